@@ -1,0 +1,1 @@
+"""The rules that examine a whole configuration before it is used."""

@@ -1,0 +1,56 @@
+"""The Typer app: commands by name, and how errors become exit statuses."""
+
+import sys
+from typing import Annotated
+
+import typer
+
+from jaklet import __version__
+from jaklet.cli import terminal
+from jaklet.cli.check import check
+from jaklet.cli.desk import act, desk, press
+from jaklet.cli.layout import layouts
+from jaklet.core.errors import JakletError
+
+HELP = """Hotkeys, window places and named layouts, checked before use.
+
+Write jaklet.yaml, check it, then listen:
+
+  jaklet check && jaklet listen
+
+Without a desktop of your own, see it all on a simulated one: jaklet demo
+"""
+
+app = typer.Typer(no_args_is_help=True, help=HELP, rich_markup_mode=None, pretty_exceptions_enable=False, add_completion=True)
+
+
+def _version(asked: bool) -> None:
+    if asked:
+        terminal.say(f"jaklet {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def options(
+    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")] = False,
+) -> None:
+    """Global options."""
+
+
+for command in (check, act, press, desk):
+    app.command()(command)
+app.add_typer(layouts, name="layout")
+
+
+def main() -> None:
+    """Run the command line. Exit status: 0 fine, 1 findings or a failed action, 2 wrong use."""
+    try:
+        app(prog_name="jaklet")
+    except JakletError as fault:
+        terminal.say_error(fault)
+        sys.exit(fault.exit_status)
+    except KeyboardInterrupt:
+        sys.exit(130)
+    except BrokenPipeError:
+        sys.stderr.close()  # the reader of our output has gone; that is its right
+        sys.exit(141)

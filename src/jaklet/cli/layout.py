@@ -1,0 +1,115 @@
+"""jaklet layout save, recall, list, show"""
+
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
+from jaklet.core.errors import JakletError
+from jaklet.core.words import did_you_mean
+
+if TYPE_CHECKING:
+    from jaklet.config.store import LayoutShelf
+    from jaklet.core.layouts import Layout
+
+layouts = typer.Typer(
+    no_args_is_help=True, help="Save, recall and look at layouts: named arrangements of windows.", rich_markup_mode=None
+)
+NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="The layout's name.", show_default=False)]
+WordArgument = Annotated[str, typer.Argument(metavar="NAME|N", help="The layout's name or number.", show_default=False)]
+
+
+@layouts.command()
+def save(
+    name: NameArgument,
+    number: Annotated[int | None, typer.Option("--number", min=1, max=999, help="The number that recalls it.", show_default=False)] = None,
+    note: Annotated[str | None, typer.Option("--note", help="A line about it.", show_default=False)] = None,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+) -> None:
+    """Keep the desk as it is under a name. A layout of that name keeps its former version, number and note.
+
+    Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
+    """
+    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.core.recall import saved
+
+    ready = opened(config, desk)
+    former = ready.shelf.find(name)
+    if former:
+        name, number, note = former.name, number or former.number, former.note if note is None else note
+    with opened_desk(desk) as desktop:
+        outcome = saved(ready.context, desktop.look(), name=name, number=number, note=note or "")
+    terminal.say_outcome(outcome)
+    raise typer.Exit(0 if outcome.done else 1)
+
+
+@layouts.command()
+def recall(
+    name: WordArgument,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    dry_run: DryRunOption = False,
+) -> None:
+    """Set the desk up as a layout says: launch what is missing, place, restack, focus, and read back.
+
+    Example: jaklet layout recall departures --dry-run
+    """
+    from jaklet.cli.desk import perform_task
+    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.core.recall import recalled
+
+    ready = opened(config, desk)
+    layout = found(name, ready.shelf)
+    with opened_desk(desk) as desktop:
+        done = perform_task(lambda moment: recalled(layout, ready.context, moment), ready, desktop, dry_run)
+    raise typer.Exit(0 if done else 1)
+
+
+@layouts.command("list")
+def list_(config: ConfigOption = None, form: FormatOption = Format.text) -> None:
+    """List all layouts: number, name, the key that recalls it, windows, note.
+
+    Example: jaklet layout list
+    """
+    from jaklet.cli.opening import opened
+    from jaklet.drawing.layouts import layout_data, layout_keys, layouts_text
+
+    ready = opened(config)
+    every = sorted(
+        (layout for name in ready.shelf.names() if (layout := ready.shelf.find(name))),
+        key=lambda layout: (layout.number is None, layout.number or 0, layout.name),
+    )
+    keys = layout_keys(every, ready.config)
+    if form is Format.json:
+        terminal.say_json([layout_data(layout) | {"key": keys.get(layout.name)} for layout in every])
+    elif every:
+        terminal.say(layouts_text(every, keys, terminal.table_columns(), terminal.ink_for()))
+    else:
+        terminal.say("no layouts yet; arrange the desk, then: jaklet layout save NAME")
+
+
+@layouts.command()
+def show(name: WordArgument, config: ConfigOption = None, form: FormatOption = Format.text) -> None:
+    """Show what a layout holds. NAME@2 shows the second version that was saved over.
+
+    Example: jaklet layout show departures
+    """
+    from jaklet.cli.opening import opened
+    from jaklet.drawing.layouts import layout_data, layout_text
+
+    layout = found(name, opened(config).shelf)
+    if form is Format.json:
+        terminal.say_json(layout_data(layout))
+    else:
+        terminal.say(layout_text(layout, terminal.table_columns(), terminal.ink_for()))
+
+
+def found(word: str, shelf: "LayoutShelf") -> "Layout":
+    """Return the layout with this name or number; raises with the nearest name where there is none."""
+    layout = shelf.find(word)
+    if layout is None:
+        said = f"no layout has number {word}" if word.isdigit() else f"no layout is called {word!r}"
+        raise JakletError(said, did_you_mean(word, shelf.names(), "`jaklet layout list` shows them all"))
+    return layout

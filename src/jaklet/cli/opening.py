@@ -1,0 +1,118 @@
+"""Opens what commands work with: the config, checked; the desk; the layouts."""
+
+import contextlib
+import os
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from jaklet.core.errors import DeskError, JakletError, UsageError
+
+if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
+    from jaklet.config.store import LayoutShelf
+    from jaklet.core.config import Config
+    from jaklet.core.ports import ChordDesktop
+    from jaklet.core.tasks import Context
+
+TABLETOP = "tabletop:"
+
+
+def tabletop_path(desk: str | None) -> Path | None:
+    """Return the file of a tabletop desk; None for X11. Raises `UsageError` for anything else."""
+    if desk is None or desk == "x11":
+        return None
+    if not desk.startswith(TABLETOP) or desk == TABLETOP:
+        raise UsageError(f"there is no desk called {desk!r}", "write --desk x11 or --desk tabletop:FILE")
+    path = Path(desk.removeprefix(TABLETOP)).expanduser()
+    if not path.is_file():
+        raise UsageError(f"there is no tabletop at {path}", "`jaklet demo --write FOLDER` makes one")
+    return path
+
+
+@contextlib.contextmanager
+def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
+    """Open the desk asked for, else X11 where DISPLAY is set; let go of it at the end."""
+    path = tabletop_path(desk)
+    if path is not None:
+        from jaklet.desktops.tabletop.desktop import Tabletop
+
+        desktop: ChordDesktop = Tabletop.open(path)
+    elif os.environ.get("DISPLAY"):
+        from jaklet.desktops.x11.desktop import X11Desktop
+
+        desktop = X11Desktop.connect()
+    else:
+        raise DeskError(
+            "there is no desk here, as DISPLAY is not set",
+            "try a tabletop: `jaklet demo --write FOLDER`, then add --desk tabletop:FOLDER/tabletop.yaml",
+        )
+    try:
+        yield desktop
+    finally:
+        desktop.close()
+
+
+def programs_of(desk: str | None) -> Iterable[str]:
+    """Return the names of the programs that a tabletop has of its own."""
+    path = tabletop_path(desk)
+    if path is None:
+        return ()
+    from jaklet.desktops.tabletop.file import read_room
+
+    return read_room(path).programs
+
+
+def checked(config: str | None, desk: str | None = None) -> "Checked":
+    """Read and check the config."""
+    from jaklet.checks.run import PathPrograms, check
+    from jaklet.config.paths import locate
+
+    return check(locate(config), PathPrograms(programs_of(desk)))
+
+
+def usable(result: "Checked") -> "Config":
+    """Return the config of a check; raises where it has errors."""
+    if not result.usable:
+        errors = [found for found in result.findings if found.severity == "error"]
+        more = f", and {len(errors) - 1} more" if len(errors) > 1 else ""
+        raise JakletError(
+            f"the config has errors: {errors[0].spot}: {errors[0].cause}{more}", "run `jaklet check` to see all of it"
+        )
+    return result.config
+
+
+class Opened(NamedTuple):
+    """A checked config and its layouts."""
+
+    config: "Config"
+    shelf: "LayoutShelf"
+
+    @property
+    def context(self) -> "Context":
+        """What tasks may know."""
+        from jaklet.core.tasks import Context
+
+        return Context(self.config, self.shelf)
+
+
+def opened(config: str | None, desk: str | None = None) -> Opened:
+    """Open config and layouts; raises where the config has errors or there is none."""
+    from jaklet.checks.run import shelf_of
+    from jaklet.config.paths import locate
+
+    return Opened(usable(checked(config, desk)), shelf_of(locate(config)))
+
+
+def opened_or_bare(config: str | None) -> "Config":
+    """Return the config if there is one that can be used, else an empty one: looking needs none."""
+    from jaklet.config.paths import VARIABLE, locate
+    from jaklet.core.config import Config
+
+    try:
+        locate(config)
+    except UsageError:
+        if config or os.environ.get(VARIABLE):
+            raise
+        return Config()
+    return usable(checked(config))

@@ -1,0 +1,67 @@
+"""What commands say, and where: answers to standard output, faults to standard error."""
+
+import os
+import sys
+from typing import TYPE_CHECKING, Any, TextIO
+
+from jaklet.core.errors import JakletError
+from jaklet.core.words import printable
+
+if TYPE_CHECKING:
+    from jaklet.core.tasks import Outcome
+    from jaklet.drawing.ink import Ink
+
+COLUMNS = 100  # wide enough for two displays side by side; wider terminals gain little
+
+
+def ink_for(stream: TextIO | None = None) -> "Ink":
+    """Return coloured ink for a terminal, plain ink for pipes, files, NO_COLOR and dumb terminals."""
+    from jaklet.drawing.ink import Ink
+
+    stream = stream or sys.stdout
+    return Ink(stream.isatty() and not os.environ.get("NO_COLOR") and os.environ.get("TERM") != "dumb")
+
+
+def columns() -> int:
+    """Return how wide a drawing may be."""
+    import shutil
+
+    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 160)
+
+
+def table_columns() -> int | None:
+    """Return how wide a table may be; None in pipes, where nothing is cut."""
+    return columns() if sys.stdout.isatty() else None
+
+
+def say(text: str) -> None:
+    """Print an answer."""
+    sys.stdout.write(text + "\n")
+
+
+def warn(text: str) -> None:
+    """Print a remark beside the answer."""
+    sys.stderr.write(text + "\n")
+
+
+def say_json(data: Any) -> None:
+    """Print data for scripts."""
+    import json
+
+    say(json.dumps(data, indent=2, ensure_ascii=False))
+
+
+def say_outcome(outcome: "Outcome") -> None:
+    """Print how an action ended: to standard output if it was done, else to standard error."""
+    tell = say if outcome.done else warn
+    tell(printable(outcome.line))
+    for line in outcome.more:
+        tell(f"  {printable(line)}")
+
+
+def say_error(fault: JakletError) -> None:
+    """Print one clear line, and what to do."""
+    ink = ink_for(sys.stderr)
+    warn(f"{ink('jaklet:', 'error')} {printable(fault.message)}")
+    if fault.remedy:
+        warn(f"  {ink('remedy:', 'good')} {printable(fault.remedy)}")

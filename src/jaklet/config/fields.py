@@ -1,0 +1,168 @@
+"""Readers of typed values. Each takes a value and reports what is wrong with it, or returns what it says.
+
+A mapping with fixed keys is a table from key to reader (`Keys`); `fields` holds a mapping against its table.
+"""
+
+import re
+from collections.abc import Callable, Mapping
+from typing import Any, Final
+
+from jaklet.config.reader import Value
+from jaklet.core.chords import Chord, parse_chord
+from jaklet.core.errors import SentenceError
+from jaklet.core.findings import Finding, finding
+from jaklet.core.places import Place, parse_place
+from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
+from jaklet.core.verbs import parse_action
+from jaklet.core.words import did_you_mean, either
+
+Found = list[Finding]
+Reader = Callable[[Value, str, Found], Any]
+Keys = Mapping[str, Reader]
+
+_SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
+MAX_PIXELS: Final = 32767
+
+
+def _wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
+    remedy = remedy or f"write {wanted}"
+    found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=remedy))
+
+
+def text(value: Value, what: str, found: Found) -> str | None:
+    """Read a line of text."""
+    if value.text is None:
+        _wrong(value, what, "text", found)
+    return value.text
+
+
+def whole(value: Value, what: str, found: Found) -> int | None:
+    """Read a whole number from 0."""
+    written = value.text
+    if written is None or not written.isascii() or not written.isdigit():
+        _wrong(value, what, "a whole number from 0", found, "write a number such as 8")
+        return None
+    if int(written[:9]) > MAX_PIXELS:
+        problem = f"{written} is more than {MAX_PIXELS}"
+        found.append(finding("JK108", value.spot, problem=problem, remedy="write a smaller number"))
+        return None
+    return int(written)
+
+
+def number(value: Value, what: str, found: Found) -> int | None:
+    """Read a layout's or a workspace's number: 1 to 999."""
+    got = whole(value, what, found)
+    if got is not None and not 1 <= got <= 999:
+        found.append(finding("JK108", value.spot, problem=f"{what} is from 1 to 999", remedy="write a number such as 1"))
+        return None
+    return got
+
+
+def seconds(value: Value, what: str, found: Found) -> float | None:
+    """Read a time span: `10s`, `1.5s`, `200ms`."""
+    match = _SECONDS.fullmatch(value.text or "")
+    if not match:
+        _wrong(value, what, "a time such as 10s or 200ms", found)
+        return None
+    return float(match[1]) * (0.001 if match[2] == "ms" else 1)
+
+
+def truth(value: Value, what: str, found: Found) -> bool | None:
+    """Read `true` or `false`."""
+    if value.text not in ("true", "false"):
+        _wrong(value, what, "true or false", found)
+        return None
+    return value.text == "true"
+
+
+def choice(*words: str) -> Reader:
+    """Return a reader of one of these words."""
+
+    def read(value: Value, what: str, found: Found) -> str | None:
+        if value.text in words:
+            return value.text
+        _wrong(value, what, either(words), found, did_you_mean(value.text or "", words, f"write {either(words)}"))
+        return None
+
+    return read
+
+
+def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
+    """Read an argument list: a list, or words split as a shell does, without a shell."""
+    if value.is_list:
+        words = [item.text for item in value.items()]
+        if words and all(word is not None for word in words):
+            return tuple(word for word in words if word is not None)
+        _wrong(value, what, "a list of words", found, "write a list such as [berth-board, --live]")
+        return None
+    if not value.text or not value.text.strip():
+        _wrong(value, what, "a command", found, "write the program and its arguments")
+        return None
+    import shlex  # a third of a config's start-up cost is imports; this one is needed here alone
+
+    try:
+        return tuple(shlex.split(value.text))
+    except ValueError:
+        remedy = "close the quotes, or write the command as a list: [program, argument]"
+        found.append(finding("JK108", value.spot, problem="a quote in this command is not closed", remedy=remedy))
+        return None
+
+
+def _sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
+    def read(value: Value, what: str, found: Found) -> Any:
+        if value.text is None:
+            _wrong(value, what, "a sentence", found, f"write one such as {example}")
+            return None
+        try:
+            return parse(value.text)
+        except SentenceError as fault:
+            kind = unknown_code if fault.unknown else code
+            spot = value.part(fault.start, fault.end)
+            found.append(finding(kind, spot, problem=fault.message, remedy=fault.remedy))
+            return None
+
+    return read
+
+
+action: Final[Callable[[Value, str, Found], Action | None]] = _sentence("JK301", "JK301", parse_action, "go berths")
+place: Final[Callable[[Value, str, Found], Place | None]] = _sentence("JK303", "JK303", parse_place, "left 2/3")
+chord: Final[Callable[[Value, str, Found], Chord | None]] = _sentence("JK201", "JK202", parse_chord, "super+l")
+
+
+def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Value]]:
+    """Return key, its text, and value of each pair; keys that are not text or stand twice are reported."""
+    if value.is_empty:
+        return []
+    if not value.is_map:
+        _wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
+        return []
+    seen: dict[str, Spot] = {}
+    pairs = []
+    for key, item in value.pairs():
+        name = key.text
+        if name is None:
+            _wrong(key, f"a key of {what}", "text", found)
+            continue
+        if name in seen:
+            also = ((seen[name], "the first one"),)
+            found.append(finding("JK107", key.spot, also, name=name, inside=what))
+            continue
+        seen[name] = key.spot
+        pairs.append((key, name, item))
+    return pairs
+
+
+def fields(value: Value, what: str, keys: Keys, found: Found) -> dict[str, Any]:
+    """Read a mapping with fixed keys; what could not be read is left out and reported."""
+    read: dict[str, Any] = {}
+    for key, name, item in mapping(value, what, found):
+        reader = keys.get(name)
+        if reader is None:
+            remedy = did_you_mean(name, keys, f"{what} has {either(list(keys))}")
+            found.append(finding("JK104", key.spot, inside=what, name=name, remedy=remedy))
+            continue
+        got = reader(item, f"{name} of {what}" if what != "this layout" else name, found)
+        if got is not None:
+            read[name] = got
+    return read

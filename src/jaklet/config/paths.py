@@ -1,0 +1,66 @@
+"""Where the user's files are (XDG base directories)."""
+
+import os
+from pathlib import Path
+from typing import Final, NamedTuple
+
+from jaklet.core.errors import UsageError
+
+FILE: Final = "jaklet.yaml"
+LAYOUTS: Final = "layouts"
+VARIABLE: Final = "JAKLET_CONFIG"
+
+
+class Places(NamedTuple):
+    """The config file, the folder of layouts beside it, and both as the user would write them."""
+
+    config: Path
+    layouts: Path
+    shown: str
+
+    @property
+    def shown_layouts(self) -> str:
+        """The folder of layouts as the user would write it."""
+        return os.path.join(os.path.dirname(self.shown), LAYOUTS)
+
+
+def locate(given: str | None) -> Places:
+    """Return where the files are: the path given, else $JAKLET_CONFIG, else the standard place.
+
+    A folder stands for the `jaklet.yaml` in it. Raises `UsageError` where there is no such file.
+    """
+    given = given or os.environ.get(VARIABLE) or None
+    path = Path(given).expanduser() if given else standard()
+    if path.is_dir():
+        path = path / FILE
+    places = Places(path, path.parent / LAYOUTS, shown(path))
+    if not path.exists():
+        remedy = "name it with --config PATH" if given else "write it, begin with `jaklet demo --write FOLDER`, or name another with --config PATH"
+        raise UsageError(f"there is no config at {places.shown}", remedy)
+    return places
+
+
+def standard() -> Path:
+    """Return the config file's standard place."""
+    from platformdirs import user_config_path  # needed only where no path is given
+
+    return user_config_path("jaklet") / FILE
+
+
+def state_folder() -> Path:
+    """Return the folder for layout versions."""
+    from platformdirs import user_state_path
+
+    return user_state_path("jaklet")
+
+
+def shown(path: Path) -> str:
+    """Return a path as a person would write it: relative to here, or with ~ for home."""
+    text = str(path)
+    if not path.is_absolute():
+        return text
+    here = os.getcwd().rstrip("/") + "/"
+    home = os.path.expanduser("~").rstrip("/") + "/"
+    if text.startswith(here):
+        return text.removeprefix(here)
+    return "~/" + text.removeprefix(home) if home != "/" and text.startswith(home) else text

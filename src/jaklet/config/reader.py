@@ -1,0 +1,184 @@
+"""YAML read at node level: every value keeps its position, duplicate keys stay visible, scalars stay text.
+
+A fault in YAML ends the parser's work on a file. So that the rest of the file is still checked, the file is then
+read again section by section, split where a line begins without space.
+"""
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any, Final
+
+import yaml
+
+from jaklet.core.findings import Finding, finding
+from jaklet.core.spans import Spot
+
+# libyaml where PyYAML was built with it: eight times as fast.
+LOADER: Final[Any] = getattr(yaml, "CLoader", yaml.SafeLoader)
+MAX_BYTES: Final = 4_000_000  # far above any real config; keeps a wrong path (a log, a disk image) from filling memory
+_BREAK: Final = re.compile("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
+
+
+class Source:
+    """The text of one file, and its name as the user would write it."""
+
+    def __init__(self, path: str, text: str) -> None:
+        self.path = path
+        self.text = text
+        self.lines = _BREAK.split(text)
+
+    def line(self, number: int) -> str:
+        """Return a line, counted from 1; empty behind the end."""
+        return self.lines[number - 1] if 0 < number <= len(self.lines) else ""
+
+    def spot(self, line: int, column: int, end: int) -> Spot:
+        """Return a spot from a line and columns counted from 0."""
+        return Spot(self.path, line + 1, column + 1, max(end, column + 1) + 1)
+
+
+class Value:
+    """A node of the file with its position."""
+
+    __slots__ = ("_node", "source")
+
+    def __init__(self, source: Source, node: yaml.Node) -> None:
+        self.source = source
+        self._node = node
+
+    @property
+    def is_map(self) -> bool:
+        """True for a mapping."""
+        return isinstance(self._node, yaml.MappingNode)
+
+    @property
+    def is_list(self) -> bool:
+        """True for a sequence."""
+        return isinstance(self._node, yaml.SequenceNode)
+
+    @property
+    def is_empty(self) -> bool:
+        """True where nothing is written."""
+        node = self._node
+        return isinstance(node, yaml.ScalarNode) and not node.value and node.style is None
+
+    @property
+    def text(self) -> str | None:
+        """The scalar as it is written, quotes taken off; None for anything else, and for nothing."""
+        node = self._node
+        return str(node.value) if isinstance(node, yaml.ScalarNode) and not self.is_empty else None
+
+    @property
+    def kind(self) -> str:
+        """What this is, in words for a message."""
+        if self.is_map:
+            return "a mapping"
+        if self.is_list:
+            return "a list"
+        return "empty" if self.is_empty else f"{self.text!r}"
+
+    @property
+    def spot(self) -> Spot:
+        """The value's first line, quotes left out."""
+        start, end = self._node.start_mark, self._node.end_mark
+        quoted = isinstance(self._node, yaml.ScalarNode) and self._node.style in ("'", '"')
+        last = end.column - quoted if end.line == start.line else len(self.source.line(start.line + 1))
+        return self.source.spot(start.line, start.column + quoted, last)
+
+    def part(self, start: int, end: int) -> Spot:
+        """Return the spot of some characters of the scalar; the whole of it where quoting moves them about."""
+        spot = self.spot
+        raw = self.source.line(spot.line)[spot.column - 1 : spot.end - 1]
+        return spot.part(start, end) if raw == self.text else spot
+
+    def pairs(self) -> Iterator[tuple["Value", "Value"]]:
+        """Return keys and values of a mapping in the order of the file; duplicates too."""
+        for key, value in self._node.value:
+            yield Value(self.source, key), Value(self.source, value)
+
+    def items(self) -> Iterator["Value"]:
+        """Return the items of a list."""
+        for node in self._node.value:
+            yield Value(self.source, node)
+
+
+def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
+    """Read a file; where it cannot be read as text, report why and return None."""
+    start = Spot(shown, 1, 1, 2)
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            found.append(finding("JK102", start, problem="the file is larger than 4 MB", remedy="is this the right file?"))
+            return None
+        text = path.read_bytes().decode("utf-8-sig")
+    except UnicodeDecodeError as fault:
+        line = fault.object[: fault.start].count(b"\n") + 1
+        column = fault.start - (fault.object.rfind(b"\n", 0, fault.start) + 1) + 1
+        spot = Spot(shown, line, column, column + 1)
+        found.append(finding("JK102", spot, problem="this is not UTF-8 text", remedy="save the file as UTF-8"))
+        return None
+    except OSError as fault:
+        problem = f"the file cannot be read: {fault.strerror or fault}"
+        found.append(finding("JK102", start, problem=problem, remedy="check its path and permissions"))
+        return None
+    return Source(shown, text)
+
+
+def documents(source: Source, found: list[Finding]) -> list[Value]:
+    """Return the file's root values: one, or one per readable section where the whole does not parse."""
+    try:
+        node = yaml.compose(source.text, Loader=LOADER)
+        return [Value(source, node)] if node is not None else []
+    except (yaml.YAMLError, RecursionError) as fault:
+        faults = [_yaml_fault(source, fault)]
+    roots = []
+    for first, chunk in _sections(source):
+        try:
+            node = yaml.compose("\n" * first + chunk, Loader=LOADER)
+        except (yaml.YAMLError, RecursionError) as fault:
+            faults.append(_yaml_fault(source, fault))
+            continue
+        if isinstance(node, yaml.MappingNode):
+            roots.append(Value(source, node))
+    # The whole file's fault is one of its sections' too; keep one per line, the section's own where it has one.
+    per_line = {fault.spot.line: fault for fault in faults[1:]} or {faults[0].spot.line: faults[0]}
+    found.extend(per_line.values())
+    return roots
+
+
+def _sections(source: Source) -> Iterator[tuple[int, str]]:
+    """Yield the stretches that begin with an unindented key: number of lines before, and text."""
+    starts = [i for i, line in enumerate(source.lines) if re.match(r"[^\s#\-\]}][^#]*:", line)]
+    for start, stop in zip(starts, [*starts[1:], len(source.lines)], strict=True):
+        yield start, "\n".join(source.lines[start:stop]) + "\n"
+
+
+_TAB: Final = "found character that cannot start any token"
+_IN_WORDS: Final = {
+    "mapping values are not allowed in this context": ("a `:` stands where no key can be", "quote the text, or indent the line as its neighbours are"),
+    "did not find expected key": ("a key is expected here", "check the indentation, and that quotes and brackets are closed"),
+    "could not find expected ':'": ("a `:` is missing", "write `key: value`"),
+    "did not find expected ',' or '}'": ("a `,` or `}` is missing", "close the bracket with }"),
+    "did not find expected ',' or ']'": ("a `,` or `]` is missing", "close the bracket with ]"),
+    "found unexpected end of stream": ("the file ends inside quotes", "close the quotes"),
+    "found undefined alias": ("no anchor has this name", "quote the text: * begins an alias in YAML"),
+}  # fmt: skip
+
+
+def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError) -> Finding:
+    mark = getattr(fault, "problem_mark", None) or getattr(fault, "context_mark", None)
+    if mark is None:
+        where = Spot(source.path, 1, 1, 2)
+        problem = "it is nested too deeply" if isinstance(fault, RecursionError) else str(fault).splitlines()[0]
+        return finding("JK101", where, problem=problem, remedy="write it more simply")
+    line, column = mark.line, mark.column
+    problem = getattr(fault, "problem", None) or "it is malformed"
+    if line >= len(source.lines) - 1 and not source.line(line + 1).strip():
+        line = max((i for i, text in enumerate(source.lines) if text.strip()), default=0)  # not behind the end
+        column = len(source.line(line + 1))
+    if problem == _TAB and source.line(line + 1)[column : column + 1] == "\t":
+        words = ("a tab stands where YAML wants spaces", "indent with spaces")
+    elif problem == _TAB:
+        words = ("no value can begin with this character", "put the text in quotes")
+    else:
+        words = _IN_WORDS.get(problem, (problem, "check indentation, quotes and brackets around here"))
+    return finding("JK101", source.spot(line, column, column + 1), problem=words[0], remedy=words[1])

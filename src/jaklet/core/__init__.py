@@ -1,0 +1,1 @@
+"""Values and decisions: no file, clock, process, X or terminal."""

@@ -1,0 +1,60 @@
+"""What the user's files say, as values."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Final, NamedTuple
+
+from jaklet.core.apps import App, Claims
+from jaklet.core.chords import Chord
+from jaklet.core.desk import Desk, Display
+from jaklet.core.places import Place
+from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
+
+DEFAULT_WAIT: Final = 10.0
+
+
+class Settings(NamedTuple):
+    """`gap` in pixels; `wait`: how long a launched program may take to show its window, in seconds."""
+
+    gap: int = 0
+    wait: float = DEFAULT_WAIT
+
+
+class Binding(NamedTuple):
+    """A chord tied to an action, and where it stands."""
+
+    chord: Chord
+    action: Action
+    spot: Spot
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Config:
+    """A whole configuration that has been read. Role names of displays map to connector names."""
+
+    settings: Settings = Settings()
+    displays: Mapping[str, str] = field(default_factory=dict)
+    apps: Mapping[str, App] = field(default_factory=dict)
+    places: Mapping[str, Place] = field(default_factory=dict)
+    bindings: tuple[Binding, ...] = ()
+
+    @cached_property
+    def claims(self) -> Claims:
+        """Which window belongs to which app."""
+        return Claims(self.apps.values())
+
+    @cached_property
+    def by_chord(self) -> Mapping[Chord, Binding]:
+        """Bindings by chord."""
+        return {binding.chord: binding for binding in self.bindings}
+
+    def display(self, name: str, desk: Desk) -> Display | None:
+        """Return the display with this role name, else with this connector name; None if it is not there."""
+        return desk.display_named(self.displays.get(name, name))
+
+    def role_of(self, display: Display) -> str:
+        """Return the name the user gave a display, else its connector name."""
+        return next((role for role, name in self.displays.items() if name == display.name), display.name)

@@ -1,0 +1,171 @@
+"""One immutable picture of everything on the screen, and the changes that can be asked of it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+from typing import NamedTuple
+
+from jaklet.core.geometry import NO_LIMITS, Insets, Rect, SizeLimits
+
+
+class Shape(StrEnum):
+    """How a window that is not minimised fills its display."""
+
+    NORMAL = "normal"
+    MAXIMISED = "maximised"
+    FULLSCREEN = "fullscreen"
+
+
+class Display(NamedTuple):
+    """One monitor: its whole rectangle and its work area, in root coordinates."""
+
+    name: str
+    rect: Rect
+    work: Rect
+    primary: bool = False
+
+
+class Window(NamedTuple):
+    """One window that the user can move. `frame` is what is seen: frame added, shadows taken off."""
+
+    id: int
+    instance: str = ""
+    cls: str = ""
+    title: str = ""
+    role: str = ""
+    frame: Rect = Rect(0, 0, 1, 1)
+    border: Insets = Insets()
+    limits: SizeLimits = NO_LIMITS
+    workspace: int | None = 1  # counted from 1; None: on all of them
+    shape: Shape = Shape.NORMAL
+    minimised: bool = False
+    above: bool = False  # kept above the others
+    pid: int = 0
+
+
+@dataclass(frozen=True)
+class Desk:
+    """Displays, windows, their order and the active one.
+
+    `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
+    `aimed` is the window that was asked to the front and is not there yet.
+    """
+
+    displays: tuple[Display, ...]
+    windows: tuple[Window, ...] = ()
+    stacking: tuple[int, ...] = ()
+    recent: tuple[int, ...] = ()
+    active: int | None = None
+    aimed: int | None = None
+    workspace: int = 1
+    workspaces: int = 1
+
+    @cached_property
+    def by_id(self) -> Mapping[int, Window]:
+        """Windows by their id."""
+        return {window.id: window for window in self.windows}
+
+    @property
+    def front(self) -> Window | None:
+        """The window that has the focus or is about to get it."""
+        found = self.by_id.get(self.aimed) if self.aimed is not None else None
+        return found or (self.by_id.get(self.active) if self.active is not None else None)
+
+    def latest(self, windows: tuple[Window, ...]) -> Window | None:
+        """Return the one of these that was used last."""
+        rank = {wid: place for place, wid in enumerate(self.recent)}
+        return min(windows, key=lambda w: rank.get(w.id, len(rank)), default=None)
+
+    def display_named(self, name: str) -> Display | None:
+        """Return the display with this connector name."""
+        return next((display for display in self.displays if display.name == name), None)
+
+    @property
+    def primary(self) -> Display:
+        """The primary display, or the first where none is marked."""
+        return next((display for display in self.displays if display.primary), self.displays[0])
+
+    def display_of(self, frame: Rect) -> Display:
+        """Return the display that shows most of a frame; the nearest where none shows any."""
+        best = max(self.displays, key=lambda display: display.rect.overlap(frame))
+        if best.rect.overlap(frame):
+            return best
+        return min(self.displays, key=lambda display: display.rect.distance(frame))
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """Give a window this visible frame."""
+
+    window: int
+    frame: Rect
+
+
+@dataclass(frozen=True, slots=True)
+class Reshape:
+    """Make a window normal, maximised or fullscreen."""
+
+    window: int
+    shape: Shape
+
+
+@dataclass(frozen=True, slots=True)
+class Minimise:
+    """Put a window out of view."""
+
+    window: int
+
+
+@dataclass(frozen=True, slots=True)
+class Reveal:
+    """Bring a minimised window back into view."""
+
+    window: int
+
+
+@dataclass(frozen=True, slots=True)
+class Focus:
+    """Raise a window and give it the focus; its workspace is shown."""
+
+    window: int
+
+
+@dataclass(frozen=True, slots=True)
+class Close:
+    """Ask a window to close itself."""
+
+    window: int
+
+
+@dataclass(frozen=True, slots=True)
+class Send:
+    """Put a window on a workspace, counted from 1; None: on all."""
+
+    window: int
+    workspace: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Show:
+    """Show a workspace, counted from 1."""
+
+    workspace: int
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """Put these windows on top of all others of their kind, in this order from bottom to top."""
+
+    windows: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Launch:
+    """Start a program from its argument list, for an app."""
+
+    app: str
+    command: tuple[str, ...]
+
+
+Change = Move | Reshape | Minimise | Reveal | Focus | Close | Send | Show | Stack | Launch

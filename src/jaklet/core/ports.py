@@ -1,0 +1,82 @@
+"""What the core and the listener need from outside, and nothing more."""
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple, Protocol
+
+from jaklet.core.chords import Chord
+from jaklet.core.desk import Change, Desk
+from jaklet.core.layouts import Layout
+
+
+class Refusal(NamedTuple):
+    """A chord that could not be grabbed, and why, in words for the user."""
+
+    chord: Chord
+    reason: str
+
+
+class Moment(NamedTuple):
+    """The desk and the time in seconds, on a clock that only goes forward.
+
+    `settled`: all that was asked has been dealt with, and what is not so by now has been refused.
+    `ended`: programs launched for an app that ended in failure, with their exit status.
+    """
+
+    desk: Desk
+    now: float
+    settled: bool = True
+    ended: Sequence[tuple[str, int]] = ()
+
+
+class Desktop(Protocol):
+    """A desk that can be read, changed and waited on. Times are in seconds on its own clock."""
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        ...
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        """Ask for changes, in order, and return without waiting. `time`: server time of the key that asked."""
+        ...
+
+    def wait(self, until: float) -> Moment:
+        """Wait until the desk changes, settles, or the time has come; return the desk as it is then."""
+        ...
+
+    def close(self) -> None:
+        """Let go of the desk; what a saved desk should remember is kept."""
+        ...
+
+
+class ChordDesktop(Desktop, Protocol):
+    """A desk whose keyboard can be listened to."""
+
+    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
+        """Make exactly these the chords that are heard, and report those that cannot be."""
+        ...
+
+    def pressed(self) -> list[tuple[Chord, int]]:
+        """Return the chords heard since last asked, each with its server time; never waits."""
+        ...
+
+
+class Kept(NamedTuple):
+    """A layout that was saved: the number of the former version that is kept, if there was one."""
+
+    former: int | None
+
+
+class Shelf(Protocol):
+    """Where layouts are kept."""
+
+    def find(self, word: str) -> Layout | None:
+        """Return the layout with this name or number, freshly read; raises `StoreError` if it cannot be read."""
+        ...
+
+    def names(self) -> list[str]:
+        """Return the names of all layouts."""
+        ...
+
+    def keep(self, layout: Layout) -> Kept:
+        """Save a layout whole or not at all, keeping the former version; raises `StoreError`."""
+        ...

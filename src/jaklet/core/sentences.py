@@ -1,0 +1,30 @@
+"""An action as it was written: a verb and what it names, each with its offsets in the sentence."""
+
+from typing import NamedTuple
+
+from jaklet.core.places import Place
+
+
+class Ref(NamedTuple):
+    """Something an action names: an app, a place, a layout. `start` and `end` are offsets into the sentence."""
+
+    kind: str
+    name: str
+    start: int
+    end: int
+    place: Place | None = None
+
+
+class Action(NamedTuple):
+    """One thing to do. `refs` in the order of the verb's grammar."""
+
+    verb: str
+    refs: tuple[Ref, ...]
+    text: str
+
+    def named(self, kind: str) -> Ref | None:
+        """Return what the action names of this kind, if anything."""
+        return next((ref for ref in self.refs if ref.kind == kind), None)
+
+    def __str__(self) -> str:
+        return self.text

@@ -1,0 +1,72 @@
+"""Tasks: what an action does over time, as a pure state machine.
+
+A task is a generator. It is begun with the desk as it is, yields an `Ask` (changes to make, and until when to wait
+for their effect) and is resumed with the next `Moment`. It ends with an `Outcome`. It never reads a clock, sleeps or
+touches a desk, so the same task runs under the listener, in a command, in a test and in a dry run.
+
+Nearly all tasks are one idea: a *goal* is a function from a desk to the changes that are still needed. `reach` asks
+for them until none is left. A goal that holds already needs no change, which makes every action idempotent, and what
+the goal still asks for after the desk has settled is what was refused.
+"""
+
+from collections.abc import Callable, Generator
+from dataclasses import dataclass
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Change, Desk
+from jaklet.core.ports import Moment, Shelf
+
+SETTLE: Final = 1.5  # seconds a desk may take to do what was asked before that counts as refused
+ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
+
+
+class Ask(NamedTuple):
+    """What a task wants: changes now, and to be resumed when the desk changes, or at `until` at the latest.
+
+    `later` says in words what is planned for afterwards, for a dry run.
+    """
+
+    changes: tuple[Change, ...]
+    until: float
+    later: tuple[str, ...] = ()
+
+
+class Outcome(NamedTuple):
+    """How a task ended: one line for the user, and more lines where something was refused."""
+
+    done: bool
+    line: str
+    more: tuple[str, ...] = ()
+
+
+Task = Generator[Ask, Moment, Outcome]
+Goal = Callable[[Desk], tuple[Change, ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """What a task may know beside the desk. `launching`: apps that are being launched at this moment."""
+
+    config: Config
+    shelf: Shelf
+    launching: frozenset[str] = frozenset()
+
+
+def outcome(done: bool, line: str, *more: str) -> Task:
+    """Return a task that has nothing to do."""
+    return Outcome(done, line, more)
+    yield  # makes it a generator
+
+
+def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
+    """Ask for what the goal needs until it holds; return the last moment and the changes that were refused."""
+    needed = goal(moment.desk)
+    for _ in range(ATTEMPTS):
+        if not needed:
+            break
+        until = moment.now + SETTLE
+        moment = yield Ask(needed, until)
+        while (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
+            moment = yield Ask((), until)
+    return moment, needed

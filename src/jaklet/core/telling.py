@@ -1,0 +1,72 @@
+"""Changes and windows in words."""
+
+from jaklet.core.config import Config
+from jaklet.core.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Launch,
+    Minimise,
+    Move,
+    Reshape,
+    Reveal,
+    Send,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.words import printable, shortened
+
+TITLE_WIDTH = 40
+
+
+def window_name(window: Window | None, config: Config) -> str:
+    """Return what a window is called: its app and its title, or its class where no app claims it."""
+    if window is None:
+        return "a window that is gone"
+    name = config.claims.app_of(window) or printable(window.cls) or "window"
+    return f"{name} ({shortened(window.title, TITLE_WIDTH)})" if window.title else name
+
+
+def change_told(change: Change, desk: Desk, config: Config) -> str:
+    """Return in words what a change does, and to which window."""
+    if isinstance(change, Launch):
+        return f"launch {change.app}: {' '.join(change.command)}"
+    if isinstance(change, Show):
+        return f"show workspace {change.workspace}"
+    if isinstance(change, Stack):
+        names = [window_name(desk.by_id.get(wid), config) for wid in reversed(change.windows)]
+        return f"stack from the front: {', '.join(names)}"
+    name = window_name(desk.by_id.get(change.window), config)
+    match change:
+        case Move(_, frame):
+            return f"move {name} to {frame}"
+        case Reshape(_, shape):
+            return f"make {name} {shape}"
+        case Minimise():
+            return f"minimise {name}"
+        case Reveal():
+            return f"bring {name} back into view"
+        case Focus():
+            return f"focus {name}"
+        case Close():
+            return f"close {name}"
+        case Send(_, workspace):
+            return f"send {name} to {'all workspaces' if workspace is None else f'workspace {workspace}'}"
+
+
+def refusal_told(change: Change, desk: Desk, config: Config) -> str:
+    """Return in words what was asked and is not so."""
+    if isinstance(change, Launch | Show | Stack):
+        return f"could not {change_told(change, desk, config)}"
+    window = desk.by_id.get(change.window)
+    name = window_name(window, config)
+    if window is None:
+        return f"{name} closed meanwhile"
+    if isinstance(change, Move):
+        return f"{name} was asked to be {change.frame} and is {window.frame}"
+    if isinstance(change, Focus):
+        front = desk.by_id.get(desk.active) if desk.active is not None else None
+        return f"{name} did not get the focus; {window_name(front, config) if front else 'nothing'} has it"
+    return f"could not {change_told(change, desk, config)}"

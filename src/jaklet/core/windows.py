@@ -1,0 +1,146 @@
+"""Actions on one window: place, close, minimise, maximise, restore."""
+
+from collections.abc import Callable
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Change, Close, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.geometry import Rect, settled
+from jaklet.core.places import Place, frame_of, resolved
+from jaklet.core.ports import Moment
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import SETTLE, Ask, Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.telling import refusal_told, window_name
+
+
+def target(action: Action, context: Context, desk: Desk) -> Window | str:
+    """Return the window an action is about: its app's last used one, else the one in front; or why there is none."""
+    app = action.named("APP")
+    if app is None:
+        return desk.front or "no window has the focus"
+    return desk.latest(context.config.claims.windows_of(app.name, desk)) or f"{app.name} has no window"
+
+
+def goal_frame(window: Window, place: Place, config: Config, desk: Desk) -> Rect | None:
+    """Return the frame that this window takes of a place; None if its display is not there."""
+    place = resolved(place, config.places) or place
+    display = config.display(place.display, desk) if place.display else desk.display_of(window.frame)
+    if display is None:
+        return None
+    frame = frame_of(place.form, display.work, config.settings.gap)
+    return settled(frame, window.border, window.limits, place.form.anchor)
+
+
+def placing(window: Window, frame: Rect) -> tuple[Change, ...]:
+    """Return what it takes for a window to stand at a frame, in view and in its normal shape."""
+    changes: tuple[Change, ...] = ()
+    if window.minimised:
+        changes += (Reveal(window.id),)
+    if window.shape is not Shape.NORMAL:
+        changes += (Reshape(window.id, Shape.NORMAL),)
+    if changes or window.frame != frame:
+        changes += (Move(window.id, frame),)
+    return changes
+
+
+def place(action: Action, context: Context, moment: Moment) -> Task:
+    """Give a window the place, exactly, within its own size limits."""
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    where = action.named("PLACE")
+    assert where is not None and where.place is not None  # the verb's grammar has it in every form
+    wanted = where.place
+    config = context.config
+    if goal_frame(window, wanted, config, moment.desk) is None:
+        there = ", ".join(config.role_of(display) for display in moment.desk.displays)
+        return outcome(False, f"display {(resolved(wanted, config.places) or wanted).display} is not there", f"displays: {there}")
+
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        now = desk.by_id.get(window.id)
+        frame = goal_frame(now, wanted, config, desk) if now else None
+        return placing(now, frame) if now and frame else ()
+
+    return _done(goal, window, context, moment, f"at {wanted}")
+
+
+def close(action: Action, context: Context, moment: Moment) -> Task:
+    """Ask the window to close; it may ask its user first."""
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    return _closed(window, context, moment)
+
+
+def _closed(window: Window, context: Context, moment: Moment) -> Task:
+    name = window_name(window, context.config)
+    until = moment.now + SETTLE
+    # Asked once and never again: a second request could answer the question the program puts to its user.
+    moment = yield Ask((Close(window.id),), until)
+    while window.id in moment.desk.by_id and moment.now < until:
+        moment = yield Ask((), until)
+    if window.id in moment.desk.by_id:
+        return Outcome(False, f"{name} was asked to close and is still open", ("it may be asking what to save",))
+    return Outcome(True, f"{name} is closed")
+
+
+def minimise(action: Action, context: Context, moment: Moment) -> Task:
+    """Put the window out of view."""
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    return _done(_state(window, lambda now: () if now.minimised else (Minimise(now.id),)), window, context, moment, "minimised")
+
+
+def maximise(action: Action, context: Context, moment: Moment) -> Task:
+    """Fill the work area, as the window manager does it."""
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+
+    def needed(now: Window) -> tuple[Change, ...]:
+        revealed: tuple[Change, ...] = (Reveal(now.id),) if now.minimised else ()
+        return revealed + (() if now.shape is Shape.MAXIMISED else (Reshape(now.id, Shape.MAXIMISED),))
+
+    return _done(_state(window, needed), window, context, moment, "maximised")
+
+
+def restore(action: Action, context: Context, moment: Moment) -> Task:
+    """Back to the normal shape; a minimised window comes back into view and to the front.
+
+    Where no window has the focus and none is named, the last used minimised one comes back.
+    """
+    window = target(action, context, moment.desk)
+    if isinstance(window, str) and action.named("APP") is None:
+        window = moment.desk.latest(tuple(w for w in moment.desk.windows if w.minimised)) or window
+    if isinstance(window, str):
+        return outcome(False, window)
+    hidden = window.minimised
+
+    def needed(now: Window) -> tuple[Change, ...]:
+        if now.minimised:
+            return (Reveal(now.id), Focus(now.id))
+        if now.shape is not Shape.NORMAL and not hidden:
+            return (Reshape(now.id, Shape.NORMAL),)
+        return ()
+
+    return _done(_state(window, needed), window, context, moment, "restored")
+
+
+def _state(window: Window, needed: Callable[[Window], tuple[Change, ...]]) -> Goal:
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        now = desk.by_id.get(window.id)
+        return needed(now) if now else ()
+
+    return goal
+
+
+def _done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
+    already = not goal(moment.desk)
+    moment, refused = yield from reach(goal, moment)
+    name = window_name(window, context.config)
+    if refused:
+        told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
+        return Outcome(False, told[0], told[1:])
+    if window.id not in moment.desk.by_id:
+        return Outcome(False, f"{name} closed meanwhile")
+    return Outcome(True, f"{name} is {state}{' already' if already else ''}")

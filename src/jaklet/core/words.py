@@ -1,0 +1,49 @@
+"""Words in messages: nearest names, counts, and text that is safe to show."""
+
+from collections.abc import Iterable, Sequence
+
+REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
+
+
+def printable(text: str) -> str:
+    """Return text that cannot steer a terminal: control and formatting characters are replaced.
+
+    Window titles and class names come from other programs and are not to be trusted.
+    """
+    return text if text.isprintable() else "".join(c if c.isprintable() else REPLACEMENT for c in text)
+
+
+def shortened(text: str, width: int) -> str:
+    """Return printable text of at most `width` characters."""
+    text = printable(text)
+    return text if len(text) <= width else text[: max(width - 1, 0)] + "…"
+
+
+def nearest(word: str, choices: Iterable[str], most: int = 3) -> list[str]:
+    """Return the choices that look most like the word, best first."""
+    from difflib import get_close_matches  # only ever needed for bad input
+
+    return get_close_matches(word.lower(), sorted(set(choices)), n=most, cutoff=0.6)
+
+
+def did_you_mean(word: str, choices: Iterable[str], otherwise: str) -> str:
+    """Return a remedy that names the nearest choices, or the given one where none is near."""
+    near = nearest(word, choices)
+    return f"did you mean {either(near)}?" if near else otherwise
+
+
+def either(words: Sequence[str]) -> str:
+    """Join words as alternatives: `a, b or c`."""
+    return listed(words, "or")
+
+
+def listed(words: Sequence[str], joint: str = "and") -> str:
+    """Join words as a sentence does: `a, b and c`."""
+    if len(words) < 2:
+        return "".join(words)
+    return f"{', '.join(words[:-1])} {joint} {words[-1]}"
+
+
+def counted(number: int, noun: str, plural: str = "") -> str:
+    """Return `1 window`, `2 windows`."""
+    return f"{number} {noun if number == 1 else plural or noun + 's'}"

@@ -1,0 +1,1 @@
+"""The harbour office of Port Ellery: demo files, story and windows."""

@@ -1,0 +1,1 @@
+"""The desks that Jaklet works on, behind the one port in `core.ports`."""

@@ -1,0 +1,32 @@
+"""Drives one task on a desk to its end, for commands; the listener has its own loop."""
+
+from collections.abc import Callable
+
+from jaklet.core.ports import Desktop, Moment
+from jaklet.core.tasks import Ask, Outcome, Task
+
+
+def run(desktop: Desktop, begin: Callable[[Moment], Task]) -> Outcome:
+    """Begin a task on the desk as it is, do what it asks for, and return how it ended."""
+    task = begin(desktop.look())
+    try:
+        ask = next(task)
+        while True:
+            if ask.changes:
+                desktop.apply(ask.changes)
+            ask = task.send(desktop.wait(ask.until))
+    except StopIteration as end:
+        result: Outcome = end.value
+        return result
+
+
+def foresee(desktop: Desktop, begin: Callable[[Moment], Task]) -> Ask | Outcome:
+    """Return the first thing a task would ask for, or its outcome if it asks for nothing. Nothing is changed."""
+    task = begin(desktop.look())
+    try:
+        return next(task)
+    except StopIteration as end:
+        result: Outcome = end.value
+        return result
+    finally:
+        task.close()

@@ -1,0 +1,1 @@
+"""A simulated desk: displays, programs, windows, keyboard and a clock that never waits."""

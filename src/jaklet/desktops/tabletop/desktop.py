@@ -1,0 +1,71 @@
+"""The tabletop behind the port `core.ports.ChordDesktop`."""
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from jaklet.core.chords import Chord
+from jaklet.core.desk import Change
+from jaklet.core.ports import Moment, Refusal
+from jaklet.desktops.tabletop.file import read_room, save_room
+from jaklet.desktops.tabletop.room import Room
+
+
+class Tabletop:
+    """A simulated desk. Waiting moves its clock and takes no time; everything asked is done at once."""
+
+    def __init__(self, room: Room, path: Path | None = None) -> None:
+        self.room = room
+        self._path = path
+        self._struck: list[tuple[Chord, int]] = []
+        self._grabbed: frozenset[Chord] = frozenset()
+        self._changed = False  # since the file was read
+        self._fresh = False  # since the last wait
+
+    @classmethod
+    def open(cls, path: Path) -> "Tabletop":
+        """Return the tabletop kept in a file; raises `StoreError`."""
+        return cls(read_room(path), path)
+
+    @property
+    def name(self) -> str:
+        """What to call this desk."""
+        return f"tabletop:{self._path}" if self._path else "tabletop"
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        return Moment(self.room.desk(), self.room.now, True, tuple(self.room.ended))
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        """Do the changes in order."""
+        for change in changes:
+            self.room.change(change)
+            self._changed = self._fresh = True
+
+    def wait(self, until: float) -> Moment:
+        """Return at once if something was just changed; else let the clock run to the next event, or to `until`."""
+        if not self._fresh:
+            self.room.advance(until)
+        self._fresh = False
+        return self.look()
+
+    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
+        """Hear these chords from now on."""
+        wanted = frozenset(chords)
+        self._grabbed = wanted - self.room.taken
+        return [Refusal(chord, "another program holds it") for chord in sorted(wanted & self.room.taken)]
+
+    def strike(self, chord: Chord) -> None:
+        """Press a chord on the simulated keyboard; it is heard if it is grabbed."""
+        if chord in self._grabbed:
+            self._struck.append((chord, int(self.room.now * 1000)))
+
+    def pressed(self) -> list[tuple[Chord, int]]:
+        """Return the chords heard since last asked."""
+        heard, self._struck = self._struck, []
+        return heard
+
+    def close(self) -> None:
+        """Save the tabletop to its file, if it has one and something changed."""
+        if self._path and self._changed:
+            save_room(self.room, self._path)
+            self._changed = False

@@ -1,0 +1,201 @@
+"""Tabletop files: a readable YAML text for a `Room`, read with positions and written whole."""
+
+import re
+from pathlib import Path
+from typing import Any, Final
+
+from jaklet.core.chords import Chord, parse_chord
+from jaklet.core.desk import Display, Shape
+from jaklet.core.errors import SentenceError, StoreError
+from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
+from jaklet.files import write_whole
+from jaklet.desktops.tabletop.room import Program, Room, Standing
+
+_GEOMETRY: Final = re.compile(r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})")  # as X tools write it, XParseGeometry(3)
+_SIZE: Final = re.compile(r"(\d{1,5})x(\d{1,5})")
+_BAR: Final = re.compile(r"(left|right|top|bottom) (\d{1,4})")
+_TIME: Final = re.compile(r"(\d{1,6})(ms|s)")
+
+
+class _Bad(Exception):
+    """A value is not what it should be: which, and what was wanted."""
+
+
+def _match(pattern: re.Pattern[str], value: Any, key: str, wanted: str) -> re.Match[str]:
+    found = pattern.fullmatch(str(value))
+    if not found:
+        raise _Bad(f"{key}: {value!r} should be {wanted}")
+    return found
+
+
+def _frame(value: Any, key: str) -> Rect:
+    width, height, x, y = _match(_GEOMETRY, value, key, "a geometry such as 800x600+100+50").groups()
+    return Rect(int(x), int(y), max(1, int(width)), max(1, int(height)))
+
+
+def _pair(value: Any, key: str) -> tuple[int, int]:
+    found = _match(_SIZE, value, key, "a size such as 800x600")
+    return int(found[1]), int(found[2])
+
+
+def _seconds(value: Any, key: str) -> float:
+    found = _match(_TIME, value, key, "a time such as 300ms or 2s")
+    return int(found[1]) * (0.001 if found[2] == "ms" else 1)
+
+
+def _display(entry: dict[str, Any], primary: bool) -> Display:
+    rect = _frame(entry.get("area"), "area")
+    struts = []
+    if "bar" in entry:
+        found = _match(_BAR, entry["bar"], "bar", "a side and a depth, such as top 32")
+        side, depth = found[1], int(found[2])
+        strips = {
+            "left": Rect(rect.x, rect.y, depth, rect.height),
+            "right": Rect(rect.right - depth, rect.y, depth, rect.height),
+            "top": Rect(rect.x, rect.y, rect.width, depth),
+            "bottom": Rect(rect.x, rect.bottom - depth, rect.width, depth),
+        }
+        struts.append(Strut(side, strips[side]))
+    return Display(str(entry.get("name", "?")), rect, work_area(rect, struts), primary)
+
+
+def _program(name: str, entry: dict[str, Any]) -> Program:
+    width, height = _pair(entry.get("size", "800x600"), "size")
+    least = _pair(entry["least"], "least") if "least" in entry else (1, 1)
+    most = _pair(entry["most"], "most") if "most" in entry else (NO_LIMITS.max_width, NO_LIMITS.max_height)
+    step = _pair(entry["step"], "step") if "step" in entry else (1, 1)
+    return Program(
+        name=name,
+        cls=str(entry.get("class", name)),
+        instance=str(entry.get("instance", name)),
+        title=str(entry.get("title", name)),
+        width=width,
+        height=height,
+        takes=_seconds(entry.get("takes", "200ms"), "takes"),
+        limits=SizeLimits(*least, *most, 0, 0, *step),
+        fails=int(entry.get("fails", 0)),
+        stubborn=str(entry.get("stubborn", False)).lower() == "true",
+        silent=str(entry.get("silent", False)).lower() == "true",
+    )
+
+
+def _chord(text: Any) -> Chord:
+    try:
+        return parse_chord(str(text))
+    except SentenceError as fault:
+        raise _Bad(f"keyboard: {text!r}: {fault.message}") from fault
+
+
+def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
+    for entry in entries:
+        program = room.programs.get(str(entry.get("program")))
+        if program is None:
+            raise _Bad(f"windows: program {entry.get('program')!r} is not under `programs`")
+        frame = _frame(entry["frame"], "frame") if "frame" in entry else None
+        workspace = entry.get("workspace", 1)
+        shape = str(entry.get("state", Shape.NORMAL.value))
+        if shape not in list(Shape):
+            raise _Bad(f"state: {shape!r} should be one of {', '.join(Shape)}")
+        wid = room.add(
+            program,
+            frame,
+            workspace=None if workspace == "all" else int(workspace),
+            shape=Shape(shape),
+            minimised=str(entry.get("minimised", False)).lower() == "true",
+            **({"title": str(entry["title"])} if "title" in entry else {}),
+        )
+        if "id" in entry:
+            standing = room.standing.pop(wid)
+            wid = int(entry["id"])
+            room.standing[wid] = Standing(standing.window._replace(id=wid), standing.program, standing.normal)
+        if "normal" in entry:
+            room.standing[wid].normal = _frame(entry["normal"], "normal")
+    room.stacking = list(room.standing)
+    room.recent = [*reversed(room.stacking)]
+    room.active = room.recent[0] if room.recent else None
+
+
+def _order(room: Room, data: dict[str, Any]) -> None:
+    for key, order in (("stacking", room.stacking), ("recent", room.recent)):
+        if key in data:
+            wanted = [int(wid) for wid in data[key]]
+            if sorted(wanted) != sorted(room.standing):
+                raise _Bad(f"{key}: it does not name each window once")
+            order[:] = wanted
+    if "active" in data:
+        room.active = None if data["active"] in (None, "none") else int(data["active"])
+        if room.active is not None and room.active not in room.standing:
+            raise _Bad(f"active: there is no window {room.active}")
+
+
+def read_room(path: Path) -> Room:
+    """Read a tabletop file; raises `StoreError` with the file's name and what is wrong."""
+    import yaml
+
+    loader: Any = getattr(yaml, "CBaseLoader", yaml.BaseLoader)  # all scalars stay text
+    try:
+        data = yaml.load(path.read_text(encoding="utf-8"), Loader=loader)
+        return _room(data)
+    except OSError as fault:
+        raise StoreError(f"tabletop {path} cannot be read: {fault.strerror}", "`jaklet demo --write FOLDER` makes one") from fault
+    except yaml.YAMLError as fault:
+        mark = getattr(fault, "problem_mark", None)
+        where = f":{mark.line + 1}:{mark.column + 1}" if mark else ""
+        raise StoreError(f"tabletop {path}{where} is not YAML: {getattr(fault, 'problem', fault)}") from fault
+    except (_Bad, UnicodeDecodeError) as fault:
+        raise StoreError(f"tabletop {path}: {fault}") from fault
+    except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
+        raise StoreError(f"tabletop {path} is not built as a tabletop is: {fault}", "compare it with the demo's") from fault
+
+
+def _room(data: Any) -> Room:
+    if not isinstance(data, dict) or not data.get("displays"):
+        raise _Bad("it has no `displays`")
+    displays = tuple(_display(entry, i == 0) for i, entry in enumerate(data["displays"]))
+    room = Room(displays, name=str(data.get("tabletop", "tabletop")))
+    room.programs = {name: _program(name, entry or {}) for name, entry in (data.get("programs") or {}).items()}
+    room.workspaces = int(data.get("workspaces", 4))
+    room.workspace = int(data.get("workspace", 1))
+    room.taken = frozenset(_chord(text) for text in (data.get("keyboard") or {}).get("taken", ()))
+    _windows(room, data.get("windows") or [])
+    _order(room, data)
+    return room
+
+
+def _geometry(rect: Rect) -> str:
+    return f"{rect.width}x{rect.height}{rect.x:+d}{rect.y:+d}"
+
+
+def _window_map(wid: int, standing: Standing) -> dict[str, object]:
+    window = standing.window
+    written: dict[str, object] = {"id": wid, "program": standing.program, "title": window.title}
+    written["frame"] = _geometry(window.frame)
+    if window.workspace != 1:
+        written["workspace"] = window.workspace or "all"
+    if window.shape is not Shape.NORMAL:
+        written["state"] = window.shape.value
+        written["normal"] = _geometry(standing.normal)
+    if window.minimised:
+        written["minimised"] = True
+    return written
+
+
+def save_room(room: Room, path: Path) -> None:
+    """Write what changes on a tabletop back to its file; the head of the file, as the user wrote it, stays."""
+    import yaml
+
+    head = re.split(r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE)[0]
+    kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace):)", head, maxsplit=1, flags=re.MULTILINE)[0]
+    dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
+
+    def flow(value: object) -> str:
+        return str(yaml.dump(value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True)).strip()
+
+    lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]
+    lines.append("windows:" if room.standing else "windows: []")
+    lines += [f"- {flow(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
+    lines += [f"stacking: {room.stacking}", f"recent: {room.recent}", f"active: {room.active if room.active is not None else 'none'}"]
+    try:
+        write_whole(path, kept.rstrip("\n") + "\n" + "\n".join(lines) + "\n")
+    except OSError as fault:
+        raise StoreError(f"tabletop {path} could not be saved: {fault.strerror or fault}", "see to its folder") from fault

@@ -1,0 +1,1 @@
+"""A real X11 desk: ICCCM, EWMH and RandR over xcffib."""

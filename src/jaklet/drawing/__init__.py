@@ -1,0 +1,1 @@
+"""Text for people: desks, layouts, findings."""

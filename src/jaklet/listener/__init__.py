@@ -1,0 +1,1 @@
+"""The process that hears chords on a real desk."""
