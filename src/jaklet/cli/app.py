@@ -10,6 +10,7 @@ from jaklet.cli import terminal
 from jaklet.cli.check import check
 from jaklet.cli.desk import act, desk, press
 from jaklet.cli.layout import layouts
+from jaklet.cli.listen import listen, reload
 from jaklet.core.errors import JakletError
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
@@ -37,7 +38,7 @@ def options(
     """Global options."""
 
 
-for command in (check, act, press, desk):
+for command in (check, listen, reload, act, press, desk):
     app.command()(command)
 app.add_typer(layouts, name="layout")
 

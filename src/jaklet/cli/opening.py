@@ -39,9 +39,9 @@ def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
 
         desktop: ChordDesktop = Tabletop.open(path)
     elif os.environ.get("DISPLAY"):
-        from jaklet.desktops.x11.desktop import X11Desktop
+        from jaklet.desktops.x11 import connect
 
-        desktop = X11Desktop.connect()
+        desktop = connect()
     else:
         raise DeskError(
             "there is no desk here, as DISPLAY is not set",

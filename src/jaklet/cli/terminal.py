@@ -65,3 +65,9 @@ def say_error(fault: JakletError) -> None:
     warn(f"{ink('jaklet:', 'error')} {printable(fault.message)}")
     if fault.remedy:
         warn(f"  {ink('remedy:', 'good')} {printable(fault.remedy)}")
+
+
+def say_now(line: str) -> None:
+    """Print a line of a running log, and do not keep it back."""
+    sys.stdout.write(line + "\n")
+    sys.stdout.flush()

@@ -87,9 +87,13 @@ class Length(NamedTuple):
     def __str__(self) -> str:
         if self.share is None:
             return f"{self.pixels}px"
-        if 100 % self.share.denominator == 0 and self.share.denominator not in (1, 2, 4):
-            return f"{self.share * 100}%"
-        return "100%" if self.share == 1 else str(self.share)
+        small = 1 < self.share.denominator <= 12
+        return str(self.share) if small or 100 % self.share.denominator else self.percent()
+
+    def percent(self) -> str:
+        """Return the length with a share as a percentage where that is a whole number."""
+        whole = self.share is not None and 100 % self.share.denominator == 0
+        return f"{self.share * 100}%" if self.share is not None and whole else str(self)
 
 
 def rounded(share: Fraction, whole: int) -> int:

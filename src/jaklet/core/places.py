@@ -196,7 +196,7 @@ class Centre:
         return start + gap + (room - taken) // 2, taken
 
     def __str__(self) -> str:
-        return f"centre {self.width} x {self.height}"
+        return f"centre {self.width.percent()} x {self.height.percent()}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -390,7 +390,7 @@ def unknown_place(name: str, names: Mapping[str, Place]) -> str:
                         else f"places look like {PLACE_EXAMPLES}")
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=2048)
 def frame_of(form: Form, area: Rect, gap: int) -> Rect:
     """Return the visible frame of a form, kept for the next press of the same key."""
     return form.frame(area, gap)
@@ -423,12 +423,23 @@ def _simple_forms() -> tuple[Form, ...]:
 def recognised(
     frame: Rect, area: Rect, gap: int, border: Insets, limits: SizeLimits, names: Mapping[str, Place], display: str
 ) -> Form:
-    """Return the form that a window with these limits fills exactly; pixels where no simple one fits."""
+    """Return the form that a window fills exactly; pixels where no simple one fits.
+
+    A window that takes only some sizes (a terminal in whole characters) fills a form when it is less than one step
+    smaller. One that is kept from a form by its minimum or maximum does not: which form was meant cannot be known.
+    """
+
+    def fills(form: Form) -> bool:
+        whole = frame_of(form, area, gap)
+        if whole == frame:
+            return True
+        near = 0 <= whole.width - frame.width < limits.step_width and 0 <= whole.height - frame.height < limits.step_height
+        return near and settled(whole, border, limits, form.anchor) == frame
+
     for name, place in names.items():
-        here = place.display in (None, display)
-        if here and settled(frame_of(place.form, area, gap), border, limits, place.form.anchor) == frame:
+        if place.display in (None, display) and fills(place.form):
             return Named(name)
     for form in _simple_forms():
-        if settled(form.frame(area, gap), border, limits, form.anchor) == frame:
+        if fills(form):
             return form
     return At(frame.x - area.x, frame.y - area.y, frame.width, frame.height)

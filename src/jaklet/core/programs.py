@@ -1,5 +1,8 @@
 """Launching programs and going to their windows."""
 
+from typing import Final
+
+from jaklet.core.apps import App
 from jaklet.core.desk import Focus, Launch, Window
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
@@ -70,7 +73,7 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
             return (yield from focused(new[-1], context, moment, "launched and in front"))
         for name, status in moment.ended:
             if name == app_name:
-                return Outcome(False, f"{app_name} ended with status {status} before it showed a window")
+                return Outcome(False, failure_told(app, status))
         if moment.now >= until:
             strange = [window for window in moment.desk.windows if window.id not in before]
             hint = tuple(
@@ -79,3 +82,13 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
             )
             return Outcome(False, f"{app_name} was launched but showed no window within {limit:g} s", hint)
         moment = yield Ask((), until)
+
+
+NOT_FOUND: Final = 127  # the status that stands for a program that is not there
+
+
+def failure_told(app: App, status: int) -> str:
+    """Return in words why an app shows no window."""
+    if status == NOT_FOUND:
+        return f"{app.name} could not be launched: there is no program {app.command[0]!r}"
+    return f"{app.name} ended with status {status} before it showed a window"

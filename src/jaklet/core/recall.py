@@ -11,6 +11,7 @@ from jaklet.core.geometry import Rect
 from jaklet.core.layouts import Entry, Layout, captured, caught, name_fault
 from jaklet.core.places import Place, resolved
 from jaklet.core.ports import Moment
+from jaklet.core.programs import failure_told
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told
@@ -247,8 +248,8 @@ def _report(
             more.append(f"{entry.label} closed meanwhile")
         elif entry.label in stuck:
             more.append(f"{entry.label} is not open, and no app says how to launch it")
-        elif entry.app in ended:
-            more.append(f"{entry.label} ended with status {ended[entry.app]} before it showed a window")
+        elif entry.app and entry.app in ended:
+            more.append(failure_told(config.apps[entry.app], ended[entry.app]))
         else:
             more.append(f"{entry.label} was launched but showed no window within {config.settings.wait:g} s")
     absent = {e.place.display for e in layout.entries if e.place.display and config.display(e.place.display, desk) is None}

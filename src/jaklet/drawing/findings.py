@@ -70,3 +70,8 @@ def findings_data(findings: Sequence[Finding]) -> list[dict[str, Any]]:
         }
         for found in findings
     ]
+
+
+def finding_line(found: Finding) -> str:
+    """Return a finding on one line, for a log."""
+    return printable(f"{found.spot}: {found.severity} {found.code}: {found.cause}; {found.remedy}")

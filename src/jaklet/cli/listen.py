@@ -1,0 +1,75 @@
+"""jaklet listen, reload"""
+
+import os
+from typing import TYPE_CHECKING
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.core.errors import UsageError
+
+if TYPE_CHECKING:
+    from jaklet.listener.loop import Loaded
+
+
+def _desk_name() -> str:
+    """Return the name under which the listener of this X server is found."""
+    display = os.environ.get("DISPLAY", "")
+    return f"x11{display.removesuffix('.0')}"
+
+
+def _only_x11(desk: str | None) -> None:
+    from jaklet.cli.opening import tabletop_path
+
+    if tabletop_path(desk):
+        raise UsageError("a tabletop has no keys to listen to", "use `jaklet press CHORD` on it, or listen on --desk x11")
+
+
+def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
+    """Hear the chords of the config on this X server, and do what they are bound to, until stopped.
+
+    SIGHUP or `jaklet reload` makes it read the config again; one with errors is refused, and the old one stays.
+
+    Example: jaklet listen --config ~/.config/jaklet
+    """
+    from jaklet.cli.opening import checked, opened_desk, usable
+    from jaklet.checks.run import shelf_of
+    from jaklet.config.paths import locate
+    from jaklet.drawing.findings import finding_line
+    from jaklet.listener.loop import Listener, Loaded
+
+    _only_x11(desk)
+    first = checked(config)
+    ready = usable(first)
+
+    def load() -> "Loaded":
+        result = checked(config)
+        lines = tuple(finding_line(found) for found in result.findings)
+        return Loaded(result.config if result.usable else None, lines)
+
+    for found in first.findings:
+        terminal.say_now(finding_line(found))
+    with opened_desk("x11") as desktop:
+        listener = Listener(desktop, _desk_name(), ready, shelf_of(locate(config)), load, terminal.say_now)
+        try:
+            listener.run()
+        finally:
+            listener.close()
+
+
+def reload(desk: DeskOption = None) -> None:
+    """Make the listener read its config again. With errors in it, the old one stays, and the exit status is 1.
+
+    Example: jaklet check && jaklet reload
+    """
+    from jaklet.listener.control import request, socket_path
+
+    _only_x11(desk)
+    path = socket_path(_desk_name())
+    if path is None:
+        raise UsageError("XDG_RUNTIME_DIR is not set, so the listener cannot be found", "send it SIGHUP instead")
+    answer = request(path, "reload")
+    for line in answer["lines"]:
+        (terminal.say if answer["done"] else terminal.warn)(line)
+    raise typer.Exit(0 if answer["done"] else 1)

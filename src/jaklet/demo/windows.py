@@ -1,0 +1,144 @@
+"""A small real window with a given class and title, for the demo and the tests: plain X11, no toolkit.
+
+Run: python -m jaklet.demo.windows --class BerthBoard --title "Berth board"
+"""
+
+import argparse
+import struct
+
+import xcffib
+import xcffib.xproto as xp
+
+_MIN, _MAX, _STEP = 1 << 4, 1 << 5, 1 << 6  # ICCCM 4.1.2.3
+DEFAULT_COLOUR = "24506b"
+
+
+def main() -> None:
+    """Show windows until the last one is closed."""
+    parser = argparse.ArgumentParser(description="A window with a class and a title, and nothing in it.")
+    parser.add_argument("--class", dest="cls", default="Demo")
+    parser.add_argument("--instance", default="")
+    parser.add_argument("--title", default="Demo")
+    parser.add_argument("--size", default="800x600")
+    parser.add_argument("--least", default="")
+    parser.add_argument("--most", default="")
+    parser.add_argument("--step", default="")
+    parser.add_argument("--shadow", type=int, default=0, help="draw an invisible shadow this wide around itself")
+    parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
+    parser.add_argument("--colour", default=DEFAULT_COLOUR)
+    parser.add_argument("--count", type=int, default=1)
+    arguments, _ = parser.parse_known_args()
+    connection = xcffib.connect()
+    shown = {show(connection, arguments, i) for i in range(arguments.count)}
+    connection.flush()
+    protocols, delete = _atom(connection, "WM_PROTOCOLS"), _atom(connection, "WM_DELETE_WINDOW")
+    while shown:
+        try:
+            event = connection.wait_for_event()
+        except (xp.WindowError, xp.DrawableError):
+            continue  # it was destroyed under our hands
+        if isinstance(event, xp.ClientMessageEvent) and event.type == protocols and event.data.data32[0] == delete:
+            connection.core.DestroyWindow(event.window)
+            connection.flush()
+        elif isinstance(event, xp.DestroyNotifyEvent):
+            shown.discard(event.window)
+        elif isinstance(event, xp.ExposeEvent) and event.count == 0:
+            _draw(connection, event.window, arguments.title)
+
+
+def show(connection: xcffib.Connection, arguments: argparse.Namespace, order: int) -> int:
+    """Make and map one window; return its id."""
+    core, screen = connection.core, connection.setup.roots[connection.pref_screen]
+    width, height = _pair(arguments.size)
+    window: int = connection.generate_id()
+    mask = xp.EventMask.StructureNotify | xp.EventMask.Exposure
+    x, y, kind = 40 + 30 * order, 60 + 30 * order, "_NET_WM_WINDOW_TYPE_NORMAL"
+    if arguments.bar:
+        side, depth, start, end = arguments.bar.split()
+        x, y, width, height = _bar_frame(side, int(depth), int(start), int(end), screen)
+        kind = "_NET_WM_WINDOW_TYPE_DOCK"
+    core.CreateWindow(
+        screen.root_depth, window, screen.root, x, y, width, height, 0, xp.WindowClass.InputOutput,
+        screen.root_visual, xp.CW.BackPixel | xp.CW.EventMask, [int(arguments.colour, 16), mask],
+    )  # fmt: skip
+    title = arguments.title if arguments.count == 1 else f"{arguments.title} {order + 1}"
+    instance = arguments.instance or arguments.cls.lower()
+    _text(connection, window, "WM_CLASS", f"{instance}\0{arguments.cls}\0")
+    _text(connection, window, "_NET_WM_NAME", title)
+    _numbers(connection, window, "_NET_WM_WINDOW_TYPE", xp.Atom.ATOM, [_atom(connection, kind)])
+    _numbers(connection, window, "WM_PROTOCOLS", xp.Atom.ATOM, [_atom(connection, "WM_DELETE_WINDOW")])
+    if arguments.shadow:
+        _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)
+        _numbers(connection, window, "_MOTIF_WM_HINTS", _atom(connection, "_MOTIF_WM_HINTS"), [2, 0, 0, 0, 0])
+    if arguments.bar:
+        _strut(connection, window, arguments.bar)
+    hints = [0] * 18
+    for flag, text, at in ((_MIN, arguments.least, 5), (_MAX, arguments.most, 7), (_STEP, arguments.step, 9)):
+        if text:
+            hints[0] |= flag
+            hints[at : at + 2] = _pair(text)
+    _numbers(connection, window, "WM_NORMAL_HINTS", _atom(connection, "WM_SIZE_HINTS"), hints)
+    core.MapWindow(window)
+    return window
+
+
+def _bar_frame(side: str, depth: int, start: int, end: int, screen: xcffib.xproto.SCREEN) -> tuple[int, int, int, int]:
+    long = end - start + 1
+    across, down = screen.width_in_pixels, screen.height_in_pixels
+    frames = {
+        "left": (0, start, depth, long),
+        "right": (across - depth, start, depth, long),
+        "top": (start, 0, long, depth),
+        "bottom": (start, down - depth, long, depth),
+    }
+    return frames[side]
+
+
+def _strut(connection: xcffib.Connection, window: int, bar: str) -> None:
+    side, depth, start, end = bar.split()
+    at = ("left", "right", "top", "bottom").index(side)
+    values = [0] * 12
+    values[at] = int(depth)
+    values[4 + 2 * at : 6 + 2 * at] = [int(start), int(end)]
+    _numbers(connection, window, "_NET_WM_STRUT_PARTIAL", xp.Atom.CARDINAL, values)
+
+
+def _draw(connection: xcffib.Connection, window: int, title: str) -> None:
+    core = connection.core
+    font, pen = connection.generate_id(), connection.generate_id()
+    try:
+        core.OpenFontChecked(font, 5, "fixed").check()
+    except xp.NameError:
+        return  # a server without fonts: the title bar says it all
+    core.CreateGC(pen, window, xp.GC.Foreground | xp.GC.Background | xp.GC.Font, [0xFFFFFF, 0x24506B, font])
+    plain = title.encode("latin-1", "replace")[:255].decode("latin-1")
+    core.ImageText8(len(plain), window, pen, 20, 34, plain)
+    core.FreeGC(pen)
+    core.CloseFont(font)
+    connection.flush()
+
+
+def _pair(text: str) -> tuple[int, int]:
+    width, _, height = text.partition("x")
+    return int(width), int(height)
+
+
+def _atom(connection: xcffib.Connection, name: str) -> int:
+    return int(connection.core.InternAtom(False, len(name), name).reply().atom)
+
+
+def _text(connection: xcffib.Connection, window: int, name: str, text: str) -> None:
+    raw = text.encode()
+    kind = xp.Atom.STRING if name == "WM_CLASS" else _atom(connection, "UTF8_STRING")
+    connection.core.ChangeProperty(xp.PropMode.Replace, window, _atom(connection, name), kind, 8, len(raw), raw)
+
+
+def _numbers(connection: xcffib.Connection, window: int, name: str, kind: int, values: list[int]) -> None:
+    packed = struct.pack(f"={len(values)}I", *values)
+    connection.core.ChangeProperty(
+        xp.PropMode.Replace, window, _atom(connection, name), kind, 32, len(values), packed
+    )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,79 @@
+"""From changes to requests: one function per kind of change. Nothing here waits."""
+
+from typing import Final, assert_never
+
+import xcffib.xproto as xp
+
+from jaklet.core.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Launch,
+    Minimise,
+    Move,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+)
+from jaklet.desktops.x11.mirror import ALL_WORKSPACES
+from jaklet.desktops.x11.wire import Wire
+
+PAGER: Final = 2  # EWMH source indication: a program through which the user acts, which window managers obey
+STATIC: Final = 10  # X gravity: the position given is that of the client area itself
+REMOVE, ADD = 0, 1  # _NET_WM_STATE
+ICONIC: Final = 3  # ICCCM 4.1.4
+# Flags of _NET_MOVERESIZE_WINDOW: gravity, then x, y, width and height are given, then the source.
+_MOVERESIZE: Final = STATIC | 0xF << 8 | PAGER << 12
+
+
+def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
+    """Send the requests for a change. `time`: server time of what the user did."""
+    match change:
+        case Move(wid, frame):
+            window = desk.by_id.get(wid)
+            if window:
+                wire.tell_manager(wid, "_NET_MOVERESIZE_WINDOW", (_MOVERESIZE, *window.border.inside(frame)))
+        case Focus(wid):
+            wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, time, desk.active or 0))
+        case Reshape(wid, shape):
+            _reshape(wid, shape, wire)
+        case Minimise(wid):
+            wire.tell_manager(wid, "WM_CHANGE_STATE", (ICONIC,))
+        case Reveal(wid):
+            wire.core.MapWindow(wid)  # ICCCM 4.1.4: from iconic to normal is by mapping
+        case Close(wid):
+            wire.tell_manager(wid, "_NET_CLOSE_WINDOW", (time, PAGER))
+        case Send(wid, workspace):
+            number = ALL_WORKSPACES if workspace is None else workspace - 1
+            wire.tell_manager(wid, "_NET_WM_DESKTOP", (number, PAGER))
+        case Show(workspace):
+            wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
+        case Stack(windows):
+            _stack(windows, wire)
+        case Launch():
+            raise AssertionError("programs are launched by the desk itself")
+        case _:
+            assert_never(change)
+
+
+def _reshape(wid: int, shape: Shape, wire: Wire) -> None:
+    full = wire.atoms["_NET_WM_STATE_FULLSCREEN"]
+    across, down = wire.atoms["_NET_WM_STATE_MAXIMIZED_HORZ"], wire.atoms["_NET_WM_STATE_MAXIMIZED_VERT"]
+    if shape is Shape.FULLSCREEN:
+        wire.tell_manager(wid, "_NET_WM_STATE", (ADD, full, 0, PAGER))
+        return
+    wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, full, 0, PAGER))
+    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is Shape.MAXIMISED else REMOVE, across, down, PAGER))
+
+
+def _stack(windows: tuple[int, ...], wire: Wire) -> None:
+    """Raise the front window to the top, then put each other one right below the one in front of it."""
+    above = 0
+    for wid in reversed(windows):
+        mode = xp.StackMode.Below if above else xp.StackMode.Above
+        wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, above, mode))
+        above = wid

@@ -1,0 +1,184 @@
+"""The X11 desk behind the port `core.ports.ChordDesktop`."""
+
+import select
+import time as clock
+from collections.abc import Iterable
+from typing import Any, Final
+
+import xcffib
+import xcffib.xproto as xp
+
+from jaklet.core.chords import Chord
+from jaklet.core.desk import Change, Focus, Launch
+from jaklet.core.errors import DeskError
+from jaklet.core.ports import Moment, Refusal
+from jaklet.desktops.processes import Processes
+from jaklet.desktops.x11.asking import ask_for
+from jaklet.desktops.x11.keyboard import Keyboard
+from jaklet.desktops.x11.mirror import Mirror
+from jaklet.desktops.x11.wire import Wire
+
+QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
+_NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
+
+
+class X11Desktop:
+    """A real desk. Its clock is the system's monotonic one.
+
+    How it knows that the window manager has dealt with what was asked: the manager answers client messages in order,
+    and one of them, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that
+    we can see. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
+    """
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+        self._mirror = Mirror(wire)
+        self._processes = Processes()
+        self._keyboard: Keyboard | None = None
+        self._pressed: list[tuple[Chord, int]] = []
+        self._watched: list[int] = []
+        self._released: tuple[int, int] | None = None  # keycode and time of the last release
+        self._keys_changed = False
+        self._waiting_for_manager = False
+        self._settle_at: float | None = None
+        self.refused: list[Refusal] = []  # chords lost when the keyboard changed, until somebody reports them
+        self._probe = wire.connection.generate_id()
+        mask = xp.EventMask.PropertyChange
+        wire.core.CreateWindow(
+            0, self._probe, wire.root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [mask]
+        )
+        self._mirror.listen()
+        self._refresh()
+
+    @classmethod
+    def connect(cls, display: str | None = None) -> "X11Desktop":
+        """Return the desk of an X server; raises `DeskError`."""
+        wire = Wire(display)
+        supported = set(wire.words(wire.root, "_NET_SUPPORTED")) if wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK") else set()
+        if not supported:
+            raise DeskError("no window manager that follows EWMH is running on this X server", "start one, then try again")
+        missing = [name for name in _NEEDED if wire.atoms[name] not in supported]
+        if missing:
+            raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
+        return cls(wire)
+
+    @property
+    def name(self) -> str:
+        """What to call this desk."""
+        return "x11"
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        settled = not self._waiting_for_manager and self._settle_at is None
+        return Moment(self._mirror.desk(), clock.monotonic(), settled, tuple(self._processes.ended))
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        """Send all requests in one write, and begin to wait for the window manager."""
+        desk, wire = self._mirror.desk(), self._wire
+        for change in changes:
+            if isinstance(change, Launch):
+                self._processes.launch(change.app, change.command)
+                continue
+            if isinstance(change, Focus):
+                time = time or self._server_time()
+                self._mirror.aimed = change.window
+            ask_for(change, wire, desk, time)
+        wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
+        wire.flush()
+        self._waiting_for_manager, self._settle_at = True, None
+
+    def _server_time(self) -> int:
+        """Return the server's time: that of a property change of our own (ICCCM 2.1)."""
+        wire = self._wire
+        atom = wire.atoms["_JAKLET_TIME"]
+        wire.core.ChangeProperty(xp.PropMode.Replace, self._probe, atom, xp.Atom.INTEGER, 32, 1, [0])
+        wire.flush()
+        until = clock.monotonic() + 1
+        while clock.monotonic() < until:
+            for event in wire.events():
+                if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe and event.atom == atom:
+                    return int(event.time)
+                self._take(event)
+            select.select([wire.fileno], [], [], 0.1)
+        return 0
+
+    def wait(self, until: float) -> Moment:
+        """Wait for a change of the desk, its settling, a watched descriptor, a chord, or the time."""
+        while True:
+            changed = self.pump() | self._processes.reap()
+            now = clock.monotonic()
+            if self._settle_at is not None:
+                if changed:
+                    self._settle_at = now + QUIET
+                elif now >= self._settle_at:
+                    self._settle_at, changed = None, True
+            if changed or self._pressed or self.refused or now >= until:
+                return self.look()
+            soonest = until if self._settle_at is None else min(until, self._settle_at)
+            timeout = None if soonest == float("inf") else soonest - now
+            sources = [self._wire.fileno, *self._watched, *self._processes.descriptors()]
+            ready, _, _ = select.select(sources, [], [], timeout)
+            if any(descriptor in self._watched for descriptor in ready):
+                return self.look()
+
+    def watch(self, descriptors: Iterable[int]) -> None:
+        """Let `wait` return when one of these can be read."""
+        self._watched = list(descriptors)
+
+    def pump(self) -> bool:
+        """Take in the events that have come; True if the desk has changed."""
+        changed = False
+        while True:
+            # Replies read below can leave further events queued inside the library, where select() cannot see them.
+            events = list(self._wire.events())
+            if not events:
+                return changed
+            news = [self._take(event) for event in events]
+            if self._keys_changed and self._keyboard:
+                self._keys_changed = False
+                self.refused += self._keyboard.follow()
+            if any(news):
+                changed = True
+                self._refresh()
+
+    def _refresh(self) -> None:
+        try:
+            self._mirror.refresh()
+        except xcffib.ConnectionException as fault:
+            raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
+
+    def _take(self, event: Any) -> bool:
+        if isinstance(event, xp.KeyPressEvent):
+            # A held key repeats as release and press at the same time; only the first press counts.
+            repeated = self._released == (event.detail, event.time)
+            chord = self._keyboard.chord(event.detail, event.state) if self._keyboard and not repeated else None
+            if chord:
+                self._pressed.append((chord, event.time))
+            return False
+        if isinstance(event, xp.KeyReleaseEvent):
+            self._released = (event.detail, event.time)
+            return False
+        if isinstance(event, xp.MappingNotifyEvent):
+            self._keys_changed |= event.request != xp.Mapping.Pointer
+            return False
+        if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe:
+            if self._waiting_for_manager and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
+                self._waiting_for_manager = False
+                self._settle_at = clock.monotonic() + QUIET
+            return False
+        return self._mirror.take(event)
+
+    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
+        """Grab these chords and no others."""
+        self._keyboard = self._keyboard or Keyboard(self._wire)
+        return self._keyboard.grab(chords)
+
+    def pressed(self) -> list[tuple[Chord, int]]:
+        """Return the chords heard since last asked."""
+        heard, self._pressed = self._pressed, []
+        return heard
+
+    def close(self) -> None:
+        """End the connection; grabs go with it, launched programs stay."""
+        self._processes.close()
+        self._wire.close()

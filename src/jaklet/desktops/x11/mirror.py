@@ -1,0 +1,292 @@
+"""A mirror of the desk, kept by events: what has changed is asked again, all of it in one pipelined round.
+
+A command begins with everything unknown, so that its first look reads the whole desk; the listener's mirror is always
+up to date when a key comes. Both are this one way.
+
+A window is looked at only after its events have been asked for, so that no change can fall between the two.
+"""
+
+from collections.abc import Callable, Iterable
+from fractions import Fraction
+from typing import Any, Final
+
+import xcffib.randr as rr
+import xcffib.xproto as xp
+
+from jaklet.core.desk import Desk, Display, Shape, Window
+from jaklet.core.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
+from jaklet.desktops.x11.wire import GONE, Wire, text_of, words_of
+
+ALL_WORKSPACES: Final = 0xFFFFFFFF
+GEOMETRY: Final = "geometry"
+_PROPERTIES: Final = (
+    "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_PID", "_NET_WM_DESKTOP", "_NET_WM_STATE",
+    "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
+    "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT",
+)  # fmt: skip
+_ROOT: Final = (
+    "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
+    "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA",
+)  # fmt: skip
+_TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE"})
+_MOVABLE: Final = frozenset(
+    {"_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY"}
+)
+
+
+class Mirror:
+    """All facts of the desk as the server last told them, and which of them are out of date."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+        self._facts: dict[int, dict[str, Any]] = {}
+        self._windows: dict[int, Window | None] = {}  # None: not a window the user moves
+        self._stale: dict[int, set[str]] = {}
+        self._root: dict[str, tuple[int, ...]] = {}
+        self._stale_root: set[str] = set(_ROOT)
+        self._monitors: tuple[tuple[str, Rect, bool], ...] = ()
+        self._stale_monitors = True
+        self._recent: list[int] = []
+        self._desk: Desk | None = None
+        self.aimed: int | None = None
+
+    def listen(self) -> None:
+        """Ask for the events that keep the mirror true."""
+        mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
+        self._wire.core.ChangeWindowAttributes(self._wire.root, xp.CW.EventMask, [mask])
+        changes = rr.NotifyMask.ScreenChange | rr.NotifyMask.CrtcChange | rr.NotifyMask.OutputChange
+        self._wire.randr.SelectInput(self._wire.root, changes)
+
+    # --- events ---
+
+    def take(self, event: Any) -> bool:
+        """Note what an event makes out of date; True if that is anything."""
+        if isinstance(event, xp.PropertyNotifyEvent):
+            return self._property(event.window, self._wire.names.get(event.atom))
+        if isinstance(event, xp.ConfigureNotifyEvent):
+            if event.window == self._wire.root:
+                self._stale_monitors = True
+                return True
+            if event.window in self._facts:
+                self._stale.setdefault(event.window, set()).add(GEOMETRY)
+                return True
+            return False
+        if isinstance(event, rr.ScreenChangeNotifyEvent | rr.NotifyEvent):
+            self._stale_monitors = True
+            return True
+        return False
+
+    def _property(self, window: int, name: str | None) -> bool:
+        if window == self._wire.root:
+            if name in _ROOT:
+                self._stale_root.add(name)
+                # RandR tells nothing of monitors made by hand; the window manager's new work area does.
+                self._stale_monitors |= name == "_NET_WORKAREA"
+                return True
+        elif name in _PROPERTIES and window in self._facts:
+            self._stale.setdefault(window, set()).add(name)
+            return True
+        return False
+
+    # --- asking again ---
+
+    def refresh(self) -> None:
+        """Ask again for all that is out of date."""
+        if not (self._stale or self._stale_root or self._stale_monitors):
+            return
+        self._desk = None
+        if self._stale_root:
+            self._refresh_root()
+        if self._stale_monitors:
+            self._refresh_monitors()
+        stale, self._stale = self._stale, {}
+        self._refresh_windows(stale)
+
+    def _refresh_root(self) -> None:
+        stale, self._stale_root = self._stale_root, set()
+        cookies = [(name, self._wire.ask(self._wire.root, name)) for name in sorted(stale)]
+        for name, cookie in cookies:
+            self._root[name] = words_of(cookie.reply())
+        live = self._root.get("_NET_CLIENT_LIST", ())
+        for gone in self._facts.keys() - set(live):
+            self._forget(gone)
+        mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
+        for wid in live:
+            if wid not in self._facts:
+                self._facts[wid] = {}
+                self._stale[wid] = {*_PROPERTIES, GEOMETRY}
+                self._wire.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [mask])
+        active = self._active()
+        if active is not None:
+            self._recent = [active, *(wid for wid in self._recent if wid != active)]
+            if active == self.aimed:
+                self.aimed = None
+        known = set(self._recent)
+        self._recent += [wid for wid in reversed(self._root.get("_NET_CLIENT_LIST_STACKING", ())) if wid not in known]
+        self._recent = [wid for wid in self._recent if wid in self._facts]
+
+    def _forget(self, wid: int) -> None:
+        self._facts.pop(wid, None)
+        self._windows.pop(wid, None)
+        self._stale.pop(wid, None)
+        if self.aimed == wid:
+            self.aimed = None
+
+    def _active(self) -> int | None:
+        return next(iter(self._root.get("_NET_ACTIVE_WINDOW", ())), 0) or None
+
+    def _refresh_monitors(self) -> None:
+        self._stale_monitors = False
+        monitors = self._wire.randr.GetMonitors(self._wire.root, True).reply().monitors
+        names = [self._wire.core.GetAtomName(monitor.name) for monitor in monitors]
+        self._monitors = tuple(
+            (name.reply().name.to_string(), Rect(m.x, m.y, m.width, m.height), bool(m.primary))
+            for name, m in zip(names, monitors, strict=True)
+        )
+        if not self._monitors:  # a server without RandR outputs: the whole screen is one display
+            size = self._wire.core.GetGeometry(self._wire.root).reply()
+            self._monitors = (("screen", Rect(0, 0, size.width, size.height), True),)
+
+    def _refresh_windows(self, stale: dict[int, set[str]]) -> None:
+        wire = self._wire
+        asked = []
+        for wid, names in stale.items():
+            cookies: list[tuple[str, Any]] = [(name, wire.ask(wid, name)) for name in names if name != GEOMETRY]
+            place = None
+            if GEOMETRY in names:
+                place = wire.core.GetGeometry(wid), wire.core.TranslateCoordinates(wid, wire.root, 0, 0)
+            asked.append((wid, cookies, place))
+        for wid, cookies, place in asked:
+            facts = self._facts.get(wid)
+            gone = facts is None
+            for name, cookie in cookies:
+                try:
+                    reply = cookie.reply()
+                except GONE:
+                    gone = True
+                    continue
+                if facts is not None:
+                    facts[name] = text_of(reply) if name in _TEXTS else words_of(reply)
+            for reply in _replies(place):
+                if reply is None:
+                    gone = True
+                elif facts is not None and isinstance(reply, xp.GetGeometryReply):
+                    facts["size"] = (reply.width, reply.height)
+                elif facts is not None:
+                    facts["corner"] = (reply.dst_x, reply.dst_y)
+            if gone:
+                self._forget(wid)
+            elif facts is not None:
+                self._windows[wid] = self._window(wid, facts)
+
+    # --- from facts to values ---
+
+    def desk(self) -> Desk:
+        """Return the desk as it was last told; the same object while nothing changes."""
+        if self._desk is None or self._desk.aimed != self.aimed:
+            windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
+            struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
+            self._desk = Desk(
+                displays=tuple(Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors),
+                windows=tuple(windows.values()),
+                stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
+                recent=tuple(wid for wid in self._recent if wid in windows),
+                active=self._active(),
+                aimed=self.aimed,
+                workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
+                workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
+            )
+        return self._desk
+
+    def _names(self, atoms: Iterable[int]) -> set[str]:
+        return {self._wire.names.get(atom, "") for atom in atoms}
+
+    def _window(self, wid: int, facts: dict[str, Any]) -> Window | None:
+        types = self._names(facts.get("_NET_WM_WINDOW_TYPE", ()))
+        if types and not types & _MOVABLE:
+            return None
+        instance, _, cls = facts.get("WM_CLASS", "").rstrip("\0").partition("\0")
+        state = self._names(facts.get("_NET_WM_STATE", ()))
+        border = _border(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
+        workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
+        return Window(
+            id=wid,
+            instance=instance,
+            cls=cls,
+            title=(facts.get("_NET_WM_NAME") or facts.get("WM_NAME") or "").rstrip("\0"),
+            role=facts.get("WM_WINDOW_ROLE", "").rstrip("\0"),
+            frame=border.around(Rect(*facts.get("corner", (0, 0)), *facts.get("size", (1, 1)))),
+            border=border,
+            limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
+            workspace=None if workspace == ALL_WORKSPACES else workspace + 1,
+            shape=_shape(state),
+            minimised="_NET_WM_STATE_HIDDEN" in state,
+            above="_NET_WM_STATE_ABOVE" in state,
+            pid=next(iter(facts.get("_NET_WM_PID", ())), 0),
+        )
+
+    def _struts(self, facts: dict[str, Any]) -> Iterable[Strut]:
+        """Yield the strips that a window keeps free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
+        partial = facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") or ()
+        if len(partial) < 4:
+            return
+        width = max(rect.right for _, rect, _ in self._monitors)
+        height = max(rect.bottom for _, rect, _ in self._monitors)
+        left, right, top, bottom = partial[:4]
+        spans = partial[4:12] if len(partial) >= 12 else (0, height - 1, 0, height - 1, 0, width - 1, 0, width - 1)
+        if left:
+            yield Strut("left", Rect(0, spans[0], left, spans[1] - spans[0] + 1))
+        if right:
+            yield Strut("right", Rect(width - right, spans[2], right, spans[3] - spans[2] + 1))
+        if top:
+            yield Strut("top", Rect(spans[4], 0, spans[5] - spans[4] + 1, top))
+        if bottom:
+            yield Strut("bottom", Rect(spans[6], height - bottom, spans[7] - spans[6] + 1, bottom))
+
+
+def _replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
+    """Yield each reply, or None for one about a window that has gone."""
+    for cookie in cookies or ():
+        try:
+            yield cookie.reply()
+        except GONE:
+            yield None
+
+
+def _shape(state: set[str]) -> Shape:
+    if "_NET_WM_STATE_FULLSCREEN" in state:
+        return Shape.FULLSCREEN
+    both = {"_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT"}
+    return Shape.MAXIMISED if both <= state else Shape.NORMAL
+
+
+def _border(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:
+    """Return what is seen around the client area: the manager's frame, less the client's own shadow."""
+    outer = frame[:4] if len(frame) >= 4 else (0, 0, 0, 0)
+    inner = shadow[:4] if len(shadow) >= 4 else (0, 0, 0, 0)
+    return Insets(*(a - b for a, b in zip(outer, inner, strict=True)))
+
+
+_MIN, _MAX, _STEP, _ASPECT, _BASE = 1 << 4, 1 << 5, 1 << 6, 1 << 7, 1 << 8  # ICCCM 4.1.2.3, table 4-1
+
+
+def size_limits(hints: tuple[int, ...]) -> SizeLimits:
+    """Return WM_NORMAL_HINTS as limits. A minimum stands in for a missing base size, and the other way about."""
+    if len(hints) < 15:
+        return NO_LIMITS
+    flags = hints[0]
+    if not flags & (_MIN | _MAX | _STEP | _ASPECT | _BASE):
+        return NO_LIMITS
+    pair: Callable[[int], tuple[int, int]] = lambda at: (min(hints[at], MAX_SIDE), min(hints[at + 1], MAX_SIDE))  # noqa: E731
+    base = pair(15) if flags & _BASE and len(hints) >= 17 else None
+    least = pair(5) if flags & _MIN else base or (1, 1)
+    most = pair(7) if flags & _MAX else (MAX_SIDE, MAX_SIDE)
+    step = pair(9) if flags & _STEP else (1, 1)
+    low = high = None
+    if flags & _ASPECT and hints[12] and hints[14]:
+        low = Fraction(hints[11], hints[12]) or None
+        high = Fraction(hints[13], hints[14]) or None
+    start = base or (least if flags & _MIN else (0, 0))
+    return SizeLimits(
+        max(1, least[0]), max(1, least[1]), max(1, most[0]), max(1, most[1]), *start, max(1, step[0]), max(1, step[1]), low, high
+    )

@@ -1,0 +1,115 @@
+"""The connection: atoms, pipelined requests, and X errors turned into ours."""
+
+import struct
+from collections.abc import Iterable, Sequence
+from typing import Any, Final
+
+import xcffib
+import xcffib.randr
+import xcffib.xproto as xp
+
+from jaklet.core.errors import DeskError
+
+# Every atom that the mirror and the requests use, fetched in one round trip.
+ATOMS: Final = (
+    "UTF8_STRING", "WM_CHANGE_STATE", "WM_CLASS", "WM_NAME", "WM_NORMAL_HINTS", "WM_WINDOW_ROLE",
+    "_GTK_FRAME_EXTENTS", "_JAKLET_TIME",
+    "_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_CLOSE_WINDOW", "_NET_CURRENT_DESKTOP",
+    "_NET_FRAME_EXTENTS", "_NET_MOVERESIZE_WINDOW", "_NET_NUMBER_OF_DESKTOPS", "_NET_REQUEST_FRAME_EXTENTS",
+    "_NET_RESTACK_WINDOW", "_NET_SUPPORTED", "_NET_SUPPORTING_WM_CHECK", "_NET_WM_DESKTOP", "_NET_WM_NAME",
+    "_NET_WM_PID", "_NET_WM_STATE", "_NET_WM_STATE_ABOVE", "_NET_WM_STATE_FULLSCREEN", "_NET_WM_STATE_HIDDEN",
+    "_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT", "_NET_WM_STRUT", "_NET_WM_STRUT_PARTIAL",
+    "_NET_WM_WINDOW_TYPE", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_UTILITY",
+    "_NET_WORKAREA",
+)  # fmt: skip
+ANY: Final = 0  # AnyPropertyType
+MAX_WORDS: Final = 1024  # 4 KiB of a property are enough for a title, and a hostile one cannot fill memory
+GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
+
+
+class Wire:
+    """One connection to an X server."""
+
+    def __init__(self, display: str | None) -> None:
+        try:
+            self.connection = xcffib.connect(display=display)
+            self.randr = self.connection(xcffib.randr.key)
+        except (xcffib.ConnectionException, xcffib.XcffibException) as fault:
+            raise DeskError(f"no X server answers at {display or 'DISPLAY'}", "is it running, and may you use it?") from fault
+        self.core = self.connection.core
+        setup = self.connection.setup
+        self.screen = setup.roots[self.connection.pref_screen]
+        self.root: int = self.screen.root
+        self.min_keycode: int = setup.min_keycode
+        self.max_keycode: int = setup.max_keycode
+        self.fileno: int = self.connection.get_file_descriptor()
+        cookies = [self.core.InternAtom(False, len(name), name) for name in ATOMS]
+        self.atoms: dict[str, int] = {name: cookie.reply().atom for name, cookie in zip(ATOMS, cookies, strict=True)}
+        self.names = {atom: name for name, atom in self.atoms.items()}
+
+    def ask(self, window: int, atom: str) -> Any:
+        """Ask for a property; the cookie's reply goes to one of the readers below."""
+        return self.core.GetProperty(False, window, self.atoms[atom], ANY, 0, MAX_WORDS)
+
+    def words(self, window: int, atom: str) -> tuple[int, ...]:
+        """Ask for a property of 32-bit values, and wait for it."""
+        return words_of(self.ask(window, atom).reply())
+
+    def events(self) -> Iterable[Any]:
+        """Return the events that have come so far. Errors of requests to windows that have gone are dropped."""
+        while True:
+            try:
+                event = self.connection.poll_for_event()
+            except GONE:
+                continue
+            except xcffib.ConnectionException as fault:
+                raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
+            if event is None:
+                return
+            yield event
+
+    def tell_manager(self, window: int, atom: str, data: Sequence[int]) -> None:
+        """Send a client message to the window manager by way of the root window (EWMH, "Root Window Properties")."""
+        event = client_message(window, self.atoms[atom], data)
+        mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
+        self.core.SendEvent(False, self.root, mask, event)
+
+    def flush(self) -> None:
+        """Write what has been asked so far; raises `DeskError` if the server is gone."""
+        try:
+            self.connection.flush()
+        except xcffib.ConnectionException as fault:
+            raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
+
+    def close(self) -> None:
+        """End the connection; the server drops all grabs."""
+        self.connection.disconnect()
+
+
+_MESSAGE: Final = struct.Struct("=BBHII5I")
+CLIENT_MESSAGE: Final = 33
+
+
+def client_message(window: int, kind: int, data: Sequence[int]) -> bytes:
+    """Return the 32 bytes of a ClientMessage event in format 32 (X protocol, section 10)."""
+    words = [value & 0xFFFFFFFF for value in data]
+    return _MESSAGE.pack(CLIENT_MESSAGE, 32, 0, window, kind, *words, *[0] * (5 - len(words)))
+
+
+def words_of(reply: Any) -> tuple[int, ...]:
+    """Return a property of format 32 as unsigned numbers; empty for anything else."""
+    if reply.format != 32:
+        return ()
+    raw = reply.value.buf()
+    return struct.unpack(f"={len(raw) // 4}I", raw)
+
+
+def text_of(reply: Any) -> str:
+    """Return a text property: UTF-8, or Latin-1 where it is not."""
+    if reply.format != 8:
+        return ""
+    raw: bytes = reply.value.buf()
+    try:
+        return raw.decode("utf-8")
+    except UnicodeDecodeError:
+        return raw.decode("latin-1")

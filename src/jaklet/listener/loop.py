@@ -1,0 +1,148 @@
+"""The event loop of a real desk: chords in, actions out; reload on request; a clean end."""
+
+import contextlib
+import os
+import signal
+from collections.abc import Callable
+from typing import Any, Final, NamedTuple, Protocol
+
+from jaklet.core.chords import Chord
+from jaklet.core.config import Config
+from jaklet.core.ports import ChordDesktop, Refusal, Shelf
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Outcome
+from jaklet.core.words import counted, printable
+from jaklet.listener.control import ControlServer, socket_path
+from jaklet.listener.session import Session
+
+STOP: Final = (signal.SIGTERM, signal.SIGINT)
+
+
+class Loaded(NamedTuple):
+    """A config that was read and checked: None if it has errors, and what was found, in lines."""
+
+    config: Config | None
+    lines: tuple[str, ...]
+
+
+class ListeningDesk(ChordDesktop, Protocol):
+    """A desk that can also wait for other descriptors."""
+
+    refused: list[Refusal]
+
+    def watch(self, descriptors: list[int]) -> None:
+        """Let `wait` return when one of these can be read."""
+        ...
+
+
+class Listener:
+    """Hears chords on one desk and does what they are bound to."""
+
+    def __init__(
+        self, desktop: ListeningDesk, desk_name: str, config: Config, shelf: Shelf, load: Callable[[], Loaded],
+        tell: Callable[[str], None],
+    ) -> None:
+        self._desktop = desktop
+        self._name = desk_name
+        self._load = load
+        self._tell = tell
+        self._session = Session(desktop, config, shelf, self._ended)
+        self._stopping = False
+        path = socket_path(desk_name)
+        methods = {"reload": self.reload, "status": self.status}
+        self._control = ControlServer(path, methods) if path else None
+        if path is None:
+            tell("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
+
+    def run(self) -> None:
+        """Listen until told to stop."""
+        with _signals() as (wake, came):
+            self._grab()
+            self._tell(f"listening on {self._name}: {counted(len(self._session.config.by_chord), 'chord')}")
+            while not self._stopping:
+                self._desktop.watch([wake, *(self._control.descriptors() if self._control else ())])
+                moment = self._desktop.wait(self._session.deadline)
+                for chord, time in self._desktop.pressed():
+                    self._session.press(chord, time, moment)
+                    moment = self._desktop.look()
+                self._session.step(moment)
+                self._report_lost()
+                for number in came():
+                    self._signal(number)
+                if self._control:
+                    self._control.serve()
+            self._desktop.grab(())
+            self._tell("stopped: all chords are free again")
+
+    def close(self) -> None:
+        """Take the control socket away."""
+        if self._control:
+            self._control.close()
+
+    def _signal(self, number: int) -> None:
+        if number in STOP:
+            self._stopping = True
+        elif number == signal.SIGHUP:
+            self.reload()
+
+    def reload(self) -> dict[str, Any]:
+        """Read and check the config again; with errors, the old one stays. Return what came of it."""
+        loaded = self._load()
+        lines = list(loaded.lines)
+        if loaded.config is None:
+            lines.append("the old config stays in use")
+        else:
+            self._session.config = loaded.config
+            lines.append(f"reloaded: {counted(len(loaded.config.by_chord), 'chord')}")
+            lines += [_told(refusal) for refusal in self._desktop.grab(loaded.config.by_chord)]
+        for line in lines:
+            self._tell(line)
+        return {"done": loaded.config is not None, "lines": lines}
+
+    def status(self) -> dict[str, Any]:
+        """Return what a client may want to know of this listener."""
+        return {"pid": os.getpid(), "desk": self._name, "chords": [str(chord) for chord in self._session.config.by_chord]}
+
+    def _grab(self) -> None:
+        for refusal in self._desktop.grab(self._session.config.by_chord):
+            self._tell(_told(refusal))
+
+    def _report_lost(self) -> None:
+        for refusal in self._desktop.refused:
+            self._tell(_told(refusal))
+        self._desktop.refused.clear()
+
+    def _ended(self, chord: Chord, action: Action, outcome: Outcome) -> None:
+        self._tell(printable(f"{chord}: {outcome.line}" if outcome.done else f"{chord}: {action}: {outcome.line}"))
+        for line in outcome.more:
+            self._tell(f"  {printable(line)}")
+
+
+def _told(refusal: Refusal) -> str:
+    return f"{refusal.chord} cannot be used: {refusal.reason}"
+
+
+@contextlib.contextmanager
+def _signals() -> Any:
+    """Turn signals into a descriptor to watch, and a call that returns those that came."""
+    read, write = os.pipe()
+    os.set_blocking(read, False)
+    os.set_blocking(write, False)
+    handled = (*STOP, signal.SIGHUP)
+    before = {number: signal.signal(number, lambda *_: None) for number in handled}
+    former = signal.set_wakeup_fd(write, warn_on_full_buffer=False)
+
+    def came() -> bytes:
+        try:
+            return os.read(read, 64)
+        except BlockingIOError:
+            return b""
+
+    try:
+        yield read, came
+    finally:
+        signal.set_wakeup_fd(former)
+        for number, handler in before.items():
+            signal.signal(number, handler)
+        os.close(read)
+        os.close(write)

@@ -1,0 +1,85 @@
+"""What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Final
+
+from jaklet.core.chords import Chord
+from jaklet.core.config import Config
+from jaklet.core.desk import Launch
+from jaklet.core.errors import JakletError
+from jaklet.core.ports import Desktop, Moment, Shelf
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Ask, Context, Outcome, Task
+from jaklet.core.verbs import begin
+
+NEVER: Final = float("inf")
+RECALL: Final = "recall"
+
+
+@dataclass(slots=True)
+class Running:
+    """A task under way: what it was pressed for, until when it waits, and the apps it has launched."""
+
+    chord: Chord
+    action: Action
+    task: Task
+    until: float = NEVER
+    launching: set[str] = field(default_factory=set)
+
+
+class Session:
+    """Turns chords into tasks and steps them. `tell` is called with each chord and how its action ended."""
+
+    def __init__(
+        self, desktop: Desktop, config: Config, shelf: Shelf, tell: Callable[[Chord, Action, Outcome], None]
+    ) -> None:
+        self.config = config
+        self._desktop = desktop
+        self._shelf = shelf
+        self._tell = tell
+        self._running: list[Running] = []
+
+    @property
+    def deadline(self) -> float:
+        """When the next task wants to be resumed at the latest; infinity while none waits."""
+        return min((running.until for running in self._running), default=NEVER)
+
+    def press(self, chord: Chord, time: int, moment: Moment) -> None:
+        """Begin what a chord is bound to. A new recall takes the place of one that is still waiting."""
+        binding = self.config.by_chord.get(chord)
+        if binding is None:
+            return  # grabbed for a config that has just been replaced
+        action = binding.action
+        if action.verb == RECALL:
+            for other in [running for running in self._running if running.action.verb == RECALL]:
+                self._end(other, Outcome(False, f"{other.action} was given up for {action}"))
+        launching = frozenset(app for running in self._running for app in running.launching)
+        running = Running(chord, action, begin(action, Context(self.config, self._shelf, launching), moment))
+        self._running.append(running)
+        self._advance(running, None, time)
+
+    def step(self, moment: Moment) -> None:
+        """Resume every task with what is so now."""
+        for running in tuple(self._running):
+            if running in self._running:
+                self._advance(running, moment, 0)
+
+    def _advance(self, running: Running, moment: Moment | None, time: int) -> None:
+        try:
+            ask: Ask = running.task.send(moment) if moment else next(running.task)
+        except StopIteration as end:
+            self._end(running, end.value)
+            return
+        except JakletError as fault:
+            self._end(running, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
+            return
+        running.until = ask.until
+        if ask.changes:
+            self._desktop.apply(ask.changes, time)
+            running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
+
+    def _end(self, running: Running, outcome: Outcome) -> None:
+        running.task.close()
+        self._running.remove(running)
+        self._tell(running.chord, running.action, outcome)
