@@ -5,9 +5,9 @@ from typing import Final, NamedTuple, Protocol
 
 from jaklet.config.build import Reading
 from jaklet.core.chords import Chord
-from jaklet.core.config import Binding
 from jaklet.core.findings import Finding, finding
 from jaklet.core.places import unknown_place
+from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either, nearest
 
 
@@ -32,19 +32,20 @@ class Case(NamedTuple):
 
 def chord_twice(case: Case) -> Iterator[Finding]:
     """JK203: the same chord bound twice, however it is spelt."""
-    first: dict[Chord, Binding] = {}
-    for binding in case.reading.bindings:
-        other = first.setdefault(binding.chord, binding)
-        if other is not binding:
-            also = ((other.spot, "bound here first"),)
-            yield finding("JK203", binding.spot, also, chord=str(binding.chord), action=other.action.text)
+    first: dict[Chord, tuple[Spot, str]] = {}
+    for chord, spot, action in case.reading.chords:
+        there, bound = first.setdefault(chord, (spot, action))
+        if there != spot:
+            yield finding("JK203", spot, ((there, "bound here first"),), chord=str(chord), action=bound)
 
 
 def unknown_names(case: Case) -> Iterator[Finding]:
     """JK302 to JK305: apps, places, displays and layouts that are named and not defined."""
     reading = case.reading
     config = reading.config
-    numbers = {str(number): name for name, number in reading.layouts.items() if number is not None}
+    layouts = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None)}
+    # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
+    layouts |= {ref.name for binding in reading.bindings if (ref := binding.action.named("NAME"))}
     for kind, name, spot in reading.mentions:
         if (kind, name) in reading.spots:
             continue
@@ -57,10 +58,11 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case "display":
                 yield finding("JK304", spot, name=name, remedy=_remedy(name, config.displays, "displays"))
             case _:
-                if name in reading.layouts or name in numbers:
+                if name in layouts:
                     continue
                 problem = f"no layout has number {name}" if name.isdigit() else f"no layout is called {name!r}"
-                save = f"save one with: jaklet layout save {f'NAME --number {name}' if name.isdigit() else repr(name) if ' ' in name else name}"
+                words = f"NAME --number {name}" if name.isdigit() else repr(name) if " " in name else name
+                save = f"save one with: jaklet layout save {words}"
                 yield finding("JK305", spot, problem=problem, remedy=did_you_mean(name, reading.layouts, save))
 
 

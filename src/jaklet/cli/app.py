@@ -8,6 +8,7 @@ import typer
 from jaklet import __version__
 from jaklet.cli import terminal
 from jaklet.cli.check import check
+from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
@@ -22,7 +23,9 @@ Write jaklet.yaml, check it, then listen:
 Without a desktop of your own, see it all on a simulated one: jaklet demo
 """
 
-app = typer.Typer(no_args_is_help=True, help=HELP, rich_markup_mode=None, pretty_exceptions_enable=False, add_completion=True)
+app = typer.Typer(
+    no_args_is_help=True, help=HELP, rich_markup_mode=None, pretty_exceptions_enable=False, add_completion=True
+)
 
 
 def _version(asked: bool) -> None:
@@ -33,12 +36,14 @@ def _version(asked: bool) -> None:
 
 @app.callback()
 def options(
-    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")] = False,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")
+    ] = False,
 ) -> None:
     """Global options."""
 
 
-for command in (check, listen, reload, act, press, desk):
+for command in (check, listen, reload, act, press, desk, demo):
     app.command()(command)
 app.add_typer(layouts, name="layout")
 

@@ -10,7 +10,12 @@ from jaklet.core.words import counted
 
 
 def check(
-    path: Annotated[str | None, typer.Argument(metavar="[PATH]", help="The config: a file, or a folder with jaklet.yaml in it.", show_default=False)] = None,
+    path: Annotated[
+        str | None,
+        typer.Argument(
+            metavar="[PATH]", help="The config: a file, or a folder with jaklet.yaml in it.", show_default=False
+        ),
+    ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
     form: FormatOption = Format.text,
@@ -35,6 +40,10 @@ def check(
         terminal.say(f"\n{summary(findings)}" + ("" if result.usable else "; not usable until the errors are mended"))
     else:
         read = result.config
-        counts = (counted(len(read.bindings), "binding"), counted(len(read.apps), "app"), counted(len(result.reading.layouts), "layout"))
+        counts = (
+            counted(len(read.bindings), "binding"),
+            counted(len(read.apps), "app"),
+            counted(len(result.reading.layouts), "layout"),
+        )
         terminal.say(f"no findings: {', '.join(counts)}")
     raise typer.Exit(1 if findings else 0)

@@ -9,9 +9,9 @@ from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, F
 from jaklet.core.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.opening import Opened
     from collections.abc import Callable
 
+    from jaklet.cli.opening import Opened
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
     from jaklet.core.tasks import Task
@@ -43,7 +43,9 @@ def act(
 
 
 def press(
-    chords: Annotated[list[str], typer.Argument(metavar="CHORD...", help="Chords, one after another.", show_default=False)],
+    chords: Annotated[
+        list[str], typer.Argument(metavar="CHORD...", help="Chords, one after another.", show_default=False)
+    ],
     config: ConfigOption = None,
     desk: DeskOption = None,
     dry_run: DryRunOption = False,
@@ -86,7 +88,8 @@ def press(
 
 def _known(action: "Action", ready: "Opened") -> None:
     """Raise where an action names an app, place or display that is not defined."""
-    from jaklet.core.places import Named, unknown_place
+    from jaklet.core.forms import Named
+from jaklet.core.places import unknown_place
     from jaklet.core.words import did_you_mean
 
     for ref in action.refs:
@@ -127,11 +130,7 @@ def perform_task(start: "Callable[[Moment], Task]", ready: "Opened", desktop: "C
     return True
 
 
-def desk(
-    config: ConfigOption = None,
-    desk: DeskOption = None,
-    form: FormatOption = Format.text,
-) -> None:
+def desk(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
     """Show the desk as it is: displays to scale with the windows in view, and a table of all windows.
 
     Example: jaklet desk --format json

@@ -23,7 +23,9 @@ WordArgument = Annotated[str, typer.Argument(metavar="NAME|N", help="The layout'
 @layouts.command()
 def save(
     name: NameArgument,
-    number: Annotated[int | None, typer.Option("--number", min=1, max=999, help="The number that recalls it.", show_default=False)] = None,
+    number: Annotated[
+        int | None, typer.Option("--number", min=1, max=999, help="The number that recalls it.", show_default=False)
+    ] = None,
     note: Annotated[str | None, typer.Option("--note", help="A line about it.", show_default=False)] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
@@ -47,10 +49,7 @@ def save(
 
 @layouts.command()
 def recall(
-    name: WordArgument,
-    config: ConfigOption = None,
-    desk: DeskOption = None,
-    dry_run: DryRunOption = False,
+    name: WordArgument, config: ConfigOption = None, desk: DeskOption = None, dry_run: DryRunOption = False
 ) -> None:
     """Set the desk up as a layout says: launch what is missing, place, restack, focus, and read back.
 

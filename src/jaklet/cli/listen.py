@@ -23,7 +23,9 @@ def _only_x11(desk: str | None) -> None:
     from jaklet.cli.opening import tabletop_path
 
     if tabletop_path(desk):
-        raise UsageError("a tabletop has no keys to listen to", "use `jaklet press CHORD` on it, or listen on --desk x11")
+        raise UsageError(
+            "a tabletop has no keys to listen to", "use `jaklet press CHORD` on it, or listen on --desk x11"
+        )
 
 
 def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
@@ -33,8 +35,8 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
 
     Example: jaklet listen --config ~/.config/jaklet
     """
-    from jaklet.cli.opening import checked, opened_desk, usable
     from jaklet.checks.run import shelf_of
+    from jaklet.cli.opening import checked, opened_desk, usable
     from jaklet.config.paths import locate
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.loop import Listener, Loaded

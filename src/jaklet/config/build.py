@@ -11,10 +11,12 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Keys
 from jaklet.config.reader import Source, Value, documents, read_source
 from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule
+from jaklet.core.chords import Chord
 from jaklet.core.config import Binding, Config, Settings
 from jaklet.core.cursor import NAME
 from jaklet.core.findings import finding
-from jaklet.core.places import Named, Place
+from jaklet.core.forms import Named
+from jaklet.core.places import Place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import RESERVED
@@ -38,6 +40,7 @@ class Reading:
     sources: dict[str, Source] = field(default_factory=dict)
     mentions: list[Mention] = field(default_factory=list)
     bindings: list[Binding] = field(default_factory=list)
+    chords: list[tuple[Chord, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
@@ -45,8 +48,9 @@ class Reading:
 
 def _window(value: Value, what: str, found: Found) -> WindowRule | None:
     keys: Keys = dict.fromkeys(RULE_PARTS, fields.text)
+    before = len(found)
     read = fields.fields(value, what, keys, found)
-    if not read and value.is_map:
+    if not read and len(found) == before:
         remedy = "name the window's class: window: {class: BerthBoard}"
         found.append(finding("JK106", value.spot, what=what, key="class, instance, role or title", remedy=remedy))
     return WindowRule(tuple((part, read[part]) for part in RULE_PARTS if part in read)) if read else None
@@ -139,6 +143,8 @@ def _places(value: Value, reading: Reading) -> None:
 def _bindings(value: Value, reading: Reading) -> None:
     for key, item in value.pairs() if value.is_map else ():
         chord = fields.chord(key, "a chord", reading.found)
+        if chord:
+            reading.chords.append((chord, key.spot, _action_text(item)))
         note = ""
         if item.is_map:
             read = fields.fields(item, "this binding", BINDING_KEYS, reading.found)
@@ -156,6 +162,13 @@ def _bindings(value: Value, reading: Reading) -> None:
     if not value.is_map:
         fields.mapping(value, "bindings", reading.found)
     reading.config = _with(reading.config, bindings=tuple(reading.bindings))
+
+
+def _action_text(item: Value) -> str:
+    """Return a binding's action as it is written, in either form."""
+    if item.is_map:
+        item = next((value for key, value in item.pairs() if key.text == "do"), item)
+    return item.text or "nothing"
 
 
 # A new section is one entry here.
@@ -242,6 +255,10 @@ def _refuse_if_others_write(path: Path, shown: str, reading: Reading) -> None:
     state = path.stat()
     spot = Spot(shown, 1, 1, 2)
     if state.st_uid not in (os.getuid(), 0):
-        reading.found.append(finding("JK109", spot, problem="it belongs to another user", remedy=f"cp {shown} to a file of your own"))
+        reading.found.append(
+            finding("JK109", spot, problem="it belongs to another user", remedy=f"cp {shown} to a file of your own")
+        )
     elif state.st_mode & stat.S_IWOTH or (state.st_mode & stat.S_IWGRP and state.st_gid not in (os.getgid(), 0)):
-        reading.found.append(finding("JK109", spot, problem=f"mode {stat.filemode(state.st_mode)}", remedy=f"chmod go-w {shown}"))
+        reading.found.append(
+            finding("JK109", spot, problem=f"mode {stat.filemode(state.st_mode)}", remedy=f"chmod go-w {shown}")
+        )

@@ -54,7 +54,9 @@ def number(value: Value, what: str, found: Found) -> int | None:
     """Read a layout's or a workspace's number: 1 to 999."""
     got = whole(value, what, found)
     if got is not None and not 1 <= got <= 999:
-        found.append(finding("JK108", value.spot, problem=f"{what} is from 1 to 999", remedy="write a number such as 1"))
+        found.append(
+            finding("JK108", value.spot, problem=f"{what} is from 1 to 999", remedy="write a number such as 1")
+        )
         return None
     return got
 

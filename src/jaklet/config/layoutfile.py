@@ -9,8 +9,9 @@ from jaklet.config.fields import Found, Keys
 from jaklet.config.reader import Source, Value, documents
 from jaklet.core.desk import Shape
 from jaklet.core.findings import finding
+from jaklet.core.forms import Full, Named
 from jaklet.core.layouts import Entry, Layout, name_fault
-from jaklet.core.places import Full, Named, Place
+from jaklet.core.places import Place
 from jaklet.core.spans import Spot
 from jaklet.core.words import nearest
 
@@ -87,7 +88,7 @@ def read_layout(source: Source, found: Found) -> LayoutReading:
             found.append(finding("JK106", start, what="this layout", key="layout", remedy="begin with `layout: NAME`"))
         return LayoutReading(None, mentions, {})
     read = fields.fields(roots[0], "this layout", LAYOUT_KEYS, found)
-    spots = {key: read[key].value.spot for key in ("layout", "number") if key in read}
+    spots: dict[str, Spot] = {key: read[key].value.spot for key in ("layout", "number") if key in read}
     if "layout" not in read:
         if roots[0].is_map:
             found.append(finding("JK106", start, what="this layout", key="layout", remedy="begin with `layout: NAME`"))
@@ -97,7 +98,9 @@ def read_layout(source: Source, found: Found) -> LayoutReading:
     if fault:
         found.append(finding("JK108", spots["layout"], problem=fault, remedy="use a name such as departures"))
     workspace = read.get("workspace", 1)
-    entries = [_entry(item, workspace, mentions, found) for item in read["windows"].items()] if "windows" in read else []
+    entries = (
+        [_entry(item, workspace, mentions, found) for item in read["windows"].items()] if "windows" in read else []
+    )
     whole = tuple(entry for entry in entries if entry)
     focus = _focus(read["focus"], whole, found) if "focus" in read else None
     known = read.get("displays", {})
@@ -106,7 +109,13 @@ def read_layout(source: Source, found: Found) -> LayoutReading:
         return LayoutReading(None, mentions, spots)
     number = read["number"].read if "number" in read else None
     layout = Layout(
-        name=name, number=number, note=read.get("note", ""), workspace=workspace, focus=focus, displays=known, entries=whole
+        name=name,
+        number=number,
+        note=read.get("note", ""),
+        workspace=workspace,
+        focus=focus,
+        displays=known,
+        entries=whole,
     )
     return LayoutReading(layout, mentions, spots)
 
@@ -146,7 +155,7 @@ def _entry(value: Value, workspace: int, mentions: list[Mention], found: Found) 
 
 
 def _focus(read: _Positioned, entries: tuple[Entry, ...], found: Found) -> int | None:
-    """focus := LABEL [K]: the K-th window, from the front, of that app or class."""
+    """Focus := LABEL [K]: the K-th window, from the front, of that app or class."""
     wanted = read.read
     label, _, count = wanted.rpartition(" ")
     if not label or not count.isdigit():
@@ -205,5 +214,7 @@ def _flow(value: object) -> str:
     import yaml
 
     dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
-    text: str = yaml.dump(value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True)
+    text: str = yaml.dump(
+        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True
+    )
     return text.strip().removesuffix("\n...").strip()

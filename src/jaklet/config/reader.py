@@ -107,7 +107,9 @@ def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
     start = Spot(shown, 1, 1, 2)
     try:
         if path.stat().st_size > MAX_BYTES:
-            found.append(finding("JK102", start, problem="the file is larger than 4 MB", remedy="is this the right file?"))
+            found.append(
+                finding("JK102", start, problem="the file is larger than 4 MB", remedy="is this the right file?")
+            )
             return None
         text = path.read_bytes().decode("utf-8-sig")
     except UnicodeDecodeError as fault:
@@ -154,14 +156,20 @@ def _sections(source: Source) -> Iterator[tuple[int, str]]:
 
 _TAB: Final = "found character that cannot start any token"
 _IN_WORDS: Final = {
-    "mapping values are not allowed in this context": ("a `:` stands where no key can be", "quote the text, or indent the line as its neighbours are"),
-    "did not find expected key": ("a key is expected here", "check the indentation, and that quotes and brackets are closed"),
+    "mapping values are not allowed in this context": (
+        "a `:` stands where no key can be",
+        "quote the text, or indent the line as its neighbours are",
+    ),
+    "did not find expected key": (
+        "a key is expected here",
+        "check the indentation, and that quotes and brackets are closed",
+    ),
     "could not find expected ':'": ("a `:` is missing", "write `key: value`"),
     "did not find expected ',' or '}'": ("a `,` or `}` is missing", "close the bracket with }"),
     "did not find expected ',' or ']'": ("a `,` or `]` is missing", "close the bracket with ]"),
     "found unexpected end of stream": ("the file ends inside quotes", "close the quotes"),
     "found undefined alias": ("no anchor has this name", "quote the text: * begins an alias in YAML"),
-}  # fmt: skip
+}
 
 
 def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError) -> Finding:

@@ -137,7 +137,8 @@ class LayoutShelf:
         try:
             with contextlib.closing(self._history()) as history:
                 last = history.execute(
-                    "SELECT version, text FROM versions WHERE folder=? AND name=? ORDER BY version DESC LIMIT 1", (folder, name)
+                    "SELECT version, text FROM versions WHERE folder=? AND name=? ORDER BY version DESC LIMIT 1",
+                    (folder, name),
                 ).fetchone()
                 if last and last[1] == text:
                     return int(last[0])

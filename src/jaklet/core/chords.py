@@ -87,7 +87,7 @@ def keysym_of(name: str) -> int | None:
 
 
 def parse_chord(text: str) -> Chord:
-    """chord := {modifier "+"} key, with offsets of the part at fault in the error."""
+    """Chord := {modifier "+"} key, with offsets of the part at fault in the error."""
     stripped = text.strip()
     offset = text.index(stripped) if stripped else 0
     if not stripped:

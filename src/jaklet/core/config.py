@@ -22,6 +22,9 @@ class Settings(NamedTuple):
     wait: float = DEFAULT_WAIT
 
 
+DEFAULTS: Final = Settings()
+
+
 class Binding(NamedTuple):
     """A chord tied to an action, and where it stands."""
 
@@ -35,7 +38,7 @@ class Binding(NamedTuple):
 class Config:
     """A whole configuration that has been read. Role names of displays map to connector names."""
 
-    settings: Settings = Settings()
+    settings: Settings = DEFAULTS
     displays: Mapping[str, str] = field(default_factory=dict)
     apps: Mapping[str, App] = field(default_factory=dict)
     places: Mapping[str, Place] = field(default_factory=dict)

@@ -69,8 +69,11 @@ CATALOGUE: Final[dict[str, Kind]] = {
     ),
     "JK501": Kind(ERROR, "layout number used twice", "number {number} is {other}'s already", "give one another number"),
     "JK502": Kind(
-        ERROR, "layout is not in its file", "this layout is called {name!r}, and its file {file!r}",
-        "rename one of the two"),
+        ERROR,
+        "layout is not in its file",
+        "this layout is called {name!r}, and its file {file!r}",
+        "rename one of the two",
+    ),
 }
 
 

@@ -7,7 +7,8 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Shape, Window
-from jaklet.core.places import Place, recognised
+from jaklet.core.places import Place
+from jaklet.core.recognise import recognised
 from jaklet.core.words import counted, listed
 
 MAX_NAME: Final = 60

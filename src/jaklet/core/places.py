@@ -1,45 +1,21 @@
-"""Places: parts of a work area, as sentences, as exact frames, and recognised from a frame.
+"""Places: parts of a work area, as sentences.
 
     place := form ["on" DISPLAY]
 
-A form is one class and one entry in `FORMS`. Every form resolves to a visible frame in a work area.
-
-Gaps. A tile is a share of the work area drawn in by half a gap at the rim; each window then gives up half a gap
-on every side (the odd pixel always on the right and the bottom). So the rim is one gap wide, neighbours stand
-exactly one gap apart, and equal shares stay equal whether or not they touch the rim. With no gap, each edge is
-one rounding of an exact fraction (half up), so that tiles that name the same edge share it to the pixel.
+A form is one class in `core.forms` and one entry in `FORMS`.
 """
 
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache, lru_cache
-from typing import Final, Protocol
+from typing import Final
 
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.errors import SentenceError
-from jaklet.core.geometry import Anchor, Insets, Length, Rect, SizeLimits, settled
+from jaklet.core.forms import HALF, At, Centre, Form, Full, Grid, Named, Sides, Tracks
+from jaklet.core.geometry import Length
 from jaklet.core.words import did_you_mean, either
-
-ZERO: Final = Length(Fraction(0))
-WHOLE: Final = Length(Fraction(1))
-HALF: Final = Length(Fraction(1, 2))
-
-
-class Form(Protocol):
-    """One way to name a part of a work area."""
-
-    @property
-    def anchor(self) -> Anchor:
-        """The edge at which a window stays that cannot take the whole frame."""
-        ...
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """Return the visible frame in this work area, in root coordinates."""
-        ...
-
-    def __str__(self) -> str: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,185 +27,6 @@ class Place:
 
     def __str__(self) -> str:
         return f"{self.form} on {self.display}" if self.display else str(self.form)
-
-
-def _tile(start: int, length: int, gap: int, low: Length, high: Length) -> tuple[int, int]:
-    """Return position and size along one axis of the tile between two edges.
-
-    An edge in pixels counts from the near side; a negative one from the far side.
-    """
-    inner = length - gap
-    edges = []
-    for edge in (low, high):
-        if edge.share is not None:
-            at = edge.of(inner)
-        elif edge.pixels >= 0:
-            at = min(inner, edge.pixels + gap)
-        else:
-            at = max(0, inner + edge.pixels - gap)
-        edges.append(at)
-    near, far = edges
-    size = max(1, far - near - gap)
-    return start + gap + near, size
-
-
-@dataclass(frozen=True, slots=True)
-class Full:
-    """full := "full" """
-
-    anchor = Anchor()
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """The whole work area, less the rim."""
-        return _box(area, gap, (ZERO, WHOLE), (ZERO, WHOLE))
-
-    def __str__(self) -> str:
-        return "full"
-
-
-def _box(area: Rect, gap: int, across: tuple[Length, Length], down: tuple[Length, Length]) -> Rect:
-    x, width = _tile(area.x, area.width, gap, *across)
-    y, height = _tile(area.y, area.height, gap, *down)
-    return Rect(x, y, width, height)
-
-
-_FAR: Final = ("right", "bottom")
-
-
-@dataclass(frozen=True, slots=True)
-class Sides:
-    """sides := side [length] [side [length]], one of each axis at the most."""
-
-    across: tuple[str, Length] | None = None
-    down: tuple[str, Length] | None = None
-
-    @property
-    def anchor(self) -> Anchor:
-        """The named edges."""
-        return Anchor(
-            2 if self.across and self.across[0] in _FAR else 0,
-            2 if self.down and self.down[0] in _FAR else 0,
-        )
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """That share at the named side, the other axis whole."""
-        return _box(area, gap, self._edges(self.across), self._edges(self.down))
-
-    @staticmethod
-    def _edges(axis: tuple[str, Length] | None) -> tuple[Length, Length]:
-        if axis is None:
-            return ZERO, WHOLE
-        side, length = axis
-        if side not in _FAR:
-            return ZERO, length
-        if length.share is None:
-            return Length(None, -length.pixels), WHOLE
-        return Length(1 - length.share), WHOLE
-
-    def __str__(self) -> str:
-        return " ".join(f"{side} {length}" for side, length in filter(None, (self.across, self.down)))
-
-
-@dataclass(frozen=True, slots=True)
-class Tracks:
-    """Tracks `first` to `last` of `count` equal ones, counted from 1."""
-
-    first: int
-    last: int
-    count: int
-
-    def edges(self) -> tuple[Length, Length]:
-        """Return both edges as shares."""
-        return Length(Fraction(self.first - 1, self.count)), Length(Fraction(self.last, self.count))
-
-    def side(self) -> int:
-        """Return the anchor: the side of the area it touches, else the middle."""
-        return 0 if self.first == 1 else 2 if self.last == self.count else 1
-
-    def __str__(self) -> str:
-        span = f"{self.first}-{self.last}" if self.last > self.first else f"{self.first}"
-        return f"{span} of {self.count}"
-
-
-@dataclass(frozen=True, slots=True)
-class Grid:
-    """grid := ("column" | "columns") tracks [("row" | "rows") tracks], or the other way about."""
-
-    columns: Tracks | None = None
-    rows: Tracks | None = None
-
-    @property
-    def anchor(self) -> Anchor:
-        """The edges it touches."""
-        return Anchor(self.columns.side() if self.columns else 0, self.rows.side() if self.rows else 0)
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """The named columns and rows; an axis not named is whole."""
-        across = self.columns.edges() if self.columns else (ZERO, WHOLE)
-        down = self.rows.edges() if self.rows else (ZERO, WHOLE)
-        return _box(area, gap, across, down)
-
-    def __str__(self) -> str:
-        named = (("column", self.columns), ("row", self.rows))
-        return " ".join(f"{n}{'s' if t.last > t.first else ''} {t}" for n, t in named if t)
-
-
-@dataclass(frozen=True, slots=True)
-class Centre:
-    """centre := "centre" length "x" length"""
-
-    width: Length
-    height: Length
-    anchor = Anchor(1, 1)
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """A frame of that size in the middle, within the rim; the odd pixel is right and below."""
-        x, width = self._middle(area.x, area.width, gap, self.width)
-        y, height = self._middle(area.y, area.height, gap, self.height)
-        return Rect(x, y, width, height)
-
-    @staticmethod
-    def _middle(start: int, length: int, gap: int, size: Length) -> tuple[int, int]:
-        room = max(1, length - 2 * gap)
-        taken = size.pixels if size.share is None else size.of(length - gap) - gap
-        taken = max(1, min(room, taken))
-        return start + gap + (room - taken) // 2, taken
-
-    def __str__(self) -> str:
-        return f"centre {self.width.percent()} x {self.height.percent()}"
-
-
-@dataclass(frozen=True, slots=True)
-class At:
-    """at := "at" X "," Y "size" W "x" H, in pixels from the work area's upper left corner. No gap comes off."""
-
-    x: int
-    y: int
-    width: int
-    height: int
-    anchor = Anchor()
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """Exactly those pixels."""
-        return Rect(area.x + self.x, area.y + self.y, self.width, self.height)
-
-    def __str__(self) -> str:
-        return f"at {self.x},{self.y} size {self.width}x{self.height}"
-
-
-@dataclass(frozen=True, slots=True)
-class Named:
-    """A name from the section `places`; replaced by `resolved` before it is used."""
-
-    name: str
-    anchor = Anchor()
-
-    def frame(self, area: Rect, gap: int) -> Rect:
-        """Never called: a name has no frame of its own."""
-        raise AssertionError(f"place {self.name!r} was not resolved")
-
-    def __str__(self) -> str:
-        return self.name
 
 
 SIDES: Final = {
@@ -304,7 +101,9 @@ def _parse_grid(cursor: Cursor) -> Form:
             raise cursor.fault(f"which {word}?", f"write {word} 1 of 3, or {axis} 1-2 of 3")
         first, last, count = int(found[1]), int(found[2] or found[1]), int(found[3])
         if not 1 <= first <= last <= count:
-            raise SentenceError(f"there is no {word} {found[0].strip()}", at, found.end(), "count from 1 up to the last")
+            raise SentenceError(
+                f"there is no {word} {found[0].strip()}", at, found.end(), "count from 1 up to the last"
+            )
         parts[axis] = Tracks(first, last, count)
     return Grid(parts.get("columns"), parts.get("rows"))
 
@@ -386,60 +185,8 @@ def resolved(place: Place, names: Mapping[str, Place]) -> Place | None:
 
 def unknown_place(name: str, names: Mapping[str, Place]) -> str:
     """Return the remedy for a place name that is not known."""
-    return did_you_mean(name, [*names, *FORMS], f"define it under `places`, or use {either(sorted(names))}" if names
-                        else f"places look like {PLACE_EXAMPLES}")
-
-
-@lru_cache(maxsize=2048)
-def frame_of(form: Form, area: Rect, gap: int) -> Rect:
-    """Return the visible frame of a form, kept for the next press of the same key."""
-    return form.frame(area, gap)
-
-
-@cache
-def _simple_forms() -> tuple[Form, ...]:
-    """Return the forms that a saved window is compared with, simplest first."""
-    shares = [Length(Fraction(n, d)) for n, d in ((1, 2), (1, 3), (2, 3), (1, 4), (3, 4), (1, 5), (2, 5), (3, 5), (4, 5))]
-
-    def one_axis(words: tuple[str, str]) -> list[tuple[str, Length]]:
-        return [(word, share) for share in shares for word in words]
-
-    def tracks() -> Iterator[Tracks]:
-        for count in range(3, 7):
-            yield from (Tracks(i, i, count) for i in range(1, count + 1))
-            yield from (Tracks(i, j, count) for i in range(1, count) for j in range(i + 1, count + 1))
-
-    across, down = one_axis(("left", "right")), one_axis(("top", "bottom"))
-    return (
-        Full(),
-        *(Sides(across=axis) for axis in across),
-        *(Sides(down=axis) for axis in down),
-        *(Grid(columns=track) for track in tracks()),
-        *(Grid(rows=track) for track in tracks()),
-        *(Sides(a, d) for a in across for d in down),
+    return did_you_mean(
+        name,
+        [*names, *FORMS],
+        f"define it under `places`, or use {either(sorted(names))}" if names else f"places look like {PLACE_EXAMPLES}",
     )
-
-
-def recognised(
-    frame: Rect, area: Rect, gap: int, border: Insets, limits: SizeLimits, names: Mapping[str, Place], display: str
-) -> Form:
-    """Return the form that a window fills exactly; pixels where no simple one fits.
-
-    A window that takes only some sizes (a terminal in whole characters) fills a form when it is less than one step
-    smaller. One that is kept from a form by its minimum or maximum does not: which form was meant cannot be known.
-    """
-
-    def fills(form: Form) -> bool:
-        whole = frame_of(form, area, gap)
-        if whole == frame:
-            return True
-        near = 0 <= whole.width - frame.width < limits.step_width and 0 <= whole.height - frame.height < limits.step_height
-        return near and settled(whole, border, limits, form.anchor) == frame
-
-    for name, place in names.items():
-        if place.display in (None, display) and fills(place.form):
-            return Named(name)
-    for form in _simple_forms():
-        if fills(form):
-            return form
-    return At(frame.x - area.x, frame.y - area.y, frame.width, frame.height)

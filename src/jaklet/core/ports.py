@@ -59,6 +59,14 @@ class ChordDesktop(Desktop, Protocol):
         """Return the chords heard since last asked, each with its server time; never waits."""
         ...
 
+    def lost(self) -> list[Refusal]:
+        """Return the chords that were lost since last asked, as the keyboard changed."""
+        ...
+
+    def watch(self, descriptors: Iterable[int]) -> None:
+        """Let `wait` return when one of these file descriptors can be read."""
+        ...
+
 
 class Kept(NamedTuple):
     """A layout that was saved: the number of the former version that is kept, if there was one."""

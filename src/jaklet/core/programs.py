@@ -31,7 +31,7 @@ def launch(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def focus(action: Action, context: Context, moment: Moment) -> Task:
-    """focus last: the window used before this one. focus APP: its last used window, never a launch."""
+    """Focus last: the window used before this one. focus APP: its last used window, never a launch."""
     desk = moment.desk
     if app := action.named("APP"):
         own = context.config.claims.windows_of(app.name, desk)
@@ -66,7 +66,9 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
     claims, limit = context.config.claims, context.config.settings.wait
     before = {window.id for window in moment.desk.windows}
     until = moment.now + limit
-    moment = yield Ask((Launch(app_name, app.command),), until, (f"wait for its window, {limit:g} s at most; focus it",))
+    moment = yield Ask(
+        (Launch(app_name, app.command),), until, (f"wait for its window, {limit:g} s at most; focus it",)
+    )
     while True:
         new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
         if new:

@@ -5,7 +5,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Change, Desk, Focus, Launch, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack, Window
+from jaklet.core.desk import (
+    Change,
+    Desk,
+    Focus,
+    Launch,
+    Minimise,
+    Move,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+    Window,
+)
 from jaklet.core.errors import StoreError
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts import Entry, Layout, captured, caught, name_fault
@@ -28,7 +42,8 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
         former = context.shelf.find(word)
         number = int(word) if word.isdigit() else former.number if former else None
         name = former.name if former else f"layout {word}" if word.isdigit() else word
-        return outcome(*saved(context, moment, name=name, number=number, note=former.note if former else ""))
+        kept = saved(context, moment, name=name, number=number, note=former.note if former else "")
+        return outcome(kept.done, kept.line, *kept.more)
     except StoreError as fault:
         return outcome(False, fault.message, fault.remedy)
 
@@ -55,7 +70,9 @@ def recall(action: Action, context: Context, moment: Moment) -> Task:
     if layout is None:
         near = nearest(word, context.shelf.names())
         said = f"no layout has number {word}" if word.isdigit() else f"no layout is called {word!r}"
-        return outcome(False, said, f"did you mean {listed(near, 'or')}?" if near else f"save one: jaklet layout save {word}")
+        return outcome(
+            False, said, f"did you mean {listed(near, 'or')}?" if near else f"save one: jaklet layout save {word}"
+        )
     return recalled(layout, context, moment)
 
 
@@ -214,19 +231,26 @@ def _on_top(order: tuple[int, ...], desk: Desk) -> bool:
     """True if these stand in this order above all other windows in view that are not kept above."""
     wanted = set(order)
     plain = [
-        wid for wid in desk.stacking
+        wid
+        for wid in desk.stacking
         if wid in wanted or ((w := desk.by_id.get(wid)) is not None and not w.above and not w.minimised)
     ]
-    return tuple(plain[len(plain) - len(order):]) == order
+    return tuple(plain[len(plain) - len(order) :]) == order
 
 
 def _report(
-    layout: Layout, moment: Moment, plan: Plan, refused: tuple[Change, ...], launches: tuple[Launch, ...],
-    stuck: list[str], untouched: int, config: Config,
+    layout: Layout,
+    moment: Moment,
+    plan: Plan,
+    refused: tuple[Change, ...],
+    launches: tuple[Launch, ...],
+    stuck: list[str],
+    untouched: int,
+    config: Config,
 ) -> Outcome:
     desk, total = moment.desk, len(layout.entries)
     gone = [i for i in range(total) if plan.pairs.get(i) not in desk.by_id]
-    came = Counter(launched.app for launched in launches) - Counter(layout.entries[i].app for i in gone)
+    came = Counter(launched.app for launched in launches) - Counter(layout.entries[i].label for i in gone)
     stubborn = {change.window for change in refused if isinstance(change, _OF_ONE_WINDOW)}
     standing = total - len(gone) - len(stubborn)
     parts = [f"{standing} of {counted(total, 'window')} in place"]
@@ -234,7 +258,7 @@ def _report(
         parts.append(f"{counted(came.total(), 'program')} launched")
     moved = standing - untouched - came.total()
     if not launches and not refused and not gone and moved <= 0:
-        parts.append("nothing was to be moved")
+        parts.append("nothing to move")
     if layout.focus is None:
         parts.append("focus: as it was")
     else:
@@ -252,7 +276,9 @@ def _report(
             more.append(failure_told(config.apps[entry.app], ended[entry.app]))
         else:
             more.append(f"{entry.label} was launched but showed no window within {config.settings.wait:g} s")
-    absent = {e.place.display for e in layout.entries if e.place.display and config.display(e.place.display, desk) is None}
+    absent = {
+        e.place.display for e in layout.entries if e.place.display and config.display(e.place.display, desk) is None
+    }
     for display in sorted(absent):
         more.append(f"display {display} is not there: its windows stand on {config.role_of(desk.primary)}")
     return Outcome(not gone and not refused, f"recalled {layout.name}: {', '.join(parts)}", tuple(more))

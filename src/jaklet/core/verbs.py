@@ -33,7 +33,9 @@ def _app(cursor: Cursor) -> Ref:
     found = cursor.take(NAME)
     if not found or len(found.group()) != len(word):
         cursor.at = start
-        raise cursor.fault(f"{word!r} is no app's name" if word else "which app?", "name an app from the section `apps`")
+        raise cursor.fault(
+            f"{word!r} is no app's name" if word else "which app?", "name an app from the section `apps`"
+        )
     return Ref("APP", found.group(), start, found.end())
 
 

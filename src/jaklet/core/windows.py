@@ -4,8 +4,9 @@ from collections.abc import Callable
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Close, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.forms import At, frame_of
 from jaklet.core.geometry import Rect, settled
-from jaklet.core.places import Place, frame_of, resolved
+from jaklet.core.places import Place, resolved
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import SETTLE, Ask, Context, Goal, Outcome, Task, outcome, reach
@@ -48,19 +49,22 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
     if isinstance(window, str):
         return outcome(False, window)
     where = action.named("PLACE")
-    assert where is not None and where.place is not None  # the verb's grammar has it in every form
+    assert where is not None  # the verb's grammar has it in every form
+    assert where.place is not None
     wanted = where.place
     config = context.config
     if goal_frame(window, wanted, config, moment.desk) is None:
         there = ", ".join(config.role_of(display) for display in moment.desk.displays)
-        return outcome(False, f"display {(resolved(wanted, config.places) or wanted).display} is not there", f"displays: {there}")
+        return outcome(
+            False, f"display {(resolved(wanted, config.places) or wanted).display} is not there", f"displays: {there}"
+        )
 
     def goal(desk: Desk) -> tuple[Change, ...]:
         now = desk.by_id.get(window.id)
         frame = goal_frame(now, wanted, config, desk) if now else None
         return placing(now, frame) if now and frame else ()
 
-    return _done(goal, window, context, moment, f"at {wanted}")
+    return _done(goal, window, context, moment, str(wanted) if isinstance(wanted.form, At) else f"at {wanted}")
 
 
 def close(action: Action, context: Context, moment: Moment) -> Task:
@@ -88,7 +92,9 @@ def minimise(action: Action, context: Context, moment: Moment) -> Task:
     window = target(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
-    return _done(_state(window, lambda now: () if now.minimised else (Minimise(now.id),)), window, context, moment, "minimised")
+    return _done(
+        _state(window, lambda now: () if now.minimised else (Minimise(now.id),)), window, context, moment, "minimised"
+    )
 
 
 def maximise(action: Action, context: Context, moment: Moment) -> Task:

@@ -5,6 +5,7 @@ Run: python -m jaklet.demo.windows --class BerthBoard --title "Berth board"
 
 import argparse
 import struct
+from typing import Any
 
 import xcffib
 import xcffib.xproto as xp
@@ -28,7 +29,7 @@ def main() -> None:
     parser.add_argument("--colour", default=DEFAULT_COLOUR)
     parser.add_argument("--count", type=int, default=1)
     arguments, _ = parser.parse_known_args()
-    connection = xcffib.connect()
+    connection: Any = xcffib.connect()  # type: ignore[no-untyped-call]  # typed in part only
     shown = {show(connection, arguments, i) for i in range(arguments.count)}
     connection.flush()
     protocols, delete = _atom(connection, "WM_PROTOCOLS"), _atom(connection, "WM_DELETE_WINDOW")
@@ -46,7 +47,7 @@ def main() -> None:
             _draw(connection, event.window, arguments.title)
 
 
-def show(connection: xcffib.Connection, arguments: argparse.Namespace, order: int) -> int:
+def show(connection: Any, arguments: argparse.Namespace, order: int) -> int:
     """Make and map one window; return its id."""
     core, screen = connection.core, connection.setup.roots[connection.pref_screen]
     width, height = _pair(arguments.size)
@@ -82,7 +83,7 @@ def show(connection: xcffib.Connection, arguments: argparse.Namespace, order: in
     return window
 
 
-def _bar_frame(side: str, depth: int, start: int, end: int, screen: xcffib.xproto.SCREEN) -> tuple[int, int, int, int]:
+def _bar_frame(side: str, depth: int, start: int, end: int, screen: Any) -> tuple[int, int, int, int]:
     long = end - start + 1
     across, down = screen.width_in_pixels, screen.height_in_pixels
     frames = {
@@ -94,7 +95,7 @@ def _bar_frame(side: str, depth: int, start: int, end: int, screen: xcffib.xprot
     return frames[side]
 
 
-def _strut(connection: xcffib.Connection, window: int, bar: str) -> None:
+def _strut(connection: Any, window: int, bar: str) -> None:
     side, depth, start, end = bar.split()
     at = ("left", "right", "top", "bottom").index(side)
     values = [0] * 12
@@ -103,7 +104,7 @@ def _strut(connection: xcffib.Connection, window: int, bar: str) -> None:
     _numbers(connection, window, "_NET_WM_STRUT_PARTIAL", xp.Atom.CARDINAL, values)
 
 
-def _draw(connection: xcffib.Connection, window: int, title: str) -> None:
+def _draw(connection: Any, window: int, title: str) -> None:
     core = connection.core
     font, pen = connection.generate_id(), connection.generate_id()
     try:
@@ -123,21 +124,19 @@ def _pair(text: str) -> tuple[int, int]:
     return int(width), int(height)
 
 
-def _atom(connection: xcffib.Connection, name: str) -> int:
+def _atom(connection: Any, name: str) -> int:
     return int(connection.core.InternAtom(False, len(name), name).reply().atom)
 
 
-def _text(connection: xcffib.Connection, window: int, name: str, text: str) -> None:
+def _text(connection: Any, window: int, name: str, text: str) -> None:
     raw = text.encode()
     kind = xp.Atom.STRING if name == "WM_CLASS" else _atom(connection, "UTF8_STRING")
     connection.core.ChangeProperty(xp.PropMode.Replace, window, _atom(connection, name), kind, 8, len(raw), raw)
 
 
-def _numbers(connection: xcffib.Connection, window: int, name: str, kind: int, values: list[int]) -> None:
+def _numbers(connection: Any, window: int, name: str, kind: int, values: list[int]) -> None:
     packed = struct.pack(f"={len(values)}I", *values)
-    connection.core.ChangeProperty(
-        xp.PropMode.Replace, window, _atom(connection, name), kind, 32, len(values), packed
-    )
+    connection.core.ChangeProperty(xp.PropMode.Replace, window, _atom(connection, name), kind, 32, len(values), packed)
 
 
 if __name__ == "__main__":

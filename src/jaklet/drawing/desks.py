@@ -9,7 +9,7 @@ from typing import Any, Final
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.geometry import Rect
-from jaklet.core.places import recognised
+from jaklet.core.recognise import recognised
 from jaklet.core.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -34,7 +34,7 @@ class Canvas:
 
     def box(self, left: int, top: int, right: int, bottom: int, lines: str, role: str) -> None:
         """Draw a box with blank inside; `right` and `bottom` are its last cells."""
-        a, b, c, d, flat, upright = lines
+        a, b, c, d, flat, upright = tuple(lines)
         self.put(left, top, a + flat * (right - left - 1) + b, role)
         for y in range(top + 1, bottom):
             self.put(left, y, upright + " " * (right - left - 1) + upright, role)
@@ -103,7 +103,9 @@ def _scale(display: Display, desk: Desk, bounds: Rect, per_pixel: float) -> _Sca
     above = sum(2 for y in {other.rect.y for other in desk.displays if other.rect.bottom <= rect.y})
     left = round((rect.x - bounds.x) * per_pixel) + before + 1
     top = round((rect.y - bounds.y) * per_pixel / 2) + above + 1
-    return _Scale(display, left, top, max(10, round(rect.width * per_pixel)), max(4, round(rect.height * per_pixel / 2)))
+    return _Scale(
+        display, left, top, max(10, round(rect.width * per_pixel)), max(4, round(rect.height * per_pixel / 2))
+    )
 
 
 def _draw_display(canvas: Canvas, scale: _Scale, display: Display, config: Config) -> None:
@@ -163,17 +165,19 @@ def place_of(window: Window, desk: Desk, config: Config) -> str:
 
 def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:
     """Return the table of windows: number, app, title, display, place, workspace, state."""
-    rows = []
+    rows: list[tuple[str, ...]] = []
     for number, window in enumerate(listed_windows(desk), 1):
-        rows.append((
-            str(number),
-            config.claims.app_of(window) or f"({window.cls or '?'})",
-            shortened(window.title, 32),
-            config.role_of(desk.display_of(window.frame)),
-            place_of(window, desk, config),
-            "all" if window.workspace is None else str(window.workspace),
-            state_of(window, desk),
-        ))
+        rows.append(
+            (
+                str(number),
+                config.claims.app_of(window) or f"({window.cls or '?'})",
+                shortened(window.title, 32),
+                config.role_of(desk.display_of(window.frame)),
+                place_of(window, desk, config),
+                "all" if window.workspace is None else str(window.workspace),
+                state_of(window, desk),
+            )
+        )
     return rows
 
 

@@ -17,7 +17,9 @@ def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
     number = "" if layout.number is None else f"number {layout.number} · "
     focus = "none" if layout.focus is None else layout.entries[layout.focus].label
     saved_on = " · ".join(f"{name} {size.split('+')[0]}" for name, size in layout.displays.items())
-    lines = [f"{ink(layout.name, 'strong')} · {number}{counted(len(layout.entries), 'window')} · focus: {printable(focus)}"]
+    lines = [
+        f"{ink(layout.name, 'strong')} · {number}{counted(len(layout.entries), 'window')} · focus: {printable(focus)}"
+    ]
     if layout.note:
         lines.append(printable(layout.note))
     if saved_on:

@@ -19,5 +19,7 @@ def table_text(heads: Sequence[str], rows: Iterable[Sequence[str]], width: int |
     for row in rows:
         table.add_row(*(Text(printable(cell)) for cell in row))
     out = StringIO()
-    Console(file=out, width=width or 10_000, force_terminal=ink.coloured, color_system="standard" if ink.coloured else None).print(table)
+    Console(
+        file=out, width=width or 10_000, force_terminal=ink.coloured, color_system="standard" if ink.coloured else None
+    ).print(table)
     return "\n".join(line.rstrip() for line in out.getvalue().splitlines())

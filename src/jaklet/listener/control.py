@@ -60,7 +60,8 @@ class ControlServer:
             pid = lock.read().strip() or "unknown"
             lock.close()
             raise JakletError(
-                f"a listener is running on this desk already (process {pid})", "`jaklet reload` makes it read the config again"
+                f"a listener is running on this desk already (process {pid})",
+                "`jaklet reload` makes it read the config again",
             ) from fault
         lock.truncate(0)
         lock.write(str(os.getpid()))
@@ -113,7 +114,11 @@ class ControlServer:
             request = json.loads(line)
         except (ValueError, RecursionError):
             return _reply(None, error=(PARSE_ERROR, "this is not JSON"))
-        if not isinstance(request, dict) or request.get("jsonrpc") != "2.0" or not isinstance(request.get("method"), str):
+        if (
+            not isinstance(request, dict)
+            or request.get("jsonrpc") != "2.0"
+            or not isinstance(request.get("method"), str)
+        ):
             return _reply(None, error=(INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
         number = request.get("id")
         method = self._methods.get(request["method"])

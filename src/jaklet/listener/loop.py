@@ -4,7 +4,7 @@ import contextlib
 import os
 import signal
 from collections.abc import Callable
-from typing import Any, Final, NamedTuple, Protocol
+from typing import Any, Final, NamedTuple
 
 from jaklet.core.chords import Chord
 from jaklet.core.config import Config
@@ -25,21 +25,16 @@ class Loaded(NamedTuple):
     lines: tuple[str, ...]
 
 
-class ListeningDesk(ChordDesktop, Protocol):
-    """A desk that can also wait for other descriptors."""
-
-    refused: list[Refusal]
-
-    def watch(self, descriptors: list[int]) -> None:
-        """Let `wait` return when one of these can be read."""
-        ...
-
-
 class Listener:
     """Hears chords on one desk and does what they are bound to."""
 
     def __init__(
-        self, desktop: ListeningDesk, desk_name: str, config: Config, shelf: Shelf, load: Callable[[], Loaded],
+        self,
+        desktop: ChordDesktop,
+        desk_name: str,
+        config: Config,
+        shelf: Shelf,
+        load: Callable[[], Loaded],
         tell: Callable[[str], None],
     ) -> None:
         self._desktop = desktop
@@ -101,16 +96,19 @@ class Listener:
 
     def status(self) -> dict[str, Any]:
         """Return what a client may want to know of this listener."""
-        return {"pid": os.getpid(), "desk": self._name, "chords": [str(chord) for chord in self._session.config.by_chord]}
+        return {
+            "pid": os.getpid(),
+            "desk": self._name,
+            "chords": [str(chord) for chord in self._session.config.by_chord],
+        }
 
     def _grab(self) -> None:
         for refusal in self._desktop.grab(self._session.config.by_chord):
             self._tell(_told(refusal))
 
     def _report_lost(self) -> None:
-        for refusal in self._desktop.refused:
+        for refusal in self._desktop.lost():
             self._tell(_told(refusal))
-        self._desktop.refused.clear()
 
     def _ended(self, chord: Chord, action: Action, outcome: Outcome) -> None:
         self._tell(printable(f"{chord}: {outcome.line}" if outcome.done else f"{chord}: {action}: {outcome.line}"))

@@ -64,6 +64,13 @@ class Tabletop:
         heard, self._struck = self._struck, []
         return heard
 
+    def lost(self) -> list[Refusal]:
+        """Return nothing: this keyboard does not change."""
+        return []
+
+    def watch(self, descriptors: Iterable[int]) -> None:
+        """Do nothing: waiting takes no time here, so that nothing can come meanwhile."""
+
     def close(self) -> None:
         """Save the tabletop to its file, if it has one and something changed."""
         if self._path and self._changed:

@@ -8,23 +8,25 @@ from jaklet.core.chords import Chord, parse_chord
 from jaklet.core.desk import Display, Shape
 from jaklet.core.errors import SentenceError, StoreError
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
-from jaklet.files import write_whole
 from jaklet.desktops.tabletop.room import Program, Room, Standing
+from jaklet.files import write_whole
 
-_GEOMETRY: Final = re.compile(r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})")  # as X tools write it, XParseGeometry(3)
+_GEOMETRY: Final = re.compile(
+    r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})"
+)  # as X tools write it, XParseGeometry(3)
 _SIZE: Final = re.compile(r"(\d{1,5})x(\d{1,5})")
 _BAR: Final = re.compile(r"(left|right|top|bottom) (\d{1,4})")
 _TIME: Final = re.compile(r"(\d{1,6})(ms|s)")
 
 
-class _Bad(Exception):
+class _BadValueError(Exception):
     """A value is not what it should be: which, and what was wanted."""
 
 
 def _match(pattern: re.Pattern[str], value: Any, key: str, wanted: str) -> re.Match[str]:
     found = pattern.fullmatch(str(value))
     if not found:
-        raise _Bad(f"{key}: {value!r} should be {wanted}")
+        raise _BadValueError(f"{key}: {value!r} should be {wanted}")
     return found
 
 
@@ -83,19 +85,19 @@ def _chord(text: Any) -> Chord:
     try:
         return parse_chord(str(text))
     except SentenceError as fault:
-        raise _Bad(f"keyboard: {text!r}: {fault.message}") from fault
+        raise _BadValueError(f"keyboard: {text!r}: {fault.message}") from fault
 
 
 def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
     for entry in entries:
         program = room.programs.get(str(entry.get("program")))
         if program is None:
-            raise _Bad(f"windows: program {entry.get('program')!r} is not under `programs`")
+            raise _BadValueError(f"windows: program {entry.get('program')!r} is not under `programs`")
         frame = _frame(entry["frame"], "frame") if "frame" in entry else None
         workspace = entry.get("workspace", 1)
         shape = str(entry.get("state", Shape.NORMAL.value))
         if shape not in list(Shape):
-            raise _Bad(f"state: {shape!r} should be one of {', '.join(Shape)}")
+            raise _BadValueError(f"state: {shape!r} should be one of {', '.join(Shape)}")
         wid = room.add(
             program,
             frame,
@@ -120,12 +122,12 @@ def _order(room: Room, data: dict[str, Any]) -> None:
         if key in data:
             wanted = [int(wid) for wid in data[key]]
             if sorted(wanted) != sorted(room.standing):
-                raise _Bad(f"{key}: it does not name each window once")
+                raise _BadValueError(f"{key}: it does not name each window once")
             order[:] = wanted
     if "active" in data:
         room.active = None if data["active"] in (None, "none") else int(data["active"])
         if room.active is not None and room.active not in room.standing:
-            raise _Bad(f"active: there is no window {room.active}")
+            raise _BadValueError(f"active: there is no window {room.active}")
 
 
 def read_room(path: Path) -> Room:
@@ -137,20 +139,24 @@ def read_room(path: Path) -> Room:
         data = yaml.load(path.read_text(encoding="utf-8"), Loader=loader)
         return _room(data)
     except OSError as fault:
-        raise StoreError(f"tabletop {path} cannot be read: {fault.strerror}", "`jaklet demo --write FOLDER` makes one") from fault
+        raise StoreError(
+            f"tabletop {path} cannot be read: {fault.strerror}", "`jaklet demo --write FOLDER` makes one"
+        ) from fault
     except yaml.YAMLError as fault:
         mark = getattr(fault, "problem_mark", None)
         where = f":{mark.line + 1}:{mark.column + 1}" if mark else ""
         raise StoreError(f"tabletop {path}{where} is not YAML: {getattr(fault, 'problem', fault)}") from fault
-    except (_Bad, UnicodeDecodeError) as fault:
+    except (_BadValueError, UnicodeDecodeError) as fault:
         raise StoreError(f"tabletop {path}: {fault}") from fault
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
-        raise StoreError(f"tabletop {path} is not built as a tabletop is: {fault}", "compare it with the demo's") from fault
+        raise StoreError(
+            f"tabletop {path} is not built as a tabletop is: {fault}", "compare it with the demo's"
+        ) from fault
 
 
 def _room(data: Any) -> Room:
     if not isinstance(data, dict) or not data.get("displays"):
-        raise _Bad("it has no `displays`")
+        raise _BadValueError("it has no `displays`")
     displays = tuple(_display(entry, i == 0) for i, entry in enumerate(data["displays"]))
     room = Room(displays, name=str(data.get("tabletop", "tabletop")))
     room.programs = {name: _program(name, entry or {}) for name, entry in (data.get("programs") or {}).items()}
@@ -184,18 +190,28 @@ def save_room(room: Room, path: Path) -> None:
     """Write what changes on a tabletop back to its file; the head of the file, as the user wrote it, stays."""
     import yaml
 
-    head = re.split(r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE)[0]
+    head = re.split(
+        r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE
+    )[0]
     kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace):)", head, maxsplit=1, flags=re.MULTILINE)[0]
     dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
 
     def flow(value: object) -> str:
-        return str(yaml.dump(value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True)).strip()
+        return str(
+            yaml.dump(value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True)
+        ).strip()
 
     lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]
     lines.append("windows:" if room.standing else "windows: []")
     lines += [f"- {flow(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
-    lines += [f"stacking: {room.stacking}", f"recent: {room.recent}", f"active: {room.active if room.active is not None else 'none'}"]
+    lines += [
+        f"stacking: {room.stacking}",
+        f"recent: {room.recent}",
+        f"active: {room.active if room.active is not None else 'none'}",
+    ]
     try:
         write_whole(path, kept.rstrip("\n") + "\n" + "\n".join(lines) + "\n")
     except OSError as fault:
-        raise StoreError(f"tabletop {path} could not be saved: {fault.strerror or fault}", "see to its folder") from fault
+        raise StoreError(
+            f"tabletop {path} could not be saved: {fault.strerror or fault}", "see to its folder"
+        ) from fault

@@ -21,8 +21,8 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
+from jaklet.core.forms import Full
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
-from jaklet.core.places import Full
 
 STEP = 32  # each new window opens this far right of and below the one before
 
@@ -104,10 +104,17 @@ class Room:
         area = self.displays[0].work
         if frame is None:
             shift = len(self.standing) % 8 * STEP
-            frame = Rect(area.x + shift, area.y + shift, min(program.width, area.width), min(program.height, area.height))
+            frame = Rect(
+                area.x + shift, area.y + shift, min(program.width, area.width), min(program.height, area.height)
+            )
         window = Window(
-            id=wid, instance=program.instance, cls=program.cls, title=program.title, frame=frame,
-            limits=program.limits, workspace=self.workspace,
+            id=wid,
+            instance=program.instance,
+            cls=program.cls,
+            title=program.title,
+            frame=frame,
+            limits=program.limits,
+            workspace=self.workspace,
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
         self.standing[wid] = Standing(window, program.name, frame)
         self.stacking.append(wid)

@@ -41,7 +41,7 @@ class X11Desktop:
         self._keys_changed = False
         self._waiting_for_manager = False
         self._settle_at: float | None = None
-        self.refused: list[Refusal] = []  # chords lost when the keyboard changed, until somebody reports them
+        self._lost: list[Refusal] = []
         self._probe = wire.connection.generate_id()
         mask = xp.EventMask.PropertyChange
         wire.core.CreateWindow(
@@ -54,9 +54,13 @@ class X11Desktop:
     def connect(cls, display: str | None = None) -> "X11Desktop":
         """Return the desk of an X server; raises `DeskError`."""
         wire = Wire(display)
-        supported = set(wire.words(wire.root, "_NET_SUPPORTED")) if wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK") else set()
+        supported = (
+            set(wire.words(wire.root, "_NET_SUPPORTED")) if wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK") else set()
+        )
         if not supported:
-            raise DeskError("no window manager that follows EWMH is running on this X server", "start one, then try again")
+            raise DeskError(
+                "no window manager that follows EWMH is running on this X server", "start one, then try again"
+            )
         missing = [name for name in _NEEDED if wire.atoms[name] not in supported]
         if missing:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
@@ -112,7 +116,7 @@ class X11Desktop:
                     self._settle_at = now + QUIET
                 elif now >= self._settle_at:
                     self._settle_at, changed = None, True
-            if changed or self._pressed or self.refused or now >= until:
+            if changed or self._pressed or self._lost or now >= until:
                 return self.look()
             soonest = until if self._settle_at is None else min(until, self._settle_at)
             timeout = None if soonest == float("inf") else soonest - now
@@ -136,7 +140,7 @@ class X11Desktop:
             news = [self._take(event) for event in events]
             if self._keys_changed and self._keyboard:
                 self._keys_changed = False
-                self.refused += self._keyboard.follow()
+                self._lost += self._keyboard.follow()
             if any(news):
                 changed = True
                 self._refresh()
@@ -177,6 +181,11 @@ class X11Desktop:
         """Return the chords heard since last asked."""
         heard, self._pressed = self._pressed, []
         return heard
+
+    def lost(self) -> list[Refusal]:
+        """Return the chords that were lost since last asked."""
+        lost, self._lost = self._lost, []
+        return lost
 
     def close(self) -> None:
         """End the connection; grabs go with it, launched programs stay."""

@@ -55,11 +55,15 @@ class Keyboard:
             if len(row) > 1 and row[1]:
                 self._shifted.setdefault(row[1], []).append(code)
         keys = modifiers.reply()
-        rows = [list(keys.keycodes[i * keys.keycodes_per_modifier : (i + 1) * keys.keycodes_per_modifier]) for i in range(8)]
+        rows = [
+            list(keys.keycodes[i * keys.keycodes_per_modifier : (i + 1) * keys.keycodes_per_modifier]) for i in range(8)
+        ]
 
         def mask_of(marks: Iterable[int]) -> int:
             wanted = set(marks)
-            return sum(1 << bit for bit, codes in enumerate(rows) if any(meaning.get(c, set()) & wanted for c in codes if c))
+            return sum(
+                1 << bit for bit, codes in enumerate(rows) if any(meaning.get(c, set()) & wanted for c in codes if c)
+            )
 
         self._masks = {modifier: mask_of(marks) for modifier, marks in _MARKS.items()}
         self._masks |= {Modifier.SHIFT: SHIFT, Modifier.CTRL: CONTROL}

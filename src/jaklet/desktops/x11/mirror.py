@@ -29,9 +29,7 @@ _ROOT: Final = (
     "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA",
 )  # fmt: skip
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE"})
-_MOVABLE: Final = frozenset(
-    {"_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY"}
-)
+_MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY"})
 
 
 class Mirror:
@@ -187,7 +185,9 @@ class Mirror:
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
             struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
             self._desk = Desk(
-                displays=tuple(Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors),
+                displays=tuple(
+                    Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors
+                ),
                 windows=tuple(windows.values()),
                 stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
                 recent=tuple(wid for wid in self._recent if wid in windows),
@@ -227,7 +227,7 @@ class Mirror:
 
     def _struts(self, facts: dict[str, Any]) -> Iterable[Strut]:
         """Yield the strips that a window keeps free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
-        partial = facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") or ()
+        partial: tuple[int, ...] = facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") or ()
         if len(partial) < 4:
             return
         width = max(rect.right for _, rect, _ in self._monitors)
@@ -288,5 +288,13 @@ def size_limits(hints: tuple[int, ...]) -> SizeLimits:
         high = Fraction(hints[13], hints[14]) or None
     start = base or (least if flags & _MIN else (0, 0))
     return SizeLimits(
-        max(1, least[0]), max(1, least[1]), max(1, most[0]), max(1, most[1]), *start, max(1, step[0]), max(1, step[1]), low, high
+        max(1, least[0]),
+        max(1, least[1]),
+        max(1, most[0]),
+        max(1, most[1]),
+        *start,
+        max(1, step[0]),
+        max(1, step[1]),
+        low,
+        high,
     )

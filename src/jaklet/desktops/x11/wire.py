@@ -27,15 +27,22 @@ MAX_WORDS: Final = 1024  # 4 KiB of a property are enough for a title, and a hos
 GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
 
 
+def _connected(display: str | None) -> Any:
+    """Return a connection; xcffib is typed in part only, so that it stays `Any` here."""
+    return xcffib.connect(display=display)  # type: ignore[no-untyped-call]
+
+
 class Wire:
     """One connection to an X server."""
 
     def __init__(self, display: str | None) -> None:
         try:
-            self.connection = xcffib.connect(display=display)
-            self.randr = self.connection(xcffib.randr.key)
+            self.connection = _connected(display)
+            self.randr: Any = self.connection(xcffib.randr.key)
         except (xcffib.ConnectionException, xcffib.XcffibException) as fault:
-            raise DeskError(f"no X server answers at {display or 'DISPLAY'}", "is it running, and may you use it?") from fault
+            raise DeskError(
+                f"no X server answers at {display or 'DISPLAY'}", "is it running, and may you use it?"
+            ) from fault
         self.core = self.connection.core
         setup = self.connection.setup
         self.screen = setup.roots[self.connection.pref_screen]

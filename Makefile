@@ -1,0 +1,42 @@
+# Each target does all its set-up, so that it works from a fresh clone.
+PYTHON ?= python3
+VENV ?= .venv
+BIN := $(VENV)/bin
+DEBIAN := xvfb metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core
+
+.PHONY: demo test test-all lint bench screenshots debian clean
+
+demo: $(BIN)/.ready
+	$(BIN)/jaklet demo
+
+test: $(BIN)/.ready debian
+	$(BIN)/pytest -m "not slow"
+
+test-all: $(BIN)/.ready debian
+	$(BIN)/pytest
+
+lint: $(BIN)/.ready
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+
+bench: $(BIN)/.ready debian
+	$(BIN)/python -m benchmarks
+
+screenshots: $(BIN)/.ready
+	@PACKAGES="$(SHOTS)" tools/debian_packages.sh
+	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
+
+debian:
+	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh
+
+# The stamp goes last, so that a set-up that was cut short is done again.
+$(BIN)/.ready: pyproject.toml
+	$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Jaklet needs Python 3.11 or newer; try make PYTHON=python3.11")'
+	$(PYTHON) -m venv $(VENV) || { echo "cannot make a virtual environment; on Debian: apt install python3-venv"; exit 1; }
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	touch $@
+
+clean:
+	rm -rf $(VENV) build dist .mypy_cache .ruff_cache .pytest_cache .hypothesis

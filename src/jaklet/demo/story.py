@@ -1,0 +1,66 @@
+"""The story of the demo: what the harbour master types, step by step."""
+
+from collections.abc import Callable, Mapping
+from typing import Final, NamedTuple
+
+
+class Step(NamedTuple):
+    """What is told, the commands (without `jaklet`), and the exit status they should have."""
+
+    told: str
+    commands: tuple[tuple[str, ...], ...]
+    status: int = 0
+
+
+STORY: Final = (
+    Step("A first config is checked before it is used. Every fault comes out at once.", (("check", "first-try"),), 1),
+    Step("The mended one has none.", (("check",),)),
+    Step("A key brings a program up; another puts its window in place.", (("press", "super+b", "super+left"),)),
+    Step("The next two programs, the second on the other display.", (
+        ("press", "super+r", "super+right"),
+        ("press", "super+t", "super+q"),
+    )),
+    Step("Back to the berths: the program runs, so the key goes to it.", (("press", "super+b"), ("desk",))),
+    Step("This is how the desk should be for departures. It gets a name and a number.", (
+        ("layout", "save", "departures", "--number", "1", "--note", "Berths large, radio beside, tide gauge on quay"),
+        ("layout", "show", "departures"),
+    )),
+    Step("Then the day happens: windows are moved about, hidden, closed.", (
+        ("act", "place berths at 700,300 size 900x600"),
+        ("act", "place radio full on quay"),
+        ("act", "minimise tides"),
+        ("act", "close radio"),
+        ("desk",),
+    )),
+    Step("What would a recall do? Nothing is changed yet.", (("press", "super+1", "--dry-run"),)),
+    Step("One key, and all is back: launched, placed, in order, in focus.", (("press", "super+1"), ("desk",))),
+    Step("A second recall finds nothing to do.", (("press", "super+1"),)),
+    Step("All layouts, and the keys to them.", (("layout", "list"),)),
+)  # fmt: skip
+
+CLOSING: Final = tuple(("act", f"close {app}") for app in ("berths", "radio", "tides"))
+
+
+def tell(run: Callable[[tuple[str, ...]], int], say: Callable[[str], None], title: Callable[[str], str]) -> bool:
+    """Tell the story; `run` does one command and returns its exit status. True if every step went as told."""
+    went = True
+    for number, step in enumerate(STORY, 1):
+        say("\n" + title(f"{number}. {step.told}"))
+        for command in step.commands:
+            say(title(f"$ jaklet {typed(command)}"))
+            status = run(command)
+            if status != step.status:
+                say(f"this was to end with status {step.status}, and ended with {status}")
+                went = False
+    return went
+
+
+def typed(words: tuple[str, ...]) -> str:
+    """Return words as one would type them."""
+    return " ".join(f'"{word}"' if " " in word else word for word in words)
+
+
+def environment(base: Mapping[str, str], folder: str, desk: str) -> dict[str, str]:
+    """Return the environment in which the story runs: all files and state in one folder."""
+    path = f"{folder}/bin:{base.get('PATH', '')}"
+    return {**base, "JAKLET_CONFIG": folder, "JAKLET_DESK": desk, "XDG_STATE_HOME": f"{folder}/state", "PATH": path}
