@@ -47,8 +47,8 @@ def unknown_names(case: Case) -> Iterator[Finding]:
     # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
     layouts |= {ref.name for binding in reading.bindings if (ref := binding.action.named("NAME"))}
     for kind, name, spot in reading.mentions:
-        if (kind, name) in reading.spots:
-            continue
+        if (kind, name) in reading.spots or f"{kind}s" in reading.broken:
+            continue  # a section that does not parse may well define it
         match kind:
             case "app":
                 yield finding("JK302", spot, name=name, remedy=_remedy(name, config.apps, "apps"))

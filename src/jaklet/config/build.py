@@ -38,6 +38,7 @@ class Reading:
     config: Config = field(default_factory=Config)
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
+    broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
     bindings: list[Binding] = field(default_factory=list)
     chords: list[tuple[Chord, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
@@ -190,7 +191,7 @@ def read_config(path: Path, shown: str) -> Reading:
     reading.sources[shown] = source
     _refuse_if_others_write(path, shown, reading)
     sections: dict[str, Spot] = {}
-    for root in documents(source, reading.found):
+    for root in documents(source, reading.found, reading.broken):
         if not root.is_map:
             if not root.is_empty:
                 fields.mapping(root, "the file", reading.found)

@@ -81,7 +81,7 @@ def read_layout(source: Source, found: Found) -> LayoutReading:
     """Read a layout file, reporting every fault. Nothing in it can carry a command: it names apps."""
     mentions: list[Mention] = []
     before = len(found)
-    roots = documents(source, found)
+    roots = documents(source, found, set())
     start = Spot(source.path, 1, 1, 2)
     if len(found) > before or not roots:
         if not roots and len(found) == before:

@@ -6,6 +6,7 @@ read again section by section, split where a line begins without space.
 
 import re
 from collections.abc import Iterator
+from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
@@ -125,19 +126,23 @@ def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
     return Source(shown, text)
 
 
-def documents(source: Source, found: list[Finding]) -> list[Value]:
-    """Return the file's root values: one, or one per readable section where the whole does not parse."""
+def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Value]:
+    """Return the file's root values: one, or one per readable section where the whole does not parse.
+
+    The names of the sections that do not parse are added to `broken`: what they define is not known.
+    """
     try:
         node = yaml.compose(source.text, Loader=LOADER)
         return [Value(source, node)] if node is not None else []
     except (yaml.YAMLError, RecursionError) as fault:
-        faults = [_yaml_fault(source, fault)]
+        faults = [_yaml_fault(source, fault, len(source.lines))]
     roots = []
-    for first, chunk in _sections(source):
+    for first, stop in _sections(source):
         try:
-            node = yaml.compose("\n" * first + chunk, Loader=LOADER)
+            node = yaml.compose("\n" * first + "\n".join(source.lines[first:stop]) + "\n", Loader=LOADER)
         except (yaml.YAMLError, RecursionError) as fault:
-            faults.append(_yaml_fault(source, fault))
+            faults.append(_yaml_fault(source, fault, stop))
+            broken.add(source.lines[first].partition(":")[0].strip())
             continue
         if isinstance(node, yaml.MappingNode):
             roots.append(Value(source, node))
@@ -147,11 +152,10 @@ def documents(source: Source, found: list[Finding]) -> list[Value]:
     return roots
 
 
-def _sections(source: Source) -> Iterator[tuple[int, str]]:
-    """Yield the stretches that begin with an unindented key: number of lines before, and text."""
+def _sections(source: Source) -> Iterator[tuple[int, int]]:
+    """Yield the stretches that begin with an unindented key: first line and the one after the last, from 0."""
     starts = [i for i, line in enumerate(source.lines) if re.match(r"[^\s#\-\]}][^#]*:", line)]
-    for start, stop in zip(starts, [*starts[1:], len(source.lines)], strict=True):
-        yield start, "\n".join(source.lines[start:stop]) + "\n"
+    yield from pairwise([*starts, len(source.lines)])
 
 
 _TAB: Final = "found character that cannot start any token"
@@ -160,6 +164,7 @@ _IN_WORDS: Final = {
         "a `:` stands where no key can be",
         "quote the text, or indent the line as its neighbours are",
     ),
+    "found a tab character that violates indentation": ("a tab stands where YAML wants spaces", "indent with spaces"),
     "did not find expected key": (
         "a key is expected here",
         "check the indentation, and that quotes and brackets are closed",
@@ -172,7 +177,8 @@ _IN_WORDS: Final = {
 }
 
 
-def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError) -> Finding:
+def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError, stop: int) -> Finding:
+    """Return the finding for a fault in the lines before `stop`."""
     mark = getattr(fault, "problem_mark", None) or getattr(fault, "context_mark", None)
     if mark is None:
         where = Spot(source.path, 1, 1, 2)
@@ -180,8 +186,8 @@ def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError) -> Findi
         return finding("JK101", where, problem=problem, remedy="write it more simply")
     line, column = mark.line, mark.column
     problem = getattr(fault, "problem", None) or "it is malformed"
-    if line >= len(source.lines) - 1 and not source.line(line + 1).strip():
-        line = max((i for i, text in enumerate(source.lines) if text.strip()), default=0)  # not behind the end
+    if line >= stop or not source.line(line + 1).strip():  # not behind the end, where there is nothing to see
+        line = max((i for i, text in enumerate(source.lines[: min(line, stop)]) if text.strip()), default=0)
         column = len(source.line(line + 1))
     if problem == _TAB and source.line(line + 1)[column : column + 1] == "\t":
         words = ("a tab stands where YAML wants spaces", "indent with spaces")

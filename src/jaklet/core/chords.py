@@ -45,6 +45,7 @@ SHORT_NAMES: Final[dict[str, str]] = {
     "play": "audioplay",
 }
 _CANONICAL: Final = {"prior": "pageup", "next": "pagedown", "page_up": "pageup", "page_down": "pagedown"}
+_UNICODE: Final = 0x01000000  # Latin-1 keysyms are their code points; others carry this (X protocol, appendix A)
 _MEDIA_PREFIX: Final = "xf86"
 MODIFIER_KEYS: Final = range(0xFFE1, 0xFFEF)  # Shift_L to Hyper_R
 
@@ -69,6 +70,8 @@ def key_name(keysym: int) -> str:
     if not _names:  # built on first need: only messages and saved files ask for it
         for name, number in KEYSYMS.items():
             _names.setdefault(number, _CANONICAL.get(name, name))
+    if keysym not in _names and keysym > _UNICODE:
+        return chr(keysym - _UNICODE)
     return _names.get(keysym, f"{keysym:#x}")
 
 
@@ -80,9 +83,8 @@ def keysym_of(name: str) -> int | None:
     if found is None and small.startswith(_MEDIA_PREFIX):
         found = KEYSYMS.get(small.removeprefix(_MEDIA_PREFIX))
     if found is None and len(name) == 1 and name.isprintable() and not name.isspace():
-        code = ord(name.lower())
-        # Latin-1 keysyms are their code points; others carry 0x01000000 (X protocol, appendix A).
-        found = code if code < 0x100 else 0x01000000 + code
+        code = ord(name.lower() if len(name.lower()) == 1 else name)
+        found = code if code < 0x100 else _UNICODE + code
     return found
 
 

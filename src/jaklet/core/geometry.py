@@ -154,17 +154,30 @@ class SizeLimits(NamedTuple):
         """Return the largest size within the limits that is no larger than asked, minima excepted."""
         if self == NO_LIMITS:
             return max(1, width), max(1, height)
-        width = max(self.min_width, min(width, self.max_width))
-        height = max(self.min_height, min(height, self.max_height))
+        for _ in range(_ROUNDS):
+            before = width, height
+            width, height = self._stepped(*self._in_aspect(width, height))
+            if (width, height) == before:
+                break
+        return width, height
+
+    def _in_aspect(self, width: int, height: int) -> tuple[int, int]:
+        if self.min_aspect and width < self.min_aspect * height:
+            height = int(width / self.min_aspect)
+        if self.max_aspect and width > self.max_aspect * height:
+            width = int(height * self.max_aspect)
+        return width, height
+
+    def _stepped(self, width: int, height: int) -> tuple[int, int]:
+        """Return the size in whole steps, within minimum and maximum; the minimum counts for more."""
+        width = min(width, self.max_width)
+        height = min(height, self.max_height)
         width -= max(0, width - self.base_width) % max(1, self.step_width)
         height -= max(0, height - self.base_height) % max(1, self.step_height)
-        if self.min_aspect and width < self.min_aspect * height:
-            height = max(self.min_height, int(width / self.min_aspect))
-        if self.max_aspect and width > self.max_aspect * height:
-            width = max(self.min_width, int(height * self.max_aspect))
         return max(self.min_width, width, 1), max(self.min_height, height, 1)
 
 
+_ROUNDS: Final = 20  # a step can break the aspect and the other way about; each round only makes the window smaller
 NO_LIMITS: Final = SizeLimits()
 
 

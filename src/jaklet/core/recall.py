@@ -179,18 +179,21 @@ class Plan:
         workspace = None if entry.workspace is None else min(entry.workspace, desk.workspaces)
         if window.workspace != workspace:
             changes += (Send(window.id, workspace),)
-        if entry.minimised:
-            return changes if window.minimised else (*changes, Minimise(window.id))
+        # A hidden window is given its place too, without being shown: it is there when it comes back into view.
+        window = window._replace(minimised=window.minimised and not entry.minimised)
         frame = self._frame(entry, window, desk)
         if entry.shape is Shape.NORMAL:
-            return changes + placing(window, frame)
-        if window.minimised:
-            changes += (Reveal(window.id),)
-        elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
-        if elsewhere:
-            changes += placing(window._replace(minimised=False), frame)
-        if window.shape is not entry.shape or elsewhere:
-            changes += (Reshape(window.id, entry.shape),)
+            changes += placing(window, frame)
+        else:
+            elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
+            if window.minimised:
+                changes += (Reveal(window.id),)
+            if elsewhere:
+                changes += placing(window._replace(minimised=False), frame)
+            if window.shape is not entry.shape or elsewhere:
+                changes += (Reshape(window.id, entry.shape),)
+        if entry.minimised and not desk.by_id[window.id].minimised:
+            changes += (Minimise(window.id),)
         return changes
 
     def _frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
@@ -222,9 +225,8 @@ class Plan:
         return None if self.layout.focus is None else self.pairs.get(self.layout.focus)
 
     def _order(self, desk: Desk) -> tuple[int, ...]:
-        """Return the windows in view, from bottom to top."""
-        seen = (i for i in self._back_to_front() if not self.layout.entries[i].minimised)
-        return tuple(self.pairs[i] for i in seen if self.pairs[i] in desk.by_id)
+        """Return the layout's windows from bottom to top; hidden ones too, for when they come back into view."""
+        return tuple(self.pairs[i] for i in self._back_to_front() if self.pairs[i] in desk.by_id)
 
 
 def _on_top(order: tuple[int, ...], desk: Desk) -> bool:

@@ -60,8 +60,13 @@ def outcome(done: bool, line: str, *more: str) -> Task:
 
 
 def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
-    """Ask for what the goal needs until it holds; return the last moment and the changes that were refused."""
-    needed = goal(moment.desk)
+    """Ask for what the goal needs until it holds; return the last moment and the changes that were refused.
+
+    A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
+    """
+    until = moment.now + SETTLE
+    while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
+        moment = yield Ask((), until)
     for _ in range(ATTEMPTS):
         if not needed:
             break

@@ -104,8 +104,9 @@ def parse_action(text: str) -> Action:
             faults.append(fault)
             continue
         return Action(verb.name, refs, " ".join(text.split()))
-    # A near miss of a known word is most likely what was meant; else the form that got furthest.
-    raise max(faults, key=lambda fault: (fault.remedy.startswith("did you mean"), fault.start))
+    # A near miss of a known word is most likely what was meant; else the form that got furthest,
+    # and of those the last, which is the most general.
+    raise max(reversed(faults), key=lambda fault: (fault.remedy.startswith("did you mean"), fault.start))
 
 
 def _slot(slot: str, cursor: Cursor) -> list[Ref]:

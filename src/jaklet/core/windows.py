@@ -113,11 +113,13 @@ def maximise(action: Action, context: Context, moment: Moment) -> Task:
 def restore(action: Action, context: Context, moment: Moment) -> Task:
     """Back to the normal shape; a minimised window comes back into view and to the front.
 
-    Where no window has the focus and none is named, the last used minimised one comes back.
+    Of an app's windows, and of all where none has the focus, it is the last used one that is not as it should be.
     """
-    window = target(action, context, moment.desk)
-    if isinstance(window, str) and action.named("APP") is None:
-        window = moment.desk.latest(tuple(w for w in moment.desk.windows if w.minimised)) or window
+    desk, app = moment.desk, action.named("APP")
+    window = target(action, context, desk)
+    if app or isinstance(window, str):
+        own = context.config.claims.windows_of(app.name, desk) if app else desk.windows
+        window = desk.latest(tuple(w for w in own if w.minimised or w.shape is not Shape.NORMAL)) or window
     if isinstance(window, str):
         return outcome(False, window)
     hidden = window.minimised

@@ -38,6 +38,8 @@ def main() -> None:
             event = connection.wait_for_event()
         except (xp.WindowError, xp.DrawableError):
             continue  # it was destroyed under our hands
+        except xcffib.ConnectionException:
+            return  # the server has ended, or has ended us
         if isinstance(event, xp.ClientMessageEvent) and event.type == protocols and event.data.data32[0] == delete:
             connection.core.DestroyWindow(event.window)
             connection.flush()

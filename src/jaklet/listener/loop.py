@@ -52,8 +52,7 @@ class Listener:
     def run(self) -> None:
         """Listen until told to stop."""
         with _signals() as (wake, came):
-            self._grab()
-            self._tell(f"listening on {self._name}: {counted(len(self._session.config.by_chord), 'chord')}")
+            self._tell(f"listening on {self._name}: {self._grab()}")
             while not self._stopping:
                 self._desktop.watch([wake, *(self._control.descriptors() if self._control else ())])
                 moment = self._desktop.wait(self._session.deadline)
@@ -88,8 +87,7 @@ class Listener:
             lines.append("the old config stays in use")
         else:
             self._session.config = loaded.config
-            lines.append(f"reloaded: {counted(len(loaded.config.by_chord), 'chord')}")
-            lines += [_told(refusal) for refusal in self._desktop.grab(loaded.config.by_chord)]
+            lines.append(f"reloaded: {self._grab(lines)}")
         for line in lines:
             self._tell(line)
         return {"done": loaded.config is not None, "lines": lines}
@@ -102,9 +100,17 @@ class Listener:
             "chords": [str(chord) for chord in self._session.config.by_chord],
         }
 
-    def _grab(self) -> None:
-        for refusal in self._desktop.grab(self._session.config.by_chord):
-            self._tell(_told(refusal))
+    def _grab(self, lines: list[str] | None = None) -> str:
+        """Grab all chords; report those that cannot be, and return how many are heard."""
+        chords = self._session.config.by_chord
+        refusals = self._desktop.grab(chords)
+        for refusal in refusals:
+            if lines is None:
+                self._tell(_told(refusal))
+            else:
+                lines.append(_told(refusal))
+        heard = len(chords) - len(refusals)
+        return f"{heard} of {counted(len(chords), 'chord')}" if refusals else counted(heard, "chord")
 
     def _report_lost(self) -> None:
         for refusal in self._desktop.lost():

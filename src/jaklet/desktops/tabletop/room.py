@@ -116,7 +116,8 @@ class Room:
             limits=program.limits,
             workspace=self.workspace,
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
-        self.standing[wid] = Standing(window, program.name, frame)
+        window = window._replace(frame=settled(window.frame, window.border, window.limits, Full.anchor))
+        self.standing[wid] = Standing(window, program.name, window.frame)
         self.stacking.append(wid)
         self._activate(wid)
         return wid

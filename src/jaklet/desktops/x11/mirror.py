@@ -286,6 +286,8 @@ def size_limits(hints: tuple[int, ...]) -> SizeLimits:
     if flags & _ASPECT and hints[12] and hints[14]:
         low = Fraction(hints[11], hints[12]) or None
         high = Fraction(hints[13], hints[14]) or None
+        if low and high and low > high:
+            low = high = None  # no window could be both; what contradicts itself is not obeyed
     start = base or (least if flags & _MIN else (0, 0))
     return SizeLimits(
         max(1, least[0]),

@@ -1,0 +1,216 @@
+"""Every finding of the catalogue has a file that fires it, at the right place, and one that keeps it silent."""
+
+import os
+from pathlib import Path
+from typing import NamedTuple
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.checks.run import PathPrograms, check
+from jaklet.config.paths import locate
+from jaklet.core.findings import CATALOGUE
+from jaklet.drawing.findings import findings_data, findings_text
+
+
+class Case(NamedTuple):
+    """A config; where each of its findings stands (line:column), and a word of cause or remedy."""
+
+    text: str
+    found: tuple[tuple[str, str, str], ...] = ()
+    layouts: tuple[tuple[str, str], ...] = ()
+
+
+APPS = "apps:\n  berths: {launch: sh, window: {class: BerthBoard}}\n"
+CASES = {
+    "fine": Case(
+        "settings: {gap: 8, wait: 500ms}\ndisplays:\n  main: {name: DP-1}\n" + APPS + "  radio: {launch: [sh, -c, ':']}\n"
+        "places:\n  reading: centre 50% x 90% on main\n"
+        "bindings:\n  super+b: go berths\n  super+shift+b: {do: place berths reading on main, note: yes}\n"
+        "  super+1: recall departures\n  super+2: recall 2\n  super+shift+2: save 2\n  super+3: recall 1\n",
+        layouts=(("departures", "layout: departures\nnumber: 1\nwindows:\n- {app: berths, place: reading}\n"),),
+    ),
+    "empty": Case(""),
+    "not YAML": Case(
+        "settings: {gap: x\nbindings:\n  super+b: go birth\n\tsuper+c: close\n",
+        (("JK101", "1:18", "`,` or `}`"), ("JK101", "4:1", "a tab stands where YAML wants spaces")),
+    ),
+    "YAML that goes on": Case(
+        'apps:\n  berths: {launch: "sh}\nbindings:\n  super+b: go birth\n', (("JK101", "2:24", "close the quotes"),)
+    ),
+    "one section broken, others still checked": Case(
+        "bindings:\n  super+b: go birth\napps:\n  berths: [sh\nplaces:\n  a: lft 1/2\n",
+        (("JK101", "4:14", "close the bracket with ]"), ("JK303", "6:6", "did you mean left")),
+    ),
+    "unknown section": Case("binding:\n  super+b: close\n", (("JK103", "1:1", "did you mean bindings"),)),
+    "unknown key": Case("settings:\n  gapp: 8\n", (("JK104", "2:3", "did you mean gap"),)),
+    "wrong types": Case(
+        "settings: {gap: eight, wait: 5}\nbindings: [a]\nplaces:\n  a: {b: c}\napps: none\n",
+        (
+            ("JK105", "1:17", "a whole number from 0"),
+            ("JK105", "1:30", "a time such as 10s"),
+            ("JK105", "2:11", "a mapping"),
+            ("JK105", "4:6", "a sentence"),
+            ("JK105", "5:7", "a mapping"),
+        ),
+    ),
+    "something missing": Case(
+        "apps:\n  berths: {}\n  radio: {window: {}}\nbindings:\n  super+b: {note: x}\ndisplays:\n  main: {}\n",
+        (
+            ("JK106", "2:3", "launch"),
+            ("JK106", "3:19", "class, instance, role or title"),
+            ("JK106", "5:3", "no do"),
+            ("JK106", "7:3", "no name"),
+        ),
+    ),
+    "keys written twice": Case(
+        "settings:\n  gap: 1\n  gap: 2\nsettings:\n  gap: 3\n",
+        (("JK107", "3:3", "'gap' is written twice"), ("JK107", "4:1", "'settings' is written twice")),
+    ),
+    "impossible values": Case(
+        "settings: {gap: 99999}\napps:\n  last: {launch: sh}\n  two words: {launch: sh}\n  x: {launch: \"sh 'a\"}\n",
+        (
+            ("JK108", "1:17", "more than 32767"),
+            ("JK108", "3:3", "sentences need that word"),
+            ("JK108", "4:3", "one word"),
+            ("JK108", "5:16", "quote in this command"),
+        ),
+    ),
+    "chords that do not parse": Case(
+        "bindings:\n  hyper+l: close\n  super+pgup: close\n  'super+': close\n",
+        (("JK201", "2:3", "'hyper' is no modifier"), ("JK202", "3:9", "pageup"), ("JK201", "4:10", "key is missing")),
+    ),
+    "one chord, three spellings": Case(
+        "bindings:\n  super+shift+Prior: close\n  Shift+Super+PageUp: go birth\n  super+shift+page_up: clse\n",
+        (
+            ("JK203", "3:3", "is bound already, to: close"),
+            ("JK302", "3:26", "birth"),
+            ("JK203", "4:3", "super+shift+pageup"),
+            ("JK301", "4:24", "did you mean close"),
+        ),
+    ),
+    "actions that do not parse": Case(
+        'bindings:\n  super+a: place left 3/2\n  super+b: "go"\n  super+c: {do: plce left}\n',
+        (("JK301", "2:23", "3/2"), ("JK301", "3:15", "which app"), ("JK301", "4:17", "did you mean place")),
+    ),
+    "names that nothing has": Case(
+        APPS + "displays:\n  main: {name: DP-1}\nplaces:\n  reading: full on mian\nbindings:\n"
+        "  super+a: place birth redding on min\n  super+b: recall depatures\n  super+c: recall 7\n",
+        (
+            ("JK304", "6:20", "did you mean main"),
+            ("JK302", "8:18", "did you mean berths"),
+            ("JK303", "8:24", "did you mean reading"),
+            ("JK304", "8:35", "did you mean main"),
+            ("JK305", "9:19", "did you mean departures"),
+            ("JK305", "10:19", "--number 7"),
+        ),
+        (("departures", "layout: departures\nwindows: []\n"),),
+    ),
+    "a place that is another's name": Case("places:\n  a: full\n  b: a\n", (("JK303", "3:6", "cannot be defined by another"),)),
+    "program not found": Case("apps:\n  berths: {launch: mkdirr --live}\n", (("JK401", "2:20", "did you mean mkdir"),)),
+    "two apps, the same windows": Case(
+        APPS + "  boats: {launch: sh, window: {class: BerthBoard}}\n  tall: {window: {class: BerthBoard, title: Tall}}\n",
+        (("JK402", "3:3", "boats claims the same windows as berths"),),
+    ),
+    "layouts at fault": Case(
+        APPS,
+        (
+            ("JK108", "a.yaml:3:8", "no such window"),
+            ("JK105", "b.yaml:1:10", "'one'"),
+            ("JK106", "c.yaml:1:1", "no layout"),
+            ("JK502", "d.yaml:1:9", "'other'"),
+            ("JK501", "f.yaml:2:9", "number 4 is e's already"),
+            ("JK302", "f.yaml:4:9", "birth"),
+            ("JK304", "f.yaml:4:25", "quay"),
+        ),
+        (
+            ("a", "layout: a\nnumber: 3\nfocus: birth\nwindows: [{app: berths}]\n"),
+            ("b", "windows: one\nlayout: b\n"),
+            ("c", "number: 2\n"),
+            ("d", "layout: other\nwindows: []\n"),
+            ("e", "layout: e\nnumber: 4\nwindows: []\n"),
+            ("f", "layout: f\nnumber: 4\nwindows:\n- {app: birth, display: quay, place: full}\n"),
+        ),
+    ),
+}  # fmt: skip
+
+
+def findings(folder: Path, case: Case) -> list[tuple[str, str, str]]:
+    """Return code, position and all words of each finding."""
+    (folder / "jaklet.yaml").write_bytes(case.text.encode())
+    (folder / "layouts").mkdir(exist_ok=True)
+    for name, text in case.layouts:
+        (folder / "layouts" / f"{name}.yaml").write_text(text)
+    result = check(locate(str(folder)), PathPrograms(["mkdir"]))
+    lines = {path: source.lines for path, source in result.reading.sources.items()}
+    assert findings_text(result.findings, lines).count("remedy: ") == len(result.findings)  # each says what to do
+    assert len(findings_data(result.findings)) == len(result.findings)
+    told = []
+    for found in result.findings:
+        file = "" if found.spot.path.endswith("jaklet.yaml") else found.spot.path.rsplit("/", 1)[1] + ":"
+        told.append((found.code, f"{file}{found.spot.line}:{found.spot.column}", f"{found.cause} {found.remedy}"))
+    return told
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_exactly_these_findings_in_this_order(name: str, tmp_path: Path) -> None:
+    case = CASES[name]
+    told = findings(tmp_path, case)
+    assert [(code, where) for code, where, _ in told] == [(code, where) for code, where, _ in case.found]
+    for (_, _, words), (_, _, wanted) in zip(told, case.found, strict=True):
+        assert wanted in words
+
+
+def test_every_code_is_fired_by_some_case() -> None:
+    by_hand = {"JK102", "JK109"}  # unreadable files and file modes have tests of their own below
+    fired = {code for case in CASES.values() for code, _, _ in case.found} | by_hand
+    assert fired == set(CATALOGUE)
+
+
+@pytest.mark.parametrize(
+    ("raw", "where"),
+    [(b"settings:\n  gap: \xff8\n", "2:8"), (b"\xfe\xff\x00a", "1:1"), (b"a: " + b"x" * 5_000_000, "1:1")],
+)
+def test_files_that_cannot_be_read(raw: bytes, where: str, tmp_path: Path) -> None:
+    path = tmp_path / "jaklet.yaml"
+    path.write_bytes(raw)
+    found = check(locate(str(path)), PathPrograms()).findings
+    assert [(one.code, f"{one.spot.line}:{one.spot.column}") for one in found] == [("JK102", where)]
+
+
+@pytest.mark.parametrize(("mode", "codes"), [(0o644, []), (0o600, []), (0o666, ["JK109"]), (0o646, ["JK109"])])
+def test_a_config_that_others_can_write_is_refused(mode: int, codes: list[str], tmp_path: Path) -> None:
+    path = tmp_path / "jaklet.yaml"
+    path.write_text("")
+    os.chmod(path, mode)
+    result = check(locate(str(path)), PathPrograms())
+    assert [one.code for one in result.findings] == codes
+    assert result.usable is not codes or not codes
+
+
+@pytest.mark.parametrize("line_end", ["\n", "\r\n", "\r"])
+def test_positions_hold_for_tabs_wide_letters_and_line_ends(line_end: str, tmp_path: Path) -> None:
+    """The caret stands under the word, whatever is before it."""
+    text = line_end.join(["# Häfen 港", "bindings:", "  super+港: go\tbirth # 港", "  super+é: 'place   lft 1/2'", ""])
+    (tmp_path / "jaklet.yaml").write_bytes(text.encode())
+    result = check(locate(str(tmp_path)), PathPrograms())
+    assert [(found.spot.line, found.spot.column, found.spot.end) for found in result.findings] == [
+        (3, 15, 20),
+        (4, 21, 24),
+    ]
+    lines = {path: source.lines for path, source in result.reading.sources.items()}
+    rows = findings_text(result.findings, lines).splitlines()
+    carets = [row for row in rows if set(row) <= set(" |\t^") and "^" in row]
+    assert carets == [" " * 5 + " | " + " " * 14 + "\t^^^^^", " " * 5 + " | " + " " * 20 + "^^^"]
+
+
+@given(st.lists(st.sampled_from([
+    "bindings:", "  super+b: go berths", "apps:", "  a: {launch: sh}", "- x", "  - {", "\t", "settings: &a", "  *a : b",
+    "<<: *a", "? [x]", "'", '"', "|", "%YAML 9", "---", "...", "  gap: !!int 8", "\x01", "layouts: {a: *a}", "{", "}", ": :",
+]), max_size=9))  # fmt: skip
+def test_no_file_is_too_odd_to_check(lines: list[str]) -> None:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        findings(Path(folder), Case("\n".join(lines)))

@@ -1,0 +1,184 @@
+"""Layouts on disk: they read back as they were, every overwritten version is kept, and no kill leaves half a file."""
+
+import multiprocessing
+import os
+import signal
+import sqlite3
+import sys
+from pathlib import Path
+from types import FrameType
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.config.layoutfile import layout_text, read_layout
+from jaklet.config.reader import Source
+from jaklet.config.store import LayoutShelf
+from jaklet.core.desk import Shape
+from jaklet.core.errors import StoreError
+from jaklet.core.findings import Finding
+from jaklet.core.forms import Full
+from jaklet.core.layouts import Entry, Layout, name_fault
+from jaklet.core.places import Place
+from tests.strategies import forms
+
+titles = st.text(st.characters(exclude_categories=["Cs"]), max_size=20)
+entries = st.builds(
+    lambda app, title, form, display, workspace, shape, minimised: Entry(
+        app, None if app else "Class: #1", title, Place(form, display), workspace, shape, minimised
+    ),
+    st.none() | st.sampled_from(["berths", "radio"]),
+    st.none() | titles.filter(str.strip),
+    forms,
+    st.none() | st.sampled_from(["main", "quay"]),
+    st.none() | st.integers(1, 9),
+    st.sampled_from(Shape),
+    st.booleans(),
+)
+
+
+@st.composite
+def layouts(draw: st.DrawFn) -> Layout:
+    listed = tuple(draw(st.lists(entries, max_size=6)))
+    return Layout(
+        name=draw(st.sampled_from(["departures", "start of day", "Fähre-2", "yes", "1st"])),
+        number=draw(st.none() | st.integers(1, 99)),
+        note=draw(titles.map(lambda text: " ".join(text.split()))),
+        workspace=draw(st.integers(1, 9)),
+        focus=draw(st.none() | st.integers(0, len(listed) - 1)) if listed else None,
+        displays=draw(st.dictionaries(st.sampled_from(["main", "quay"]), st.just("1920x1080+0+0"))),
+        entries=listed,
+    )
+
+
+@given(layouts())
+def test_writing_and_reading_a_layout_is_the_identity(layout: Layout) -> None:
+    found: list[Finding] = []
+    read = read_layout(Source("x", layout_text(layout)), found).layout
+    assert (read, found) == (layout, [])
+
+
+def layout(note: str, size: int = 3, number: int | None = None) -> Layout:
+    entry = Entry("berths", None, None, Place(Full(), "main"))
+    return Layout(name="departures", number=number, note=note, entries=(entry,) * size)
+
+
+def shelf_in(folder: Path) -> LayoutShelf:
+    return LayoutShelf(folder / "layouts", folder / "state", "layouts")
+
+
+def test_every_overwritten_version_is_kept(tmp_path: Path) -> None:
+    shelf = shelf_in(tmp_path)
+    assert [shelf.keep(layout(note)).former for note in ("one", "two", "two", "three")] == [None, 1, None, 2]
+    now, first, second = (shelf.find(word) for word in ("departures", "departures@1", "departures@2"))
+    assert now and first and second
+    assert (first.note, second.note, now.note) == ("one", "two", "three")
+    with pytest.raises(StoreError, match="no version 3"):
+        shelf.find("departures@3")
+
+
+def test_an_edit_by_hand_is_kept_to_the_letter(tmp_path: Path) -> None:
+    shelf = shelf_in(tmp_path)
+    shelf.keep(layout("one"))
+    by_hand = "# mine\nlayout: departures\nwindows: []\n"
+    (tmp_path / "layouts" / "departures.yaml").write_text(by_hand)
+    shelf.keep(layout("two"))
+    with sqlite3.connect(tmp_path / "state" / "layouts.sqlite") as history:
+        assert history.execute("SELECT text FROM versions").fetchall() == [(by_hand,)]
+    history.close()
+
+
+def test_a_number_belongs_to_one_layout(tmp_path: Path) -> None:
+    shelf = shelf_in(tmp_path)
+    shelf.keep(layout("one", number=4))
+    other = Layout(name="arrivals", number=4)
+    with pytest.raises(StoreError, match="number 4 is departures's"):
+        shelf.keep(other)
+    assert shelf.names() == ["departures"]
+    assert shelf.find("4") == layout("one", number=4)
+
+
+@pytest.mark.parametrize("name", ["", "a/b", "..", ".x", "last", "12", "a\nb", " a", "x" * 61, "a\x1b[2J"])
+def test_names_that_are_no_file_names_are_refused(name: str, tmp_path: Path) -> None:
+    assert name_fault(name)
+    with pytest.raises(StoreError):
+        shelf_in(tmp_path).keep(Layout(name=name))
+    assert not (tmp_path / "layouts").exists()
+
+
+def test_what_cannot_be_kept_is_not_overwritten(tmp_path: Path) -> None:
+    """With the history broken, the save is refused and the layout stays as it was."""
+    shelf = shelf_in(tmp_path)
+    shelf.keep(layout("one"))
+    (tmp_path / "state" / "layouts.sqlite").write_text("this is no database, and long enough to be seen as none")
+    with pytest.raises(StoreError, match="could not be kept"):
+        shelf.keep(layout("two"))
+    assert shelf.find("departures") == layout("one")
+
+
+def kill_at_line(number: int, folder: Path) -> int:
+    """Save over a layout in a child that kills itself at the n-th line of the save; return its status."""
+    pid = os.fork()
+    if pid:
+        return os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1])
+    lines = 0
+
+    def trace(frame: FrameType, event: str, _: Any) -> Any:
+        nonlocal lines
+        if not frame.f_code.co_filename.endswith(("config/store.py", "jaklet/files.py")):
+            return None
+        lines += event == "line"
+        if lines == number:
+            os.kill(os.getpid(), signal.SIGKILL)
+        return trace
+
+    sys.settrace(trace)
+    try:
+        shelf_in(folder).keep(layout("new", 40))
+    finally:
+        sys.settrace(None)
+        os._exit(0)
+
+
+def test_a_kill_at_any_line_of_a_save_leaves_the_old_layout_or_the_new(tmp_path: Path) -> None:
+    seen, ended = set(), False
+    for number in range(1, 400):
+        folder = tmp_path / str(number)
+        shelf = shelf_in(folder)
+        shelf.keep(layout("old"))
+        ended = kill_at_line(number, folder) == 0
+        now = shelf.find("departures")
+        assert now in (layout("old"), layout("new", 40))
+        seen.add(now.note if now else "")
+        if now != layout("old"):
+            assert shelf.find("departures@1") == layout("old")
+        assert shelf.keep(layout("again")).former is not None  # and the next save goes through
+        assert len(shelf.names()) == 1
+        if ended:
+            break
+    assert ended
+    assert number > 20
+    assert seen == {"old", "new"}
+
+
+def _save_many(folder: Path, name: str) -> None:
+    shelf = shelf_in(folder)
+    for i in range(15):
+        shelf.keep(layout(f"{name} {i}"))
+
+
+def test_two_processes_saving_at_once_lose_nothing(tmp_path: Path) -> None:
+    shelf = shelf_in(tmp_path)
+    shelf.keep(layout("first"))
+    context = multiprocessing.get_context("fork")
+    writers = [context.Process(target=_save_many, args=(tmp_path, name)) for name in "ab"]
+    for writer in writers:
+        writer.start()
+    for writer in writers:
+        writer.join(60)
+    notes = {found.note for i in range(1, 31) if (found := shelf.find(f"departures@{i}"))}
+    now = shelf.find("departures")
+    assert now
+    assert notes | {now.note} == {"first", *(f"{name} {i}" for name in "ab" for i in range(15))}

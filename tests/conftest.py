@@ -1,0 +1,78 @@
+"""Fixtures: a private X server, a folder with the installed program, and no way to the user's own files."""
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from jaklet.demo.harbour import write_files
+from tests.xserver import LIMIT, XServer, running
+
+# A loaded machine is no fault of the code: laws are judged by their cases, not by the clock.
+settings.register_profile("loaded", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("loaded")
+
+JAKLET = str(Path(sys.executable).with_name("jaklet"))
+
+
+class Office:
+    """The demo's files in a temporary folder, and the installed program run in it."""
+
+    def __init__(self, folder: Path, x: XServer | None = None) -> None:
+        write_files(folder)
+        self.folder = folder
+        self.config = folder / "jaklet.yaml"
+        (folder / "run").mkdir(mode=0o700)
+        self.env = {name: os.environ[name] for name in ("PATH", "HOME", "LANG") if name in os.environ}
+        self.env |= {
+            "JAKLET_CONFIG": "jaklet.yaml",
+            "JAKLET_DESK": "tabletop:tabletop.yaml",
+            "XDG_STATE_HOME": str(folder / "state"),
+            "XDG_CONFIG_HOME": str(folder / "config"),
+            "XDG_RUNTIME_DIR": str(folder / "run"),
+        }
+        if x:
+            self.env |= {"DISPLAY": x.display, "JAKLET_DESK": "x11", "PATH": f"{folder / 'bin'}:{os.environ['PATH']}"}
+
+    def jaklet(self, *words: str, status: int | None = 0, **env: str) -> subprocess.CompletedProcess[str]:
+        """Run the installed program; it must end with this status (None: any), and never with a traceback."""
+        done = subprocess.run(
+            [JAKLET, *words], cwd=self.folder, env=self.env | env, capture_output=True, text=True, timeout=3 * LIMIT
+        )
+        assert "Traceback" not in done.stderr + done.stdout
+        assert status is None or done.returncode == status, (words, done.returncode, done.stdout, done.stderr)
+        return done
+
+    def edit(self, old: str, new: str) -> None:
+        """Change the config as an editor would."""
+        text = self.config.read_text()
+        assert old in text
+        self.config.write_text(text.replace(old, new))
+
+
+@pytest.fixture
+def office(tmp_path: Path) -> Office:
+    return Office(tmp_path / "office")
+
+
+@pytest.fixture(scope="session")
+def x_session() -> Iterator[XServer]:
+    with running() as x:
+        yield x
+
+
+@pytest.fixture
+def x(x_session: XServer) -> Iterator[XServer]:
+    """An X server with an empty desk."""
+    x_session.clear()
+    yield x_session
+    x_session.clear()
+
+
+@pytest.fixture
+def x_office(tmp_path: Path, x: XServer) -> Office:
+    return Office(tmp_path / "office", x)

@@ -1,0 +1,178 @@
+"""One suite that both desks pass: what the port promises, whoever keeps it."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from jaklet.core.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Launch,
+    Minimise,
+    Move,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.geometry import Rect
+from jaklet.core.ports import Desktop, Moment
+from jaklet.core.tasks import Goal, Outcome, Task, reach
+from jaklet.demo.harbour import write_files
+from jaklet.desktops.drive import run
+from jaklet.desktops.tabletop.desktop import Tabletop
+from tests.xserver import XServer
+
+
+@pytest.fixture(params=["tabletop", "x11"])
+def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Desktop]:
+    """A desk with nothing on it, on which the harbour office's programs can be launched."""
+    folder = tmp_path / "office"
+    write_files(folder)
+    if request.param == "tabletop":
+        yield Tabletop.open(folder / "tabletop.yaml")
+        return
+    x: XServer = request.getfixturevalue("x")
+    monkeypatch.setenv("PATH", f"{folder / 'bin'}:/usr/bin:/bin")
+    monkeypatch.setenv("DISPLAY", x.display)
+    from jaklet.desktops.x11 import connect
+
+    desk = connect(x.display)
+    yield desk
+    desk.close()
+
+
+def ask(desktop: Desktop, goal: Goal) -> Desk:
+    """Reach a goal, which must not be refused; return the desk as it then is."""
+    last: list[Moment] = []
+
+    def task(moment: Moment) -> Task:
+        moment, refused = yield from reach(goal, moment)
+        last.append(moment)
+        return Outcome(not refused, str(refused))
+
+    outcome = run(desktop, task)
+    assert outcome.done, outcome.line
+    return last[0].desk
+
+
+def change(desktop: Desktop, *changes: Change) -> Desk:
+    """Ask for changes until the desk is settled."""
+    desktop.apply(changes)
+    moment = desktop.look()
+    for _ in range(200):
+        moment = desktop.wait(moment.now + 1)
+        if moment.settled:
+            return moment.desk
+    raise AssertionError(f"never settled after {changes}")
+
+
+def launch(desktop: Desktop, program: str, cls: str, *options: str) -> Window:
+    """Launch a program and wait for its window."""
+    before = {window.id for window in desktop.look().desk.windows}
+    desktop.apply([Launch(program, (program, *options))])
+    end = desktop.look().now + 20
+    while (moment := desktop.wait(end)).now < end:
+        new = [w for w in moment.desk.windows if w.id not in before and w.cls == cls]
+        if new and moment.desk.active == new[0].id:
+            return new[0]
+    raise AssertionError(f"no window of {program}: {moment.desk.windows}, ended {moment.ended}")
+
+
+def test_displays_have_names_and_work_areas_within_them(desktop: Desktop) -> None:
+    displays = desktop.look().desk.displays
+    assert [display.name for display in displays] == ["DP-1", "HDMI-1"]
+    for display in displays:
+        assert display.rect.overlap(display.work) == display.work.width * display.work.height > 0
+
+
+def test_a_launched_program_shows_a_window_in_front(desktop: Desktop) -> None:
+    window = launch(desktop, "berth-board", "BerthBoard")
+    desk = desktop.look().desk
+    assert (window.title, desk.active, desk.stacking[-1], desk.recent[0]) == ("Berth board", *[window.id] * 3)
+
+
+def test_a_program_that_is_not_there_has_ended(desktop: Desktop) -> None:
+    desktop.apply([Launch("whistle", ("no-such-whistle",))])
+    assert desktop.wait(desktop.look().now + 1).ended == (("whistle", 127),)
+
+
+def test_a_moved_window_has_exactly_that_frame(desktop: Desktop) -> None:
+    window = launch(desktop, "radio-log", "RadioLog")
+    for frame in (Rect(100, 200, 640, 480), Rect(1920, 0, 999, 777), Rect(0, 40, 401, 301)):
+        desk = ask(desktop, lambda now, f=frame: () if now.by_id[window.id].frame == f else (Move(window.id, f),))
+        assert desk.by_id[window.id].frame == frame
+
+
+def test_focus_raises_and_orders_by_use(desktop: Desktop) -> None:
+    first, second, third = (
+        launch(desktop, program, cls).id
+        for program, cls in (("berth-board", "BerthBoard"), ("radio-log", "RadioLog"), ("tide-gauge", "TideGauge"))
+    )
+    desk = ask(desktop, lambda now: () if now.active == first else (Focus(first),))
+    assert desk.stacking[-1] == first
+    assert desk.recent == (first, third, second)
+    assert [window.id for window in desk.windows] == [first, second, third]
+
+
+def test_stack_puts_windows_on_top_in_order_and_keeps_the_focus(desktop: Desktop) -> None:
+    ids = [
+        launch(desktop, program, cls).id
+        for program, cls in (("berth-board", "BerthBoard"), ("radio-log", "RadioLog"), ("tide-gauge", "TideGauge"))
+    ]
+    order = (ids[2], ids[0])
+    desk = ask(desktop, lambda now: () if now.stacking[-2:] == order else (Stack(order),))
+    assert (desk.stacking, desk.active) == ((ids[1], *order), ids[2])
+
+
+def test_shapes_change_and_come_back(desktop: Desktop) -> None:
+    window = launch(desktop, "ledger", "Ledger")
+    frame = Rect(300, 200, 800, 640)
+    ask(desktop, lambda now: () if now.by_id[window.id].frame == frame else (Move(window.id, frame),))
+    for shape in (Shape.MAXIMISED, Shape.FULLSCREEN, Shape.NORMAL):
+        desk = ask(desktop, lambda now, s=shape: () if now.by_id[window.id].shape is s else (Reshape(window.id, s),))
+        display = desk.display_of(desk.by_id[window.id].frame)
+        frames = {Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect, Shape.NORMAL: frame}
+        desk = ask(desktop, lambda now, s=shape, f=frames: () if now.by_id[window.id].frame == f[s] else (Show(1),))
+
+
+def test_minimise_gives_the_focus_away_and_reveal_brings_back(desktop: Desktop) -> None:
+    berths, radio = launch(desktop, "berth-board", "BerthBoard").id, launch(desktop, "radio-log", "RadioLog").id
+    desk = ask(desktop, lambda now: () if now.by_id[radio].minimised else (Minimise(radio),))
+    assert desk.active == berths or desktop.wait(desktop.look().now + 5).desk.active == berths
+    desk = ask(desktop, lambda now: () if not now.by_id[radio].minimised else (Reveal(radio),))
+    assert not desk.by_id[radio].minimised
+
+
+def test_workspaces_are_counted_from_one(desktop: Desktop) -> None:
+    window = launch(desktop, "tide-gauge", "TideGauge").id
+    assert desktop.look().desk.workspaces == 4
+    desk = ask(desktop, lambda now: () if now.by_id[window].workspace == 3 else (Send(window, 3),))
+    assert desk.workspace == 1
+    desk = ask(desktop, lambda now: () if now.workspace == 3 else (Show(3),))
+    ask(desktop, lambda now: () if now.by_id[window].workspace is None else (Send(window, None),))
+    desk = ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
+    assert desk.by_id[window].workspace is None
+
+
+def test_a_closed_window_is_gone(desktop: Desktop) -> None:
+    window = launch(desktop, "letters", "Letters").id
+    desk = ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())
+    assert desk.windows == ()
+    assert window not in desk.stacking + desk.recent
+
+
+def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> None:
+    window = launch(desktop, "letters", "Letters").id
+    ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())
+    asked = (
+        Move(window, Rect(0, 0, 9, 9)), Focus(window), Minimise(window), Reveal(window), Close(window),
+        Reshape(window, Shape.MAXIMISED), Send(window, 2), Stack((window,)),
+    )  # fmt: skip
+    assert change(desktop, *asked).windows == ()

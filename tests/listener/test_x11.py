@@ -1,0 +1,324 @@
+"""The installed listener on a real X server: real keys in, and the server read independently."""
+
+import os
+import random
+import re
+import signal
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import JAKLET, Office
+from tests.xserver import LIMIT, Seen, XServer, until
+
+# Work areas of the two monitors, and with the demo's gap of 8 the frames that its keys ask for, by hand.
+LEFT_TWO_THIRDS = (8, 8, 1267, 1064)
+RIGHT_THIRD = (1283, 8, 629, 1064)
+QUAY_FULL = (1928, 8, 1264, 1008)
+
+
+class Listening:
+    """A running `jaklet listen` and what it prints."""
+
+    def __init__(self, office: Office) -> None:
+        self.log = office.folder / "listen.log"
+        with self.log.open("w") as log:
+            self.process = subprocess.Popen(
+                [JAKLET, "listen"], cwd=office.folder, env=office.env, stdout=log, stderr=subprocess.STDOUT
+            )
+        self.until_says("listening on")
+
+    def says(self) -> str:
+        return self.log.read_text()
+
+    def until_says(self, words: str, times: int = 1) -> str:
+        until(lambda: self.says().count(words) >= times or self.process.poll() is not None, f"{words!r} in the log", LIMIT)
+        assert self.says().count(words) >= times, self.says()
+        return self.says()
+
+    def stop(self, number: int = signal.SIGTERM) -> int:
+        if self.process.poll() is None:
+            self.process.send_signal(number)
+        return self.process.wait(LIMIT)
+
+
+@pytest.fixture
+def listening(x_office: Office) -> Iterator[Listening]:
+    one = Listening(x_office)
+    yield one
+    one.stop(signal.SIGKILL)
+
+
+def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Listening) -> None:
+    """Launch, focus, visit all, place, save, scramble, recall, reload, stop: by keys alone."""
+    x.press("super+b")
+    until(lambda: x.active() == "BerthBoard", "the first press to launch")
+    x.press("super+r")
+    until(lambda: x.active() == "RadioLog", "the radio log to open")
+    x.press("super+b")
+    until(lambda: x.active() == "BerthBoard", "a press from elsewhere to focus")
+    assert len(x.of_class("BerthBoard")) == 1
+
+    x.press("super+left")
+    until(lambda: x.frame("BerthBoard") == LEFT_TWO_THIRDS, "left 2/3, to the pixel")
+    x.press("super+r")
+    until(lambda: x.active() == "RadioLog", "the radio log in front")
+    x.press("super+right")
+    until(lambda: x.frame("RadioLog") == RIGHT_THIRD, "right 1/3, to the pixel")
+    x.press("super+t")
+    until(lambda: x.active() == "TideGauge", "the tide gauge to open")
+    x.press("super+q")
+    until(lambda: x.frame("TideGauge") == QUAY_FULL, "full on the other display, to the pixel")
+    x.press("super+b")
+    until(lambda: x.active() == "BerthBoard", "the berth board in front")
+    saved, order = {cls: x.frame(cls) for cls in x.stacking()}, x.stacking()
+
+    x.press("super+shift+1")
+    listening.until_says("saved layout 1 (number 1): 3 windows on 2 displays; focus: berths")
+    x_office.jaklet("act", "place berths at 50,300 size 700x500")
+    x_office.jaklet("act", "maximise radio")
+    x_office.jaklet("act", "minimise tides")
+    x_office.jaklet("act", "focus radio")
+    assert x.active() == "RadioLog"
+    x.press("super+1")
+    listening.until_says("recalled layout 1: 3 of 3 windows in place")
+    assert ({cls: x.frame(cls) for cls in x.stacking()}, x.stacking(), x.active()) == (saved, order, "BerthBoard")
+    x.press("super+1")
+    listening.until_says("3 of 3 windows in place, nothing to move")
+
+    x_office.edit("super+b: go berths", "super+b: go birth")
+    broken = x_office.jaklet("reload", status=1)
+    assert "no app is called 'birth'; did you mean berths?" in broken.stderr
+    assert "the old config stays in use" in broken.stderr
+    x.press("super+r")
+    until(lambda: x.active() == "RadioLog", "the old config to go on working")
+    x.press("super+b")
+    until(lambda: x.active() == "BerthBoard", "the old binding to go on working")
+
+    x_office.edit("super+b: go birth", "super+f5: go radio\n  super+f6: go berths")
+    assert "reloaded: 17 chords" in x_office.jaklet("reload").stdout
+    x.press("super+f5")
+    until(lambda: x.active() == "RadioLog", "the new binding to work")
+    assert x.can_grab("super+b"), "the old chord is free"
+    assert not x.can_grab("super+f6")
+
+    x_office.edit("super+f6", "super+b")
+    listening.process.send_signal(signal.SIGHUP)
+    until(lambda: x.can_grab("super+f6"), "SIGHUP to reload")
+
+    assert listening.stop() == 0
+    assert "all chords are free again" in listening.says()
+    for chord in ("super+b", "super+f5", "super+shift+1", "super+left"):
+        assert x.can_grab(chord)
+    assert not list((x_office.folder / "run" / "jaklet").glob("*.sock"))
+
+
+def test_repeated_presses_visit_all_windows(x: XServer, listening: Listening) -> None:
+    """Three windows of one app, visited in the order in which they opened, whatever happens in between."""
+    x.open("BerthBoard", count=3)
+    x.open("RadioLog")
+    ids = x.of_class("BerthBoard")
+    x.press("super+b")
+    until(lambda: x.active() == "BerthBoard", "one of the three in front")
+    at = ids.index(x.active_id())
+    for step in range(1, 8):
+        if step == 4:  # another program comes in between; then the one that was left is the one to go on from
+            x.press("super+r")
+            until(lambda: x.active() == "RadioLog", "the radio log in front")
+            x.press("super+b")
+            until(lambda: x.active() == "BerthBoard", "back at the berth board")
+            at = ids.index(x.active_id())
+        x.press("super+b")
+        at = (at + 1) % 3
+        until(lambda wanted=ids[at]: x.active_id() == wanted, f"visit {step}")
+    for _ in range(6):  # as fast as keys can come: two whole rounds end where they began
+        x.press("super+b")
+    listening.until_says("super+b:", times=1)
+    until(lambda: x.active_id() == ids[at], "two quick rounds")
+
+
+def test_locks_make_no_difference(x: XServer, listening: Listening) -> None:
+    x.open("BerthBoard")
+    for lock in ("caps", "num", "scroll"):
+        x.press(lock)
+        x.open("RadioLog")
+        until(lambda: x.active() == "RadioLog", "another window in front")
+        x.press("super+b")
+        until(lambda: x.active() == "BerthBoard", f"the chord with {lock} lock on")
+    for lock in ("caps", "num", "scroll"):
+        x.press(lock)
+
+
+def test_chords_that_another_program_holds_are_reported(x: XServer, x_office: Office) -> None:
+    other = x.connect()
+    code = x.keycode(ord("b"))
+    other.core.GrabKey(False, other.setup.roots[0].root, 64, code, 1, 1, is_checked=True).check()
+    one = Listening(x_office)
+    try:
+        assert one.says().count("cannot be used") == 1
+        assert "super+b cannot be used: another program holds it" in one.says()
+        other.disconnect()
+        x_office.jaklet("reload")
+        x.press("super+b")
+        until(lambda: x.active() == "BerthBoard", "the chord once it is free")
+    finally:
+        one.stop()
+
+
+def test_keyboard_mapping_changes_are_followed(x: XServer, listening: Listening) -> None:
+    """The letter moves to another key; the chord goes with it, and the old key is free."""
+    x.open("RadioLog")
+    before, after = x.keycode(ord("b")), x.keycode(ord("y"))
+    try:
+        x.run("xmodmap", "-e", f"keycode {after} = b B", "-e", f"keycode {before} = y Y")
+        until(lambda: x.keycode(ord("b")) == after, "the new map")
+        until(lambda: x.can_grab("super+y"), "the old key to be free")
+        x.press("super+b")
+        until(lambda: x.active() == "BerthBoard", "the chord on its new key")
+    finally:
+        x.run("xmodmap", "-e", f"keycode {before} = b B", "-e", f"keycode {after} = y Y")
+        until(lambda: x.keycode(ord("b")) == before, "the old map")
+
+
+def test_one_listener_per_desk_and_a_private_socket(x_office: Office, listening: Listening) -> None:
+    second = x_office.jaklet("listen", status=1)
+    assert f"process {listening.process.pid}" in second.stderr
+    (socket,) = (x_office.folder / "run" / "jaklet").glob("*.sock")
+    assert socket.stat().st_mode & 0o777 == 0o600
+    listening.stop(signal.SIGKILL)
+    third = Listening(x_office)  # what a killed listener leaves behind is no hindrance
+    assert third.stop() == 0
+    assert "no listener is running" in x_office.jaklet("reload", status=1).stderr
+
+
+def test_a_key_held_down_counts_once_and_idling_takes_no_wake_ups(x: XServer, listening: Listening) -> None:
+    x.open("BerthBoard")
+    x.press("super+b")
+    listening.until_says("super+b:")
+    status = Path(f"/proc/{listening.process.pid}/status")
+
+    def wakes() -> int:
+        return int(re.findall(r"^voluntary_ctxt_switches:\s+(\d+)", status.read_text(), re.MULTILINE)[0])
+
+    until(lambda: _still(wakes), "the listener at rest")
+
+
+def _still(wakes: object) -> bool:
+    """Whether a second passes without one wake-up."""
+    import time
+
+    before = wakes()  # type: ignore[operator]
+    time.sleep(1.0)  # what is measured is that nothing happens in this time
+    return bool(before == wakes())  # type: ignore[operator]
+
+
+def test_work_areas_frames_limits_and_shadows(x: XServer, x_office: Office) -> None:
+    """Bars on both displays, a window with character steps, one with a minimum, one with its own shadow."""
+    bars = {"top": "top 40 0 1919", "bottom": "bottom 86 1920 3199"}  # 30 pixels of the lower display
+    for bar in bars.values():
+        x.open("Bar", "--bar", bar)
+    x.open("Ledger", "--step", "9x18")
+    x.open("RadioLog", "--least", "900x500")
+    x.open("Charts", "--shadow", "24")
+    x.open("BerthBoard")
+    asked = {
+        "place berths left 1/2": ("BerthBoard", (8, 48, 948, 1024)),
+        "place berths right 1/2 bottom 1/2 on quay": ("BerthBoard", (2564, 501, 628, 485)),
+        "place charts left 1/2": ("Charts", (8, 48, 948, 1024)),
+        "place radio right 1/3": ("RadioLog", (1912 - 900, 48, 900, 1024)),
+    }
+    for sentence, (cls, frame) in asked.items():
+        x_office.jaklet("act", sentence)
+        assert x.frame(cls) == frame, sentence
+    x_office.jaklet("act", "place ledger left 1/2")
+    x_, y, width, height = x.frame("Ledger")
+    assert (x_, y) == (8, 48)
+    assert 0 <= 948 - width < 9
+    assert 0 <= 1024 - height < 18
+    assert "left 1/2" in re.findall(r"^.*Ledger.*$", x_office.jaklet("desk").stdout, re.MULTILINE)[-1]
+
+
+def everything(x: XServer) -> dict[tuple[str, str], Seen]:
+    return {(seen.cls, seen.title): seen for seen in map(x.see, x.ids())}
+
+
+def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x_office: Office) -> None:
+    x.open("BerthBoard", count=2, title="Berths")
+    x.open("RadioLog")
+    x.open("TideGauge")
+    x.open("Stranger")
+    for sentence in (
+        "place berths left 1/2 top 1/2", "place radio right 1/4 on quay", "maximise tides", "minimise radio",
+    ):  # fmt: skip
+        x_office.jaklet("act", sentence)
+    x_office.jaklet("act", "go berths")
+    wanted, order, active = everything(x), x.ids("_NET_CLIENT_LIST_STACKING"), x.active_id()
+    told = x_office.jaklet("layout", "save", "quiet hour", "--number", "5").stdout
+    assert "saved quiet hour (number 5): 5 windows on 2 displays, 1 minimised, 1 of no app" in told
+    for sentence in ("restore tides", "place tides full on quay", "restore radio", "place berths full", "go radio"):
+        x_office.jaklet("act", sentence)
+    assert everything(x) != wanted
+    assert "5 of 5 windows in place" in x_office.jaklet("layout", "recall", "5").stdout
+    assert everything(x) == wanted
+    assert (x.ids("_NET_CLIENT_LIST_STACKING"), x.active_id()) == (order, active)
+    assert "nothing to move" in x_office.jaklet("layout", "recall", "quiet hour").stdout
+
+
+def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office) -> None:
+    """200 recalls: no crash, no hang, and a report that is true."""
+    from jaklet.cli.opening import opened
+    from jaklet.core.ports import Moment
+    from jaklet.core.recall import recalled
+    from jaklet.core.tasks import Task
+    from jaklet.desktops.drive import run
+    from jaklet.desktops.x11 import connect
+
+    rng = random.Random(4)
+    killer = x.connect()
+    spare = [x.open(cls, count=2) for cls in ("BerthBoard", "RadioLog", "TideGauge", "Ledger")]
+    assert spare
+    os.environ |= {"PATH": x_office.env["PATH"]}
+    x_office.jaklet("layout", "save", "storm")
+    x_office.config.write_text(x_office.config.read_text().replace("gap: 8", "gap: 8\n  wait: 300ms"))
+    desk = connect(x.display)
+    ready = opened(str(x_office.config))
+    layout = ready.shelf.find("storm")
+    assert layout
+    lines = []
+    for round_ in range(200):
+        doomed = [int(wid, 16) for wid in rng.sample(x.ids(), min(len(x.ids()), rng.choice((0, 0, 1, 2))))]
+        moves = [change for change in desk.look().desk.windows if rng.random() < 0.5]
+        _scatter(desk, [window.id for window in moves], rng)
+
+        def begin(moment: Moment, doomed: list[int] = doomed) -> Task:
+            task = recalled(layout, ready.context, moment)
+            try:
+                ask = next(task)
+                while True:
+                    if doomed:  # in the midst of it
+                        killer.core.DestroyWindow(doomed.pop())
+                        killer.flush()
+                    ask = task.send((yield ask))
+            except StopIteration as end:
+                return end.value  # type: ignore[no-any-return]
+
+        outcome = run(desk, begin)
+        lines.append(outcome.line)
+        assert re.match(r"recalled storm: \d of 8 windows in place", outcome.line)
+        count = int(outcome.line.split()[2])
+        assert count <= len(x.ids()) + 2
+        assert outcome.done == (not outcome.more)
+        if round_ % 20 == 19:
+            x.open("RadioLog")
+    desk.close()
+    killer.disconnect()
+    assert len({line for line in lines}) > 3
+
+
+def _scatter(desk: object, ids: list[int], rng: random.Random) -> None:
+    from jaklet.core.desk import Move
+    from jaklet.core.geometry import Rect
+
+    desk.apply([Move(wid, Rect(rng.randrange(1500), rng.randrange(500), 500, 400)) for wid in ids])  # type: ignore[attr-defined]

@@ -1,0 +1,226 @@
+"""A private X server with two monitors and a stock window manager, real keys, and an independent reading of it.
+
+What the tests judge by is read with `xprop` and `xwininfo`, never through Jaklet.
+"""
+
+import contextlib
+import os
+import re
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any, NamedTuple, TypeVar
+
+import xcffib
+import xcffib.xproto as xp
+import xcffib.xtest
+
+T = TypeVar("T")
+LIMIT = 20.0  # seconds that anything may take on a loaded machine before a test gives up on it
+MONITORS = (("DP-1", "1920/500x1080/300+0+0", "screen"), ("HDMI-1", "1280/300x1024/200+1920+0", "none"))
+SCREEN = "3200x1080x24"
+KEYSYMS = {
+    "super": 0xFFEB, "ctrl": 0xFFE3, "alt": 0xFFE9, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "up": 0xFF52,
+    "caps": 0xFFE5, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
+}  # fmt: skip
+
+
+def until(ask: Callable[[], T], what: str, limit: float = LIMIT) -> T:
+    """Ask until the answer is true, and return it; fail when the limit has passed."""
+    end = time.monotonic() + limit
+    while True:
+        answer = ask()
+        if answer:
+            return answer
+        assert time.monotonic() < end, f"waited {limit:g} s in vain: {what}; last answer {answer!r}"
+        time.sleep(0.02)  # the pause between two looks at a condition, not a wait for one
+
+
+class Seen(NamedTuple):
+    """A window as `xprop` and `xwininfo` tell of it. `frame`: x, y, width, height of what is visible."""
+
+    id: str
+    cls: str
+    title: str
+    frame: tuple[int, int, int, int]
+    states: frozenset[str]
+    workspace: int
+
+
+class XServer:
+    """A running server."""
+
+    def __init__(self, number: int, processes: list[subprocess.Popen[bytes]]) -> None:
+        self.display = f":{number}"
+        self.processes = processes
+        self.env = {**os.environ, "DISPLAY": self.display}
+
+    def run(self, *command: str) -> str:
+        """Run an X tool and return what it prints."""
+        done = subprocess.run(command, env=self.env, capture_output=True, text=True, timeout=LIMIT)
+        return done.stdout
+
+    def connect(self) -> Any:
+        """Return a bare connection."""
+        return xcffib.connect(display=self.display)  # type: ignore[no-untyped-call]
+
+    # --- windows ---
+
+    def open(self, cls: str, *options: str, count: int = 1, title: str = "") -> subprocess.Popen[bytes]:
+        """Show demo windows of a class and wait until the window manager has them."""
+        before = len(self.of_class(cls))
+        command = [sys.executable, "-m", "jaklet.demo.windows", "--class", cls, "--instance", cls.lower()]
+        command += ["--title", title or cls, "--count", str(count), *options]
+        process = subprocess.Popen(command, env=self.env)
+        self.processes.append(process)
+        until(lambda: len(self.of_class(cls)) >= before + count, f"windows of {cls}")
+        return process
+
+    def ids(self, prop: str = "_NET_CLIENT_LIST") -> list[str]:
+        """Return the window ids in a property of the root window."""
+        return re.findall(r"0x[0-9a-f]+", self.run("xprop", "-root", prop))
+
+    def active(self) -> str:
+        """Return the class of the active window; empty if there is none."""
+        wid = self.active_id()
+        return self.cls(wid) if wid else ""
+
+    def active_id(self) -> str:
+        """Return the id of the active window; empty if there is none."""
+        found = self.ids("_NET_ACTIVE_WINDOW")
+        return found[0] if found and int(found[0], 16) else ""
+
+    def cls(self, wid: str) -> str:
+        """Return a window's class."""
+        found = re.search(r'WM_CLASS\(\w+\) = ".*", "(.*)"', self.run("xprop", "-id", wid, "WM_CLASS"))
+        return found[1] if found else ""
+
+    def of_class(self, cls: str) -> list[str]:
+        """Return the ids of all windows of a class, in the order in which they were mapped."""
+        return [wid for wid in self.ids() if self.cls(wid) == cls]
+
+    def stacking(self) -> list[str]:
+        """Return the windows' classes from bottom to top."""
+        return [self.cls(wid) for wid in self.ids("_NET_CLIENT_LIST_STACKING")]
+
+    def see(self, wid: str) -> Seen:
+        """Return what the X tools say of a window."""
+        told = self.run("xwininfo", "-id", wid)
+        numbers = [
+            int(found[1])
+            for key in ("Absolute upper-left X", "Absolute upper-left Y", "Width", "Height")
+            if (found := re.search(rf"{key}:\s+(-?\d+)", told))
+        ]
+        props = self.run(
+            "xprop", "-id", wid, "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "_NET_WM_STATE", "_NET_WM_DESKTOP",
+            "WM_CLASS", "_NET_WM_NAME",
+        )  # fmt: skip
+
+        def four(name: str) -> list[int]:
+            found = re.search(rf"^{name}\(CARDINAL\) = ([\d, ]+)$", props, re.MULTILINE)
+            return [int(word) for word in found[1].split(",")] if found else [0, 0, 0, 0]
+
+        left, right, top, bottom = (
+            a - b for a, b in zip(four("_NET_FRAME_EXTENTS"), four("_GTK_FRAME_EXTENTS"), strict=True)
+        )
+        x, y, width, height = numbers
+        workspace = re.search(r"_NET_WM_DESKTOP\(CARDINAL\) = (\d+)", props)
+        title = re.search(r'_NET_WM_NAME\(\w+\) = "(.*)"', props)
+        return Seen(
+            wid,
+            self.cls(wid),
+            title[1] if title else "",
+            (x - left, y - top, width + left + right, height + top + bottom),
+            frozenset(re.findall(r"_NET_WM_STATE_(HIDDEN|MAXIMIZED_\w+|FULLSCREEN)", props)),
+            int(workspace[1]) if workspace else -1,
+        )
+
+    def frame(self, cls: str) -> tuple[int, int, int, int]:
+        """Return the visible frame of the first window of a class."""
+        return self.see(self.of_class(cls)[0]).frame
+
+    def clear(self) -> None:
+        """Destroy all windows, whoever owns them, and show the first workspace."""
+        connection = self.connect()
+        for wid in self.ids():
+            connection.core.KillClient(int(wid, 16))
+        connection.flush()
+        connection.core.GetInputFocus().reply()
+        connection.disconnect()
+        until(lambda: not self.ids(), "an empty desk")
+        for process in self.processes[2:]:
+            process.kill()
+            process.wait()
+        del self.processes[2:]
+
+    # --- keys ---
+
+    def keycode(self, keysym: int) -> int:
+        """Return the key that types a keysym without Shift."""
+        connection = self.connect()
+        setup = connection.setup
+        count = setup.max_keycode - setup.min_keycode + 1
+        reply = connection.core.GetKeyboardMapping(setup.min_keycode, count).reply()
+        rows = [reply.keysyms[i * reply.keysyms_per_keycode] for i in range(count)]
+        connection.disconnect()
+        return int(setup.min_keycode + rows.index(keysym))
+
+    def press(self, chord: str) -> None:
+        """Press and release a chord with real key events (XTEST)."""
+        codes = [self.keycode(KEYSYMS.get(part) or ord(part)) for part in chord.split("+")]
+        connection = self.connect()
+        xtest = connection(xcffib.xtest.key)
+        for kind, order in ((2, codes), (3, codes[::-1])):  # KeyPress, KeyRelease
+            for code in order:
+                xtest.FakeInput(kind, code, 0, 0, 0, 0, 0)
+        connection.flush()
+        connection.core.GetInputFocus().reply()
+        connection.disconnect()
+
+    def can_grab(self, chord: str) -> bool:
+        """Return whether another client could grab a chord now."""
+        *modifiers, key = chord.split("+")
+        masks = {"super": xp.ModMask._4, "shift": xp.ModMask.Shift, "ctrl": xp.ModMask.Control, "alt": xp.ModMask._1}
+        connection = self.connect()
+        root = connection.setup.roots[0].root
+        code = self.keycode(KEYSYMS.get(key) or ord(key))
+        mask = sum(int(masks[name]) for name in modifiers)
+        try:
+            connection.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
+        except xp.AccessError:
+            return False
+        finally:
+            connection.disconnect()
+        return True
+
+
+def _start(number: int) -> subprocess.Popen[bytes]:
+    command = ["Xvfb", f":{number}", "-screen", "0", SCREEN, "-nolisten", "tcp", "-noreset"]
+    return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
+@contextlib.contextmanager
+def running() -> Iterator[XServer]:
+    """Start a server with two monitors and metacity; end them afterwards."""
+    for number in range(os.getpid() % 400 + 100, 900):
+        if not Path(f"/tmp/.X11-unix/X{number}").exists():
+            break
+    server = _start(number)
+    processes = [server]
+    x = XServer(number, processes)
+    try:
+        until(lambda: Path(f"/tmp/.X11-unix/X{number}").exists() or server.poll() is not None, "Xvfb")
+        until(lambda: "screen #0" in x.run("xwininfo", "-root", "-version") or x.run("xrandr"), "an answer of Xvfb")
+        for name, geometry, output in MONITORS:
+            x.run("xrandr", "--setmonitor", name, geometry, output)
+        manager = subprocess.Popen(["metacity"], env=x.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        processes.append(manager)
+        until(lambda: x.ids("_NET_SUPPORTING_WM_CHECK"), "metacity")
+        until(lambda: "_NET_NUMBER_OF_DESKTOPS(CARDINAL)" in x.run("xprop", "-root"), "metacity's workspaces")
+        yield x
+    finally:
+        for process in reversed(processes):
+            process.kill()
+            process.wait()
