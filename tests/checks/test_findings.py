@@ -186,7 +186,7 @@ def test_a_config_that_others_can_write_is_refused(mode: int, codes: list[str], 
     os.chmod(path, mode)
     result = check(locate(str(path)), PathPrograms())
     assert [one.code for one in result.findings] == codes
-    assert result.usable is not codes or not codes
+    assert result.usable == (not codes)
 
 
 @pytest.mark.parametrize("line_end", ["\n", "\r\n", "\r"])

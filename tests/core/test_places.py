@@ -116,7 +116,7 @@ def test_what_a_window_fills_is_recognised(
 ) -> None:
     """The recognised place gives back the very frame, under the window's own limits and borders."""
     anchor = form.anchor  # type: ignore[attr-defined]
-    frame = settled(frame_of(form, area, gap), border, limit, anchor)  # type: ignore[arg-type]
+    frame = settled(frame_of(form, area, gap), border, limit, anchor)
     found = recognised(frame, area, gap, border, limit, {}, "main")
     assert settled(frame_of(found, area, gap), border, limit, found.anchor) == frame
 

@@ -62,6 +62,22 @@ def ask(desktop: Desktop, goal: Goal) -> Desk:
     return last[0].desk
 
 
+def framed(wid: int, frame: Rect) -> Goal:
+    """Return the goal that a window has a frame."""
+    return lambda now: () if now.by_id[wid].frame == frame else (Move(wid, frame),)
+
+
+def shaped(wid: int, shape: Shape, normal: Rect) -> Goal:
+    """Return the goal that a window has a shape and the frame that goes with it."""
+
+    def goal(now: Desk) -> tuple[Change, ...]:
+        window, display = now.by_id[wid], now.display_of(now.by_id[wid].frame)
+        frames = {Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect, Shape.NORMAL: normal}
+        return () if (window.shape, window.frame) == (shape, frames[shape]) else (Reshape(wid, shape),)
+
+    return goal
+
+
 def change(desktop: Desktop, *changes: Change) -> Desk:
     """Ask for changes until the desk is settled."""
     desktop.apply(changes)
@@ -106,7 +122,7 @@ def test_a_program_that_is_not_there_has_ended(desktop: Desktop) -> None:
 def test_a_moved_window_has_exactly_that_frame(desktop: Desktop) -> None:
     window = launch(desktop, "radio-log", "RadioLog")
     for frame in (Rect(100, 200, 640, 480), Rect(1920, 0, 999, 777), Rect(0, 40, 401, 301)):
-        desk = ask(desktop, lambda now, f=frame: () if now.by_id[window.id].frame == f else (Move(window.id, f),))
+        desk = ask(desktop, framed(window.id, frame))
         assert desk.by_id[window.id].frame == frame
 
 
@@ -134,12 +150,10 @@ def test_stack_puts_windows_on_top_in_order_and_keeps_the_focus(desktop: Desktop
 def test_shapes_change_and_come_back(desktop: Desktop) -> None:
     window = launch(desktop, "ledger", "Ledger")
     frame = Rect(300, 200, 800, 640)
-    ask(desktop, lambda now: () if now.by_id[window.id].frame == frame else (Move(window.id, frame),))
+    ask(desktop, framed(window.id, frame))
     for shape in (Shape.MAXIMISED, Shape.FULLSCREEN, Shape.NORMAL):
-        desk = ask(desktop, lambda now, s=shape: () if now.by_id[window.id].shape is s else (Reshape(window.id, s),))
-        display = desk.display_of(desk.by_id[window.id].frame)
-        frames = {Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect, Shape.NORMAL: frame}
-        desk = ask(desktop, lambda now, s=shape, f=frames: () if now.by_id[window.id].frame == f[s] else (Show(1),))
+        desk = ask(desktop, shaped(window.id, shape, frame))
+        assert desk.by_id[window.id].shape is shape
 
 
 def test_minimise_gives_the_focus_away_and_reveal_brings_back(desktop: Desktop) -> None:

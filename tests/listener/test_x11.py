@@ -5,11 +5,13 @@ import random
 import re
 import signal
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 import pytest
 
+from jaklet.core.ports import Desktop
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, Seen, XServer, until
 
@@ -34,7 +36,9 @@ class Listening:
         return self.log.read_text()
 
     def until_says(self, words: str, times: int = 1) -> str:
-        until(lambda: self.says().count(words) >= times or self.process.poll() is not None, f"{words!r} in the log", LIMIT)
+        until(
+            lambda: self.says().count(words) >= times or self.process.poll() is not None, f"{words!r} in the log", LIMIT
+        )
         assert self.says().count(words) >= times, self.says()
         return self.says()
 
@@ -132,14 +136,19 @@ def test_repeated_presses_visit_all_windows(x: XServer, listening: Listening) ->
             at = ids.index(x.active_id())
         x.press("super+b")
         at = (at + 1) % 3
-        until(lambda wanted=ids[at]: x.active_id() == wanted, f"visit {step}")
+        until(partial(_is_active, x, ids[at]), f"visit {step}")
     for _ in range(6):  # as fast as keys can come: two whole rounds end where they began
         x.press("super+b")
     listening.until_says("super+b:", times=1)
     until(lambda: x.active_id() == ids[at], "two quick rounds")
 
 
-def test_locks_make_no_difference(x: XServer, listening: Listening) -> None:
+def _is_active(x: XServer, wid: str) -> bool:
+    return x.active_id() == wid
+
+
+@pytest.mark.usefixtures("listening")
+def test_locks_make_no_difference(x: XServer) -> None:
     x.open("BerthBoard")
     for lock in ("caps", "num", "scroll"):
         x.press(lock)
@@ -167,7 +176,8 @@ def test_chords_that_another_program_holds_are_reported(x: XServer, x_office: Of
         one.stop()
 
 
-def test_keyboard_mapping_changes_are_followed(x: XServer, listening: Listening) -> None:
+@pytest.mark.usefixtures("listening")
+def test_keyboard_mapping_changes_are_followed(x: XServer) -> None:
     """The letter moves to another key; the chord goes with it, and the old key is free."""
     x.open("RadioLog")
     before, after = x.keycode(ord("b")), x.keycode(ord("y"))
@@ -205,13 +215,13 @@ def test_a_key_held_down_counts_once_and_idling_takes_no_wake_ups(x: XServer, li
     until(lambda: _still(wakes), "the listener at rest")
 
 
-def _still(wakes: object) -> bool:
+def _still(wakes: Callable[[], int]) -> bool:
     """Whether a second passes without one wake-up."""
     import time
 
-    before = wakes()  # type: ignore[operator]
+    before = wakes()
     time.sleep(1.0)  # what is measured is that nothing happens in this time
-    return bool(before == wakes())  # type: ignore[operator]
+    return bool(before == wakes())
 
 
 def test_work_areas_frames_limits_and_shadows(x: XServer, x_office: Office) -> None:
@@ -314,11 +324,11 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
             x.open("RadioLog")
     desk.close()
     killer.disconnect()
-    assert len({line for line in lines}) > 3
+    assert len(set(lines)) > 3
 
 
-def _scatter(desk: object, ids: list[int], rng: random.Random) -> None:
+def _scatter(desk: Desktop, ids: list[int], rng: random.Random) -> None:
     from jaklet.core.desk import Move
     from jaklet.core.geometry import Rect
 
-    desk.apply([Move(wid, Rect(rng.randrange(1500), rng.randrange(500), 500, 400)) for wid in ids])  # type: ignore[attr-defined]
+    desk.apply([Move(wid, Rect(rng.randrange(1500), rng.randrange(500), 500, 400)) for wid in ids])

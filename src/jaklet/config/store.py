@@ -10,7 +10,7 @@ import fcntl
 import os
 from collections.abc import Iterator
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from jaklet.config.layoutfile import LayoutReading, layout_text, read_layout
 from jaklet.config.reader import Source, read_source
@@ -23,7 +23,8 @@ from jaklet.files import write_whole
 if TYPE_CHECKING:
     import sqlite3
 
-_TABLE = """CREATE TABLE IF NOT EXISTS versions(
+_DATABASE: Final = "layouts.sqlite"
+_TABLE: Final = """CREATE TABLE IF NOT EXISTS versions(
     folder TEXT NOT NULL, name TEXT NOT NULL, version INTEGER NOT NULL, saved TEXT NOT NULL, text TEXT NOT NULL,
     PRIMARY KEY (folder, name, version))"""
 
@@ -123,7 +124,7 @@ class LayoutShelf:
     def _history(self) -> "sqlite3.Connection":
         import sqlite3  # only saves over a layout, and looks into the past, need it
 
-        connection = sqlite3.connect(self._state / "layouts.sqlite", isolation_level=None)
+        connection = sqlite3.connect(self._state / _DATABASE, isolation_level=None)
         connection.execute("PRAGMA synchronous=FULL")
         connection.execute(_TABLE)
         return connection
@@ -157,12 +158,14 @@ class LayoutShelf:
 
         if not version.isdigit():
             raise UsageError(f"{name}@{version} names no version", f"write a version's number: {name}@1")
+        row = None
         try:
-            with contextlib.closing(self._history()) as history:
-                row = history.execute(
-                    "SELECT text FROM versions WHERE folder=? AND name=? AND version=?",
-                    (str(self.folder.resolve()), name, int(version)),
-                ).fetchone()
+            if (self._state / _DATABASE).exists():  # looking makes no files
+                with contextlib.closing(self._history()) as history:
+                    row = history.execute(
+                        "SELECT text FROM versions WHERE folder=? AND name=? AND version=?",
+                        (str(self.folder.resolve()), name, int(version)),
+                    ).fetchone()
         except (sqlite3.Error, OSError) as fault:
             raise StoreError(f"the history cannot be read: {fault}", f"see to {self._state}") from fault
         if row is None:

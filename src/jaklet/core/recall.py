@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Final
 
 from jaklet.core.config import Config
 from jaklet.core.desk import (
@@ -31,6 +32,8 @@ from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told
 from jaklet.core.windows import goal_frame, placing
 from jaklet.core.words import counted, listed, nearest
+
+MOST_LINES: Final = 12  # of what would not obey; a report is read, not studied
 
 Pairs = Mapping[int, int]  # index of an entry -> window id
 
@@ -283,4 +286,6 @@ def _report(
     }
     for display in sorted(absent):
         more.append(f"display {display} is not there: its windows stand on {config.role_of(desk.primary)}")
+    if len(more) > MOST_LINES:
+        more[MOST_LINES:] = [f"and {len(more) - MOST_LINES} more like these"]
     return Outcome(not gone and not refused, f"recalled {layout.name}: {', '.join(parts)}", tuple(more))

@@ -17,7 +17,7 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk
 from jaklet.core.ports import Moment, Shelf
 
-SETTLE: Final = 1.5  # seconds a desk may take to do what was asked before that counts as refused
+SETTLE: Final = 10.0  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
 
 

@@ -1,5 +1,7 @@
 """Changes and windows in words."""
 
+from typing import Final
+
 from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
@@ -18,7 +20,8 @@ from jaklet.core.desk import (
 )
 from jaklet.core.words import printable, shortened
 
-TITLE_WIDTH = 40
+TITLE_WIDTH: Final = 40
+MOST_NAMES: Final = 6
 
 
 def window_name(window: Window | None, config: Config) -> str:
@@ -37,6 +40,7 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
         return f"show workspace {change.workspace}"
     if isinstance(change, Stack):
         names = [window_name(desk.by_id.get(wid), config) for wid in reversed(change.windows)]
+        names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
         return f"stack from the front: {', '.join(names)}"
     name = window_name(desk.by_id.get(change.window), config)
     match change:

@@ -1,6 +1,7 @@
 """Actions on one window: place, close, minimise, maximise, restore."""
 
 from collections.abc import Callable
+from typing import Final
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Close, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
@@ -9,8 +10,10 @@ from jaklet.core.geometry import Rect, settled
 from jaklet.core.places import Place, resolved
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
-from jaklet.core.tasks import SETTLE, Ask, Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
+
+CLOSING: Final = 2.0  # seconds a program may take to close a window before it counts as asking its user
 
 
 def target(action: Action, context: Context, desk: Desk) -> Window | str:
@@ -77,7 +80,7 @@ def close(action: Action, context: Context, moment: Moment) -> Task:
 
 def _closed(window: Window, context: Context, moment: Moment) -> Task:
     name = window_name(window, context.config)
-    until = moment.now + SETTLE
+    until = moment.now + CLOSING
     # Asked once and never again: a second request could answer the question the program puts to its user.
     moment = yield Ask((Close(window.id),), until)
     while window.id in moment.desk.by_id and moment.now < until:

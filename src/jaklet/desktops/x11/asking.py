@@ -19,6 +19,7 @@ from jaklet.core.desk import (
     Show,
     Stack,
 )
+from jaklet.core.stacking import to_raise
 from jaklet.desktops.x11.mirror import ALL_WORKSPACES
 from jaklet.desktops.x11.wire import Wire
 
@@ -53,7 +54,7 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
         case Show(workspace):
             wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
         case Stack(windows):
-            _stack(windows, wire)
+            _stack(windows, wire, desk)
         case Launch():
             raise AssertionError("programs are launched by the desk itself")
         case _:
@@ -70,10 +71,8 @@ def _reshape(wid: int, shape: Shape, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is Shape.MAXIMISED else REMOVE, across, down, PAGER))
 
 
-def _stack(windows: tuple[int, ...], wire: Wire) -> None:
-    """Raise the front window to the top, then put each other one right below the one in front of it."""
-    above = 0
-    for wid in reversed(windows):
-        mode = xp.StackMode.Below if above else xp.StackMode.Above
-        wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, above, mode))
-        above = wid
+def _stack(windows: tuple[int, ...], wire: Wire, desk: Desk) -> None:
+    """Raise as few windows as it takes, as managers can be slow at it. Windows kept above are in a layer apart."""
+    current = [wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows]
+    for wid in to_raise(current, windows):
+        wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))

@@ -19,6 +19,7 @@ from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.wire import Wire
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
+NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
 _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
 
 
@@ -30,8 +31,9 @@ class X11Desktop:
     we can see. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
-    def __init__(self, wire: Wire) -> None:
+    def __init__(self, wire: Wire, supported: frozenset[int]) -> None:
         self._wire = wire
+        self._answers = wire.atoms["_NET_REQUEST_FRAME_EXTENTS"] in supported
         self._mirror = Mirror(wire)
         self._processes = Processes()
         self._keyboard: Keyboard | None = None
@@ -54,9 +56,8 @@ class X11Desktop:
     def connect(cls, display: str | None = None) -> "X11Desktop":
         """Return the desk of an X server; raises `DeskError`."""
         wire = Wire(display)
-        supported = (
-            set(wire.words(wire.root, "_NET_SUPPORTED")) if wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK") else set()
-        )
+        manager = wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")
+        supported = frozenset(wire.words(wire.root, "_NET_SUPPORTED") if manager else ())
         if not supported:
             raise DeskError(
                 "no window manager that follows EWMH is running on this X server", "start one, then try again"
@@ -64,7 +65,7 @@ class X11Desktop:
         missing = [name for name in _NEEDED if wire.atoms[name] not in supported]
         if missing:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
-        return cls(wire)
+        return cls(wire, supported)
 
     @property
     def name(self) -> str:
@@ -89,7 +90,8 @@ class X11Desktop:
             ask_for(change, wire, desk, time)
         wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
         wire.flush()
-        self._waiting_for_manager, self._settle_at = True, None
+        self._waiting_for_manager = self._answers
+        self._settle_at = None if self._answers else clock.monotonic() + NO_ANSWER
 
     def _server_time(self) -> int:
         """Return the server's time: that of a property change of our own (ICCCM 2.1)."""

@@ -1,0 +1,37 @@
+"""Run all benchmarks and print the report: python -m benchmarks [--write]"""
+
+import os
+import platform
+import sys
+from pathlib import Path
+
+from tests.xserver import running
+
+from benchmarks import keys, recalls, startup
+from benchmarks.measure import table
+
+README = Path(__file__).with_name("README.md")
+MARK = "<!-- figures -->"
+
+
+def main() -> None:
+    """Measure, print, and with --write put the table into README.md."""
+    rows = []
+    print("start-up …", file=sys.stderr)
+    rows += startup.rows()
+    with running() as x:
+        print("keys …", file=sys.stderr)
+        rows += keys.rows(x)
+        print("recalls …", file=sys.stderr)
+        rows += recalls.rows(x)
+    report = table(sorted(rows))
+    machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
+    print(f"{machine}\n\n{report}")
+    if "--write" in sys.argv:
+        head, _, rest = README.read_text().partition(MARK)
+        tail = rest.partition(MARK)[2]
+        README.write_text(f"{head}{MARK}\n{machine}\n\n{report}\n{MARK}{tail}")
+
+
+if __name__ == "__main__":
+    main()

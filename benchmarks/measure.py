@@ -1,0 +1,33 @@
+"""What the benchmarks share: percentiles, rows, and an X server to work on."""
+
+import statistics
+from collections.abc import Sequence
+from typing import NamedTuple
+
+
+class Row(NamedTuple):
+    """One line of the report; times in milliseconds unless the name says otherwise."""
+
+    name: str
+    jaklet: str
+    floor: str
+    ratio: str
+    aim: str
+
+
+def percentile(values: Sequence[float], share: float) -> float:
+    """Return the value below which this share lies (nearest rank)."""
+    ordered = sorted(values)
+    return ordered[min(len(ordered) - 1, int(share * len(ordered)))]
+
+
+def compared(name: str, ours: Sequence[float], floor: Sequence[float], aim: str) -> Row:
+    """Return a row of medians in milliseconds, and their ratio."""
+    a, b = statistics.median(ours), statistics.median(floor)
+    return Row(name, f"{a:.2f} ms", f"{b:.2f} ms", f"{a / b:.2f}", aim)
+
+
+def table(rows: Sequence[Row]) -> str:
+    """Return rows as a Markdown table."""
+    lines = ["| what | Jaklet | bare floor | ratio | aim |", "|---|---|---|---|---|"]
+    return "\n".join([*lines, *(f"| {' | '.join(row)} |" for row in rows)])

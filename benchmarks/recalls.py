@@ -1,0 +1,157 @@
+"""Recall of 10, 50 and 200 windows, beside sending the same requests and waiting for the window manager alone.
+
+Every window is at a wrong place before. Jaklet's time runs from the key to the report, its check that all windows
+stand where they should included; its mirror is up to date, as the listener's is. The floor sends the very client
+messages that Jaklet sends, made beforehand, and counts the window manager's own notifications until the last window
+has its size and the focus is there.
+"""
+
+import statistics
+import struct
+import time
+from typing import Any
+
+import xcffib.xproto as xp
+from tests.xserver import XServer
+
+from benchmarks.measure import Row
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Focus, Move, Stack
+from jaklet.core.geometry import Rect
+from jaklet.core.layouts import captured
+from jaklet.core.ports import Moment
+from jaklet.core.recall import recalled
+from jaklet.core.tasks import Context, Task
+from jaklet.desktops.drive import run
+from jaklet.desktops.x11 import connect
+from jaklet.desktops.x11.asking import ask_for
+from jaklet.desktops.x11.desktop import X11Desktop
+
+SIZES = (10, 50, 200)
+ROUNDS = 7
+
+
+class NoShelf:
+    """Nothing is looked up in a recall of a layout that is at hand."""
+
+    def find(self, word: str) -> None:
+        """Return nothing."""
+
+    def names(self) -> list[str]:
+        """Return nothing."""
+        return []
+
+    def keep(self, layout: Any) -> Any:
+        """Never called."""
+
+
+class Recorder:
+    """Takes the requests in place of the wire, so that the floor can send them as they are."""
+
+    def __init__(self, wire: Any) -> None:
+        self.root, self.atoms = wire.root, wire.atoms
+        self.messages: list[bytes] = []
+
+    def tell_manager(self, window: int, atom: str, data: Any) -> None:
+        """Keep a message."""
+        words = [value & 0xFFFFFFFF for value in data]
+        self.messages.append(
+            struct.pack("=BBHII5I", 33, 32, 0, window, self.atoms[atom], *words, *[0] * (5 - len(words)))
+        )
+
+
+def scatter(desk: X11Desktop, ids: list[int], turn: int) -> Desk:
+    """Put every window somewhere else, in the opposite order; return the desk once it is settled."""
+    desk.apply([Move(wid, Rect(100 + 3 * i, 60 + 2 * i + turn % 2, 300, 200)) for i, wid in enumerate(ids)])
+    desk.apply([Stack(tuple(reversed(ids))), Focus(ids[0])])
+    moment = desk.look()
+    while not moment.settled:
+        moment = desk.wait(moment.now + 5)
+    return moment.desk
+
+
+def floor(x: XServer, messages: list[bytes], wanted: dict[int, Rect], front: int) -> float:
+    """Send the messages and wait for what they ask; return milliseconds."""
+    c = x.connect()
+    root = c.setup.roots[0].root
+
+    def atom(name: str) -> int:
+        return int(c.core.InternAtom(False, len(name), name).reply().atom)
+
+    active = atom("_NET_ACTIVE_WINDOW")
+    mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
+    c.core.ChangeWindowAttributes(root, xp.CW.EventMask, [xp.EventMask.PropertyChange])
+    for wid in wanted:
+        c.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [xp.EventMask.StructureNotify])
+    c.core.GetInputFocus().reply()
+    missing, focused = dict(wanted), False
+    start = time.perf_counter()
+    for message in messages:
+        c.core.SendEvent(False, root, mask, message)
+    c.flush()
+    while missing or not focused:
+        event = c.wait_for_event()
+        if isinstance(event, xp.ConfigureNotifyEvent):
+            # Positions are the parent's in a real notification and the root's in a synthetic one (ICCCM 4.1.5), so that
+            # the floor goes by size alone: each window is moved and resized in one request.
+            if event.window in missing and missing[event.window][2:] == (event.width, event.height):
+                del missing[event.window]
+        elif isinstance(event, xp.PropertyNotifyEvent) and event.atom == active:
+            reply = c.core.GetProperty(False, root, active, 0, 0, 1).reply()
+            focused = struct.unpack("=I", reply.value.buf())[0] == front
+    took = (time.perf_counter() - start) * 1000
+    c.disconnect()
+    return took
+
+
+def rows(x: XServer) -> list[Row]:
+    """Measure every size, Jaklet and the floor in turn."""
+    result = []
+    for count in SIZES:
+        x.clear()
+        x.open("BerthBoard", count=count)
+        desk = connect(x.display)
+        ids = [window.id for window in desk.look().desk.windows]
+        layout = _layout(desk, ids)
+        ours, bare = [], []
+        for turn in range(ROUNDS):
+            before = scatter(desk, ids, turn)
+            outcome_at: list[float] = []
+
+            def begin(moment: Moment, layout: Any = layout) -> Task:
+                return recalled(layout, Context(Config(), NoShelf()), moment)
+
+            start = time.perf_counter()
+            outcome = run(desk, begin)
+            outcome_at.append((time.perf_counter() - start) * 1000)
+            assert outcome.done, outcome
+            ours.append(outcome_at[0])
+            wanted = desk.look().desk
+            before = scatter(desk, ids, turn + 1)
+            recorder = Recorder(desk._wire)
+            changes = (
+                *(Move(w.id, w.frame) for w in wanted.windows),
+                Focus(wanted.active or 0),
+                Stack(wanted.stacking),
+            )
+            for change in changes:
+                ask_for(change, recorder, before, desk._server_time())  # type: ignore[arg-type]  # stands in for the wire
+            frames = {w.id: w.border.inside(w.frame) for w in wanted.windows}
+            bare.append(floor(x, recorder.messages, frames, wanted.active or 0))
+        desk.close()
+        a, b = statistics.median(ours), statistics.median(bare)
+        per = f"{a / count:.2f} ms a window"
+        result.append(
+            Row(f"(b) recall of {count} windows", f"{a:.1f} ms ({per})", f"{b:.1f} ms", f"{a / b:.2f}", "≤ 1.3, linear")
+        )
+    return result
+
+
+def _layout(desk: X11Desktop, ids: list[int]) -> Any:
+    """Save the windows in a row of steps, the last one in focus."""
+    desk.apply([Move(wid, Rect(20 + 5 * i, 40 + 3 * i, 640, 400)) for i, wid in enumerate(ids)])
+    desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
+    moment = desk.look()
+    while not moment.settled:
+        moment = desk.wait(moment.now + 5)
+    return captured(moment.desk, Config(), name="bench", number=None, note="")

@@ -1,0 +1,53 @@
+"""Start-up: `jaklet --version` and `jaklet check` on a small config, beside a Typer program that does nothing."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from benchmarks.measure import Row, compared
+from jaklet.demo.harbour import write_files
+
+BARE = """
+import typer
+app = typer.Typer()
+@app.command()
+def main(path: str = "", version: bool = False) -> None:
+    print("done")
+app()
+"""
+RUNS = 25
+
+
+def timed(command: list[str], folder: Path) -> float:
+    """Return how long a command takes, in milliseconds."""
+    env = {name: value for name, value in os.environ.items() if not name.startswith("JAKLET_")}
+    start = time.perf_counter()
+    subprocess.run(command, cwd=folder, stdout=subprocess.DEVNULL, env=env, check=False)
+    return (time.perf_counter() - start) * 1000
+
+
+def rows() -> list[Row]:
+    """Run them in turn, so that all see the same machine."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name) / "office"
+        write_files(folder)
+        bare = folder / "bare.py"
+        bare.write_text(BARE)
+        jaklet = str(Path(sys.executable).with_name("jaklet"))
+        os.environ["PATH"] = f"{folder / 'bin'}:{os.environ['PATH']}"
+        commands = {
+            "floor": [sys.executable, str(bare)],
+            "version": [jaklet, "--version"],
+            "check": [jaklet, "check", "jaklet.yaml"],
+        }
+        times: dict[str, list[float]] = {key: [] for key in commands}
+        for _ in range(RUNS):
+            for key, command in commands.items():
+                times[key].append(timed(command, folder))
+    return [
+        compared("(c) `jaklet --version`", times["version"], times["floor"], "≤ 1.3"),
+        compared("(c) `jaklet check`, 16 bindings", times["check"], times["floor"], "≤ 1.3"),
+    ]

@@ -1,0 +1,246 @@
+"""The installed program on files in a temporary folder: what people type, and what comes back."""
+
+import json
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from jaklet.core.verbs import VERBS
+from tests.conftest import JAKLET, Office
+
+COMMANDS = [
+    "check",
+    "listen",
+    "reload",
+    "act",
+    "press",
+    "desk",
+    "layout save",
+    "layout recall",
+    "layout list",
+    "layout show",
+    "demo",
+]
+
+
+def windows(office: Office) -> dict[str, dict[str, object]]:
+    """Return the windows by app, as the program tells scripts."""
+    data = json.loads(office.jaklet("desk", "--format", "json").stdout)
+    return {window["app"]: window for window in data["windows"]}
+
+
+def test_a_day_at_the_harbour_office(office: Office) -> None:
+    """The same story as on the real server: each command finds what the one before it did."""
+    office.jaklet("press", "super+b", "super+left", "super+r", "super+right", "super+t", "super+q", "super+b")
+    standing = windows(office)
+    assert {app: window["place"] for app, window in standing.items()} == {
+        "berths": "left 2/3", "radio": "right 1/3", "tides": "full",
+    }  # fmt: skip
+    assert [*standing] == ["berths", "tides", "radio"]
+    saved = office.jaklet("layout", "save", "departures", "--number", "1", "--note", "Berths large")
+    assert saved.stdout == "saved departures (number 1): 3 windows on 2 displays; focus: berths\n"
+    for action in (
+        "place berths at 5,5 size 600x400",
+        "maximise radio",
+        "minimise tides",
+        "close radio",
+        "focus tides",
+    ):
+        office.jaklet("act", action)
+    assert windows(office) != standing
+    dry = office.jaklet("layout", "recall", "1", "--dry-run").stdout
+    assert "would launch radio: radio-log\n" in dry
+    assert "would then place radio right 1/3 on main" in dry
+    assert "radio" not in windows(office)
+    recalled = office.jaklet("layout", "recall", "departures").stdout
+    assert recalled == "recalled departures: 3 of 3 windows in place, 1 program launched, focus: berths\n"
+    back = windows(office)
+    assert [*back] == [*standing]
+    assert {app: window["frame"] for app, window in back.items()} == {app: w["frame"] for app, w in standing.items()}
+    assert "nothing to move" in office.jaklet("press", "Super+1").stdout
+    assert "nothing to move" in office.jaklet("press", "super+1", "--dry-run").stdout
+
+    office.jaklet("act", "minimise tides")
+    again = office.jaklet("layout", "save", "departures").stdout
+    assert "former version is kept as departures@1" in again
+    assert "1 minimised" in again
+    shown = json.loads(office.jaklet("layout", "show", "departures@1", "--format", "json").stdout)
+    assert [window["minimised"] for window in shown["windows"]] == [False] * 3
+    assert (shown["number"], shown["note"]) == (1, "Berths large")
+    assert "super+1  3        Berths large" in office.jaklet("layout", "list").stdout
+
+
+def test_check_tells_people_and_scripts_the_same(office: Office) -> None:
+    text = office.jaklet("check", "first-try", status=1).stdout
+    data = json.loads(office.jaklet("check", "first-try", "--format", "json", status=1).stdout)["findings"]
+    heads = re.findall(r"^(\S+):(\d+):(\d+): (error|warning) (JK\d+)", text, re.MULTILINE)
+    assert heads == [(f["path"], str(f["line"]), str(f["column"]), f["severity"], f["code"]) for f in data]
+    assert [f["code"] for f in data] == [
+        "JK105",
+        "JK103",
+        "JK401",
+        "JK104",
+        "JK302",
+        "JK203",
+        "JK301",
+        "JK202",
+        "JK305",
+    ]
+    assert text.count("^") > len(data)
+    assert "\033" not in text
+    assert text.endswith("7 errors and 2 warnings; not usable until the errors are mended\n")
+    assert office.jaklet("check").stdout == "no findings: 16 bindings, 6 apps, 1 layout\n"
+    assert json.loads(office.jaklet("check", "--format", "json").stdout) == {"findings": []}
+
+
+REFUSALS = [  # words typed, exit status, what is said, what to do
+    (["act", "plce left"], 2, "no action is called 'plce'", "did you mean place"),
+    (["act", "go birth"], 2, "no app is called 'birth'", "did you mean berths"),
+    (["act", "place berths redding"], 2, "no place is called 'redding'", "did you mean reading"),
+    (["act", "place left 1/2"], 1, "no window has the focus", ""),
+    (["press", "super+pgup"], 2, "no key is called 'pgup'", "pageup"),
+    (["press", "super+o"], 2, "super+o is not bound", ""),
+    (["layout", "recall", "arival"], 1, "no layout is called 'arival'", "did you mean arrivals"),
+    (["layout", "recall", "77"], 1, "no layout has number 77", "layout list"),
+    (["layout", "save", "a/b"], 1, "cannot be a layout's name", "departures"),
+    (["layout", "show", "arrivals@9"], 1, "no version 9 of arrivals", ""),
+    (["layout", "save", "x", "--number", "2"], 1, "number 2 is arrivals's", "another number"),
+    (["check", "nowhere"], 2, "there is no config at nowhere", "--config"),
+    (["desk", "--desk", "wayland"], 2, "there is no desk called 'wayland'", "tabletop:FILE"),
+    (["desk", "--desk", "tabletop:none.yaml"], 2, "there is no tabletop at none.yaml", "demo --write"),
+    (["listen"], 2, "a tabletop has no keys", "jaklet press"),
+    (["desk", "--desk", "x11"], 1, "DISPLAY is not set", "tabletop"),
+    (["demo", "--write", "."], 2, ". is not empty", "new folder"),
+    (["demo", "--x11"], 1, "DISPLAY is not set", "without --x11"),
+    (["press", "ctrl+alt+delete"], 1, "another program holds it", "bind another chord"),
+    (["fly"], 2, "No such command 'fly'", ""),
+    (["layout", "save", "x", "--number", "one"], 2, "--number", ""),
+]
+
+
+@pytest.mark.parametrize(
+    ("words", "status", "said", "remedy"),
+    REFUSALS,
+    ids=lambda value: " ".join(value) if isinstance(value, list) else "",
+)
+def test_what_cannot_be_is_refused_with_a_remedy(
+    words: list[str], status: int, said: str, remedy: str, office: Office
+) -> None:
+    office.edit("super+z: focus last", "ctrl+alt+delete: focus last")
+    done = office.jaklet(*words, status=status)
+    assert said in done.stderr
+    assert remedy in done.stderr
+
+
+def test_a_config_with_errors_is_used_by_no_command(office: Office) -> None:
+    office.edit("go berths", "go birth")
+    for words in (["act", "close"], ["press", "super+r"], ["layout", "list"], ["desk"]):
+        done = office.jaklet(*words, status=1)
+        assert "no app is called 'birth'" in done.stderr
+        assert "run `jaklet check`" in done.stderr
+
+
+def test_only_x11_lacks_a_desk_and_says_so(office: Office) -> None:
+    done = office.jaklet("desk", status=1, JAKLET_DESK="")
+    assert "DISPLAY is not set" in done.stderr
+    assert done.stderr.count("\n") == 2
+
+
+def test_a_machine_without_the_x_library_is_told_in_one_line(office: Office) -> None:
+    """A stand-in package fails to load as xcffib does where libxcb is missing; all but X still works."""
+    package = office.folder / "lacking" / "xcffib"
+    package.mkdir(parents=True)
+    (package / "__init__.py").write_text("raise OSError('libxcb.so.1: cannot open shared object file')\n")
+    office.env["PYTHONPATH"] = str(package.parent)
+    office.jaklet("desk")
+    done = office.jaklet("desk", "--desk", "x11", status=1, DISPLAY=":999")
+    del office.env["PYTHONPATH"]
+    assert done.stderr.splitlines() == [
+        "jaklet: the X library libxcb cannot be loaded: libxcb.so.1: cannot open shared object file",
+        "  remedy: install it; on Debian: sudo apt install libxcb1",
+    ]
+    assert "no X server answers at" in office.jaklet("desk", "--desk", "x11", status=1, DISPLAY=":999").stderr
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_help_says_what_and_gives_an_example_that_parses(command: str, office: Office) -> None:
+    text = office.jaklet(*command.split(), "--help").stdout
+    assert "Example: jaklet" in text
+    assert "\033" not in text
+
+
+def test_hostile_titles_never_reach_the_terminal(office: Office) -> None:
+    tabletop = office.folder / "tabletop.yaml"
+    evil = '"\\e]0;gotcha\\a\\u202E board"'
+    tabletop.write_text(tabletop.read_text().replace("title: Berth board", f"title: {evil}"))
+    office.jaklet("press", "super+b")
+    for words in (
+        ["desk"],
+        ["act", "go berths"],
+        ["layout", "save", "x"],
+        ["layout", "show", "x"],
+        ["layout", "recall", "x", "--dry-run"],
+    ):
+        done = office.jaklet(*words)
+        assert not set("\033\a\u202e") & set(done.stdout + done.stderr)
+
+
+@pytest.mark.parametrize(("env", "coloured"), [({}, True), ({"NO_COLOR": "1"}, False), ({"TERM": "dumb"}, False)])
+def test_colour_is_for_terminals_that_want_it(env: dict[str, str], coloured: bool, office: Office) -> None:
+    import pty
+
+    ours, theirs = pty.openpty()
+    env = office.env | {"TERM": "xterm-256color"} | env
+    subprocess.run([JAKLET, "check", "first-try"], cwd=office.folder, env=env, stdout=theirs, timeout=60)
+    os.close(theirs)
+    said = os.read(ours, 1 << 16).decode()
+    os.close(ours)
+    assert ("\033[" in said) == coloured
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "said"),
+    [
+        ("area: 2560x1440+0+0", "area: large", "area: 'large' should be a geometry"),
+        ("displays:", "screens:", "it has no `displays`"),
+        ("takes: 400ms", "takes: soon", "takes: 'soon' should be a time"),
+        ("workspaces: 4", "workspaces: [", "is not YAML"),
+        ("workspaces: 4", "windows: [{program: kite}]", "program 'kite' is not under `programs`"),
+        ("workspaces: 4", "active: 7", "there is no window 7"),
+        ("taken: [ctrl+alt+delete]", "taken: [hyper+x]", "'hyper' is no modifier"),
+        ("programs:", "programs: 3\nother:", "not built as a tabletop is"),
+    ],
+)
+def test_a_tabletop_at_fault_is_told_by_name(old: str, new: str, said: str, office: Office) -> None:
+    tabletop = office.folder / "tabletop.yaml"
+    tabletop.write_text(tabletop.read_text().replace(old, new))
+    before = tabletop.read_text()
+    done = office.jaklet("desk", status=1)
+    assert "tabletop.yaml" in done.stderr
+    assert said in done.stderr
+    assert tabletop.read_text() == before
+
+
+def test_the_demo_goes_as_told(tmp_path: Path) -> None:
+    env = {name: value for name, value in os.environ.items() if name not in ("JAKLET_CONFIG", "JAKLET_DESK", "DISPLAY")}
+    done = subprocess.run([JAKLET, "demo"], cwd=tmp_path, env=env, capture_output=True, text=True, timeout=120)
+    assert (done.returncode, done.stderr) == (0, "")
+    assert "this was to end" not in done.stdout
+    assert not list(tmp_path.iterdir())
+
+
+def test_the_readme_names_every_command_and_every_action() -> None:
+    text = (Path(__file__).parents[2] / "README.md").read_text()
+    for command in COMMANDS:
+        assert f"jaklet {command}" in text, command
+    for verb in VERBS:
+        assert f"`{verb}" in text, verb
+
+
+def test_it_runs_as_a_module() -> None:
+    done = subprocess.run([sys.executable, "-m", "jaklet", "--version"], capture_output=True, text=True, timeout=60)
+    assert re.fullmatch(r"jaklet \d+\.\d+\.\d+\n", done.stdout)

@@ -1,0 +1,163 @@
+"""The listener without X: tasks side by side on a tabletop, and a control socket that anything may be sent to."""
+
+import json
+import os
+import socket
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.core.chords import Chord, parse_chord
+from jaklet.core.config import Binding, Config
+from jaklet.core.desk import Close
+from jaklet.core.errors import JakletError
+from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
+from jaklet.core.tasks import Outcome
+from jaklet.core.verbs import parse_action
+from jaklet.desktops.tabletop.desktop import Tabletop
+from jaklet.listener.control import MAX_REQUEST, ControlServer, request, socket_path
+from jaklet.listener.session import NEVER, Session
+from tests.core.test_recall import CONFIG, Shelf, office
+
+
+class Pressing:
+    """A session on a tabletop, its clock moved by hand."""
+
+    def __init__(self, **bindings: str) -> None:
+        bound = tuple(
+            Binding(parse_chord(f"super+{key}"), parse_action(action), Spot("", 1, 1, 2))
+            for key, action in bindings.items()
+        )
+        config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bound)
+        self.desktop, self.shelf, self.told = Tabletop(office().copy()), Shelf(), list[str]()
+        self.session = Session(self.desktop, config, self.shelf, self._tell)
+
+    def _tell(self, chord: Chord, action: Action, outcome: Outcome) -> None:
+        self.told.append(outcome.line)
+
+    def press(self, *keys: str) -> None:
+        for key in keys:
+            self.session.press(parse_chord(f"super+{key}"), 0, self.desktop.look())
+
+    def run(self) -> list[str]:
+        """Let time pass until nothing is under way; return what was told meanwhile."""
+        while self.session.deadline < NEVER:
+            self.session.step(self.desktop.wait(self.session.deadline))
+        told, self.told = self.told, []
+        return told
+
+
+def test_a_program_is_launched_once_however_often_its_key_is_pressed() -> None:
+    one = Pressing(c="go charts")
+    one.press("c", "c", "c")
+    assert one.run() == [
+        *["charts is being launched already"] * 2,
+        "charts (Charts of the approaches) is launched and in front",
+    ]
+    assert len(one.desktop.look().desk.windows) == 1
+
+
+def test_other_chords_work_while_one_waits_for_its_program() -> None:
+    one = Pressing(c="go charts", b="go berth-board", l="place left 1/2")
+    one.press("b")
+    one.run()
+    one.press("c", "l")
+    assert one.run()[0] == "berth-board (Berth board) is at left 1/2"
+
+
+def test_a_new_recall_takes_the_place_of_one_that_waits() -> None:
+    one = Pressing(c="go charts", s="save 1", **{"1": "recall 1", "2": "recall 2"})
+    one.press("c")
+    one.run()
+    one.press("s")
+    one.desktop.room.change(Close(1))
+    one.press("1", "2")
+    told = one.run()
+    assert told[1:] == ["recall 1 was given up for recall 2", "no layout has number 2"]
+
+
+def test_a_chord_of_a_config_that_was_just_replaced_does_nothing() -> None:
+    one = Pressing(c="go charts")
+    one.session.config = Config()
+    one.press("c")
+    assert one.run() == []
+
+
+@pytest.fixture
+def server(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    path = socket_path("x11:7")
+    assert path == tmp_path / "jaklet" / "x11_7.sock"
+    one = ControlServer(path, {"reload": lambda: {"done": True}})
+    yield one, path
+    one.close()
+    assert not path.exists()
+
+
+def exchange(served: tuple[ControlServer, Path], sent: bytes) -> bytes:
+    """Send bytes, close the sending side, and return all that comes back."""
+    server, path = served
+    with socket.socket(socket.AF_UNIX) as client:
+        client.connect(str(path))
+        client.setblocking(False)
+        came = b""
+        for _ in range(200):
+            if sent:
+                try:
+                    sent = sent[client.send(sent) :]
+                except BlockingIOError:
+                    pass
+                except OSError:
+                    return came
+            server.serve()
+            try:
+                came += client.recv(1 << 20)
+            except BlockingIOError:
+                pass
+            except OSError:
+                return came
+            if not sent:
+                server.serve()
+                return came
+    return came
+
+
+REQUESTS = [
+    (b'{"jsonrpc": "2.0", "id": 7, "method": "reload"}\n', [{"jsonrpc": "2.0", "id": 7, "result": {"done": True}}]),
+    (b'{"jsonrpc": "2.0", "method": "reload"}\n', []),
+    (b'{"jsonrpc": "2.0", "id": 1, "method": "fly"}\n', [-32601]),
+    (b'{"id": 1, "method": "reload"}\n', [-32600]),
+    (b"[]\nnull\n", [-32600, -32600]),
+    (b"not json\n\xff\xfe\n", [-32700, -32700]),
+    (b"[" * 5000 + b"\n", [-32700]),
+    (b'{"jsonrpc": "2.0"', []),
+    (b"x" * (MAX_REQUEST * 3), []),
+]
+
+
+@pytest.mark.parametrize(("sent", "answers"), REQUESTS)
+def test_requests_are_answered_or_dropped(sent: bytes, answers: list[Any], server: tuple[ControlServer, Path]) -> None:
+    came = [json.loads(line) for line in exchange(server, sent).splitlines()]
+    told = [answer if "result" in answer else answer["error"]["code"] for answer in came]
+    assert told == answers
+
+
+def test_any_bytes_leave_the_server_well(server: tuple[ControlServer, Path]) -> None:
+    @given(st.binary(max_size=200))
+    def law(sent: bytes) -> None:
+        exchange(server, sent)
+        exchange(server, sent + b"\n")
+
+    law()
+    assert [json.loads(exchange(server, REQUESTS[0][0]))] == REQUESTS[0][1]
+
+
+def test_only_one_server_at_a_path_and_a_clear_word_where_there_is_none(server: Any, tmp_path: Path) -> None:
+    with pytest.raises(JakletError, match=f"process {os.getpid()}"):
+        ControlServer(server[1], {})
+    with pytest.raises(JakletError, match="no listener is running"):
+        request(tmp_path / "none.sock", "reload")
