@@ -12,10 +12,14 @@ from jaklet.demo.harbour import write_files
 
 BARE = """
 import typer
+def tell(asked: bool) -> None:
+    if asked:
+        print("bare 1.0")
+        raise typer.Exit
 app = typer.Typer()
 @app.command()
-def main(path: str = "", version: bool = False) -> None:
-    print("done")
+def check(path: str = "", version: bool = typer.Option(False, callback=tell, is_eager=True)) -> None:
+    print("no findings")
 app()
 """
 RUNS = 25
@@ -39,8 +43,9 @@ def rows() -> list[Row]:
         jaklet = str(Path(sys.executable).with_name("jaklet"))
         os.environ["PATH"] = f"{folder / 'bin'}:{os.environ['PATH']}"
         commands = {
-            "floor": [sys.executable, str(bare)],
+            "bare version": [sys.executable, str(bare), "--version"],
             "version": [jaklet, "--version"],
+            "bare": [sys.executable, str(bare), "--path", "jaklet.yaml"],
             "check": [jaklet, "check", "jaklet.yaml"],
         }
         times: dict[str, list[float]] = {key: [] for key in commands}
@@ -48,6 +53,6 @@ def rows() -> list[Row]:
             for key, command in commands.items():
                 times[key].append(timed(command, folder))
     return [
-        compared("(c) `jaklet --version`", times["version"], times["floor"], "≤ 1.3"),
-        compared("(c) `jaklet check`, 16 bindings", times["check"], times["floor"], "≤ 1.3"),
+        compared("(c) `jaklet --version`", times["version"], times["bare version"], "≤ 1.3"),
+        compared("(c) `jaklet check`, 16 bindings", times["check"], times["bare"], "≤ 1.3"),
     ]

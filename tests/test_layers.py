@@ -17,6 +17,7 @@ LAYERS = {
     "listener": {"core", "desktops"},
     "drawing": {"core"},
     "demo": {"core"},
+    "__main__": {"cli"},
     "cli": {"core", "files", "config", "checks", "desktops", "listener", "drawing", "demo"},
 }
 NOT_IN_CORE = {

@@ -53,7 +53,7 @@ def ask(desktop: Desktop, goal: Goal) -> Desk:
     last: list[Moment] = []
 
     def task(moment: Moment) -> Task:
-        moment, refused = yield from reach(goal, moment)
+        moment, refused, _ = yield from reach(goal, moment)
         last.append(moment)
         return Outcome(not refused, str(refused))
 

@@ -291,7 +291,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
     assert spare
     os.environ |= {"PATH": x_office.env["PATH"]}
     x_office.jaklet("layout", "save", "storm")
-    x_office.config.write_text(x_office.config.read_text().replace("gap: 8", "gap: 8\n  wait: 300ms"))
+    x_office.config.write_text(x_office.config.read_text().replace("gap: 8", "gap: 8\n  wait: 100ms"))
     desk = connect(x.display)
     ready = opened(str(x_office.config))
     layout = ready.shelf.find("storm")

@@ -34,6 +34,7 @@ class PathPrograms:
 
     def __init__(self, more: Iterable[str] = ()) -> None:
         self._more = frozenset(more)
+        self._names: set[str] | None = None
 
     def has(self, program: str) -> bool:
         """True if this can be run: by name on PATH, or by its path."""
@@ -45,13 +46,14 @@ class PathPrograms:
 
     def names(self) -> Iterable[str]:
         """Return the names of all programs on PATH."""
-        names = set(self._more)
-        for folder in os.get_exec_path():
-            try:
-                names.update(os.listdir(folder))
-            except OSError:
-                continue  # a folder on PATH that is not there is no fault of the config
-        return names
+        if self._names is None:
+            self._names = set(self._more)
+            for folder in os.get_exec_path():
+                try:
+                    self._names.update(os.listdir(folder))
+                except OSError:
+                    continue  # a folder on PATH that is not there is no fault of the config
+        return self._names
 
 
 def shelf_of(places: Places) -> LayoutShelf:

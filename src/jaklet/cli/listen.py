@@ -1,5 +1,6 @@
 """jaklet listen, reload"""
 
+import gc
 import os
 from typing import TYPE_CHECKING
 
@@ -54,6 +55,10 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
         terminal.say_now(finding_line(found))
     with opened_desk("x11") as desktop:
         listener = Listener(desktop, _desk_name(), ready, shelf_of(locate(config)), load, terminal.say_now)
+        # What there is by now stays for the listener's life: it is set aside, and never looked through again.
+        gc.collect()
+        gc.freeze()
+        gc.enable()
         try:
             listener.run()
         finally:

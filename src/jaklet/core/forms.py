@@ -6,10 +6,9 @@ exactly one gap apart, and equal shares stay equal whether or not they touch the
 one rounding of an exact fraction (half up), so that tiles that name the same edge share it to the pixel.
 """
 
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from typing import Final, Protocol
+from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.geometry import Anchor, Length, Rect
 
@@ -55,11 +54,13 @@ def _tile(start: int, length: int, gap: int, low: Length, high: Length) -> tuple
     return start + gap + near, size
 
 
-@dataclass(frozen=True, slots=True)
-class Full:
+class Full(NamedTuple):
     """full := "full" """
 
-    anchor = Anchor()
+    @property
+    def anchor(self) -> Anchor:
+        """Stays at the upper left."""
+        return Anchor()
 
     def frame(self, area: Rect, gap: int) -> Rect:
         """The whole work area, less the rim."""
@@ -78,8 +79,7 @@ def _box(area: Rect, gap: int, across: tuple[Length, Length], down: tuple[Length
 _FAR: Final = ("right", "bottom")
 
 
-@dataclass(frozen=True, slots=True)
-class Sides:
+class Sides(NamedTuple):
     """sides := side [length] [side [length]], one of each axis at the most."""
 
     across: tuple[str, Length] | None = None
@@ -111,29 +111,27 @@ class Sides:
         return " ".join(f"{side} {length}" for side, length in filter(None, (self.across, self.down)))
 
 
-@dataclass(frozen=True, slots=True)
-class Tracks:
-    """Tracks `first` to `last` of `count` equal ones, counted from 1."""
+class Tracks(NamedTuple):
+    """Tracks `first` to `last` of `total` equal ones, counted from 1."""
 
     first: int
     last: int
-    count: int
+    total: int
 
     def edges(self) -> tuple[Length, Length]:
         """Return both edges as shares."""
-        return Length(Fraction(self.first - 1, self.count)), Length(Fraction(self.last, self.count))
+        return Length(Fraction(self.first - 1, self.total)), Length(Fraction(self.last, self.total))
 
     def side(self) -> int:
         """Return the anchor: the side of the area it touches, else the middle."""
-        return 0 if self.first == 1 else 2 if self.last == self.count else 1
+        return 0 if self.first == 1 else 2 if self.last == self.total else 1
 
     def __str__(self) -> str:
         span = f"{self.first}-{self.last}" if self.last > self.first else f"{self.first}"
-        return f"{span} of {self.count}"
+        return f"{span} of {self.total}"
 
 
-@dataclass(frozen=True, slots=True)
-class Grid:
+class Grid(NamedTuple):
     """grid := ("column" | "columns") tracks [("row" | "rows") tracks], or the other way about."""
 
     columns: Tracks | None = None
@@ -155,13 +153,16 @@ class Grid:
         return " ".join(f"{n}{'s' if t.last > t.first else ''} {t}" for n, t in named if t)
 
 
-@dataclass(frozen=True, slots=True)
-class Centre:
+class Centre(NamedTuple):
     """centre := "centre" length "x" length"""
 
     width: Length
     height: Length
-    anchor = Anchor(1, 1)
+
+    @property
+    def anchor(self) -> Anchor:
+        """Stays in the middle."""
+        return Anchor(1, 1)
 
     def frame(self, area: Rect, gap: int) -> Rect:
         """A frame of that size in the middle, within the rim; the odd pixel is right and below."""
@@ -180,15 +181,18 @@ class Centre:
         return f"centre {self.width.percent()} x {self.height.percent()}"
 
 
-@dataclass(frozen=True, slots=True)
-class At:
+class At(NamedTuple):
     """at := "at" X "," Y "size" W "x" H, in pixels from the work area's upper left corner. No gap comes off."""
 
     x: int
     y: int
     width: int
     height: int
-    anchor = Anchor()
+
+    @property
+    def anchor(self) -> Anchor:
+        """Stays at the upper left."""
+        return Anchor()
 
     def frame(self, area: Rect, gap: int) -> Rect:
         """Exactly those pixels."""
@@ -198,12 +202,15 @@ class At:
         return f"at {self.x},{self.y} size {self.width}x{self.height}"
 
 
-@dataclass(frozen=True, slots=True)
-class Named:
+class Named(NamedTuple):
     """A name from the section `places`; replaced by `resolved` before it is used."""
 
     name: str
-    anchor = Anchor()
+
+    @property
+    def anchor(self) -> Anchor:
+        """Stays at the upper left."""
+        return Anchor()
 
     def frame(self, area: Rect, gap: int) -> Rect:
         """Never called: a name has no frame of its own."""

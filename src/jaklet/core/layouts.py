@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
@@ -34,8 +34,7 @@ class Entry(NamedTuple):
         return self.app or self.cls or "?"
 
 
-@dataclass(frozen=True, kw_only=True)
-class Layout:
+class Layout(NamedTuple):
     """Windows from front to back; `focus` is an index into them, None where nothing had it.
 
     `displays` is the set it was saved on: name to whole rectangle as text, such as `1920x1080+0+0`.
@@ -46,7 +45,7 @@ class Layout:
     note: str = ""
     workspace: int = 1
     focus: int | None = None
-    displays: Mapping[str, str] = field(default_factory=dict)
+    displays: Mapping[str, str] = MappingProxyType({})
     entries: tuple[Entry, ...] = ()
 
 

@@ -7,9 +7,8 @@ A form is one class in `core.forms` and one entry in `FORMS`.
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from fractions import Fraction
-from typing import Final
+from typing import Final, NamedTuple
 
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.errors import SentenceError
@@ -18,8 +17,7 @@ from jaklet.core.geometry import Length
 from jaklet.core.words import did_you_mean, either
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(NamedTuple):
     """A form, and the display it is meant for (None: the display the window is on)."""
 
     form: Form

@@ -49,7 +49,7 @@ def focus(action: Action, context: Context, moment: Moment) -> Task:
 def focused(window: Window, context: Context, moment: Moment, already: str = "") -> Task:
     """Bring a window to the front, and read back that it got the focus."""
     wid = window.id
-    moment, refused = yield from reach(lambda desk: () if desk.active == wid else (Focus(wid),), moment)
+    moment, refused, _ = yield from reach(lambda desk: () if desk.active == wid else (Focus(wid),), moment)
     if refused:
         return Outcome(False, refusal_told(refused[0], moment.desk, context.config))
     name = window_name(moment.desk.by_id.get(wid, window), context.config)

@@ -2,8 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Final
+from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import (
@@ -95,17 +94,15 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
             for entry in (layout.entries[i] for i in missing)
             if entry.app in waited_for
         )
-        changes = plan.needed(start)
-        moment = yield Ask((*changes, *launches), until, later)
+        moment = yield Ask((*plan.needed(start), *launches), until, later)
         while waited_for and moment.now < until:
-            pairs = paired(layout, moment.desk, config, pairs)
+            before, pairs = pairs, paired(layout, moment.desk, config, pairs)
             plan = Plan(layout, config, pairs)
             ended = {name for name, _ in moment.ended}
             waited_for = {e.app for i, e in enumerate(layout.entries) if i not in pairs and e.app in waited_for - ended}
             if waited_for:  # place what has come, while the rest is still starting
-                asked, changes = changes, plan.frames(moment.desk)
-                moment = yield Ask(() if changes == asked else changes, until)
-    moment, refused = yield from reach(plan.needed, moment)
+                moment = yield Ask(plan.frames(moment.desk) if moment.settled or pairs != before else (), until)
+    moment, refused, _ = yield from reach(plan.needed, moment)
     return _report(layout, moment, plan, refused, launches, stuck, untouched, config)
 
 
@@ -153,8 +150,7 @@ def paired(layout: Layout, desk: Desk, config: Config, kept: Pairs | None = None
     return pairs
 
 
-@dataclass(frozen=True)
-class Plan:
+class Plan(NamedTuple):
     """What a layout still needs of a desk, once its entries have their windows."""
 
     layout: Layout

@@ -10,7 +10,6 @@ the goal still asks for after the desk has settled is what was refused.
 """
 
 from collections.abc import Callable, Generator
-from dataclasses import dataclass
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
@@ -44,8 +43,7 @@ Task = Generator[Ask, Moment, Outcome]
 Goal = Callable[[Desk], tuple[Change, ...]]
 
 
-@dataclass(frozen=True, slots=True)
-class Context:
+class Context(NamedTuple):
     """What a task may know beside the desk. `launching`: apps that are being launched at this moment."""
 
     config: Config
@@ -59,14 +57,23 @@ def outcome(done: bool, line: str, *more: str) -> Task:
     yield  # makes it a generator
 
 
-def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
-    """Ask for what the goal needs until it holds; return the last moment and the changes that were refused.
+class Reached(NamedTuple):
+    """How far a goal was reached: the last moment, the changes that were refused, and whether there was any to ask."""
+
+    moment: Moment
+    refused: tuple[Change, ...]
+    asked: bool
+
+
+def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, Reached]:
+    """Ask for what the goal needs until it holds.
 
     A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
     """
     until = moment.now + SETTLE
     while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
         moment = yield Ask((), until)
+    asked = bool(needed)
     for _ in range(ATTEMPTS):
         if not needed:
             break
@@ -74,4 +81,4 @@ def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, tu
         moment = yield Ask(needed, until)
         while (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
             moment = yield Ask((), until)
-    return moment, needed
+    return Reached(moment, needed, asked)

@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Close, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
-from jaklet.core.forms import At, frame_of
+from jaklet.core.forms import frame_of
 from jaklet.core.geometry import Rect, settled
 from jaklet.core.places import Place, resolved
 from jaklet.core.ports import Moment
@@ -54,20 +54,19 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
     where = action.named("PLACE")
     assert where is not None  # the verb's grammar has it in every form
     assert where.place is not None
-    wanted = where.place
-    config = context.config
-    if goal_frame(window, wanted, config, moment.desk) is None:
-        there = ", ".join(config.role_of(display) for display in moment.desk.displays)
-        return outcome(
-            False, f"display {(resolved(wanted, config.places) or wanted).display} is not there", f"displays: {there}"
-        )
+    wanted, config, start = where.place, context.config, moment.desk
+    first = goal_frame(window, wanted, config, start)
+    if first is None:
+        there = ", ".join(config.role_of(display) for display in start.displays)
+        missing = (resolved(wanted, config.places) or wanted).display
+        return outcome(False, f"display {missing} is not there", f"displays: {there}")
 
     def goal(desk: Desk) -> tuple[Change, ...]:
         now = desk.by_id.get(window.id)
-        frame = goal_frame(now, wanted, config, desk) if now else None
+        frame = first if desk is start or now is None else goal_frame(now, wanted, config, desk)
         return placing(now, frame) if now and frame else ()
 
-    return _done(goal, window, context, moment, str(wanted) if isinstance(wanted.form, At) else f"at {wanted}")
+    return _done(goal, window, context, moment, where.name if where.name.startswith("at ") else f"at {where.name}")
 
 
 def close(action: Action, context: Context, moment: Moment) -> Task:
@@ -146,12 +145,11 @@ def _state(window: Window, needed: Callable[[Window], tuple[Change, ...]]) -> Go
 
 
 def _done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
-    already = not goal(moment.desk)
-    moment, refused = yield from reach(goal, moment)
+    moment, refused, asked = yield from reach(goal, moment)
     name = window_name(window, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
         return Outcome(False, told[0], told[1:])
     if window.id not in moment.desk.by_id:
         return Outcome(False, f"{name} closed meanwhile")
-    return Outcome(True, f"{name} is {state}{' already' if already else ''}")
+    return Outcome(True, f"{name} is {state}{'' if asked else ' already'}")

@@ -23,7 +23,10 @@ def nearest(word: str, choices: Iterable[str], most: int = 3) -> list[str]:
     """Return the choices that look most like the word, best first."""
     from difflib import get_close_matches  # only ever needed for bad input
 
-    return get_close_matches(word.lower(), sorted(set(choices)), n=most, cutoff=0.6)
+    small = word.lower()
+    room = 1 + len(small) // 2  # a cheap sieve before a costly measure: PATH can hold thousands of names
+    near = sorted({choice for choice in choices if abs(len(choice) - len(small)) <= room})
+    return get_close_matches(small, near, n=most, cutoff=0.6)
 
 
 def did_you_mean(word: str, choices: Iterable[str], otherwise: str) -> str:

@@ -116,7 +116,7 @@ class Room:
             limits=program.limits,
             workspace=self.workspace,
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
-        window = window._replace(frame=settled(window.frame, window.border, window.limits, Full.anchor))
+        window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
         self.standing[wid] = Standing(window, program.name, window.frame)
         self.stacking.append(wid)
         self._activate(wid)
@@ -221,7 +221,7 @@ class Room:
             return
         if self.programs[standing.program].stubborn:
             frame = frame._replace(width=window.frame.width, height=window.frame.height)
-        taken = settled(frame, window.border, window.limits, Full.anchor)
+        taken = settled(frame, window.border, window.limits, Full().anchor)
         standing.window = window._replace(frame=taken)
         standing.normal = taken
 
