@@ -22,7 +22,7 @@ lint: $(BIN)/.ready
 	$(BIN)/mypy
 
 bench: $(BIN)/.ready debian
-	$(BIN)/python -m benchmarks
+	$(BIN)/python -m benchmarks --write
 
 screenshots: $(BIN)/.ready
 	@PACKAGES="$(SHOTS)" tools/debian_packages.sh

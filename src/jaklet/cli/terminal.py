@@ -26,7 +26,7 @@ def columns() -> int:
     """Return how wide a drawing may be."""
     import shutil
 
-    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 160)
+    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 120)
 
 
 def table_columns() -> int | None:

@@ -45,8 +45,8 @@ def main() -> None:
             connection.flush()
         elif isinstance(event, xp.DestroyNotifyEvent):
             shown.discard(event.window)
-        elif isinstance(event, xp.ExposeEvent) and event.count == 0:
-            _draw(connection, event.window, arguments.title)
+        elif isinstance(event, xp.ExposeEvent) and event.count == 0 and event.window in shown:
+            _draw(connection, event.window, arguments.title, int(arguments.colour, 16))
 
 
 def show(connection: Any, arguments: argparse.Namespace, order: int) -> int:
@@ -106,14 +106,14 @@ def _strut(connection: Any, window: int, bar: str) -> None:
     _numbers(connection, window, "_NET_WM_STRUT_PARTIAL", xp.Atom.CARDINAL, values)
 
 
-def _draw(connection: Any, window: int, title: str) -> None:
+def _draw(connection: Any, window: int, title: str, colour: int) -> None:
     core = connection.core
     font, pen = connection.generate_id(), connection.generate_id()
     try:
         core.OpenFontChecked(font, 5, "fixed").check()
     except xp.NameError:
         return  # a server without fonts: the title bar says it all
-    core.CreateGC(pen, window, xp.GC.Foreground | xp.GC.Background | xp.GC.Font, [0xFFFFFF, 0x24506B, font])
+    core.CreateGC(pen, window, xp.GC.Foreground | xp.GC.Background | xp.GC.Font, [0xFFFFFF, colour, font])
     plain = title.encode("latin-1", "replace")[:255].decode("latin-1")
     core.ImageText8(len(plain), window, pen, 20, 34, plain)
     core.FreeGC(pen)

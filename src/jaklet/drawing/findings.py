@@ -19,11 +19,8 @@ def findings_text(findings: Sequence[Finding], lines: Mapping[str, Sequence[str]
 
 
 def _one(found: Finding, lines: Mapping[str, Sequence[str]], ink: Ink) -> str:
-    title = CATALOGUE[found.code].title
-    head = (
-        f"{ink(printable(str(found.spot)), 'strong')}: {ink(f'{found.severity} {found.code}', found.severity)} {title}"
-    )
-    rows = [head, *_marked(found.spot, lines, ink), f"  {printable(found.cause)}"]
+    where, what = ink(printable(str(found.spot)), "strong"), ink(f"{found.severity} {found.code}", found.severity)
+    rows = [f"{where}: {what} {printable(found.cause)}", *_marked(found.spot, lines, ink)]
     for spot, word in found.also:
         rows += [f"  {printable(str(spot))}: {word}", *_marked(spot, lines, ink)]
     if found.remedy:

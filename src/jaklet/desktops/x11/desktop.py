@@ -56,8 +56,7 @@ class X11Desktop:
     def connect(cls, display: str | None = None) -> "X11Desktop":
         """Return the desk of an X server; raises `DeskError`."""
         wire = Wire(display)
-        manager = wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")
-        supported = frozenset(wire.words(wire.root, "_NET_SUPPORTED") if manager else ())
+        supported = frozenset(wire.words(wire.root, "_NET_SUPPORTED") if wire.has_manager() else ())
         if not supported:
             raise DeskError(
                 "no window manager that follows EWMH is running on this X server", "start one, then try again"

@@ -62,6 +62,14 @@ class Wire:
         """Ask for a property of 32-bit values, and wait for it."""
         return words_of(self.ask(window, atom).reply())
 
+    def has_manager(self) -> bool:
+        """Return whether a window manager is alive: its own window names itself (EWMH _NET_SUPPORTING_WM_CHECK)."""
+        named = self.words(self.root, "_NET_SUPPORTING_WM_CHECK")
+        try:
+            return bool(named) and self.words(named[0], "_NET_SUPPORTING_WM_CHECK") == named
+        except GONE:
+            return False  # the property outlives a manager that was killed
+
     def events(self) -> Iterable[Any]:
         """Return the events that have come so far. Errors of requests to windows that have gone are dropped."""
         while True:

@@ -1,0 +1,48 @@
+#!/usr/bin/env bash
+# Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
+# Needs: xvfb xterm imagemagick fonts-dejavu-core, and `jaklet` on PATH. Run: make screenshots
+set -eu
+out=$(realpath "$1")
+work=$(mktemp -d)
+server=
+trap 'kill $server 2>/dev/null || true; rm -rf "$work"' EXIT
+for number in $(seq 170 270); do [ -e "/tmp/.X11-unix/X$number" ] || break; done
+Xvfb ":$number" -screen 0 1280x800x24 -nolisten tcp -noreset >/dev/null 2>&1 & server=$!
+for _ in $(seq 100); do [ -S "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
+
+jaklet demo --write "$work/harbour" >/dev/null
+cd "$work/harbour"
+export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml XDG_STATE_HOME="$work/state" PS1='$ '
+
+shot() { # shot NAME COMMANDS: type the commands into a terminal, wait until they are done, take its picture
+  local name=$1 done="$work/done"
+  shift
+  rm -f "$done"
+  printf '%s\n' "$@" > "$work/typed"
+  cat > "$work/run" <<'RUN'
+printf '\033[?25l'
+while IFS= read -r line; do printf '\033[1m$ %s\033[0m\n' "$line"; bash -c "$line"; echo; done < "$1"
+touch "$2"
+sleep 60
+RUN
+  DISPLAY=":$number" TERM=xterm-256color xterm -fa 'DejaVu Sans Mono' -fs 10 -bg '#101418' -fg '#e6e6e6' \
+    -geometry 157x46+0+0 -b 6 -e bash "$work/run" "$work/typed" "$done" & local term=$!
+  for _ in $(seq 600); do [ -e "$done" ] && break; sleep 0.1; done
+  sleep 0.5 # the terminal draws what it was sent
+  DISPLAY=":$number" import -window root "$out/$name.png"
+  kill $term 2>/dev/null || true
+  wait $term 2>/dev/null || true
+  echo "$out/$name.png"
+}
+
+shot check 'jaklet check first-try'
+jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
+shot desk 'jaklet desk'
+jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
+shot layout-show 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout show arrivals'
+jaklet act "place berths at 700,300 size 900x600" >/dev/null
+jaklet act "place radio full on quay" >/dev/null
+jaklet act "close tides" >/dev/null
+shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet press super+1' 'jaklet layout recall 1'
+unset JAKLET_CONFIG JAKLET_DESK
+shot demo 'jaklet demo'
