@@ -166,6 +166,11 @@ def test_a_machine_without_the_x_library_is_told_in_one_line(office: Office) -> 
     assert "no X server answers at" in office.jaklet("desk", "--desk", "x11", status=1, DISPLAY=":999").stderr
 
 
+def test_the_help_of_act_names_every_action(office: Office) -> None:
+    text = office.jaklet("act", "--help").stdout
+    assert all(f"{verb} " in text for verb in VERBS)
+
+
 @pytest.mark.parametrize("command", COMMANDS)
 def test_help_says_what_and_gives_an_example_that_parses(command: str, office: Office) -> None:
     text = office.jaklet(*command.split(), "--help").stdout

@@ -77,7 +77,8 @@ def program_not_found(case: Case) -> Iterator[Finding]:
     for program, spot in case.reading.commands:
         if case.programs.has(program):
             continue
-        near = nearest(program, case.programs.names())
+        # PATH holds thousands of names, so that something is always a little alike.
+        near = nearest(program, case.programs.names(), likeness=0.75)
         remedy = f"did you mean {either(near)}?" if near else "install it, or write its whole path"
         yield finding("JK401", spot, program=program, remedy=remedy)
 

@@ -20,7 +20,7 @@ def check(
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Find every fault in the config and its layouts, before they are used.
+    """Find every fault in the config and its layouts.
 
     Exits with 0 if there is none, 1 if there are findings, 2 if there is no such config.
     On a tabletop, its own programs count as installed.

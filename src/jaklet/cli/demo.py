@@ -20,9 +20,10 @@ def demo(
         ),
     ] = None,
 ) -> None:
-    """Show what Jaklet does, in short steps, in the harbour office of Port Ellery.
+    """Show what Jaklet does, in short steps.
 
-    It runs on a simulated desk in a folder of its own; your config and your windows are left alone.
+    The harbour office of Port Ellery is set up for the day. It runs
+    on a simulated desk in a folder of its own; your config and your windows are left alone.
 
     Example: jaklet demo --write harbour
     """

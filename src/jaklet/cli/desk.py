@@ -25,8 +25,16 @@ def act(
 ) -> None:
     """Do one action.
 
+    \b
+    go APP               launch APP          focus APP | last
+    place [APP] PLACE    close [APP]         minimise [APP]
+    maximise [APP]       restore [APP]       recall NAME | N
+    save NAME | N
+
+    Places look like: left 2/3, column 2 of 3, centre 60% x 80%, full on main.
+
     Example: jaklet act "place left 2/3"
-    """
+    """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.opening import opened, opened_desk
     from jaklet.core.verbs import parse_action
 
@@ -50,13 +58,13 @@ def press(
     desk: DeskOption = None,
     dry_run: DryRunOption = False,
 ) -> None:
-    """Do what chords are bound to, one after another, and stop where one fails.
+    """Do what chords are bound to, one after another.
 
-    No key is sent: the bindings of the config are looked up and done.
+    It stops where one fails. No key is sent: the bindings of the config are looked up and done.
 
     Example: jaklet press super+b super+left
     """
-    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.cli.opening import opened, opened_desk, tabletop_path
     from jaklet.core.chords import parse_chord
     from jaklet.core.words import did_you_mean
 
@@ -75,7 +83,9 @@ def press(
         bindings.append(binding)
     done = True
     with opened_desk(desk) as desktop:
-        held = {refusal.chord: refusal.reason for refusal in desktop.grab([b.chord for b in bindings])}
+        # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
+        chosen = [binding.chord for binding in bindings] if tabletop_path(desk) else []
+        held = {refusal.chord: refusal.reason for refusal in desktop.grab(chosen)} if chosen else {}
         for binding in bindings:
             terminal.say(f"{binding.chord}: {binding.action}")
             if binding.chord in held:
@@ -115,7 +125,7 @@ def perform_task(start: "Callable[[Moment], Task]", ready: "Opened", desktop: "C
     from jaklet.desktops.drive import foresee, run
 
     if not dry_run:
-        outcome = run(desktop, start)
+        outcome = run(desktop, start, _progress)
         terminal.say_outcome(outcome)
         return outcome.done
     first = foresee(desktop, start)
@@ -130,8 +140,17 @@ def perform_task(start: "Callable[[Moment], Task]", ready: "Opened", desktop: "C
     return True
 
 
+def _progress(ask: "Ask") -> None:
+    """Say on a terminal what is being launched: it can take some seconds until the windows are there."""
+    from jaklet.core.desk import Launch
+
+    names = [change.app for change in ask.changes if isinstance(change, Launch)]
+    if names and sys.stderr.isatty():
+        terminal.warn(f"launching {', '.join(names)} …")
+
+
 def desk(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
-    """Show the desk as it is: displays to scale with the windows in view, and a table of all windows.
+    """Show the desk: a drawing to scale, and a table.
 
     Example: jaklet desk --format json
     """

@@ -13,9 +13,7 @@ if TYPE_CHECKING:
     from jaklet.config.store import LayoutShelf
     from jaklet.core.layouts import Layout
 
-layouts = typer.Typer(
-    no_args_is_help=True, help="Save, recall and look at layouts: named arrangements of windows.", rich_markup_mode=None
-)
+layouts = typer.Typer(no_args_is_help=True, help="Save, recall, list and show layouts.", rich_markup_mode=None)
 NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="The layout's name.", show_default=False)]
 WordArgument = Annotated[str, typer.Argument(metavar="NAME|N", help="The layout's name or number.", show_default=False)]
 
@@ -30,7 +28,9 @@ def save(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Keep the desk as it is under a name. A layout of that name keeps its former version, number and note.
+    """Keep the desk as it is under a name.
+
+    A layout of that name keeps its number and note, and its former version is kept too.
 
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
@@ -51,7 +51,9 @@ def save(
 def recall(
     name: WordArgument, config: ConfigOption = None, desk: DeskOption = None, dry_run: DryRunOption = False
 ) -> None:
-    """Set the desk up as a layout says: launch what is missing, place, restack, focus, and read back.
+    """Set the desk up as a layout says.
+
+    What is missing is launched; windows are placed, restacked and focused, and read back.
 
     Example: jaklet layout recall departures --dry-run
     """
@@ -68,7 +70,7 @@ def recall(
 
 @layouts.command("list")
 def list_(config: ConfigOption = None, form: FormatOption = Format.text) -> None:
-    """List all layouts: number, name, the key that recalls it, windows, note.
+    """List all layouts, and the keys to them.
 
     Example: jaklet layout list
     """

@@ -30,8 +30,9 @@ def _only_x11(desk: str | None) -> None:
 
 
 def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
-    """Hear the chords of the config on this X server, and do what they are bound to, until stopped.
+    """Hear the chords and do what they are bound to.
 
+    It listens on the X server of $DISPLAY until it is stopped, by Ctrl+C or SIGTERM.
     SIGHUP or `jaklet reload` makes it read the config again; one with errors is refused, and the old one stays.
 
     Example: jaklet listen --config ~/.config/jaklet
@@ -66,7 +67,9 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
 
 
 def reload(desk: DeskOption = None) -> None:
-    """Make the listener read its config again. With errors in it, the old one stays, and the exit status is 1.
+    """Make the listener read its config again.
+
+    With errors in it, the old one stays, and the exit status is 1.
 
     Example: jaklet check && jaklet reload
     """

@@ -35,11 +35,11 @@ def locate(given: str | None) -> Places:
         path = path / FILE
     places = Places(path, path.parent / LAYOUTS, shown(path))
     if not path.exists():
-        remedy = (
-            "name it with --config PATH"
-            if given
-            else "write it, begin with `jaklet demo --write FOLDER`, or name another with --config PATH"
-        )
+        remedy = "write it, begin with `jaklet demo --write FOLDER`, or name another with --config PATH"
+        if not given and Path(FILE).is_file():
+            remedy = "there is one in this folder; name it with --config ."
+        elif given:
+            remedy = "name it with --config PATH"
         raise UsageError(f"there is no config at {places.shown}", remedy)
     return places
 

@@ -19,14 +19,14 @@ def shortened(text: str, width: int) -> str:
     return text if len(text) <= width else text[: max(width - 1, 0)] + "…"
 
 
-def nearest(word: str, choices: Iterable[str], most: int = 3) -> list[str]:
+def nearest(word: str, choices: Iterable[str], most: int = 3, likeness: float = 0.6) -> list[str]:
     """Return the choices that look most like the word, best first."""
     from difflib import get_close_matches  # only ever needed for bad input
 
     small = word.lower()
     room = 1 + len(small) // 2  # a cheap sieve before a costly measure: PATH can hold thousands of names
     near = sorted({choice for choice in choices if abs(len(choice) - len(small)) <= room})
-    return get_close_matches(small, near, n=most, cutoff=0.6)
+    return get_close_matches(small, near, n=most, cutoff=likeness)
 
 
 def did_you_mean(word: str, choices: Iterable[str], otherwise: str) -> str:

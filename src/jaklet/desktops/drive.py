@@ -6,12 +6,17 @@ from jaklet.core.ports import Desktop, Moment
 from jaklet.core.tasks import Ask, Outcome, Task
 
 
-def run(desktop: Desktop, begin: Callable[[Moment], Task]) -> Outcome:
-    """Begin a task on the desk as it is, do what it asks for, and return how it ended."""
+def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask], None] | None = None) -> Outcome:
+    """Begin a task on the desk as it is, do what it asks for, and return how it ended.
+
+    `tell` is called with each ask before it is done.
+    """
     task = begin(desktop.look())
     try:
         ask = next(task)
         while True:
+            if tell:
+                tell(ask)
             if ask.changes:
                 desktop.apply(ask.changes)
             ask = task.send(desktop.wait(ask.until))

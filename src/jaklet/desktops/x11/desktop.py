@@ -41,6 +41,7 @@ class X11Desktop:
         self._watched: list[int] = []
         self._released: tuple[int, int] | None = None  # keycode and time of the last release
         self._keys_changed = False
+        self._held: list[Any] = []  # events that came while the server's time was asked for
         self._waiting_for_manager = False
         self._settle_at: float | None = None
         self._lost: list[Refusal] = []
@@ -103,7 +104,7 @@ class X11Desktop:
             for event in wire.events():
                 if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe and event.atom == atom:
                     return int(event.time)
-                self._take(event)
+                self._held.append(event)
             select.select([wire.fileno], [], [], 0.1)
         return 0
 
@@ -135,7 +136,8 @@ class X11Desktop:
         changed = False
         while True:
             # Replies read below can leave further events queued inside the library, where select() cannot see them.
-            events = list(self._wire.events())
+            events = [*self._held, *self._wire.events()]
+            self._held.clear()
             if not events:
                 return changed
             news = [self._take(event) for event in events]

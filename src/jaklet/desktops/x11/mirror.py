@@ -6,7 +6,7 @@ up to date when a key comes. Both are this one way.
 A window is looked at only after its events have been asked for, so that no change can fall between the two.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from fractions import Fraction
 from typing import Any, Final
 
@@ -277,26 +277,23 @@ def size_limits(hints: tuple[int, ...]) -> SizeLimits:
     flags = hints[0]
     if not flags & (_MIN | _MAX | _STEP | _ASPECT | _BASE):
         return NO_LIMITS
-    pair: Callable[[int], tuple[int, int]] = lambda at: (min(hints[at], MAX_SIDE), min(hints[at + 1], MAX_SIDE))  # noqa: E731
-    base = pair(15) if flags & _BASE and len(hints) >= 17 else None
-    least = pair(5) if flags & _MIN else base or (1, 1)
-    most = pair(7) if flags & _MAX else (MAX_SIDE, MAX_SIDE)
-    step = pair(9) if flags & _STEP else (1, 1)
+
+    def pair(at: int, flag: int, default: tuple[int, int]) -> tuple[int, int]:
+        """Return two values, or the default for each that is not given or is no possible size."""
+        if not flags & flag or len(hints) < at + 2:
+            return default
+        first, second = hints[at], hints[at + 1]
+        return first if 0 < first <= MAX_SIDE else default[0], second if 0 < second <= MAX_SIDE else default[1]
+
+    base = pair(15, _BASE, (0, 0))
+    least = pair(5, _MIN, base)
+    most = pair(7, _MAX, (MAX_SIDE, MAX_SIDE))
+    step = pair(9, _STEP, (1, 1))
     low = high = None
     if flags & _ASPECT and hints[12] and hints[14]:
         low = Fraction(hints[11], hints[12]) or None
         high = Fraction(hints[13], hints[14]) or None
         if low and high and low > high:
             low = high = None  # no window could be both; what contradicts itself is not obeyed
-    start = base or (least if flags & _MIN else (0, 0))
-    return SizeLimits(
-        max(1, least[0]),
-        max(1, least[1]),
-        max(1, most[0]),
-        max(1, most[1]),
-        *start,
-        max(1, step[0]),
-        max(1, step[1]),
-        low,
-        high,
-    )
+    start = base if flags & _BASE else least if flags & _MIN else (0, 0)
+    return SizeLimits(max(1, least[0]), max(1, least[1]), *most, *start, *step, low, high)
