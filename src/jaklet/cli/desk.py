@@ -1,5 +1,6 @@
 """jaklet act, press, desk"""
 
+import sys
 from typing import TYPE_CHECKING, Annotated
 
 import typer
@@ -14,7 +15,7 @@ if TYPE_CHECKING:
     from jaklet.cli.opening import Opened
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
-    from jaklet.core.tasks import Task
+    from jaklet.core.tasks import Ask, Task
 
 
 def act(
