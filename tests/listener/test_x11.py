@@ -86,6 +86,7 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x_office.jaklet("act", "minimise tides")
     x_office.jaklet("act", "focus radio")
     assert x.active() == "RadioLog"
+    assert "focus berths" in x_office.jaklet("press", "super+b", "--dry-run").stdout  # beside a listener that holds it
     x.press("super+1")
     listening.until_says("recalled layout 1: 3 of 3 windows in place")
     assert ({cls: x.frame(cls) for cls in x.stacking()}, x.stacking(), x.active()) == (saved, order, "BerthBoard")

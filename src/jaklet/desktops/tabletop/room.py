@@ -116,7 +116,8 @@ class Room:
             limits=program.limits,
             workspace=self.workspace,
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
-        window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
+        if window.shape is Shape.NORMAL:
+            window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
         self.standing[wid] = Standing(window, program.name, window.frame)
         self.stacking.append(wid)
         self._activate(wid)
@@ -178,6 +179,7 @@ class Room:
 
     def _launch(self, app: str, command: tuple[str, ...]) -> None:
         name = command[0].rsplit("/", 1)[-1]
+        self.ended = [(other, status) for other, status in self.ended if other != app]
         program = self.programs.get(name)
         if program is None:
             self.ended.append((app, 127))  # what a shell answers for a command that is not found

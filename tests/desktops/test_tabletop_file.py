@@ -1,0 +1,70 @@
+"""A tabletop's file: what is left on it is read back as it was, and what the user wrote above stays to the letter."""
+
+from pathlib import Path
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.core.desk import Change
+from jaklet.desktops.tabletop.desktop import Tabletop
+from jaklet.desktops.tabletop.file import read_room, save_room
+from tests.core.test_recall import PROGRAMS, changes, office
+
+HEAD = """\
+# my desk
+tabletop: try    # with a comment
+displays:
+- {name: DP-1, area: 2560x1440+0+0, bar: left 40}
+- {name: HDMI-1, area: 1920x1080-1920+0}
+programs:
+  berth-board: {class: BerthBoard, title: 'Berth: "board" #1', takes: 1s}
+windows:
+- {program: berth-board, frame: 700x500+100+100}
+"""
+
+
+@given(st.lists(changes, max_size=12))
+def test_a_desk_is_read_back_as_it_was_left(some: list[Change]) -> None:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "tabletop.yaml"
+        room = office().copy()
+        for program in PROGRAMS:
+            room.add(room.programs[program])
+        for change in some:
+            room.change(change)
+        path.write_text(
+            "displays:\n- {name: DP-1, area: 2560x1440+0+0, bar: top 40}\n- {name: HDMI-1, area: 1920x1080+2560+0}\n"
+            "programs:\n"
+            + "".join(
+                f"  {name}: {{class: {it.cls}, title: {it.title}, least: {it.limits.min_width}x{it.limits.min_height},"
+                f" step: {it.limits.step_width}x{it.limits.step_height}}}\n"
+                for name, it in room.programs.items()
+            )
+        )
+        save_room(room, path)
+        again = read_room(path)
+        assert again.desk() == room.desk()
+        assert {wid: one.normal for wid, one in again.standing.items()} == {
+            wid: one.normal for wid, one in room.standing.items()
+        }
+
+
+def test_the_users_part_of_the_file_stays(tmp_path: Path) -> None:
+    path = tmp_path / "tabletop.yaml"
+    path.write_text(HEAD)
+    first = Tabletop.open(path)
+    first.close()
+    assert path.read_text() == HEAD  # only looked at
+    for _ in range(2):
+        table = Tabletop.open(path)
+        table.room.add(table.room.programs["berth-board"])
+        table.apply([])
+        table._changed = True
+        table.close()
+    text = path.read_text()
+    assert text.startswith(HEAD[: HEAD.index("windows:")])
+    assert text.count("# --- the desk as it was left") == 1
+    assert len(read_room(path).standing) == 3
+    assert read_room(path).displays[1].rect.x == -1920

@@ -1,0 +1,91 @@
+"""The drawing of a desk: true to scale, front windows over those behind, within its columns whatever the titles are."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Display, Window
+from jaklet.core.geometry import Rect
+from jaklet.drawing.desks import desk_data, desk_text, draw_desk
+from jaklet.drawing.ink import Ink
+from jaklet.drawing.tables import table_text
+
+MAIN = Display("DP-1", Rect(0, 0, 1600, 800), Rect(0, 100, 1600, 700), primary=True)
+QUAY = Display("HDMI-1", Rect(1600, 0, 800, 600), Rect(1600, 0, 800, 600))
+CONFIG = Config(displays={"main": "DP-1"})
+
+
+def window(wid: int, frame: tuple[int, int, int, int], **more: object) -> Window:
+    return Window(wid, cls=f"W{wid}", title=f"title {wid}", frame=Rect(*frame))._replace(**more)  # type: ignore[arg-type]
+
+
+def desk(*windows: Window, displays: tuple[Display, ...] = (MAIN, QUAY)) -> Desk:
+    ids = tuple(one.id for one in windows)
+    return Desk(displays, windows, ids, ids[::-1], ids[-1] if ids else None)
+
+
+DRAWN = """\
+┏━ main DP-1 1600x800 ━━━━━━━━━━━━━━━━━━┓┏━ HDMI-1 800x600 ━━┓
+┃░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░░┃┃                   ┃
+┃┌ 3 W1 ────────────┐                   ┃┃                   ┃
+┃│ title 1          │                   ┃┃     ┏ 1 W2 ━┓     ┃
+┃│ 800x700          │                   ┃┃     ┃       ┃     ┃
+┃│    ┌ 2 W3 ───────────┐               ┃┃     ┗━━━━━━━┛     ┃
+┃│    │ title 3         │               ┃┃                   ┃
+┃│    │                 │               ┃┃                   ┃
+┃│    └─────────────────┘               ┃┗━━━━━━━━━━━━━━━━━━━┛
+┃│                  │                   ┃
+┃└──────────────────┘                   ┃
+┗━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━━┛"""
+
+
+def test_a_desk_is_drawn_like_this() -> None:
+    one = desk(
+        window(1, (0, 100, 800, 700)),
+        window(3, (200, 300, 800, 300)),
+        window(4, (0, 0, 1600, 800), minimised=True),
+        window(5, (0, 0, 1600, 800), workspace=2),
+        window(2, (1800, 150, 400, 300)),
+    )
+    assert draw_desk(one, CONFIG, 62) == DRAWN
+
+
+@given(
+    st.lists(
+        st.builds(
+            window,
+            st.integers(1, 9),
+            st.tuples(st.integers(-3000, 5000), st.integers(-3000, 5000), st.integers(1, 6000), st.integers(1, 6000)),
+            title=st.text(max_size=30),
+            cls=st.text(max_size=9),
+        ),
+        unique_by=lambda one: one.id,
+        max_size=6,
+    ),
+    st.integers(1, 200),
+    st.sampled_from([(MAIN,), (MAIN, QUAY), (QUAY._replace(rect=Rect(-800, -600, 800, 600)), MAIN)]),
+)
+def test_any_desk_is_drawn_within_its_columns_and_safe(
+    windows: list[Window], columns: int, displays: tuple[Display, ...]
+) -> None:
+    one = desk(*windows, displays=displays)
+    for row in draw_desk(one, CONFIG, columns).splitlines():
+        assert len(row) <= max(columns, 40)
+    text = desk_text(one, CONFIG, columns)
+    assert all(character.isprintable() or character == "\n" for character in text)
+    assert len(desk_data(one, CONFIG)["windows"]) == len(windows)
+
+
+def test_ink_paints_and_plain_ink_does_not() -> None:
+    one = desk(window(1, (0, 100, 800, 700)))
+    assert "\033[" in desk_text(one, CONFIG, 80, Ink(True))
+    assert "\033[" not in desk_text(one, CONFIG, 80)
+
+
+@pytest.mark.parametrize(("width", "cut"), [(None, False), (20, True)])
+def test_tables_are_cut_for_terminals_only_and_leave_empty_columns_out(width: int | None, cut: bool) -> None:
+    text = table_text(("name", "note", "what"), [("a", "", "x" * 50), ("b", "", "[bold]y[/bold]")], width)
+    assert "note" not in text
+    assert ("…" in text) == cut
+    assert cut or "[bold]y[/bold]" in text

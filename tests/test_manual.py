@@ -1,0 +1,56 @@
+"""What the manual shows is true: its examples are checked as a user's files would be."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from jaklet.checks.run import PathPrograms, check
+from jaklet.config.layoutfile import read_layout
+from jaklet.config.paths import locate
+from jaklet.config.reader import Source
+from jaklet.core.findings import Finding
+from jaklet.core.places import parse_place
+from jaklet.core.verbs import parse_action
+from jaklet.demo.harbour import OFFICE
+from jaklet.desktops.tabletop.file import read_room
+
+ROOT = Path(__file__).parent.parent
+README, FILES = (ROOT / "README.md").read_text(), (ROOT / "docs" / "files.md").read_text()
+
+
+def examples(text: str) -> list[str]:
+    return re.findall(r"```yaml\n(.*?)```", text, re.DOTALL)
+
+
+def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
+    (tmp_path / "jaklet.yaml").write_text(examples(README)[0])
+    result = check(locate(str(tmp_path)), PathPrograms(office.program for office in OFFICE))
+    assert [found.cause for found in result.findings] == []
+    assert len(result.config.bindings) == 8
+
+
+def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> None:
+    layout, tabletop = examples(FILES)
+    found: list[Finding] = []
+    assert read_layout(Source("x", layout), found).layout
+    assert found == []
+    (tmp_path / "t.yaml").write_text(tabletop)
+    assert read_room(tmp_path / "t.yaml").displays[0].work.y == 40
+
+
+def _cells(section: str) -> list[str]:
+    table = README[README.index(f"## {section}") :].split("\n\n")[1]
+    firsts = [row.split("|")[1] for row in table.splitlines()[2:]]
+    return [words for first in firsts for words in re.findall(r"`([^`]+)`", first)]
+
+
+@pytest.mark.parametrize("words", [words for words in _cells("Places") if words not in ("reading", "on quay")])
+def test_every_place_of_the_readme_parses(words: str) -> None:
+    assert str(parse_place(f"{words} on quay")).endswith(" on quay")
+
+
+@pytest.mark.parametrize("words", _cells("Actions"))
+def test_every_action_of_the_readme_parses(words: str) -> None:
+    written = words.replace("APP", "berths").replace("PLACE", "left 2/3").replace("NAME", "departures")
+    parse_action(re.sub(r"\bN\b", "1", written))
