@@ -24,7 +24,7 @@ def main() -> None:
         rows += keys.rows(x)
         print("recalls …", file=sys.stderr)
         rows += recalls.rows(x)
-    report = table(sorted(rows))
+    report = table(sorted(rows, key=lambda row: row.name[:3]))
     machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
     print(f"{machine}\n\n{report}")
     if "--write" in sys.argv:

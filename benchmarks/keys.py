@@ -20,9 +20,9 @@ from benchmarks.measure import Row, percentile
 from benchmarks.proxy import Proxy
 from jaklet.demo.harbour import write_files
 
-PRESSES = 300
+PRESSES = 250
 IDLE_SECONDS = 10
-PAUSE = 0.1  # longer than the window manager takes, so that presses do not overlap
+PAUSE = 0.2  # longer than the window manager takes to draw, so that it does not compete for the processor
 
 BARE = """
 import sys, struct, xcffib, xcffib.xproto as xp

@@ -28,7 +28,7 @@ from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.desktop import X11Desktop
 
 SIZES = (10, 50, 200)
-ROUNDS = 7
+ROUNDS = {10: 25, 50: 9, 200: 7}
 
 
 class NoShelf:
@@ -114,7 +114,7 @@ def rows(x: XServer) -> list[Row]:
         ids = [window.id for window in desk.look().desk.windows]
         layout = _layout(desk, ids)
         ours, bare = [], []
-        for turn in range(ROUNDS):
+        for turn in range(ROUNDS[count]):
             before = scatter(desk, ids, turn)
             outcome_at: list[float] = []
 

@@ -167,14 +167,17 @@ class XServer:
         connection.disconnect()
         return int(setup.min_keycode + rows.index(keysym))
 
-    def press(self, chord: str) -> None:
-        """Press and release a chord with real key events (XTEST)."""
+    def press(self, chord: str, hold: float = 0) -> None:
+        """Press and release a chord with real key events (XTEST), its key held for some seconds: the server repeats it."""
         codes = [self.keycode(KEYSYMS.get(part) or ord(part)) for part in chord.split("+")]
         connection = self.connect()
         xtest = connection(xcffib.xtest.key)
         for kind, order in ((2, codes), (3, codes[::-1])):  # KeyPress, KeyRelease
             for code in order:
                 xtest.FakeInput(kind, code, 0, 0, 0, 0, 0)
+            connection.flush()
+            if hold and kind == 2:
+                time.sleep(hold)  # for as long as a finger rests on the key
         connection.flush()
         connection.core.GetInputFocus().reply()
         connection.disconnect()

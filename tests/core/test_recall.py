@@ -128,9 +128,18 @@ def test_a_dry_run_changes_nothing(some: list[Change]) -> None:
     table.act("launch berth-board", "launch radio-log", "save departures")
     table.desktop.apply(some)
     before = table.desk()
-    for sentence in ("recall departures", "go tide-gauge", "place left 1/2", "focus last", "close", "restore"):
+    for sentence in (
+        "recall departures",
+        "go tide-gauge",
+        "place left 1/2",
+        "focus last",
+        "close",
+        "restore",
+        "save 1",
+    ):
         foresee(table.desktop, table.begin(sentence))
     assert table.desk() == before
+    assert table.shelf.names() == ["departures"]
 
 
 def test_missing_programs_are_launched_and_put_in_place() -> None:

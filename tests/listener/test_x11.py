@@ -205,9 +205,10 @@ def test_one_listener_per_desk_and_a_private_socket(x_office: Office, listening:
 
 
 def test_a_key_held_down_counts_once_and_idling_takes_no_wake_ups(x: XServer, listening: Listening) -> None:
-    x.open("BerthBoard")
-    x.press("super+b")
+    x.open("BerthBoard", count=3)
+    x.press("super+b", hold=1.5)  # the server begins to repeat after 0.66 s, 25 times a second
     listening.until_says("super+b:")
+    assert listening.says().count("super+b:") == 1
     status = Path(f"/proc/{listening.process.pid}/status")
 
     def wakes() -> int:

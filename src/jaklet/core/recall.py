@@ -25,10 +25,12 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
         former = context.shelf.find(word)
         number = int(word) if word.isdigit() else former.number if former else None
         name = former.name if former else f"layout {word}" if word.isdigit() else word
-        kept = saved(context, moment, name=name, number=number, note=former.note if former else "")
-        return outcome(kept.done, kept.line, *kept.more)
+        holds = caught(captured(moment.desk, context.config, name=name, number=number, note=""))
+        # Nothing is asked of the desk, but a dry run ends here.
+        moment = yield Ask((), moment.now, (f"save {name}{', keeping the former version' if former else ''}: {holds}",))
+        return saved(context, moment, name=name, number=number, note=former.note if former else "")
     except StoreError as fault:
-        return outcome(False, fault.message, fault.remedy)
+        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
 
 
 def saved(context: Context, moment: Moment, *, name: str, number: int | None, note: str) -> Outcome:

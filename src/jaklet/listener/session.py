@@ -58,6 +58,8 @@ class Session:
         running = Running(chord, action, begin(action, Context(self.config, self._shelf, launching), moment))
         self._running.append(running)
         self._advance(running, None, time)
+        if running in self._running and running.until <= moment.now:  # it waits for nothing
+            self._advance(running, moment, 0)
 
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now."""

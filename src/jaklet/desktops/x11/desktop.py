@@ -78,7 +78,7 @@ class X11Desktop:
         return Moment(self._mirror.desk(), clock.monotonic(), settled, tuple(self._processes.ended))
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
-        """Send all requests in one write, and begin to wait for the window manager."""
+        """Send the requests, all that fit in one write, and begin to wait for the window manager."""
         desk, wire = self._mirror.desk(), self._wire
         for change in changes:
             if isinstance(change, Launch):
@@ -88,6 +88,7 @@ class X11Desktop:
                 time = time or self._server_time()
                 self._mirror.aimed = change.window
             ask_for(change, wire, desk, time)
+        wire.flush()  # what the user waits for goes out first, the barrier behind it
         wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
         wire.flush()
         self._waiting_for_manager = self._answers
@@ -133,20 +134,20 @@ class X11Desktop:
 
     def pump(self) -> bool:
         """Take in the events that have come; True if the desk has changed."""
-        changed = False
-        while True:
-            # Replies read below can leave further events queued inside the library, where select() cannot see them.
+        changed, more = False, True
+        while more:
             events = [*self._held, *self._wire.events()]
             self._held.clear()
-            if not events:
-                return changed
             news = [self._take(event) for event in events]
+            # Reading replies can leave further events queued inside the library, where select() cannot see them.
+            more = any(news) or self._keys_changed
             if self._keys_changed and self._keyboard:
-                self._keys_changed = False
                 self._lost += self._keyboard.follow()
+            self._keys_changed = False
             if any(news):
                 changed = True
                 self._refresh()
+        return changed
 
     def _refresh(self) -> None:
         try:
