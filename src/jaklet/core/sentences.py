@@ -24,7 +24,10 @@ class Action(NamedTuple):
 
     def named(self, kind: str) -> Ref | None:
         """Return what the action names of this kind, if anything."""
-        return next((ref for ref in self.refs if ref.kind == kind), None)
+        for ref in self.refs:
+            if ref.kind == kind:
+                return ref
+        return None
 
     def __str__(self) -> str:
         return self.text

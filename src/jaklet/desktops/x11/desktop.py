@@ -3,6 +3,7 @@
 import select
 import time as clock
 from collections.abc import Iterable
+from itertools import chain
 from typing import Any, Final
 
 import xcffib
@@ -134,20 +135,30 @@ class X11Desktop:
 
     def pump(self) -> bool:
         """Take in the events that have come; True if the desk has changed."""
-        changed, more = False, True
-        while more:
-            events = [*self._held, *self._wire.events()]
-            self._held.clear()
-            news = [self._take(event) for event in events]
-            # Reading replies can leave further events queued inside the library, where select() cannot see them.
-            more = any(news) or self._keys_changed
+        changed = False
+        while True:
+            came, news = self._take_in()
             if self._keys_changed and self._keyboard:
                 self._lost += self._keyboard.follow()
-            self._keys_changed = False
-            if any(news):
+            if news:
                 changed = True
                 self._refresh()
-        return changed
+            # Reading replies can leave further events queued inside the library, where select() cannot see them.
+            again = came and (news or self._keys_changed)
+            self._keys_changed = False
+            if self._pressed or not again:
+                return changed
+
+    def _take_in(self) -> tuple[bool, bool]:
+        """Take in events, up to the first chord, as that cannot wait; return whether any came, and any was news."""
+        came = news = False
+        held, self._held = self._held, []
+        for event in chain(held, self._wire.events()):
+            came = True
+            news |= self._take(event)
+            if self._pressed and not held:
+                break
+        return came, news
 
     def _refresh(self) -> None:
         try:

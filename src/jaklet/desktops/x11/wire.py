@@ -2,6 +2,7 @@
 
 import struct
 from collections.abc import Iterable, Sequence
+from io import BytesIO
 from typing import Any, Final
 
 import xcffib
@@ -86,8 +87,9 @@ class Wire:
     def tell_manager(self, window: int, atom: str, data: Sequence[int]) -> None:
         """Send a client message to the window manager by way of the root window (EWMH, "Root Window Properties")."""
         event = client_message(window, self.atoms[atom], data)
-        mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
-        self.core.SendEvent(False, self.root, mask, event)
+        # Packed here and not by xcffib, which takes an event apart byte by byte: this is what a key waits for.
+        request = _SEND_EVENT.pack(False, self.root, _TO_MANAGER, event)
+        self.core.send_request(SEND_EVENT, BytesIO(request))
 
     def flush(self) -> None:
         """Write what has been asked so far; raises `DeskError` if the server is gone."""
@@ -101,6 +103,9 @@ class Wire:
         self.connection.disconnect()
 
 
+_SEND_EVENT: Final = struct.Struct("=xB2xII32s")  # X protocol, SendEvent; xcb fills in opcode and length
+SEND_EVENT: Final = 25
+_TO_MANAGER: Final = int(xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify)
 _MESSAGE: Final = struct.Struct("=BBHII5I")
 CLIENT_MESSAGE: Final = 33
 
