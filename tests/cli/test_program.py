@@ -92,9 +92,9 @@ def test_check_tells_people_and_scripts_the_same(office: Office) -> None:
     ]
     assert text.count("^") > len(data)
     assert "\033" not in text
-    assert text.endswith("7 errors and 2 warnings; not usable until the errors are mended\n")
+    assert text.endswith("7 errors and 2 warnings; the config cannot be used until its errors are mended\n")
     assert office.jaklet("check").stdout == "no findings: 16 bindings, 6 apps, 1 layout\n"
-    assert json.loads(office.jaklet("check", "--format", "json").stdout) == {"findings": []}
+    assert json.loads(office.jaklet("check", "--format", "json").stdout) == {"usable": True, "findings": []}
 
 
 REFUSALS = [  # words typed, exit status, what is said, what to do
@@ -138,10 +138,29 @@ def test_what_cannot_be_is_refused_with_a_remedy(
 
 def test_a_config_with_errors_is_used_by_no_command(office: Office) -> None:
     office.edit("go berths", "go birth")
-    for words in (["act", "close"], ["press", "super+r"], ["layout", "list"], ["desk"]):
+    for words in (["act", "close"], ["press", "super+r"], ["layout", "list"]):
         done = office.jaklet(*words, status=1)
         assert "no app is called 'birth'" in done.stderr
         assert "run `jaklet check`" in done.stderr
+
+
+def test_looking_at_the_desk_needs_no_config(office: Office) -> None:
+    office.jaklet("press", "super+b")
+    office.edit("go berths", "go birth")
+    done = office.jaklet("desk")
+    assert "(BerthBoard)" in done.stdout
+    assert "the config has errors" in done.stderr
+
+
+def test_a_layout_at_fault_cannot_be_recalled_and_is_in_nobodys_way(office: Office) -> None:
+    (office.folder / "layouts" / "torn.yaml").write_text("layout: torn\nwindows:\n- {app: berths, plaec: full}\n")
+    found = json.loads(office.jaklet("check", "--format", "json", status=1).stdout)
+    assert (found["usable"], [one["code"] for one in found["findings"]]) == (True, ["JK104"])
+    assert "recalled arrivals" in office.jaklet("layout", "recall", "2").stdout
+    assert "did you mean place" in office.jaklet("layout", "recall", "torn", status=1).stderr
+    done = office.jaklet("layout", "list")
+    assert "arrivals" in done.stdout
+    assert "torn.yaml:3:17" in done.stderr
 
 
 def test_only_x11_lacks_a_desk_and_says_so(office: Office) -> None:
@@ -166,8 +185,9 @@ def test_a_machine_without_the_x_library_is_told_in_one_line(office: Office) -> 
     assert "no X server answers at" in office.jaklet("desk", "--desk", "x11", status=1, DISPLAY=":999").stderr
 
 
-def test_the_help_of_act_names_every_action(office: Office) -> None:
-    text = office.jaklet("act", "--help").stdout
+@pytest.mark.parametrize("words", [["act"], ["act", "--help"]])
+def test_all_actions_are_listed(words: list[str], office: Office) -> None:
+    text = office.jaklet(*words).stdout
     assert all(f"{verb} " in text for verb in VERBS)
 
 

@@ -2,6 +2,7 @@
 
 import json
 import os
+import signal
 import socket
 from pathlib import Path
 from typing import Any
@@ -20,6 +21,7 @@ from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import parse_action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.listener.control import MAX_REQUEST, ControlServer, request, socket_path
+from jaklet.listener.loop import Listener, Loaded
 from jaklet.listener.session import NEVER, Session
 from tests.core.test_recall import CONFIG, Shelf, office
 
@@ -85,6 +87,40 @@ def test_a_chord_of_a_config_that_was_just_replaced_does_nothing() -> None:
     one.session.config = Config()
     one.press("c")
     assert one.run() == []
+
+
+def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The whole listener on a tabletop: chords struck, signals sent to itself, and what it says of all that."""
+    monkeypatch.delenv("XDG_RUNTIME_DIR", raising=False)
+    one = Pressing(b="go berth-board", delete="close")
+    config = one.session.config
+    taken = parse_chord("super+delete")
+    one.desktop.room.taken = frozenset({taken})
+    said: list[str] = []
+    loads = iter([Loaded(None, ("x.yaml:1:1: error",)), Loaded(Config(), ())])
+
+    def tell(line: str) -> None:
+        said.append(line)
+        if line.startswith("listening"):
+            one.desktop.strike(parse_chord("super+b"))
+        elif "in front" in line or "stays in use" in line:
+            os.kill(os.getpid(), signal.SIGHUP)
+        elif line.startswith("reloaded"):
+            os.kill(os.getpid(), signal.SIGTERM)
+
+    before = signal.getsignal(signal.SIGTERM)
+    Listener(one.desktop, "tabletop", config, one.shelf, lambda: next(loads), tell).run()
+    assert said[1:] == [
+        "super+delete cannot be used: another program holds it",
+        "listening on tabletop: 1 of 2 chords",
+        "super+b: berth-board (Berth board) is launched and in front",
+        "x.yaml:1:1: error",
+        "the old config stays in use",
+        "reloaded: 0 chords",
+        "stopped: all chords are free again",
+    ]
+    assert "kill -HUP" in said[0]
+    assert signal.getsignal(signal.SIGTERM) is before
 
 
 @pytest.fixture

@@ -102,6 +102,11 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x.press("super+b")
     until(lambda: x.active() == "BerthBoard", "the old binding to go on working")
 
+    text = x_office.config.read_text()
+    x_office.config.unlink()
+    assert "there is no config at" in x_office.jaklet("reload", status=1).stderr
+    x_office.config.write_text(text)
+
     x_office.edit("super+b: go birth", "super+f5: go radio\n  super+f6: go berths")
     assert "reloaded: 17 chords" in x_office.jaklet("reload").stdout
     x.press("super+f5")

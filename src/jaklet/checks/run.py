@@ -25,8 +25,13 @@ class Checked(NamedTuple):
 
     @property
     def usable(self) -> bool:
-        """True if no finding is an error."""
-        return not any(found.severity == ERROR for found in self.findings)
+        """True if the config itself has no error. A layout at fault is one that cannot be recalled, no more."""
+        return not self.errors
+
+    @property
+    def errors(self) -> list[Finding]:
+        """The findings that keep the config from being used."""
+        return [one for one in self.findings if one.severity == ERROR and one.spot.path == self.reading.path]
 
 
 class PathPrograms:

@@ -33,11 +33,14 @@ def check(
     result = checked(path or config, desk)
     findings = result.findings
     if form is Format.json:
-        terminal.say_json({"findings": findings_data(findings)})
+        terminal.say_json({"usable": result.usable, "findings": findings_data(findings)})
     elif findings:
         lines = {path: source.lines for path, source in result.reading.sources.items()}
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
-        terminal.say(f"\n{summary(findings)}" + ("" if result.usable else "; not usable until the errors are mended"))
+        terminal.say(
+            f"\n{summary(findings)}"
+            + ("" if result.usable else "; the config cannot be used until its errors are mended")
+        )
     else:
         read = result.config
         counts = (

@@ -19,7 +19,12 @@ if TYPE_CHECKING:
 
 
 def act(
-    sentence: Annotated[str, typer.Argument(metavar="ACTION", help="One action, in quotes.", show_default=False)],
+    sentence: Annotated[
+        str | None,
+        typer.Argument(
+            metavar="[ACTION]", help="One action, in quotes; without it, all are listed.", show_default=False
+        ),
+    ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
     dry_run: DryRunOption = False,
@@ -37,7 +42,16 @@ def act(
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.verbs import parse_action
+    from jaklet.core.verbs import VERBS, parse_action, usage
+
+    if sentence is None:
+        from jaklet.drawing.tables import table_text
+
+        rows = [(usage(verb), verb.help, verb.example) for verb in VERBS.values()]
+        terminal.say(
+            table_text(("action", "what it does", "example"), rows, terminal.table_columns(), terminal.ink_for())
+        )
+        return
 
     ready = opened(config, desk)
     try:

@@ -6,7 +6,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
-from jaklet.core.errors import JakletError
+from jaklet.core.errors import JakletError, StoreError
 from jaklet.core.words import did_you_mean
 
 if TYPE_CHECKING:
@@ -78,10 +78,13 @@ def list_(config: ConfigOption = None, form: FormatOption = Format.text) -> None
     from jaklet.drawing.layouts import layout_data, layout_keys, layouts_text
 
     ready = opened(config)
-    every = sorted(
-        (layout for name in ready.shelf.names() if (layout := ready.shelf.find(name))),
-        key=lambda layout: (layout.number is None, layout.number or 0, layout.name),
-    )
+    every = []
+    for name in ready.shelf.names():
+        try:
+            every += [layout] if (layout := ready.shelf.find(name)) else []
+        except StoreError as fault:  # one layout at fault hides no other
+            terminal.say_error(fault)
+    every.sort(key=lambda layout: (layout.number is None, layout.number or 0, layout.name))
     keys = layout_keys(every, ready.config)
     if form is Format.json:
         terminal.say_json([layout_data(layout) | {"key": keys.get(layout.name)} for layout in every])

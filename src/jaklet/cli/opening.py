@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
+from jaklet.cli import terminal
 from jaklet.core.errors import DeskError, JakletError, UsageError
 
 if TYPE_CHECKING:
@@ -74,7 +75,7 @@ def checked(config: str | None, desk: str | None = None) -> "Checked":
 def usable(result: "Checked") -> "Config":
     """Return the config of a check; raises where it has errors."""
     if not result.usable:
-        errors = [found for found in result.findings if found.severity == "error"]
+        errors = result.errors
         more = f", and {len(errors) - 1} more" if len(errors) > 1 else ""
         raise JakletError(
             f"the config has errors: {errors[0].spot}: {errors[0].cause}{more}", "run `jaklet check` to see all of it"
@@ -105,7 +106,10 @@ def opened(config: str | None, desk: str | None = None) -> Opened:
 
 
 def opened_or_bare(config: str | None) -> "Config":
-    """Return the config if there is one that can be used, else an empty one: looking needs none."""
+    """Return the config if there is one that can be used, else an empty one: looking needs none.
+
+    A config with errors is remarked upon: what it says is not in what is shown.
+    """
     from jaklet.config.paths import VARIABLE, locate
     from jaklet.core.config import Config
 
@@ -115,4 +119,7 @@ def opened_or_bare(config: str | None) -> "Config":
         if config or os.environ.get(VARIABLE):
             raise
         return Config()
-    return usable(checked(config))
+    result = checked(config)
+    if not result.usable:
+        terminal.warn("the config has errors, and is left out of this: `jaklet check` shows them")
+    return result.config if result.usable else Config()

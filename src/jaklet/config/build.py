@@ -35,6 +35,7 @@ class Mention(NamedTuple):
 class Reading:
     """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
 
+    path: str = ""  # of the config file, as the user would write it
     config: Config = field(default_factory=Config)
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
@@ -184,7 +185,7 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
 
 def read_config(path: Path, shown: str) -> Reading:
     """Read a config file; every fault is in the reading's `found`."""
-    reading = Reading()
+    reading = Reading(shown)
     source = read_source(path, shown, reading.found)
     if source is None:
         return reading

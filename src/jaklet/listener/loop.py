@@ -8,6 +8,7 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.core.chords import Chord
 from jaklet.core.config import Config
+from jaklet.core.errors import JakletError
 from jaklet.core.ports import ChordDesktop, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
@@ -81,7 +82,10 @@ class Listener:
 
     def reload(self) -> dict[str, Any]:
         """Read and check the config again; with errors, the old one stays. Return what came of it."""
-        loaded = self._load()
+        try:
+            loaded = self._load()
+        except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename
+            loaded = Loaded(None, (f"{fault.message}; {fault.remedy}",))
         lines = list(loaded.lines)
         if loaded.config is None:
             lines.append("the old config stays in use")

@@ -127,7 +127,8 @@ class Room:
         """Move the clock to the next thing that happens, and let it happen; to `until` at the latest."""
         self.openings.sort()
         if not self.openings or self.openings[0].at > until:
-            self.now = max(self.now, until)
+            if until < float("inf"):
+                self.now = max(self.now, until)
             return
         opening = self.openings.pop(0)
         self.now = max(self.now, opening.at)
