@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
     Close,
@@ -23,10 +24,12 @@ from jaklet.core.desk import (
 )
 from jaklet.core.geometry import Rect
 from jaklet.core.ports import Desktop, Moment
-from jaklet.core.tasks import Goal, Outcome, Task, reach
+from jaklet.core.programs import focused
+from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
+from tests.core.test_recall import Shelf
 from tests.xserver import XServer
 
 
@@ -173,6 +176,16 @@ def test_workspaces_are_counted_from_one(desktop: Desktop) -> None:
     ask(desktop, lambda now: () if now.by_id[window].workspace is None else (Send(window, None),))
     desk = ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
     assert desk.by_id[window].workspace is None
+
+
+def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> None:
+    far, near = launch(desktop, "tide-gauge", "TideGauge"), launch(desktop, "ledger", "Ledger")
+    ask(desktop, lambda now: () if now.by_id[far.id].workspace == 2 else (Send(far.id, 2),))
+    assert desktop.look().desk.active == near.id
+    outcome = run(desktop, lambda moment: focused(far, Context(Config(), Shelf()), moment))
+    desk = desktop.look().desk
+    assert (outcome.done, desk.active, desk.workspace) == (True, far.id, 2)
+    ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
 
 
 def test_a_closed_window_is_gone(desktop: Desktop) -> None:

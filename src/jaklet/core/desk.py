@@ -127,7 +127,7 @@ class Reveal(NamedTuple):
 
 
 class Focus(NamedTuple):
-    """Raise a window and give it the focus; its workspace is shown."""
+    """Raise a window and give it the focus. Its workspace is to be shown first."""
 
     window: int
 

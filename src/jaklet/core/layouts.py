@@ -7,6 +7,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Shape, Window
+from jaklet.core.forms import Full
 from jaklet.core.places import Place
 from jaklet.core.recognise import recognised
 from jaklet.core.words import counted, listed
@@ -101,6 +102,8 @@ def captured(desk: Desk, config: Config, *, name: str, number: int | None, note:
 def _place_of(window: Window, desk: Desk, config: Config) -> Place:
     display = desk.display_of(window.frame)
     role = config.role_of(display)
+    if window.shape is not Shape.NORMAL:
+        return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
     form = recognised(
         window.frame, display.work, config.settings.gap, window.border, window.limits, config.places, role
     )

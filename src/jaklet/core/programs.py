@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.apps import App
-from jaklet.core.desk import Focus, Launch, Window
+from jaklet.core.desk import Change, Desk, Focus, Launch, Show, Window
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
@@ -47,11 +47,22 @@ def focus(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def focused(window: Window, context: Context, moment: Moment, already: str = "") -> Task:
-    """Bring a window to the front, and read back that it got the focus."""
+    """Show a window's workspace, bring it to the front, and read back that it got the focus."""
     wid = window.id
-    moment, refused, _ = yield from reach(lambda desk: () if desk.active == wid else (Focus(wid),), moment)
+
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        now = desk.by_id.get(wid)
+        if now is None or desk.active == wid:
+            return ()
+        # Not every window manager changes the workspace by itself when a window of another one is to be active.
+        elsewhere = now.workspace is not None and now.workspace != desk.workspace
+        return (Show(now.workspace), Focus(wid)) if elsewhere and now.workspace else (Focus(wid),)
+
+    moment, refused, _ = yield from reach(goal, moment)
     if refused:
-        return Outcome(False, refusal_told(refused[0], moment.desk, context.config))
+        return Outcome(False, refusal_told(refused[-1], moment.desk, context.config))
+    if wid not in moment.desk.by_id:
+        return Outcome(False, f"{window_name(window, context.config)} closed meanwhile")
     name = window_name(moment.desk.by_id.get(wid, window), context.config)
     return Outcome(True, f"{name} is {already or 'in front'}")
 

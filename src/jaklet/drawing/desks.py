@@ -149,15 +149,16 @@ def listed_windows(desk: Desk) -> list[Window]:
 
 def state_of(window: Window, desk: Desk) -> str:
     """Return a window's state in words."""
-    words = [] if window.shape is Shape.NORMAL else [window.shape.value]
-    words += ["minimised"] if window.minimised else []
+    words = ["minimised"] if window.minimised else []
     words += ["kept above"] if window.above else []
     words += ["focus"] if window.id == desk.active else []
     return ", ".join(words)
 
 
 def place_of(window: Window, desk: Desk, config: Config) -> str:
-    """Return the place that a window fills, in words."""
+    """Return the place that a window fills, in words; or that it is maximised or fullscreen."""
+    if window.shape is not Shape.NORMAL:
+        return window.shape.value
     display = desk.display_of(window.frame)
     args = (display.work, config.settings.gap, window.border, window.limits, config.places, config.role_of(display))
     return str(recognised(window.frame, *args))
