@@ -121,13 +121,15 @@ class LayoutShelf:
             fcntl.flock(lock, fcntl.LOCK_EX)
             yield
 
-    def _history(self) -> "sqlite3.Connection":
+    @contextlib.contextmanager
+    def _history(self) -> Iterator["sqlite3.Connection"]:
+        """Open the history; each statement commits by itself, and lasts."""
         import sqlite3  # only saves over a layout, and looks into the past, need it
 
-        connection = sqlite3.connect(self._state / _DATABASE, isolation_level=None)
-        connection.execute("PRAGMA synchronous=FULL")
-        connection.execute(_TABLE)
-        return connection
+        with contextlib.closing(sqlite3.connect(self._state / _DATABASE, isolation_level=None)) as connection:
+            connection.execute("PRAGMA synchronous=FULL")
+            connection.execute(_TABLE)
+            yield connection
 
     def _remember(self, name: str, text: str) -> int:
         """Add a version to the history, and return its number; one that is there already as the last is not added."""
@@ -136,7 +138,7 @@ class LayoutShelf:
 
         folder = str(self.folder.resolve())
         try:
-            with contextlib.closing(self._history()) as history:
+            with self._history() as history:
                 last = history.execute(
                     "SELECT version, text FROM versions WHERE folder=? AND name=? ORDER BY version DESC LIMIT 1",
                     (folder, name),
@@ -161,7 +163,7 @@ class LayoutShelf:
         row = None
         try:
             if (self._state / _DATABASE).exists():  # looking makes no files
-                with contextlib.closing(self._history()) as history:
+                with self._history() as history:
                     row = history.execute(
                         "SELECT text FROM versions WHERE folder=? AND name=? AND version=?",
                         (str(self.folder.resolve()), name, int(version)),
