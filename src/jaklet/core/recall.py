@@ -119,11 +119,13 @@ def _report(
     stubborn = {change.window for change in refused if isinstance(change, OF_ONE_WINDOW)}
     standing = total - len(gone) - len(stubborn)
     parts = [f"{standing} of {counted(total, 'window')} in place"]
+    moved = standing - untouched - came.total()
+    if moved > 0:
+        parts.append(f"{moved} moved")
+    elif not launches and not refused and not gone:
+        parts.append("nothing to move")
     if came:
         parts.append(f"{counted(came.total(), 'program')} launched")
-    moved = standing - untouched - came.total()
-    if not launches and not refused and not gone and moved <= 0:
-        parts.append("nothing to move")
     if layout.focus is None:
         parts.append("focus: as it was")
     else:
