@@ -28,7 +28,7 @@ NOT_IN_CORE = {
 ONLY_IN = {
     "xcffib": ("desktops/x11/", "demo/windows.py"),
     "typer": ("cli/",),
-    "yaml": ("config/", "desktops/tabletop/file.py"),
+    "yaml": ("config/", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
 }
 MODULES = sorted(SOURCE.rglob("*.py"))

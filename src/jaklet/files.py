@@ -1,8 +1,20 @@
-"""Files that are replaced whole or not at all."""
+"""What all that writes files needs: values as a line of YAML, and files that are replaced whole or not at all."""
 
 import contextlib
 import os
 from pathlib import Path
+from typing import Any
+
+
+def yaml_line(value: object) -> str:
+    """Return a value as YAML on one line, quoted only where it has to be."""
+    import yaml  # only what writes needs it
+
+    dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
+    text: str = yaml.dump(
+        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True
+    )
+    return text.strip().removesuffix("\n...").strip()
 
 
 def write_whole(path: Path, text: str) -> None:

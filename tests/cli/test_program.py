@@ -105,7 +105,7 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["press", "super+pgup"], 2, "no key is called 'pgup'", "pageup"),
     (["press", "super+o"], 2, "super+o is not bound", ""),
     (["layout", "recall", "arival"], 1, "no layout is called 'arival'", "did you mean arrivals"),
-    (["layout", "recall", "77"], 1, "no layout has number 77", "layout list"),
+    (["layout", "recall", "77"], 1, "no layout has number 77", "--number 77"),
     (["layout", "save", "a/b"], 1, "cannot be a layout's name", "departures"),
     (["layout", "show", "arrivals@9"], 1, "no version 9 of arrivals", ""),
     (["layout", "save", "x", "--number", "2"], 1, "number 2 is arrivals's", "another number"),

@@ -15,8 +15,10 @@ from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Revea
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts import Layout, captured, caught
 from jaklet.core.ports import Kept, Moment
+from jaklet.core.recall import recalled
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin, parse_action
+from jaklet.core.windows import goal_frame
 from jaklet.demo.harbour import OFFICE, write_files
 from jaklet.desktops.drive import foresee, run
 from jaklet.desktops.tabletop.desktop import Tabletop
@@ -180,6 +182,27 @@ def test_what_would_not_obey_is_said_and_holds_up_nothing_else(kind: str) -> Non
     assert "1 of 2 windows in place" in outcome.line
     assert any(FAILING[kind][1] in line for line in outcome.more), outcome
     assert table.desk().windows[0].frame == Rect(8, 48, 1268, 1384)
+
+
+def test_a_stubborn_window_is_not_asked_again_and_again_while_a_program_starts() -> None:
+    table = Table()
+    table.act("go ledger", "place left 1/2", "go charts", "save departures", "close charts")
+    layout, start = table.shelf.layouts["departures"], table.desktop.look()
+    table.act("place ledger right 1/2")
+    task = recalled(layout, Context(CONFIG, table.shelf), table.desktop.look())
+    first = next(task)
+    assert Move(1, layout_frame(layout, table.desk())) in first.changes
+    for i in range(20):  # the desk settles again and again, and ledger never obeys
+        ask = task.send(table.desktop.look()._replace(now=start.now + i / 10, settled=True))
+        assert ask.changes == ()
+
+
+def layout_frame(layout: Layout, desk: Desk) -> Rect:
+    """Return where the layout wants the ledger."""
+    entry = next(entry for entry in layout.entries if entry.app == "ledger")
+    frame = goal_frame(desk.by_id[1], entry.place, CONFIG, desk)
+    assert frame
+    return frame
 
 
 def test_a_display_that_is_not_there_leaves_no_window_off_screen() -> None:

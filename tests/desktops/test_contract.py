@@ -188,6 +188,18 @@ def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> No
     ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
 
 
+def test_once_settled_the_front_window_is_the_one_with_the_focus(desktop: Desktop) -> None:
+    """Whether the focus was given or refused: a window that was only asked for is not acted upon later."""
+    far = launch(desktop, "tide-gauge", "TideGauge").id
+    launch(desktop, "ledger", "Ledger")
+    ask(desktop, lambda now: () if now.by_id[far].workspace == 2 else (Send(far, 2),))
+    desk = change(desktop, Focus(far))  # without its workspace, which some managers do not show by themselves
+    assert desk.aimed is None
+    assert desk.front
+    assert desk.front.id == desk.active
+    ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
+
+
 def test_a_closed_window_is_gone(desktop: Desktop) -> None:
     window = launch(desktop, "letters", "Letters").id
     desk = ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())

@@ -63,6 +63,14 @@ def test_a_program_is_launched_once_however_often_its_key_is_pressed() -> None:
     assert len(one.desktop.look().desk.windows) == 1
 
 
+def test_launch_is_always_a_new_one() -> None:
+    one = Pressing(c="launch charts")
+    one.press("c", "c")
+    assert one.run() == ["charts (Charts of the approaches) is launched and in front"] * 2
+    one.desktop.wait(10)
+    assert len(one.desktop.look().desk.windows) == 2
+
+
 def test_other_chords_work_while_one_waits_for_its_program() -> None:
     one = Pressing(c="go charts", b="go berth-board", l="place left 1/2")
     one.press("b")

@@ -6,6 +6,7 @@ from typing import Final, NamedTuple, Protocol
 from jaklet.config.build import Reading
 from jaklet.core.chords import Chord
 from jaklet.core.findings import Finding, finding
+from jaklet.core.layouts import no_such_layout
 from jaklet.core.places import unknown_place
 from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either, nearest
@@ -60,10 +61,8 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case _:
                 if name in layouts:
                     continue
-                problem = f"no layout has number {name}" if name.isdigit() else f"no layout is called {name!r}"
-                words = f"NAME --number {name}" if name.isdigit() else repr(name) if " " in name else name
-                save = f"save one with: jaklet layout save {words}"
-                yield finding("JK305", spot, problem=problem, remedy=did_you_mean(name, reading.layouts, save))
+                problem, remedy = no_such_layout(name, reading.layouts)
+                yield finding("JK305", spot, problem=problem, remedy=remedy)
 
 
 def _remedy(name: str, known: Iterable[str], section: str) -> str:

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from jaklet.checks.rules import RULES, Case, Programs
 from jaklet.config.build import Reading, read_config
-from jaklet.config.paths import Places, state_folder
+from jaklet.config.paths import Places
 from jaklet.config.store import LayoutShelf
 from jaklet.core.config import Config
 from jaklet.core.findings import ERROR, Finding, finding
@@ -63,13 +63,13 @@ class PathPrograms:
 
 def shelf_of(places: Places) -> LayoutShelf:
     """Return the layouts that belong to a config."""
-    return LayoutShelf(places.layouts, state_folder(), places.shown_layouts)
+    return LayoutShelf(places.layouts, shown=places.shown_layouts)
 
 
 def check(places: Places, programs: Programs) -> Checked:
     """Read and check a config and the layouts beside it; every fault is reported in one pass."""
     reading = read_config(places.config, places.shown)
-    _read_layouts(LayoutShelf(places.layouts, places.layouts, places.shown_layouts), reading)
+    _read_layouts(shelf_of(places), reading)
     case = Case(reading, programs)
     found = [*reading.found, *(one for rule in RULES for one in rule(case))]
     return Checked(reading, tuple(sorted(set(found), key=lambda one: one.order)))

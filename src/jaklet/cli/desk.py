@@ -112,7 +112,7 @@ def press(
 
 
 def _known(action: "Action", ready: "Opened") -> None:
-    """Raise where an action names an app, place or display that is not defined."""
+    """Raise where an action names an app or a place that is not defined."""
     from jaklet.core.forms import Named
     from jaklet.core.places import unknown_place
     from jaklet.core.words import did_you_mean

@@ -7,7 +7,6 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 from jaklet.core.errors import JakletError, StoreError
-from jaklet.core.words import did_you_mean
 
 if TYPE_CHECKING:
     from jaklet.config.store import LayoutShelf
@@ -114,6 +113,7 @@ def found(word: str, shelf: "LayoutShelf") -> "Layout":
     """Return the layout with this name or number; raises with the nearest name where there is none."""
     layout = shelf.find(word)
     if layout is None:
-        said = f"no layout has number {word}" if word.isdigit() else f"no layout is called {word!r}"
-        raise JakletError(said, did_you_mean(word, shelf.names(), "`jaklet layout list` shows them all"))
+        from jaklet.core.layouts import no_such_layout
+
+        raise JakletError(*no_such_layout(word, shelf.names()))
     return layout

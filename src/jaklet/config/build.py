@@ -3,9 +3,9 @@
 import os
 import stat
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.config import fields
 from jaklet.config.fields import Found, Keys
@@ -87,7 +87,7 @@ BINDING_KEYS: Final[Keys] = {"do": _action, "note": fields.text}
 
 def _settings(value: Value, reading: Reading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
-    reading.config = _with(reading.config, settings=Settings(**read))
+    reading.config = replace(reading.config, settings=Settings(**read))
 
 
 def _displays(value: Value, reading: Reading) -> None:
@@ -101,7 +101,7 @@ def _displays(value: Value, reading: Reading) -> None:
         elif item.is_map or item.is_empty:
             remedy = "give the connector's name: {name: DP-1}"
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
-    reading.config = _with(reading.config, displays=roles)
+    reading.config = replace(reading.config, displays=roles)
 
 
 def _apps(value: Value, reading: Reading) -> None:
@@ -122,7 +122,7 @@ def _apps(value: Value, reading: Reading) -> None:
                 reading.found.append(finding("JK106", key.spot, what=f"app {name}", key="launch", remedy=remedy))
             rule = WindowRule((("class", ""),))  # keeps the name known, so that its uses are not reported as well
         apps[name] = App(name, program, rule)
-    reading.config = _with(reading.config, apps=apps)
+    reading.config = replace(reading.config, apps=apps)
 
 
 def _places(value: Value, reading: Reading) -> None:
@@ -139,7 +139,7 @@ def _places(value: Value, reading: Reading) -> None:
         if read is not None and read.display:
             _mention_display(read, item, len(item.text or ""), reading)
         places[name] = read or Place(Named(name))
-    reading.config = _with(reading.config, places=places)
+    reading.config = replace(reading.config, places=places)
 
 
 def _bindings(value: Value, reading: Reading) -> None:
@@ -163,7 +163,7 @@ def _bindings(value: Value, reading: Reading) -> None:
             reading.bindings.append(Binding(chord, action.action, key.spot, note))
     if not value.is_map:
         fields.mapping(value, "bindings", reading.found)
-    reading.config = _with(reading.config, bindings=tuple(reading.bindings))
+    reading.config = replace(reading.config, bindings=tuple(reading.bindings))
 
 
 def _action_text(item: Value) -> str:
@@ -211,11 +211,6 @@ def read_config(path: Path, shown: str) -> Reading:
             elif not value.is_empty:
                 build(value, reading)
     return reading
-
-
-def _with(config: Config, **changed: Any) -> Config:
-    current = {name: getattr(config, name) for name in ("settings", "displays", "apps", "places", "bindings")}
-    return Config(**(current | changed))
 
 
 def _good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:

@@ -14,6 +14,7 @@ from jaklet.core.layouts import Entry, Layout, name_fault
 from jaklet.core.places import Place
 from jaklet.core.spans import Spot
 from jaklet.core.words import nearest
+from jaklet.files import yaml_line
 
 MINIMISED: Final = "minimised"
 ALL: Final = "all"
@@ -185,9 +186,9 @@ def layout_text(layout: Layout) -> str:
         label = layout.entries[layout.focus].label
         rank = sum(entry.label == label for entry in layout.entries[: layout.focus + 1])
         head["focus"] = label if rank == 1 else f"{label} {rank}"
-    lines = [f"{key}: {_flow(value)}" for key, value in head.items()]
+    lines = [f"{key}: {yaml_line(value)}" for key, value in head.items()]
     lines.append("windows:" if layout.entries else "windows: []")
-    lines += [f"- {_flow(_entry_map(entry, layout))}" for entry in layout.entries]
+    lines += [f"- {yaml_line(_entry_map(entry, layout))}" for entry in layout.entries]
     return "\n".join(lines) + "\n"
 
 
@@ -207,14 +208,3 @@ def _entry_map(entry: Entry, layout: Layout) -> dict[str, object]:
     elif entry.minimised:
         written["state"] = MINIMISED
     return written
-
-
-def _flow(value: object) -> str:
-    """Return a value as YAML on one line, quoted only where it has to be."""
-    import yaml
-
-    dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
-    text: str = yaml.dump(
-        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True
-    )
-    return text.strip().removesuffix("\n...").strip()

@@ -9,10 +9,12 @@ import contextlib
 import fcntl
 import os
 from collections.abc import Iterator
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from jaklet.config.layoutfile import LayoutReading, layout_text, read_layout
+from jaklet.config.paths import state_folder
 from jaklet.config.reader import Source, read_source
 from jaklet.core.errors import StoreError, UsageError
 from jaklet.core.findings import Finding
@@ -30,12 +32,17 @@ _TABLE: Final = """CREATE TABLE IF NOT EXISTS versions(
 
 
 class LayoutShelf:
-    """The layouts in one folder, and their history in the state folder."""
+    """The layouts in one folder, and their history in the state folder (by default the user's)."""
 
-    def __init__(self, folder: Path, state: Path, shown: str = "") -> None:
+    def __init__(self, folder: Path, state: Path | None = None, shown: str = "") -> None:
         self.folder = folder
-        self._state = state
+        self._given_state = state
         self._shown = shown or str(folder)
+
+    @cached_property
+    def _state(self) -> Path:
+        """The state folder, looked up only where something is kept: reading layouts needs none."""
+        return self._given_state or state_folder()
 
     def files(self) -> list[Path]:
         """Return the layout files in the order of their names."""
@@ -152,7 +159,7 @@ class LayoutShelf:
         except sqlite3.Error as fault:
             raise StoreError(
                 f"{name} was not saved, as its former version could not be kept: {fault}",
-                f"see to {self._state / 'layouts.sqlite'}, then save again",
+                f"see to {self._state / _DATABASE}, then save again",
             ) from fault
 
     def _former(self, name: str, version: str) -> Layout:

@@ -1,7 +1,7 @@
 """Layouts: a saved, named arrangement of windows, and how one is taken from a desk."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
@@ -10,7 +10,7 @@ from jaklet.core.desk import Desk, Shape, Window
 from jaklet.core.forms import Full
 from jaklet.core.places import Place
 from jaklet.core.recognise import recognised
-from jaklet.core.words import counted, listed
+from jaklet.core.words import counted, did_you_mean, listed
 
 MAX_NAME: Final = 60
 
@@ -64,6 +64,14 @@ def name_fault(name: str) -> str | None:
     if wrong:
         return f"a name is made of letters, digits, spaces, - _ and ., not {listed([repr(c) for c in wrong])}"
     return "the name begins with a dot" if name.startswith(".") else None
+
+
+def no_such_layout(word: str, names: Iterable[str]) -> tuple[str, str]:
+    """Return what to say of a name or number that no layout has: the fault, and the remedy."""
+    if word.isdigit():
+        return f"no layout has number {word}", f"save one with: jaklet layout save NAME --number {word}"
+    typed = f'"{word}"' if " " in word else word
+    return f"no layout is called {word!r}", did_you_mean(word, names, f"save one with: jaklet layout save {typed}")
 
 
 def captured(desk: Desk, config: Config, *, name: str, number: int | None, note: str) -> Layout:

@@ -1,11 +1,13 @@
 """What the core and the listener need from outside, and nothing more."""
 
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple, Protocol
+from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.chords import Chord
 from jaklet.core.desk import Change, Desk
 from jaklet.core.layouts import Layout
+
+NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
 
 
 class Refusal(NamedTuple):

@@ -1,10 +1,8 @@
 """Launching programs and going to their windows."""
 
-from typing import Final
-
 from jaklet.core.apps import App
 from jaklet.core.desk import Change, Desk, Focus, Launch, Show, Window
-from jaklet.core.ports import Moment
+from jaklet.core.ports import NOT_FOUND, Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
@@ -14,6 +12,8 @@ def go(action: Action, context: Context, moment: Moment) -> Task:
     """Not running: launch. Running: its last used window. In front already: its next window, in opening order."""
     app = action.refs[0].name
     own = context.config.claims.windows_of(app, moment.desk)
+    if not own and app in context.launching:
+        return outcome(True, f"{app} is being launched already")
     if not own:
         return launched(app, context, moment)
     front = moment.desk.front
@@ -31,7 +31,7 @@ def launch(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def focus(action: Action, context: Context, moment: Moment) -> Task:
-    """Focus last: the window used before this one. focus APP: its last used window, never a launch."""
+    """focus last: the window used before this one. focus APP: its last used window, never a launch."""
     desk = moment.desk
     if app := action.named("APP"):
         own = context.config.claims.windows_of(app.name, desk)
@@ -55,23 +55,22 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "")
         if now is None or desk.active == wid:
             return ()
         # Not every window manager changes the workspace by itself when a window of another one is to be active.
-        elsewhere = now.workspace is not None and now.workspace != desk.workspace
-        return (Show(now.workspace), Focus(wid)) if elsewhere and now.workspace else (Focus(wid),)
+        if now.workspace is None or now.workspace == desk.workspace:
+            return (Focus(wid),)
+        return (Show(now.workspace), Focus(wid))
 
     moment, refused, _ = yield from reach(goal, moment)
     if refused:
         return Outcome(False, refusal_told(refused[-1], moment.desk, context.config))
     if wid not in moment.desk.by_id:
         return Outcome(False, f"{window_name(window, context.config)} closed meanwhile")
-    name = window_name(moment.desk.by_id.get(wid, window), context.config)
+    name = window_name(moment.desk.by_id[wid], context.config)
     return Outcome(True, f"{name} is {already or 'in front'}")
 
 
 def launched(app_name: str, context: Context, moment: Moment) -> Task:
     """Launch an app, wait for its window, and see that it has the focus."""
     app = context.config.apps[app_name]
-    if app_name in context.launching:
-        return Outcome(True, f"{app_name} is being launched already")
     if not app.command:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
     claims, limit = context.config.claims, context.config.settings.wait
@@ -95,9 +94,6 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
             )
             return Outcome(False, f"{app_name} was launched but showed no window within {limit:g} s", hint)
         moment = yield Ask((), until)
-
-
-NOT_FOUND: Final = 127  # the status that stands for a program that is not there
 
 
 def failure_told(app: App, status: int) -> str:

@@ -6,14 +6,14 @@ from typing import Final
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Launch
 from jaklet.core.errors import StoreError
-from jaklet.core.layouts import Layout, captured, caught, name_fault
+from jaklet.core.layouts import Layout, captured, caught, name_fault, no_such_layout
 from jaklet.core.plans import OF_ONE_WINDOW, Pairs, Plan, paired
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told
-from jaklet.core.words import counted, listed, nearest
+from jaklet.core.words import counted
 
 MOST_LINES: Final = 12  # of what would not obey; a report is read, not studied
 
@@ -53,11 +53,7 @@ def recall(action: Action, context: Context, moment: Moment) -> Task:
     except StoreError as fault:
         return outcome(False, fault.message, fault.remedy)
     if layout is None:
-        near = nearest(word, context.shelf.names())
-        said = f"no layout has number {word}" if word.isdigit() else f"no layout is called {word!r}"
-        return outcome(
-            False, said, f"did you mean {listed(near, 'or')}?" if near else f"save one: jaklet layout save {word}"
-        )
+        return outcome(False, *no_such_layout(word, context.shelf.names()))
     return recalled(layout, context, moment)
 
 
@@ -65,7 +61,7 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     """Launch what is missing, wait for it, place, restack, focus, read back, and say what came of it."""
     config, start = context.config, moment.desk
     pairs = paired(layout, start, config)
-    launches, stuck = _launches(layout, pairs, config)
+    launches = _launches(layout, pairs, config)
     plan = Plan(layout, config, pairs)
     untouched = len(pairs) - len({change.window for change in plan.needed(start) if isinstance(change, OF_ONE_WINDOW)})
     missing = [i for i in range(len(layout.entries)) if i not in pairs]
@@ -83,39 +79,27 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
             plan = Plan(layout, config, pairs)
             ended = {name for name, _ in moment.ended}
             waited_for = {e.app for i, e in enumerate(layout.entries) if i not in pairs and e.app in waited_for - ended}
-            if waited_for:  # place what has come, while the rest is still starting
-                moment = yield Ask(plan.frames(moment.desk) if moment.settled or pairs != before else (), until)
+            if waited_for:  # place what has come, while the rest is still starting; what refuses is asked again later
+                moment = yield Ask(plan.frames(moment.desk) if pairs != before else (), until)
     moment, refused, _ = yield from reach(plan.needed, moment)
-    return _report(layout, moment, plan, refused, launches, stuck, untouched, config)
+    return _report(plan, moment, refused, launches, untouched)
 
 
-def _launches(layout: Layout, pairs: Pairs, config: Config) -> tuple[tuple[Launch, ...], list[str]]:
-    """Return the launches for the entries without window, and the labels of those that cannot be launched."""
-    launches, stuck = [], []
-    for i, entry in enumerate(layout.entries):
-        if i in pairs:
-            continue
-        app = config.apps.get(entry.app) if entry.app else None
-        if app and app.command:
-            launches.append(Launch(app.name, app.command))
-        else:
-            stuck.append(entry.label)
-    return tuple(launches), stuck
+def _launches(layout: Layout, pairs: Pairs, config: Config) -> tuple[Launch, ...]:
+    """Return the launches for the entries without window, as far as their apps can be launched."""
+    missing = (entry for i, entry in enumerate(layout.entries) if i not in pairs)
+    apps = (config.apps.get(entry.app) for entry in missing if entry.app)
+    return tuple(Launch(app.name, app.command) for app in apps if app and app.command)
 
 
 def _report(
-    layout: Layout,
-    moment: Moment,
-    plan: Plan,
-    refused: tuple[Change, ...],
-    launches: tuple[Launch, ...],
-    stuck: list[str],
-    untouched: int,
-    config: Config,
+    plan: Plan, moment: Moment, refused: tuple[Change, ...], launches: tuple[Launch, ...], untouched: int
 ) -> Outcome:
+    layout, config = plan.layout, plan.config
+    launched = Counter(launch.app for launch in launches)
     desk, total = moment.desk, len(layout.entries)
     gone = [i for i in range(total) if plan.pairs.get(i) not in desk.by_id]
-    came = Counter(launched.app for launched in launches) - Counter(layout.entries[i].label for i in gone)
+    came = launched - Counter(layout.entries[i].label for i in gone)
     stubborn = {change.window for change in refused if isinstance(change, OF_ONE_WINDOW)}
     standing = total - len(gone) - len(stubborn)
     parts = [f"{standing} of {counted(total, 'window')} in place"]
@@ -137,7 +121,7 @@ def _report(
         entry = layout.entries[i]
         if i in plan.pairs:
             more.append(f"{entry.label} closed meanwhile")
-        elif entry.label in stuck:
+        elif entry.app not in launched:
             more.append(f"{entry.label} is not open, and no app says how to launch it")
         elif entry.app and entry.app in ended:
             more.append(failure_told(config.apps[entry.app], ended[entry.app]))

@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Final
 
-NOT_FOUND: Final = 127  # what a shell answers where there is no such program
-NOT_ALLOWED: Final = 126
+from jaklet.core.ports import NOT_FOUND
+
+NOT_ALLOWED: Final = 126  # the status of a program that may not be run, as a shell has it
 
 
 class Processes:

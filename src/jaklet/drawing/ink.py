@@ -16,7 +16,6 @@ _ROLES: Final = {
     "caret": "1;31",
     "active": "1;36",
     "window": "36",
-    "number": "33",
 }
 
 

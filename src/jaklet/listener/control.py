@@ -1,6 +1,6 @@
 """The control socket: JSON-RPC 2.0, one request a line, for the same user only.
 
-The server never blocks: a request is read as its bytes come, a slow reader's answers are kept up to a limit, and
+The server never blocks: a request is read as its bytes come, a client that does not read its answers is dropped, and
 whatever is not a request gets an error or is dropped.
 """
 

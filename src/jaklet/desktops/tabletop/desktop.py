@@ -26,11 +26,6 @@ class Tabletop:
         """Return the tabletop kept in a file; raises `StoreError`."""
         return cls(read_room(path), path)
 
-    @property
-    def name(self) -> str:
-        """What to call this desk."""
-        return f"tabletop:{self._path}" if self._path else "tabletop"
-
     def look(self) -> Moment:
         """Return the desk as it is now."""
         return Moment(self.room.desk(), self.room.now, True, tuple(self.room.ended))

@@ -9,7 +9,7 @@ from jaklet.core.desk import Display, Shape
 from jaklet.core.errors import SentenceError, StoreError
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
 from jaklet.desktops.tabletop.room import Program, Room, Standing
-from jaklet.files import write_whole
+from jaklet.files import write_whole, yaml_line
 
 _GEOMETRY: Final = re.compile(
     r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})"
@@ -188,22 +188,13 @@ def _window_map(wid: int, standing: Standing) -> dict[str, object]:
 
 def save_room(room: Room, path: Path) -> None:
     """Write what changes on a tabletop back to its file; the head of the file, as the user wrote it, stays."""
-    import yaml
-
     head = re.split(
         r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE
     )[0]
     kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace):)", head, maxsplit=1, flags=re.MULTILINE)[0]
-    dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
-
-    def flow(value: object) -> str:
-        return str(
-            yaml.dump(value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True)
-        ).strip()
-
     lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]
     lines.append("windows:" if room.standing else "windows: []")
-    lines += [f"- {flow(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
+    lines += [f"- {yaml_line(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
     lines += [
         f"stacking: {room.stacking}",
         f"recent: {room.recent}",

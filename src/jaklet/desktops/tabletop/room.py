@@ -23,6 +23,7 @@ from jaklet.core.desk import (
 )
 from jaklet.core.forms import Full
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
+from jaklet.core.ports import NOT_FOUND
 
 STEP = 32  # each new window opens this far right of and below the one before
 
@@ -99,7 +100,7 @@ class Room:
 
     def add(self, program: Program, frame: Rect | None = None, **seen: object) -> int:
         """Put a window of a program on the tabletop, in front; return its id."""
-        wid = max(self._next, *(w + 1 for w in self.standing)) if self.standing else self._next
+        wid = max([self._next, *(other + 1 for other in self.standing)])
         self._next = wid + 1
         area = self.displays[0].work
         if frame is None:
@@ -183,7 +184,7 @@ class Room:
         self.ended = [(other, status) for other, status in self.ended if other != app]
         program = self.programs.get(name)
         if program is None:
-            self.ended.append((app, 127))  # what a shell answers for a command that is not found
+            self.ended.append((app, NOT_FOUND))
         elif not program.silent:
             self.openings.append(Opening(self.now + program.takes, len(self.openings), app, name))
 

@@ -1,4 +1,4 @@
-"""From changes to requests: one function per kind of change. Nothing here waits."""
+"""From changes to requests: one case per kind of change. Nothing here waits."""
 
 from typing import Final, assert_never
 

@@ -68,11 +68,6 @@ class X11Desktop:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
         return cls(wire, supported)
 
-    @property
-    def name(self) -> str:
-        """What to call this desk."""
-        return "x11"
-
     def look(self) -> Moment:
         """Return the desk as it is now."""
         settled = not self._waiting_for_manager and self._settle_at is None
@@ -120,6 +115,7 @@ class X11Desktop:
                     self._settle_at = now + QUIET
                 elif now >= self._settle_at:
                     self._settle_at, changed = None, True
+                    self._mirror.aimed = None  # by now it has the focus, or was refused it
             if changed or self._pressed or self._lost or now >= until:
                 return self.look()
             soonest = until if self._settle_at is None else min(until, self._settle_at)
@@ -156,7 +152,7 @@ class X11Desktop:
         for event in chain(held, self._wire.events()):
             came = True
             news |= self._take(event)
-            if self._pressed and not held:
+            if self._pressed and not held:  # what was held is here and nowhere else, and is taken in whole
                 break
         return came, news
 

@@ -12,7 +12,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.chords import Chord, Modifier
 from jaklet.core.ports import Refusal
-from jaklet.desktops.x11.wire import GONE, Wire
+from jaklet.desktops.x11.wire import Wire
 
 SHIFT, LOCK, CONTROL = 1, 2, 4
 _EIGHT: Final = 0xFF  # the modifier bits of an event's state; above them are buttons and the XKB group
@@ -111,7 +111,7 @@ class Keyboard:
             try:
                 cookie.check()
                 self._held.add(grab)
-            except GONE:
+            except (xp.AccessError, xp.ValueError):
                 taken.add((grab[0], grab[1] & ~self._ignored))
         for lost in {self._chords[grab] for grab in taken}:
             refusals.append(Refusal(lost, "another program holds it"))

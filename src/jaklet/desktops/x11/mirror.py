@@ -20,7 +20,7 @@ from jaklet.desktops.x11.wire import GONE, Wire, text_of, words_of
 ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
 _PROPERTIES: Final = (
-    "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_PID", "_NET_WM_DESKTOP", "_NET_WM_STATE",
+    "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
     "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
     "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT",
 )  # fmt: skip
@@ -222,7 +222,6 @@ class Mirror:
             shape=_shape(state),
             minimised="_NET_WM_STATE_HIDDEN" in state,
             above="_NET_WM_STATE_ABOVE" in state,
-            pid=next(iter(facts.get("_NET_WM_PID", ())), 0),
         )
 
     def _struts(self, facts: dict[str, Any]) -> Iterable[Strut]:
