@@ -12,13 +12,14 @@ LAYERS = {
     "core": set(),
     "files": {"core"},
     "config": {"core", "files"},
+    "installed": {"core"},
     "checks": {"core", "config"},
     "desktops": {"core", "files"},
     "listener": {"core", "desktops"},
     "drawing": {"core"},
     "demo": {"core"},
     "__main__": {"cli"},
-    "cli": {"core", "files", "config", "checks", "desktops", "listener", "drawing", "demo"},
+    "cli": {"core", "files", "config", "checks", "desktops", "installed", "listener", "drawing", "demo"},
 }
 NOT_IN_CORE = {
     "os", "sys", "io", "time", "random", "pathlib", "subprocess", "socket", "logging", "select", "signal", "tempfile",

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.checks.run import PathPrograms, check
+from jaklet.checks.run import check
 from jaklet.config.layoutfile import read_layout
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
@@ -14,6 +14,7 @@ from jaklet.core.places import parse_place
 from jaklet.core.verbs import parse_action
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room
+from jaklet.installed.programs import Installed
 
 ROOT = Path(__file__).parent.parent
 README, FILES = (ROOT / "README.md").read_text(), (ROOT / "docs" / "files.md").read_text()
@@ -25,7 +26,7 @@ def examples(text: str) -> list[str]:
 
 def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(examples(README)[0])
-    result = check(locate(str(tmp_path)), PathPrograms(office.program for office in OFFICE))
+    result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
     assert [found.cause for found in result.findings] == []
     assert len(result.config.bindings) == 8
 

@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.checks.run import PathPrograms, check
+from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.findings import CATALOGUE
 from jaklet.drawing.findings import findings_data, findings_text
+from jaklet.installed.programs import Installed
 
 
 class Case(NamedTuple):
@@ -142,7 +143,7 @@ def findings(folder: Path, case: Case) -> list[tuple[str, str, str]]:
     (folder / "layouts").mkdir(exist_ok=True)
     for name, text in case.layouts:
         (folder / "layouts" / f"{name}.yaml").write_text(text)
-    result = check(locate(str(folder)), PathPrograms(["mkdir"]))
+    result = check(locate(str(folder)), Installed(["mkdir"]))
     lines = {path: source.lines for path, source in result.reading.sources.items()}
     assert findings_text(result.findings, lines).count("remedy: ") == len(result.findings)  # each says what to do
     assert len(findings_data(result.findings)) == len(result.findings)
@@ -177,7 +178,7 @@ def test_every_code_is_fired_by_some_case_and_in_the_manual() -> None:
 def test_files_that_cannot_be_read(raw: bytes, where: str, tmp_path: Path) -> None:
     path = tmp_path / "jaklet.yaml"
     path.write_bytes(raw)
-    found = check(locate(str(path)), PathPrograms()).findings
+    found = check(locate(str(path)), Installed()).findings
     assert [(one.code, f"{one.spot.line}:{one.spot.column}") for one in found] == [("JK102", where)]
 
 
@@ -186,7 +187,7 @@ def test_a_config_that_others_can_write_is_refused(mode: int, codes: list[str], 
     path = tmp_path / "jaklet.yaml"
     path.write_text("")
     os.chmod(path, mode)
-    result = check(locate(str(path)), PathPrograms())
+    result = check(locate(str(path)), Installed())
     assert [one.code for one in result.findings] == codes
     assert result.usable == (not codes)
 
@@ -196,7 +197,7 @@ def test_positions_hold_for_tabs_wide_letters_and_line_ends(line_end: str, tmp_p
     """The caret stands under the word, whatever is before it."""
     text = line_end.join(["# Häfen 港", "bindings:", "  super+港: go\tbirth # 港", "  super+é: 'place   lft 1/2'", ""])
     (tmp_path / "jaklet.yaml").write_bytes(text.encode())
-    result = check(locate(str(tmp_path)), PathPrograms())
+    result = check(locate(str(tmp_path)), Installed())
     assert [(found.spot.line, found.spot.column, found.spot.end) for found in result.findings] == [
         (3, 15, 20),
         (4, 21, 24),

@@ -29,7 +29,7 @@ CONFIG = Config(
     settings=Settings(gap=8, wait=5),
     displays={"main": "DP-1", "quay": "HDMI-1"},
     apps={
-        office.program: App(office.program, (office.program,), WindowRule((("class", office.cls),)))
+        office.program: App(office.program, (office.program,), (WindowRule((("class", office.cls),)),))
         for office in OFFICE
     },
 )

@@ -23,7 +23,7 @@ from jaklet.core.desk import (
     Window,
 )
 from jaklet.core.geometry import Rect
-from jaklet.core.ports import Desktop, Moment
+from jaklet.core.ports import Desktop, Ended, Moment
 from jaklet.core.programs import focused
 from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.demo.harbour import write_files
@@ -119,7 +119,8 @@ def test_a_launched_program_shows_a_window_in_front(desktop: Desktop) -> None:
 
 def test_a_program_that_is_not_there_has_ended(desktop: Desktop) -> None:
     desktop.apply([Launch("whistle", ("no-such-whistle",))])
-    assert desktop.wait(desktop.look().now + 1).ended == (("whistle", 127),)
+    moment = desktop.wait(desktop.look().now + 1)
+    assert moment.ended == (Ended("whistle", 127, "there is no program 'no-such-whistle'"),)
 
 
 def test_a_moved_window_has_exactly_that_frame(desktop: Desktop) -> None:

@@ -1,27 +1,20 @@
 """The rules that need the whole configuration. Each takes it and yields findings; a new one is one entry in `RULES`."""
 
 from collections.abc import Callable, Iterable, Iterator
-from typing import Final, NamedTuple, Protocol
+from itertools import combinations
+from typing import Final, NamedTuple
 
-from jaklet.config.build import Reading
+from jaklet.config.reading import Reading
+from jaklet.core.apps import App, WindowRule
 from jaklet.core.chords import Chord
 from jaklet.core.findings import Finding, finding
+from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
 from jaklet.core.places import unknown_place
+from jaklet.core.ports import Programs
 from jaklet.core.spans import Spot
+from jaklet.core.verbs import is_harsh
 from jaklet.core.words import did_you_mean, either, nearest
-
-
-class Programs(Protocol):
-    """Which programs there are to launch."""
-
-    def has(self, program: str) -> bool:
-        """True if this program can be launched."""
-        ...
-
-    def names(self) -> Iterable[str]:
-        """Return the names of all that can."""
-        ...
 
 
 class Case(NamedTuple):
@@ -46,7 +39,8 @@ def unknown_names(case: Case) -> Iterator[Finding]:
     config = reading.config
     layouts = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None)}
     # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
-    layouts |= {ref.name for binding in reading.bindings if (ref := binding.action.named("NAME"))}
+    saving = (one.named("NAME") for action, _, _ in reading.guarded for one in action.every())
+    layouts |= {ref.name for ref in saving if ref}
     for kind, name, spot in reading.mentions:
         if (kind, name) in reading.spots or f"{kind}s" in reading.broken:
             continue  # a section that does not parse may well define it
@@ -83,16 +77,47 @@ def program_not_found(case: Case) -> Iterator[Finding]:
 
 
 def same_windows(case: Case) -> Iterator[Finding]:
-    """JK402: two apps whose rules are the same, so that neither can have the window."""
-    first: dict[tuple[tuple[str, str], ...], str] = {}
-    for name, app in case.reading.config.apps.items():
-        if not all(value for _, value in app.rule.parts):
-            continue
-        other = first.setdefault(app.rule.parts, name)
-        if other != name:
-            spot = case.reading.spots["app", name]
-            also = ((case.reading.spots["app", other], f"{other} is here"),)
-            yield finding("JK402", spot, also, app=name, other=other, rule=str(app.rule))
+    """JK402 and JK405: two apps whose rules are the same, or can match the same window and say equally much."""
+    spots, told = case.reading.spots, set[tuple[str, str]]()
+    # Only rules that agree in all that they name in full can match the same window: few are ever compared.
+    alike: dict[object, list[tuple[App, WindowRule]]] = {}
+    for app in case.reading.config.apps.values():
+        for rule in app.rules:
+            if rule.score:
+                full = tuple(part for part in rule.parts if not is_pattern(part[1]))
+                alike.setdefault((rule.score, full), []).append((app, rule))
+    for group in alike.values():
+        for (one, mine), (other, its) in combinations(group, 2):
+            # Apps of one desktop entry can be alike in several rules; one word on the two is enough.
+            if one is other or (one.name, other.name) in told or not mine.rivals(its):
+                continue
+            told.add((one.name, other.name))
+            spot, also = spots["app", other.name], ((spots["app", one.name], f"{one.name} is here"),)
+            if mine.parts == its.parts:
+                yield finding("JK402", spot, also, app=other.name, other=one.name, rule=str(its))
+            else:
+                names = {"app": other.name, "other": one.name, "first": one.name}
+                yield finding("JK405", spot, also, rule=str(its), its=str(mine), **names)
+
+
+def harsh_without_sure(case: Case) -> Iterator[Finding]:
+    """JK306: a key or word that kills, and nobody is asked."""
+    for action, sure, spot in case.reading.guarded:
+        if not sure and is_harsh(action):
+            yield finding("JK306", spot, action=str(action))
+
+
+def word_begins_word(case: Case) -> Iterator[Finding]:
+    """JK307: where words are done at once, one that is the start of another leaves no way to type the other."""
+    reading = case.reading
+    if not reading.config.settings.at_once:
+        return
+    words = sorted(reading.config.words)
+    for shorter in words:
+        for word in words:
+            if word != shorter and word.lower().startswith(shorter.lower()):
+                also = ((reading.spots["word", shorter], f"{shorter} is here"),)
+                yield finding("JK307", reading.spots["word", word], also, word=word, shorter=shorter)
 
 
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
@@ -100,4 +125,6 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     unknown_names,
     program_not_found,
     same_windows,
+    harsh_without_sure,
+    word_begins_word,
 )

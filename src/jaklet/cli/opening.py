@@ -2,7 +2,7 @@
 
 import contextlib
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from jaklet.core.config import Config
     from jaklet.core.ports import ChordDesktop
     from jaklet.core.tasks import Context
+    from jaklet.installed.programs import Installed
 
 TABLETOP = "tabletop:"
 
@@ -42,7 +43,7 @@ def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
     elif os.environ.get("DISPLAY"):
         from jaklet.desktops.x11 import connect
 
-        desktop = connect()
+        desktop = connect(logs=_logs)
     else:
         raise DeskError(
             "there is no desk here, as DISPLAY is not set",
@@ -54,22 +55,32 @@ def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
         desktop.close()
 
 
-def programs_of(desk: str | None) -> Iterable[str]:
-    """Return the names of the programs that a tabletop has of its own."""
+def _logs() -> Path:
+    """Return the folder for what launched programs write as errors."""
+    from jaklet.config.paths import state_folder
+
+    return state_folder() / "programs"
+
+
+def installed(desk: str | None) -> "Installed":
+    """Return what can be launched: the programs of this machine, and those that a tabletop has of its own."""
+    from jaklet.installed.programs import Installed
+
     path = tabletop_path(desk)
     if path is None:
-        return ()
+        return Installed()
     from jaklet.desktops.tabletop.file import read_room
 
-    return read_room(path).programs
+    room = read_room(path)
+    return Installed(room.programs, room.entries())
 
 
 def checked(config: str | None, desk: str | None = None) -> "Checked":
     """Read and check the config."""
-    from jaklet.checks.run import PathPrograms, check
+    from jaklet.checks.run import check
     from jaklet.config.paths import locate
 
-    return check(locate(config), PathPrograms(programs_of(desk)))
+    return check(locate(config), installed(desk))
 
 
 def usable(result: "Checked") -> "Config":

@@ -3,72 +3,32 @@
 import os
 import stat
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
+from jaklet.config.apps import read_apps
 from jaklet.config.fields import Found, Keys
-from jaklet.config.reader import Source, Value, documents, read_source
-from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule
-from jaklet.core.chords import Chord
-from jaklet.core.config import Binding, Config, Settings
-from jaklet.core.cursor import NAME
+from jaklet.config.reader import Value, documents, read_source
+from jaklet.config.reading import Mention, Reading, good_name
+from jaklet.core.config import Binding, Settings, Word
 from jaklet.core.findings import finding
 from jaklet.core.forms import Named
 from jaklet.core.places import Place
+from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import RESERVED
+from jaklet.core.verbs import VERBS
 from jaklet.core.words import did_you_mean, either
 
-
-class Mention(NamedTuple):
-    """Where the files name something that has to exist elsewhere: an app, place, display or layout."""
-
-    kind: str
-    name: str
-    spot: Spot
-
-
-@dataclass
-class Reading:
-    """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
-
-    path: str = ""  # of the config file, as the user would write it
-    config: Config = field(default_factory=Config)
-    found: Found = field(default_factory=list)
-    sources: dict[str, Source] = field(default_factory=dict)
-    broken: set[str] = field(default_factory=set)  # sections that do not parse
-    mentions: list[Mention] = field(default_factory=list)
-    bindings: list[Binding] = field(default_factory=list)
-    chords: list[tuple[Chord, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
-    spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
-    commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
-    layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
-
-
-def _window(value: Value, what: str, found: Found) -> WindowRule | None:
-    keys: Keys = dict.fromkeys(RULE_PARTS, fields.text)
-    before = len(found)
-    read = fields.fields(value, what, keys, found)
-    if not read and len(found) == before:
-        remedy = "name the window's class: window: {class: BerthBoard}"
-        found.append(finding("JK106", value.spot, what=what, key="class, instance, role or title", remedy=remedy))
-    return WindowRule(tuple((part, read[part]) for part in RULE_PARTS if part in read)) if read else None
-
-
-def _launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
-    read = fields.command(value, what, found)
-    if read is None:
-        return None
-    first = next(value.items()) if value.is_list else value
-    spot = first.spot
-    return read, spot._replace(end=min(spot.end, spot.column + len(read[0])))
-
-
-APP_KEYS: Final[Keys] = {"launch": _launch, "window": _window}
-SETTING_KEYS: Final[Keys] = {"gap": fields.whole, "wait": fields.seconds}
+AT_ONCE, WITH_ENTER = "at once", "with enter"
+SETTING_KEYS: Final[Keys] = {
+    "gap": fields.whole,
+    "wait": fields.seconds,
+    "terminal": fields.command,
+    "words": fields.choice(AT_ONCE, WITH_ENTER),
+}
 DISPLAY_KEYS: Final[Keys] = {"name": fields.text}
 
 
@@ -82,18 +42,19 @@ def _action(value: Value, what: str, found: Found) -> _ReadAction | None:
     return _ReadAction(read, value) if read else None
 
 
-BINDING_KEYS: Final[Keys] = {"do": _action, "note": fields.text}
+BINDING_KEYS: Final[Keys] = {"do": _action, "note": fields.text, "sure": fields.truth}
 
 
 def _settings(value: Value, reading: Reading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
+    read["at_once"] = read.pop("words", WITH_ENTER) == AT_ONCE
     reading.config = replace(reading.config, settings=Settings(**read))
 
 
 def _displays(value: Value, reading: Reading) -> None:
     roles: dict[str, str] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
-        if not _good_name(key, role, "display", reading):
+        if not good_name(key, role, "display", reading):
             continue
         read = fields.fields(item, f"display {role}", DISPLAY_KEYS, reading.found)
         if "name" in read:
@@ -104,31 +65,10 @@ def _displays(value: Value, reading: Reading) -> None:
     reading.config = replace(reading.config, displays=roles)
 
 
-def _apps(value: Value, reading: Reading) -> None:
-    apps: dict[str, App] = {}
-    for key, name, item in fields.mapping(value, "apps", reading.found):
-        if not _good_name(key, name, "app", reading):
-            continue
-        before = len(reading.found)
-        read = fields.fields(item, f"app {name}", APP_KEYS, reading.found)
-        program, spot = read.get("launch", ((), key.spot))
-        rule = read.get("window")
-        if program:
-            reading.commands.append((program[0], spot))
-            rule = rule or default_rule(program)
-        elif rule is None:
-            if len(reading.found) == before:
-                remedy = f"write {name}: {{launch: PROGRAM, window: {{class: CLASS}}}}"
-                reading.found.append(finding("JK106", key.spot, what=f"app {name}", key="launch", remedy=remedy))
-            rule = WindowRule((("class", ""),))  # keeps the name known, so that its uses are not reported as well
-        apps[name] = App(name, program, rule)
-    reading.config = replace(reading.config, apps=apps)
-
-
 def _places(value: Value, reading: Reading) -> None:
     places: dict[str, Place] = {}
     for key, name, item in fields.mapping(value, "places", reading.found):
-        if not _good_name(key, name, "place", reading):
+        if not good_name(key, name, "place", reading):
             continue
         read = fields.place(item, f"place {name}", reading.found)
         if read is not None and isinstance(read.form, Named):
@@ -147,23 +87,47 @@ def _bindings(value: Value, reading: Reading) -> None:
         chord = fields.chord(key, "a chord", reading.found)
         if chord:
             reading.chords.append((chord, key.spot, _action_text(item)))
-        note = ""
-        if item.is_map:
-            read = fields.fields(item, "this binding", BINDING_KEYS, reading.found)
-            note = read.get("note", "")
-            action = read.get("do")
-            if not any(name.text == "do" for name, _ in item.pairs()):
-                remedy = "add one: {do: go berths}"
-                reading.found.append(finding("JK106", key.spot, what="this binding", key="do", remedy=remedy))
-        else:
-            action = _action(item, "an action", reading.found)
-        if action:
-            _mention_action(action, reading)
-        if chord and action:
-            reading.bindings.append(Binding(chord, action.action, key.spot, note))
+        done = _done(item, key.spot, "this binding", reading)
+        if chord and done:
+            reading.bindings.append(Binding(chord, done.action, key.spot, done.note, done.sure))
     if not value.is_map:
         fields.mapping(value, "bindings", reading.found)
     reading.config = replace(reading.config, bindings=tuple(reading.bindings))
+
+
+def _words(value: Value, reading: Reading) -> None:
+    words: dict[str, Word] = {}
+    small: dict[str, Spot] = {}
+    for key, name, item in fields.mapping(value, "words", reading.found):
+        done = _done(item, key.spot, f"word {name}", reading)
+        if name.lower() in VERBS:
+            problem = f"{name!r} is what an action begins with"
+            reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another word"))
+            continue
+        if name.lower() in small and good_name(key, name, "word", reading):
+            also = ((small[name.lower()], "the first one"),)
+            reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
+        elif done and good_name(key, name, "word", reading):
+            words[name] = done
+        small.setdefault(name.lower(), key.spot)
+    reading.config = replace(reading.config, words=words)
+
+
+def _done(item: Value, spot: Spot, what: str, reading: Reading) -> Word | None:
+    """Read what a chord or a word does: an action, or a mapping with `do`."""
+    read: dict[str, Any] = {}
+    if item.is_map:
+        read = fields.fields(item, what, BINDING_KEYS, reading.found)
+        if not any(name.text == "do" for name, _ in item.pairs()):
+            remedy = "add one: {do: go berths}"
+            reading.found.append(finding("JK106", spot, what=what, key="do", remedy=remedy))
+    action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
+    if action is None:
+        return None
+    sure = read.get("sure", False)
+    _mention_action(action.action, action.value, reading)
+    reading.guarded.append((action.action, sure, action.value.spot))
+    return Word(action.action, read.get("note", ""), sure)
 
 
 def _action_text(item: Value) -> str:
@@ -177,15 +141,16 @@ def _action_text(item: Value) -> str:
 SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "settings": _settings,
     "displays": _displays,
-    "apps": _apps,
+    "apps": read_apps,
     "places": _places,
     "bindings": _bindings,
+    "words": _words,
 }
 
 
-def read_config(path: Path, shown: str) -> Reading:
-    """Read a config file; every fault is in the reading's `found`."""
-    reading = Reading(shown)
+def read_config(path: Path, shown: str, programs: Programs) -> Reading:
+    """Read a config file; every fault is in the reading's `found`. `programs`: what there is to launch."""
+    reading = Reading(programs, shown)
     source = read_source(path, shown, reading.found)
     if source is None:
         return reading
@@ -213,32 +178,21 @@ def read_config(path: Path, shown: str) -> Reading:
     return reading
 
 
-def _good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
-    """Report a name that sentences could not use, and remember where a good one stands."""
-    reading.spots[kind, name] = key.spot
-    problem = None
-    if not NAME.fullmatch(name):
-        problem = f"{name!r} cannot be a name: it should be one word of letters, digits, - and _"
-    elif name.lower() in RESERVED:
-        problem = f"{name!r} cannot be a name: sentences need that word"
-    if problem:
-        reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another name"))
-    return problem is None
-
-
-def _mention_action(read: _ReadAction, reading: Reading) -> None:
-    for ref in read.action.refs:
-        spot = read.value.part(ref.start, ref.end)
-        if ref.kind == "APP":
+def _mention_action(action: Action, value: Value, reading: Reading) -> None:
+    for ref in action.refs:
+        spot = value.part(ref.start, ref.end)
+        if ref.action:
+            _mention_action(ref.action, value, reading)
+        elif ref.kind == "APP":
             reading.mentions.append(Mention("app", ref.name, spot))
         elif ref.kind == "LAYOUT":
             reading.mentions.append(Mention("layout", ref.name, spot))
         elif ref.place:
             if isinstance(ref.place.form, Named):
                 name = ref.place.form.name
-                reading.mentions.append(Mention("place", name, read.value.part(ref.start, ref.start + len(name))))
+                reading.mentions.append(Mention("place", name, value.part(ref.start, ref.start + len(name))))
             if ref.place.display:
-                _mention_display(ref.place, read.value, ref.end, reading)
+                _mention_display(ref.place, value, ref.end, reading)
 
 
 def _mention_display(place: Place, value: Value, end: int, reading: Reading) -> None:

@@ -23,6 +23,7 @@ Keys = Mapping[str, Reader]
 
 _SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
 MAX_PIXELS: Final = 32767
+LONGEST_PATTERN: Final = 200
 
 
 def _wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
@@ -35,6 +36,23 @@ def text(value: Value, what: str, found: Found) -> str | None:
     if value.text is None:
         _wrong(value, what, "text", found)
     return value.text
+
+
+def pattern(value: Value, what: str, found: Found) -> str | None:
+    """Read a pattern for a name or title."""
+    got = text(value, what, found)
+    if got is not None and len(got) > LONGEST_PATTERN:
+        problem = f"{what} is longer than {LONGEST_PATTERN} characters"
+        found.append(finding("JK108", value.spot, problem=problem, remedy="put * for a part of it"))
+        return None
+    return got
+
+
+def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] | None:
+    """Read a mapping of names to texts."""
+    pairs = mapping(value, what, found)
+    read = [(name, text(item, f"{name} of {what}", found)) for _, name, item in pairs]
+    return tuple((name, got) for name, got in read if got is not None) or None
 
 
 def whole(value: Value, what: str, found: Found) -> int | None:

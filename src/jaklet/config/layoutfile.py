@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.build import Mention
 from jaklet.config.fields import Found, Keys
 from jaklet.config.reader import Source, Value, documents
+from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
 from jaklet.core.findings import finding
 from jaklet.core.forms import Full, Named

@@ -1,74 +1,165 @@
 """Apps: how a program is launched, and which windows are its."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.desk import Desk, Window
+from jaklet.core import globs
+from jaklet.core.desk import Desk, Launch, Window
 
-# What a rule may name, and how much it says about a window: the rule with the greater sum has it. The weights
-# are powers of two, so that two rules of equal sum name the same parts, and can only tie by being the same.
-RULE_PARTS: Final[Mapping[str, int]] = {"class": 1, "instance": 2, "role": 4, "title": 8}
+# What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
+# telling part counts for more than all less telling ones together, and a part in full for more than its pattern.
+# So two rules have the same score only where they name the same parts in the same way.
+RULE_PARTS: Final[Mapping[str, Callable[[Window], str]]] = {
+    "kind": lambda window: window.kind,
+    "process": lambda window: window.process,
+    "class": lambda window: window.cls,
+    "instance": lambda window: window.instance,
+    "role": lambda window: window.role,
+    "title": lambda window: window.title,
+}
+_PATTERN: Final = {part: 1 << 2 * i for i, part in enumerate(RULE_PARTS)}  # in full: twice as much
+MOST_KEPT: Final = 5000  # titles change for ever; the listener stays small
 
 
 class WindowRule(NamedTuple):
-    """What a window must have, part by part (`RULE_PARTS`); it has to match in all."""
+    """What a window must have, part by part (`RULE_PARTS`), as patterns; it has to match in all."""
 
     parts: tuple[tuple[str, str], ...]
 
     @property
-    def weight(self) -> int:
+    def score(self) -> int:
         """How much the rule says."""
-        return sum(RULE_PARTS[part] for part, _ in self.parts)
+        return sum(
+            _PATTERN[part] * (1 if globs.is_pattern(wanted) else 2)
+            for part, wanted in self.parts
+            if globs.says_something(wanted)
+        )
 
     def claims(self, window: Window) -> bool:
         """True if the window is one of these."""
-        return all(_part_of(window, part) == value for part, value in self.parts)
+        return self.miss(window) is None
+
+    def miss(self, window: Window) -> tuple[str, str, str] | None:
+        """Return the first part in which a window does not match: part, what is wanted, what it has."""
+        for part, wanted in self.parts:
+            has = RULE_PARTS[part](window)
+            if has != wanted and not globs.matches(wanted, has):
+                return part, wanted, has
+        return None
+
+    def rivals(self, other: "WindowRule") -> bool:
+        """True if some window could match both, and neither says more."""
+        mine, its = dict(self.parts), dict(other.parts)
+        return self.score == other.score and all(globs.overlap(mine[part], its[part]) for part in mine.keys() & its)
 
     def __str__(self) -> str:
-        return ", ".join(f"{part}: {value}" for part, value in self.parts)
-
-
-def _part_of(window: Window, part: str) -> str:
-    match part:
-        case "class":
-            return window.cls
-        case "instance":
-            return window.instance
-        case "role":
-            return window.role
-        case _:
-            return window.title
+        return ", ".join(f"{part}: {wanted}" for part, wanted in self.parts)
 
 
 class App(NamedTuple):
-    """A named program. `command` is empty where Jaklet cannot launch it."""
+    """A named program. `command` is empty where Jaklet cannot launch it; a window is its if any of `rules` claims it.
+
+    `folder`: where it starts, the home folder if empty. `in_terminal`: the command runs in the user's terminal program.
+    `bring_here`: going to it from another workspace or display brings its window, and does not change the view.
+    `keep`: its windows are minimised instead of closed.
+    """
 
     name: str
     command: tuple[str, ...]
-    rule: WindowRule
+    rules: tuple[WindowRule, ...]
+    folder: str = ""
+    environment: tuple[tuple[str, str], ...] = ()
+    in_terminal: bool = False
+    bring_here: bool = False
+    keep: bool = False
+
+    def launch(self, terminal: tuple[str, ...]) -> Launch:
+        """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""
+        command = (*terminal, *self.command) if self.in_terminal else self.command
+        return Launch(self.name, command, self.folder, self.environment)
 
 
 def default_rule(command: tuple[str, ...]) -> WindowRule:
     """Return the rule of an app that gives none: the instance is the program's file name (ICCCM 4.1.2.5)."""
-    return WindowRule((("instance", command[0].rsplit("/", 1)[-1]),))
+    return WindowRule((("instance", _plain(command[0].rsplit("/", 1)[-1])),))
+
+
+def _plain(text: str) -> str:
+    return "".join(f"\\{c}" if c in "*?\\" else c for c in text)
+
+
+def exactly(**parts: str) -> WindowRule:
+    """Return a rule of these texts in full, whatever characters they have. `cls` stands for the class."""
+    return WindowRule(tuple((part.replace("cls", "class"), _plain(text)) for part, text in parts.items()))
+
+
+class Verdict(NamedTuple):
+    """How one rule judges one window. `miss`: the part in which it does not match, wanted, and had."""
+
+    app: str
+    rule: WindowRule
+    miss: tuple[str, str, str] | None
 
 
 class Claims:
-    """Which app a window belongs to; answers are kept, as the same few windows are asked about again."""
+    """Which app a window belongs to; answers are kept, as the same few windows are asked about again.
+
+    A window that was launched for an app is that app's, whatever the rules say. A dialog that no rule of kind dialog
+    claims belongs to its parent's app. Else the rule with the greatest score has it, the earlier one of two equal.
+    """
 
     def __init__(self, apps: Iterable[App]) -> None:
-        self._rules = sorted(((app.rule, app.name) for app in apps), key=lambda pair: -pair[0].weight)
-        self._kept: dict[tuple[str, str, str, str], str | None] = {}
+        apps = tuple(apps)
+        self._names = frozenset(app.name for app in apps)
+        rules = ((app.name, rule) for app in apps for rule in app.rules)
+        self._rules = sorted(rules, key=lambda pair: -pair[1].score)
+        self._kept: dict[tuple[str, ...], tuple[str, ...]] = {}
+        self._seen: dict[int, tuple[Window, str | None]] = {}  # window id -> as it was when judged, and its app
 
-    def app_of(self, window: Window) -> str | None:
-        """Return the name of the app with the most telling rule that claims the window."""
-        key = (window.cls, window.instance, window.role, window.title)
+    def app_of(self, window: Window, desk: Desk) -> str | None:
+        """Return the name of the app that has the window."""
+        if window.parent is None:
+            seen = self._seen.get(window.id)
+            if seen and seen[0] is window:
+                return seen[1]
+        app = self._judged(window, desk)
+        if len(self._seen) > MOST_KEPT:
+            self._seen.clear()
+        self._seen[window.id] = window, app
+        return app
+
+    def _judged(self, window: Window, desk: Desk) -> str | None:
+        if window.launched_for in self._names:
+            return window.launched_for
+        parent = desk.by_id.get(window.parent) if window.parent is not None else None
+        if parent is not None:
+            own = next(
+                (name for name, rule in self._rules if ("kind", "dialog") in rule.parts and rule.claims(window)), None
+            )
+            return own or self.app_of(desk.family(parent), desk)
+        return next(iter(self._claimants(window)), None)
+
+    def _claimants(self, window: Window) -> tuple[str, ...]:
+        """Return the apps whose rules claim a window with the greatest score."""
+        key = tuple(has(window) for has in RULE_PARTS.values())
         if key not in self._kept:
-            if len(self._kept) > 5000:  # titles change for ever; the listener stays small
+            if len(self._kept) > MOST_KEPT:
                 self._kept.clear()
-            self._kept[key] = next((name for rule, name in self._rules if rule.claims(window)), None)
+            fitting = [(rule.score, name) for name, rule in self._rules if rule.claims(window)]
+            best = fitting[0][0] if fitting else 0
+            self._kept[key] = tuple(dict.fromkeys(name for score, name in fitting if score == best))
         return self._kept[key]
 
+    def rivals(self, window: Window, desk: Desk) -> tuple[str, ...]:
+        """Return the other apps whose rules claim a window with the same score as the app that has it."""
+        if window.launched_for in self._names or window.parent in desk.by_id:
+            return ()
+        return self._claimants(window)[1:]
+
+    def verdicts(self, window: Window) -> list[Verdict]:
+        """Return how each rule judges a window, the greatest score first."""
+        return [Verdict(name, rule, rule.miss(window)) for name, rule in self._rules]
+
     def windows_of(self, app: str, desk: Desk) -> tuple[Window, ...]:
-        """Return the app's windows in the order in which they opened."""
-        return tuple(window for window in desk.windows if self.app_of(window) == app)
+        """Return the app's windows in the order in which they opened, without the dialogs of others."""
+        return tuple(window for window in desk.main_windows if self.app_of(window, desk) == app)

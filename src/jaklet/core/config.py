@@ -13,13 +13,20 @@ from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 
 DEFAULT_WAIT: Final = 10.0
+DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3; other systems name theirs
 
 
 class Settings(NamedTuple):
-    """`gap` in pixels; `wait`: how long a launched program may take to show its window, in seconds."""
+    """`gap` in pixels; `wait`: how long a launched program may take to show its window, in seconds.
+
+    `terminal`: the command to which a program that runs in a terminal is added.
+    `at_once`: a short word is done as soon as it stands in `pick`, without Enter.
+    """
 
     gap: int = 0
     wait: float = DEFAULT_WAIT
+    terminal: tuple[str, ...] = DEFAULT_TERMINAL
+    at_once: bool = False
 
 
 DEFAULTS: Final = Settings()
@@ -32,6 +39,15 @@ class Binding(NamedTuple):
     action: Action
     spot: Spot
     note: str = ""
+    sure: bool = False  # it may kill without asking
+
+
+class Word(NamedTuple):
+    """A short name for an action, to be typed. `sure`: it may kill without asking."""
+
+    action: Action
+    note: str = ""
+    sure: bool = False
 
 
 @dataclass(frozen=True)
@@ -43,6 +59,7 @@ class Config:
     apps: Mapping[str, App] = field(default_factory=dict)
     places: Mapping[str, Place] = field(default_factory=dict)
     bindings: tuple[Binding, ...] = ()
+    words: Mapping[str, Word] = field(default_factory=dict)
 
     @cached_property
     def claims(self) -> Claims:

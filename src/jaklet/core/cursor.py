@@ -19,6 +19,7 @@ class Cursor:
     def __init__(self, text: str) -> None:
         self.text = text
         self.at = 0
+        self.depth = 0  # of actions within actions
         self._skip()
 
     def _skip(self) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.core.geometry import NO_LIMITS, Insets, Rect, SizeLimits
 
@@ -15,6 +15,10 @@ class Shape(StrEnum):
     NORMAL = "normal"
     MAXIMISED = "maximised"
     FULLSCREEN = "fullscreen"
+
+
+NORMAL: Final = "normal"
+DIALOG: Final = "dialog"
 
 
 class Display(NamedTuple):
@@ -41,6 +45,10 @@ class Window(NamedTuple):
     shape: Shape = Shape.NORMAL
     minimised: bool = False
     above: bool = False  # kept above the others
+    kind: str = NORMAL  # or `DIALOG`
+    parent: int | None = None  # the window that a dialog belongs to (ICCCM WM_TRANSIENT_FOR)
+    process: str = ""  # the name of the process that shows it
+    launched_for: str = ""  # the app that it was launched for, where Jaklet launched it
 
 
 @dataclass(frozen=True)
@@ -65,16 +73,40 @@ class Desk:
         """Windows by their id."""
         return {window.id: window for window in self.windows}
 
+    @cached_property
+    def main_windows(self) -> tuple[Window, ...]:
+        """All windows but the dialogs that belong to another."""
+        return tuple(w for w in self.windows if w.parent is None or w.parent not in self.by_id)
+
     @property
     def front(self) -> Window | None:
         """The window that has the focus or is about to get it."""
         found = self.by_id.get(self.aimed) if self.aimed is not None else None
         return found or (self.by_id.get(self.active) if self.active is not None else None)
 
+    def family(self, window: Window) -> Window:
+        """Return the window that a dialog belongs to in the end; any other window itself."""
+        seen = {window.id}
+        while window.parent is not None and window.parent not in seen:
+            parent = self.by_id.get(window.parent)
+            if parent is None:
+                break
+            seen.add(parent.id)
+            window = parent
+        return window
+
     def latest(self, windows: tuple[Window, ...]) -> Window | None:
-        """Return the one of these that was used last."""
-        rank = {wid: place for place, wid in enumerate(self.recent)}
-        return min(windows, key=lambda w: rank.get(w.id, len(rank)), default=None)
+        """Return the one of these that was used last, itself or one of its dialogs."""
+        wanted = {window.id: window for window in windows}
+        for wid in self.recent:
+            window = wanted.get(wid) or (wanted.get(self.family(self.by_id[wid]).id) if wid in self.by_id else None)
+            if window:
+                return window
+        return windows[0] if windows else None
+
+    def in_view(self, window: Window) -> bool:
+        """True if a window is on the workspace that is shown, and not minimised."""
+        return not window.minimised and window.workspace in (None, self.workspace)
 
     def display_named(self, name: str) -> Display | None:
         """Return the display with this connector name."""
@@ -126,13 +158,23 @@ class Reveal(NamedTuple):
 
 
 class Focus(NamedTuple):
-    """Raise a window and give it the focus. Its workspace is to be shown first."""
+    """Raise a window and give it the focus. Its workspace is to be shown first.
+
+    `walking`: it is a step through the windows in the order of use, and that order stays until the walk is over.
+    """
 
     window: int
+    walking: bool = False
 
 
 class Close(NamedTuple):
     """Ask a window to close itself."""
+
+    window: int
+
+
+class Kill(NamedTuple):
+    """End the program that shows a window, without asking it."""
 
     window: int
 
@@ -157,10 +199,12 @@ class Stack(NamedTuple):
 
 
 class Launch(NamedTuple):
-    """Start a program from its argument list, for an app."""
+    """Start a program from its argument list, for an app. `folder`: where, the home folder if empty."""
 
     app: str
     command: tuple[str, ...]
+    folder: str = ""
+    environment: tuple[tuple[str, str], ...] = ()
 
 
-Change = Move | Reshape | Minimise | Reveal | Focus | Close | Send | Show | Stack | Launch
+Change = Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch

@@ -60,12 +60,32 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK303": Kind(ERROR, "unknown place", "{problem}"),
     "JK304": Kind(ERROR, "unknown display", "no display is called {name!r}"),
     "JK305": Kind(WARNING, "unknown layout", "{problem}"),
+    "JK306": Kind(
+        ERROR,
+        "can lose work",
+        "{action} ends a program and what is not saved in it",
+        "write {{do: {action}, sure: true}} if that is meant",
+    ),
+    "JK307": Kind(
+        WARNING,
+        "word cannot be typed",
+        "{word!r} can never be typed: {shorter!r} is done as soon as it stands there",
+        "choose words of which none begins another, or write `words: with enter` in the settings",
+    ),
     "JK401": Kind(WARNING, "program not found", "{program!r} is not found on PATH"),
     "JK402": Kind(
         ERROR,
         "two apps claim the same windows",
         "{app} claims the same windows as {other} ({rule})",
-        "tell them apart by class, instance, role or title under `window:`",
+        "tell them apart by class, instance, role, title or process under `window:`",
+    ),
+    "JK403": Kind(WARNING, "no such desktop entry", "no desktop entry is called {name!r}"),
+    "JK404": Kind(WARNING, "desktop entry cannot be launched", "desktop entry {name} cannot be launched: {problem}"),
+    "JK405": Kind(
+        WARNING,
+        "two apps may claim the same window",
+        "a window can match {app} ({rule}) and {other} ({its}) just as well",
+        "make one of the two rules say more; else {first} has it, as it stands first",
     ),
     "JK501": Kind(ERROR, "layout number used twice", "number {number} is {other}'s already", "give one another number"),
     "JK502": Kind(

@@ -77,8 +77,9 @@ def no_such_layout(word: str, names: Iterable[str]) -> tuple[str, str]:
 def captured(desk: Desk, config: Config, *, name: str, number: int | None, note: str) -> Layout:
     """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
     rank = {wid: place for place, wid in enumerate(desk.stacking)}
-    windows = sorted(desk.windows, key=lambda w: -rank.get(w.id, -1))
-    apps = {window.id: config.claims.app_of(window) for window in windows}
+    # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
+    windows = sorted(desk.main_windows, key=lambda w: -rank.get(w.id, -1))
+    apps = {window.id: config.claims.app_of(window, desk) for window in windows}
     several = Counter(apps[w.id] or w.cls for w in windows)
     entries = []
     for window in windows:
@@ -95,7 +96,8 @@ def captured(desk: Desk, config: Config, *, name: str, number: int | None, note:
                 minimised=window.minimised,
             )
         )
-    active = next((i for i, window in enumerate(windows) if window.id == desk.active), None)
+    front = desk.by_id.get(desk.active) if desk.active is not None else None
+    active = windows.index(desk.family(front)) if front else None
     return Layout(
         name=name,
         number=number,

@@ -22,9 +22,9 @@ def paired(layout: Layout, desk: Desk, config: Config, kept: Pairs | None = None
     pairs = {i: wid for i, wid in (kept or {}).items() if wid in desk.by_id}
     taken = set(pairs.values())
     live: dict[tuple[bool, str], list[Window]] = {}
-    for window in desk.windows:
+    for window in desk.main_windows:
         if window.id not in taken:
-            app = config.claims.app_of(window)
+            app = config.claims.app_of(window, desk)
             live.setdefault((True, app) if app else (False, window.cls), []).append(window)
     offers: list[tuple[bool, int, int, int, int]] = []
     for i, entry in enumerate(layout.entries):

@@ -1,13 +1,15 @@
 """What the core and the listener need from outside, and nothing more."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.chords import Chord
 from jaklet.core.desk import Change, Desk
+from jaklet.core.entries import DesktopEntry
 from jaklet.core.layouts import Layout
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
+NOT_ALLOWED: Final = 126  # the same of one that may not be run
 
 
 class Refusal(NamedTuple):
@@ -17,17 +19,31 @@ class Refusal(NamedTuple):
     reason: str
 
 
+class Ended(NamedTuple):
+    """A program launched for an app that has ended. `reason`: why it could not even begin."""
+
+    app: str
+    status: int
+    reason: str = ""
+
+
+def _nothing_said(_app: str) -> str:
+    return ""
+
+
 class Moment(NamedTuple):
     """The desk and the time in seconds, on a clock that only goes forward.
 
     `settled`: all that was asked has been dealt with, and what is not so by now has been refused.
-    `ended`: programs launched for an app that ended in failure, with their exit status.
+    `ended`: the programs launched for apps that have ended, the latest of each app.
+    `said`: the last line that an app's program wrote as an error since it was launched.
     """
 
     desk: Desk
     now: float
     settled: bool = True
-    ended: Sequence[tuple[str, int]] = ()
+    ended: Sequence[Ended] = ()
+    said: Callable[[str], str] = _nothing_said
 
 
 class Desktop(Protocol):
@@ -67,6 +83,26 @@ class ChordDesktop(Desktop, Protocol):
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these file descriptors can be read."""
+        ...
+
+
+class Programs(Protocol):
+    """What can be launched."""
+
+    def has(self, program: str) -> bool:
+        """True if there is a program of this name or path."""
+        ...
+
+    def names(self) -> Iterable[str]:
+        """Return the names of all programs."""
+        ...
+
+    def entry(self, entry_id: str) -> DesktopEntry | None:
+        """Return the desktop entry with this id, if there is one; raises `EntryError` if it cannot be read."""
+        ...
+
+    def entry_ids(self) -> Iterable[str]:
+        """Return the ids of all desktop entries."""
         ...
 
 

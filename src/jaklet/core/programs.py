@@ -1,15 +1,19 @@
 """Launching programs and going to their windows."""
 
-from jaklet.core.apps import App
-from jaklet.core.desk import Change, Desk, Focus, Launch, Show, Window
-from jaklet.core.ports import NOT_FOUND, Moment
+from jaklet.core.afar import brought
+from jaklet.core.desk import Change, Desk, Focus, Show, Window
+from jaklet.core.ports import Ended, Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
+from jaklet.core.words import listed
 
 
 def go(action: Action, context: Context, moment: Moment) -> Task:
-    """Not running: launch. Running: its last used window. In front already: its next window, in opening order."""
+    """Not running: launch. Running: focus its last used window. In front already: its next window, in opening order.
+
+    `backwards`: its previous window.
+    """
     app = action.refs[0].name
     own = context.config.claims.windows_of(app, moment.desk)
     if not own and app in context.launching:
@@ -17,12 +21,20 @@ def go(action: Action, context: Context, moment: Moment) -> Task:
     if not own:
         return launched(app, context, moment)
     front = moment.desk.front
+    here = moment.desk.family(front).id if front else None
     places = [window.id for window in own]
-    if front is None or front.id not in places:
+    if here not in places:
         return focused(moment.desk.latest(own) or own[0], context, moment)
     if len(own) == 1:
         return focused(own[0], context, moment, "in front already")
-    return focused(own[(places.index(front.id) + 1) % len(own)], context, moment)
+    step = -1 if action.named("BACKWARDS") else 1
+    return focused(own[(places.index(here) + step) % len(own)], context, moment)
+
+
+def rests(action: Action, context: Context, moment: Moment) -> bool:
+    """True if `go` has nowhere to go: the app has one window, and it is in front."""
+    own, front = context.config.claims.windows_of(action.refs[0].name, moment.desk), moment.desk.front
+    return len(own) == 1 and front is not None and moment.desk.family(front).id == own[0].id
 
 
 def launch(action: Action, context: Context, moment: Moment) -> Task:
@@ -30,74 +42,92 @@ def launch(action: Action, context: Context, moment: Moment) -> Task:
     return launched(action.refs[0].name, context, moment)
 
 
-def focus(action: Action, context: Context, moment: Moment) -> Task:
-    """focus last: the window used before this one. focus APP: its last used window, never a launch."""
-    desk = moment.desk
-    if app := action.named("APP"):
-        own = context.config.claims.windows_of(app.name, desk)
-        window = desk.latest(own)
-        if window is None:
-            return outcome(False, f"{app.name} has no window", f"`go {app.name}` launches it")
-        return focused(window, context, moment)
-    front = desk.front.id if desk.front else None
-    former = next((wid for wid in desk.recent if wid != front and wid in desk.by_id), None)
-    if former is None:
-        return outcome(False, "no other window was used before this one")
-    return focused(desk.by_id[former], context, moment)
+def focused(window: Window, context: Context, moment: Moment, already: str = "", walking: bool = False) -> Task:
+    """Show a window's workspace, or bring the window here; bring it to the front, and read back that it has the focus.
 
-
-def focused(window: Window, context: Context, moment: Moment, already: str = "") -> Task:
-    """Show a window's workspace, bring it to the front, and read back that it got the focus."""
-    wid = window.id
+    A dialog of the window that gets the focus in its stead is as good: that is where typing has to go.
+    """
+    wid, config, start = window.id, context.config, moment.desk
+    app = config.apps.get(config.claims.app_of(window, start) or "")
+    front = start.by_id.get(start.active) if start.active is not None else None
+    here = start.display_of(front.frame) if front else start.primary
+    bring, shape = bool(app and app.bring_here) and wid != (front and start.family(front).id), window.shape
 
     def goal(desk: Desk) -> tuple[Change, ...]:
         now = desk.by_id.get(wid)
-        if now is None or desk.active == wid:
+        if now is None:
             return ()
-        # Not every window manager changes the workspace by itself when a window of another one is to be active.
-        if now.workspace is None or now.workspace == desk.workspace:
-            return (Focus(wid),)
-        return (Show(now.workspace), Focus(wid))
+        changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if bring else ()
+        active = desk.by_id.get(desk.active) if desk.active is not None else None
+        if active is None or (active.id != wid and desk.family(active).id != wid) or active.minimised:
+            # Not every window manager changes the workspace by itself when a window of another one is to be active.
+            if not bring and now.workspace is not None and now.workspace != desk.workspace:
+                changes += (Show(now.workspace),)
+            changes += (Focus(wid, walking),)
+        return changes
 
     moment, refused, _ = yield from reach(goal, moment)
     if refused:
-        return Outcome(False, refusal_told(refused[-1], moment.desk, context.config))
+        return Outcome(False, refusal_told(refused[-1], moment.desk, config))
     if wid not in moment.desk.by_id:
-        return Outcome(False, f"{window_name(window, context.config)} closed meanwhile")
-    name = window_name(moment.desk.by_id[wid], context.config)
-    return Outcome(True, f"{name} is {already or 'in front'}")
+        return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
+    now = moment.desk.by_id[wid]
+    return Outcome(
+        True, f"{window_name(now, moment.desk, config)} is {already or 'in front'}", _rivals(now, moment.desk, context)
+    )
+
+
+def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
+    """Return a warning where another app claims the window just as much."""
+    rivals = context.config.claims.rivals(window, desk)
+    if not rivals:
+        return ()
+    own = context.config.claims.app_of(window, desk)
+    return (f"{listed(rivals)} claims this window just as much; {own} has it, as it stands first in the config",)
 
 
 def launched(app_name: str, context: Context, moment: Moment) -> Task:
     """Launch an app, wait for its window, and see that it has the focus."""
-    app = context.config.apps[app_name]
+    app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
-    claims, limit = context.config.claims, context.config.settings.wait
+    claims, limit = context.config.claims, settings.wait
     before = {window.id for window in moment.desk.windows}
     until = moment.now + limit
     moment = yield Ask(
-        (Launch(app_name, app.command),), until, (f"wait for its window, {limit:g} s at most; focus it",)
+        (app.launch(settings.terminal),), until, (f"wait for its window, {limit:g} s at most; focus it",)
     )
     while True:
         new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
         if new:
             return (yield from focused(new[-1], context, moment, "launched and in front"))
-        for name, status in moment.ended:
-            if name == app_name:
-                return Outcome(False, failure_told(app, status))
+        ended = next((one for one in moment.ended if one.app == app_name), None)
+        if ended and ended.status:
+            return Outcome(False, *failure_told(ended, moment.said(app_name)))
         if moment.now >= until:
-            strange = [window for window in moment.desk.windows if window.id not in before]
-            hint = tuple(
-                f"a window of class {window.cls!r}, instance {window.instance!r} opened: is it {app_name}'s?"
-                for window in strange[:3]
+            return Outcome(
+                False,
+                f"{app_name} was launched but showed no window within {limit:g} s{' and has ended' if ended else ''}",
+                (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before)),
             )
-            return Outcome(False, f"{app_name} was launched but showed no window within {limit:g} s", hint)
         moment = yield Ask((), until)
 
 
-def failure_told(app: App, status: int) -> str:
-    """Return in words why an app shows no window."""
-    if status == NOT_FOUND:
-        return f"{app.name} could not be launched: there is no program {app.command[0]!r}"
-    return f"{app.name} ended with status {status} before it showed a window"
+def failure_told(ended: Ended, said: str) -> tuple[str, tuple[str, ...]]:
+    """Return in words why an app shows no window, and the program's own last words."""
+    if ended.reason:
+        return f"{ended.app} could not be launched: {ended.reason}", ()
+    return f"{ended.app} ended with status {ended.status} before it showed a window", _words(said)
+
+
+def _words(said: str) -> tuple[str, ...]:
+    return (f"it said: {said}",) if said else ()
+
+
+def _strangers(app: str, desk: Desk, before: set[int]) -> tuple[str, ...]:
+    """Return a hint for windows that came meanwhile: the app's rule may not be right."""
+    strange = [window for window in desk.windows if window.id not in before]
+    return tuple(
+        f"a window of class {window.cls!r}, instance {window.instance!r} opened: is it {app}'s?"
+        for window in strange[:3]
+    )

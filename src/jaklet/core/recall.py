@@ -77,7 +77,7 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
         while waited_for and moment.now < until:
             before, pairs = pairs, paired(layout, moment.desk, config, pairs)
             plan = Plan(layout, config, pairs)
-            ended = {name for name, _ in moment.ended}
+            ended = {one.app for one in moment.ended if one.status}
             waited_for = {e.app for i, e in enumerate(layout.entries) if i not in pairs and e.app in waited_for - ended}
             if waited_for:  # place what has come, while the rest is still starting; what refuses is asked again later
                 moment = yield Ask(plan.frames(moment.desk) if pairs != before else (), until)
@@ -89,7 +89,7 @@ def _launches(layout: Layout, pairs: Pairs, config: Config) -> tuple[Launch, ...
     """Return the launches for the entries without window, as far as their apps can be launched."""
     missing = (entry for i, entry in enumerate(layout.entries) if i not in pairs)
     apps = (config.apps.get(entry.app) for entry in missing if entry.app)
-    return tuple(Launch(app.name, app.command) for app in apps if app and app.command)
+    return tuple(app.launch(config.settings.terminal) for app in apps if app and app.command)
 
 
 def _report(
@@ -116,7 +116,7 @@ def _report(
         label = layout.entries[layout.focus].label
         parts.append(f"focus: {label if plan.focus is not None and desk.active == plan.focus else 'not on ' + label}")
     more = [refusal_told(change, desk, config) for change in refused]
-    ended = dict(moment.ended)
+    ended = {one.app: one for one in moment.ended if one.status}
     for i in gone:
         entry = layout.entries[i]
         if i in plan.pairs:
@@ -124,7 +124,8 @@ def _report(
         elif entry.app not in launched:
             more.append(f"{entry.label} is not open, and no app says how to launch it")
         elif entry.app and entry.app in ended:
-            more.append(failure_told(config.apps[entry.app], ended[entry.app]))
+            line, said = failure_told(ended[entry.app], moment.said(entry.app))
+            more += (line, *said)
         else:
             more.append(f"{entry.label} was launched but showed no window within {config.settings.wait:g} s")
     absent = {

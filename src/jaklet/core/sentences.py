@@ -1,18 +1,20 @@
 """An action as it was written: a verb and what it names, each with its offsets in the sentence."""
 
-from typing import NamedTuple
+from collections.abc import Iterator
+from typing import NamedTuple, Optional
 
 from jaklet.core.places import Place
 
 
 class Ref(NamedTuple):
-    """Something an action names: an app, a place, a layout. `start` and `end` are offsets into the sentence."""
+    """Something an action names: an app, a place, another action. `start` and `end` are offsets into the sentence."""
 
     kind: str
     name: str
     start: int
     end: int
     place: Place | None = None
+    action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
 
 
 class Action(NamedTuple):
@@ -28,6 +30,13 @@ class Action(NamedTuple):
             if ref.kind == kind:
                 return ref
         return None
+
+    def every(self) -> Iterator["Action"]:
+        """Yield this action and the ones that it names."""
+        yield self
+        for ref in self.refs:
+            if ref.action:
+                yield from ref.action.every()
 
     def __str__(self) -> str:
         return self.text

@@ -8,6 +8,7 @@ from jaklet.core.desk import (
     Close,
     Desk,
     Focus,
+    Kill,
     Launch,
     Minimise,
     Move,
@@ -24,11 +25,11 @@ TITLE_WIDTH: Final = 40
 MOST_NAMES: Final = 6
 
 
-def window_name(window: Window | None, config: Config) -> str:
+def window_name(window: Window | None, desk: Desk, config: Config) -> str:
     """Return what a window is called: its app and its title, or its class where no app claims it."""
     if window is None:
         return "a window that is gone"
-    name = config.claims.app_of(window) or printable(window.cls) or "window"
+    name = config.claims.app_of(window, desk) or printable(window.cls) or "window"
     return f"{name} ({shortened(window.title, TITLE_WIDTH)})" if window.title else name
 
 
@@ -39,10 +40,10 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
     if isinstance(change, Show):
         return f"show workspace {change.workspace}"
     if isinstance(change, Stack):
-        names = [window_name(desk.by_id.get(wid), config) for wid in reversed(change.windows)]
+        names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
         names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
         return f"stack from the front: {', '.join(names)}"
-    name = window_name(desk.by_id.get(change.window), config)
+    name = window_name(desk.by_id.get(change.window), desk, config)
     match change:
         case Move(_, frame):
             return f"move {name} to {frame}"
@@ -56,6 +57,8 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
             return f"focus {name}"
         case Close():
             return f"close {name}"
+        case Kill():
+            return f"kill {name}"
         case Send(_, workspace):
             return f"send {name} to {'all workspaces' if workspace is None else f'workspace {workspace}'}"
 
@@ -65,12 +68,12 @@ def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     if isinstance(change, Launch | Show | Stack):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)
-    name = window_name(window, config)
+    name = window_name(window, desk, config)
     if window is None:
         return f"{name} closed meanwhile"
     if isinstance(change, Move):
         return f"{name} was asked to be {change.frame} and is {window.frame}"
     if isinstance(change, Focus):
         front = desk.by_id.get(desk.active) if desk.active is not None else None
-        return f"{name} did not get the focus; {window_name(front, config) if front else 'nothing'} has it"
+        return f"{name} did not get the focus; {window_name(front, desk, config) if front else 'nothing'} has it"
     return f"could not {change_told(change, desk, config)}"

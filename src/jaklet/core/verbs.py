@@ -3,8 +3,9 @@
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
-from jaklet.core import programs, recall, windows
+from jaklet.core import ending, focusing, programs, recall, windows
 from jaklet.core.cursor import NAME, Cursor
+from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
 from jaklet.core.layouts import name_fault
 from jaklet.core.places import FORMS, read_place
@@ -15,13 +16,17 @@ from jaklet.core.words import did_you_mean, either
 
 
 class Verb(NamedTuple):
-    """One action. Each form is a list of slots (`SLOTS`) or lower-case words to be written as they are."""
+    """One action. Each form is a list of slots (`SLOTS`) or lower-case words to be written as they are.
+
+    `harsh`: work can be lost, so that it asks, or has to be bound with `sure: true`.
+    """
 
     name: str
     forms: tuple[tuple[str, ...], ...]
     begin: Callable[[Action, Context, Moment], Task]
     help: str
     example: str
+    harsh: bool = False
 
 
 def _app(cursor: Cursor) -> Ref:
@@ -62,14 +67,68 @@ def _name(cursor: Cursor) -> Ref:
     return _layout(cursor)._replace(kind="NAME")
 
 
-SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {"APP": _app, "PLACE": _place, "LAYOUT": _layout, "NAME": _name}
+def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
+    """Return a reader of one of these words."""
+
+    def read(cursor: Cursor) -> Ref:
+        if cursor.peek() not in words:
+            raise cursor.fault(f"{either(words)} is missing here", did_you_mean(cursor.peek(), words, ""))
+        word, start, end = cursor.word()
+        return Ref(kind, word, start, end)
+
+    return read
+
+
+def _side(cursor: Cursor) -> Ref:
+    """SIDE := left | right | up | down, or top | bottom, which are the same"""
+    ref = _word("SIDE", *SIDES, "top", "bottom")(cursor)
+    return ref._replace(name={"top": "up", "bottom": "down"}.get(ref.name, ref.name))
+
+
+def _action(cursor: Cursor) -> Ref:
+    """ACTION := any action, to the end of the sentence"""
+    start, cursor.depth = cursor.at, cursor.depth + 1
+    if cursor.depth > MOST_NESTED:
+        raise cursor.fault("this says `or` too often", "one or two are enough")
+    action = _read(cursor)
+    end = len(cursor.text.rstrip())
+    return Ref("ACTION", action.text, start, end, action=action)
+
+
+def _go(action: Action, context: Context, moment: Moment) -> Task:
+    """As `programs.go`; with `or ACTION`, that is done where the app's only window is in front already."""
+    other = action.named("ACTION")
+    if other and other.action and programs.rests(action, context, moment):
+        return begin(other.action, context, moment)
+    return programs.go(action, context, moment)
+
+
+MOST_NESTED: Final = 4
+SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
+    "APP": _app,
+    "PLACE": _place,
+    "LAYOUT": _layout,
+    "NAME": _name,
+    "SIDE": _side,
+    "STEP": _word("STEP", "next", "previous"),
+    "BACKWARDS": _word("BACKWARDS", "backwards"),
+    "ALL": _word("ALL", "all"),
+    "ACTION": _action,
+}
+# How the slots that stand for words are written.
+WRITTEN: Final = {"SIDE": "left/right/up/down", "STEP": "next/previous", "BACKWARDS": "backwards", "ALL": "all"}
+
+_GO: Final = (("APP",), ("APP", "BACKWARDS"), ("APP", "or", "ACTION"), ("APP", "BACKWARDS", "or", "ACTION"))
+_FOCUS: Final = (("last",), ("STEP",), ("SIDE",), ("APP",))
+_CLOSE: Final = ((), ("ALL", "of", "APP"), ("APP",))
 
 _VERBS: Final = (
-    Verb("go", (("APP",),), programs.go, "launch an app, go to it, or on to its next window", "go berths"),
+    Verb("go", _GO, _go, "launch an app, go to it, or on to its next window", "go berths"),
     Verb("launch", (("APP",),), programs.launch, "launch an app, always a new one", "launch radio"),
-    Verb("focus", (("last",), ("APP",)), programs.focus, "focus an app, or the window used before", "focus last"),
+    Verb("focus", _FOCUS, focusing.focus, "focus another window: by use, direction or app", "focus left"),
     Verb("place", (("PLACE",), ("APP", "PLACE")), windows.place, "put a window at a place", "place left 2/3"),
-    Verb("close", ((), ("APP",)), windows.close, "ask a window to close", "close"),
+    Verb("close", _CLOSE, ending.close, "ask a window to close, or all of an app's", "close all of letters"),
+    Verb("kill", ((), ("APP",)), ending.kill, "end a program that does not answer", "kill radio", harsh=True),
     Verb("minimise", ((), ("APP",)), windows.minimise, "put a window out of view", "minimise radio"),
     Verb("maximise", ((), ("APP",)), windows.maximise, "let a window fill the work area", "maximise"),
     Verb("restore", ((), ("APP",)), windows.restore, "undo minimise or maximise", "restore"),
@@ -79,14 +138,18 @@ _VERBS: Final = (
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
 # Words that sentences need for themselves, and which therefore cannot name an app or a place.
-RESERVED: Final = frozenset({"last", "on", *FORMS})
+RESERVED: Final = frozenset({"last", "next", "previous", "backwards", "or", "all", "of", "on", *SIDES, *FORMS})
 
 
 def parse_action(text: str) -> Action:
     """action := VERB form; raises `SentenceError` with the offsets of the word at fault."""
-    cursor = Cursor(text)
+    return _read(Cursor(text))
+
+
+def _read(cursor: Cursor) -> Action:
     if cursor.done:
-        raise SentenceError("an action is missing here", 0, 1, f"write one such as {_VERBS[0].example}")
+        raise cursor.fault("an action is missing here", f"write one such as {_VERBS[0].example}")
+    begins = cursor.at
     word, start, end = cursor.word()
     verb = VERBS.get(word)
     if verb is None:
@@ -94,19 +157,23 @@ def parse_action(text: str) -> Action:
         raise SentenceError(f"no action is called {word!r}", start, end, remedy, unknown=word)
     at = cursor.at
     faults: list[SentenceError] = []
+    whole: list[SentenceError] = []  # of forms that were read to their end, with more behind it
     for form in verb.forms:
         cursor.at = at
         try:
             refs = tuple(ref for slot in form for ref in _slot(slot, cursor))
-            if not cursor.done:
-                raise cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
         except SentenceError as fault:
             faults.append(fault)
             continue
-        return Action(verb.name, refs, " ".join(text.split()))
+        if not cursor.done:
+            fault = cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
+            faults.append(fault)
+            whole.append(fault)
+            continue
+        return Action(verb.name, refs, " ".join(cursor.text[begins:].split()))
     # A near miss of a known word is most likely what was meant; else the form that got furthest,
-    # and of those the last, which is the most general.
-    raise max(reversed(faults), key=lambda fault: (fault.remedy.startswith("did you mean"), fault.start))
+    # and of those one that is whole, and the last, which is the most general.
+    raise max(reversed(faults), key=lambda one: (one.remedy.startswith("did you mean"), one.start, one in whole))
 
 
 def _slot(slot: str, cursor: Cursor) -> list[Ref]:
@@ -120,7 +187,13 @@ def _slot(slot: str, cursor: Cursor) -> list[Ref]:
 
 def usage(verb: Verb) -> str:
     """Return how a verb is written, its forms joined by `or`."""
-    return " or ".join(" ".join((verb.name, *form)) for form in verb.forms)
+    forms = (" ".join((verb.name, *(WRITTEN.get(slot, slot) for slot in form))) for form in verb.forms)
+    return " or ".join(forms)
+
+
+def is_harsh(action: Action) -> bool:
+    """True if the action, or one that it names, can lose work."""
+    return any(VERBS[one.verb].harsh for one in action.every())
 
 
 def begin(action: Action, context: Context, moment: Moment) -> Task:

@@ -1,19 +1,16 @@
-"""Actions on one window: place, close, minimise, maximise, restore."""
+"""Actions on one window: place, minimise, maximise, restore."""
 
 from collections.abc import Callable
-from typing import Final
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Change, Close, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Shape, Window
 from jaklet.core.forms import frame_of
 from jaklet.core.geometry import Rect, settled
 from jaklet.core.places import Place, resolved
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
-from jaklet.core.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
-
-CLOSING: Final = 2.0  # seconds a program may take to close a window before it counts as asking its user
 
 
 def target(action: Action, context: Context, desk: Desk) -> Window | str:
@@ -69,26 +66,6 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
     return _done(goal, window, context, moment, where.name if where.name.startswith("at ") else f"at {where.name}")
 
 
-def close(action: Action, context: Context, moment: Moment) -> Task:
-    """Ask the window to close; it may ask its user first."""
-    window = target(action, context, moment.desk)
-    if isinstance(window, str):
-        return outcome(False, window)
-    return _closed(window, context, moment)
-
-
-def _closed(window: Window, context: Context, moment: Moment) -> Task:
-    name = window_name(window, context.config)
-    until = moment.now + CLOSING
-    # Asked once and never again: a second request could answer the question the program puts to its user.
-    moment = yield Ask((Close(window.id),), until)
-    while window.id in moment.desk.by_id and moment.now < until:
-        moment = yield Ask((), until)
-    if window.id in moment.desk.by_id:
-        return Outcome(False, f"{name} was asked to close and is still open", ("it may be asking what to save",))
-    return Outcome(True, f"{name} is closed")
-
-
 def minimise(action: Action, context: Context, moment: Moment) -> Task:
     """Put the window out of view."""
     window = target(action, context, moment.desk)
@@ -120,7 +97,7 @@ def restore(action: Action, context: Context, moment: Moment) -> Task:
     desk, app = moment.desk, action.named("APP")
     window = target(action, context, desk)
     if app or isinstance(window, str):
-        own = context.config.claims.windows_of(app.name, desk) if app else desk.windows
+        own = context.config.claims.windows_of(app.name, desk) if app else desk.main_windows
         window = desk.latest(tuple(w for w in own if w.minimised or w.shape is not Shape.NORMAL)) or window
     if isinstance(window, str):
         return outcome(False, window)
@@ -146,7 +123,7 @@ def _state(window: Window, needed: Callable[[Window], tuple[Change, ...]]) -> Go
 
 def _done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
     moment, refused, asked = yield from reach(goal, moment)
-    name = window_name(window, context.config)
+    name = window_name(window, moment.desk, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
         return Outcome(False, told[0], told[1:])

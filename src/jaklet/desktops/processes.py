@@ -1,59 +1,157 @@
-"""Programs that were launched: started without a shell, and noticed when they end in failure."""
+"""Programs that were launched: started without a shell, told when they end, and known by their windows.
+
+A window belongs to a launch if it has the launch's startup notification id (freedesktop startup notification,
+`DESKTOP_STARTUP_ID`), or if the process that shows it comes from the one that was started. Only the first such window
+of each launch counts: what a person then starts from within that program is not the program.
+"""
 
 import contextlib
 import os
 import subprocess
-from collections.abc import Sequence
+import time as clock
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.ports import NOT_FOUND
+from jaklet.core.desk import Launch
+from jaklet.core.ports import NOT_ALLOWED, NOT_FOUND, Ended
+from jaklet.desktops import procfs
 
-NOT_ALLOWED: Final = 126  # the status of a program that may not be run, as a shell has it
+VARIABLE: Final = "DESKTOP_STARTUP_ID"
+PATIENCE: Final = 60.0  # seconds after a launch in which a window may still be known as the launched one
+LARGEST_LOG: Final = 1_000_000  # bytes; an app's log is begun anew above that
+LAST_LINE: Final = 4096  # bytes from the end of a log in which the last line is looked for
+
+
+@dataclass(slots=True)
+class _Waiting:
+    """A launch whose first window has not come yet."""
+
+    app: str
+    startup_id: str
+    pid: int
+    since: float = field(default_factory=clock.monotonic)
+
+    def shows(self, startup_id: str, pid: int) -> bool:
+        """True if a window with this id, of this process, is the launch's."""
+        if startup_id:
+            return startup_id == self.startup_id
+        return pid > 0 and (procfs.descends(pid, self.pid) or procfs.began_with(pid, f"{VARIABLE}={self.startup_id}"))
 
 
 class Processes:
-    """Launched programs. Each has a file descriptor that becomes readable when it ends (pidfd_open(2))."""
+    """Launched programs. Each has a file descriptor that becomes readable when it ends (pidfd_open(2)).
 
-    def __init__(self) -> None:
+    `logs`: returns the folder where what they write as errors is kept, one file an app.
+    """
+
+    def __init__(self, logs: Callable[[], Path] | None = None) -> None:
+        self._logs = logs
         self._running: dict[int, tuple[str, subprocess.Popen[bytes]]] = {}
-        self.ended: list[tuple[str, int]] = []
+        self._written: dict[str, tuple[Path, int]] = {}  # app -> its log, and where this launch begins in it
+        self._waiting: list[_Waiting] = []
+        self._count = 0
+        self.ended: list[Ended] = []
 
-    def launch(self, app: str, command: Sequence[str]) -> None:
-        """Start a program in the user's home folder, in a session of its own, so that it outlives Jaklet."""
-        words = [os.path.expanduser(command[0]), *command[1:]]
-        self.ended = [(name, status) for name, status in self.ended if name != app]
+    def launch(self, launch: Launch, time: int) -> None:
+        """Start a program in a session of its own, so that it outlives Jaklet. `time`: server time of the key."""
+        app, command = launch.app, (os.path.expanduser(launch.command[0]), *launch.command[1:])
+        folder = Path(launch.folder).expanduser() if launch.folder else Path.home()
+        self.ended = [ended for ended in self.ended if ended.app != app]
+        if not folder.is_dir():
+            self.ended.append(Ended(app, NOT_FOUND, f"there is no folder {launch.folder}"))
+            return
+        self._count += 1
+        # The form that toolkits read the time from: without it a window may open behind the others.
+        startup_id = f"jaklet-{os.getpid()}-{self._count}-{os.path.basename(command[0])}_TIME{time}"
+        errors = self._log(app)
         try:
             process = subprocess.Popen(
-                words,
+                command,
                 stdin=subprocess.DEVNULL,
                 stdout=subprocess.DEVNULL,
-                stderr=subprocess.DEVNULL,
-                cwd=Path.home(),
+                stderr=errors,
+                cwd=folder,
+                env={**os.environ, **dict(launch.environment), VARIABLE: startup_id},
                 start_new_session=True,
             )
         except OSError as fault:
-            self.ended.append((app, NOT_FOUND if isinstance(fault, FileNotFoundError) else NOT_ALLOWED))
+            missing = isinstance(fault, FileNotFoundError)
+            reason = f"there is no program {launch.command[0]!r}"
+            if not missing:
+                reason = f"{launch.command[0]!r} cannot be run: {fault.strerror or fault}"
+            self.ended.append(Ended(app, NOT_FOUND if missing else NOT_ALLOWED, reason))
             return
+        finally:
+            if errors != subprocess.DEVNULL:
+                os.close(errors)
         self._running[os.pidfd_open(process.pid)] = (app, process)
+        self._waiting.append(_Waiting(app, startup_id, process.pid))
+
+    def _log(self, app: str) -> int:
+        """Return a descriptor to write errors to: a file, as a pipe would break when Jaklet ends."""
+        self._written.pop(app, None)
+        if self._logs is None:
+            return subprocess.DEVNULL
+        try:
+            folder = self._logs()
+            folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+            path = folder / f"{app}.log"
+            flags = os.O_WRONLY | os.O_CREAT | os.O_APPEND | os.O_CLOEXEC | os.O_NOFOLLOW
+            log = os.open(path, flags, 0o600)
+            if os.fstat(log).st_size > LARGEST_LOG:
+                os.ftruncate(log, 0)
+            self._written[app] = path, os.fstat(log).st_size
+        except OSError:
+            return subprocess.DEVNULL  # a full disk is no reason not to launch
+        return log
+
+    def said(self, app: str) -> str:
+        """Return the last line that an app's program wrote as an error since its launch."""
+        path, begin = self._written.get(app, (None, 0))
+        if path is None:
+            return ""
+        try:
+            with path.open("rb") as log:
+                end = log.seek(0, os.SEEK_END)
+                log.seek(max(begin, end - LAST_LINE))
+                lines = log.read(LAST_LINE).decode("utf-8", "replace").split("\n")
+        except OSError:
+            return ""
+        return next((line.strip() for line in reversed(lines) if line.strip()), "")
+
+    @property
+    def awaits_windows(self) -> bool:
+        """True while the first window of some launch is still to come."""
+        self._waiting = [one for one in self._waiting if clock.monotonic() - one.since < PATIENCE]
+        return bool(self._waiting)
+
+    def shown_by(self, startup_id: str, pid: int) -> str:
+        """Return the app whose launch a new window is the first of; empty if it is of none."""
+        for one in self._waiting:
+            if one.shows(startup_id, pid):
+                self._waiting.remove(one)
+                return one.app
+        return ""
 
     def descriptors(self) -> list[int]:
         """Return a descriptor per running program."""
         return list(self._running)
 
     def reap(self) -> bool:
-        """Take note of programs that have ended; True if one of them failed."""
-        failed = False
+        """Take note of programs that have ended; True if one has."""
+        news = False
         for descriptor, (app, process) in list(self._running.items()):
             status = process.poll()
             if status is None:
                 continue
             del self._running[descriptor]
             os.close(descriptor)
-            if status:
-                self.ended.append((app, status if status > 0 else 128 - status))
-                failed = True
-        return failed
+            self.ended = [ended for ended in self.ended if ended.app != app]
+            self.ended.append(Ended(app, status if status >= 0 else 128 - status))
+            news = True
+        return news
 
     def close(self) -> None:
         """Let the programs run on by themselves."""

@@ -85,9 +85,9 @@ def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
     numbers = {window.id: number for number, window in enumerate(listed_windows(desk), 1)}
     for wid in desk.stacking:
         window = desk.by_id.get(wid)
-        if window and in_view(window, desk):
+        if window and desk.in_view(window):
             scale = scales[desk.display_of(window.frame).name]
-            name = config.claims.app_of(window) or window.cls or "window"
+            name = config.claims.app_of(window, desk) or window.cls or "window"
             _draw_window(canvas, scale, window, f"{numbers[wid]} {printable(name)}", wid == desk.active)
     return canvas.text(ink)
 
@@ -136,15 +136,10 @@ def _draw_window(canvas: Canvas, scale: _Scale, window: Window, label: str, acti
         canvas.put(left + 2, top + 2, shortened(f"{frame.width}x{frame.height}", right - left - 3), "faint")
 
 
-def in_view(window: Window, desk: Desk) -> bool:
-    """True if the window is on the workspace shown, and not minimised."""
-    return not window.minimised and window.workspace in (None, desk.workspace)
-
-
 def listed_windows(desk: Desk) -> list[Window]:
     """Return the windows from front to back, those out of view last."""
     rank = {wid: i for i, wid in enumerate(desk.stacking)}
-    return sorted(desk.windows, key=lambda w: (not in_view(w, desk), -rank.get(w.id, -1)))
+    return sorted(desk.windows, key=lambda w: (not desk.in_view(w), -rank.get(w.id, -1)))
 
 
 def state_of(window: Window, desk: Desk) -> str:
@@ -171,7 +166,7 @@ def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:
         rows.append(
             (
                 str(number),
-                config.claims.app_of(window) or f"({window.cls or '?'})",
+                config.claims.app_of(window, desk) or f"({window.cls or '?'})",
                 shortened(window.title, 32),
                 config.role_of(desk.display_of(window.frame)),
                 place_of(window, desk, config),
@@ -187,7 +182,7 @@ HEADS: Final = ("#", "app", "title", "display", "place", "workspace", "state")
 
 def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
     """Return the drawing, one line about the whole, and the table."""
-    seen = sum(in_view(window, desk) for window in desk.windows)
+    seen = sum(desk.in_view(window) for window in desk.windows)
     line = (
         f"workspace {desk.workspace} of {desk.workspaces} · {counted(len(desk.windows), 'window')}, {seen} in view"
         f" · focus: {'none' if desk.active is None or desk.active not in desk.by_id else desk_name(desk, config)}"
@@ -201,7 +196,7 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
 def desk_name(desk: Desk, config: Config) -> str:
     """Return what the active window is called."""
     window = desk.by_id[desk.active or 0]
-    return config.claims.app_of(window) or printable(window.cls) or "a window"
+    return config.claims.app_of(window, desk) or printable(window.cls) or "a window"
 
 
 def desk_data(desk: Desk, config: Config) -> dict[str, Any]:
@@ -217,10 +212,14 @@ def desk_data(desk: Desk, config: Config) -> dict[str, Any]:
         "windows": [
             {
                 "id": window.id,
-                "app": config.claims.app_of(window),
+                "app": config.claims.app_of(window, desk),
                 "class": window.cls,
                 "instance": window.instance,
+                "role": window.role,
                 "title": window.title,
+                "process": window.process,
+                "kind": window.kind,
+                "parent": window.parent,
                 "display": config.role_of(desk.display_of(window.frame)),
                 "place": place_of(window, desk, config),
                 "frame": window.frame._asdict(),

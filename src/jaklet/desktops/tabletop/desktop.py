@@ -28,7 +28,8 @@ class Tabletop:
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
-        return Moment(self.room.desk(), self.room.now, True, tuple(self.room.ended))
+        room = self.room
+        return Moment(room.desk(), room.now, True, tuple(room.ended), lambda app: room.says.get(app, ""))
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Do the changes in order."""

@@ -5,9 +5,10 @@ from pathlib import Path
 from typing import Any, Final
 
 from jaklet.core.chords import Chord, parse_chord
-from jaklet.core.desk import Display, Shape
+from jaklet.core.desk import DIALOG, NORMAL, Display, Shape
 from jaklet.core.errors import SentenceError, StoreError
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
+from jaklet.core.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import write_whole, yaml_line
 
@@ -76,9 +77,19 @@ def _program(name: str, entry: dict[str, Any]) -> Program:
         takes=_seconds(entry.get("takes", "200ms"), "takes"),
         limits=SizeLimits(*least, *most, 0, 0, *step),
         fails=int(entry.get("fails", 0)),
+        says=str(entry.get("says", "")),
+        entry=str(entry.get("entry", "")),
+        kind=_kind(entry),
         stubborn=str(entry.get("stubborn", False)).lower() == "true",
         silent=str(entry.get("silent", False)).lower() == "true",
     )
+
+
+def _kind(entry: dict[str, Any]) -> str:
+    kind = str(entry.get("kind", NORMAL))
+    if kind not in (NORMAL, DIALOG):
+        raise _BadValueError(f"kind: {kind!r} should be {NORMAL} or {DIALOG}")
+    return kind
 
 
 def _chord(text: Any) -> Chord:
@@ -104,6 +115,9 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
             workspace=None if workspace == "all" else int(workspace),
             shape=Shape(shape),
             minimised=str(entry.get("minimised", False)).lower() == "true",
+            kind=_kind({"kind": program.kind} | entry),
+            parent=int(entry["parent"]) if "parent" in entry else None,
+            launched_for=str(entry.get("launched for", "")),
             **({"title": str(entry["title"])} if "title" in entry else {}),
         )
         if "id" in entry:
@@ -113,12 +127,12 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
         if "normal" in entry:
             room.standing[wid].normal = _frame(entry["normal"], "normal")
     room.stacking = list(room.standing)
-    room.recent = [*reversed(room.stacking)]
-    room.active = room.recent[0] if room.recent else None
+    room.used = Recency(reversed(room.stacking))
+    room.active = next(iter(room.used.order), None)
 
 
 def _order(room: Room, data: dict[str, Any]) -> None:
-    for key, order in (("stacking", room.stacking), ("recent", room.recent)):
+    for key, order in (("stacking", room.stacking), ("recent", room.used.order)):
         if key in data:
             wanted = [int(wid) for wid in data[key]]
             if sorted(wanted) != sorted(room.standing):
@@ -183,6 +197,12 @@ def _window_map(wid: int, standing: Standing) -> dict[str, object]:
         written["normal"] = _geometry(standing.normal)
     if window.minimised:
         written["minimised"] = True
+    if window.kind != NORMAL:
+        written["kind"] = window.kind
+    if window.parent is not None:
+        written["parent"] = window.parent
+    if window.launched_for:
+        written["launched for"] = window.launched_for
     return written
 
 
@@ -197,7 +217,7 @@ def save_room(room: Room, path: Path) -> None:
     lines += [f"- {yaml_line(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
     lines += [
         f"stacking: {room.stacking}",
-        f"recent: {room.recent}",
+        f"recent: {list(room.desk().recent)}",
         f"active: {room.active if room.active is not None else 'none'}",
     ]
     try:

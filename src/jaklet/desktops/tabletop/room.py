@@ -5,11 +5,13 @@ from typing import NamedTuple, assert_never
 
 from jaklet.core.chords import Chord
 from jaklet.core.desk import (
+    NORMAL,
     Change,
     Close,
     Desk,
     Display,
     Focus,
+    Kill,
     Launch,
     Minimise,
     Move,
@@ -21,9 +23,11 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
+from jaklet.core.entries import DesktopEntry
 from jaklet.core.forms import Full
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
-from jaklet.core.ports import NOT_FOUND
+from jaklet.core.ports import NOT_FOUND, Ended
+from jaklet.core.recency import Recency
 
 STEP = 32  # each new window opens this far right of and below the one before
 
@@ -32,8 +36,9 @@ STEP = 32  # each new window opens this far right of and below the one before
 class Program:
     """A program that can be launched. `takes`: virtual seconds until its window is there.
 
-    `fails`: it ends with this status and shows nothing. `stubborn`: its windows take no other size.
-    `silent`: it runs and never shows a window.
+    `fails`: it ends with this status and shows nothing, and writes `says` as an error.
+    `stubborn`: its windows take no other size. `silent`: it runs and never shows a window.
+    `entry`: the id of its desktop entry.
     """
 
     name: str
@@ -45,6 +50,9 @@ class Program:
     takes: float = 0.2
     limits: SizeLimits = NO_LIMITS
     fails: int = 0
+    says: str = ""
+    entry: str = ""
+    kind: str = NORMAL
     stubborn: bool = False
     silent: bool = False
 
@@ -69,13 +77,13 @@ class Opening(NamedTuple):
 
 @dataclass
 class Room:
-    """The tabletop's state. Lists run from bottom to top (`stacking`), latest first (`recent`)."""
+    """The tabletop's state. `stacking` runs from bottom to top."""
 
     displays: tuple[Display, ...]
     programs: dict[str, Program] = field(default_factory=dict)
     standing: dict[int, Standing] = field(default_factory=dict)
     stacking: list[int] = field(default_factory=list)
-    recent: list[int] = field(default_factory=list)
+    used: Recency = field(default_factory=Recency)
     active: int | None = None
     workspace: int = 1
     workspaces: int = 4
@@ -83,20 +91,30 @@ class Room:
     name: str = "tabletop"
     now: float = 0.0
     openings: list[Opening] = field(default_factory=list)
-    ended: list[tuple[str, int]] = field(default_factory=list)
+    ended: list[Ended] = field(default_factory=list)
+    says: dict[str, str] = field(default_factory=dict)  # the last error line of each app's program
     _next: int = 1
 
     def desk(self) -> Desk:
         """Return the picture that the core works with."""
+        self.used.settle(self.now)
         return Desk(
             displays=self.displays,
             windows=tuple(standing.window for standing in self.standing.values()),
             stacking=tuple(self.stacking),
-            recent=tuple(self.recent),
+            recent=tuple(self.used.order),
             active=self.active,
             workspace=self.workspace,
             workspaces=self.workspaces,
         )
+
+    def entries(self) -> dict[str, DesktopEntry]:
+        """Return the desktop entries that the tabletop's programs have, by id."""
+        return {
+            program.entry: DesktopEntry(program.entry, program.title, (program.name,), program.cls)
+            for program in self.programs.values()
+            if program.entry
+        }
 
     def add(self, program: Program, frame: Rect | None = None, **seen: object) -> int:
         """Put a window of a program on the tabletop, in front; return its id."""
@@ -116,6 +134,8 @@ class Room:
             frame=frame,
             limits=program.limits,
             workspace=self.workspace,
+            kind=program.kind,
+            process=program.name[:15],  # as the kernel cuts it, proc_pid_comm(5)
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
         if window.shape is Shape.NORMAL:
             window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
@@ -135,15 +155,16 @@ class Room:
         self.now = max(self.now, opening.at)
         program = self.programs[opening.program]
         if program.fails:
-            self.ended.append((opening.app, program.fails))
+            self.ended.append(Ended(opening.app, program.fails))
+            self.says[opening.app] = program.says
         else:
-            self.add(program)
+            self.add(program, launched_for=opening.app)
 
     def change(self, change: Change) -> None:
         """Do what was asked, as a window manager would: what cannot be is silently left."""
         match change:
-            case Launch(app, command):
-                self._launch(app, command)
+            case Launch():
+                self._launch(change.app, change.command)
             case Show(workspace):
                 self._show(workspace)
             case Stack(windows):
@@ -160,13 +181,10 @@ class Room:
                 self._leave(wid)
             case Reveal(wid):
                 self._set(wid, minimised=False)
-            case Focus(wid):
-                self._focus(wid)
-            case Close(wid):
-                del self.standing[wid]
-                self.stacking.remove(wid)
-                self.recent = [other for other in self.recent if other != wid]
-                self._leave(wid)
+            case Focus(wid, walking):
+                self._focus(wid, walking)
+            case Close(wid) | Kill(wid):
+                self._remove(wid)
             case Send(wid, workspace):
                 if workspace is None or 1 <= workspace <= self.workspaces:
                     self._set(wid, workspace=workspace)
@@ -175,26 +193,38 @@ class Room:
             case _:
                 assert_never(change)
 
+    def _remove(self, wid: int) -> None:
+        """Take a window away, and its dialogs with it."""
+        del self.standing[wid]
+        self.stacking.remove(wid)
+        self.used.keep([other for other in self.used.order if other != wid])
+        for dialog in [other for other, standing in self.standing.items() if standing.window.parent == wid]:
+            self._remove(dialog)
+        self._leave(wid)
+
     def _set(self, wid: int, **seen: object) -> None:
         standing = self.standing[wid]
         standing.window = standing.window._replace(**seen)  # type: ignore[arg-type]  # fields of Window
 
     def _launch(self, app: str, command: tuple[str, ...]) -> None:
         name = command[0].rsplit("/", 1)[-1]
-        self.ended = [(other, status) for other, status in self.ended if other != app]
+        self.ended = [ended for ended in self.ended if ended.app != app]
+        self.says.pop(app, None)
         program = self.programs.get(name)
         if program is None:
-            self.ended.append((app, NOT_FOUND))
-        elif not program.silent:
+            self.ended.append(Ended(app, NOT_FOUND, f"there is no program {name!r}"))
+        elif program.silent:
+            self.says[app] = program.says
+        else:
             self.openings.append(Opening(self.now + program.takes, len(self.openings), app, name))
 
     def _in_view(self, wid: int) -> bool:
         window = self.standing[wid].window
         return not window.minimised and window.workspace in (None, self.workspace)
 
-    def _activate(self, wid: int) -> None:
+    def _activate(self, wid: int, walking: bool = False) -> None:
         self.active = wid
-        self.recent = [wid, *(other for other in self.recent if other != wid)]
+        self.used.used(wid, self.now, walking)
 
     def _leave(self, wid: int) -> None:
         """Give the focus to the topmost window in view, if this one had it."""
@@ -204,14 +234,16 @@ class Room:
         if self.active is not None:
             self._activate(self.active)
 
-    def _focus(self, wid: int) -> None:
+    def _focus(self, wid: int, walking: bool) -> None:
         window = self.standing[wid].window
         if window.workspace is not None:
             self.workspace = window.workspace
         self._set(wid, minimised=False)
-        self.stacking.remove(wid)
-        self.stacking.append(wid)
-        self._activate(wid)
+        # A dialog stays above the window it belongs to.
+        for raised in (wid, *(other for other in self.stacking if self.standing[other].window.parent == wid)):
+            self.stacking.remove(raised)
+            self.stacking.append(raised)
+        self._activate(wid, walking)
 
     def _show(self, workspace: int) -> None:
         if 1 <= workspace <= self.workspaces and workspace != self.workspace:
@@ -241,7 +273,8 @@ class Room:
             self,
             standing={wid: replace(standing) for wid, standing in self.standing.items()},
             stacking=[*self.stacking],
-            recent=[*self.recent],
+            used=Recency(self.used.order),
             openings=[*self.openings],
             ended=[*self.ended],
+            says={**self.says},
         )

@@ -9,6 +9,7 @@ from jaklet.core.desk import (
     Close,
     Desk,
     Focus,
+    Kill,
     Launch,
     Minimise,
     Move,
@@ -38,7 +39,7 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             window = desk.by_id.get(wid)
             if window:
                 wire.tell_manager(wid, "_NET_MOVERESIZE_WINDOW", (_MOVERESIZE, *window.border.inside(frame)))
-        case Focus(wid):
+        case Focus(wid, _):
             wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, time, desk.active or 0))
         case Reshape(wid, shape):
             _reshape(wid, shape, wire)
@@ -48,6 +49,8 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             wire.core.MapWindow(wid)  # ICCCM 4.1.4: from iconic to normal is by mapping
         case Close(wid):
             wire.tell_manager(wid, "_NET_CLOSE_WINDOW", (time, PAGER))
+        case Kill(wid):
+            wire.core.KillClient(wid)
         case Send(wid, workspace):
             number = ALL_WORKSPACES if workspace is None else workspace - 1
             wire.tell_manager(wid, "_NET_WM_DESKTOP", (number, PAGER))

@@ -1,23 +1,27 @@
 """The X11 desk behind the port `core.ports.ChordDesktop`."""
 
+import contextlib
+import os
 import select
+import signal
 import time as clock
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from itertools import chain
+from pathlib import Path
 from typing import Any, Final
 
 import xcffib
 import xcffib.xproto as xp
 
 from jaklet.core.chords import Chord
-from jaklet.core.desk import Change, Focus, Launch
+from jaklet.core.desk import Change, Focus, Kill, Launch
 from jaklet.core.errors import DeskError
 from jaklet.core.ports import Moment, Refusal
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.keyboard import Keyboard
 from jaklet.desktops.x11.mirror import Mirror
-from jaklet.desktops.x11.wire import Wire
+from jaklet.desktops.x11.wire import Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
@@ -32,11 +36,11 @@ class X11Desktop:
     we can see. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
-    def __init__(self, wire: Wire, supported: frozenset[int]) -> None:
+    def __init__(self, wire: Wire, supported: frozenset[int], logs: Callable[[], Path] | None = None) -> None:
         self._wire = wire
         self._answers = wire.atoms["_NET_REQUEST_FRAME_EXTENTS"] in supported
-        self._mirror = Mirror(wire)
-        self._processes = Processes()
+        self._processes = Processes(logs)
+        self._mirror = Mirror(wire, self._launched_for)
         self._keyboard: Keyboard | None = None
         self._pressed: list[tuple[Chord, int]] = []
         self._watched: list[int] = []
@@ -55,8 +59,8 @@ class X11Desktop:
         self._refresh()
 
     @classmethod
-    def connect(cls, display: str | None = None) -> "X11Desktop":
-        """Return the desk of an X server; raises `DeskError`."""
+    def connect(cls, display: str | None = None, logs: Callable[[], Path] | None = None) -> "X11Desktop":
+        """Return the desk of an X server; raises `DeskError`. `logs`: the folder for launched programs' errors."""
         wire = Wire(display)
         supported = frozenset(wire.words(wire.root, "_NET_SUPPORTED") if wire.has_manager() else ())
         if not supported:
@@ -66,29 +70,47 @@ class X11Desktop:
         missing = [name for name in _NEEDED if wire.atoms[name] not in supported]
         if missing:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
-        return cls(wire, supported)
+        return cls(wire, supported, logs)
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
         settled = not self._waiting_for_manager and self._settle_at is None
-        return Moment(self._mirror.desk(), clock.monotonic(), settled, tuple(self._processes.ended))
+        programs = self._processes
+        return Moment(self._mirror.desk(), clock.monotonic(), settled, tuple(programs.ended), programs.said)
+
+    def _launched_for(self, startup_id: str, pid: int) -> str:
+        return self._processes.shown_by(startup_id, pid) if self._processes.awaits_windows else ""
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Send the requests, all that fit in one write, and begin to wait for the window manager."""
         desk, wire = self._mirror.desk(), self._wire
         for change in changes:
             if isinstance(change, Launch):
-                self._processes.launch(change.app, change.command)
+                time = time or self._server_time()
+                self._processes.launch(change, time)
+                continue
+            if isinstance(change, Kill) and not self._may_kill(change.window):
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()
-                self._mirror.aimed = change.window
+                self._mirror.aimed, self._mirror.walking = change.window, change.walking
             ask_for(change, wire, desk, time)
         wire.flush()  # what the user waits for goes out first, the barrier behind it
         wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
         wire.flush()
         self._waiting_for_manager = self._answers
         self._settle_at = None if self._answers else clock.monotonic() + NO_ANSWER
+
+    def _may_kill(self, wid: int) -> bool:
+        """Kill the process that shows a window; False if it is the window manager or Jaklet itself."""
+        owner = self._wire.words(self._wire.root, "_NET_SUPPORTING_WM_CHECK")
+        spared = {0, os.getpid(), *(pid_of(self._wire.ask_pid(wid).reply()) for wid in owner)}
+        pid = self._mirror.pid(wid)
+        if pid in spared:
+            return pid == 0  # a client on another machine: the server can still let go of it
+        with contextlib.suppress(OSError):
+            os.kill(pid, signal.SIGKILL)
+        return True
 
     def _server_time(self) -> int:
         """Return the server's time: that of a property change of our own (ICCCM 2.1)."""

@@ -6,47 +6,56 @@ up to date when a key comes. Both are this one way.
 A window is looked at only after its events have been asked for, so that no change can fall between the two.
 """
 
-from collections.abc import Iterable
+import time as clock
+from collections.abc import Callable, Iterable
 from fractions import Fraction
 from typing import Any, Final
 
 import xcffib.randr as rr
 import xcffib.xproto as xp
 
-from jaklet.core.desk import Desk, Display, Shape, Window
+from jaklet.core.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
 from jaklet.core.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
-from jaklet.desktops.x11.wire import GONE, Wire, text_of, words_of
+from jaklet.core.recency import Recency
+from jaklet.desktops import procfs
+from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of
 
 ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
 _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
     "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
-    "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT",
+    "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT", "WM_TRANSIENT_FOR", "_NET_STARTUP_ID", "_JAKLET_APP",
 )  # fmt: skip
 _ROOT: Final = (
     "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
     "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA",
 )  # fmt: skip
-_TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE"})
-_MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", "_NET_WM_WINDOW_TYPE_DIALOG", "_NET_WM_WINDOW_TYPE_UTILITY"})
+_TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
+_DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
+_MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
 
 
 class Mirror:
     """All facts of the desk as the server last told them, and which of them are out of date."""
 
-    def __init__(self, wire: Wire) -> None:
+    def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
+        """Begin with everything unknown. `launched`: the app of a launch, by startup id and process."""
         self._wire = wire
+        self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
         self._windows: dict[int, Window | None] = {}  # None: not a window the user moves
+        self._pids: dict[int, int] = {}
+        self._processes: dict[int, str] = {}  # their names, read once: a window does not change hands
         self._stale: dict[int, set[str]] = {}
         self._root: dict[str, tuple[int, ...]] = {}
         self._stale_root: set[str] = set(_ROOT)
         self._monitors: tuple[tuple[str, Rect, bool], ...] = ()
         self._stale_monitors = True
-        self._recent: list[int] = []
+        self._recent = Recency()
         self._desk: Desk | None = None
         self.aimed: int | None = None
+        self.walking = False  # whether the window that is aimed at is a step of a walk
 
     def listen(self) -> None:
         """Ask for the events that keep the mirror true."""
@@ -115,17 +124,18 @@ class Mirror:
                 self._stale[wid] = {*_PROPERTIES, GEOMETRY}
                 self._wire.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [mask])
         active = self._active()
+        stacking = self._root.get("_NET_CLIENT_LIST_STACKING", ())
+        self._recent.keep(wid for wid in reversed(stacking) if wid in self._facts)
         if active is not None:
-            self._recent = [active, *(wid for wid in self._recent if wid != active)]
+            self._recent.used(active, clock.monotonic(), self.walking and active == self.aimed)
             if active == self.aimed:
                 self.aimed = None
-        known = set(self._recent)
-        self._recent += [wid for wid in reversed(self._root.get("_NET_CLIENT_LIST_STACKING", ())) if wid not in known]
-        self._recent = [wid for wid in self._recent if wid in self._facts]
 
     def _forget(self, wid: int) -> None:
         self._facts.pop(wid, None)
         self._windows.pop(wid, None)
+        self._pids.pop(wid, None)
+        self._processes.pop(wid, None)
         self._stale.pop(wid, None)
         if self.aimed == wid:
             self.aimed = None
@@ -147,13 +157,18 @@ class Mirror:
 
     def _refresh_windows(self, stale: dict[int, set[str]]) -> None:
         wire = self._wire
-        asked = []
+        asked, pids = [], []
         for wid, names in stale.items():
             cookies: list[tuple[str, Any]] = [(name, wire.ask(wid, name)) for name in names if name != GEOMETRY]
             place = None
+            if wid not in self._pids:
+                pids.append((wid, wire.ask_pid(wid)))
             if GEOMETRY in names:
                 place = wire.core.GetGeometry(wid), wire.core.TranslateCoordinates(wid, wire.root, 0, 0)
             asked.append((wid, cookies, place))
+        for wid, cookie in pids:
+            self._pids[wid] = _pid(cookie)
+            self._processes[wid] = procfs.name_of(self._pids[wid])
         for wid, cookies, place in asked:
             facts = self._facts.get(wid)
             gone = facts is None
@@ -175,13 +190,30 @@ class Mirror:
             if gone:
                 self._forget(wid)
             elif facts is not None:
+                if wid not in self._windows:
+                    self._adopt(wid, facts)
                 self._windows[wid] = self._window(wid, facts)
+
+    def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
+        """Note on a new window, for as long as it lives, which app it was launched for."""
+        app = self._launched(facts.get("_NET_STARTUP_ID", "").rstrip("\0"), self._pids.get(wid, 0))
+        if app and self._types(facts) <= _MOVABLE:
+            facts["_JAKLET_APP"] = app
+            raw, wire = app.encode(), self._wire
+            wire.core.ChangeProperty(
+                xp.PropMode.Replace, wid, wire.atoms["_JAKLET_APP"], wire.atoms["UTF8_STRING"], 8, len(raw), raw
+            )
+
+    def pid(self, wid: int) -> int:
+        """Return the process that shows a window; 0 where it is not known."""
+        return self._pids.get(wid, 0)
 
     # --- from facts to values ---
 
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
-        if self._desk is None or self._desk.aimed != self.aimed:
+        walked = self._recent.settle(clock.monotonic())
+        if self._desk is None or self._desk.aimed != self.aimed or walked:
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
             struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
             self._desk = Desk(
@@ -190,7 +222,7 @@ class Mirror:
                 ),
                 windows=tuple(windows.values()),
                 stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
-                recent=tuple(wid for wid in self._recent if wid in windows),
+                recent=tuple(wid for wid in self._recent.order if wid in windows),
                 active=self._active(),
                 aimed=self.aimed,
                 workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
@@ -202,9 +234,10 @@ class Mirror:
         return {self._wire.names.get(atom, "") for atom in atoms}
 
     def _window(self, wid: int, facts: dict[str, Any]) -> Window | None:
-        types = self._names(facts.get("_NET_WM_WINDOW_TYPE", ()))
-        if types and not types & _MOVABLE:
+        types = self._types(facts)
+        if not types & _MOVABLE:
             return None
+        parent = next(iter(facts.get("WM_TRANSIENT_FOR", ())), 0)
         instance, _, cls = facts.get("WM_CLASS", "").rstrip("\0").partition("\0")
         state = self._names(facts.get("_NET_WM_STATE", ()))
         border = _border(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
@@ -222,7 +255,18 @@ class Mirror:
             shape=_shape(state),
             minimised="_NET_WM_STATE_HIDDEN" in state,
             above="_NET_WM_STATE_ABOVE" in state,
+            kind=DIALOG if _DIALOG in types else NORMAL,
+            parent=parent if parent not in (0, wid, self._wire.root) else None,
+            process=self._processes.get(wid, ""),
+            launched_for=facts.get("_JAKLET_APP", "").rstrip("\0"),
         )
+
+    def _types(self, facts: dict[str, Any]) -> set[str]:
+        """Return a window's types; one that names none is a dialog if it is transient (EWMH _NET_WM_WINDOW_TYPE)."""
+        known = self._names(facts.get("_NET_WM_WINDOW_TYPE", ()))
+        if known:
+            return known
+        return {_DIALOG if facts.get("WM_TRANSIENT_FOR") else "_NET_WM_WINDOW_TYPE_NORMAL"}
 
     def _struts(self, facts: dict[str, Any]) -> Iterable[Strut]:
         """Yield the strips that a window keeps free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
@@ -250,6 +294,13 @@ def _replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
             yield cookie.reply()
         except GONE:
             yield None
+
+
+def _pid(cookie: Any) -> int:
+    try:
+        return pid_of(cookie.reply())
+    except GONE:
+        return 0
 
 
 def _shape(state: set[str]) -> Shape:

@@ -1,0 +1,114 @@
+"""The section `apps`: how programs are launched, and which windows are theirs."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any, Final
+
+from jaklet.config import fields
+from jaklet.config.entries import NoSuchEntryError, with_entry
+from jaklet.config.fields import Found, Keys
+from jaklet.config.reader import Value
+from jaklet.config.reading import Reading, good_name
+from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
+from jaklet.core.desk import DIALOG, NORMAL
+from jaklet.core.entries import EntryError
+from jaklet.core.findings import finding
+from jaklet.core.spans import Spot
+from jaklet.core.words import either, nearest
+
+
+def _windows(value: Value, what: str, found: Found) -> tuple[WindowRule, ...] | None:
+    """Read one rule, or a list of rules of which any will do."""
+    rules = [_rule(item, what, found) for item in (value.items() if value.is_list else (value,))]
+    return tuple(rule for rule in rules if rule) or None
+
+
+def _rule(value: Value, what: str, found: Found) -> WindowRule | None:
+    before = len(found)
+    read = fields.fields(value, what, RULE_KEYS, found)
+    if not read and len(found) == before:
+        remedy = "name the window's class: window: {class: BerthBoard}"
+        found.append(finding("JK106", value.spot, what=what, key=either(list(RULE_PARTS)), remedy=remedy))
+    return WindowRule(tuple((part, read[part]) for part in RULE_PARTS if part in read)) if read else None
+
+
+RULE_KEYS: Final[Keys] = {
+    part: fields.choice(NORMAL, DIALOG) if part == "kind" else fields.pattern for part in RULE_PARTS
+}
+
+
+def _launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
+    read = fields.command(value, what, found)
+    if read is None:
+        return None
+    first = next(value.items()) if value.is_list else value
+    spot = first.spot
+    return read, spot._replace(end=min(spot.end, spot.column + len(read[0])))
+
+
+def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
+    read = fields.text(value, what, found)
+    return (read, value.spot) if read else None
+
+
+GO_THERE, BRING_HERE = "go there", "bring here"
+APP_KEYS: Final[Keys] = {
+    "launch": _launch,
+    "entry": _entry,
+    "window": _windows,
+    "in": fields.text,
+    "env": fields.texts,
+    "from afar": fields.choice(GO_THERE, BRING_HERE),
+    "keep": fields.truth,
+}
+
+
+def read_apps(value: Value, reading: Reading) -> None:
+    """Read the section `apps`."""
+    apps: dict[str, App] = {}
+    for key, name, item in fields.mapping(value, "apps", reading.found):
+        if not good_name(key, name, "app", reading):
+            continue
+        before = len(reading.found)
+        read = fields.fields(item, f"app {name}", APP_KEYS, reading.found)
+        app = _app(name, read, key.spot, reading)
+        if not app.rules:
+            if len(reading.found) == before and "entry" not in read:
+                remedy = f"write {name}: {{launch: PROGRAM, window: {{class: CLASS}}}}"
+                reading.found.append(finding("JK106", key.spot, what=f"app {name}", key="launch", remedy=remedy))
+            app = app._replace(rules=(exactly(cls=""),))  # keeps the name known, so that its uses are not reported too
+        apps[name] = app
+    reading.config = replace(reading.config, apps=apps)
+
+
+def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> App:
+    """Return an app of what could be read; without rules where there is too little."""
+    command, where = read.get("launch", ((), spot))
+    app = App(
+        name,
+        command,
+        read.get("window", ()),
+        folder=read.get("in", ""),
+        environment=read.get("env", ()),
+        bring_here=read.get("from afar") == BRING_HERE,
+        keep=read.get("keep", False),
+    )
+    if command:
+        reading.commands.append((command[0], where))
+        app = app._replace(rules=app.rules or (default_rule(command),))
+    if "entry" not in read:
+        return app
+    entry_id, where = read["entry"]
+    if command:
+        problem = f"app {name} has both `launch` and `entry`"
+        reading.found.append(finding("JK108", where, problem=problem, remedy="keep the one that is to launch it"))
+        return app
+    try:
+        return with_entry(app, entry_id, reading.programs)
+    except NoSuchEntryError:
+        near = nearest(entry_id.partition("#")[0], reading.programs.entry_ids(), likeness=0.75)
+        remedy = f"did you mean {either(near)}?" if near else "install it, or use `launch: PROGRAM`"
+        reading.found.append(finding("JK403", where, name=entry_id, remedy=remedy))
+    except EntryError as fault:
+        reading.found.append(finding("JK404", where, name=entry_id, problem=str(fault), remedy="use `launch: PROGRAM`"))
+    return app

@@ -1,0 +1,42 @@
+"""An app that is launched by its desktop entry."""
+
+from jaklet.core.apps import App, exactly
+from jaklet.core.entries import EntryError
+from jaklet.core.ports import Programs
+
+
+class NoSuchEntryError(EntryError):
+    """No desktop entry has this id."""
+
+
+def with_entry(app: App, entry: str, programs: Programs) -> App:
+    """Return the app with the command and window rules of its desktop entry, `ID` or `ID#ACTION`.
+
+    Raises `EntryError` with the reason where it cannot be launched by it.
+    """
+    entry_id, _, action = entry.partition("#")
+    found = programs.entry(entry_id)
+    if found is None:
+        raise NoSuchEntryError(entry_id)
+    if found.hidden:
+        raise EntryError("it is marked Hidden, which means that its program was removed")
+    if found.try_exec and not programs.has(found.try_exec):
+        raise EntryError(f"its program {found.try_exec!r} is not installed")
+    command = found.command
+    if action:
+        if action not in found.actions:
+            raise EntryError(f"it has no action {action!r}; it has {', '.join(found.actions) or 'none'}")
+        command = found.actions[action][1]
+    if not command and found.activated:
+        raise EntryError("it is started over D-Bus only, which Jaklet does not do")
+    if not command:
+        raise EntryError(found.fault or f"its action {action!r} has no Exec line that can be used")
+    if not programs.has(command[0]):
+        raise EntryError(f"its program {command[0]!r} is not installed")
+    # StartupWMClass is the class or the instance; without it, programs use their file name or their id.
+    program = command[0].rsplit("/", 1)[-1]
+    names = [found.wm_class] if found.wm_class else [program, found.id]
+    rules = tuple(rule for name in names for rule in (exactly(instance=name), exactly(cls=name)))
+    return app._replace(
+        command=command, rules=app.rules or rules, folder=app.folder or found.folder, in_terminal=found.in_terminal
+    )

@@ -1,0 +1,1 @@
+"""What this machine has: programs, desktop entries, hosts."""
