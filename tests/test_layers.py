@@ -17,13 +17,14 @@ LAYERS = {
     "desktops": {"core", "files"},
     "listener": {"core", "desktops"},
     "drawing": {"core"},
+    "finder": {"core"},
     "demo": {"core"},
     "__main__": {"cli"},
-    "cli": {"core", "files", "config", "checks", "desktops", "installed", "listener", "drawing", "demo"},
+    "cli": {"core", "files", "config", "checks", "desktops", "installed", "listener", "drawing", "finder", "demo"},
 }
 NOT_IN_CORE = {
     "os", "sys", "io", "time", "random", "pathlib", "subprocess", "socket", "logging", "select", "signal", "tempfile",
-    "yaml", "typer", "rich", "xcffib", "platformdirs",
+    "yaml", "typer", "rich", "xcffib", "platformdirs", "prompt_toolkit",
 }  # fmt: skip
 # A third-party package, and the only places that may name it.
 ONLY_IN = {
@@ -31,6 +32,7 @@ ONLY_IN = {
     "typer": ("cli/",),
     "yaml": ("config/", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
+    "prompt_toolkit": ("finder/screen.py",),
 }
 MODULES = sorted(SOURCE.rglob("*.py"))
 
@@ -103,7 +105,7 @@ def test_start_up_loads_no_heavy_package() -> None:
             f"import sys; sys.argv[1:] = {words!r}\n"
             "from jaklet.cli.app import main\n"
             "try: main()\nexcept SystemExit: pass\n"
-            "heavy = {'xcffib', 'yaml', 'rich.table', 'sqlite3', 'numpy', 'platformdirs'} & set(sys.modules)\n"
+            "heavy = {'xcffib', 'yaml', 'rich.table', 'sqlite3', 'numpy', 'platformdirs', 'prompt_toolkit'} & set(sys.modules)\n"
             "assert not heavy, heavy"
         )
         subprocess.run([sys.executable, "-c", code], check=True, capture_output=True)

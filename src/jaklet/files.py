@@ -17,6 +17,12 @@ def yaml_line(value: object) -> str:
     return text.strip().removesuffix("\n...").strip()
 
 
+def write_new(path: Path, text: str) -> None:
+    """Write a file that must not be there yet; raises `OSError`, `FileExistsError` if it is."""
+    with open(path, "x", encoding="utf-8") as file:
+        file.write(text)
+
+
 def write_whole(path: Path, text: str) -> None:
     """Replace a file by this text, whole or not at all, and make it last; raises `OSError`."""
     beside = path.with_name(f".{path.name}.{os.getpid()}.new")

@@ -7,18 +7,21 @@ import typer
 
 from jaklet import __version__
 from jaklet.cli import terminal
+from jaklet.cli.apps import apps
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
+from jaklet.cli.init import init
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
+from jaklet.cli.pick import pick
 from jaklet.core.errors import JakletError
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 
-Write jaklet.yaml, check it, then listen:
+Write a first config, check it, then listen:
 
-  jaklet check && jaklet listen
+  jaklet init && jaklet check && jaklet listen
 
 Without a desktop of your own, see it all on a simulated one: jaklet demo
 """
@@ -43,8 +46,9 @@ def options(
     """Global options."""
 
 
-for command in (check, listen, reload, act, press, desk, demo):
+for command in (init, check, listen, reload, act, press, desk, pick, demo):
     app.command()(command)
+app.add_typer(apps, name="apps")
 app.add_typer(layouts, name="layout")
 
 

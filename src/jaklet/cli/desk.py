@@ -8,6 +8,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 from jaklet.core.errors import JakletError, SentenceError, UsageError
+from jaklet.core.words import printable
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -28,21 +29,24 @@ def act(
     config: ConfigOption = None,
     desk: DeskOption = None,
     dry_run: DryRunOption = False,
+    sure: Annotated[bool, typer.Option("--sure", help="Do not ask before a program is killed.")] = False,
 ) -> None:
-    """Do one action.
+    """Do one action, or what a word of the config stands for.
 
     \b
-    go APP               launch APP          focus APP | last
-    place [APP] PLACE    close [APP]         minimise [APP]
-    maximise [APP]       restore [APP]       recall NAME | N
-    save NAME | N
+    go APP [backwards] [or ACTION]          launch APP
+    focus left|right|up|down                focus next|previous|last|APP
+    place [APP] PLACE    close [APP]        close all of APP
+    minimise [APP]       maximise [APP]     restore [APP]
+    recall NAME|N        save NAME|N        kill [APP]
 
     Places look like: left 2/3, column 2 of 3, centre 60% x 80%, full on main.
 
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.verbs import VERBS, parse_action, usage
+    from jaklet.core.verbs import VERBS, is_harsh, parse_action, usage
+    from jaklet.core.words import did_you_mean
 
     if sentence is None:
         from jaklet.drawing.tables import table_text
@@ -54,15 +58,37 @@ def act(
         return
 
     ready = opened(config, desk)
+    word = ready.config.word(sentence)
     try:
-        action = parse_action(sentence)
+        action = word.action if word else parse_action(sentence)
     except SentenceError as fault:
+        remedy = did_you_mean(sentence.strip(), ready.config.words, fault.remedy) if fault.unknown else fault.remedy
         pointer = " " * fault.start + "^" * (fault.end - fault.start)
-        raise UsageError(fault.message, f"{fault.remedy}\n  {sentence}\n  {pointer}") from fault
+        raise UsageError(fault.message, f"{remedy}\n  {sentence}\n  {pointer}") from fault
     _known(action, ready)
     with opened_desk(desk) as desktop:
+        if is_harsh(action) and not (sure or dry_run or (word and word.sure)):
+            _ask_first(action, ready, desktop)
         done = perform(action, ready, desktop, dry_run)
     raise typer.Exit(0 if done else 1)
+
+
+def _ask_first(action: "Action", ready: "Opened", desktop: "ChordDesktop") -> None:
+    """Name what would be killed and ask; raises where there is nobody to ask, or the answer is no."""
+    from jaklet.core.tasks import Outcome
+    from jaklet.core.telling import change_told
+    from jaklet.core.verbs import begin
+    from jaklet.desktops.drive import foresee
+
+    first = foresee(desktop, lambda moment: begin(action, ready.context, moment))
+    if isinstance(first, Outcome):
+        return  # there is nothing to kill, and doing it says so
+    if not sys.stdin.isatty() or not sys.stderr.isatty():
+        raise UsageError("this kills a program, and nobody is here to be asked", "add --sure if that is meant")
+    now = desktop.look().desk
+    what = "; ".join(change_told(change, now, ready.config) for change in first.changes)
+    if not typer.confirm(f"{printable(what)}: what is not saved in it is lost. Sure?", err=True):
+        raise JakletError("nothing was done")
 
 
 def press(
@@ -117,7 +143,7 @@ def _known(action: "Action", ready: "Opened") -> None:
     from jaklet.core.places import unknown_place
     from jaklet.core.words import did_you_mean
 
-    for ref in action.refs:
+    for ref in (ref for one in action.every() for ref in one.refs):
         if ref.kind == "APP" and ref.name not in ready.config.apps:
             remedy = did_you_mean(ref.name, ready.config.apps, "add it to `apps` in the config")
             raise UsageError(f"no app is called {ref.name!r}", remedy)
@@ -172,7 +198,7 @@ def desk(config: ConfigOption = None, desk: DeskOption = None, form: FormatOptio
     from jaklet.cli.opening import opened_desk, opened_or_bare
     from jaklet.drawing.desks import desk_data, desk_text
 
-    known = opened_or_bare(config)
+    known = opened_or_bare(config, desk)
     with opened_desk(desk) as desktop:
         now = desktop.look().desk
     if form is Format.json:

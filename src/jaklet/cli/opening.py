@@ -116,7 +116,7 @@ def opened(config: str | None, desk: str | None = None) -> Opened:
     return Opened(usable(checked(config, desk)), shelf_of(locate(config)))
 
 
-def opened_or_bare(config: str | None) -> "Config":
+def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
     """Return the config if there is one that can be used, else an empty one: looking needs none.
 
     A config with errors is remarked upon: what it says is not in what is shown.
@@ -130,7 +130,7 @@ def opened_or_bare(config: str | None) -> "Config":
         if config or os.environ.get(VARIABLE):
             raise
         return Config()
-    result = checked(config)
+    result = checked(config, desk)
     if not result.usable:
         terminal.warn("the config has errors, and is left out of this: `jaklet check` shows them")
     return result.config if result.usable else Config()

@@ -64,7 +64,10 @@ def say_error(fault: JakletError) -> None:
     ink = ink_for(sys.stderr)
     warn(f"{ink('jaklet:', 'error')} {printable(fault.message)}")
     if fault.remedy:
-        warn(f"  {ink('remedy:', 'good')} {printable(fault.remedy)}")
+        first, *more = fault.remedy.split("\n")
+        warn(f"  {ink('remedy:', 'good')} {printable(first)}")
+        for line in more:
+            warn(printable(line))
 
 
 def say_now(line: str) -> None:

@@ -29,19 +29,25 @@ def locate(given: str | None) -> Places:
 
     A folder stands for the `jaklet.yaml` in it. Raises `UsageError` where there is no such file.
     """
-    given = given or os.environ.get(VARIABLE) or None
-    path = Path(given).expanduser() if given else standard()
-    if path.is_dir():
-        path = path / FILE
-    places = Places(path, path.parent / LAYOUTS, shown(path))
-    if not path.exists():
-        remedy = "write it, begin with `jaklet demo --write FOLDER`, or name another with --config PATH"
+    places = place_for(given)
+    given = given or os.environ.get(VARIABLE)
+    if not places.config.exists():
+        remedy = "`jaklet init` writes a first one; or name another with --config PATH"
         if not given and Path(FILE).is_file():
             remedy = "there is one in this folder; name it with --config ."
         elif given:
             remedy = "name it with --config PATH"
         raise UsageError(f"there is no config at {places.shown}", remedy)
     return places
+
+
+def place_for(given: str | None) -> Places:
+    """Return where the files are or would be: the path given, else $JAKLET_CONFIG, else the standard place."""
+    given = given or os.environ.get(VARIABLE) or None
+    path = Path(given).expanduser() if given else standard()
+    if path.is_dir() or (given or "").endswith("/"):
+        path = path / FILE
+    return Places(path, path.parent / LAYOUTS, shown(path))
 
 
 def standard() -> Path:

@@ -71,6 +71,11 @@ class Config:
         """Bindings by chord."""
         return {binding.chord: binding for binding in self.bindings}
 
+    def word(self, text: str) -> Word | None:
+        """Return what a short word stands for, in capitals or not."""
+        small = text.strip().lower()
+        return next((word for name, word in self.words.items() if name.lower() == small), None)
+
     def display(self, name: str, desk: Desk) -> Display | None:
         """Return the display with this role name, else with this connector name; None if it is not there."""
         return desk.display_named(self.displays.get(name, name))

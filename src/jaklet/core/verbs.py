@@ -1,5 +1,6 @@
 """The one registry of actions: grammar, help, and what each does. Adding a verb is one entry in `VERBS`."""
 
+import re
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
@@ -27,6 +28,9 @@ class Verb(NamedTuple):
     help: str
     example: str
     harsh: bool = False
+
+
+MISSING: Final = "is missing here"
 
 
 def _app(cursor: Cursor) -> Ref:
@@ -72,7 +76,7 @@ def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
 
     def read(cursor: Cursor) -> Ref:
         if cursor.peek() not in words:
-            raise cursor.fault(f"{either(words)} is missing here", did_you_mean(cursor.peek(), words, ""))
+            raise cursor.fault(f"{either(words)} {MISSING}", did_you_mean(cursor.peek(), words, "", 0.75))
         word, start, end = cursor.word()
         return Ref(kind, word, start, end)
 
@@ -83,6 +87,14 @@ def _side(cursor: Cursor) -> Ref:
     """SIDE := left | right | up | down, or top | bottom, which are the same"""
     ref = _word("SIDE", *SIDES, "top", "bottom")(cursor)
     return ref._replace(name={"top": "up", "bottom": "down"}.get(ref.name, ref.name))
+
+
+def _window(cursor: Cursor) -> Ref:
+    """WINDOW := a window's id, as X tools write it"""
+    found = cursor.take(_ID)
+    if not found:
+        raise cursor.fault("which window?", "write its id, such as 0x1a00003; `jaklet pick windows --print` shows them")
+    return Ref("WINDOW", found.group(), found.start(), found.end())
 
 
 def _action(cursor: Cursor) -> Ref:
@@ -103,6 +115,7 @@ def _go(action: Action, context: Context, moment: Moment) -> Task:
     return programs.go(action, context, moment)
 
 
+_ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
 MOST_NESTED: Final = 4
 SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
     "APP": _app,
@@ -113,13 +126,14 @@ SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
     "STEP": _word("STEP", "next", "previous"),
     "BACKWARDS": _word("BACKWARDS", "backwards"),
     "ALL": _word("ALL", "all"),
+    "WINDOW": _window,
     "ACTION": _action,
 }
 # How the slots that stand for words are written.
 WRITTEN: Final = {"SIDE": "left/right/up/down", "STEP": "next/previous", "BACKWARDS": "backwards", "ALL": "all"}
 
 _GO: Final = (("APP",), ("APP", "BACKWARDS"), ("APP", "or", "ACTION"), ("APP", "BACKWARDS", "or", "ACTION"))
-_FOCUS: Final = (("last",), ("STEP",), ("SIDE",), ("APP",))
+_FOCUS: Final = (("last",), ("STEP",), ("SIDE",), ("window", "WINDOW"), ("APP",))
 _CLOSE: Final = ((), ("ALL", "of", "APP"), ("APP",))
 
 _VERBS: Final = (
@@ -138,7 +152,9 @@ _VERBS: Final = (
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
 # Words that sentences need for themselves, and which therefore cannot name an app or a place.
-RESERVED: Final = frozenset({"last", "next", "previous", "backwards", "or", "all", "of", "on", *SIDES, *FORMS})
+RESERVED: Final = frozenset(
+    {"last", "next", "previous", "backwards", "or", "all", "of", "on", "window", *SIDES, *FORMS}
+)
 
 
 def parse_action(text: str) -> Action:
@@ -157,23 +173,23 @@ def _read(cursor: Cursor) -> Action:
         raise SentenceError(f"no action is called {word!r}", start, end, remedy, unknown=word)
     at = cursor.at
     faults: list[SentenceError] = []
-    whole: list[SentenceError] = []  # of forms that were read to their end, with more behind it
     for form in verb.forms:
         cursor.at = at
         try:
             refs = tuple(ref for slot in form for ref in _slot(slot, cursor))
+            if not cursor.done:
+                raise cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
         except SentenceError as fault:
             faults.append(fault)
             continue
-        if not cursor.done:
-            fault = cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
-            faults.append(fault)
-            whole.append(fault)
-            continue
         return Action(verb.name, refs, " ".join(cursor.text[begins:].split()))
     # A near miss of a known word is most likely what was meant; else the form that got furthest,
-    # and of those one that is whole, and the last, which is the most general.
-    raise max(reversed(faults), key=lambda one: (one.remedy.startswith("did you mean"), one.start, one in whole))
+    # and of those the last, which is the most general, but not one that only lacks a word of its own.
+    raise max(reversed(faults), key=_telling)
+
+
+def _telling(fault: SentenceError) -> tuple[bool, int, bool]:
+    return fault.remedy.startswith("did you mean"), fault.start, not fault.message.endswith(MISSING)
 
 
 def _slot(slot: str, cursor: Cursor) -> list[Ref]:
@@ -181,7 +197,7 @@ def _slot(slot: str, cursor: Cursor) -> list[Ref]:
     if reader:
         return [reader(cursor)]
     if not cursor.keyword(slot):
-        raise cursor.fault(f"{slot!r} is missing here")
+        raise cursor.fault(f"{slot!r} {MISSING}")
     return []
 
 

@@ -29,9 +29,9 @@ def nearest(word: str, choices: Iterable[str], most: int = 3, likeness: float = 
     return get_close_matches(small, near, n=most, cutoff=likeness)
 
 
-def did_you_mean(word: str, choices: Iterable[str], otherwise: str) -> str:
+def did_you_mean(word: str, choices: Iterable[str], otherwise: str, likeness: float = 0.6) -> str:
     """Return a remedy that names the nearest choices, or the given one where none is near."""
-    near = nearest(word, choices)
+    near = nearest(word, choices, likeness=likeness)
     return f"did you mean {either(near)}?" if near else otherwise
 
 

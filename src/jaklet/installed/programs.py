@@ -1,7 +1,7 @@
 """Programs on PATH, desktop entries, and what a simulated desk has of its own."""
 
 import os
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 
 from jaklet.core.entries import DesktopEntry
 from jaklet.installed.entries import Entries
@@ -38,6 +38,16 @@ class Installed:
     def entry(self, entry_id: str) -> DesktopEntry | None:
         """Return the desktop entry with this id; raises `EntryError` where it cannot be read as one."""
         return self._own.get(entry_id.removesuffix(".desktop")) or self._entries.find(entry_id)
+
+    def works(self, entry: DesktopEntry) -> bool:
+        """True if the program of an entry is there."""
+        needed = (entry.try_exec, *entry.command[:1])
+        return all(self.has(program) for program in needed if program)
+
+    def entries(self) -> Iterator[DesktopEntry]:
+        """Yield all desktop entries that can be read."""
+        yield from self._own.values()
+        yield from self._entries.every()
 
     def entry_ids(self) -> Iterable[str]:
         """Return the ids of all entries."""

@@ -1,0 +1,73 @@
+"""jaklet init"""
+
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.core.errors import DeskError, JakletError, UsageError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from jaklet.core.chords import Chord
+    from jaklet.core.desk import Display
+
+
+def init(
+    printed: Annotated[bool, typer.Option("--print", help="Print the config, and write nothing.")] = False,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+) -> None:
+    """Write a first config from what is installed, with keys that are free on this desk.
+
+    An existing config is never overwritten.
+
+    Example: jaklet init --print
+    """
+    from jaklet.cli.opening import installed
+    from jaklet.config.paths import place_for
+    from jaklet.core.starting import chosen, config_text
+
+    places = place_for(config)
+    if places.config.exists() and not printed:
+        raise UsageError(f"there is a config at {places.shown} already", "look at a new one with --print")
+    programs = installed(desk)
+    displays, free = _desk(desk)
+    picked = chosen(programs.entries(), programs.works)
+    text = config_text(picked, displays, free)
+    if printed:
+        terminal.say(text.rstrip("\n"))
+        return
+    from jaklet.files import write_new
+
+    try:
+        places.config.parent.mkdir(parents=True, exist_ok=True)
+        write_new(places.config, text)
+    except FileExistsError as fault:
+        raise UsageError(f"there is a config at {places.shown} already", "look at a new one with --print") from fault
+    except OSError as fault:
+        raise JakletError(
+            f"{places.shown} cannot be written: {fault.strerror or fault}", "see to its folder"
+        ) from fault
+    found = [one.role.app for one in picked if one.entry]
+    terminal.say(f"wrote {places.shown}, with {', '.join(found) if found else 'no program, as none was found'}")
+    terminal.say("next: jaklet check, then jaklet listen")
+
+
+def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]]":
+    """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
+    from jaklet.cli.opening import opened_desk
+    from jaklet.core.starting import wanted_chords
+
+    try:
+        with opened_desk(desk) as desktop:
+            displays = desktop.look().desk.displays
+            # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
+            held = {refusal.chord for refusal in desktop.grab(wanted_chords())}
+            desktop.grab(())
+            return displays, lambda chord: chord not in held
+    except DeskError as fault:
+        terminal.warn(f"which keys are free could not be seen: {fault.message}")
+        return (), lambda _: True

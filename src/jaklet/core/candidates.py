@@ -1,0 +1,140 @@
+"""What `pick` can find: windows, apps, layouts, actions, hosts. A new kind is one entry in `KINDS`."""
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Launch
+from jaklet.core.layouts import Layout
+from jaklet.core.ports import Moment
+from jaklet.core.programs import failure_told, focused
+from jaklet.core.tasks import Ask, Context, Outcome, Task
+from jaklet.core.verbs import begin, is_harsh, parse_action
+from jaklet.core.words import counted
+
+ALL: Final = "all"
+
+
+class Candidate(NamedTuple):
+    """One thing to be found. `keys`: the chords and words that would have done it. `does`: the action, in words."""
+
+    kind: str
+    label: str
+    detail: str
+    keys: tuple[str, ...]
+    does: str
+    begin: Callable[[Context, Moment], Task]
+
+
+class Stock(NamedTuple):
+    """All that there is to be picked from. Hosts are names that the user's SSH client knows."""
+
+    config: Config
+    desk: Desk
+    layouts: tuple[Layout, ...] = ()
+    hosts: tuple[str, ...] = ()
+
+
+def _doing(sentence: str) -> Callable[[Context, Moment], Task]:
+    return lambda context, moment: begin(parse_action(sentence), context, moment)
+
+
+def _keys(config: Config, verbs: Iterable[str], *names: str) -> tuple[str, ...]:
+    """Return the chords and words whose action has one of these verbs, and names one of these."""
+    wanted, named = frozenset(verbs), frozenset(names)
+    bound = [(str(binding.chord), binding.action) for binding in config.bindings]
+    bound += [(name, word.action) for name, word in config.words.items()]
+    return tuple(
+        key for key, action in bound if action.verb in wanted and any(ref.name in named for ref in action.refs)
+    )
+
+
+def windows(stock: Stock) -> Iterator[Candidate]:
+    """Yield the windows, the one used last first; the one in front comes last, as one is there already."""
+    desk, config = stock.desk, stock.config
+    rank = {wid: i for i, wid in enumerate(desk.recent)}
+    front = desk.family(desk.front).id if desk.front else None
+    for window in sorted(desk.main_windows, key=lambda w: (w.id == front, rank.get(w.id, len(rank)))):
+        app = config.claims.app_of(window, desk)
+        place = config.role_of(desk.display_of(window.frame))
+        elsewhere = "" if window.workspace in (None, desk.workspace) else f", workspace {window.workspace}"
+        state = ", minimised" if window.minimised else ""
+
+        does = f"focus window 0x{window.id:x}"
+        yield Candidate(
+            "windows",
+            f"{app or window.cls or 'window'}: {window.title}" if window.title else app or window.cls or "window",
+            f"on {place}{elsewhere}{state}",
+            _keys(config, ("go", "focus"), app) if app else (),
+            does,
+            _doing(does),
+        )
+
+
+def apps(stock: Stock) -> Iterator[Candidate]:
+    """Yield the apps in the order of the config."""
+    for name, app in stock.config.apps.items():
+        own = stock.config.claims.windows_of(name, stock.desk)
+        detail = counted(len(own), "window") if own else "not running" if app.command else "not running, no launch"
+        yield Candidate("apps", name, detail, _keys(stock.config, ("go",), name), f"go {name}", _doing(f"go {name}"))
+
+
+def layouts(stock: Stock) -> Iterator[Candidate]:
+    """Yield the layouts by number, then by name."""
+    for layout in sorted(stock.layouts, key=lambda one: (one.number is None, one.number or 0, one.name)):
+        numbered = "" if layout.number is None else f"number {layout.number}"
+        detail = ", ".join(part for part in (numbered, layout.note) if part)
+        keys = _keys(stock.config, ("recall",), layout.name, *(() if layout.number is None else (str(layout.number),)))
+        yield Candidate("layouts", layout.name, detail, keys, f"recall {layout.name}", _doing(f"recall {layout.name}"))
+
+
+def actions(stock: Stock) -> Iterator[Candidate]:
+    """Yield what keys and words do, each action once. One that can lose work is there where it is bound as sure."""
+    found: dict[str, tuple[list[str], list[str]]] = {}
+    bound = [(str(one.chord), one.action, one.note, one.sure) for one in stock.config.bindings]
+    bound += [(name, one.action, one.note, one.sure) for name, one in stock.config.words.items()]
+    for key, action, note, sure in bound:
+        if is_harsh(action) and not sure:
+            continue
+        keys, notes = found.setdefault(action.text, ([], []))
+        keys.append(key)
+        notes += [note] if note and note not in notes else []
+    for text, (keys, notes) in found.items():
+        yield Candidate("actions", text, "; ".join(notes), tuple(keys), text, _doing(text))
+
+
+def hosts(stock: Stock) -> Iterator[Candidate]:
+    """Yield the hosts; one is opened in the user's terminal program."""
+    for host in stock.hosts:
+        yield Candidate("hosts", host, "ssh", (), f"ssh {host}", lambda c, m, host=host: _opened(host, c, m))  # type: ignore[misc]
+
+
+def _opened(host: str, context: Context, moment: Moment) -> Task:
+    """Open a host in the terminal program, and go to its window."""
+    settings, before = context.config.settings, {window.id for window in moment.desk.windows}
+    until = moment.now + settings.wait
+    # A name that began with a dash would be an option; the reader of hosts leaves such names out.
+    moment = yield Ask((Launch(host, (*settings.terminal, "ssh", host)),), until, ("wait for its window; focus it",))
+    while True:
+        new = [window for window in moment.desk.windows if window.id not in before]
+        if new:
+            return (yield from focused(new[-1], context, moment, "open and in front"))
+        failed = next((one for one in moment.ended if one.app == host and one.status), None)
+        if failed or moment.now >= until:
+            told = failure_told(failed, moment.said(host)) if failed else (f"no window of {host} came", ())
+            return Outcome(False, *told)
+        moment = yield Ask((), until)
+
+
+KINDS: Final[Mapping[str, Callable[[Stock], Iterator[Candidate]]]] = {
+    "windows": windows,
+    "apps": apps,
+    "layouts": layouts,
+    "actions": actions,
+    "hosts": hosts,
+}
+
+
+def candidates(stock: Stock) -> list[Candidate]:
+    """Return all candidates, kind by kind."""
+    return [candidate for kind in KINDS.values() for candidate in kind(stock)]

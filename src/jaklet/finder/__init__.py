@@ -1,0 +1,1 @@
+"""The full-screen finder of `jaklet pick`."""

@@ -1,0 +1,182 @@
+"""What the finder knows and shows, without a terminal: typing, kinds, the choice, labels to jump by."""
+
+from collections.abc import Sequence
+from itertools import product
+from typing import Final, NamedTuple
+
+from jaklet.core.candidates import ALL, KINDS, Candidate
+from jaklet.core.matching import Query, Text, ranked, ready
+from jaklet.core.words import printable
+
+LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
+LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))
+TABS: Final = (ALL, *KINDS)
+
+Fragments = list[tuple[str, str]]  # (role, text), as a line is put together
+MARK, CHOSEN, FAINT, LABEL, KEY, TAB, TAB_OPEN = "mark", "chosen", "faint", "label", "key", "tab", "tab.open"
+
+
+class Row(NamedTuple):
+    """One candidate with its text made ready, as it is shown and as it is looked in."""
+
+    candidate: Candidate
+    shown: str
+    split: int  # where the detail begins in `shown`
+    text: Text
+
+
+def _row(candidate: Candidate) -> Row:
+    label, detail = printable(candidate.label), printable(candidate.detail)
+    shown = f"{label}  {detail}" if detail else label
+    return Row(candidate, shown, len(label), ready(shown, len(label)))
+
+
+class Finder:
+    """The finder's state. `load` gives it what there is; until then it can be typed into."""
+
+    def __init__(self, kind: str = ALL, typed: str = "", at_once: bool = False) -> None:
+        self.kind = kind
+        self.typed = typed
+        self.loaded = False
+        self.jumping: str | None = None  # what has been typed of a label; None: not jumping
+        self.chosen = 0
+        self.top = 0
+        self.at_once = at_once
+        self._rows: list[Row] = []
+        self._of_kind: list[Row] = []
+        self._found: list[Row] = []
+        self._last: tuple[str, list[int]] | None = None  # what was typed, and what fitted
+
+    def load(self, candidates: Sequence[Candidate], at_once: bool = False) -> None:
+        """Take in what there is to be found. `at_once`: a short word is done as soon as it stands there."""
+        self._rows = [_row(candidate) for candidate in candidates]
+        self.loaded, self.at_once = True, at_once
+        self.turn(0)
+
+    # --- what is typed ---
+
+    def type(self, typed: str) -> None:
+        """Look for what is typed now."""
+        if typed != self.typed:
+            self.typed = typed
+            self._look()
+
+    def turn(self, step: int) -> None:
+        """Go on to the next kind, or back to the previous one."""
+        self.kind = TABS[(TABS.index(self.kind) + step) % len(TABS)]
+        self._of_kind = [row for row in self._rows if self.kind in (ALL, row.candidate.kind)]
+        self._last = None
+        self._look()
+
+    def _look(self) -> None:
+        texts = [row.text for row in self._of_kind]
+        last = self._last
+        # What did not fit a shorter text does not fit a longer one.
+        among = last[1] if last and self.typed.startswith(last[0]) else None
+        found = ranked(texts, self.typed, among)
+        self._last = self.typed, found
+        self._found = [self._of_kind[i] for i in found]
+        word = self.typed.strip().lower()
+        exact = [row for row in self._found if word and word in (key.lower() for key in row.candidate.keys)]
+        if not exact and word:
+            exact = [row for row in self._of_kind if word in (key.lower() for key in row.candidate.keys)]
+        if exact:
+            rest = [row for row in self._found if row not in exact]
+            self._found = exact + rest
+        self.chosen = self.top = 0
+
+    @property
+    def word_stands(self) -> Candidate | None:
+        """The candidate whose short word is what was typed, where such words are done at once."""
+        if not self.at_once or not self._found:
+            return None
+        candidate = self._found[0].candidate
+        word = self.typed.strip().lower()
+        return candidate if any(key.lower() == word and "+" not in key for key in candidate.keys) else None
+
+    # --- the choice ---
+
+    @property
+    def found(self) -> list[Candidate]:
+        """What fits, best first."""
+        return [row.candidate for row in self._found]
+
+    @property
+    def choice(self) -> Candidate | None:
+        """The chosen candidate."""
+        return self._found[self.chosen].candidate if self._found else None
+
+    def move(self, step: int) -> None:
+        """Choose one further down or up, no further than the ends."""
+        self.chosen = max(0, min(self.chosen + step, len(self._found) - 1))
+
+    def jump(self, letter: str) -> Candidate | None:
+        """Take a letter of a label; return the candidate once both are there. A wrong one ends the jumping."""
+        label = (self.jumping or "") + letter.lower()
+        if len(label) < 2:
+            self.jumping = label if label in LETTERS else None
+            return None
+        self.jumping = None
+        at = self.top + LABELS.index(label) if label in LABELS else -1
+        if not self.top <= at < len(self._found):
+            return None
+        self.chosen = at
+        return self.choice
+
+    # --- what is shown ---
+
+    def tabs(self) -> Fragments:
+        """Return the line of kinds."""
+        line: Fragments = []
+        for tab in TABS:
+            line += [(TAB_OPEN if tab == self.kind else TAB, f" {tab} "), ("", " ")]
+        return line
+
+    def status(self) -> Fragments:
+        """Return the line below: how many fit, and what the keys do."""
+        if not self.loaded:
+            return [(FAINT, "looking at the desk …")]
+        if self.jumping is not None:
+            return [(LABEL, f"label: {self.jumping}_"), (FAINT, "   two letters do it, Escape leaves")]
+        count = f"{len(self._found)} of {len(self._of_kind)}"
+        keys = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
+        return [("", count), (FAINT, f"   {keys}")]
+
+    def lines(self, height: int, width: int) -> list[Fragments]:
+        """Return at most `height` lines of candidates, the chosen one among them, each at most `width` wide."""
+        height = max(1, min(height, len(LABELS)))
+        self.top = max(min(self.top, self.chosen), self.chosen - height + 1)
+        query = Query.of(self.typed)
+        rows = self._found[self.top : self.top + height]
+        if not rows and self.loaded:
+            return [[(FAINT, "nothing fits" if self.typed.strip() else "there is nothing here")]]
+        wide = max((len(row.candidate.kind) for row in rows), default=0) if self.kind == ALL else 0
+        return [_line(row, LABELS[i], query, self.top + i == self.chosen, wide, width) for i, row in enumerate(rows)]
+
+
+def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, width: int) -> Fragments:
+    keys = " ".join(row.candidate.keys[:2])
+    kind = f"{row.candidate.kind:<{kind_width}}  " if kind_width else ""
+    room = max(8, width - len(label) - 3 - len(kind) - (len(keys) + 2 if keys else 0))
+    shown = row.shown if len(row.shown) <= room else row.shown[: room - 1] + "…"
+    base = CHOSEN if chosen else ""
+    line: Fragments = [(LABEL, label), (base, " ▸ " if chosen else "   "), (base or FAINT, kind)]
+    marks = query.marks(row.text)
+    roles = [_role(at, row.split, marks) for at in range(len(shown))]
+    start = 0
+    for at in range(1, len(shown) + 1):
+        if at == len(shown) or roles[at] != roles[start]:
+            # The chosen line is of one colour, the marks apart: others would make it patchy.
+            role = f"{base} {MARK}".strip() if roles[start] == MARK else base or roles[start]
+            line.append((role, shown[start:at]))
+            start = at
+    line.append((base, " " * (room - len(shown))))
+    if keys:
+        line.append((base or KEY, f"  {keys}"))
+    return line
+
+
+def _role(at: int, split: int, marks: frozenset[int]) -> str:
+    if at in marks:
+        return MARK
+    return FAINT if at >= split else ""
