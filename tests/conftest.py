@@ -34,6 +34,8 @@ class Office:
             "XDG_STATE_HOME": str(folder / "state"),
             "XDG_CONFIG_HOME": str(folder / "config"),
             "XDG_RUNTIME_DIR": str(folder / "run"),
+            "XDG_DATA_HOME": str(folder / "data"),
+            "XDG_DATA_DIRS": f"{folder / 'share'}:/usr/share",
         }
         if x:
             self.env |= {"DISPLAY": x.display, "JAKLET_DESK": "x11", "PATH": f"{folder / 'bin'}:{os.environ['PATH']}"}

@@ -65,7 +65,10 @@ def _write(folder: Path) -> None:
     terminal.say(f"  cd {folder}")
     terminal.say("  export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml")
     terminal.say("  jaklet check; jaklet press super+b super+left; jaklet desk")
-    terminal.say('On a real X server, add the demo\'s programs instead: export PATH="$PWD/bin:$PATH" JAKLET_DESK=x11')
+    terminal.say("On a real X server, add the demo's programs and its desktop entry instead:")
+    terminal.say(
+        '  export PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/local/share:/usr/share" JAKLET_DESK=x11'
+    )
 
 
 def _use_displays(folder: Path) -> None:

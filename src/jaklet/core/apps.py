@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core import globs
-from jaklet.core.desk import Desk, Launch, Window
+from jaklet.core.desk import DIALOG, Desk, Launch, Window
 
 # What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
 # telling part counts for more than all less telling ones together, and a part in full for more than its pattern.
@@ -129,15 +129,15 @@ class Claims:
         return app
 
     def _judged(self, window: Window, desk: Desk) -> str | None:
-        if window.launched_for in self._names:
-            return window.launched_for
-        parent = desk.by_id.get(window.parent) if window.parent is not None else None
-        if parent is not None:
-            own = next(
-                (name for name, rule in self._rules if ("kind", "dialog") in rule.parts and rule.claims(window)), None
-            )
-            return own or self.app_of(desk.family(parent), desk)
-        return next(iter(self._claimants(window)), None)
+        main = desk.family(window)
+        if main is not window:
+            of_dialogs = ((name, rule) for name, rule in self._rules if ("kind", DIALOG) in rule.parts)
+            own = next((name for name, rule in of_dialogs if rule.claims(window)), None)
+            if own:
+                return own
+        if main.launched_for in self._names:
+            return main.launched_for
+        return next(iter(self._claimants(main)), None)
 
     def _claimants(self, window: Window) -> tuple[str, ...]:
         """Return the apps whose rules claim a window with the greatest score."""
@@ -152,7 +152,7 @@ class Claims:
 
     def rivals(self, window: Window, desk: Desk) -> tuple[str, ...]:
         """Return the other apps whose rules claim a window with the same score as the app that has it."""
-        if window.launched_for in self._names or window.parent in desk.by_id:
+        if window.launched_for in self._names or desk.family(window) is not window:
             return ()
         return self._claimants(window)[1:]
 

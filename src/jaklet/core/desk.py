@@ -76,7 +76,7 @@ class Desk:
     @cached_property
     def main_windows(self) -> tuple[Window, ...]:
         """All windows but the dialogs that belong to another."""
-        return tuple(w for w in self.windows if w.parent is None or w.parent not in self.by_id)
+        return tuple(w for w in self.windows if w.parent is None or self.family(w) is w)
 
     @property
     def front(self) -> Window | None:
@@ -86,14 +86,12 @@ class Desk:
 
     def family(self, window: Window) -> Window:
         """Return the window that a dialog belongs to in the end; any other window itself."""
-        seen = {window.id}
-        while window.parent is not None and window.parent not in seen:
-            parent = self.by_id.get(window.parent)
-            if parent is None:
-                break
-            seen.add(parent.id)
-            window = parent
-        return window
+        seen = [window]
+        while (parent := self.by_id.get(seen[-1].parent or 0)) is not None:
+            if parent in seen:
+                return min(seen)  # they name each other: one of them has to stand for all
+            seen.append(parent)
+        return seen[-1]
 
     def latest(self, windows: tuple[Window, ...]) -> Window | None:
         """Return the one of these that was used last, itself or one of its dialogs."""

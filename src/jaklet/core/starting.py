@@ -94,14 +94,16 @@ def config_text(programs: Sequence[Chosen], displays: Sequence[Display], free: C
                 return text
         return None
 
+    why = "launch it, go to it, on to its next window"
     for role, entry in programs:
         if entry and (key := first_free(f"super+{letter}" for letter in role.letters)):
-            lines.append(_binding(key, f"go {role.app}", "launch it, go to it, on to its next window"))
+            lines.append(_binding(key, f"go {role.app}", why))
+            why = ""
             if back := first_free((key.replace("super+", "super+shift+"),)):
                 lines.append(_binding(back, f"go {role.app} backwards", ""))
-    for texts, action, why in _OTHERS:
+    for texts, action, note in _OTHERS:
         if key := first_free(texts):
-            lines.append(_binding(key, action, why))
+            lines.append(_binding(key, action, note))
     return "\n".join(lines) + "\n"
 
 

@@ -26,7 +26,8 @@ OFFICE: Final = (
     Office("letters", "Letters", "Letters", "700x800", "5a2f4f"),
     Office("charts", "Charts", "Charts of the approaches", "1000x760", "2f4f5a"),
 )
-FILES: Final = ("jaklet.yaml", "first-try/jaklet.yaml", "tabletop.yaml", "layouts/arrivals.yaml")
+ENTRY: Final = "share/applications/org.ellery.Ledger.desktop"
+FILES: Final = ("jaklet.yaml", "first-try/jaklet.yaml", "tabletop.yaml", "layouts/arrivals.yaml", ENTRY)
 
 
 def write_files(folder: Path) -> list[str]:

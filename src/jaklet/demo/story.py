@@ -63,4 +63,6 @@ def typed(words: tuple[str, ...]) -> str:
 def environment(base: Mapping[str, str], folder: str, desk: str) -> dict[str, str]:
     """Return the environment in which the story runs: all files and state in one folder."""
     path = f"{folder}/bin:{base.get('PATH', '')}"
-    return {**base, "JAKLET_CONFIG": folder, "JAKLET_DESK": desk, "XDG_STATE_HOME": f"{folder}/state", "PATH": path}
+    data = f"{folder}/share:{base.get('XDG_DATA_DIRS') or '/usr/local/share:/usr/share'}"
+    own = {"JAKLET_CONFIG": folder, "JAKLET_DESK": desk, "XDG_STATE_HOME": f"{folder}/state", "XDG_DATA_DIRS": data}
+    return {**base, **own, "PATH": path}
