@@ -46,8 +46,8 @@ def test_no_window_is_on_two_opposite_sides(here: Rect, there: Rect, side: str) 
 
 @given(rects, rects, sides, st.integers(-3000, 3000), st.integers(-3000, 3000))
 def test_displays_and_their_origins_make_no_difference(here: Rect, there: Rect, side: str, x: int, y: int) -> None:
-    moved = [rect._replace(x=rect.x + x, y=rect.y + y) for rect in (here, there)]
-    assert distance(here, there, side) == distance(*moved, side)  # type: ignore[call-arg]
+    moved, other = (rect._replace(x=rect.x + x, y=rect.y + y) for rect in (here, there))
+    assert distance(here, there, side) == distance(moved, other, side)
 
 
 @given(st.lists(rects, min_size=2, max_size=7), sides)
@@ -57,7 +57,9 @@ def test_there_and_back_comes_home_where_geometry_allows(frames: list[Rect], sid
     there = towards(now.by_id[1], side, now)
     assume(there is not None)
     assert there is not None
-    used = Desk(now.displays, now.windows, now.stacking, (there.id, *(w for w in now.recent if w != there.id)), there.id)
+    used = Desk(
+        now.displays, now.windows, now.stacking, (there.id, *(w for w in now.recent if w != there.id)), there.id
+    )
     back = towards(there, OPPOSITE[side], used)
     assert back is not None
     if back.id != 1:
@@ -66,8 +68,12 @@ def test_there_and_back_comes_home_where_geometry_allows(frames: list[Rect], sid
         assert found is not None
         best = min(d for w in now.windows if w.id != there.id and (d := distance(there.frame, w.frame, OPPOSITE[side])))
         assert found < home
-        assert home.out_of_line > best.out_of_line or home.pixels > best.pixels + SLACK or not uncovered(
-            frames[0], (w.frame for w in now.windows if now.stacking.index(w.id) > now.stacking.index(1))
+        assert (
+            home.out_of_line > best.out_of_line
+            or home.pixels > best.pixels + SLACK
+            or not uncovered(
+                frames[0], (w.frame for w in now.windows if now.stacking.index(w.id) > now.stacking.index(1))
+            )
         )
 
 

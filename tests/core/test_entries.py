@@ -68,7 +68,12 @@ def test_what_an_entry_says() -> None:
         "[Desktop Action dues]\nName=Dues\nExec=ledger --dues %U\n",
         locale="nl_NL.UTF-8",
     )
-    assert (entry.name, entry.command, entry.try_exec, entry.folder) == ("Kasboek blauw", ("ledger",), "ledgerd", "/srv")
+    assert (entry.name, entry.command, entry.try_exec, entry.folder) == (
+        "Kasboek blauw",
+        ("ledger",),
+        "ledgerd",
+        "/srv",
+    )
     assert (entry.in_terminal, entry.shown, entry.hidden, entry.activated) == (True, False, False, True)
     assert (entry.wm_class, entry.categories) == ("Ledger", ("Office", "Fin;ance"))
     assert entry.actions == {"dues": ("Dues", ("ledger", "--dues")), "none": ("", ())}

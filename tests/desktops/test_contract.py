@@ -1,6 +1,7 @@
 """One suite that both desks pass: what the port promises, whoever keeps it."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -11,6 +12,7 @@ from jaklet.core.desk import (
     Close,
     Desk,
     Focus,
+    Kill,
     Launch,
     Minimise,
     Move,
@@ -25,6 +27,7 @@ from jaklet.core.desk import (
 from jaklet.core.geometry import Rect
 from jaklet.core.ports import Desktop, Ended, Moment
 from jaklet.core.programs import focused
+from jaklet.core.recency import PAUSE
 from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
@@ -46,7 +49,7 @@ def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.
     monkeypatch.setenv("DISPLAY", x.display)
     from jaklet.desktops.x11 import connect
 
-    desk = connect(x.display)
+    desk = connect(x.display, lambda: tmp_path / "logs")
     yield desk
     desk.close()
 
@@ -216,3 +219,58 @@ def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> Non
         Reshape(window, Shape.MAXIMISED), Send(window, 2), Stack((window,)),
     )  # fmt: skip
     assert change(desktop, *asked).windows == ()
+
+
+def test_a_window_tells_its_process_and_what_it_was_launched_for(desktop: Desktop) -> None:
+    """A launched window is known as its app's whatever class it has; one that was there before is not."""
+    window = launch(desktop, "berth-board", "BerthBoard")
+    assert window.launched_for == "berth-board"
+    assert window.kind == "normal"
+    assert window.parent is None
+    assert window.process
+
+
+def test_only_the_first_window_of_a_launch_is_tied_to_it(desktop: Desktop) -> None:
+    first = launch(desktop, "tide-gauge", "TideGauge")
+    second = launch(desktop, "tide-gauge", "TideGauge")
+    assert [window.launched_for for window in desktop.look().desk.windows] == ["tide-gauge"] * 2
+    assert first.id != second.id
+
+
+def test_a_killed_program_has_no_window(desktop: Desktop) -> None:
+    first, second = launch(desktop, "letters", "Letters"), launch(desktop, "ledger", "Ledger")
+    desk = ask(desktop, lambda now: (Kill(first.id),) if first.id in now.by_id else ())
+    assert [window.id for window in desk.windows] == [second.id]
+
+
+def test_a_walk_leaves_the_order_of_use_until_it_is_over(desktop: Desktop) -> None:
+    a, b, c = (
+        launch(desktop, program, cls).id
+        for program, cls in (("berth-board", "BerthBoard"), ("radio-log", "RadioLog"), ("tide-gauge", "TideGauge"))
+    )
+    for step in (b, a):
+        desk = ask(desktop, lambda now, wid=step: () if now.active == wid else (Focus(wid, walking=True),))  # type: ignore[misc]
+        assert (desk.active, desk.recent) == (step, (c, b, a))
+    desk = ask(desktop, lambda now: () if now.active == c else (Focus(c),))
+    assert desk.recent == (c, a, b)  # where the walk ended was used before this
+    ask(desktop, lambda now: () if now.active == b else (Focus(b, walking=True),))
+    end = desktop.look().now + PAUSE
+    while (moment := desktop.wait(end + 1)).now <= end:
+        pass
+    assert moment.desk.recent == (b, c, a)  # nobody went on
+
+
+def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop, tmp_path: Path) -> None:
+    """On the tabletop its file says what it says; here a script does."""
+    if isinstance(desktop, Tabletop):
+        program = desktop.room.programs["charts"]
+        desktop.room.programs["charts"] = replace(program, fails=3, says="no chart of these waters")
+        desktop.apply([Launch("charts", ("charts",))])
+    else:
+        script = "echo first >&2; printf 'no chart of these waters\\n\\n' >&2; exit 3"
+        desktop.apply([Launch("charts", ("sh", "-c", script), str(tmp_path), (("A", "b"),))])
+    end = desktop.look().now + 20
+    while not (moment := desktop.wait(end)).ended and moment.now < end:
+        pass
+    assert (moment.ended, moment.said("charts")) == ((Ended("charts", 3),), "no chart of these waters")
+    assert moment.said("ledger") == ""

@@ -18,7 +18,9 @@ PACKAGES = (
     "audacity", "emacs-gtk", "evince", "gimp", "gnome-calculator", "gnome-terminal", "htop", "kate", "mc", "okular",
     "remmina", "thunar", "transmission-gtk", "vlc", "xfce4-terminal", "zathura",
 )  # fmt: skip
-RECORDER = '#!/bin/sh\nfor word in "$0" "$@"; do printf "%s\\0" "$word"; done > "$RECORD.new"\nmv "$RECORD.new" "$RECORD"\n'
+RECORDER = (
+    '#!/bin/sh\nfor word in "$0" "$@"; do printf "%s\\0" "$word"; done > "$RECORD.new"\nmv "$RECORD.new" "$RECORD"\n'
+)
 
 
 def launched_by_glib(path: Path, folder: Path, programs: set[str]) -> list[str] | None:

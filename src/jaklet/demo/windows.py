@@ -26,11 +26,19 @@ def main() -> None:
     parser.add_argument("--step", default="")
     parser.add_argument("--shadow", type=int, default=0, help="draw an invisible shadow this wide around itself")
     parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
+    parser.add_argument("--role", default="")
+    parser.add_argument(
+        "--dialog", default="", help="show a dialog with this title as well, which belongs to the first"
+    )
     parser.add_argument("--colour", default=DEFAULT_COLOUR)
     parser.add_argument("--count", type=int, default=1)
     arguments, _ = parser.parse_known_args()
     connection: Any = xcffib.connect()  # type: ignore[no-untyped-call]  # typed in part only
-    shown = {show(connection, arguments, i) for i in range(arguments.count)}
+    windows = [show(connection, arguments, i) for i in range(arguments.count)]
+    if arguments.dialog:
+        connection.flush()
+        windows.append(show(connection, arguments, arguments.count, windows[0]))
+    shown = set(windows)
     connection.flush()
     protocols, delete = _atom(connection, "WM_PROTOCOLS"), _atom(connection, "WM_DELETE_WINDOW")
     while shown:
@@ -49,8 +57,8 @@ def main() -> None:
             _draw(connection, event.window, arguments.title, int(arguments.colour, 16))
 
 
-def show(connection: Any, arguments: argparse.Namespace, order: int) -> int:
-    """Make and map one window; return its id."""
+def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int = 0) -> int:
+    """Make and map one window, a dialog if it has a parent; return its id."""
     core, screen = connection.core, connection.setup.roots[connection.pref_screen]
     width, height = _pair(arguments.size)
     window: int = connection.generate_id()
@@ -65,9 +73,14 @@ def show(connection: Any, arguments: argparse.Namespace, order: int) -> int:
         screen.root_visual, xp.CW.BackPixel | xp.CW.EventMask, [int(arguments.colour, 16), mask],
     )  # fmt: skip
     title = arguments.title if arguments.count == 1 else f"{arguments.title} {order + 1}"
+    if parent:
+        title, kind = arguments.dialog, "_NET_WM_WINDOW_TYPE_DIALOG"
+        _numbers(connection, window, "WM_TRANSIENT_FOR", xp.Atom.WINDOW, [parent])
     instance = arguments.instance or arguments.cls.lower()
     _text(connection, window, "WM_CLASS", f"{instance}\0{arguments.cls}\0")
     _text(connection, window, "_NET_WM_NAME", title)
+    if arguments.role:
+        _text(connection, window, "WM_WINDOW_ROLE", arguments.role)
     _numbers(connection, window, "_NET_WM_WINDOW_TYPE", xp.Atom.ATOM, [_atom(connection, kind)])
     _numbers(connection, window, "WM_PROTOCOLS", xp.Atom.ATOM, [_atom(connection, "WM_DELETE_WINDOW")])
     if arguments.shadow:

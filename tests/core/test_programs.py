@@ -1,0 +1,236 @@
+"""Going to programs, walking through windows, ending them: on the tabletop, judged by its own state."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from jaklet.core.apps import App, WindowRule, exactly
+from jaklet.core.config import Config, Settings
+from jaklet.core.desk import DIALOG, Desk, Display, Shape
+from jaklet.core.geometry import Rect
+from jaklet.core.tasks import Context, Outcome
+from jaklet.core.verbs import begin, parse_action
+from jaklet.desktops.drive import run
+from jaklet.desktops.tabletop.desktop import Tabletop
+from jaklet.desktops.tabletop.room import Program, Room
+from tests.core.test_recall import Shelf
+
+LEFT, RIGHT = Rect(0, 0, 1600, 900), Rect(1600, 0, 1920, 1080)
+
+
+class Office:
+    """Two displays, the apps berths, radio, tides and charts, and what is done there."""
+
+    def __init__(self, **keys: Mapping[str, Any]) -> None:
+        self.room = Room((Display("A", LEFT, LEFT, True), Display("B", RIGHT, RIGHT._replace(y=40, height=1040))))
+        names = ("berths", "radio", "tides", "charts")
+        self.room.programs = {
+            name: Program(name=name, cls=name.title(), instance=name, title=name.title()) for name in names
+        }
+        apps = {name: App(name, (name,), (exactly(cls=name.title()),))._replace(**keys.get(name, {})) for name in names}
+        self.config = Config(Settings(wait=5), apps=apps)
+        self.desktop = Tabletop(self.room)
+
+    def open(self, program: str, frame: Rect | None = None, **seen: object) -> int:
+        return self.room.add(self.room.programs[program], frame, **seen)
+
+    def do(self, *sentences: str) -> Outcome:
+        """Do actions and return how the last one ended."""
+        outcome = Outcome(False, "nothing was done")
+        context = Context(self.config, Shelf())
+        for action in map(parse_action, sentences):
+            outcome = run(self.desktop, lambda moment, action=action: begin(action, context, moment))  # type: ignore[misc]
+        return outcome
+
+    @property
+    def desk(self) -> Desk:
+        return self.room.desk()
+
+
+def test_presses_visit_all_windows_there_and_back() -> None:
+    office = Office()
+    ids = [office.open("berths") for _ in range(3)]
+    office.open("radio")
+    went = []
+    for sentence in ("go berths",) * 5 + ("go berths backwards",) * 4:
+        office.do(sentence)
+        went.append(office.room.active)
+    a, b, c = ids
+    assert went == [c, a, b, c, a, c, b, a, c]
+
+
+def test_a_window_that_opens_or_closes_meanwhile_is_visited_or_left_out() -> None:
+    office = Office()
+    a, b, c = (office.open("berths") for _ in range(3))
+    office.do("go berths")
+    assert office.room.active == a
+    new = office.open("berths")
+    office.do("focus window " + str(a), "close", "go berths")
+    assert [w.id for w in office.desk.windows] == [b, c, new]
+    assert office.room.active in (b, c, new)
+    visited = set()
+    for _ in range(3):
+        office.do("go berths")
+        visited.add(office.room.active)
+    assert visited == {b, c, new}
+
+
+def test_minimised_and_far_windows_are_gone_to() -> None:
+    office = Office()
+    far, hidden = office.open("berths", workspace=3), office.open("radio", minimised=True)
+    office.open("tides")
+    office.do("go radio")
+    assert (office.room.active, office.desk.by_id[hidden].minimised) == (hidden, False)
+    office.do("go berths")
+    assert (office.room.active, office.room.workspace) == (far, 3)
+
+
+def test_an_app_can_bring_its_window_here_with_its_share_of_the_display() -> None:
+    office = Office(berths={"bring_here": True})
+    here = office.open("radio", Rect(1700, 100, 500, 400))
+    share = office.open("berths", Rect(0, 0, 800, 900), workspace=2)
+    office.do(f"focus window {here}")
+    assert office.do("go berths").done
+    desk = office.desk
+    assert (desk.workspace, desk.active, desk.by_id[share].workspace) == (1, share, 1)
+    assert desk.by_id[share].frame == Rect(1600, 40, 960, 1040)  # the left half of the other display
+    office.do(f"focus window {here}", "maximise berths", "place radio left 1/2 on A", f"focus window {here}")
+    assert office.do("go berths").done
+    berths = office.desk.by_id[share]
+    assert (berths.shape, berths.frame) == (Shape.MAXIMISED, LEFT)
+    assert office.do("restore").done
+    assert office.desk.by_id[share].frame == Rect(0, 0, 800, 900)
+
+
+def test_a_window_of_no_simple_share_keeps_its_size_and_stays_on_the_display() -> None:
+    office = Office(berths={"bring_here": True})
+    window = office.open("berths", Rect(3100, 700, 401, 303))
+    here = office.open("radio", Rect(10, 10, 500, 400))
+    office.do(f"focus window {here}", "go berths")
+    frame = office.desk.by_id[window].frame
+    assert (frame.width, frame.height) == (401, 303)
+    assert LEFT.overlap(frame) == 401 * 303
+
+
+def test_what_else_to_do_where_the_only_window_is_in_front() -> None:
+    office = Office()
+    radio, berths = office.open("radio"), office.open("berths")
+    assert office.do("go berths").line == "berths (Berths) is in front already"
+    office.do("go berths or focus last")
+    assert office.room.active == radio
+    office.do("go berths or minimise", "go berths or minimise")
+    assert (office.desk.by_id[berths].minimised, office.room.active) == (True, radio)
+    second = office.open("berths")
+    office.do("go berths or minimise", "go berths or minimise")  # two windows: it goes on to the next
+    assert not any(office.desk.by_id[wid].minimised for wid in (berths, second))
+    assert office.do("close all of berths", "go tides or go berths or close").line.startswith(
+        "tides (Tides) is launched"
+    )
+
+
+def test_going_to_a_window_whose_dialog_has_the_focus_is_going_nowhere() -> None:
+    office = Office()
+    berths = office.open("berths")
+    dialog = office.open("berths", title="Moor where?", kind=DIALOG, parent=berths)
+    radio = office.open("radio")
+    assert [office.config.claims.app_of(w, office.desk) for w in office.desk.windows] == ["berths", "berths", "radio"]
+    office.do(f"focus window {dialog}")
+    assert office.do("go berths").line == "berths (Berths) is in front already"
+    assert office.room.active == dialog
+    office.do("focus last")
+    assert office.room.active == radio
+
+
+def test_a_launch_that_fails_is_told_with_the_programs_own_last_words() -> None:
+    office = Office()
+    programs = office.room.programs
+    programs["charts"] = replace(programs["charts"], fails=3, says="no chart of these waters")
+    programs["tides"] = replace(programs["tides"], silent=True, says="no gauge on /dev/gauge")
+    del programs["radio"]
+    assert office.do("go charts") == (
+        False, "charts ended with status 3 before it showed a window", ("it said: no chart of these waters",),
+    )  # fmt: skip
+    assert office.do("go tides") == (
+        False, "tides was launched but showed no window within 5 s", ("it said: no gauge on /dev/gauge",),
+    )  # fmt: skip
+    assert office.room.now == pytest.approx(5.2)
+    assert office.do("go radio") == (False, "radio could not be launched: there is no program 'radio'", ())
+    assert office.do("go berths").done
+
+
+def test_a_launched_window_is_its_apps_before_its_class_is_right() -> None:
+    office = Office(charts={"rules": (WindowRule((("title", "Charts of*"),)),)})
+    assert office.do("go charts").line == "charts (Charts) is launched and in front"
+    assert office.do("go charts").line == "charts (Charts) is in front already"
+
+
+def test_two_apps_with_an_equal_claim_are_warned_of() -> None:
+    rules = {"rules": (WindowRule((("title", "*t*"),)),)}
+    office = Office(tides={"rules": (WindowRule((("title", "*s"),)),)}, radio=rules)
+    office.open("charts", title="Tides of ports")
+    office.open("berths", title="x")
+    outcome = office.do("go radio")
+    assert outcome.done
+    assert outcome.more == ("tides claims this window just as much; radio has it, as it stands first in the config",)
+
+
+def test_a_walk_visits_all_in_the_order_of_use_and_comes_back() -> None:
+    office = Office()
+    a, b, c = office.open("berths"), office.open("radio"), office.open("tides")
+    office.open("charts", minimised=True)  # what is not in view is not visited
+    office.open("charts", workspace=2)
+    office.do(f"focus window {a}", f"focus window {b}", f"focus window {c}")
+    went = []
+    for sentence in ("focus next",) * 4 + ("focus previous",) * 4:
+        office.do(sentence)
+        went.append(office.room.active)
+    assert went == [b, a, c, b, c, a, b, c]
+    office.do("focus next", "focus next")
+    office.room.now += 3  # the walk is over: where it ended was used last
+    office.do("focus next")
+    assert office.room.active == c
+    office.do("focus last")
+    assert office.room.active == a
+
+
+def test_focus_by_direction_reads_back_where_it_is() -> None:
+    office = Office()
+    left, right = office.open("berths", LEFT), office.open("radio", RIGHT)
+    assert office.do("focus left").line == "berths (Berths) is in front"
+    assert office.do("focus left") == (False, "no window is to the left", ())
+    assert (office.room.active, office.do("focus up").line) == (left, "no window is above")
+    office.do("focus right")
+    assert office.room.active == right
+    office.do("minimise", "minimise berths")
+    assert office.do("focus down").line == "no window is in view"
+
+
+def test_ending() -> None:
+    office = Office(tides={"keep": True})
+    for program in ("berths", "berths", "tides", "radio"):
+        office.open(program)
+    assert office.do("close all of berths") == (True, "2 windows closed", ("berths (Berths)", "berths (Berths)"))
+    assert office.do("close all of berths") == (False, "berths has no window", ())
+    assert office.do("close tides").line == "tides (Tides) is minimised, as its app is marked keep"
+    assert office.do("kill radio").line == "radio (Radio) is killed"
+    assert [(w.cls, w.minimised) for w in office.desk.windows] == [("Tides", True)]
+    assert office.do("kill") == (False, "no window has the focus", ())
+    assert office.do("kill tides").done
+    assert not office.desk.windows
+
+
+@pytest.mark.parametrize(
+    ("title", "shown"),
+    [
+        ("a\x1b]0;owned\x07b", "a�]0;owned�b"),
+        ("\u202egnp.exe", "�gnp.exe"),
+        ("x" * 70000, "x" * 39 + "…"),
+        ("caf\ufffd", "caf�"),
+    ],
+)
+def test_hostile_titles_are_shown_safely_and_match(title: str, shown: str) -> None:
+    office = Office(charts={"rules": (WindowRule((("title", f"{title[:1]}*"),)),)})
+    office.open("berths", title=title)
+    assert office.do("focus charts").line == f"charts ({shown}) is in front"

@@ -1,0 +1,231 @@
+"""The finder: its state by itself, and the installed program on a terminal of its own."""
+
+import fcntl
+import os
+import pty
+import re
+import select
+import signal
+import struct
+import subprocess
+import termios
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.core.candidates import ALL, KINDS, Candidate
+from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
+from tests.conftest import JAKLET, Office
+from tests.xserver import LIMIT, until
+
+
+def none(*_: Any) -> Any:
+    raise AssertionError("nothing is done in these tests")
+
+
+def candidate(kind: str, label: str, *keys: str, detail: str = "") -> Candidate:
+    return Candidate(kind, label, detail, keys, f"do {label}", none)
+
+
+STOCK = [
+    candidate("windows", "radio: Radio log", "super+r", detail="on main"),
+    candidate("apps", "radio", "super+r", detail="1 window"),
+    candidate("apps", "ledger", "super+g"),
+    candidate("layouts", "departures", "super+1"),
+    candidate("actions", "place left 2/3", "super+left", "bd"),
+    candidate("actions", "close", "bdx"),
+]
+
+
+def finder(kind: str = ALL, typed: str = "", at_once: bool = False) -> Finder:
+    one = Finder(kind, typed)
+    one.load(STOCK, at_once)
+    return one
+
+
+def text(line: Fragments) -> str:
+    return "".join(part for _, part in line)
+
+
+def test_kinds_go_round() -> None:
+    one = finder()
+    seen = []
+    for _ in TABS:
+        seen.append((one.kind, len(one.found)))
+        one.turn(1)
+    assert seen == [("all", 6), ("windows", 1), ("apps", 2), ("layouts", 1), ("actions", 2), ("hosts", 0)]
+    assert one.kind == ALL
+    one.turn(-1)
+    assert one.kind == "hosts"
+    assert one.choice is None
+    assert "nothing" in text(one.lines(10, 80)[0])
+    assert {kind for kind, _ in seen} == {ALL, *KINDS}
+
+
+def test_what_is_typed_narrows_and_what_is_chosen_is_shown_with_its_key() -> None:
+    one = finder(typed="rad")
+    assert [found.label for found in one.found] == ["radio", "radio: Radio log"]
+    one.move(5)
+    assert one.choice
+    assert one.choice.label == "radio: Radio log"
+    lines = one.lines(10, 60)
+    assert [text(line).split() for line in lines] == [
+        ["ff", "apps", "radio", "1", "window", "super+r"],
+        ["fj", "▸", "windows", "radio:", "Radio", "log", "on", "main", "super+r"],
+    ]
+    assert {part for roles, part in lines[0] if MARK in roles.split()} == {"rad"}
+    assert all(CHOSEN in roles for roles, _ in lines[1][1:])
+    one.type("radx")
+    assert one.choice is None
+    one.type("")
+    assert len(one.found) == len(STOCK)
+
+
+def test_a_short_word_comes_first_and_where_wished_is_done_at_once() -> None:
+    one = finder(typed="bd")
+    assert one.choice
+    assert one.choice.label == "place left 2/3"
+    assert one.word_stands is None
+    one = finder(at_once=True)
+    one.type("b")
+    assert one.word_stands is None
+    one.type("bd")
+    assert one.word_stands is one.choice
+    one.type("super+r")  # chords are no words
+    assert one.word_stands is None
+
+
+def test_two_letters_jump() -> None:
+    one = finder()
+    one.lines(10, 80)
+    one.jumping = ""
+    assert one.jump("F") is None
+    assert "f_" in text(one.status())
+    assert one.jump("d") is one.found[2]
+    assert (one.chosen, one.jumping) == (2, None)
+    for wrong in ("1", "fm"):  # no letter of a label; a label that no line has
+        one.jumping = ""
+        assert [one.jump(letter) for letter in wrong][-1] is None
+        assert one.jumping is None
+    assert len(set(LABELS)) == len(LABELS) > 200
+
+
+@given(st.lists(st.integers(-20, 20)), st.integers(1, 8), st.integers(1, 200))
+def test_the_chosen_line_is_in_sight_and_no_line_is_too_long(steps: list[int], height: int, width: int) -> None:
+    one = Finder()
+    one.load([candidate("apps", f"app {i}", detail="d" * (i % 50)) for i in range(30)])
+    for step in steps:
+        one.move(step)
+        lines = one.lines(height, width)
+        assert len(lines) == height
+        assert [text(line).split()[1] for line in lines].count("▸") == 1
+        assert all(len(text(line)) <= max(width, 30) for line in lines)
+
+
+def test_hostile_labels_cannot_steer_the_terminal() -> None:
+    one = Finder()
+    one.load([candidate("windows", "a\x1b]0;x\x07\u202eb\nc", detail="\x9b2J")])
+    assert text(one.lines(5, 80)[0]).isprintable()
+
+
+class Screen:
+    """The installed program on a terminal, what it prints, and keys for it."""
+
+    def __init__(self, office: Office, *words: str, **env: str) -> None:
+        self.master, slave = pty.openpty()
+        fcntl.ioctl(slave, termios.TIOCSWINSZ, struct.pack("HHHH", 24, 100, 0, 0))
+        self.process = subprocess.Popen(
+            [JAKLET, "pick", *words], cwd=office.folder, env=office.env | {"TERM": "xterm-256color"} | env,
+            stdin=slave, stdout=slave, stderr=slave, start_new_session=True,
+        )  # fmt: skip
+        os.close(slave)
+        self.printed = ""
+
+    def read(self) -> str:
+        while select.select([self.master], [], [], 0)[0]:
+            try:
+                data = os.read(self.master, 65536)
+            except OSError:
+                break
+            if not data:
+                break
+            self.printed += data.decode("utf-8", "replace")
+            if "\x1b[6n" in data.decode("utf-8", "replace"):
+                os.write(self.master, b"\x1b[1;1R")  # the cursor's position, which a terminal tells when asked
+        return re.sub(r"\x1b\[[0-9;?]*[a-zA-Z]", "", self.printed)
+
+    def until_shows(self, words: str) -> None:
+        until(lambda: words in self.read(), f"{words!r} on the screen")
+
+    def type(self, keys: str) -> None:
+        os.write(self.master, keys.encode())
+
+    def end(self) -> tuple[int, str]:
+        until(lambda: (self.read() or True) and self.process.poll() is not None, "an end")
+        shown = self.read()
+        assert "Traceback" not in shown
+        return self.process.returncode, shown
+
+
+@pytest.fixture
+def screen(office: Office) -> Iterator[Callable[..., Screen]]:
+    shown: list[Screen] = []
+
+    def show(*words: str, **env: str) -> Screen:
+        shown.append(Screen(office, *words, **env))
+        return shown[-1]
+
+    yield show
+    for one in shown:
+        if one.process.poll() is None:
+            os.killpg(one.process.pid, signal.SIGKILL)
+        one.process.wait(LIMIT)
+        os.close(one.master)
+
+
+def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -> None:
+    office.jaklet("press", "super+b", "super+r")
+    one = screen()
+    one.until_shows("find:")
+    one.type("ber go")  # at once, while the desk is still being looked at
+    one.until_shows("2 of 32")
+    one.until_shows("go berths")
+    one.type("\r")
+    status, shown = one.end()
+    assert status == 0
+    assert shown.rstrip().endswith("berths (Berth board) is in front")
+    assert '"focus": 1' in office.jaklet("desk", "--format", "json").stdout
+
+
+def test_escape_changes_nothing_and_labels_jump(office: Office, screen: Callable[..., Screen]) -> None:
+    office.jaklet("press", "super+b", "super+r", "super+t")
+    before = (office.folder / "tabletop.yaml").read_bytes()
+    one = screen("windows")
+    one.until_shows("3 of 3")
+    one.type("\x1b")
+    assert one.end()[0] == 0
+    assert (office.folder / "tabletop.yaml").read_bytes() == before
+    one = screen("windows")
+    one.until_shows("3 of 3")
+    one.type("\x0cfj")  # Ctrl+L, the second line
+    assert "berths (Berth board) is in front" in one.end()[1]
+
+
+def test_no_colour_is_said_where_none_is_wanted(screen: Callable[..., Screen]) -> None:
+    one = screen("apps", NO_COLOR="1")
+    one.until_shows("6 of 6")
+    one.type("\x03")
+    one.end()
+    assert not re.search(r"\x1b\[[0-9;]*3[0-7]m", one.printed)
+
+
+def test_a_config_with_errors_ends_the_finder_with_one_clear_line(
+    office: Office, screen: Callable[..., Screen]
+) -> None:
+    office.edit("super+b: go berths", "super+b: go birth")
+    status, shown = screen().end()
+    assert status == 1
+    assert "the config has errors" in shown
