@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
+from jaklet.core.entries import parse_entry
 from jaklet.core.findings import CATALOGUE
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import Installed
@@ -23,6 +24,18 @@ class Case(NamedTuple):
     layouts: tuple[tuple[str, str], ...] = ()
 
 
+ENTRIES = {
+    name: parse_entry(name, f"[Desktop Entry]\nType=Application\nName={name}\n{text}")
+    for name, text in {
+        "ledger": "Exec=sh\nActions=dues;\n[Desktop Action dues]\nExec=sh -c dues",
+        "hidden": "Exec=sh\nHidden=true",
+        "bus": "DBusActivatable=true",
+        "gone": "Exec=gone",
+        "odd": "Exec=%U",
+        "tried": "Exec=sh\nTryExec=tried",
+        "log": "Exec=sh\nTerminal=true\nStartupWMClass=Log",
+    }.items()
+}
 APPS = "apps:\n  berths: {launch: sh, window: {class: BerthBoard}}\n"
 CASES = {
     "fine": Case(
@@ -60,7 +73,7 @@ CASES = {
         "apps:\n  berths: {}\n  radio: {window: {}}\nbindings:\n  super+b: {note: x}\ndisplays:\n  main: {}\n",
         (
             ("JK106", "2:3", "launch"),
-            ("JK106", "3:19", "class, instance, role or title"),
+            ("JK106", "3:19", "role or title"),
             ("JK106", "5:3", "no do"),
             ("JK106", "7:3", "no name"),
         ),
@@ -114,6 +127,59 @@ CASES = {
         APPS + "  boats: {launch: sh, window: {class: BerthBoard}}\n  tall: {window: {class: BerthBoard, title: Tall}}\n",
         (("JK402", "3:3", "boats claims the same windows as berths"),),
     ),
+    "fine programs": Case(
+        "settings: {terminal: [xterm, -e], words: at once}\napps:\n  ledger: {entry: ledger, in: ~/books, env: {LANG: C}}\n"
+        "  dues: {entry: 'ledger#dues', window: {title: Dues*}, keep: true}\n  log: {entry: log, from afar: bring here}\n"
+        "  radio: {launch: sh, window: [{class: Radio*}, {kind: dialog, process: radio}]}\n"
+        "bindings:\n  super+a: go ledger backwards or go log or focus last\n  super+b: {do: kill, sure: true}\n"
+        "words:\n  le: go ledger\n  out: {do: close all of log, note: Out}\n",
+    ),
+    "desktop entries": Case(
+        "apps:\n  a: {entry: ledgr}\n  b: {entry: hidden}\n  c: {entry: bus}\n  d: {entry: gone}\n  e: {entry: 'ledger#due'}\n"
+        "  f: {entry: odd}\n  g: {entry: ledger, launch: sh}\n  h: {entry: tried}\n",
+        (
+            ("JK403", "2:14", "did you mean ledger"),
+            ("JK404", "3:14", "marked Hidden"),
+            ("JK404", "4:14", "over D-Bus only"),
+            ("JK404", "5:14", "its program 'gone' is not installed"),
+            ("JK404", "6:15", "it has no action 'due'; it has dues"),
+            ("JK404", "7:14", "Exec line is empty"),
+            ("JK108", "8:14", "both `launch` and `entry`"),
+            ("JK404", "9:14", "its program 'tried' is not installed"),
+        ),
+    ),
+    "rules of windows": Case(
+        "apps:\n  a: {launch: sh, window: {kind: dialogue}}\n  b: {launch: sh, window: [{}, {class: X}]}\n"
+        f"  c: {{launch: sh, window: {{title: {'x' * 300}}}}}\n  d: {{launch: sh, from afar: come, keep: maybe, env: [A]}}\n",
+        (
+            ("JK105", "2:34", "did you mean dialog"),
+            ("JK106", "3:28", "kind, process, class, instance, role or title"),
+            ("JK108", "4:35", "longer than 200"),
+            ("JK105", "5:30", "go there or bring here"),
+            ("JK105", "5:42", "true or false"),
+            ("JK105", "5:54", "a mapping"),
+        ),
+    ),
+    "two apps that may claim the same window": Case(
+        "apps:\n  a: {launch: sh, window: {class: Log, title: Radio*}}\n  b: {launch: sh, window: {class: Log, title: '*of today'}}\n"
+        "  c: {launch: sh, window: {class: Log, title: Tide*}}\n  d: {launch: sh, window: {class: Lug, title: Radio*}}\n",
+        (("JK405", "3:3", "a has it, as it stands first"), ("JK405", "4:3", "c (class: Log, title: Tide*) and b")),
+    ),
+    "what can lose work": Case(
+        APPS + "bindings:\n  super+k: kill\n  super+j: {do: go berths or kill berths, sure: false}\nwords:\n  x: kill berths\n",
+        (("JK306", "4:12", "{do: kill, sure: true}"), ("JK306", "5:17", "or kill"), ("JK306", "7:6", "kill berths")),
+    ),
+    "short words": Case(
+        "settings: {words: at once}\nwords:\n  b: close\n  bd: maximise\n  B: close\n  go: close\n  left: close\n  c: clse\n",
+        (
+            ("JK307", "4:3", "'b' is done as soon as it stands there"),
+            ("JK107", "5:3", "'B' is written twice"),
+            ("JK108", "6:3", "what an action begins with"),
+            ("JK108", "7:3", "sentences need that word"),
+            ("JK301", "8:6", "did you mean close"),
+        ),
+    ),
+    "words begin each other where Enter does them": Case("words:\n  b: close\n  bd: maximise\n"),
     "layouts at fault": Case(
         APPS,
         (
@@ -143,7 +209,7 @@ def findings(folder: Path, case: Case) -> list[tuple[str, str, str]]:
     (folder / "layouts").mkdir(exist_ok=True)
     for name, text in case.layouts:
         (folder / "layouts" / f"{name}.yaml").write_text(text)
-    result = check(locate(str(folder)), Installed(["mkdir"]))
+    result = check(locate(str(folder)), Installed(["mkdir"], ENTRIES))
     lines = {path: source.lines for path, source in result.reading.sources.items()}
     assert findings_text(result.findings, lines).count("remedy: ") == len(result.findings)  # each says what to do
     assert len(findings_data(result.findings)) == len(result.findings)

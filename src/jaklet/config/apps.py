@@ -72,6 +72,8 @@ def read_apps(value: Value, reading: Reading) -> None:
         before = len(reading.found)
         read = fields.fields(item, f"app {name}", APP_KEYS, reading.found)
         app = _app(name, read, key.spot, reading)
+        if "window" not in read and item.is_map and any(part.text == "window" for part, _ in item.pairs()):
+            app = app._replace(rules=())  # what was meant is not known, and is not guessed
         if not app.rules:
             if len(reading.found) == before and "entry" not in read:
                 remedy = f"write {name}: {{launch: PROGRAM, window: {{class: CLASS}}}}"
