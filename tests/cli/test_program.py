@@ -13,12 +13,17 @@ from jaklet.core.verbs import VERBS
 from tests.conftest import JAKLET, Office
 
 COMMANDS = [
+    "init",
     "check",
     "listen",
     "reload",
     "act",
     "press",
     "desk",
+    "apps",
+    "apps explain",
+    "apps suggest",
+    "pick",
     "layout save",
     "layout recall",
     "layout list",
@@ -93,7 +98,7 @@ def test_check_tells_people_and_scripts_the_same(office: Office) -> None:
     assert text.count("^") > len(data)
     assert "\033" not in text
     assert text.endswith("7 errors and 2 warnings; the config cannot be used until its errors are mended\n")
-    assert office.jaklet("check").stdout == "no findings: 16 bindings, 6 apps, 1 layout\n"
+    assert office.jaklet("check").stdout == "no findings: 22 bindings, 6 apps, 1 layout\n"
     assert json.loads(office.jaklet("check", "--format", "json").stdout) == {"usable": True, "findings": []}
 
 
@@ -117,6 +122,12 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["demo", "--write", "."], 2, ". is not empty", "new folder"),
     (["demo", "--x11"], 1, "DISPLAY is not set", "without --x11"),
     (["press", "ctrl+alt+delete"], 1, "another program holds it", "bind another chord"),
+    (["act", "kill"], 1, "no window has the focus", ""),
+    (["act", "outt"], 2, "no action is called 'outt'", "did you mean out"),
+    (["act", "focus window 0x99"], 1, "there is no window 0x99", ""),
+    (["apps", "explain", "kite"], 1, "no window is meant by 'kite'", "jaklet desk"),
+    (["pick", "window"], 2, "there is no kind called 'window'", "did you mean windows"),
+    (["init"], 2, "there is a config at jaklet.yaml already", "--print"),
     (["fly"], 2, "No such command 'fly'", ""),
     (["layout", "save", "x", "--number", "one"], 2, "--number", ""),
 ]
@@ -161,6 +172,137 @@ def test_a_layout_at_fault_cannot_be_recalled_and_is_in_nobodys_way(office: Offi
     done = office.jaklet("layout", "list")
     assert "arrivals" in done.stdout
     assert "torn.yaml:3:17" in done.stderr
+
+
+def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
+    office.jaklet("press", "super+b", "super+g")
+    office.edit("  radio:   {launch: radio-log,          window: {class: RadioLog}}\n", "")
+    office.edit("  super+r: go radio\n", "")
+    office.edit("  super+m: go radio or minimise\n", "")
+    tabletop = office.folder / "tabletop.yaml"
+    tabletop.write_text(tabletop.read_text().replace("windows:", "windows:\n- {id: 9, program: radio-log}", 1))
+    tabletop.write_text(re.sub(r"\n(stacking|recent|active): .*", "", tabletop.read_text()))
+    text = office.jaklet("apps").stdout
+    assert re.search(
+        r"^berths +super\+b, super\+shift\+b +1 +Berth board +main +1 +berth-board --live$", text, re.MULTILINE
+    )
+    assert re.search(r"^ledger +super\+g +1 +Ledger +main +1 +focus +ledger$", text, re.MULTILINE)
+    assert re.search(r"^\(no app\) +1 +Radio log", text, re.MULTILINE)
+    data = json.loads(office.jaklet("apps", "--format", "json").stdout)
+    assert [(app["app"], app["windows"]) for app in data][:3] == [("berths", [1]), ("tides", []), ("ledger", [2])]
+
+    told = office.jaklet("apps", "explain", "berth").stdout
+    assert "berths has it: Jaklet launched it for berths" in told
+    assert re.search(r"^tides +class: TideGauge +32 +class is 'BerthBoard'$", told, re.MULTILINE)
+    assert "no app claims it; `jaklet apps suggest`" in office.jaklet("apps", "explain", "0x9").stdout
+    (data,) = json.loads(office.jaklet("apps", "explain", "ledger", "--format", "json").stdout)
+    assert (data["app"], data["facts"]["launched for"]) == ("ledger", "ledger")
+
+    entry = office.jaklet("apps", "suggest").stdout
+    assert entry == "apps:\n  radiolog: {launch: radio-log, window: {class: RadioLog}}\n"
+    assert "is berths's already" in office.jaklet("apps", "suggest", "berths", status=1).stderr
+    office.edit("apps:\n", entry)
+    office.jaklet("check")
+    assert "radiolog (Radio log) is in front" in office.jaklet("act", "go radiolog").stdout
+    assert office.jaklet("apps", "suggest").stderr == "every window belongs to an app\n"
+
+
+def test_a_dialog_is_told_as_its_parents(office: Office) -> None:
+    office.jaklet("press", "super+b")
+    tabletop = office.folder / "tabletop.yaml"
+    dialog = "- {id: 5, program: letters, title: Moor where?, kind: dialog, parent: 1}\nstacking: [1, 5]\nrecent: [5, 1]\nactive: 5\n"
+    tabletop.write_text(tabletop.read_text().partition("stacking:")[0] + dialog)
+    assert "berths has it: it is a dialog of berths (Berth board)" in office.jaklet("apps", "explain", "front").stdout
+    assert "1 dialog" in office.jaklet("apps").stdout
+    assert "1 window on 1 display; focus: berths" in office.jaklet("layout", "save", "x").stdout
+    assert office.jaklet("act", "go berths").stdout == "berths (Berth board) is in front already\n"
+    assert '"active": 5' not in tabletop.read_text()
+    assert "active: 5" in tabletop.read_text()
+
+
+def test_pick_prints_what_fits_for_scripts(office: Office) -> None:
+    (office.folder / ".ssh").mkdir()
+    (office.folder / ".ssh" / "config").write_text("Host pilot\nHost *\n")
+    office.jaklet("press", "super+b", "super+r")
+    lines = [line.split("\t") for line in office.jaklet("pick", "all", "rad", "log").stdout.splitlines()]
+    assert lines == [["windows", "radio: Radio log", "on main", "super+r super+m", "focus window 0x2"]]
+    assert office.jaklet("act", lines[0][4]).stdout == "radio (Radio log) is in front\n"
+    assert office.jaklet("pick", "apps", "zzz", status=1).stdout == ""
+    found = json.loads(office.jaklet("pick", "actions", "bd", "--format", "json").stdout)
+    assert found[0] == {
+        "kind": "actions", "label": "place left 2/3", "detail": "", "keys": ["super+left", "bd"], "does": "place left 2/3",
+    }  # fmt: skip
+    assert office.jaklet("pick", "hosts", HOME=str(office.folder)).stdout == "hosts\tpilot\tssh\t\tssh pilot\n"
+    assert office.jaklet("pick", "layouts", "charts").stdout.split("\t")[:2] == ["layouts", "arrivals"]
+
+
+def test_words_stand_for_actions(office: Office) -> None:
+    office.jaklet("press", "super+b")
+    assert office.jaklet("act", "BD").stdout == "berths (Berth board) is at left 2/3\n"
+    assert office.jaklet("act", "bd", "--dry-run").stdout == "berths (Berth board) is at left 2/3 already\n"
+
+
+def test_a_kill_is_asked_about_or_sure(office: Office) -> None:
+    office.jaklet("press", "super+b", "super+r")
+    refused = office.jaklet("act", "kill radio", status=2)
+    assert "nobody is here to be asked" in refused.stderr
+    assert office.jaklet("act", "kill radio", "--dry-run").stdout == "would kill radio (Radio log)\n"
+    office.edit("  super+z: focus last", "  super+z: {do: kill radio, sure: true}")
+    assert "radio (Radio log) is killed" in office.jaklet("press", "super+z").stdout
+    assert office.jaklet("act", "kill", "--sure").stdout == "berths (Berth board) is killed\n"
+    assert windows(office) == {}
+
+
+@pytest.mark.parametrize(("answer", "left"), [("n\n", 1), ("y\n", 0)])
+def test_a_kill_names_its_target_and_obeys_the_answer(answer: str, left: int, office: Office) -> None:
+    import pty
+
+    office.jaklet("press", "super+b")
+    ours, theirs = pty.openpty()
+    process = subprocess.Popen(
+        [JAKLET, "act", "kill"], cwd=office.folder, env=office.env, stdin=theirs, stdout=theirs, stderr=theirs
+    )
+    said = ""
+    while "Sure?" not in said:
+        said += os.read(ours, 4096).decode()
+    assert "kill berths (Berth board): what is not saved in it is lost." in said
+    os.write(ours, answer.encode())
+    assert process.wait(60) == left
+    os.close(ours)
+    os.close(theirs)
+    assert len(windows(office)) == left
+
+
+def test_init_writes_a_config_that_passes_check_and_never_overwrites(office: Office) -> None:
+    folder = str(office.folder / "new")
+    printed = office.jaklet("init", "--print").stdout
+    for entry, name, category in (
+        ("web", "Harbour web", "Network;WebBrowser"), ("term", "Terminal", "TerminalEmulator"),
+        ("old", "A gone one", "TextEditor"), ("ed", "Editor", "TextEditor"), ("hid", "A hidden one", "FileManager"),
+    ):  # fmt: skip
+        path = office.folder / "data" / "applications" / f"{entry}.desktop"
+        path.parent.mkdir(parents=True, exist_ok=True)
+        more = {"old": "TryExec=no-such-program\n", "hid": "NoDisplay=true\n"}.get(entry, "")
+        path.write_text(f"[Desktop Entry]\nType=Application\nName={name}\nExec=sh %U\nCategories={category};\n{more}")
+    office.env["XDG_DATA_DIRS"] = "/nowhere"
+    taken = office.folder / "tabletop.yaml"
+    taken.write_text(
+        taken.read_text().replace("[ctrl+alt+delete]", "[ctrl+alt+delete, super+b, super+shift+t, super+z]")
+    )
+    assert "with web, terminal, editor" in office.jaklet("init", "--config", f"{folder}/").stdout
+    text = (office.folder / "new" / "jaklet.yaml").read_text()
+    assert all(line in text for line in (
+        "  main: {name: DP-1}\n", "  web: {entry: web}\n", "  terminal: {entry: term}\n", "  editor: {entry: ed}\n",
+        "  # files: {launch: PROGRAM}", "super+w: go web", "super+t: go terminal\n", "super+grave: focus last",
+    ))  # fmt: skip
+    assert "super+b:" not in text
+    assert "super+shift+t:" not in text
+    assert "no findings" in office.jaklet("check", folder).stdout
+    again = office.jaklet("init", "--config", folder, status=2)
+    assert "already" in again.stderr
+    assert (office.folder / "new" / "jaklet.yaml").read_text() == text
+    (office.folder / "printed.yaml").write_text(printed)
+    office.jaklet("check", "printed.yaml", status=None)
 
 
 def test_only_x11_lacks_a_desk_and_says_so(office: Office) -> None:
