@@ -124,8 +124,9 @@ CASES = {
     "a place that is another's name": Case("places:\n  a: full\n  b: a\n", (("JK303", "3:6", "cannot be defined by another"),)),
     "program not found": Case("apps:\n  berths: {launch: mkdirr --live}\n", (("JK401", "2:20", "did you mean mkdir"),)),
     "two apps, the same windows": Case(
-        APPS + "  boats: {launch: sh, window: {class: BerthBoard}}\n  tall: {window: {class: BerthBoard, title: Tall}}\n",
-        (("JK402", "3:3", "boats claims the same windows as berths"),),
+        APPS + "  boats: {launch: sh, window: {class: BerthBoard}}\n  tall: {window: {class: BerthBoard, title: Tall}}\n"
+        "  logs: {launch: sh -c a}\n  notes: {launch: sh -c b}\n",
+        (("JK402", "3:3", "boats claims the same windows as berths"), ("JK405", "6:3", "instance: sh")),
     ),
     "fine programs": Case(
         "settings: {terminal: [xterm, -e], words: at once}\napps:\n  ledger: {entry: ledger, in: ~/books, env: {LANG: C}}\n"

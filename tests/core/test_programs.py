@@ -8,7 +8,7 @@ import pytest
 
 from jaklet.core.apps import App, WindowRule, exactly
 from jaklet.core.config import Config, Settings
-from jaklet.core.desk import DIALOG, Desk, Display, Shape
+from jaklet.core.desk import DIALOG, Desk, Display, Focus, Shape
 from jaklet.core.geometry import Rect
 from jaklet.core.tasks import Context, Outcome
 from jaklet.core.verbs import begin, parse_action
@@ -158,6 +158,24 @@ def test_a_launch_that_fails_is_told_with_the_programs_own_last_words() -> None:
     assert office.room.now == pytest.approx(5.2)
     assert office.do("go radio") == (False, "radio could not be launched: there is no program 'radio'", ())
     assert office.do("go berths").done
+
+
+def test_a_launched_window_leaves_the_focus_to_what_was_gone_to_meanwhile() -> None:
+    office = Office()
+    office.room.programs["charts"] = replace(office.room.programs["charts"], takes=3)
+    berths, radio = office.open("berths"), office.open("radio")
+    context = Context(office.config, Shelf())
+    task = begin(parse_action("go charts"), context, office.desktop.look())
+    office.desktop.apply(next(task).changes)
+    office.desktop.wait(1)
+    office.do("go berths")
+    moment = office.desktop.wait(10)
+    charts = office.room.active
+    office.room.change(Focus(berths))  # as a window manager that keeps the focus where it is
+    with pytest.raises(StopIteration) as end:
+        task.send(office.desktop.look())
+    assert end.value.value.line == "charts (Charts) is launched; berths (Berths) was gone to meanwhile"
+    assert (office.room.active, moment.desk.active, radio) == (berths, charts, 2)
 
 
 def test_a_launched_window_is_its_apps_before_its_class_is_right() -> None:

@@ -93,7 +93,8 @@ def same_windows(case: Case) -> Iterator[Finding]:
                 continue
             told.add((one.name, other.name))
             spot, also = spots["app", other.name], ((spots["app", one.name], f"{one.name} is here"),)
-            if mine.parts == its.parts:
+            # Apps with usual rules can be told apart as long as Jaklet launches them.
+            if mine.parts == its.parts and not (one.guessed or other.guessed):
                 yield finding("JK402", spot, also, app=other.name, other=one.name, rule=str(its))
             else:
                 names = {"app": other.name, "other": one.name, "first": one.name}

@@ -94,6 +94,7 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         environment=read.get("env", ()),
         bring_here=read.get("from afar") == BRING_HERE,
         keep=read.get("keep", False),
+        guessed="window" not in read,
     )
     if command:
         reading.commands.append((command[0], where))

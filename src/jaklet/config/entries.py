@@ -1,7 +1,9 @@
 """An app that is launched by its desktop entry."""
 
+from typing import Final
+
 from jaklet.core.apps import App, exactly
-from jaklet.core.entries import EntryError
+from jaklet.core.entries import DesktopEntry, EntryError
 from jaklet.core.ports import Programs
 
 
@@ -33,10 +35,19 @@ def with_entry(app: App, entry: str, programs: Programs) -> App:
         raise EntryError(found.fault or f"its action {action!r} has no Exec line that can be used")
     if not programs.has(command[0]):
         raise EntryError(f"its program {command[0]!r} is not installed")
-    # StartupWMClass is the class or the instance; without it, programs use their file name or their id.
-    program = command[0].rsplit("/", 1)[-1]
-    names = [found.wm_class] if found.wm_class else [program, found.id]
-    rules = tuple(rule for name in names for rule in (exactly(instance=name), exactly(cls=name)))
+    rules = tuple(rule for name in _names(found, command) for rule in (exactly(instance=name), exactly(cls=name)))
     return app._replace(
         command=command, rules=app.rules or rules, folder=app.folder or found.folder, in_terminal=found.in_terminal
     )
+
+
+# Programs that only start another one, whose name says nothing of the windows.
+WRAPPERS: Final = frozenset({"sh", "bash", "dash", "env", "flatpak", "snap", "java", "perl", "python3", "ruby", "sudo"})
+
+
+def _names(entry: DesktopEntry, command: tuple[str, ...]) -> list[str]:
+    """Return what a window's class or instance can be: StartupWMClass, else the program's file name or the id."""
+    if entry.wm_class:
+        return [entry.wm_class]
+    program = command[0].rsplit("/", 1)[-1]
+    return [entry.id] if program in WRAPPERS else [*dict.fromkeys((program, entry.id))]

@@ -61,7 +61,7 @@ class App(NamedTuple):
 
     `folder`: where it starts, the home folder if empty. `in_terminal`: the command runs in the user's terminal program.
     `bring_here`: going to it from another workspace or display brings its window, and does not change the view.
-    `keep`: its windows are minimised instead of closed.
+    `keep`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
     name: str
@@ -72,6 +72,7 @@ class App(NamedTuple):
     in_terminal: bool = False
     bring_here: bool = False
     keep: bool = False
+    guessed: bool = False
 
     def launch(self, terminal: tuple[str, ...]) -> Launch:
         """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""

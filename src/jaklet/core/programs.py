@@ -87,20 +87,20 @@ def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
 
 
 def launched(app_name: str, context: Context, moment: Moment) -> Task:
-    """Launch an app, wait for its window, and see that it has the focus."""
+    """Launch an app, wait for its window, and see that it has the focus, unless another was used meanwhile."""
     app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
     claims, limit = context.config.claims, settings.wait
     before = {window.id for window in moment.desk.windows}
-    until = moment.now + limit
+    front, until = moment.desk.front, moment.now + limit
     moment = yield Ask(
         (app.launch(settings.terminal),), until, (f"wait for its window, {limit:g} s at most; focus it",)
     )
     while True:
         new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
         if new:
-            return (yield from focused(new[-1], context, moment, "launched and in front"))
+            return (yield from _arrived(new[-1], front, context, moment))
         ended = next((one for one in moment.ended if one.app == app_name), None)
         if ended and ended.status:
             return Outcome(False, *failure_told(ended, moment.said(app_name)))
@@ -111,6 +111,17 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
                 (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before)),
             )
         moment = yield Ask((), until)
+
+
+def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:
+    """Go to a launched window. It takes the focus from the window that had it at the launch, and from no other."""
+    desk, config = moment.desk, context.config
+    name, front = window_name(window, desk, config), desk.front
+    if front and desk.family(front).id == window.id and desk.active == front.id:
+        return Outcome(True, f"{name} is launched and in front", _rivals(window, desk, context))
+    if front and (former is None or front.id != former.id) and front.id != window.id:
+        return Outcome(True, f"{name} is launched; {window_name(front, desk, config)} was gone to meanwhile")
+    return (yield from focused(window, context, moment, "launched and in front"))
 
 
 def failure_told(ended: Ended, said: str) -> tuple[str, tuple[str, ...]]:

@@ -3,7 +3,7 @@
 from typing import Any, Final
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Window
+from jaklet.core.desk import DIALOG, Desk, Window
 from jaklet.core.telling import window_name
 from jaklet.core.words import listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
@@ -110,7 +110,7 @@ def explain_text(window: Window, desk: Desk, config: Config, ink: Ink = PLAIN) -
             str(verdict.rule.score),
             "matches" if verdict.miss is None else f"{verdict.miss[0]} is {shortened(verdict.miss[2], 40)!r}",
         )
-        for verdict in config.claims.verdicts(window)
+        for verdict in sorted(config.claims.verdicts(window), key=lambda verdict: verdict.miss is not None)
     ]
     if rows:
         lines += ["", table_text(("app", "rule", "score", "this window"), rows, None, ink)]
@@ -123,7 +123,8 @@ def _reason(window: Window, desk: Desk, config: Config, owner: str | None) -> st
     if window.launched_for == owner:
         return f"{owner} has it: Jaklet launched it for {owner}, which counts for more than any rule"
     family = desk.family(window)
-    if family is not window and not any(v.app == owner and v.miss is None for v in config.claims.verdicts(window)):
+    dialogs = [v for v in config.claims.verdicts(window) if v.miss is None and ("kind", DIALOG) in v.rule.parts]
+    if family is not window and owner not in [verdict.app for verdict in dialogs]:
         return f"{owner} has it: it is a dialog of {window_name(family, desk, config)}"
     won = next(v for v in config.claims.verdicts(window) if v.app == owner and v.miss is None)
     return f"{owner} has it: of the rules that match, {won.rule} says the most"
