@@ -7,7 +7,7 @@ from pathlib import Path
 
 from tests.xserver import running
 
-from benchmarks import keys, recalls, startup
+from benchmarks import going, keys, picking, recalls, startup
 from benchmarks.measure import table
 
 README = Path(__file__).with_name("README.md")
@@ -19,7 +19,11 @@ def main() -> None:
     rows = []
     print("start-up …", file=sys.stderr)
     rows += startup.rows()
+    print("picking …", file=sys.stderr)
+    rows += picking.rows()
     with running() as x:
+        print("going …", file=sys.stderr)
+        rows += going.rows(x)
         print("keys …", file=sys.stderr)
         rows += keys.rows(x)
         print("recalls …", file=sys.stderr)

@@ -9,7 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import xcffib
@@ -45,15 +45,18 @@ while True:
 """
 
 
-def press_all(x: XServer, proxy: Proxy) -> list[float]:
-    """Press left and right in turn; return the times in milliseconds."""
+def press_all(
+    x: XServer, proxy: Proxy, keysyms: Sequence[int] = (KEYSYMS["left"], KEYSYMS["right"]), presses: int = PRESSES
+) -> list[float]:
+    """Press keys in turn, each with super; return the times in milliseconds."""
     connection = x.connect()
     xtest = connection(xcffib.xtest.key)
     hold = x.keycode(KEYSYMS["super"])
-    keys = [x.keycode(KEYSYMS["left"]), x.keycode(KEYSYMS["right"])]
+    keys = [x.keycode(keysym) for keysym in keysyms]
     proxy.times.clear()
-    for i in range(PRESSES):
-        for kind, code in ((2, hold), (2, keys[i % 2]), (3, keys[i % 2]), (3, hold)):
+    for i in range(presses):
+        key = keys[i % len(keys)]
+        for kind, code in ((2, hold), (2, key), (3, key), (3, hold)):
             xtest.FakeInput(kind, code, 0, 0, 0, 0, 0)
         connection.flush()
         connection.core.GetInputFocus().reply()

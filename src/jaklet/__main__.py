@@ -1,6 +1,8 @@
 """The way in, for `jaklet` and for `python -m jaklet`."""
 
 import gc
+import os
+import sys
 
 
 def run() -> None:
@@ -10,9 +12,30 @@ def run() -> None:
     that runs for long, `listen`, begins to collect again once it listens.
     """
     gc.disable()
+    words = sys.argv[1:]
+    if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
+        _pick(words[1:])
     from jaklet.cli.app import main
 
     main()
+
+
+def _on_terminal() -> bool:
+    return sys.stdin.isatty() and sys.stdout.isatty()
+
+
+def _pick(words: list[str]) -> None:
+    """Show the finder without loading the command line first: people type into it as soon as they have called it.
+
+    The same as `jaklet pick` with these words; any option goes the usual way.
+    """
+    from jaklet.cli.picking import kind_of, pick_on_screen
+    from jaklet.cli.terminal import faults_told
+
+    with faults_told():
+        kind = kind_of(words[0] if words else None)
+        config, desk = (os.environ.get(name) for name in ("JAKLET_CONFIG", "JAKLET_DESK"))
+        sys.exit(0 if pick_on_screen(kind, " ".join(words[1:]), config, desk) else 1)
 
 
 if __name__ == "__main__":

@@ -56,7 +56,7 @@ def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
     marks = query.marks(made)
     assert all(0 <= at < len(text) for at in marks)
     if query.score(made):
-        for word, _ in query.words:
+        for word, *_ in query.words:
             letters = iter(made.small[at] for at in sorted(marks))
             assert all(c in letters for c in word) or len(query.words) > 1
 

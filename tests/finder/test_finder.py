@@ -16,7 +16,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.candidates import ALL, KINDS, Candidate
+from jaklet.core.candidates import KINDS
+from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, until
@@ -62,7 +63,7 @@ def test_kinds_go_round() -> None:
     assert one.kind == "hosts"
     assert one.choice is None
     assert "nothing" in text(one.lines(10, 80)[0])
-    assert {kind for kind, _ in seen} == {ALL, *KINDS}
+    assert {kind for kind, _ in seen} == {ALL, *KINDS} == {ALL, *KIND_NAMES}
 
 
 def test_what_is_typed_narrows_and_what_is_chosen_is_shown_with_its_key() -> None:

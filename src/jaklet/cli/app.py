@@ -1,6 +1,5 @@
 """The Typer app: commands by name, and how errors become exit statuses."""
 
-import sys
 from typing import Annotated
 
 import typer
@@ -15,7 +14,6 @@ from jaklet.cli.init import init
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
 from jaklet.cli.pick import pick
-from jaklet.core.errors import JakletError
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 
@@ -53,14 +51,6 @@ app.add_typer(layouts, name="layout")
 
 
 def main() -> None:
-    """Run the command line. Exit status: 0 fine, 1 findings or a failed action, 2 wrong use."""
-    try:
+    """Run the command line."""
+    with terminal.faults_told():
         app(prog_name="jaklet")
-    except JakletError as fault:
-        terminal.say_error(fault)
-        sys.exit(fault.exit_status)
-    except KeyboardInterrupt:
-        sys.exit(130)
-    except BrokenPipeError:
-        sys.stderr.close()  # the reader of our output has gone; that is its right
-        sys.exit(141)

@@ -1,7 +1,9 @@
 """What commands say, and where: answers to standard output, faults to standard error."""
 
+import contextlib
 import os
 import sys
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any, TextIO
 
 from jaklet.core.errors import JakletError
@@ -74,3 +76,18 @@ def say_now(line: str) -> None:
     """Print a line of a running log, and do not keep it back."""
     sys.stdout.write(line + "\n")
     sys.stdout.flush()
+
+
+@contextlib.contextmanager
+def faults_told() -> Iterator[None]:
+    """Tell of errors, and turn them into exit statuses: 1 findings or a failed action, 2 wrong use."""
+    try:
+        yield
+    except JakletError as fault:
+        say_error(fault)
+        sys.exit(fault.exit_status)
+    except KeyboardInterrupt:
+        sys.exit(130)
+    except BrokenPipeError:
+        sys.stderr.close()  # the reader of our output has gone; that is its right
+        sys.exit(141)

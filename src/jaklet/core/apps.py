@@ -116,6 +116,8 @@ class Claims:
         self._rules = sorted(rules, key=lambda pair: -pair[1].score)
         self._kept: dict[tuple[str, ...], tuple[str, ...]] = {}
         self._seen: dict[int, tuple[Window, str | None]] = {}  # window id -> as it was when judged, and its app
+        self._desk: Desk | None = None  # the one that was prepared last
+        self._windows: dict[str | None, list[Window]] = {}
 
     def app_of(self, window: Window, desk: Desk) -> str | None:
         """Return the name of the app that has the window."""
@@ -163,4 +165,14 @@ class Claims:
 
     def windows_of(self, app: str, desk: Desk) -> tuple[Window, ...]:
         """Return the app's windows in the order in which they opened, without the dialogs of others."""
-        return tuple(window for window in desk.main_windows if self.app_of(window, desk) == app)
+        self.prepare(desk)
+        return tuple(self._windows.get(app, ()))
+
+    def prepare(self, desk: Desk) -> None:
+        """Sort the windows of a desk by their apps, so that asking for those of one takes no time."""
+        if self._desk is desk:
+            return
+        self._windows = {}
+        for window in desk.main_windows:
+            self._windows.setdefault(self.app_of(window, desk), []).append(window)
+        self._desk = desk

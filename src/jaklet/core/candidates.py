@@ -5,25 +5,13 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Launch
+from jaklet.core.kinds import Candidate
 from jaklet.core.layouts import Layout
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told, focused
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin, is_harsh, parse_action
 from jaklet.core.words import counted
-
-ALL: Final = "all"
-
-
-class Candidate(NamedTuple):
-    """One thing to be found. `keys`: the chords and words that would have done it. `does`: the action, in words."""
-
-    kind: str
-    label: str
-    detail: str
-    keys: tuple[str, ...]
-    does: str
-    begin: Callable[[Context, Moment], Task]
 
 
 class Stock(NamedTuple):

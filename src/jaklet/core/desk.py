@@ -76,7 +76,8 @@ class Desk:
     @cached_property
     def main_windows(self) -> tuple[Window, ...]:
         """All windows but the dialogs that belong to another."""
-        return tuple(w for w in self.windows if w.parent is None or self.family(w) is w)
+        known = self.by_id
+        return tuple(w for w in self.windows if w.parent not in known or self.family(w) is w)
 
     @property
     def front(self) -> Window | None:

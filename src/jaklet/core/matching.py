@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from typing import Final, NamedTuple
 
 SCATTERED, INSIDE, BEGINS = 1, 2, 3
+WORST: Final = 1 << 12  # above every score: a terminal's line has fewer words
 MOST_SCATTERED: Final = 12  # letters; nobody types more of them and means them scattered
 
 
@@ -33,22 +34,22 @@ def ready(text: str, label: int | None = None) -> Text:
 
 
 class Query(NamedTuple):
-    """What was typed: its words, each with the pattern of its letters scattered, if that is of use."""
+    """What was typed: its words, each as it begins a word, and with the pattern of its letters scattered."""
 
-    words: tuple[tuple[str, re.Pattern[str] | None], ...]
+    words: tuple[tuple[str, str, re.Pattern[str] | None], ...]
 
     @classmethod
     def of(cls, typed: str) -> "Query":
         """Return what was typed, made ready."""
-        return cls(tuple((word, _scattered(word)) for word in dict.fromkeys(typed.lower().split())))
+        return cls(tuple((word, " " + word, _scattered(word)) for word in dict.fromkeys(typed.lower().split())))
 
     def score(self, text: Text) -> int:
         """Return how well a text fits, 0 where it does not. An empty query fits all."""
         total = 1
         small, parted, label = text
-        for word, scattered in self.words:
+        for word, begins, scattered in self.words:
             if word in small:
-                total += BEGINS if " " + word in parted or small.startswith(word) else INSIDE
+                total += BEGINS if begins in parted else INSIDE
             elif scattered and scattered.search(small, 0, label):
                 total += SCATTERED
             else:
@@ -58,8 +59,8 @@ class Query(NamedTuple):
     def marks(self, text: Text) -> frozenset[int]:
         """Return the positions of the letters that fit."""
         found: set[int] = set()
-        for word, scattered in self.words:
-            at = text.parted.find(" " + word)  # the blank before it makes up for the one at the front
+        for word, begins, scattered in self.words:
+            at = text.parted.find(begins)  # the blank before it makes up for the one at the front
             at = at if at >= 0 else text.small.find(word)
             if at >= 0:
                 found.update(range(at, at + len(word)))
@@ -81,6 +82,8 @@ def ranked(texts: Sequence[Text], typed: str, among: Iterable[int] | None = None
     indices = range(len(texts)) if among is None else among
     if not query.words:
         return sorted(indices)
-    scored = [(-score, texts[i].label, i) for i in indices if (score := query.score(texts[i]))]
-    scored.sort()
-    return [i for _, _, i in scored]
+    score = query.score
+    # One whole number each sorts several times as fast as a tuple: score, length of the name, index.
+    keys = [((WORST - fit) << 48) + (texts[i].label << 24) + i for i in indices if (fit := score(texts[i]))]
+    keys.sort()
+    return [key & 0xFFFFFF for key in keys]

@@ -1,7 +1,7 @@
 """Launching programs and going to their windows."""
 
 from jaklet.core.afar import brought
-from jaklet.core.desk import Change, Desk, Focus, Show, Window
+from jaklet.core.desk import Change, Desk, Display, Focus, Show, Window
 from jaklet.core.ports import Ended, Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
@@ -47,21 +47,23 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
 
     A dialog of the window that gets the focus in its stead is as good: that is where typing has to go.
     """
-    wid, config, start = window.id, context.config, moment.desk
+    wid, config, start, shape = window.id, context.config, moment.desk, window.shape
     app = config.apps.get(config.claims.app_of(window, start) or "")
-    front = start.by_id.get(start.active) if start.active is not None else None
-    here = start.display_of(front.frame) if front else start.primary
-    bring, shape = bool(app and app.bring_here) and wid != (front and start.family(front).id), window.shape
+    here: Display | None = None  # where it is to be brought, if it is
+    if app and app.bring_here:
+        front = start.by_id.get(start.active) if start.active is not None else None
+        if front is None or start.family(front).id != wid:
+            here = start.display_of(front.frame) if front else start.primary
 
     def goal(desk: Desk) -> tuple[Change, ...]:
         now = desk.by_id.get(wid)
         if now is None:
             return ()
-        changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if bring else ()
+        changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if here else ()
         active = desk.by_id.get(desk.active) if desk.active is not None else None
         if active is None or (active.id != wid and desk.family(active).id != wid) or active.minimised:
             # Not every window manager changes the workspace by itself when a window of another one is to be active.
-            if not bring and now.workspace is not None and now.workspace != desk.workspace:
+            if here is None and now.workspace is not None and now.workspace != desk.workspace:
                 changes += (Show(now.workspace),)
             changes += (Focus(wid, walking),)
         return changes

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from itertools import product
 from typing import Final, NamedTuple
 
-from jaklet.core.candidates import ALL, KINDS, Candidate
+from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
 from jaklet.core.matching import Query, Text, ranked, ready
 from jaklet.core.words import printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
 LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))
-TABS: Final = (ALL, *KINDS)
+TABS: Final = (ALL, *KIND_NAMES)
 
 Fragments = list[tuple[str, str]]  # (role, text), as a line is put together
 MARK, CHOSEN, FAINT, LABEL, KEY, TAB, TAB_OPEN = "mark", "chosen", "faint", "label", "key", "tab", "tab.open"
@@ -44,8 +44,10 @@ class Finder:
         self.at_once = at_once
         self._rows: list[Row] = []
         self._of_kind: list[Row] = []
+        self._texts: list[Text] = []
+        self._by_key: dict[str, list[int]] = {}  # chord or word -> rows of this kind
         self._found: list[Row] = []
-        self._last: tuple[str, list[int]] | None = None  # what was typed, and what fitted
+        self._fitted: dict[str, list[int]] = {"": []}  # what was typed, letter by letter, and what fitted
 
     def load(self, candidates: Sequence[Candidate], at_once: bool = False) -> None:
         """Take in what there is to be found. `at_once`: a short word is done as soon as it stands there."""
@@ -65,24 +67,23 @@ class Finder:
         """Go on to the next kind, or back to the previous one."""
         self.kind = TABS[(TABS.index(self.kind) + step) % len(TABS)]
         self._of_kind = [row for row in self._rows if self.kind in (ALL, row.candidate.kind)]
-        self._last = None
+        self._texts = [row.text for row in self._of_kind]
+        self._by_key = {}
+        for i, row in enumerate(self._of_kind):
+            for key in row.candidate.keys:
+                self._by_key.setdefault(key.lower(), []).append(i)
+        self._fitted = {"": list(range(len(self._of_kind)))}
         self._look()
 
     def _look(self) -> None:
-        texts = [row.text for row in self._of_kind]
-        last = self._last
-        # What did not fit a shorter text does not fit a longer one.
-        among = last[1] if last and self.typed.startswith(last[0]) else None
-        found = ranked(texts, self.typed, among)
-        self._last = self.typed, found
-        self._found = [self._of_kind[i] for i in found]
-        word = self.typed.strip().lower()
-        exact = [row for row in self._found if word and word in (key.lower() for key in row.candidate.keys)]
-        if not exact and word:
-            exact = [row for row in self._of_kind if word in (key.lower() for key in row.candidate.keys)]
-        if exact:
-            rest = [row for row in self._found if row not in exact]
-            self._found = exact + rest
+        # What did not fit a shorter text does not fit a longer one; going back, all is known already.
+        known = next(self.typed[:end] for end in range(len(self.typed), -1, -1) if self.typed[:end] in self._fitted)
+        found = self._fitted[known]
+        if known != self.typed:
+            found = self._fitted[self.typed] = ranked(self._texts, self.typed, found)
+        # What a chord or word is typed for comes first, whatever it is called.
+        exact = self._by_key.get(self.typed.strip().lower(), [])
+        self._found = [self._of_kind[i] for i in exact] + [self._of_kind[i] for i in found if i not in exact]
         self.chosen = self.top = 0
 
     @property
@@ -150,14 +151,21 @@ class Finder:
         rows = self._found[self.top : self.top + height]
         if not rows and self.loaded:
             return [[(FAINT, "nothing fits" if self.typed.strip() else "there is nothing here")]]
-        wide = max((len(row.candidate.kind) for row in rows), default=0) if self.kind == ALL else 0
-        return [_line(row, LABELS[i], query, self.top + i == self.chosen, wide, width) for i, row in enumerate(rows)]
+        kinds = max((len(row.candidate.kind) for row in rows), default=0) if self.kind == ALL else 0
+        keys = max((len(_keys(row)) for row in rows), default=0)
+        # The keys stand beside the text and not at the far end, where the eye would lose the line.
+        room = max(8, width - len(LABELS[0]) - 3 - (kinds + 2 if kinds else 0) - (keys + 2 if keys else 0))
+        room = min(room, max((len(row.shown) for row in rows), default=0))
+        return [_line(row, LABELS[i], query, self.top + i == self.chosen, kinds, room) for i, row in enumerate(rows)]
 
 
-def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, width: int) -> Fragments:
-    keys = " ".join(row.candidate.keys[:2])
+def _keys(row: Row) -> str:
+    return " ".join(row.candidate.keys[:2])
+
+
+def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:
+    keys = _keys(row)
     kind = f"{row.candidate.kind:<{kind_width}}  " if kind_width else ""
-    room = max(8, width - len(label) - 3 - len(kind) - (len(keys) + 2 if keys else 0))
     shown = row.shown if len(row.shown) <= room else row.shown[: room - 1] + "…"
     base = CHOSEN if chosen else ""
     line: Fragments = [(LABEL, label), (base, " ▸ " if chosen else "   "), (base or FAINT, kind)]

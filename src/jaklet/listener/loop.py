@@ -66,6 +66,7 @@ class Listener:
                     self._signal(number)
                 if self._control:
                     self._control.serve()
+                self._session.rest(self._desktop.look())
             self._desktop.grab(())
             self._tell("stopped: all chords are free again")
 

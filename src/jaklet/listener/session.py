@@ -61,6 +61,10 @@ class Session:
         if running in self._running and running.until <= moment.now:  # it waits for nothing
             self._advance(running, moment, 0)
 
+    def rest(self, moment: Moment) -> None:
+        """Do beforehand what the next key would have to wait for."""
+        self.config.claims.prepare(moment.desk)
+
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now."""
         for running in tuple(self._running):

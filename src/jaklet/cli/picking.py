@@ -1,0 +1,82 @@
+"""What `jaklet pick` does once its words are known. No Typer here: the finder's screen does not wait for it."""
+
+import contextlib
+from typing import TYPE_CHECKING
+
+from jaklet.cli import terminal
+from jaklet.core.errors import StoreError, UsageError
+from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
+
+if TYPE_CHECKING:
+    from jaklet.cli.opening import Opened
+    from jaklet.core.candidates import Stock
+    from jaklet.core.ports import ChordDesktop
+
+
+def kind_of(word: str | None) -> str:
+    """Return the kind that was asked for; raises `UsageError` if there is none of that name."""
+    if word in (None, ALL, *KIND_NAMES):
+        return word or ALL
+    from jaklet.core.words import did_you_mean, either
+
+    known = (*KIND_NAMES, ALL)
+    raise UsageError(f"there is no kind called {word!r}", did_you_mean(word or "", known, f"kinds are {either(known)}"))
+
+
+def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str | None = None) -> bool:
+    """Show the finder and do what was chosen; True unless that failed."""
+    from jaklet.finder.screen import pick
+    from jaklet.finder.state import Finder
+
+    finder = Finder(kind, typed)
+    with contextlib.ExitStack() as stack:
+
+        def load() -> "tuple[Opened, ChordDesktop, list[Candidate]]":
+            from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
+            from jaklet.cli.opening import opened, opened_desk
+            from jaklet.core.candidates import candidates
+
+            ready = opened(config, desk)
+            desktop = stack.enter_context(opened_desk(desk))
+            return ready, desktop, candidates(stock(ready, desktop))
+
+        came: list[tuple[Opened, ChordDesktop]] = []
+
+        def take(loaded: "tuple[Opened, ChordDesktop, list[Candidate]]") -> None:
+            ready, desktop, found = loaded
+            came.append((ready, desktop))
+            finder.load(found, ready.config.settings.at_once)
+
+        chosen = pick(finder, load, take, terminal.ink_for().coloured)
+        if chosen is None:
+            return True
+        from jaklet.cli.desk import perform_task
+
+        ready, desktop = came[0]
+        desktop.wait(0)  # the desk may have changed while the finder was open
+        return perform_task(lambda moment: chosen.begin(ready.context, moment), ready, desktop, dry_run=False)
+
+
+def stock(ready: "Opened", desktop: "ChordDesktop", kind: str = ALL) -> "Stock":
+    """Return all that there is to be picked from; what is not of the kind may be left out."""
+    from jaklet.core.candidates import Stock
+    from jaklet.installed.hosts import ssh_hosts
+
+    layouts = []
+    for name in ready.shelf.names() if kind in (ALL, "layouts") else ():
+        try:
+            layouts += [layout] if (layout := ready.shelf.find(name)) else []
+        except StoreError:
+            continue  # a layout at fault cannot be recalled, and `check` tells of it
+    hosts = ssh_hosts() if kind in (ALL, "hosts") else []
+    return Stock(ready.config, desktop.look().desk, tuple(layouts), tuple(hosts))
+
+
+def filtered(stock: "Stock", kind: str, typed: str) -> list[Candidate]:
+    """Return what fits, as the finder would show it."""
+    from jaklet.core.candidates import candidates
+    from jaklet.finder.state import Finder
+
+    finder = Finder(kind, typed)
+    finder.load(candidates(stock))
+    return finder.found
