@@ -2,7 +2,8 @@
 PYTHON ?= python3
 VENV ?= .venv
 BIN := $(VENV)/bin
-DEBIAN := xvfb metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data
+DEBIAN := xvfb metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
+  x11-apps xterm mousepad dillo libglib2.0-bin
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core
 
 .PHONY: demo test test-all lint bench screenshots debian clean

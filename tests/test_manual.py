@@ -53,5 +53,10 @@ def test_every_place_of_the_readme_parses(words: str) -> None:
 
 @pytest.mark.parametrize("words", _cells("Actions"))
 def test_every_action_of_the_readme_parses(words: str) -> None:
-    written = words.replace("APP", "berths").replace("PLACE", "left 2/3").replace("NAME", "departures")
+    written = (
+        words.replace("APP", "berths")
+        .replace("PLACE", "left 2/3")
+        .replace("NAME", "departures")
+        .replace("ACTION", "minimise")
+    )
     parse_action(re.sub(r"\bN\b", "1", written))

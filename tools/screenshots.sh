@@ -14,20 +14,20 @@ jaklet demo --write "$work/harbour" >/dev/null
 cd "$work/harbour"
 export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml XDG_STATE_HOME="$work/state" PS1='$ '
 
-shot() { # shot NAME COMMANDS: type the commands into a terminal, wait until they are done, take its picture
+shot() { # [DONE=SECONDS] shot NAME COMMANDS: type them into a terminal, wait until they are done, take its picture
   local name=$1 done="$work/done"
   shift
   rm -f "$done"
   printf '%s\n' "$@" > "$work/typed"
   cat > "$work/run" <<'RUN'
 printf '\033[?25l'
-while IFS= read -r line; do printf '\033[1m$ %s\033[0m\n' "$line"; bash -c "$line"; echo; done < "$1"
+while IFS= read -r line; do printf '\033[1m$ %s\033[0m\n' "$line"; bash -c "$line" < /dev/tty; echo; done < "$1"
 touch "$2"
 sleep 60
 RUN
   DISPLAY=":$number" TERM=xterm-256color xterm -fa 'DejaVu Sans Mono' -fs 10 -bg '#101418' -fg '#e6e6e6' \
     -geometry 157x46+0+0 -b 6 -e bash "$work/run" "$work/typed" "$done" & local term=$!
-  for _ in $(seq 600); do [ -e "$done" ] && break; sleep 0.1; done
+  for _ in $(seq $((${DONE:-60} * 10))); do [ -e "$done" ] && break; sleep 0.1; done
   sleep 0.5 # the terminal draws what it was sent
   DISPLAY=":$number" import -window root "$out/$name.png"
   kill $term 2>/dev/null || true
@@ -38,6 +38,14 @@ RUN
 shot check 'jaklet check first-try'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
+jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null
+cp tabletop.yaml kept.yaml
+printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: charts}\n' > more
+sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
+shot apps 'jaklet apps' 'jaklet apps suggest 10' 'jaklet pick apps ra --print'
+shot apps-explain 'jaklet apps explain "letter to"' 'jaklet apps explain charts'
+DONE=5 shot pick 'jaklet pick all ch'
+mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
 shot layout-show 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout show arrivals'
 jaklet act "place berths at 700,300 size 900x600" >/dev/null

@@ -122,14 +122,17 @@ CASES = {
         (("departures", "layout: departures\nwindows: []\n"),),
     ),
     "a place that is another's name": Case("places:\n  a: full\n  b: a\n", (("JK303", "3:6", "cannot be defined by another"),)),
-    "program not found": Case("apps:\n  berths: {launch: mkdirr --live}\n", (("JK401", "2:20", "did you mean mkdir"),)),
+    "program not found": Case(
+        "settings: {terminal: termnl -e}\napps:\n  berths: {launch: mkdirr --live}\n",
+        (("JK401", "1:22", "termnl"), ("JK401", "3:20", "did you mean mkdir")),
+    ),
     "two apps, the same windows": Case(
         APPS + "  boats: {launch: sh, window: {class: BerthBoard}}\n  tall: {window: {class: BerthBoard, title: Tall}}\n"
         "  logs: {launch: sh -c a}\n  notes: {launch: sh -c b}\n",
         (("JK402", "3:3", "boats claims the same windows as berths"), ("JK405", "6:3", "instance: sh")),
     ),
     "fine programs": Case(
-        "settings: {terminal: [xterm, -e], words: at once}\napps:\n  ledger: {entry: ledger, in: ~/books, env: {LANG: C}}\n"
+        "settings: {terminal: [sh, -c], words: at once}\napps:\n  ledger: {entry: ledger, in: ~/books, env: {LANG: C}}\n"
         "  dues: {entry: 'ledger#dues', window: {title: Dues*}, keep: true}\n  log: {entry: log, from afar: bring here}\n"
         "  radio: {launch: sh, window: [{class: Radio*}, {kind: dialog, process: radio}]}\n"
         "bindings:\n  super+a: go ledger backwards or go log or focus last\n  super+b: {do: kill, sure: true}\n"

@@ -1,9 +1,12 @@
-"""WM_NORMAL_HINTS as limits, those of windows that are careless or lie included."""
+"""Size hints and titles as windows give them, those that are careless or lie included."""
 
 import pytest
 
 from jaklet.core.geometry import MAX_SIDE, NO_LIMITS, SizeLimits
 from jaklet.desktops.x11.mirror import size_limits
+from jaklet.desktops.x11.wire import decoded
+from tests.conftest import Office
+from tests.xserver import XServer, until
 
 MIN, MAX, STEP, ASPECT, BASE = 1 << 4, 1 << 5, 1 << 6, 1 << 7, 1 << 8
 NEGATIVE = 0xFFFFFFFF
@@ -38,3 +41,55 @@ CASES = [
 @pytest.mark.parametrize(("words", "limits"), CASES)
 def test_hints_become_limits(words: tuple[int, ...], limits: SizeLimits) -> None:
     assert size_limits(words) == limits
+
+
+@pytest.mark.parametrize(
+    ("raw", "cut", "text"),
+    [
+        ("Häfen 港".encode(), False, "Häfen 港"),
+        ("Häfen".encode("latin-1"), False, "Häfen"),
+        ("a港".encode()[:3], True, "a"),
+        ("a港".encode()[:3], False, "aæ¸"),
+        (b"\xff\xfe" * 9, True, "ÿþ" * 9),
+        (b"", False, ""),
+    ],
+)
+def test_titles_are_decoded_whatever_they_hold(raw: bytes, cut: bool, text: str) -> None:
+    assert decoded(raw, cut) == text
+
+
+def test_windows_with_hostile_titles_are_listed_matched_and_gone_to(x: XServer, x_office: Office) -> None:
+    """Titles set by raw requests: an escape sequence, 64 KiB, bytes that are no text, letters that turn the line round."""
+    titles = (b"\x1b]0;owned\x07\x1b[31mred", "港".encode() * 22000, b"\xff\xfe\x80 board", "\u202egnp.exe".encode())
+    connection = x.connect()
+    atoms = {
+        name: connection.core.InternAtom(False, len(name), name).reply().atom
+        for name in ("_NET_WM_NAME", "UTF8_STRING")
+    }
+    for i, title in enumerate(titles):
+        x.open(f"Odd{i}")
+        (wid,) = x.of_class(f"Odd{i}")
+        for atom in (39, atoms["_NET_WM_NAME"]):  # WM_NAME, too
+            connection.core.ChangeProperty(0, int(wid, 16), atom, atoms["UTF8_STRING"], 8, len(title), title)
+        connection.flush()
+    connection.core.GetInputFocus().reply()
+    connection.disconnect()
+    rules = ("*owned*", "港港*港", "*board", "*gnp*")
+    apps = "".join(f"  odd{i}: {{window: {{title: '{rule}'}}}}\n" for i, rule in enumerate(rules))
+    x_office.config.write_text(f"apps:\n{apps}")
+    for i in range(len(titles)):
+        done = x_office.jaklet("act", f"go odd{i}")
+        assert done.stdout.startswith(f"odd{i} (")
+        assert x.active() == f"Odd{i}"
+    said = "".join(
+        x_office.jaklet(*words).stdout
+        for words in (
+            ["apps"],
+            ["desk"],
+            ["desk", "--format", "json"],
+            ["pick", "windows"],
+            ["apps", "explain", "odd0"],
+        )
+    )
+    until(lambda: len(x.ids()) == len(titles), "the windows to be there still")
+    assert not set("\x1b\x07\u202e\x9b") & set(said)

@@ -47,10 +47,11 @@ def warn(text: str) -> None:
 
 
 def say_json(data: Any) -> None:
-    """Print data for scripts."""
+    """Print data for scripts; what could steer a terminal stands there escaped."""
     import json
 
-    say(json.dumps(data, indent=2, ensure_ascii=False))
+    text = json.dumps(data, indent=2, ensure_ascii=False)
+    say("".join(c if c.isprintable() or c == "\n" else json.dumps(c)[1:-1] for c in text))
 
 
 def say_outcome(outcome: "Outcome") -> None:

@@ -37,7 +37,8 @@ RULE_KEYS: Final[Keys] = {
 }
 
 
-def _launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
+def launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
+    """Read a command, and where its program stands."""
     read = fields.command(value, what, found)
     if read is None:
         return None
@@ -53,7 +54,7 @@ def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
 
 GO_THERE, BRING_HERE = "go there", "bring here"
 APP_KEYS: Final[Keys] = {
-    "launch": _launch,
+    "launch": launch,
     "entry": _entry,
     "window": _windows,
     "in": fields.text,

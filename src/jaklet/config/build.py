@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.apps import read_apps
+from jaklet.config.apps import launch, read_apps
 from jaklet.config.fields import Found, Keys
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Mention, Reading, good_name
@@ -26,7 +26,7 @@ AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Keys] = {
     "gap": fields.whole,
     "wait": fields.seconds,
-    "terminal": fields.command,
+    "terminal": launch,
     "words": fields.choice(AT_ONCE, WITH_ENTER),
 }
 DISPLAY_KEYS: Final[Keys] = {"name": fields.text}
@@ -47,6 +47,9 @@ BINDING_KEYS: Final[Keys] = {"do": _action, "note": fields.text, "sure": fields.
 
 def _settings(value: Value, reading: Reading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
+    if "terminal" in read:
+        read["terminal"], spot = read["terminal"]
+        reading.commands.append((read["terminal"][0], spot))
     read["at_once"] = read.pop("words", WITH_ENTER) == AT_ONCE
     reading.config = replace(reading.config, settings=Settings(**read))
 

@@ -139,11 +139,17 @@ def words_of(reply: Any) -> tuple[int, ...]:
 
 
 def text_of(reply: Any) -> str:
-    """Return a text property: UTF-8, or Latin-1 where it is not."""
+    """Return a text property: UTF-8, or Latin-1 where it is not. One that is too long may end within a character."""
     if reply.format != 8:
         return ""
-    raw: bytes = reply.value.buf()
+    return decoded(reply.value.buf(), cut=reply.bytes_after > 0)
+
+
+def decoded(raw: bytes, cut: bool = False) -> str:
+    """Return bytes as text. `cut`: there were more of them."""
     try:
         return raw.decode("utf-8")
-    except UnicodeDecodeError:
+    except UnicodeDecodeError as fault:
+        if cut and fault.start > len(raw) - 4:  # the longest character has four bytes
+            return raw[: fault.start].decode("utf-8")
         return raw.decode("latin-1")
