@@ -40,11 +40,11 @@ jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
 jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null
 cp tabletop.yaml kept.yaml
-printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: charts}\n' > more
+printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more
 sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
-shot apps 'jaklet apps' 'jaklet apps suggest 10' 'jaklet pick apps ra --print'
-shot apps-explain 'jaklet apps explain "letter to"' 'jaklet apps explain charts'
-DONE=5 shot pick 'jaklet pick all ch'
+shot apps 'jaklet apps' 'jaklet apps suggest' 'jaklet pick apps ra --print'
+shot apps-explain 'jaklet apps explain "letter to"' 'jaklet apps explain 10'
+DONE=5 shot pick 'jaklet pick all ra'
 mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
 shot layout-show 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout show arrivals'

@@ -199,11 +199,11 @@ def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
     assert (data["app"], data["facts"]["launched for"]) == ("ledger", "ledger")
 
     entry = office.jaklet("apps", "suggest").stdout
-    assert entry == "apps:\n  radiolog: {launch: radio-log, window: {class: RadioLog}}\n"
+    assert entry == "apps:\n  radio-log: {launch: radio-log, window: {class: RadioLog}}\n"
     assert "is berths's already" in office.jaklet("apps", "suggest", "berths", status=1).stderr
     office.edit("apps:\n", entry)
     office.jaklet("check")
-    assert "radiolog (Radio log) is in front" in office.jaklet("act", "go radiolog").stdout
+    assert "radio-log (Radio log) is in front" in office.jaklet("act", "go radio-log").stdout
     assert office.jaklet("apps", "suggest").stderr == "every window belongs to an app\n"
 
 

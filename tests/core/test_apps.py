@@ -35,7 +35,7 @@ LOG = Window(1, instance="radio-log", cls="RadioLog", title="Radio log: today", 
         ([{"title": "Radio*"}, {"class": "RadioLog", "title": "*"}], "a0", ()),  # a bare star says nothing
         ([{"class": "RadioLog"}, {"class": "Radio*", "process": "radio"}], "a0", ()),
         ([{"kind": "normal"}, {"process": "ra?io"}], "a1", ()),
-        ([{"kind": "dialog"}, {"class": "radiolog"}], None, ()),
+        ([{"kind": "dialog"}, {"class": "radio-log"}], None, ()),
         ([{"title": "Radio*"}, {"title": "*today"}, {"class": "RadioLog"}], "a0", ("a1",)),
     ],
 )
@@ -105,7 +105,7 @@ def test_a_suggested_entry_claims_its_window_and_no_other() -> None:
         Window(11, "left", "left", "a word that sentences need"),
     ]
     found = list(suggestions(windows, config, (), {"letters"}.__contains__))
-    assert [one.name for one in found] == ["letters", "gauge", "gauge-2", "radiolog", "app", "app-left"]
+    assert [one.name for one in found] == ["letters", "gauge", "gauge-2", "radio-log", "app", "app-left"]
     assert found[0].keys["launch"] == "letters"
     assert "launch" not in found[1].keys
     assert "launch: PROGRAM" in found[1].remark
@@ -113,7 +113,7 @@ def test_a_suggested_entry_claims_its_window_and_no_other() -> None:
     claims = Claims([*config.apps.values(), *(app(name, rule) for name, rule in rules.items() if name != "app")])
     now = desk(*windows)
     assert [claims.app_of(window, now) for window in windows] == [
-        "letters", "letters", "gauge", "gauge-2", "radiolog", None, "app-left",
+        "letters", "letters", "gauge", "gauge-2", "radio-log", None, "app-left",
     ]  # fmt: skip
 
 

@@ -83,9 +83,10 @@ def test_ink_paints_and_plain_ink_does_not() -> None:
     assert "\033[" not in desk_text(one, CONFIG, 80)
 
 
-@pytest.mark.parametrize(("width", "cut"), [(None, False), (20, True)])
+@pytest.mark.parametrize(("width", "cut"), [(None, False), (30, True)])
 def test_tables_are_cut_for_terminals_only_and_leave_empty_columns_out(width: int | None, cut: bool) -> None:
     text = table_text(("name", "note", "what"), [("a", "", "x" * 50), ("b", "", "[bold]y[/bold]")], width)
     assert "note" not in text
     assert ("…" in text) == cut
     assert cut or "[bold]y[/bold]" in text
+    assert "twelve chars" in table_text(("a", "b"), [("x" * 50, "twelve chars")], 30)  # a short column is never cut

@@ -4,6 +4,7 @@ import json
 import os
 import signal
 import socket
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -13,8 +14,9 @@ from hypothesis import strategies as st
 
 from jaklet.core.chords import Chord, parse_chord
 from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Close
+from jaklet.core.desk import Change, Close
 from jaklet.core.errors import JakletError
+from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
@@ -61,6 +63,39 @@ def test_a_program_is_launched_once_however_often_its_key_is_pressed() -> None:
         "charts (Charts of the approaches) is launched and in front",
     ]
     assert len(one.desktop.look().desk.windows) == 1
+
+
+class Slow(Tabletop):
+    """A desk whose window manager takes its time: what is asked is done when it is waited for, all at once."""
+
+    def __init__(self) -> None:
+        super().__init__(office().copy())
+        self.asked: list[Change] = []
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        self.asked += changes
+
+    def look(self) -> Moment:
+        return super().look()._replace(settled=not self.asked)
+
+    def wait(self, until: float) -> Moment:
+        asked, self.asked = self.asked, []
+        super().apply(asked)
+        return super().wait(until)
+
+
+def test_of_quick_presses_the_last_one_has_the_focus() -> None:
+    """None of the earlier ones, whose window never was seen in front, takes it back."""
+    one = Pressing(b="go berth-board", r="go radio-log", t="go tide-gauge")
+    one.press("b", "r", "t")
+    one.run()
+    slow = Slow()
+    slow.room = one.desktop.room
+    one.session._desktop = one.desktop = slow
+    one.press("t", "r")
+    told = one.run()
+    assert slow.room.desk().by_id[slow.room.active or 0].cls == "RadioLog"
+    assert told == ["go tide-gauge gave way to go radio-log", "radio-log (Radio log) is in front"]
 
 
 def test_launch_is_always_a_new_one() -> None:

@@ -89,8 +89,9 @@ def suggest(
         if owner := known.claims.app_of(one, now):
             terminal.warn(f"window 0x{one.id:x} is {owner}'s already")
     if not strays:
-        terminal.warn("every window belongs to an app" if chosen else "there is no window")
-        raise typer.Exit(0 if not window else 1)
+        if not window:
+            terminal.warn("every window belongs to an app" if chosen else "there is no window")
+        raise typer.Exit(1 if window else 0)
     terminal.say("apps:")
     for entry in suggestions(strays, known, programs.entries(), programs.has):
         terminal.say(f"  {entry.name}: {yaml_line(entry.keys)}{f'  # {entry.remark}' if entry.remark else ''}")

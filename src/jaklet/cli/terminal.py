@@ -33,7 +33,9 @@ def columns() -> int:
 
 def table_columns() -> int | None:
     """Return how wide a table may be; None in pipes, where nothing is cut."""
-    return columns() if sys.stdout.isatty() else None
+    import shutil
+
+    return shutil.get_terminal_size((COLUMNS, 24)).columns if sys.stdout.isatty() else None
 
 
 def say(text: str) -> None:

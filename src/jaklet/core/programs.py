@@ -61,7 +61,9 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
             return ()
         changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if here else ()
         active = desk.by_id.get(desk.active) if desk.active is not None else None
-        if active is None or (active.id != wid and desk.family(active).id != wid) or active.minimised:
+        # One that has the focus still, while another is on its way to the front, is asked for as well.
+        leaving = desk.aimed not in (None, wid)
+        if active is None or leaving or desk.family(active).id != wid or active.minimised:
             # Not every window manager changes the workspace by itself when a window of another one is to be active.
             if here is None and now.workspace is not None and now.workspace != desk.workspace:
                 changes += (Show(now.workspace),)

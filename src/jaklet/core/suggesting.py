@@ -43,8 +43,9 @@ def suggestions(
 
 
 def _free_name(text: str, taken: set[str]) -> str:
-    """Return a name for an app: the last part of a class such as org.ellery.Ledger, in small letters."""
-    base = re.sub(r"[^a-z0-9]+", "-", text.rpartition(".")[2].lower()).strip("-")
+    """Return a name for an app: `pilot-notes` for the class org.ellery.PilotNotes."""
+    words = re.sub(r"(?<=[a-z])(?=[A-Z])", "-", text.rpartition(".")[2])
+    base = re.sub(r"[^a-z0-9]+", "-", words.lower()).strip("-")
     base = base if base and base[0].isalpha() and base not in RESERVED else f"app-{base}".rstrip("-")
     number = 1
     while (name := base if number == 1 else f"{base}-{number}") in taken:

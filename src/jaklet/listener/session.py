@@ -6,7 +6,7 @@ from typing import Final
 
 from jaklet.core.chords import Chord
 from jaklet.core.config import Config
-from jaklet.core.desk import Launch
+from jaklet.core.desk import Focus, Launch
 from jaklet.core.errors import JakletError
 from jaklet.core.ports import Desktop, Moment, Shelf
 from jaklet.core.sentences import Action
@@ -15,17 +15,22 @@ from jaklet.core.verbs import begin
 
 NEVER: Final = float("inf")
 RECALL: Final = "recall"
+FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
 @dataclass(slots=True)
 class Running:
-    """A task under way: what it was pressed for, until when it waits, and the apps it has launched."""
+    """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
+
+    `focusing`: all it still does is to see that a window gets the focus.
+    """
 
     chord: Chord
     action: Action
     task: Task
     until: float = NEVER
     launching: set[str] = field(default_factory=set)
+    focusing: bool = False
 
 
 class Session:
@@ -84,6 +89,14 @@ class Session:
         if ask.changes:
             self._desktop.apply(ask.changes, time)
             running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
+            if any(isinstance(change, Focus) for change in ask.changes):
+                self._give_way(running)
+                running.focusing = running.action.verb in FOCUSING
+
+    def _give_way(self, later: Running) -> None:
+        """End the tasks that still look after the focus of another window: they would take it back."""
+        for running in [other for other in self._running if other.focusing and other is not later]:
+            self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()

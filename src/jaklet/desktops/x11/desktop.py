@@ -25,6 +25,7 @@ from jaklet.desktops.x11.wire import Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
+AIMING: Final = 1.0  # seconds after which a desk that never comes to rest is taken at its word about the front window
 _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
 
 
@@ -47,8 +48,9 @@ class X11Desktop:
         self._released: tuple[int, int] | None = None  # keycode and time of the last release
         self._keys_changed = False
         self._held: list[Any] = []  # events that came while the server's time was asked for
-        self._waiting_for_manager = False
+        self._unanswered = 0  # barriers sent, and not answered yet
         self._settle_at: float | None = None
+        self._aimed_at = 0.0
         self._lost: list[Refusal] = []
         self._probe = wire.connection.generate_id()
         mask = xp.EventMask.PropertyChange
@@ -74,9 +76,11 @@ class X11Desktop:
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
-        settled = not self._waiting_for_manager and self._settle_at is None
-        programs = self._processes
-        return Moment(self._mirror.desk(), clock.monotonic(), settled, tuple(programs.ended), programs.said)
+        settled = not self._unanswered and self._settle_at is None
+        programs, now = self._processes, clock.monotonic()
+        if self._mirror.aimed is not None and now - self._aimed_at > AIMING:
+            self._mirror.aimed = None
+        return Moment(self._mirror.desk(), now, settled, tuple(programs.ended), programs.said)
 
     def _launched_for(self, startup_id: str, pid: int) -> str:
         return self._processes.shown_by(startup_id, pid) if self._processes.awaits_windows else ""
@@ -93,13 +97,17 @@ class X11Desktop:
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()
+                self._aimed_at = clock.monotonic()
                 self._mirror.aimed, self._mirror.walking = change.window, change.walking
             ask_for(change, wire, desk, time)
         wire.flush()  # what the user waits for goes out first, the barrier behind it
         wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
         wire.flush()
-        self._waiting_for_manager = self._answers
-        self._settle_at = None if self._answers else clock.monotonic() + NO_ANSWER
+        if self._answers:
+            self._unanswered += 1
+            self._settle_at = None
+        else:
+            self._settle_at = clock.monotonic() + NO_ANSWER
 
     def _may_kill(self, wid: int) -> bool:
         """Kill the process that shows a window; False if it is the window manager or Jaklet itself."""
@@ -133,10 +141,10 @@ class X11Desktop:
             changed = self.pump() | self._processes.reap()
             now = clock.monotonic()
             if self._settle_at is not None:
-                if changed:
+                if changed and not self._unanswered:
                     self._settle_at = now + QUIET
                 elif now >= self._settle_at:
-                    self._settle_at, changed = None, True
+                    self._settle_at, self._unanswered, changed = None, 0, True
                     self._mirror.aimed = None  # by now it has the focus, or was refused it
             if changed or self._pressed or self._lost or now >= until:
                 return self.look()
@@ -199,9 +207,10 @@ class X11Desktop:
             self._keys_changed |= event.request != xp.Mapping.Pointer
             return False
         if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe:
-            if self._waiting_for_manager and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
-                self._waiting_for_manager = False
-                self._settle_at = clock.monotonic() + QUIET
+            if self._unanswered and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
+                self._unanswered -= 1
+                # A manager that answers several at once leaves some open; they are not waited for as long.
+                self._settle_at = clock.monotonic() + (NO_ANSWER if self._unanswered else QUIET)
             return False
         return self._mirror.take(event)
 

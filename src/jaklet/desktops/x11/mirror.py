@@ -54,7 +54,7 @@ class Mirror:
         self._stale_monitors = True
         self._recent = Recency()
         self._desk: Desk | None = None
-        self.aimed: int | None = None
+        self.aimed: int | None = None  # the window asked to the front last, until all that was asked is dealt with
         self.walking = False  # whether the window that is aimed at is a step of a walk
 
     def listen(self) -> None:
@@ -127,9 +127,9 @@ class Mirror:
         stacking = self._root.get("_NET_CLIENT_LIST_STACKING", ())
         self._recent.keep(wid for wid in reversed(stacking) if wid in self._facts)
         if active is not None:
-            self._recent.used(active, clock.monotonic(), self.walking and active == self.aimed)
-            if active == self.aimed:
-                self.aimed = None
+            # An event of an earlier request can come after a later one was sent: until all have been dealt with,
+            # the window that was aimed at last is the one in front, and what comes on the way belongs to the walk.
+            self._recent.used(active, clock.monotonic(), self.walking and self.aimed is not None)
 
     def _forget(self, wid: int) -> None:
         self._facts.pop(wid, None)
