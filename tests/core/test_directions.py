@@ -5,11 +5,12 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.directions import OPPOSITE, SIDES, SLACK, distance, towards, uncovered
+from jaklet.core.directions import SIDES, SLACK, distance, towards, uncovered
 from jaklet.core.geometry import Rect
 
 rects = st.builds(Rect, st.integers(-500, 3000), st.integers(-500, 2000), st.integers(1, 1500), st.integers(1, 1200))
 sides = st.sampled_from(SIDES)
+OPPOSITE = {"left": "right", "right": "left", "up": "down", "down": "up"}
 SCREEN = (Display("DP-1", Rect(0, 0, 1920, 1080), Rect(0, 0, 1920, 1080), True),)
 
 

@@ -19,14 +19,29 @@ FAULTS = [
     ("recall", 6, "which layout?"),
     ("recall a/b", 7, "'a/b' is no layout's name"),
     ("focus", 5, "which app?"),
+    ("go berths backward", 10, "'backward' means nothing here"),
+    ("go berths or", 12, "an action is missing"),
+    ("go berths or fly", 13, "no action is called 'fly'"),
+    ("go berths or " * 6 + "close", 65, "this says `or` too often"),
+    ("focus window", 12, "which window?"),
+    ("focus window 0xzz", 13, "which window?"),
+    ("close all berths", 10, "'of' is missing"),
     ("minimise on", 9, "'on' cannot be an app's name"),
 ]
-REFS = [
+REFS: list[tuple[str, list[tuple[str, str, int, int]]]] = [
     ("go berths", [("APP", "berths", 3, 9)]),
     ("PLACE  radio  right 1/3 on quay", [("APP", "radio", 7, 12), ("PLACE", "right 1/3 on quay", 14, 31)]),
     ("recall  start of  day", [("LAYOUT", "start of day", 8, 21)]),
     ("save 3", [("NAME", "3", 5, 6)]),
     ("focus last", []),
+    ("focus Top", [("SIDE", "up", 6, 9)]),
+    ("focus next", [("STEP", "next", 6, 10)]),
+    ("focus window 0x1A", [("WINDOW", "0x1A", 13, 17)]),
+    (
+        "go berths backwards or place left",
+        [("APP", "berths", 3, 9), ("BACKWARDS", "backwards", 10, 19), ("ACTION", "place left", 23, 33)],
+    ),
+    ("close all of berths", [("ALL", "all", 6, 9), ("APP", "berths", 13, 19)]),
     ("close", []),
 ]
 
@@ -51,7 +66,28 @@ def test_a_fault_names_its_word(text: str, start: int, message: str) -> None:
 
 
 words = st.sampled_from(
-    [*VERBS, "left", "1/2", "on", "main", "berths", "of", "x", "60%", "at", "1,2", "size", "3x4", ""]
+    [
+        *VERBS,
+        "or",
+        "backwards",
+        "all",
+        "next",
+        "window",
+        "0x1",
+        "left",
+        "1/2",
+        "on",
+        "main",
+        "berths",
+        "of",
+        "x",
+        "60%",
+        "at",
+        "1,2",
+        "size",
+        "3x4",
+        "",
+    ]
 )
 
 

@@ -21,7 +21,6 @@ from jaklet.core.desk import Desk, Window
 from jaklet.core.geometry import Rect
 
 SIDES: Final = ("left", "right", "up", "down")
-OPPOSITE: Final = {"left": "right", "right": "left", "up": "down", "down": "up"}
 SLACK: Final = 24  # pixels: more than a gap or a step of a terminal's size, less than windows are set off by
 
 

@@ -76,7 +76,8 @@ def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
 
     def read(cursor: Cursor) -> Ref:
         if cursor.peek() not in words:
-            raise cursor.fault(f"{either(words)} {MISSING}", did_you_mean(cursor.peek(), words, "", 0.75))
+            near = did_you_mean(cursor.peek(), words, "", 0.75)
+            raise cursor.fault(f"{cursor.peek()!r} means nothing here" if near else f"{either(words)} {MISSING}", near)
         word, start, end = cursor.word()
         return Ref(kind, word, start, end)
 

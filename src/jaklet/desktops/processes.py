@@ -7,6 +7,7 @@ of each launch counts: what a person then starts from within that program is not
 
 import contextlib
 import os
+import re
 import subprocess
 import time as clock
 from collections.abc import Callable
@@ -97,7 +98,7 @@ class Processes:
         try:
             folder = self._logs()
             folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-            path = folder / f"{app}.log"
+            path = folder / (re.sub(r"[^\w.-]", "_", app) + ".log")
             flags = os.O_WRONLY | os.O_CREAT | os.O_APPEND | os.O_CLOEXEC | os.O_NOFOLLOW
             log = os.open(path, flags, 0o600)
             if os.fstat(log).st_size > LARGEST_LOG:

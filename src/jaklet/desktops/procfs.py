@@ -20,16 +20,6 @@ def name_of(pid: int) -> str:
     return next((file for file in files if file.startswith(name)), name)
 
 
-def program_of(pid: int) -> str:
-    """Return the path of the program that a process runs, or of the script; empty if that cannot be known."""
-    try:
-        words = [word.decode("utf-8", "replace") for word in Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")]
-        name = name_of(pid)
-        return next((word for word in words[:2] if os.path.basename(word) == name), os.readlink(f"/proc/{pid}/exe"))
-    except OSError:
-        return ""
-
-
 def descends(pid: int, ancestor: int) -> bool:
     """True if a process is another, was started by it or by one of its, or is in the session that it leads."""
     for _ in range(64):  # far deeper than any real tree, and an end where one is read while it changes
