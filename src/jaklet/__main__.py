@@ -9,7 +9,7 @@ def run() -> None:
     """Load and run the command line.
 
     What is made at start-up stays, so that collecting garbage among it is lost time: a tenth of it. The one command
-    that runs for long, `listen`, begins to collect again once it listens.
+    that runs for long, `listen`, collects by itself between two keys.
     """
     gc.disable()
     words = sys.argv[1:]

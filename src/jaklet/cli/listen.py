@@ -57,9 +57,9 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
     with opened_desk("x11") as desktop:
         listener = Listener(desktop, _desk_name(), ready, shelf_of(locate(config)), load, terminal.say_now)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
+        # The listener looks through the rest itself, when no key waits.
         gc.collect()
         gc.freeze()
-        gc.enable()
         try:
             listener.run()
         finally:
