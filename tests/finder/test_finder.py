@@ -172,6 +172,23 @@ class Screen:
         return self.process.returncode, shown
 
 
+def test_a_host_opens_in_the_terminal_program(office: Office, screen: Callable[..., Screen]) -> None:
+    """On the tabletop there is such a terminal; what it was told to run is what the real one would be."""
+    (office.folder / ".ssh").mkdir()
+    (office.folder / ".ssh" / "config").write_text("Host pilot\n")
+    office.edit("  gap: 8", "  gap: 8\n  terminal: [pilot-notes, -e]")
+    one = screen("hosts", HOME=str(office.folder))
+    one.until_shows("1 of 1")
+    one.type("\r")
+    assert "is open and in front" in one.end()[1]
+    office.edit("[pilot-notes, -e]", "[no-such-terminal]")
+    one = screen("hosts", HOME=str(office.folder))
+    one.until_shows("1 of 1")
+    one.type("\r")
+    status, shown = one.end()
+    assert (status, "ssh pilot could not be launched: there is no program 'no-such-terminal'" in shown) == (1, True)
+
+
 @pytest.fixture
 def screen(office: Office) -> Iterator[Callable[..., Screen]]:
     shown: list[Screen] = []
@@ -214,6 +231,10 @@ def test_escape_changes_nothing_and_labels_jump(office: Office, screen: Callable
     one.until_shows("3 of 3")
     one.type("\x0cfj")  # Ctrl+L, the second line
     assert "berths (Berth board) is in front" in one.end()[1]
+    one = screen("windows")
+    one.until_shows("3 of 3")
+    one.type("\x1b[B\x1b[B\x1b[A\r")  # down, down, up, Enter
+    assert "radio (Radio log) is in front" in one.end()[1]
 
 
 def test_no_colour_is_said_where_none_is_wanted(screen: Callable[..., Screen]) -> None:

@@ -100,16 +100,20 @@ def hosts(stock: Stock) -> Iterator[Candidate]:
 def _opened(host: str, context: Context, moment: Moment) -> Task:
     """Open a host in the terminal program, and go to its window."""
     settings, before = context.config.settings, {window.id for window in moment.desk.windows}
-    until = moment.now + settings.wait
+    name, until = f"ssh {host}", moment.now + settings.wait  # no app can have this name, so that none is meant by it
     # A name that began with a dash would be an option; the reader of hosts leaves such names out.
-    moment = yield Ask((Launch(host, (*settings.terminal, "ssh", host)),), until, ("wait for its window; focus it",))
+    moment = yield Ask((Launch(name, (*settings.terminal, "ssh", host)),), until, ("wait for its window; focus it",))
     while True:
         new = [window for window in moment.desk.windows if window.id not in before]
         if new:
             return (yield from focused(new[-1], context, moment, "open and in front"))
-        failed = next((one for one in moment.ended if one.app == host and one.status), None)
+        failed = next((one for one in moment.ended if one.app == name and one.status), None)
         if failed or moment.now >= until:
-            told = failure_told(failed, moment.said(host)) if failed else (f"no window of {host} came", ())
+            told = (
+                failure_told(failed, moment.said(name))
+                if failed
+                else (f"{name} showed no window within {settings.wait:g} s", ())
+            )
             return Outcome(False, *told)
         moment = yield Ask((), until)
 
