@@ -277,7 +277,7 @@ def test_init_writes_a_config_that_passes_check_and_never_overwrites(office: Off
     folder = str(office.folder / "new")
     printed = office.jaklet("init", "--print").stdout
     for entry, name, category in (
-        ("web", "Harbour web", "Network;WebBrowser"), ("term", "Terminal", "TerminalEmulator"),
+        ("web", "Harbour web", "Network;WebBrowser"), ("web2", "The web I like", "WebBrowser"), ("term", "Terminal", "TerminalEmulator"),
         ("old", "A gone one", "TextEditor"), ("ed", "Editor", "TextEditor"), ("hid", "A hidden one", "FileManager"),
     ):  # fmt: skip
         path = office.folder / "data" / "applications" / f"{entry}.desktop"
@@ -289,10 +289,13 @@ def test_init_writes_a_config_that_passes_check_and_never_overwrites(office: Off
     taken.write_text(
         taken.read_text().replace("[ctrl+alt+delete]", "[ctrl+alt+delete, super+b, super+shift+t, super+z]")
     )
+    (office.folder / "config").mkdir()
+    defaults = "[Default Applications]\nx-scheme-handler/http=gone.desktop;web2.desktop;web.desktop;\n"
+    (office.folder / "config" / "mimeapps.list").write_text(defaults)
     assert "with web, terminal, editor" in office.jaklet("init", "--config", f"{folder}/").stdout
     text = (office.folder / "new" / "jaklet.yaml").read_text()
     assert all(line in text for line in (
-        "  main: {name: DP-1}\n", "  web: {entry: web}\n", "  terminal: {entry: term}\n", "  editor: {entry: ed}\n",
+        "  main: {name: DP-1}\n", "  web: {entry: web2}\n", "  terminal: {entry: term}\n", "  editor: {entry: ed}\n",
         "  # files: {launch: PROGRAM}", "super+w: go web", "super+t: go terminal\n", "super+grave: focus last",
     ))  # fmt: skip
     assert "super+b:" not in text

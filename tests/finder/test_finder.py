@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.candidates import KINDS
 from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.words import cells
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, until
@@ -125,6 +126,21 @@ def test_the_chosen_line_is_in_sight_and_no_line_is_too_long(steps: list[int], h
         assert len(lines) == height
         assert [text(line).split()[1] for line in lines].count("▸") == 1
         assert all(len(text(line)) <= max(width, 30) for line in lines)
+
+
+def test_keys_stand_in_one_column_whatever_letters_come_before_them() -> None:
+    one = Finder("apps")
+    one.load(
+        [
+            candidate("apps", "港の時計" * 9, "super+a"),
+            candidate("apps", "Häfen", "super+b"),
+            candidate("apps", "x" * 90, "k"),
+        ]
+    )
+    lines = [text(line) for line in one.lines(5, 40)]
+    assert [cells(line[: line.rindex("  ")]) for line in lines] == [cells(lines[0][: lines[0].rindex("  ")])] * 3
+    assert all(cells(line) <= 40 for line in lines)
+    assert lines[0].count("…") == 1
 
 
 def test_hostile_labels_cannot_steer_the_terminal() -> None:

@@ -21,6 +21,7 @@ apps:
   broken: {launch: [sh, -c, "echo begun >&2; echo 'no chart: \\e[31mred' >&2; exit 3"]}
   nothing: {launch: no-such-program}
   nowhere: {launch: xload, in: /no/such/folder}
+  barred: {launch: /etc/passwd}
 bindings:
   super+a: go term
   super+b: go notes
@@ -30,6 +31,7 @@ bindings:
   super+x: go broken
   super+y: go nothing
   super+z: go nowhere
+  super+v: go barred
   super+f: launch editor
   super+shift+e: go editor backwards
   super+k: {do: kill term, sure: true}
@@ -114,9 +116,25 @@ def test_a_launch_that_fails_is_told_and_the_listener_lives_on(x: XServer, liste
     )
     x.press("super+z")
     listening.until_says("nowhere could not be launched: there is no folder /no/such/folder")
+    x.press("super+v")
+    listening.until_says("barred could not be launched: '/etc/passwd' cannot be run: Permission denied")
     x.press("super+c")
     until(lambda: x.active() == "XClock", "a key that still works")
     assert listening.process.poll() is None
+
+
+def test_a_first_config_leaves_out_the_keys_that_others_hold(x: XServer, x_office: Office) -> None:
+    other = x.connect()
+    for key in "bt":
+        other.core.GrabKey(False, other.setup.roots[0].root, 64, x.keycode(ord(key)), 1, 1, is_checked=True).check()
+    text = x_office.jaklet("init", "--print").stdout
+    other.disconnect()
+    assert "super+b:" not in text
+    assert "super+t:" not in text
+    assert "  main: {name: DP-1}\n" in text
+    assert re.search(r"^  web: \{entry: dillo\}$", text, re.MULTILINE)
+    chords = [line.split(": ")[0].strip() for line in text.partition("bindings:")[2].splitlines() if ": " in line]
+    assert all(x.can_grab(chord) for chord in chords if chord.split("+")[-1] in "abcdefghijklmnopqrstuvwxyz")
 
 
 def test_a_window_is_brought_here_from_another_workspace(x: XServer, listening: Listening) -> None:

@@ -22,20 +22,21 @@ def init(
 ) -> None:
     """Write a first config from what is installed, with keys that are free on this desk.
 
-    An existing config is never overwritten.
+    Programs are those you have chosen as defaults, else the first of their kind. No config is ever overwritten.
 
     Example: jaklet init --print
     """
     from jaklet.cli.opening import installed
     from jaklet.config.paths import place_for
     from jaklet.core.starting import chosen, config_text
+    from jaklet.installed.defaults import default_ids, default_programs
 
     places = place_for(config)
     if places.config.exists() and not printed:
         raise UsageError(f"there is a config at {places.shown} already", "look at a new one with --print")
     programs = installed(desk)
     displays, free = _desk(desk)
-    picked = chosen(programs.entries(), programs.works)
+    picked = chosen(programs.entries(), programs.works, default_ids(), default_programs())
     text = config_text(picked, displays, free)
     if printed:
         terminal.say(text.rstrip("\n"))

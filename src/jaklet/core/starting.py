@@ -1,6 +1,6 @@
 """A first config, written from what is installed: which programs, which keys, and the text of the file."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.chords import Chord, parse_chord
@@ -52,13 +52,29 @@ class Chosen(NamedTuple):
     entry: DesktopEntry | None
 
 
-def chosen(entries: Iterable[DesktopEntry], works: Callable[[DesktopEntry], bool]) -> list[Chosen]:
-    """Return a program for each role: of those that are shown in menus and work, the first by name."""
+def chosen(
+    entries: Iterable[DesktopEntry],
+    works: Callable[[DesktopEntry], bool],
+    ids: Mapping[str, Sequence[str]],
+    programs: Mapping[str, str],
+) -> list[Chosen]:
+    """Return a program for each role, of those that are shown in menus and work.
+
+    By category, `ids` are the entries that the user has chosen as defaults, and `programs` the default programs; where
+    there is no default, it is the first by name.
+    """
     fit = [entry for entry in entries if entry.shown and not entry.hidden and entry.command and works(entry)]
-    fit.sort(key=lambda entry: (entry.in_terminal, entry.name.casefold(), entry.id))
     found = []
     for role in ROLES:
-        entry = next((entry for entry in fit if role.category in entry.categories), None)
+        wanted, program = list(ids.get(role.category, ())), programs.get(role.category)
+
+        def rank(entry: DesktopEntry, wanted: list[str] = wanted, program: str | None = program) -> tuple[object, ...]:
+            place = wanted.index(entry.id) if entry.id in wanted else len(wanted)
+            is_default = entry.command[0].rpartition("/")[2] == program
+            return place, not is_default, entry.in_terminal, entry.name.casefold(), entry.id
+
+        able = [entry for entry in fit if role.category in entry.categories]
+        entry = min(able, key=rank, default=None)
         if entry:
             fit.remove(entry)
         found.append(Chosen(role, entry))

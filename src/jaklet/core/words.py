@@ -1,6 +1,7 @@
 """Words in messages: nearest names, counts, and text that is safe to show."""
 
 from collections.abc import Iterable, Sequence
+from unicodedata import combining, east_asian_width
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 
@@ -17,6 +18,22 @@ def shortened(text: str, width: int) -> str:
     """Return printable text of at most `width` characters."""
     text = printable(text)
     return text if len(text) <= width else text[: max(width - 1, 0)] + "…"
+
+
+def cells(text: str) -> int:
+    """Return how many cells of a terminal a printable text takes: wide letters two, marks upon letters none."""
+    if text.isascii():
+        return len(text)
+    return sum(0 if combining(c) else 2 if east_asian_width(c) in "WF" else 1 for c in text)
+
+
+def cut(text: str, room: int) -> str:
+    """Return printable text of at most so many cells."""
+    if cells(text) <= room:
+        return text
+    while text and cells(text) >= room:
+        text = text[: -max(1, (cells(text) - room) // 2)]
+    return text + "…"
 
 
 def nearest(word: str, choices: Iterable[str], most: int = 3, likeness: float = 0.6) -> list[str]:

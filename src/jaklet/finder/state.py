@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
 from jaklet.core.matching import Query, Text, ranked, ready
-from jaklet.core.words import printable
+from jaklet.core.words import cells, cut, printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
 LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))
@@ -155,7 +155,7 @@ class Finder:
         keys = max((len(_keys(row)) for row in rows), default=0)
         # The keys stand beside the text and not at the far end, where the eye would lose the line.
         room = max(8, width - len(LABELS[0]) - 3 - (kinds + 2 if kinds else 0) - (keys + 2 if keys else 0))
-        room = min(room, max((len(row.shown) for row in rows), default=0))
+        room = min(room, max((cells(row.shown) for row in rows), default=0))
         return [_line(row, LABELS[i], query, self.top + i == self.chosen, kinds, room) for i, row in enumerate(rows)]
 
 
@@ -166,7 +166,7 @@ def _keys(row: Row) -> str:
 def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:
     keys = _keys(row)
     kind = f"{row.candidate.kind:<{kind_width}}  " if kind_width else ""
-    shown = row.shown if len(row.shown) <= room else row.shown[: room - 1] + "…"
+    shown = cut(row.shown, room)
     base = CHOSEN if chosen else ""
     line: Fragments = [(LABEL, label), (base, " ▸ " if chosen else "   "), (base or FAINT, kind)]
     marks = query.marks(row.text)
@@ -178,7 +178,7 @@ def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, roo
             role = f"{base} {MARK}".strip() if roles[start] == MARK else base or roles[start]
             line.append((role, shown[start:at]))
             start = at
-    line.append((base, " " * (room - len(shown))))
+    line.append((base, " " * (room - cells(shown))))
     if keys:
         line.append((base or KEY, f"  {keys}"))
     return line
