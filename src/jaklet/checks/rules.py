@@ -41,7 +41,12 @@ def unknown_names(case: Case) -> Iterator[Finding]:
     # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
     saving = (one.named("NAME") for action, _, _ in reading.guarded for one in action.every())
     layouts |= {ref.name for ref in saving if ref}
-    for kind, name, spot in reading.mentions:
+    # A family of keys for nine layouts is no mistake while there are fewer; one for none may be.
+    families = {
+        spot for kind, name, spot, family in reading.mentions if family and kind == "layout" and name in layouts
+    }
+    told: set[Spot] = set()
+    for kind, name, spot, family in reading.mentions:
         if (kind, name) in reading.spots or f"{kind}s" in reading.broken:
             continue  # a section that does not parse may well define it
         match kind:
@@ -53,8 +58,9 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case "display":
                 yield finding("JK304", spot, name=name, remedy=_remedy(name, config.displays, "displays"))
             case _:
-                if name in layouts:
+                if name in layouts or (family and (spot in families or spot in told)):
                     continue
+                told.add(spot)
                 problem, remedy = no_such_layout(name, reading.layouts)
                 yield finding("JK305", spot, problem=problem, remedy=remedy)
 

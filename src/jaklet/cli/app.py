@@ -11,6 +11,7 @@ from jaklet.cli.check import check
 from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
 from jaklet.cli.init import init
+from jaklet.cli.keys import keys
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
 from jaklet.cli.pick import pick
@@ -44,7 +45,7 @@ def options(
     """Global options."""
 
 
-for command in (init, check, listen, reload, act, press, desk, pick, demo):
+for command in (init, check, listen, reload, act, press, desk, keys, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(layouts, name="layout")

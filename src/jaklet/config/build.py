@@ -5,21 +5,20 @@ import stat
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, Final, NamedTuple
+from typing import Final
 
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
-from jaklet.config.fields import Found, Keys
+from jaklet.config.bindings import read_bindings, read_words
+from jaklet.config.fields import Keys
 from jaklet.config.reader import Value, documents, read_source
-from jaklet.config.reading import Mention, Reading, good_name
-from jaklet.core.config import Binding, Settings, Word
+from jaklet.config.reading import Reading, good_name, mention_display
+from jaklet.core.config import Settings
 from jaklet.core.findings import finding
 from jaklet.core.forms import Named
 from jaklet.core.places import Place
 from jaklet.core.ports import Programs
-from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import VERBS
 from jaklet.core.words import did_you_mean, either
 
 AT_ONCE, WITH_ENTER = "at once", "with enter"
@@ -30,19 +29,6 @@ SETTING_KEYS: Final[Keys] = {
     "words": fields.choice(AT_ONCE, WITH_ENTER),
 }
 DISPLAY_KEYS: Final[Keys] = {"name": fields.text}
-
-
-class _ReadAction(NamedTuple):
-    action: Action
-    value: Value
-
-
-def _action(value: Value, what: str, found: Found) -> _ReadAction | None:
-    read = fields.action(value, what, found)
-    return _ReadAction(read, value) if read else None
-
-
-BINDING_KEYS: Final[Keys] = {"do": _action, "note": fields.text, "sure": fields.truth}
 
 
 def _settings(value: Value, reading: Reading) -> None:
@@ -80,64 +66,9 @@ def _places(value: Value, reading: Reading) -> None:
             reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
             read = None
         if read is not None and read.display:
-            _mention_display(read, item, len(item.text or ""), reading)
+            mention_display(read, item, len(item.text or ""), reading)
         places[name] = read or Place(Named(name))
     reading.config = replace(reading.config, places=places)
-
-
-def _bindings(value: Value, reading: Reading) -> None:
-    for key, item in value.pairs() if value.is_map else ():
-        chord = fields.chord(key, "a chord", reading.found)
-        if chord:
-            reading.chords.append((chord, key.spot, _action_text(item)))
-        done = _done(item, key.spot, "this binding", reading)
-        if chord and done:
-            reading.bindings.append(Binding(chord, done.action, key.spot, done.note, done.sure))
-    if not value.is_map:
-        fields.mapping(value, "bindings", reading.found)
-    reading.config = replace(reading.config, bindings=tuple(reading.bindings))
-
-
-def _words(value: Value, reading: Reading) -> None:
-    words: dict[str, Word] = {}
-    small: dict[str, Spot] = {}
-    for key, name, item in fields.mapping(value, "words", reading.found):
-        done = _done(item, key.spot, f"word {name}", reading)
-        if name.lower() in VERBS:
-            problem = f"{name!r} is what an action begins with"
-            reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another word"))
-            continue
-        if name.lower() in small and good_name(key, name, "word", reading):
-            also = ((small[name.lower()], "the first one"),)
-            reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
-        elif done and good_name(key, name, "word", reading):
-            words[name] = done
-        small.setdefault(name.lower(), key.spot)
-    reading.config = replace(reading.config, words=words)
-
-
-def _done(item: Value, spot: Spot, what: str, reading: Reading) -> Word | None:
-    """Read what a chord or a word does: an action, or a mapping with `do`."""
-    read: dict[str, Any] = {}
-    if item.is_map:
-        read = fields.fields(item, what, BINDING_KEYS, reading.found)
-        if not any(name.text == "do" for name, _ in item.pairs()):
-            remedy = "add one: {do: go berths}"
-            reading.found.append(finding("JK106", spot, what=what, key="do", remedy=remedy))
-    action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
-    if action is None:
-        return None
-    sure = read.get("sure", False)
-    _mention_action(action.action, action.value, reading)
-    reading.guarded.append((action.action, sure, action.value.spot))
-    return Word(action.action, read.get("note", ""), sure)
-
-
-def _action_text(item: Value) -> str:
-    """Return a binding's action as it is written, in either form."""
-    if item.is_map:
-        item = next((value for key, value in item.pairs() if key.text == "do"), item)
-    return item.text or "nothing"
 
 
 # A new section is one entry here.
@@ -146,8 +77,8 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "displays": _displays,
     "apps": read_apps,
     "places": _places,
-    "bindings": _bindings,
-    "words": _words,
+    "bindings": read_bindings,
+    "words": read_words,
 }
 
 
@@ -179,29 +110,6 @@ def read_config(path: Path, shown: str, programs: Programs) -> Reading:
             elif not value.is_empty:
                 build(value, reading)
     return reading
-
-
-def _mention_action(action: Action, value: Value, reading: Reading) -> None:
-    for ref in action.refs:
-        spot = value.part(ref.start, ref.end)
-        if ref.action:
-            _mention_action(ref.action, value, reading)
-        elif ref.kind == "APP":
-            reading.mentions.append(Mention("app", ref.name, spot))
-        elif ref.kind == "LAYOUT":
-            reading.mentions.append(Mention("layout", ref.name, spot))
-        elif ref.place:
-            if isinstance(ref.place.form, Named):
-                name = ref.place.form.name
-                reading.mentions.append(Mention("place", name, value.part(ref.start, ref.start + len(name))))
-            if ref.place.display:
-                _mention_display(ref.place, value, ref.end, reading)
-
-
-def _mention_display(place: Place, value: Value, end: int, reading: Reading) -> None:
-    assert place.display is not None
-    spot = value.part(end - len(place.display), end)
-    reading.mentions.append(Mention("display", place.display, spot))
 
 
 def _refuse_if_others_write(path: Path, shown: str, reading: Reading) -> None:

@@ -41,32 +41,32 @@ class Source:
 class Value:
     """A node of the file with its position."""
 
-    __slots__ = ("_node", "source")
+    __slots__ = ("node", "source")
 
     def __init__(self, source: Source, node: yaml.Node) -> None:
         self.source = source
-        self._node = node
+        self.node = node
 
     @property
     def is_map(self) -> bool:
         """True for a mapping."""
-        return isinstance(self._node, yaml.MappingNode)
+        return isinstance(self.node, yaml.MappingNode)
 
     @property
     def is_list(self) -> bool:
         """True for a sequence."""
-        return isinstance(self._node, yaml.SequenceNode)
+        return isinstance(self.node, yaml.SequenceNode)
 
     @property
     def is_empty(self) -> bool:
         """True where nothing is written."""
-        node = self._node
+        node = self.node
         return isinstance(node, yaml.ScalarNode) and not node.value and node.style is None
 
     @property
     def text(self) -> str | None:
         """The scalar as it is written, quotes taken off; None for anything else, and for nothing."""
-        node = self._node
+        node = self.node
         return str(node.value) if isinstance(node, yaml.ScalarNode) and not self.is_empty else None
 
     @property
@@ -81,8 +81,8 @@ class Value:
     @property
     def spot(self) -> Spot:
         """The value's first line, quotes left out."""
-        start, end = self._node.start_mark, self._node.end_mark
-        quoted = isinstance(self._node, yaml.ScalarNode) and self._node.style in ("'", '"')
+        start, end = self.node.start_mark, self.node.end_mark
+        quoted = isinstance(self.node, yaml.ScalarNode) and self.node.style in ("'", '"')
         last = end.column - quoted if end.line == start.line else len(self.source.line(start.line + 1))
         return self.source.spot(start.line, start.column + quoted, last)
 
@@ -94,12 +94,12 @@ class Value:
 
     def pairs(self) -> Iterator[tuple["Value", "Value"]]:
         """Return keys and values of a mapping in the order of the file; duplicates too."""
-        for key, value in self._node.value:
+        for key, value in self.node.value:
             yield Value(self.source, key), Value(self.source, value)
 
     def items(self) -> Iterator["Value"]:
         """Return the items of a list."""
-        for node in self._node.value:
+        for node in self.node.value:
             yield Value(self.source, node)
 
 

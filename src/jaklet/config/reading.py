@@ -9,6 +9,7 @@ from jaklet.core.chords import Chord
 from jaklet.core.config import Binding, Config
 from jaklet.core.cursor import NAME
 from jaklet.core.findings import finding
+from jaklet.core.places import Place
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
@@ -21,6 +22,7 @@ class Mention(NamedTuple):
     kind: str
     name: str
     spot: Spot
+    family: bool = False  # one of several that a family of bindings names
 
 
 @dataclass
@@ -53,3 +55,10 @@ def good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
     if problem:
         reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another name"))
     return problem is None
+
+
+def mention_display(place: Place, value: Value, end: int, reading: Reading) -> None:
+    """Note the display that a place names; it ends at offset `end` of the value."""
+    assert place.display is not None
+    spot = value.part(end - len(place.display), end)
+    reading.mentions.append(Mention("display", place.display, spot))

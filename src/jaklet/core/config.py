@@ -33,13 +33,19 @@ DEFAULTS: Final = Settings()
 
 
 class Binding(NamedTuple):
-    """A chord tied to an action, and where it stands."""
+    """A chord tied to an action, and where it stands. One that is `off` is listed and does nothing.
+
+    `family`: chord and action as they are written, where they stand for several.
+    """
 
     chord: Chord
     action: Action
     spot: Spot
     note: str = ""
     sure: bool = False  # it may kill without asking
+    heading: str = ""
+    off: bool = False
+    family: tuple[str, str] | None = None
 
 
 class Word(NamedTuple):
@@ -67,9 +73,14 @@ class Config:
         return Claims(self.apps.values())
 
     @cached_property
+    def live(self) -> tuple[Binding, ...]:
+        """The bindings that are not off."""
+        return tuple(binding for binding in self.bindings if not binding.off)
+
+    @cached_property
     def by_chord(self) -> Mapping[Chord, Binding]:
-        """Bindings by chord."""
-        return {binding.chord: binding for binding in self.bindings}
+        """The bindings that are not off, by chord."""
+        return {binding.chord: binding for binding in self.live}
 
     def word(self, text: str) -> Word | None:
         """Return what a short word stands for, in capitals or not."""

@@ -16,7 +16,7 @@ GOING: Final = frozenset({"go", "launch", "focus"})  # the verbs whose key is an
 def app_keys(config: Config) -> dict[str, list[str]]:
     """Return the chords that go to each app."""
     keys: dict[str, list[str]] = {}
-    for binding in config.bindings:
+    for binding in config.live:
         app = binding.action.named("APP")
         if app and binding.action.verb in GOING:
             keys.setdefault(app.name, []).append(str(binding.chord))

@@ -66,7 +66,7 @@ def layouts_text(layouts: Sequence[Layout], keys: dict[str, str], columns: int |
 def layout_keys(layouts: Sequence[Layout], config: Config) -> dict[str, str]:
     """Return the chord that recalls each layout, by name or by number."""
     keys: dict[str, str] = {}
-    for binding in config.bindings:
+    for binding in config.live:
         ref = binding.action.named("LAYOUT")
         for layout in layouts if ref else ():
             if ref and ref.name in (layout.name, str(layout.number)):

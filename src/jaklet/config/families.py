@@ -1,0 +1,70 @@
+"""Families of bindings: `super+<n>: recall <n>` stands for nine.
+
+`<n>` is a digit from 1 to 9; `<side>` is an arrow key in the chord, and its side in the action.
+"""
+
+import re
+from collections.abc import Iterator, Mapping
+from typing import Final
+
+from jaklet.config.reader import Value
+from jaklet.core.spans import Spot
+
+MEMBERS: Final[Mapping[str, tuple[str, ...]]] = {
+    "<n>": tuple(str(n) for n in range(1, 10)),
+    "<side>": ("left", "right", "up", "down"),
+}
+_MARK: Final = re.compile("|".join(map(re.escape, MEMBERS)))
+
+
+def marks(text: str) -> list[str]:
+    """Return the marks of families that a text has, each once."""
+    return list(dict.fromkeys(_MARK.findall(text)))
+
+
+class Filled(Value):
+    """A value in which a mark stands for one of its members; positions are those of the text as it is written."""
+
+    __slots__ = ("_mark", "_member")
+
+    def __init__(self, value: Value, mark: str, member: str) -> None:
+        super().__init__(value.source, value.node)
+        self._mark, self._member = mark, member
+
+    @property
+    def text(self) -> str | None:
+        """The scalar with the member in the mark's place."""
+        written = super().text
+        return written.replace(self._mark, self._member) if written is not None else None
+
+    def part(self, start: int, end: int) -> Spot:
+        """Return the spot of some characters of the filled text, in the text as it is written."""
+        return Value(self.source, self.node).part(self._written(start), self._written(end))
+
+    def _written(self, offset: int) -> int:
+        """Return the offset in the written text; one behind a member is behind its mark."""
+        at = written = 0
+        for piece in (super().text or "").split(self._mark):
+            if offset <= at + len(piece):
+                break
+            at += len(piece) + len(self._member)
+            written += len(piece) + len(self._mark)
+            if offset < at:
+                return written
+        return written + max(0, offset - at)
+
+    def pairs(self) -> Iterator[tuple[Value, Value]]:
+        """Return keys as they are, and values filled."""
+        for key, item in super().pairs():
+            yield key, Filled(item, self._mark, self._member)
+
+
+def members(key: Value, item: Value) -> Iterator[tuple[Value, Value]]:
+    """Yield each pair that a pair of a mapping stands for: itself, if its key has no mark."""
+    found = marks(key.text or "")
+    if not found:
+        yield key, item
+        return
+    mark = found[0]
+    for member in MEMBERS[mark]:
+        yield Filled(key, mark, member), Filled(item, mark, member)

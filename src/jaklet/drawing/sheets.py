@@ -1,0 +1,38 @@
+"""The sheet of keys as text and as data."""
+
+from collections.abc import Sequence
+from typing import Any, Final
+
+from jaklet.core.sheet import Line
+from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.tables import table_text
+
+HEADS: Final = ("keys", "action", "note", "state")
+
+
+def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> str:
+    """Return the lines under their headings, in one table, so that all columns stand below each other."""
+    rows: list[tuple[str, str, str, str]] = []
+    heading = ""
+    for line in lines:
+        if line.heading != heading:
+            heading = line.heading
+            rows += [("", "", "", ""), (heading, "", "", "")]
+        indent = "  " if heading else ""
+        rows.append((indent + line.keys, line.action, line.note, line.dead))
+    return table_text(HEADS, rows, columns, ink)
+
+
+def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:
+    """Return the same as plain data; `chords` are all that a family stands for."""
+    return [
+        {
+            "keys": line.keys,
+            "action": line.action,
+            "note": line.note,
+            "heading": line.heading,
+            "live": not line.dead,
+            "chords": [str(chord) for chord in line.chords],
+        }
+        for line in lines
+    ]
