@@ -28,7 +28,7 @@ def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(examples(README)[0])
     result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
     assert [found.cause for found in result.findings] == []
-    assert len(result.config.bindings) == 8
+    assert len(result.config.bindings) == 24
 
 
 def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> None:

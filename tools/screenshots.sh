@@ -36,6 +36,7 @@ RUN
 }
 
 shot check 'jaklet check first-try'
+shot keys 'jaklet keys' 'jaklet keys --app radio'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
 jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null

@@ -184,6 +184,33 @@ CASES = {
         ),
     ),
     "words begin each other where Enter does them": Case("words:\n  b: close\n  bd: maximise\n"),
+    "fine families": Case(
+        APPS + "bindings:\n  layouts:\n    super+<n>: recall <n>\n    f5: close\n  places:\n    ctrl+alt+<side>: place berths <side> 1/2\n"
+        "  super+x: {do: close, off: true}\n  super+X: minimise\n",
+        layouts=(("departures", "layout: departures\nnumber: 4\nwindows: []\n"),),
+    ),
+    "families at fault": Case(
+        APPS + "bindings:\n  super+<n>: recall <n>\n  super+a: recall <n>\n  alt+<n>+<side>: close\n  ctrl+<side>: plce <side>\n"
+        "  super+<side>: go birth\n  super+4: close\n",
+        (
+            ("JK305", "4:21", "no layout has number 1"),
+            ("JK301", "5:3", "write it in both, as in super+<n>; it stands for 1, 2"),
+            ("JK301", "6:3", "a family has one of them"),
+            ("JK301", "7:16", "did you mean place"),
+            ("JK302", "8:20", "did you mean berths"),
+            ("JK203", "9:3", "is bound already, to: recall <n>"),
+        ),
+    ),
+    "headings at fault": Case(
+        "bindings:\n  programs:\n    super+a: close\n  programs:\n    super+a: minimise\n    deeper:\n      super+b: close\n"
+        "  supr+c: {do: close}\n",
+        (
+            ("JK107", "4:3", "'programs' is written twice in bindings"),
+            ("JK203", "5:5", "to: close"),
+            ("JK108", "6:5", "'deeper' is a heading below a heading"),
+            ("JK201", "8:3", "'supr' is no modifier"),
+        ),
+    ),
     "layouts at fault": Case(
         APPS,
         (

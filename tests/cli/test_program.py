@@ -20,6 +20,7 @@ COMMANDS = [
     "act",
     "press",
     "desk",
+    "keys",
     "apps",
     "apps explain",
     "apps suggest",
@@ -98,7 +99,7 @@ def test_check_tells_people_and_scripts_the_same(office: Office) -> None:
     assert text.count("^") > len(data)
     assert "\033" not in text
     assert text.endswith("7 errors and 2 warnings; the config cannot be used until its errors are mended\n")
-    assert office.jaklet("check").stdout == "no findings: 22 bindings, 6 apps, 1 layout\n"
+    assert office.jaklet("check").stdout == "no findings: 40 bindings, 6 apps, 1 layout\n"
     assert json.loads(office.jaklet("check", "--format", "json").stdout) == {"usable": True, "findings": []}
 
 
@@ -108,6 +109,9 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["act", "place berths redding"], 2, "no place is called 'redding'", "did you mean reading"),
     (["act", "place left 1/2"], 1, "no window has the focus", ""),
     (["press", "super+pgup"], 2, "no key is called 'pgup'", "pageup"),
+    (["press", "ctrl+alt+up"], 2, "ctrl+alt+up is off", "take `off: true` away"),
+    (["keys", "--app", "rdio"], 2, "no app is called 'rdio'", "did you mean radio"),
+    (["keys", "zzz"], 1, "no key or word fits", ""),
     (["press", "super+o"], 2, "super+o is not bound", ""),
     (["layout", "recall", "arival"], 1, "no layout is called 'arival'", "did you mean arrivals"),
     (["layout", "recall", "77"], 1, "no layout has number 77", "--number 77"),
@@ -179,6 +183,7 @@ def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
     office.edit("  radio:   {launch: radio-log,          window: {class: RadioLog}}\n", "")
     office.edit("  super+r: go radio\n", "")
     office.edit("  super+m: go radio or minimise\n", "")
+    office.edit("    ctrl+alt+<side>: {do: place radio <side> 1/2, off: true, note: Tried for a while}\n", "")
     tabletop = office.folder / "tabletop.yaml"
     tabletop.write_text(tabletop.read_text().replace("windows:", "windows:\n- {id: 9, program: radio-log}", 1))
     tabletop.write_text(re.sub(r"\n(stacking|recent|active): .*", "", tabletop.read_text()))
@@ -234,6 +239,25 @@ def test_pick_prints_what_fits_for_scripts(office: Office) -> None:
     }  # fmt: skip
     assert office.jaklet("pick", "hosts", HOME=str(office.folder)).stdout == "hosts\tpilot\tssh\t\tssh pilot\n"
     assert office.jaklet("pick", "layouts", "charts").stdout.split("\t")[:2] == ["layouts", "arrivals"]
+
+
+def test_the_sheet_has_headings_families_and_what_is_off(office: Office) -> None:
+    lines = office.jaklet("keys").stdout.splitlines()
+    assert lines[0].split() == ["keys", "action", "note", "state"]
+    at = lines.index("layouts")
+    assert lines[at - 1] == ""
+    assert lines[at + 1].split() == ["super+<n>", "recall", "<n>"]
+    assert lines[at + 4].split()[-1] == "off"
+    assert lines[-2].split()[:4] == ["bd", "place", "left", "2/3"]
+    data = json.loads(office.jaklet("keys", "super+3", "--format", "json").stdout)
+    assert [line["keys"] for line in data] == ["super+<n>"]
+    assert data[0]["chords"] == [f"super+{n}" for n in range(1, 10)]
+    about_radio = json.loads(office.jaklet("keys", "--app", "radio", "--format", "json").stdout)
+    assert [(line["keys"], line["live"]) for line in about_radio] == [
+        ("super+r", True), ("super+m", True), ("ctrl+alt+<side>", False),
+    ]  # fmt: skip
+    office.jaklet("press", "super+b", "super+shift+7")
+    assert "recalled layout 7" in office.jaklet("press", "super+7").stdout
 
 
 def test_words_stand_for_actions(office: Office) -> None:

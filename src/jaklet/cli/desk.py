@@ -118,6 +118,8 @@ def press(
         except SentenceError as fault:
             raise UsageError(f"{text}: {fault.message}", fault.remedy) from fault
         binding = bound.get(chord)
+        if any(one.off and one.chord == chord for one in ready.config.bindings) and binding is None:
+            raise UsageError(f"{chord} is off", "take `off: true` away in the config")
         if binding is None:
             known = [str(other) for other in bound]
             raise UsageError(f"{chord} is not bound", did_you_mean(str(chord), known, "add it under `bindings`"))

@@ -46,7 +46,11 @@ def read_bindings(value: Value, reading: Reading) -> None:
             reading.found.append(finding("JK107", key.spot, also, name=name, inside="bindings"))
         headings.setdefault(name, key.spot)
         for chord, below in item.pairs():
-            _binding(chord, below, name, reading)
+            if _is_heading(chord, below):
+                problem = f"{chord.text!r} is a heading below a heading"
+                reading.found.append(finding("JK108", chord.spot, problem=problem, remedy="write it at the left, too"))
+            else:
+                _binding(chord, below, name, reading)
     if not value.is_map:
         fields.mapping(value, "bindings", reading.found)
     reading.config = replace(reading.config, bindings=tuple(reading.bindings))

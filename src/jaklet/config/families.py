@@ -39,10 +39,10 @@ class Filled(Value):
 
     def part(self, start: int, end: int) -> Spot:
         """Return the spot of some characters of the filled text, in the text as it is written."""
-        return Value(self.source, self.node).part(self._written(start), self._written(end))
+        return Value(self.source, self.node).part(self._written(start, ends=False), self._written(end, ends=True))
 
-    def _written(self, offset: int) -> int:
-        """Return the offset in the written text; one behind a member is behind its mark."""
+    def _written(self, offset: int, ends: bool) -> int:
+        """Return the offset in the written text; from within a member the mark's end, if something ends there."""
         at = written = 0
         for piece in (super().text or "").split(self._mark):
             if offset <= at + len(piece):
@@ -50,7 +50,7 @@ class Filled(Value):
             at += len(piece) + len(self._member)
             written += len(piece) + len(self._mark)
             if offset < at:
-                return written
+                return written if ends else written - len(self._mark)
         return written + max(0, offset - at)
 
     def pairs(self) -> Iterator[tuple[Value, Value]]:

@@ -77,9 +77,13 @@ def layouts(stock: Stock) -> Iterator[Candidate]:
 
 
 def actions(stock: Stock) -> Iterator[Candidate]:
-    """Yield what keys and words do, each action once. One that can lose work is there where it is bound as sure."""
+    """Yield what keys and words do, each action once. One that can lose work is there where it is bound as sure.
+
+    Of families that recall, the layouts that there are stand among the layouts already.
+    """
     found: dict[str, tuple[list[str], list[str]]] = {}
-    bound = [(str(one.chord), one.action, one.note, one.sure) for one in stock.config.live]
+    keys_of = (one for one in stock.config.live if not (one.family and one.action.verb == "recall"))
+    bound = [(str(one.chord), one.action, one.note, one.sure) for one in keys_of]
     bound += [(name, one.action, one.note, one.sure) for name, one in stock.config.words.items()]
     for key, action, note, sure in bound:
         if is_harsh(action) and not sure:
