@@ -23,7 +23,7 @@ MONITORS = (("DP-1", "1920/500x1080/300+0+0", "screen"), ("HDMI-1", "1280/300x10
 SCREEN = "3200x1080x24"
 KEYSYMS = {
     "super": 0xFFEB, "ctrl": 0xFFE3, "alt": 0xFFE9, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "up": 0xFF52,
-    "caps": 0xFFE5, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
+    "caps": 0xFFE5, "escape": 0xFF1B, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
 }  # fmt: skip
 
 

@@ -201,6 +201,16 @@ CASES = {
             ("JK203", "9:3", "is bound already, to: recall <n>"),
         ),
     ),
+    "sequences": Case(
+        "settings: {sequence: 1s}\nbindings:\n  super+w h: close\n  super+w: minimise\n  Super+W  H: maximise\n  super+v <n>: recall <n>\n"
+        "  super+v x y: close\n  super+v x: {do: close, off: true}\n  super+u hyper+x: close\n  super+<n> a: save <n>\n",
+        (
+            ("JK204", "3:3", "super+w h can never be pressed: super+w is bound by itself, to: minimise"),
+            ("JK203", "5:3", "super+w h is bound already"),
+            ("JK204", "5:3", "super+w is bound by itself"),
+            ("JK201", "9:11", "'hyper' is no modifier"),
+        ),
+    ),
     "headings at fault": Case(
         "bindings:\n  programs:\n    super+a: close\n  programs:\n    super+a: minimise\n    deeper:\n      super+b: close\n"
         "  supr+c: {do: close}\n",

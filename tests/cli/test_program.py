@@ -260,6 +260,19 @@ def test_the_sheet_has_headings_families_and_what_is_off(office: Office) -> None
     assert "recalled layout 7" in office.jaklet("press", "super+7").stdout
 
 
+def test_a_sequence_is_pressed_chord_by_chord(office: Office) -> None:
+    office.edit("  super+z: focus last", "  super+w b: go berths\n  super+w r: go radio\n  super+z: focus last")
+    assert office.jaklet("press", "super+w", "b", "super+w r").stdout.splitlines() == [
+        "super+w b: go berths", "berths (Berth board) is launched and in front",
+        "super+w r: go radio", "radio (Radio log) is launched and in front",
+    ]  # fmt: skip
+    done = office.jaklet("press", "super+w", status=2)
+    assert "super+w is the start of a sequence" in done.stderr
+    assert "go on with b or r" in done.stderr
+    assert "super+w x is not bound" in office.jaklet("press", "super+w", "x", status=2).stderr
+    assert "super+w b" in office.jaklet("keys", "berths").stdout
+
+
 def test_words_stand_for_actions(office: Office) -> None:
     office.jaklet("press", "super+b")
     assert office.jaklet("act", "BD").stdout == "berths (Berth board) is at left 2/3\n"

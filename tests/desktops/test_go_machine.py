@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
 from jaklet.core.apps import App, exactly
-from jaklet.core.chords import parse_chord
+from jaklet.core.chords import parse_chord, parse_keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Close, Display
 from jaklet.core.geometry import Rect
@@ -143,7 +143,7 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
         (cls, back): f"{'shift+' if back else ''}super+f{i + 1}" for i, cls in enumerate(APPS) for back in (False, True)
     }
     bindings = tuple(
-        Binding(parse_chord(key), parse_action(f"go {cls}{' backwards' if back else ''}"), Spot("", 1, 1, 2))
+        Binding(parse_keys(key), parse_action(f"go {cls}{' backwards' if back else ''}"), Spot("", 1, 1, 2))
         for (cls, back), key in keys.items()
     )
     config = Config(apps={cls: App(cls, (), (exactly(cls=cls),)) for cls in APPS}, bindings=bindings)

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.chords import Chord, parse_chord
+from jaklet.core.chords import Keys, parse_chord, parse_keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Change, Close
 from jaklet.core.errors import JakletError
@@ -33,14 +33,14 @@ class Pressing:
 
     def __init__(self, **bindings: str) -> None:
         bound = tuple(
-            Binding(parse_chord(f"super+{key}"), parse_action(action), Spot("", 1, 1, 2))
+            Binding(parse_keys(f"super+{key}"), parse_action(action), Spot("", 1, 1, 2))
             for key, action in bindings.items()
         )
         config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bound)
         self.desktop, self.shelf, self.told = Tabletop(office().copy()), Shelf(), list[str]()
         self.session = Session(self.desktop, config, self.shelf, self._tell)
 
-    def _tell(self, chord: Chord, action: Action, outcome: Outcome) -> None:
+    def _tell(self, keys: Keys, action: Action, outcome: Outcome) -> None:
         self.told.append(outcome.line)
 
     def press(self, *keys: str) -> None:
@@ -96,6 +96,33 @@ def test_of_quick_presses_the_last_one_has_the_focus() -> None:
     told = one.run()
     assert slow.room.desk().by_id[slow.room.active or 0].cls == "RadioLog"
     assert told == ["go tide-gauge gave way to go radio-log", "radio-log (Radio log) is in front"]
+
+
+def test_a_sequence_goes_on_is_given_up_and_ends_with_its_time() -> None:
+    one = Pressing(**{"w h": "go berth-board", "w shift+h": "go radio-log", "b": "go tide-gauge"})
+    first = one.session.heard
+    assert {str(chord) for chord in first} == {"super+w", "super+b"}
+
+    def strike(*chords: str) -> list[str]:
+        for chord in chords:
+            one.session.press(parse_chord(chord), 0, one.desktop.look())
+        return one.run()
+
+    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
+    assert {str(chord) for chord in one.session.heard - first} == {"h", "shift+h", "escape"}
+    assert one.session.deadline == one.desktop.look().now + one.session.config.settings.sequence
+    assert strike("h") == ["berth-board (Berth board) is launched and in front"]
+    assert one.session.heard == first
+    assert strike("super+w", "shift+h") == ["radio-log (Radio log) is launched and in front"]
+    assert strike("super+w", "escape", "h") == []  # given up; the last is heard by the program in front alone
+    assert strike("super+w", "super+b") == ["tide-gauge (Tide gauge) is launched and in front"]
+    assert strike("super+w", "super+w", "h") == ["berth-board (Berth board) is in front"]  # begun anew
+    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
+    one.desktop.room.now += 3
+    assert strike("h") == []  # too late
+    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
+    assert one.run() == []
+    assert (one.session.heard, one.session.deadline) == (first, NEVER)
 
 
 def test_launch_is_always_a_new_one() -> None:
@@ -155,11 +182,11 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
     Listener(one.desktop, "tabletop", config, one.shelf, lambda: next(loads), tell).run()
     assert said[1:] == [
         "super+delete cannot be used: another program holds it",
-        "listening on tabletop: 1 of 2 chords",
+        "listening on tabletop: 1 of 2 bindings",
         "super+b: berth-board (Berth board) is launched and in front",
         "x.yaml:1:1: error",
         "the old config stays in use",
-        "reloaded: 0 chords",
+        "reloaded: 0 bindings",
         "stopped: all chords are free again",
     ]
     assert "kill -HUP" in said[0]

@@ -108,7 +108,7 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x_office.config.write_text(text)
 
     x_office.edit("super+b: go birth", "super+f5: go radio\n  super+f6: go berths")
-    assert "reloaded: 37 chords" in x_office.jaklet("reload").stdout
+    assert "reloaded: 37 bindings" in x_office.jaklet("reload").stdout
     x.press("super+f5")
     until(lambda: x.active() == "RadioLog", "the new binding to work")
     assert x.can_grab("super+b"), "the old chord is free"
@@ -151,6 +151,53 @@ def test_repeated_presses_visit_all_windows(x: XServer, listening: Listening) ->
 
 def _is_active(x: XServer, wid: str) -> bool:
     return x.active_id() == wid
+
+
+def test_a_sequence_takes_its_keys_from_programs_only_while_it_is_under_way(x: XServer, x_office: Office) -> None:
+    """A real terminal notes what is typed into it."""
+    typed = x_office.folder / "typed"
+    x_office.edit("  super+z: focus last", "  super+w b: go berths\n  super+w shift+b: go radio\n  super+z: focus last")
+    x_office.edit("  gap: 8", "  gap: 8\n  sequence: 1s")
+    one = Listening(x_office)
+    terminal = subprocess.Popen(["xterm", "-e", "sh", "-c", f"stty -icanon -echo; cat > {typed}"], env=x.env)
+    x.processes.append(terminal)
+    until(lambda: x.active() == "XTerm" and typed.exists(), "the terminal")
+    x.open("BerthBoard")
+    x.open("RadioLog")
+
+    def to_terminal() -> None:
+        x_office.jaklet("act", f"focus window {x.of_class('XTerm')[0]}")
+        until(lambda: x.active() == "XTerm", "the terminal in front")
+
+    def begin() -> None:
+        x.press("super+w")
+        until(lambda: not x.can_grab("b"), "the next key to be heard")
+
+    to_terminal()
+    x.press("b")
+    until(lambda: typed.read_text() == "b", "a plain key to reach the program")
+    begin()
+    x.press("b")
+    until(lambda: x.active() == "BerthBoard", "the sequence")
+    until(lambda: x.can_grab("b"), "the key to be free again")
+    to_terminal()
+    begin()
+    x.press("caps")
+    x.press("shift+b")
+    until(lambda: x.active() == "RadioLog", "the other sequence, Caps Lock on")
+    x.press("caps")
+    to_terminal()
+    begin()
+    x.press("escape")
+    until(lambda: x.can_grab("b"), "Escape to give it up")
+    x.press("c")
+    until(lambda: typed.read_text() == "bc", "a key to reach the program")
+    begin()
+    until(lambda: x.can_grab("b"), "time to give it up")
+    x.press("b")
+    until(lambda: typed.read_text() == "bcb", "the key to be the program's again")
+    assert x.active() == "XTerm"
+    assert one.stop() == 0
 
 
 @pytest.mark.usefixtures("listening")

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.config.reading import Reading
 from jaklet.core.apps import App, WindowRule
-from jaklet.core.chords import Chord
+from jaklet.core.chords import Keys, keys_written
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
@@ -25,12 +25,25 @@ class Case(NamedTuple):
 
 
 def chord_twice(case: Case) -> Iterator[Finding]:
-    """JK203: the same chord bound twice, however it is spelt."""
-    first: dict[Chord, tuple[Spot, str]] = {}
-    for chord, spot, action in case.reading.chords:
-        there, bound = first.setdefault(chord, (spot, action))
+    """JK203: the same chord or sequence bound twice, however it is spelt."""
+    first: dict[Keys, tuple[Spot, str]] = {}
+    for keys, spot, action in case.reading.chords:
+        there, bound = first.setdefault(keys, (spot, action))
         if there != spot:
-            yield finding("JK203", spot, ((there, "bound here first"),), chord=str(chord), action=bound)
+            also = ((there, "bound here first"),)
+            yield finding("JK203", spot, also, chord=keys_written(keys), action=bound)
+
+
+def chord_begins_sequence(case: Case) -> Iterator[Finding]:
+    """JK204: a chord that is bound, and is also the start of a sequence, which could never be gone on with."""
+    bound = {keys: (spot, action) for keys, spot, action in case.reading.chords}
+    for keys, spot, _ in case.reading.chords:
+        for length in range(1, len(keys)):
+            there, action = bound.get(keys[:length], (None, ""))
+            if there:
+                also = ((there, "bound here"),)
+                names = {"start": keys_written(keys[:length]), "sequence": keys_written(keys)}
+                yield finding("JK204", spot, also, action=action, **names)
 
 
 def unknown_names(case: Case) -> Iterator[Finding]:
@@ -129,6 +142,7 @@ def word_begins_word(case: Case) -> Iterator[Finding]:
 
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     chord_twice,
+    chord_begins_sequence,
     unknown_names,
     program_not_found,
     same_windows,

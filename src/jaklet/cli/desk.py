@@ -8,12 +8,13 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 from jaklet.core.errors import JakletError, SentenceError, UsageError
-from jaklet.core.words import printable
+from jaklet.core.words import either, printable
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.opening import Opened
+    from jaklet.core.config import Binding, Config
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
     from jaklet.core.tasks import Ask, Task
@@ -106,37 +107,54 @@ def press(
     Example: jaklet press super+b super+left
     """
     from jaklet.cli.opening import opened, opened_desk, tabletop_path
-    from jaklet.core.chords import parse_chord
-    from jaklet.core.words import did_you_mean
 
     ready = opened(config, desk)
-    bound = ready.config.by_chord
-    bindings = []
-    for text in chords:
-        try:
-            chord = parse_chord(text)
-        except SentenceError as fault:
-            raise UsageError(f"{text}: {fault.message}", fault.remedy) from fault
-        binding = bound.get(chord)
-        if any(one.off and one.chord == chord for one in ready.config.bindings) and binding is None:
-            raise UsageError(f"{chord} is off", "take `off: true` away in the config")
-        if binding is None:
-            known = [str(other) for other in bound]
-            raise UsageError(f"{chord} is not bound", did_you_mean(str(chord), known, "add it under `bindings`"))
-        bindings.append(binding)
+    bindings = _bindings_of(chords, ready.config)
     done = True
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
-        chosen = [binding.chord for binding in bindings] if tabletop_path(desk) else []
+        chosen = [chord for binding in bindings for chord in binding.keys] if tabletop_path(desk) else []
         held = {refusal.chord: refusal.reason for refusal in desktop.grab(chosen)} if chosen else {}
         for binding in bindings:
-            terminal.say(f"{binding.chord}: {binding.action}")
-            if binding.chord in held:
-                raise JakletError(f"{binding.chord}: {held[binding.chord]}", "bind another chord")
+            terminal.say(f"{binding.written}: {binding.action}")
+            for chord in binding.keys:
+                if chord in held:
+                    raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
             done = perform(binding.action, ready, desktop, dry_run)
             if not done:
                 break
     raise typer.Exit(0 if done else 1)
+
+
+def _bindings_of(texts: list[str], config: "Config") -> "list[Binding]":
+    """Return what chords are bound to, those of a sequence taken together; raises where one is bound to nothing."""
+    from jaklet.core.chords import Keys, keys_written, parse_keys
+    from jaklet.core.config import Binding
+    from jaklet.core.keymap import ESCAPE, Keymap
+    from jaklet.core.words import did_you_mean
+
+    keymap, begun, bindings = Keymap(config), Keys(), list[Binding]()
+    for text in texts:
+        try:
+            chords = parse_keys(text)
+        except SentenceError as fault:
+            raise UsageError(f"{text}: {fault.message}", fault.remedy) from fault
+        for chord in chords:
+            step = keymap.press(begun, chord)
+            if step.binding is None and not step.begun:
+                pressed = keys_written((*begun, chord))
+                if any(one.off and one.keys == (*begun, chord) for one in config.bindings):
+                    raise UsageError(f"{pressed} is off", "take `off: true` away in the config")
+                known = [binding.written for binding in config.live]
+                raise UsageError(f"{pressed} is not bound", did_you_mean(pressed, known, "add it under `bindings`"))
+            begun = step.begun
+            bindings += [step.binding] if step.binding else []
+    if begun:
+        rest = sorted(keymap.heard(begun) - keymap.heard(()) - {ESCAPE})
+        raise UsageError(
+            f"{keys_written(begun)} is the start of a sequence", f"go on with {either([str(chord) for chord in rest])}"
+        )
+    return bindings
 
 
 def _known(action: "Action", ready: "Opened") -> None:

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from jaklet.config import fields
 from jaklet.config.entries import NoSuchEntryError, with_entry
-from jaklet.config.fields import Found, Keys
+from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
 from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
@@ -32,7 +32,7 @@ def _rule(value: Value, what: str, found: Found) -> WindowRule | None:
     return WindowRule(tuple((part, read[part]) for part in RULE_PARTS if part in read)) if read else None
 
 
-RULE_KEYS: Final[Keys] = {
+RULE_KEYS: Final[Table] = {
     part: fields.choice(NORMAL, DIALOG) if part == "kind" else fields.pattern for part in RULE_PARTS
 }
 
@@ -53,7 +53,7 @@ def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
 
 
 GO_THERE, BRING_HERE = "go there", "bring here"
-APP_KEYS: Final[Keys] = {
+APP_KEYS: Final[Table] = {
     "launch": launch,
     "entry": _entry,
     "window": _windows,

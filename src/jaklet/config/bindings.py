@@ -5,10 +5,10 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
 from jaklet.config.families import MEMBERS, marks, members
-from jaklet.config.fields import Found, Keys
+from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading, good_name, mention_display
-from jaklet.core.chords import parse_chord
+from jaklet.core.chords import parse_keys
 from jaklet.core.config import Binding, Word
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import finding
@@ -29,8 +29,8 @@ def _action(value: Value, what: str, found: Found) -> _ReadAction | None:
     return _ReadAction(read, value) if read else None
 
 
-DOING_KEYS: Final[Keys] = {"do": _action, "note": fields.text, "sure": fields.truth}
-BINDING_KEYS: Final[Keys] = {**DOING_KEYS, "off": fields.truth}
+DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.truth}
+BINDING_KEYS: Final[Table] = {**DOING_KEYS, "off": fields.truth}
 
 
 def read_bindings(value: Value, reading: Reading) -> None:
@@ -62,7 +62,7 @@ def _is_heading(key: Value, item: Value) -> bool:
     if not item.is_map or "+" in name or any(inner.text in BINDING_KEYS for inner, _ in item.pairs()):
         return False
     try:
-        parse_chord(name)
+        parse_keys(name)
     except SentenceError:
         return True
     return False
@@ -74,13 +74,13 @@ def _binding(key: Value, item: Value, heading: str, reading: Reading) -> None:
     if not _marks_agree(key, item, reading):
         return
     for name, one in members(key, item):
-        chord = fields.chord(name, "a chord", reading.found)
+        chords = fields.keys(name, "a chord", reading.found)
         done = _done(one, key.spot, "this binding", BINDING_KEYS, reading, family=bool(family))
-        if chord and not (done and done.off):
-            reading.chords.append((chord, key.spot, _action_text(item)))
-        if chord and done:
+        if chords and not (done and done.off):
+            reading.chords.append((chords, key.spot, _action_text(item)))
+        if chords and done:
             word = done.word
-            binding = Binding(chord, word.action, key.spot, word.note, word.sure, heading, done.off)
+            binding = Binding(chords, word.action, key.spot, word.note, word.sure, heading, done.off)
             written = (family, _action_text(item)) if family else None
             reading.bindings.append(binding._replace(family=written))
 
@@ -105,7 +105,7 @@ class _Done(NamedTuple):
     off: bool
 
 
-def _done(item: Value, spot: Spot, what: str, keys: Keys, reading: Reading, family: bool = False) -> _Done | None:
+def _done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading, family: bool = False) -> _Done | None:
     """Read what a chord or a word does: an action, or a mapping with `do`."""
     read: dict[str, Any] = {}
     if item.is_map:

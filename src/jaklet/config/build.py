@@ -10,7 +10,7 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_words
-from jaklet.config.fields import Keys
+from jaklet.config.fields import Table
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Reading, good_name, mention_display
 from jaklet.core.config import Settings
@@ -22,13 +22,14 @@ from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either
 
 AT_ONCE, WITH_ENTER = "at once", "with enter"
-SETTING_KEYS: Final[Keys] = {
+SETTING_KEYS: Final[Table] = {
     "gap": fields.whole,
     "wait": fields.seconds,
+    "sequence": fields.seconds,
     "terminal": launch,
     "words": fields.choice(AT_ONCE, WITH_ENTER),
 }
-DISPLAY_KEYS: Final[Keys] = {"name": fields.text}
+DISPLAY_KEYS: Final[Table] = {"name": fields.text}
 
 
 def _settings(value: Value, reading: Reading) -> None:

@@ -1,6 +1,6 @@
 """Readers of typed values. Each takes a value and reports what is wrong with it, or returns what it says.
 
-A mapping with fixed keys is a table from key to reader (`Keys`); `fields` holds a mapping against its table.
+A mapping with fixed keys is a table from key to reader (`Table`); `fields` holds a mapping against its table.
 """
 
 import re
@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jaklet.config.reader import Value
-from jaklet.core.chords import Chord, parse_chord
+from jaklet.core.chords import Keys, parse_keys
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import Finding, finding
 from jaklet.core.places import Place, parse_place
@@ -19,7 +19,7 @@ from jaklet.core.words import did_you_mean, either
 
 Found = list[Finding]
 Reader = Callable[[Value, str, Found], Any]
-Keys = Mapping[str, Reader]
+Table = Mapping[str, Reader]
 
 _SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
 MAX_PIXELS: Final = 32767
@@ -147,7 +147,7 @@ def _sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example
 
 action: Final[Callable[[Value, str, Found], Action | None]] = _sentence("JK301", "JK301", parse_action, "go berths")
 place: Final[Callable[[Value, str, Found], Place | None]] = _sentence("JK303", "JK303", parse_place, "left 2/3")
-chord: Final[Callable[[Value, str, Found], Chord | None]] = _sentence("JK201", "JK202", parse_chord, "super+l")
+keys: Final[Callable[[Value, str, Found], Keys | None]] = _sentence("JK201", "JK202", parse_keys, "super+l")
 
 
 def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Value]]:
@@ -173,7 +173,7 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
     return pairs
 
 
-def fields(value: Value, what: str, keys: Keys, found: Found) -> dict[str, Any]:
+def fields(value: Value, what: str, keys: Table, found: Found) -> dict[str, Any]:
     """Read a mapping with fixed keys; what could not be read is left out and reported."""
     read: dict[str, Any] = {}
     for key, name, item in mapping(value, what, found):

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.fields import Found, Keys
+from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
@@ -57,7 +57,7 @@ def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
     return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
 
 
-LAYOUT_KEYS: Final[Keys] = {
+LAYOUT_KEYS: Final[Table] = {
     "layout": _kept(fields.text),
     "number": _kept(fields.number),
     "note": fields.text,
@@ -66,7 +66,7 @@ LAYOUT_KEYS: Final[Keys] = {
     "focus": _kept(fields.text),
     "windows": _list,
 }
-ENTRY_KEYS: Final[Keys] = {
+ENTRY_KEYS: Final[Table] = {
     "app": _kept(fields.text),
     "class": fields.text,
     "title": fields.text,

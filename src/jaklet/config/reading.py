@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
-from jaklet.core.chords import Chord
+from jaklet.core.chords import Keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.cursor import NAME
 from jaklet.core.findings import finding
@@ -37,7 +37,7 @@ class Reading:
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
     bindings: list[Binding] = field(default_factory=list)
-    chords: list[tuple[Chord, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
+    chords: list[tuple[Keys, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
     guarded: list[tuple[Action, bool, Spot]] = field(default_factory=list)  # what keys and words do, and if it may kill

@@ -30,7 +30,7 @@ def _doing(sentence: str) -> Callable[[Context, Moment], Task]:
 def _keys(config: Config, verbs: Iterable[str], *names: str) -> tuple[str, ...]:
     """Return the chords and words whose action has one of these verbs, and names one of these."""
     wanted, named = frozenset(verbs), frozenset(names)
-    bound = [(str(binding.chord), binding.action) for binding in config.live]
+    bound = [(binding.written, binding.action) for binding in config.live]
     bound += [(name, word.action) for name, word in config.words.items()]
     return tuple(
         key for key, action in bound if action.verb in wanted and any(ref.name in named for ref in action.refs)
@@ -83,7 +83,7 @@ def actions(stock: Stock) -> Iterator[Candidate]:
     """
     found: dict[str, tuple[list[str], list[str]]] = {}
     keys_of = (one for one in stock.config.live if not (one.family and one.action.verb == "recall"))
-    bound = [(str(one.chord), one.action, one.note, one.sure) for one in keys_of]
+    bound = [(one.written, one.action, one.note, one.sure) for one in keys_of]
     bound += [(name, one.action, one.note, one.sure) for name, one in stock.config.words.items()]
     for key, action, note, sure in bound:
         if is_harsh(action) and not sure:

@@ -1,5 +1,6 @@
 """Chords: modifiers plus one key, and their text in one canonical form."""
 
+import re
 from enum import IntFlag
 from typing import Final, NamedTuple
 
@@ -141,3 +142,33 @@ def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
     if keysym_of(word) is not None:
         return SentenceError(f"{word} is a key, and only the last part of a chord is a key", start, end, remedy)
     return SentenceError(f"{word!r} is no modifier", start, end, remedy)
+
+
+Keys = tuple[Chord, ...]  # a chord, or the chords of a sequence
+MOST_CHORDS: Final = 4
+_PARTED: Final = re.compile(r"\S(?:.*?\S)??(?=(?<!\+)\s+(?!\+)|\s*$)", re.DOTALL)
+
+
+def parse_keys(text: str) -> Keys:
+    """Keys := chord {space chord}, such as `super+w h`: a sequence, one chord after the other."""
+    if not text.strip():
+        return (parse_chord(text),)
+    chords = []
+    for found in _PARTED.finditer(text):
+        try:
+            chords.append(parse_chord(found.group()))
+        except SentenceError as fault:
+            shift = found.start()
+            raise SentenceError(
+                fault.message, shift + fault.start, shift + fault.end, fault.remedy, fault.unknown
+            ) from fault
+        if len(chords) > MOST_CHORDS:
+            raise SentenceError(
+                f"this has more than {MOST_CHORDS} chords", 0, len(text), "press fewer, one after another"
+            )
+    return tuple(chords)
+
+
+def keys_written(keys: Keys) -> str:
+    """Return chords as they are written, one after the other."""
+    return " ".join(str(chord) for chord in keys)

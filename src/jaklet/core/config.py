@@ -6,13 +6,14 @@ from functools import cached_property
 from typing import Final, NamedTuple
 
 from jaklet.core.apps import App, Claims
-from jaklet.core.chords import Chord
+from jaklet.core.chords import Keys, keys_written
 from jaklet.core.desk import Desk, Display
 from jaklet.core.places import Place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 
 DEFAULT_WAIT: Final = 10.0
+DEFAULT_SEQUENCE: Final = 2.0
 DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3; other systems name theirs
 
 
@@ -20,6 +21,7 @@ class Settings(NamedTuple):
     """`gap` in pixels; `wait`: how long a launched program may take to show its window, in seconds.
 
     `terminal`: the command to which a program that runs in a terminal is added.
+    `sequence`: how long the next chord of a sequence is waited for, in seconds.
     `at_once`: a short word is done as soon as it stands in `pick`, without Enter.
     """
 
@@ -27,18 +29,19 @@ class Settings(NamedTuple):
     wait: float = DEFAULT_WAIT
     terminal: tuple[str, ...] = DEFAULT_TERMINAL
     at_once: bool = False
+    sequence: float = DEFAULT_SEQUENCE
 
 
 DEFAULTS: Final = Settings()
 
 
 class Binding(NamedTuple):
-    """A chord tied to an action, and where it stands. One that is `off` is listed and does nothing.
+    """A chord or sequence tied to an action, and where it stands. One that is `off` is listed and does nothing.
 
     `family`: chord and action as they are written, where they stand for several.
     """
 
-    chord: Chord
+    keys: Keys
     action: Action
     spot: Spot
     note: str = ""
@@ -46,6 +49,11 @@ class Binding(NamedTuple):
     heading: str = ""
     off: bool = False
     family: tuple[str, str] | None = None
+
+    @property
+    def written(self) -> str:
+        """The chords as they are written."""
+        return keys_written(self.keys)
 
 
 class Word(NamedTuple):
@@ -78,9 +86,9 @@ class Config:
         return tuple(binding for binding in self.bindings if not binding.off)
 
     @cached_property
-    def by_chord(self) -> Mapping[Chord, Binding]:
-        """The bindings that are not off, by chord."""
-        return {binding.chord: binding for binding in self.live}
+    def by_keys(self) -> Mapping[Keys, Binding]:
+        """The bindings that are not off, by their chords."""
+        return {binding.keys: binding for binding in self.live}
 
     def word(self, text: str) -> Word | None:
         """Return what a short word stands for, in capitals or not."""

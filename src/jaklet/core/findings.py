@@ -55,6 +55,12 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK203": Kind(
         ERROR, "chord bound twice", "{chord} is bound already, to: {action}", "give one of the two another chord"
     ),
+    "JK204": Kind(
+        ERROR,
+        "chord begins a sequence",
+        "{sequence} can never be pressed: {start} is bound by itself, to: {action}",
+        "give one of the two another chord",
+    ),
     "JK301": Kind(ERROR, "action does not parse", "{problem}"),
     "JK302": Kind(ERROR, "unknown app", "no app is called {name!r}"),
     "JK303": Kind(ERROR, "unknown place", "{problem}"),

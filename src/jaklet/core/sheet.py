@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Chord
+from jaklet.core.chords import Keys, keys_written
 from jaklet.core.config import Config
 from jaklet.core.sentences import Action
 
@@ -22,7 +22,7 @@ class Line(NamedTuple):
     note: str
     heading: str
     dead: str
-    chords: tuple[Chord, ...]
+    chords: tuple[Keys, ...]
     actions: tuple[Action, ...]
 
 
@@ -30,9 +30,9 @@ def sheet(config: Config) -> list[Line]:
     """Return all lines; what stands under no heading comes first, then heading by heading."""
     lines: dict[object, Line] = {}
     for number, binding in enumerate(config.bindings):
-        keys, action = binding.family or (str(binding.chord), binding.action.text)
+        keys, action = binding.family or (binding.written, binding.action.text)
         one = Line(
-            keys, action, binding.note, binding.heading, OFF if binding.off else "", (binding.chord,), (binding.action,)
+            keys, action, binding.note, binding.heading, OFF if binding.off else "", (binding.keys,), (binding.action,)
         )
         # The members of a family stand at one place of one file.
         place = (binding.spot, keys) if binding.family else number
@@ -57,7 +57,7 @@ def filtered(lines: Iterable[Line], words: Iterable[str], app: str | None = None
 
 
 def _text(line: Line) -> str:
-    chords = " ".join(str(chord) for chord in line.chords)
+    chords = " ".join(keys_written(keys) for keys in line.chords)
     return f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.dead}".casefold()
 
 

@@ -19,7 +19,7 @@ def app_keys(config: Config) -> dict[str, list[str]]:
     for binding in config.live:
         app = binding.action.named("APP")
         if app and binding.action.verb in GOING:
-            keys.setdefault(app.name, []).append(str(binding.chord))
+            keys.setdefault(app.name, []).append(binding.written)
     return keys
 
 

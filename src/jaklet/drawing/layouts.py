@@ -70,7 +70,7 @@ def layout_keys(layouts: Sequence[Layout], config: Config) -> dict[str, str]:
         ref = binding.action.named("LAYOUT")
         for layout in layouts if ref else ():
             if ref and ref.name in (layout.name, str(layout.number)):
-                keys.setdefault(layout.name, str(binding.chord))
+                keys.setdefault(layout.name, binding.written)
     return keys
 
 

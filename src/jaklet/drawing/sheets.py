@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from typing import Any, Final
 
+from jaklet.core.chords import keys_written
 from jaklet.core.sheet import Line
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -32,7 +33,7 @@ def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:
             "note": line.note,
             "heading": line.heading,
             "live": not line.dead,
-            "chords": [str(chord) for chord in line.chords],
+            "chords": [keys_written(keys) for keys in line.chords],
         }
         for line in lines
     ]

@@ -7,9 +7,10 @@ import signal
 from collections.abc import Callable
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.chords import Chord
+from jaklet.core.chords import Chord, Keys, keys_written
 from jaklet.core.config import Config
 from jaklet.core.errors import JakletError
+from jaklet.core.keymap import ESCAPE
 from jaklet.core.ports import ChordDesktop, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
@@ -47,6 +48,7 @@ class Listener:
         self._tell = tell
         self._session = Session(desktop, config, shelf, self._ended)
         self._stopping = False
+        self._heard: frozenset[Chord] = frozenset()
         path = socket_path(desk_name)
         methods = {"reload": self.reload, "status": self.status}
         self._control = ControlServer(path, methods) if path else None
@@ -63,7 +65,9 @@ class Listener:
                 for chord, time in self._desktop.pressed():
                     self._session.press(chord, time, moment)
                     moment = self._desktop.look()
+                    self._follow()
                 self._session.step(moment)
+                self._follow()
                 self._report_lost()
                 for number in came():
                     self._signal(number)
@@ -106,26 +110,40 @@ class Listener:
         return {
             "pid": os.getpid(),
             "desk": self._name,
-            "chords": [str(chord) for chord in self._session.config.by_chord],
+            "chords": [keys_written(keys) for keys in self._session.config.by_keys],
         }
 
     def _grab(self, lines: list[str] | None = None) -> str:
-        """Grab all chords; report those that cannot be, and return how many are heard."""
-        chords = self._session.config.by_chord
-        refusals = self._desktop.grab(chords)
+        """Grab all chords that begin something; report those that cannot be, and return how many bindings work."""
+        refusals = self._hear()
         for refusal in refusals:
             if lines is None:
                 self._tell(_told(refusal))
             else:
                 lines.append(_told(refusal))
-        heard = len(chords) - len(refusals)
-        return f"{heard} of {counted(len(chords), 'chord')}" if refusals else counted(heard, "chord")
+        bound = self._session.config.by_keys
+        refused = {refusal.chord for refusal in refusals}
+        working = sum(keys[0] not in refused for keys in bound)
+        return f"{working} of {counted(len(bound), 'binding')}" if refusals else counted(working, "binding")
+
+    def _hear(self) -> list[Refusal]:
+        """Grab the chords that mean something now."""
+        self._heard = self._session.heard
+        return self._desktop.grab(self._heard)
+
+    def _follow(self) -> None:
+        """Hear the next chords of a sequence while it is under way, and no longer."""
+        if self._session.heard != self._heard:
+            for refusal in self._hear():
+                if refusal.chord != ESCAPE:  # without it, time still ends the sequence
+                    self._tell(_told(refusal))
 
     def _report_lost(self) -> None:
         for refusal in self._desktop.lost():
             self._tell(_told(refusal))
 
-    def _ended(self, chord: Chord, action: Action, outcome: Outcome) -> None:
+    def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+        chord = keys_written(keys)
         self._tell(printable(f"{chord}: {outcome.line}" if outcome.done else f"{chord}: {action}: {outcome.line}"))
         for line in outcome.more:
             self._tell(f"  {printable(line)}")

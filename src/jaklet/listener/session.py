@@ -4,10 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Final
 
-from jaklet.core.chords import Chord
-from jaklet.core.config import Config
+from jaklet.core.chords import Chord, Keys
+from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Focus, Launch
 from jaklet.core.errors import JakletError
+from jaklet.core.keymap import Keymap
 from jaklet.core.ports import Desktop, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
@@ -25,7 +26,7 @@ class Running:
     `focusing`: all it still does is to see that a window gets the focus.
     """
 
-    chord: Chord
+    keys: Keys
     action: Action
     task: Task
     until: float = NEVER
@@ -34,33 +35,57 @@ class Running:
 
 
 class Session:
-    """Turns chords into tasks and steps them. `tell` is called with each chord and how its action ended."""
+    """Turns chords into tasks and steps them. `tell` is called with the chords and how their action ended."""
 
     def __init__(
-        self, desktop: Desktop, config: Config, shelf: Shelf, tell: Callable[[Chord, Action, Outcome], None]
+        self, desktop: Desktop, config: Config, shelf: Shelf, tell: Callable[[Keys, Action, Outcome], None]
     ) -> None:
-        self.config = config
+        self._config = config
         self._desktop = desktop
         self._shelf = shelf
         self._tell = tell
         self._running: list[Running] = []
+        self._keymap = Keymap(config)
+        self._begun: Keys = ()  # the chords of a sequence so far
+        self._begun_until = NEVER
+
+    @property
+    def config(self) -> Config:
+        """The configuration in use."""
+        return self._config
+
+    @config.setter
+    def config(self, config: Config) -> None:
+        self._config, self._keymap = config, Keymap(config)
+        self._begun, self._begun_until = (), NEVER
+
+    @property
+    def heard(self) -> frozenset[Chord]:
+        """The chords that mean something now."""
+        return self._keymap.heard(self._begun)
 
     @property
     def deadline(self) -> float:
-        """When the next task wants to be resumed at the latest; infinity while none waits."""
-        return min((running.until for running in self._running), default=NEVER)
+        """When something wants to be looked at again at the latest; infinity while nothing waits."""
+        return min(self._begun_until, *(running.until for running in self._running), NEVER)
 
     def press(self, chord: Chord, time: int, moment: Moment) -> None:
-        """Begin what a chord is bound to. A new recall takes the place of one that is still waiting."""
-        binding = self.config.by_chord.get(chord)
-        if binding is None:
-            return  # grabbed for a config that has just been replaced
+        """Begin what a chord is bound to, or go on with a sequence."""
+        if moment.now > self._begun_until:
+            self._begun = ()
+        self._begun, binding = self._keymap.press(self._begun, chord)
+        self._begun_until = moment.now + self.config.settings.sequence if self._begun else NEVER
+        if binding is not None:
+            self._do(binding, time, moment)
+
+    def _do(self, binding: Binding, time: int, moment: Moment) -> None:
+        """Begin an action. A new recall takes the place of one that is still waiting."""
         action = binding.action
         if action.verb == RECALL:
             for other in [running for running in self._running if running.action.verb == RECALL]:
                 self._end(other, Outcome(False, f"{other.action} was given up for {action}"))
         launching = frozenset(app for running in self._running for app in running.launching)
-        running = Running(chord, action, begin(action, Context(self.config, self._shelf, launching), moment))
+        running = Running(binding.keys, action, begin(action, Context(self.config, self._shelf, launching), moment))
         self._running.append(running)
         self._advance(running, None, time)
         if running in self._running and running.until <= moment.now:  # it waits for nothing
@@ -71,7 +96,9 @@ class Session:
         self.config.claims.prepare(moment.desk)
 
     def step(self, moment: Moment) -> None:
-        """Resume every task with what is so now."""
+        """Resume every task with what is so now; give up a sequence that has not gone on."""
+        if moment.now >= self._begun_until:
+            self._begun, self._begun_until = (), NEVER
         for running in tuple(self._running):
             if running in self._running:
                 self._advance(running, moment, 0)
@@ -101,4 +128,4 @@ class Session:
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()
         self._running.remove(running)
-        self._tell(running.chord, running.action, outcome)
+        self._tell(running.keys, running.action, outcome)
