@@ -34,7 +34,7 @@ def _pick(words: list[str]) -> None:
 
     with faults_told():
         kind = kind_of(words[0] if words else None)
-        config, desk = (os.environ.get(name) for name in ("JAKLET_CONFIG", "JAKLET_DESK"))
+        config, desk = (os.environ.get(name) or None for name in ("JAKLET_CONFIG", "JAKLET_DESK"))
         sys.exit(0 if pick_on_screen(kind, " ".join(words[1:]), config, desk) else 1)
 
 

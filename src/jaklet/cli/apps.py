@@ -12,11 +12,7 @@ if TYPE_CHECKING:
     from jaklet.core.config import Config
     from jaklet.core.desk import Desk, Window
 
-HELP = """List apps with their windows and keys; tell whose a window is, and why.
-
-Example: jaklet apps
-"""
-apps = typer.Typer(help=HELP, rich_markup_mode=None, invoke_without_command=True)
+apps = typer.Typer(rich_markup_mode=None, invoke_without_command=True)
 WINDOW_HELP = "An id, `front`, an app, or a part of title or class."
 
 

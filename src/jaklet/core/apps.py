@@ -82,7 +82,7 @@ class App(NamedTuple):
 
 def default_rule(command: tuple[str, ...]) -> WindowRule:
     """Return the rule of an app that gives none: the instance is the program's file name (ICCCM 4.1.2.5)."""
-    return WindowRule((("instance", _plain(command[0].rsplit("/", 1)[-1])),))
+    return exactly(instance=command[0].rsplit("/", 1)[-1])
 
 
 def _plain(text: str) -> str:

@@ -1,6 +1,7 @@
 """What `pick` can find: windows, apps, layouts, actions, hosts. A new kind is one entry in `KINDS`."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from functools import partial
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
@@ -98,7 +99,7 @@ def actions(stock: Stock) -> Iterator[Candidate]:
 def hosts(stock: Stock) -> Iterator[Candidate]:
     """Yield the hosts; one is opened in the user's terminal program."""
     for host in stock.hosts:
-        yield Candidate("hosts", host, "ssh", (), f"ssh {host}", lambda c, m, host=host: _opened(host, c, m))  # type: ignore[misc]
+        yield Candidate("hosts", host, "ssh", (), f"ssh {host}", partial(_opened, host))
 
 
 def _opened(host: str, context: Context, moment: Moment) -> Task:

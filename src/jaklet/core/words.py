@@ -1,7 +1,6 @@
 """Words in messages: nearest names, counts, and text that is safe to show."""
 
 from collections.abc import Iterable, Sequence
-from unicodedata import combining, east_asian_width
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 
@@ -24,6 +23,8 @@ def cells(text: str) -> int:
     """Return how many cells of a terminal a printable text takes: wide letters two, marks upon letters none."""
     if text.isascii():
         return len(text)
+    from unicodedata import combining, east_asian_width  # few texts need it, and every start-up would pay for it
+
     return sum(0 if combining(c) else 2 if east_asian_width(c) in "WF" else 1 for c in text)
 
 

@@ -58,7 +58,7 @@ class Processes:
     def launch(self, launch: Launch, time: int) -> None:
         """Start a program in a session of its own, so that it outlives Jaklet. `time`: server time of the key."""
         app, command = launch.app, (os.path.expanduser(launch.command[0]), *launch.command[1:])
-        folder = Path(launch.folder).expanduser() if launch.folder else Path.home()
+        folder = Path.home() / Path(launch.folder).expanduser()  # a whole path stays as it is
         self.ended = [ended for ended in self.ended if ended.app != app]
         if not folder.is_dir():
             self.ended.append(Ended(app, NOT_FOUND, f"there is no folder {launch.folder}"))

@@ -34,14 +34,14 @@ def _row(candidate: Candidate) -> Row:
 class Finder:
     """The finder's state. `load` gives it what there is; until then it can be typed into."""
 
-    def __init__(self, kind: str = ALL, typed: str = "", at_once: bool = False) -> None:
+    def __init__(self, kind: str = ALL, typed: str = "") -> None:
         self.kind = kind
         self.typed = typed
         self.loaded = False
         self.jumping: str | None = None  # what has been typed of a label; None: not jumping
         self.chosen = 0
         self.top = 0
-        self.at_once = at_once
+        self.at_once = False
         self._rows: list[Row] = []
         self._of_kind: list[Row] = []
         self._texts: list[Text] = []

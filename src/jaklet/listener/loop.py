@@ -73,7 +73,7 @@ class Listener:
                     self._signal(number)
                 if self._control:
                     self._control.serve()
-                self._session.rest(self._desktop.look())
+                self._session.prepare(self._desktop.look())
                 _tidy()
             self._desktop.grab(())
             self._tell("stopped: all chords are free again")
@@ -143,8 +143,8 @@ class Listener:
             self._tell(_told(refusal))
 
     def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
-        chord = keys_written(keys)
-        self._tell(printable(f"{chord}: {outcome.line}" if outcome.done else f"{chord}: {action}: {outcome.line}"))
+        written = keys_written(keys)
+        self._tell(printable(f"{written}: {outcome.line}" if outcome.done else f"{written}: {action}: {outcome.line}"))
         for line in outcome.more:
             self._tell(f"  {printable(line)}")
 

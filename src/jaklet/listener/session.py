@@ -91,7 +91,7 @@ class Session:
         if running in self._running and running.until <= moment.now:  # it waits for nothing
             self._advance(running, moment, 0)
 
-    def rest(self, moment: Moment) -> None:
+    def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
         self.config.claims.prepare(moment.desk)
 
