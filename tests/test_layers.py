@@ -13,14 +13,15 @@ LAYERS = {
     "files": {"core"},
     "config": {"core", "files"},
     "installed": {"core"},
-    "checks": {"core", "config"},
+    "keyboards": {"core"},
+    "checks": {"core", "config", "keyboards"},
     "desktops": {"core", "files"},
     "listener": {"core", "desktops"},
     "drawing": {"core"},
     "finder": {"core"},
     "demo": {"core"},
     "__main__": {"cli"},
-    "cli": {"core", "files", "config", "checks", "desktops", "installed", "listener", "drawing", "finder", "demo"},
+    "cli": {"core", "files", "config", "checks", "keyboards", "desktops", "installed", "listener", "drawing", "finder", "demo"},
 }
 NOT_IN_CORE = {
     "os", "sys", "io", "time", "random", "pathlib", "subprocess", "socket", "logging", "select", "signal", "tempfile",

@@ -1,58 +1,116 @@
-"""Sequences: what a chord means after others, against a naive reading of the bindings."""
+"""Layers, sequences and scopes: what a key means, against a plain reading of the bindings."""
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.chords import MOST_CHORDS, Chord, Keys, keys_written, parse_chord, parse_keys
-from jaklet.core.config import Binding, Config
+from jaklet.core.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
+from jaklet.core.config import Binding, Config, Layer
+from jaklet.core.conflicts import conflicts
 from jaklet.core.errors import SentenceError
-from jaklet.core.keymap import ESCAPE, Keymap
+from jaklet.core.keymap import ESCAPE, REST, Keymap, State
+from jaklet.core.scopes import Scope
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import parse_action
 
 CHORDS = [parse_chord(text) for text in ("super+w", "h", "super+h", "escape")]
+APPS = ["radio", "ledger", None]
 keys = st.lists(st.sampled_from(CHORDS), min_size=1, max_size=3).map(tuple)
+scopes = st.builds(Scope, st.frozensets(st.sampled_from(["radio", "ledger"]), max_size=2), st.booleans()).filter(
+    lambda scope: bool(scope.apps) or not scope.only
+)
+actions = st.sampled_from(["close", "enter one", "enter two", "leave"]).map(parse_action)
+layer_names = st.sampled_from(["", "one", "two"])
+HERE = Spot("", 1, 1, 2)
+bindings = st.builds(
+    lambda keys, action, layer, scope, on_release: Binding(
+        keys, action, HERE, layer=layer, scope=scope, on_release=on_release
+    ),
+    keys, actions, layer_names, scopes, st.booleans(),
+)  # fmt: skip
+layers = st.builds(Layer, st.just(""), st.booleans(), st.none(), st.booleans())
 
 
-def config(bound: list[Keys]) -> Config:
-    """Return a config of these that can all be pressed: none begins another."""
-    free = [one for one in bound if not any(one != other and one == other[: len(one)] for other in bound)]
-    return Config(bindings=tuple(Binding(one, parse_action("close"), Spot("", 1, 1, 2)) for one in dict.fromkeys(free)))
+@st.composite
+def configs(draw: st.DrawFn) -> Config:
+    """Layers and bindings without conflicts: of two that have one, the later is left out."""
+    kept: list[Binding] = []
+    for binding in draw(st.lists(bindings, max_size=8)):
+        if not any(conflicts([*kept, binding])):
+            kept.append(binding)
+    named = {name: draw(layers)._replace(name=name) for name in ("one", "two")}
+    return Config(bindings=tuple(kept), layers=named)
 
 
-@given(st.lists(keys, max_size=6), st.lists(st.sampled_from(CHORDS), max_size=12))
-def test_a_binding_is_done_exactly_when_its_last_chord_comes_after_the_others(
-    bound: list[Keys], pressed: list[Chord]
+class Reference:
+    """What keys mean, said as plainly as can be: it looks through all bindings each time, and remembers all keys."""
+
+    def __init__(self, config: Config) -> None:
+        self.config, self.layer, self.begun = config, "", list[Chord]()
+
+    def live(self, app: str | None) -> list[Binding]:
+        return [one for one in self.config.bindings if one.layer == self.layer and one.scope.holds(app)]
+
+    def press(self, chord: Chord, app: str | None) -> tuple[list[Binding], bool]:
+        """Return what is done now or on release, and if the program gets the key."""
+        for start in ([*self.begun, chord], [chord]) if self.begun else ([chord],):
+            done = [one for one in self.live(app) if list(one.keys) == start]
+            if done:
+                self.begun = []
+                if self.layer and not self.config.layers[self.layer].stays:
+                    self.layer = ""
+                for one in done:
+                    if not one.on_release:
+                        self.turn(one)
+                return done, False
+            if any(list(one.keys[: len(start)]) == start for one in self.live(app)):
+                self.begun = start
+                return [], False
+        if chord == ESCAPE and (self.begun or self.layer):
+            self.layer = self.layer if self.begun else ""
+            self.begun = []
+            return [], False
+        self.begun = []
+        if self.layer and self.config.layers[self.layer].passes_on:
+            self.layer = ""
+            return self.press(chord, app)
+        return [], not self.layer
+
+    def turn(self, one: Binding) -> None:
+        if one.action.verb in ("enter", "leave"):
+            self.layer, self.begun = one.action.text.partition(" ")[2], []
+
+
+@settings(max_examples=300)
+@given(configs(), st.lists(st.tuples(st.sampled_from(CHORDS), st.sampled_from(APPS)), max_size=12))
+def test_keys_mean_what_a_plain_reading_of_the_bindings_says(
+    config: Config, pressed: list[tuple[Chord, str | None]]
 ) -> None:
-    known = config(bound)
-    keymap, begun = Keymap(known), Keys()
-    for chord in pressed or CHORDS:
-        assert begun == () or any(one[: len(begun)] == begun for one in known.by_keys)
-        heard = keymap.heard(begun)
-        step = keymap.press(begun, chord)
-        longer = (*begun, chord)
-        if step.binding:
-            assert step.binding.keys in (longer, (chord,))
-            assert step.begun == ()
-        assert (chord in heard) >= bool(step.binding or step.begun)
-        assert not begun or ESCAPE in heard
-        begun = step.begun
+    keymap, state, reference = Keymap(config), REST, Reference(config)
+    for chord, app in pressed:
+        hearing = keymap.hearing(state)
+        step = keymap.press(state, chord, lambda app=app: app)  # type: ignore[misc]
+        if not hearing.every and chord not in hearing.chords:
+            assert step.passed  # what is not heard is the program's, and changes nothing
+            continue
+        done, passed = reference.press(chord, app)
+        assert [one for one in (step.binding, step.on_release) if one] == sorted(done, key=lambda one: one.on_release)
+        assert step.passed is passed
+        assert not passed or hearing.every or chord in hearing.scoped, "only a frozen key can be passed on"
+        state = step.state
+        for one in done:
+            if one.on_release:
+                state = keymap.release(state, one)
+                reference.turn(one)
+        assert (state.layer, list(state.begun)) == (reference.layer, reference.begun)
 
 
-@given(st.lists(keys, min_size=1, max_size=6))
-def test_every_binding_can_be_pressed_from_any_state(bound: list[Keys]) -> None:
-    known = config(bound)
-    keymap = Keymap(known)
-    for start in [(), *(one[:1] for one in known.by_keys if len(one) > 1)]:
-        begun = keymap.press(start, ESCAPE).begun if start and (*start, ESCAPE) not in known.by_keys else ()
-        if begun:
-            continue  # Escape itself begins a sequence here
-        for one, binding in known.by_keys.items():
-            begun = ()
-            for chord in one:
-                begun, done = keymap.press(begun, chord)
-            assert done is binding
+@given(configs())
+def test_every_layer_can_be_left_with_one_escape_or_another_unless_it_is_bound(config: Config) -> None:
+    keymap = Keymap(config)
+    for name in config.layers:
+        if not any(ESCAPE in one.keys for one in config.bindings if one.layer == name):
+            assert keymap.press(State(name), ESCAPE) == (REST, None, None, False)
 
 
 @pytest.mark.parametrize(

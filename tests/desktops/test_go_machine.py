@@ -19,7 +19,7 @@ from jaklet.core.chords import parse_chord, parse_keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Close, Display
 from jaklet.core.geometry import Rect
-from jaklet.core.ports import Desktop
+from jaklet.core.ports import Desktop, Edge, KeyEvent
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import parse_action
@@ -185,7 +185,7 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
         def _press(self, cls: str, back: bool) -> None:
             presses.append(len(self.model.windows))
             self.told.clear()
-            self.session.press(parse_chord(keys[cls, back]), 0, world.desktop.look())
+            self.session.key(KeyEvent(Edge.PRESS, parse_chord(keys[cls, back]), 0), world.desktop.look())
             self.settle()
             self.model.go(cls, -1 if back else 1)
             assert world.active() == self.model.front, (cls, back, self.told)

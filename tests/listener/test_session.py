@@ -16,7 +16,7 @@ from jaklet.core.chords import Keys, parse_chord, parse_keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Change, Close
 from jaklet.core.errors import JakletError
-from jaklet.core.ports import Moment
+from jaklet.core.ports import Edge, KeyEvent, Moment
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
@@ -26,6 +26,10 @@ from jaklet.listener.control import MAX_REQUEST, ControlServer, request, socket_
 from jaklet.listener.loop import Listener, Loaded
 from jaklet.listener.session import NEVER, Session
 from tests.core.test_recall import CONFIG, Shelf, office
+
+
+def struck(text: str, edge: Edge = Edge.PRESS) -> KeyEvent:
+    return KeyEvent(edge, parse_chord(text), 0)
 
 
 class Pressing:
@@ -45,7 +49,7 @@ class Pressing:
 
     def press(self, *keys: str) -> None:
         for key in keys:
-            self.session.press(parse_chord(f"super+{key}"), 0, self.desktop.look())
+            self.session.key(struck(f"super+{key}"), self.desktop.look())
 
     def run(self) -> list[str]:
         """Let time pass until nothing is under way; return what was told meanwhile."""
@@ -100,29 +104,29 @@ def test_of_quick_presses_the_last_one_has_the_focus() -> None:
 
 def test_a_sequence_goes_on_is_given_up_and_ends_with_its_time() -> None:
     one = Pressing(**{"w h": "go berth-board", "w shift+h": "go radio-log", "b": "go tide-gauge"})
-    first = one.session.heard
+    first = one.session.hearing.chords
     assert {str(chord) for chord in first} == {"super+w", "super+b"}
 
     def strike(*chords: str) -> list[str]:
         for chord in chords:
-            one.session.press(parse_chord(chord), 0, one.desktop.look())
+            one.session.key(struck(chord), one.desktop.look())
         return one.run()
 
-    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
-    assert {str(chord) for chord in one.session.heard - first} == {"h", "shift+h", "escape"}
+    one.session.key(struck("super+w"), one.desktop.look())
+    assert {str(chord) for chord in one.session.hearing.chords - first} == {"h", "shift+h", "escape"}
     assert one.session.deadline == one.desktop.look().now + one.session.config.settings.sequence
     assert strike("h") == ["berth-board (Berth board) is launched and in front"]
-    assert one.session.heard == first
+    assert one.session.hearing.chords == first
     assert strike("super+w", "shift+h") == ["radio-log (Radio log) is launched and in front"]
     assert strike("super+w", "escape", "h") == []  # given up; the last is heard by the program in front alone
     assert strike("super+w", "super+b") == ["tide-gauge (Tide gauge) is launched and in front"]
     assert strike("super+w", "super+w", "h") == ["berth-board (Berth board) is in front"]  # begun anew
-    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
+    one.session.key(struck("super+w"), one.desktop.look())
     one.desktop.room.now += 3
     assert strike("h") == []  # too late
-    one.session.press(parse_chord("super+w"), 0, one.desktop.look())
+    one.session.key(struck("super+w"), one.desktop.look())
     assert one.run() == []
-    assert (one.session.heard, one.session.deadline) == (first, NEVER)
+    assert (one.session.hearing.chords, one.session.deadline) == (first, NEVER)
 
 
 def test_launch_is_always_a_new_one() -> None:

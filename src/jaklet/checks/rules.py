@@ -2,48 +2,18 @@
 
 from collections.abc import Callable, Iterable, Iterator
 from itertools import combinations
-from typing import Final, NamedTuple
+from typing import Final
 
-from jaklet.config.reading import Reading
+from jaklet.checks import keys, layers, owners, use
+from jaklet.checks.case import Case
 from jaklet.core.apps import App, WindowRule
-from jaklet.core.chords import Keys, keys_written
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
 from jaklet.core.places import unknown_place
-from jaklet.core.ports import Programs
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
 from jaklet.core.words import did_you_mean, either, nearest
-
-
-class Case(NamedTuple):
-    """What a rule may look at."""
-
-    reading: Reading
-    programs: Programs
-
-
-def chord_twice(case: Case) -> Iterator[Finding]:
-    """JK203: the same chord or sequence bound twice, however it is spelt."""
-    first: dict[Keys, tuple[Spot, str]] = {}
-    for keys, spot, action in case.reading.chords:
-        there, bound = first.setdefault(keys, (spot, action))
-        if there != spot:
-            also = ((there, "bound here first"),)
-            yield finding("JK203", spot, also, chord=keys_written(keys), action=bound)
-
-
-def chord_begins_sequence(case: Case) -> Iterator[Finding]:
-    """JK204: a chord that is bound, and is also the start of a sequence, which could never be gone on with."""
-    bound = {keys: (spot, action) for keys, spot, action in case.reading.chords}
-    for keys, spot, _ in case.reading.chords:
-        for length in range(1, len(keys)):
-            there, action = bound.get(keys[:length], (None, ""))
-            if there:
-                also = ((there, "bound here"),)
-                names = {"start": keys_written(keys[:length]), "sequence": keys_written(keys)}
-                yield finding("JK204", spot, also, action=action, **names)
 
 
 def unknown_names(case: Case) -> Iterator[Finding]:
@@ -68,6 +38,8 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case "place":
                 problem = f"no place is called {name!r}"
                 yield finding("JK303", spot, problem=problem, remedy=unknown_place(name, config.places))
+            case "layer":
+                yield finding("JK310", spot, name=name, remedy=_remedy(name, config.layers, "layers"))
             case "display":
                 yield finding("JK304", spot, name=name, remedy=_remedy(name, config.displays, "displays"))
             case _:
@@ -85,14 +57,16 @@ def _remedy(name: str, known: Iterable[str], section: str) -> str:
 
 
 def program_not_found(case: Case) -> Iterator[Finding]:
-    """JK401: a launch command that is not on PATH."""
+    """JK401 and JK406: a launch command that is not on PATH: not installed, or misspelt."""
     for program, spot in case.reading.commands:
         if case.programs.has(program):
             continue
         # PATH holds thousands of names, so that something is always a little alike.
         near = nearest(program, case.programs.names(), likeness=0.75)
-        remedy = f"did you mean {either(near)}?" if near else "install it, or write its whole path"
-        yield finding("JK401", spot, program=program, remedy=remedy)
+        if near:
+            yield finding("JK406", spot, program=program, remedy=f"did you mean {either(near)}?")
+        else:
+            yield finding("JK401", spot, program=program, remedy="install it, or write its whole path")
 
 
 def same_windows(case: Case) -> Iterator[Finding]:
@@ -141,8 +115,19 @@ def word_begins_word(case: Case) -> Iterator[Finding]:
 
 
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
-    chord_twice,
-    chord_begins_sequence,
+    keys.in_the_way,
+    keys.one_key,
+    keys.out_of_reach,
+    keys.typing_keys,
+    keys.presses_itself,
+    owners.owned,
+    layers.way_in,
+    layers.way_out,
+    layers.hidden,
+    use.dangerous,
+    use.gaps,
+    use.unused,
+    use.without_key,
     unknown_names,
     program_not_found,
     same_windows,

@@ -14,7 +14,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.opening import Opened
-    from jaklet.core.config import Binding, Config
+    from jaklet.core.chords import Chord
+    from jaklet.core.config import Config
+    from jaklet.core.keymap import State
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
     from jaklet.core.tasks import Ask, Task
@@ -66,6 +68,8 @@ def act(
         remedy = did_you_mean(sentence.strip(), ready.config.words, fault.remedy) if fault.unknown else fault.remedy
         pointer = " " * fault.start + "^" * (fault.end - fault.start)
         raise UsageError(fault.message, f"{remedy}\n  {sentence}\n  {pointer}") from fault
+    if VERBS[action.verb].by_key:
+        raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
     _known(action, ready)
     with opened_desk(desk) as desktop:
         if is_harsh(action) and not (sure or dry_run or (word and word.sure)):
@@ -107,54 +111,74 @@ def press(
     Example: jaklet press super+b super+left
     """
     from jaklet.cli.opening import opened, opened_desk, tabletop_path
+    from jaklet.core.chords import keys_written
+    from jaklet.core.keymap import REST, Hearing, Keymap
 
     ready = opened(config, desk)
-    bindings = _bindings_of(chords, ready.config)
+    typed = _chords_of(chords)
+    keymap, state = Keymap(ready.config), REST
     done = True
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
-        chosen = [chord for binding in bindings for chord in binding.keys] if tabletop_path(desk) else []
-        held = {refusal.chord: refusal.reason for refusal in desktop.grab(chosen)} if chosen else {}
-        for binding in bindings:
-            terminal.say(f"{binding.written}: {binding.action}")
-            for chord in binding.keys:
-                if chord in held:
-                    raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
-            done = perform(binding.action, ready, desktop, dry_run)
+        wanted = Hearing(frozenset(typed)) if tabletop_path(desk) else Hearing()
+        held = {refusal.chord: refusal.reason for refusal in desktop.grab(wanted)} if wanted.chords else {}
+        for chord in typed:
+            if chord in held and not state.layer:
+                raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
+            front = ready.config.front_app(desktop.look().desk)
+            step = keymap.press(state, chord, lambda front=front: front)  # type: ignore[misc]
+            if step.passed:
+                raise _not_bound(state, chord, front, ready.config)
+            if not (step.binding or step.on_release or step.state.begun):
+                terminal.say(f"{chord}: {_nothing_done(state, step.state)}")
+            state = step.state
+            for binding in (step.binding, step.on_release):
+                if binding is None or not done:
+                    continue
+                terminal.say(f"{binding.written}: {binding.action}")
+                done = perform(binding.action, ready, desktop, dry_run)
+                state = keymap.release(state, binding) if binding is step.on_release else state
             if not done:
                 break
+        if state.begun and done:
+            rest = [str(chord) for chord in sorted(keymap.starts(state))]
+            raise UsageError(f"{keys_written(state.begun)} is the start of a sequence", f"go on with {either(rest)}")
     raise typer.Exit(0 if done else 1)
 
 
-def _bindings_of(texts: list[str], config: "Config") -> "list[Binding]":
-    """Return what chords are bound to, those of a sequence taken together; raises where one is bound to nothing."""
-    from jaklet.core.chords import Keys, keys_written, parse_keys
-    from jaklet.core.config import Binding
-    from jaklet.core.keymap import ESCAPE, Keymap
-    from jaklet.core.words import did_you_mean
+def _chords_of(texts: list[str]) -> "list[Chord]":
+    from jaklet.core.chords import parse_keys
 
-    keymap, begun, bindings = Keymap(config), Keys(), list[Binding]()
+    chords: list[Chord] = []
     for text in texts:
         try:
-            chords = parse_keys(text)
+            chords += parse_keys(text)
         except SentenceError as fault:
             raise UsageError(f"{text}: {fault.message}", fault.remedy) from fault
-        for chord in chords:
-            step = keymap.press(begun, chord)
-            if step.binding is None and not step.begun:
-                pressed = keys_written((*begun, chord))
-                if any(one.off and one.keys == (*begun, chord) for one in config.bindings):
-                    raise UsageError(f"{pressed} is off", "take `off: true` away in the config")
-                known = [binding.written for binding in config.live]
-                raise UsageError(f"{pressed} is not bound", did_you_mean(pressed, known, "add it under `bindings`"))
-            begun = step.begun
-            bindings += [step.binding] if step.binding else []
-    if begun:
-        rest = sorted(keymap.heard(begun) - keymap.heard(()) - {ESCAPE})
-        raise UsageError(
-            f"{keys_written(begun)} is the start of a sequence", f"go on with {either([str(chord) for chord in rest])}"
-        )
-    return bindings
+    return chords
+
+
+def _nothing_done(before: "State", after: "State") -> str:
+    if before.begun:
+        return "the sequence is given up"
+    return f"nothing is bound to it in layer {after.layer}" if after.layer else f"layer {before.layer} is left"
+
+
+def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Config") -> JakletError:
+    """Return why a chord does nothing."""
+    from jaklet.core.chords import keys_written
+    from jaklet.core.words import did_you_mean
+
+    keys = (*state.begun, chord)
+    pressed = keys_written(keys)
+    bound = [binding for binding in config.bindings if binding.keys == keys and binding.layer == state.layer]
+    if any(binding.off for binding in bound):
+        return UsageError(f"{pressed} is off", "take `off: true` away in the config")
+    if bound:
+        where = either([str(binding.scope) for binding in bound])
+        return JakletError(f"{pressed} is live {where}, and {front or 'none of the apps'} is in front", "")
+    known = [binding.written for binding in config.live if binding.layer == state.layer]
+    return UsageError(f"{pressed} is not bound", did_you_mean(pressed, known, "add it under `bindings`"))
 
 
 def _known(action: "Action", ready: "Opened") -> None:

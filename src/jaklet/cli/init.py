@@ -60,14 +60,15 @@ def init(
 def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]]":
     """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
     from jaklet.cli.opening import opened_desk
+    from jaklet.core.keymap import NOTHING, Hearing
     from jaklet.core.starting import wanted_chords
 
     try:
         with opened_desk(desk) as desktop:
             displays = desktop.look().desk.displays
             # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
-            held = {refusal.chord for refusal in desktop.grab(wanted_chords())}
-            desktop.grab(())
+            held = {refusal.chord for refusal in desktop.grab(Hearing(frozenset(wanted_chords())))}
+            desktop.grab(NOTHING)
             return displays, lambda chord: chord not in held
     except DeskError as fault:
         terminal.warn(f"which keys are free could not be seen: {fault.message}")

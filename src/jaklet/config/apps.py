@@ -81,7 +81,7 @@ def read_apps(value: Value, reading: Reading) -> None:
                 reading.found.append(finding("JK106", key.spot, what=f"app {name}", key="launch", remedy=remedy))
             app = app._replace(rules=(exactly(cls=""),))  # keeps the name known, so that its uses are not reported too
         apps[name] = app
-    reading.config = replace(reading.config, apps=apps)
+    reading.config = replace(reading.config, apps={**reading.config.apps, **apps})
 
 
 def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> App:

@@ -1,65 +1,89 @@
-"""The sections `bindings` and `words`: what a chord or a typed word does."""
+"""The sections `bindings` and `layers`: what chords do, under headings, in families, in layers."""
 
 from dataclasses import replace
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.config import fields
+from jaklet.config.doing import DOING_KEYS, action_text, read_done
 from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.config.reading import Mention, Reading, good_name, mention_display
-from jaklet.core.chords import parse_keys
-from jaklet.core.config import Binding, Word
+from jaklet.config.reading import Bound, Mention, Reading, good_name
+from jaklet.core.chords import Keys, parse_keys
+from jaklet.core.config import Binding, Layer
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import finding
-from jaklet.core.forms import Named
-from jaklet.core.sentences import Action
+from jaklet.core.scopes import EVERYWHERE, Scope
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import VERBS
 from jaklet.core.words import either
 
-
-class _ReadAction(NamedTuple):
-    action: Action
-    value: Value
+DROP, PASS_ON = "drop", "leave and pass on"
 
 
-def _action(value: Value, what: str, found: Found) -> _ReadAction | None:
-    read = fields.action(value, what, found)
-    return _ReadAction(read, value) if read else None
+class _Apps(NamedTuple):
+    """The apps of a scope, each with the value that names it."""
+
+    named: tuple[tuple[str, Value], ...]
 
 
-DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.truth}
-BINDING_KEYS: Final[Table] = {**DOING_KEYS, "off": fields.truth}
+def _apps(value: Value, what: str, found: Found) -> _Apps | None:
+    items = [*value.items()] if value.is_list else [value]
+    read = [(fields.text(item, f"an app in {what}", found), item) for item in items]
+    if not read:
+        found.append(finding("JK105", value.spot, what=what, wanted="apps", found="empty", remedy="name an app"))
+    return _Apps(tuple((name, item) for name, item in read if name is not None)) if read else None
+
+
+BINDING_KEYS: Final[Table] = {
+    **DOING_KEYS,
+    "off": fields.truth,
+    "only in": _apps,
+    "not in": _apps,
+    "repeat": fields.truth,
+    "on release": fields.truth,
+    "instead": fields.truth,
+}
+
+
+class _Room(NamedTuple):
+    """Where bindings stand: a layer, empty for none, and a heading."""
+
+    layer: str = ""
+    heading: str = ""
 
 
 def read_bindings(value: Value, reading: Reading) -> None:
     """Read the section `bindings`: chords, and headings with chords below them."""
+    _read(value, "bindings", "", reading)
+
+
+def _read(value: Value, what: str, layer: str, reading: Reading) -> None:
     headings: dict[str, Spot] = {}
     for key, item in value.pairs() if value.is_map else ():
         if not _is_heading(key, item):
-            _binding(key, item, "", reading)
+            _binding(key, item, _Room(layer), reading)
             continue
         name = key.text or ""
         if name in headings:
             also = ((headings[name], "the first one"),)
-            reading.found.append(finding("JK107", key.spot, also, name=name, inside="bindings"))
+            reading.found.append(finding("JK107", key.spot, also, name=name, inside=what))
         headings.setdefault(name, key.spot)
         for chord, below in item.pairs():
             if _is_heading(chord, below):
                 problem = f"{chord.text!r} is a heading below a heading"
                 reading.found.append(finding("JK108", chord.spot, problem=problem, remedy="write it at the left, too"))
             else:
-                _binding(chord, below, name, reading)
-    if not value.is_map:
-        fields.mapping(value, "bindings", reading.found)
-    reading.config = replace(reading.config, bindings=tuple(reading.bindings))
+                _binding(chord, below, _Room(layer, name), reading)
+    if not value.is_map and not value.is_empty:
+        fields.mapping(value, what, reading.found)
 
 
 def _is_heading(key: Value, item: Value) -> bool:
     """True for a name with bindings below it: no chord, nor like one, and with no key of a binding in it."""
+    if not item.is_map:
+        return False
     name = key.text or ""
-    if not item.is_map or "+" in name or any(inner.text in BINDING_KEYS for inner, _ in item.pairs()):
+    if "+" in name or any(inner.text in BINDING_KEYS for inner, _ in item.pairs()):
         return False
     try:
         parse_keys(name)
@@ -68,27 +92,79 @@ def _is_heading(key: Value, item: Value) -> bool:
     return False
 
 
-def _binding(key: Value, item: Value, heading: str, reading: Reading) -> None:
-    """Read a binding, or all that a family stands for."""
-    family = key.text if marks(key.text or "") else ""
-    if not _marks_agree(key, item, reading):
+def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
+    """Read a binding, all that a family stands for, or a list of those with other scopes."""
+    if item.is_list:
+        for one in item.items():
+            _binding(key, one, room, reading)
         return
-    for name, one in members(key, item):
-        chords = fields.keys(name, "a chord", reading.found)
-        done = _done(one, key.spot, "this binding", BINDING_KEYS, reading, family=bool(family))
-        if chords and not (done and done.off):
-            reading.chords.append((chords, key.spot, _action_text(item)))
-        if chords and done:
-            word = done.word
-            binding = Binding(chords, word.action, key.spot, word.note, word.sure, heading, done.off)
-            written = (family, _action_text(item)) if family else None
-            reading.bindings.append(binding._replace(family=written))
+    text = key.text or ""
+    own = marks(text) if "<" in text else []
+    if ("<" in text or "<" in action_text(item)) and not _marks_agree(key, item, own, reading):
+        return
+    for name, one in members(key, item) if own else ((key, item),):
+        keys = fields.keys(name, "a chord", reading.found)
+        _one(keys, key, one, item, own, room, reading)
 
 
-def _marks_agree(key: Value, item: Value, reading: Reading) -> bool:
+def _one(keys: Keys | None, key: Value, one: Value, item: Value, own: list[str], room: _Room, reading: Reading) -> None:
+    spot = key.spot
+    done = read_done(one, spot, "this binding", BINDING_KEYS, reading, family=bool(own))
+    read = done.read if done else {}
+    if keys is None:
+        return
+    scope, off = _scope(one, read, reading) if read else EVERYWHERE, read.get("off", False)
+    binding = None
+    if done:
+        binding = Binding(
+            keys,
+            done.action,
+            spot,
+            read.get("note", ""),
+            read.get("sure", False),
+            room.heading,
+            off,
+            (key.text or "", action_text(item)) if own else None,
+            room.layer,
+            scope,
+            read.get("repeat", False),
+            read.get("on release", False),
+        )
+    text = binding.action.text if binding else action_text(item)
+    bound = Bound(keys, spot, text, room.layer, scope, read.get("on release", False), off, key, binding)
+    if binding and binding.repeat and binding.on_release:
+        problem, remedy = "a binding cannot both repeat and wait for the key's release", "keep one of the two"
+        reading.found.append(finding("JK108", spot, problem=problem, remedy=remedy))
+    if read.get("instead") and not _take_away(bound, reading):
+        reading.found.append(finding("JK210", spot, chord=" ".join((key.text or "").split())))
+    reading.bound.setdefault((room.layer, keys), []).append(bound)
+
+
+def _scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
+    only, without = read.get("only in"), read.get("not in")
+    if only and without:
+        spot = next(key.spot for key, _ in item.pairs() if key.text == "not in")
+        problem = "a binding has either `only in` or `not in`"
+        reading.found.append(finding("JK108", spot, problem=problem, remedy="keep one of the two"))
+    apps = only or without
+    if not isinstance(apps, _Apps):
+        return EVERYWHERE
+    for name, value in apps.named:
+        reading.mentions.append(Mention("app", name, value.spot))
+    return Scope(frozenset(name for name, _ in apps.named), only=bool(only))
+
+
+def _take_away(bound: Bound, reading: Reading) -> bool:
+    """Take away the earlier bindings that one with `instead: true` replaces; False if there is none."""
+    former = reading.bound.get((bound.layer, bound.keys), [])
+    kept = [one for one in former if not one.rivals(bound)]
+    reading.bound[bound.layer, bound.keys] = kept
+    return len(kept) < len(former)
+
+
+def _marks_agree(key: Value, item: Value, own: list[str], reading: Reading) -> bool:
     """Report marks that stand in the action and not in the chord, and chords with more than one."""
-    own = marks(key.text or "")
-    strange = [mark for mark in marks(_action_text(item)) if mark not in own]
+    strange = [mark for mark in marks(action_text(item)) if mark not in own]
     if len(own) > 1:
         problem, remedy = f"this has {either(own)}, and a family has one of them", "write a family for each"
     elif strange:
@@ -100,65 +176,32 @@ def _marks_agree(key: Value, item: Value, reading: Reading) -> bool:
     return False
 
 
-class _Done(NamedTuple):
-    word: Word
-    off: bool
+def _layer_bindings(value: Value, _what: str, _found: Found) -> Value:
+    return value
 
 
-def _done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading, family: bool = False) -> _Done | None:
-    """Read what a chord or a word does: an action, or a mapping with `do`."""
-    read: dict[str, Any] = {}
-    if item.is_map:
-        read = fields.fields(item, what, keys, reading.found)
-        if not any(name.text == "do" for name, _ in item.pairs()):
-            remedy = "add one: {do: go berths}"
-            reading.found.append(finding("JK106", spot, what=what, key="do", remedy=remedy))
-    action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
-    if action is None:
-        return None
-    sure, off = read.get("sure", False), read.get("off", False)
-    _mention_action(action.action, action.value, family, reading)
-    if not off:
-        reading.guarded.append((action.action, sure, action.value.spot))
-    return _Done(Word(action.action, read.get("note", ""), sure), off)
+LAYER_KEYS: Final[Table] = {
+    "stays": fields.truth,
+    "ends after": fields.seconds,
+    "other keys": fields.choice(DROP, PASS_ON),
+    "note": fields.text,
+    "bindings": _layer_bindings,
+}
 
 
-def _action_text(item: Value) -> str:
-    """Return a binding's action as it is written, in either form."""
-    if item.is_map:
-        item = next((value for key, value in item.pairs() if key.text == "do"), item)
-    return item.text or "nothing"
-
-
-def _mention_action(action: Action, value: Value, family: bool, reading: Reading) -> None:
-    for ref in action.refs:
-        spot = value.part(ref.start, ref.end)
-        if ref.action:
-            _mention_action(ref.action, value, family, reading)
-        elif ref.kind in ("APP", "LAYOUT"):
-            reading.mentions.append(Mention(ref.kind.lower(), ref.name, spot, family))
-        elif ref.place:
-            if isinstance(ref.place.form, Named):
-                name = ref.place.form.name
-                reading.mentions.append(Mention("place", name, value.part(ref.start, ref.start + len(name))))
-            if ref.place.display:
-                mention_display(ref.place, value, ref.end, reading)
-
-
-def read_words(value: Value, reading: Reading) -> None:
-    """Read the section `words`."""
-    words: dict[str, Word] = {}
-    small: dict[str, Spot] = {}
-    for key, name, item in fields.mapping(value, "words", reading.found):
-        done = _done(item, key.spot, f"word {name}", DOING_KEYS, reading)
-        if name.lower() in VERBS:
-            problem = f"{name!r} is what an action begins with"
-            reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another word"))
+def read_layers(value: Value, reading: Reading) -> None:
+    """Read the section `layers`."""
+    layers = {**reading.config.layers}
+    for key, name, item in fields.mapping(value, "layers", reading.found):
+        if not good_name(key, name, "layer", reading):
             continue
-        if name.lower() in small and good_name(key, name, "word", reading):
-            also = ((small[name.lower()], "the first one"),)
-            reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
-        elif done and good_name(key, name, "word", reading):
-            words[name] = done.word
-        small.setdefault(name.lower(), key.spot)
-    reading.config = replace(reading.config, words=words)
+        read = fields.fields(item, f"layer {name}", LAYER_KEYS, reading.found)
+        passes_on = read.get("other keys", DROP) == PASS_ON
+        layers[name] = Layer(name, read.get("stays", False), read.get("ends after"), passes_on, read.get("note", ""))
+        inside: Value | None = read.get("bindings")
+        if inside is None or inside.is_empty:
+            remedy = f"write {name}: {{bindings: {{b: go berths}}}}"
+            reading.found.append(finding("JK106", key.spot, what=f"layer {name}", key="bindings", remedy=remedy))
+        else:
+            _read(inside, f"layer {name}", name, reading)
+    reading.config = replace(reading.config, layers=layers)

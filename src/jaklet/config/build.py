@@ -9,11 +9,13 @@ from typing import Final
 
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
-from jaklet.config.bindings import read_bindings, read_words
+from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.fields import Table
+from jaklet.config.include import Part, parts_of
 from jaklet.config.reader import Value, documents, read_source
-from jaklet.config.reading import Reading, good_name, mention_display
-from jaklet.core.config import Settings
+from jaklet.config.reading import NOWHERE, Here, Reading, good_name, mention_display, once
+from jaklet.config.reserved import read_reserved
+from jaklet.config.words import read_words
 from jaklet.core.findings import finding
 from jaklet.core.forms import Named
 from jaklet.core.places import Place
@@ -28,17 +30,25 @@ SETTING_KEYS: Final[Table] = {
     "sequence": fields.seconds,
     "terminal": launch,
     "words": fields.choice(AT_ONCE, WITH_ENTER),
+    "keyboard": fields.keyboards,
 }
 DISPLAY_KEYS: Final[Table] = {"name": fields.text}
 
 
 def _settings(value: Value, reading: Reading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
+    for key, _ in value.pairs() if value.is_map else ():
+        if key.text in read and not once("setting", key, key.text, reading):
+            del read[key.text]
     if "terminal" in read:
         read["terminal"], spot = read["terminal"]
         reading.commands.append((read["terminal"][0], spot))
-    read["at_once"] = read.pop("words", WITH_ENTER) == AT_ONCE
-    reading.config = replace(reading.config, settings=Settings(**read))
+    if "words" in read:
+        read["at_once"] = read.pop("words") == AT_ONCE
+    if "keyboard" in read:
+        reading.keyboards = read.pop("keyboard")
+        read["keyboards"] = tuple(name for name, _ in reading.keyboards)
+    reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
 
 def _displays(value: Value, reading: Reading) -> None:
@@ -52,7 +62,7 @@ def _displays(value: Value, reading: Reading) -> None:
         elif item.is_map or item.is_empty:
             remedy = "give the connector's name: {name: DP-1}"
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
-    reading.config = replace(reading.config, displays=roles)
+    reading.config = replace(reading.config, displays={**reading.config.displays, **roles})
 
 
 def _places(value: Value, reading: Reading) -> None:
@@ -69,7 +79,7 @@ def _places(value: Value, reading: Reading) -> None:
         if read is not None and read.display:
             mention_display(read, item, len(item.text or ""), reading)
         places[name] = read or Place(Named(name))
-    reading.config = replace(reading.config, places=places)
+    reading.config = replace(reading.config, places={**reading.config.places, **places})
 
 
 # A new section is one entry here.
@@ -79,19 +89,35 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "apps": read_apps,
     "places": _places,
     "bindings": read_bindings,
+    "layers": read_layers,
     "words": read_words,
+    "reserved": read_reserved,
 }
+INCLUDE: Final = "include"
 
 
-def read_config(path: Path, shown: str, programs: Programs) -> Reading:
-    """Read a config file; every fault is in the reading's `found`. `programs`: what there is to launch."""
-    reading = Reading(programs, shown)
-    source = read_source(path, shown, reading.found)
+def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE) -> Reading:
+    """Read a config file and all that it includes; every fault is in the reading's `found`.
+
+    `programs`: what there is to launch. `here`: the machine and keyboards it is read for.
+    """
+    reading = Reading(programs, shown, here)
+    _read_file(Part(path, shown), reading, ())
+    config = reading.config
+    bindings = tuple(bound.binding for group in reading.bound.values() for bound in group if bound.binding)
+    reading.config = replace(config, bindings=bindings)
+    return reading
+
+
+def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
+    """Read a file: first the parts that it includes, so that it has the last word, then its sections."""
+    source = read_source(part.path, part.shown, reading.found)
     if source is None:
-        return reading
-    reading.sources[shown] = source
-    _refuse_if_others_write(path, shown, reading)
+        return
+    reading.sources[part.shown] = source
+    _refuse_if_others_write(part.path, part.shown, reading)
     sections: dict[str, Spot] = {}
+    values: list[tuple[str, Value, Value]] = []
     for root in documents(source, reading.found, reading.broken):
         if not root.is_map:
             if not root.is_empty:
@@ -104,13 +130,24 @@ def read_config(path: Path, shown: str, programs: Programs) -> Reading:
                 reading.found.append(finding("JK107", key.spot, also, name=name, inside="the file"))
                 continue
             sections[name] = key.spot
-            build = SECTIONS.get(name)
-            if build is None:
-                remedy = did_you_mean(name, SECTIONS, f"sections are {either(list(SECTIONS))}")
-                reading.found.append(finding("JK103", key.spot, name=name, remedy=remedy))
-            elif not value.is_empty:
-                build(value, reading)
-    return reading
+            values.append((name, key, value))
+    trail = (*trail, part.path.resolve())
+    for name, _, value in values:
+        if name == "settings":  # parts can be for one keyboard, which is named here
+            _settings(value, reading)
+    for name, _, value in values:
+        if name == INCLUDE:
+            for other in parts_of(value, part, trail, reading):
+                _read_file(other, reading, trail)
+    for name, key, value in values:
+        build = SECTIONS.get(name)
+        if name in (INCLUDE, "settings"):
+            continue
+        if build is None:
+            remedy = did_you_mean(name, [*SECTIONS, INCLUDE], f"sections are {either([*SECTIONS, INCLUDE])}")
+            reading.found.append(finding("JK103", key.spot, name=name, remedy=remedy))
+        elif not value.is_empty:
+            build(value, reading)
 
 
 def _refuse_if_others_write(path: Path, shown: str, reading: Reading) -> None:

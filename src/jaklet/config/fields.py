@@ -11,6 +11,7 @@ from jaklet.config.reader import Value
 from jaklet.core.chords import Keys, parse_keys
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import Finding, finding
+from jaklet.core.keyboards import parse_keyboard
 from jaklet.core.places import Place, parse_place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
@@ -53,6 +54,27 @@ def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] 
     pairs = mapping(value, what, found)
     read = [(name, text(item, f"{name} of {what}", found)) for _, name, item in pairs]
     return tuple((name, got) for name, got in read if got is not None) or None
+
+
+def words(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
+    """Read a word, or a list of them."""
+    read = [text(item, what, found) for item in (value.items() if value.is_list else (value,))]
+    return tuple(word for word in read if word is not None) or None
+
+
+def keyboards(value: Value, what: str, found: Found) -> list[tuple[str, Spot]] | None:
+    """Read the name of a keyboard, or a list of them: `us`, `fr, small laptop`."""
+    read = []
+    for item in value.items() if value.is_list else (value,):
+        name = text(item, what, found)
+        if name is None:
+            continue
+        try:
+            read.append((str(parse_keyboard(name)), item.spot))
+        except SentenceError as fault:
+            spot = item.part(fault.start, fault.end)
+            found.append(finding("JK108", spot, problem=fault.message, remedy=fault.remedy))
+    return read or None
 
 
 def whole(value: Value, what: str, found: Found) -> int | None:

@@ -1,7 +1,7 @@
 """What reading a config gives: values, positions, and faults, as they are collected."""
 
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
@@ -11,6 +11,8 @@ from jaklet.core.cursor import NAME
 from jaklet.core.findings import finding
 from jaklet.core.places import Place
 from jaklet.core.ports import Programs
+from jaklet.core.reserved import Reserved
+from jaklet.core.scopes import Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import RESERVED
@@ -25,28 +27,72 @@ class Mention(NamedTuple):
     family: bool = False  # one of several that a family of bindings names
 
 
+class Bound(NamedTuple):
+    """A chord or sequence of the files, also where its action is at fault (`binding` is None then).
+
+    `text`: the action as it is written; `key`: the value that holds the chord.
+    """
+
+    keys: Keys
+    spot: Spot
+    text: str
+    layer: str
+    scope: Scope
+    on_release: bool
+    off: bool
+    key: Value
+    binding: Binding | None
+
+    def rivals(self, other: "Bound") -> bool:
+        """True if both can be live at the same time for the same chord, and on the same edge of it."""
+        return self.on_release is other.on_release and self.scope.overlaps(other.scope)
+
+
+class Here(NamedTuple):
+    """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings."""
+
+    host: str = ""
+    keyboards: tuple[str, ...] = ()
+    usual: str = "us"  # where neither they nor the settings say more
+
+
+NOWHERE: Final = Here()
+
+
 @dataclass
 class Reading:
     """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
 
     programs: Programs
     path: str = ""  # of the config file, as the user would write it
+    here: Here = NOWHERE
     config: Config = field(default_factory=Config)
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
-    bindings: list[Binding] = field(default_factory=list)
-    chords: list[tuple[Keys, Spot, str]] = field(default_factory=list)  # also of bindings whose action is at fault
+    bound: dict[tuple[str, Keys], list[Bound]] = field(default_factory=dict)  # by layer and chords
+    keyboards: list[tuple[str, Spot]] = field(default_factory=list)  # as the settings name them
+    reserved: list[Reserved] = field(default_factory=list)  # chords that others own, as the files say
+    left_out: list[str] = field(default_factory=list)  # parts that are for another host or keyboard
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
     guarded: list[tuple[Action, bool, Spot]] = field(default_factory=list)  # what keys and words do, and if it may kill
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 
 
+def once(kind: str, key: Value, name: str, reading: Reading) -> bool:
+    """Remember where a name stands; report one that another file has, too."""
+    former = reading.spots.setdefault((kind, name), key.spot)
+    if former != key.spot:
+        reading.found.append(finding("JK107", key.spot, ((former, "the first one"),), name=name, inside=f"{kind}s"))
+    return former == key.spot
+
+
 def good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
-    """Report a name that sentences could not use, and remember where a good one stands."""
-    reading.spots[kind, name] = key.spot
+    """Report a name that sentences could not use, or that another file uses; remember where a good one stands."""
+    if not once(kind, key, name, reading):
+        return False
     problem = None
     if not NAME.fullmatch(name):
         problem = f"{name!r} cannot be a name: it should be one word of letters, digits, - and _"

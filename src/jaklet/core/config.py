@@ -9,6 +9,7 @@ from jaklet.core.apps import App, Claims
 from jaklet.core.chords import Keys, keys_written
 from jaklet.core.desk import Desk, Display
 from jaklet.core.places import Place
+from jaklet.core.scopes import EVERYWHERE, Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 
@@ -23,6 +24,7 @@ class Settings(NamedTuple):
     `terminal`: the command to which a program that runs in a terminal is added.
     `sequence`: how long the next chord of a sequence is waited for, in seconds.
     `at_once`: a short word is done as soon as it stands in `pick`, without Enter.
+    `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
     gap: int = 0
@@ -30,6 +32,7 @@ class Settings(NamedTuple):
     terminal: tuple[str, ...] = DEFAULT_TERMINAL
     at_once: bool = False
     sequence: float = DEFAULT_SEQUENCE
+    keyboards: tuple[str, ...] = ()
 
 
 DEFAULTS: Final = Settings()
@@ -38,6 +41,8 @@ DEFAULTS: Final = Settings()
 class Binding(NamedTuple):
     """A chord or sequence tied to an action, and where it stands. One that is `off` is listed and does nothing.
 
+    `layer`: the one in which it is live; empty for what is live from the start. `scope`: the apps in which it is.
+    `repeat`: done again and again while the key is held. `on_release`: done when the key is let go.
     `family`: chord and action as they are written, where they stand for several.
     """
 
@@ -49,11 +54,36 @@ class Binding(NamedTuple):
     heading: str = ""
     off: bool = False
     family: tuple[str, str] | None = None
+    layer: str = ""
+    scope: Scope = EVERYWHERE
+    repeat: bool = False
+    on_release: bool = False
 
     @property
     def written(self) -> str:
-        """The chords as they are written."""
-        return keys_written(self.keys)
+        """The chords as they are written, with their layer."""
+        keys = keys_written(self.keys)
+        return f"{keys} ({self.layer})" if self.layer else keys
+
+    @property
+    def described(self) -> str:
+        """All that makes this binding differ from another, on one line."""
+        edge = " on release" if self.on_release else " repeated" if self.repeat else ""
+        return f"{self.written}{edge} {self.scope}: {self.action}"
+
+
+class Layer(NamedTuple):
+    """A set of bindings that is live once it is entered.
+
+    It ends after one action, unless it `stays`; it always ends `ends_after` seconds without a key, if that is given.
+    `passes_on`: a key that is not bound in it ends it, and means what it means without it; else such a key is dropped.
+    """
+
+    name: str
+    stays: bool = False
+    ends_after: float | None = None
+    passes_on: bool = False
+    note: str = ""
 
 
 class Word(NamedTuple):
@@ -73,6 +103,7 @@ class Config:
     apps: Mapping[str, App] = field(default_factory=dict)
     places: Mapping[str, Place] = field(default_factory=dict)
     bindings: tuple[Binding, ...] = ()
+    layers: Mapping[str, Layer] = field(default_factory=dict)
     words: Mapping[str, Word] = field(default_factory=dict)
 
     @cached_property
@@ -85,10 +116,10 @@ class Config:
         """The bindings that are not off."""
         return tuple(binding for binding in self.bindings if not binding.off)
 
-    @cached_property
-    def by_keys(self) -> Mapping[Keys, Binding]:
-        """The bindings that are not off, by their chords."""
-        return {binding.keys: binding for binding in self.live}
+    def front_app(self, desk: Desk) -> str | None:
+        """Return the app of the window in front, if there is one and it is known."""
+        front = desk.front
+        return self.claims.app_of(front, desk) if front else None
 
     def word(self, text: str) -> Word | None:
         """Return what a short word stands for, in capitals or not."""

@@ -6,6 +6,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Final, NamedTuple
 
+from jaklet.core.chords import Chord
 from jaklet.core.geometry import NO_LIMITS, Insets, Rect, SizeLimits
 
 
@@ -206,4 +207,10 @@ class Launch(NamedTuple):
     environment: tuple[tuple[str, str], ...] = ()
 
 
-Change = Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch
+class Press(NamedTuple):
+    """Press chords, one after another, for the window that has the focus."""
+
+    chords: tuple[Chord, ...]
+
+
+Change = Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press

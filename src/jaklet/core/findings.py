@@ -9,6 +9,7 @@ from jaklet.core.spans import Spot
 
 ERROR: Final = "error"  # the files cannot be used
 WARNING: Final = "warning"  # they can, but something in them will not do what it says
+NOTE: Final = "note"  # they say what they mean; it may be worth a thought
 
 
 class Kind(NamedTuple):
@@ -21,17 +22,21 @@ class Kind(NamedTuple):
 
 
 class Finding(NamedTuple):
-    """One result of a check. `also` names other places that it is about, each with a word on it."""
+    """One result of a check. `also` names other places that it is about, each with a word on it.
+
+    `cures`: chords that are free, best first, any of which could stand at the spot instead.
+    """
 
     code: str
     spot: Spot
     cause: str
     remedy: str
     also: tuple[tuple[Spot, str], ...] = ()
+    cures: tuple[str, ...] = ()
 
     @property
     def severity(self) -> str:
-        """`error` or `warning`."""
+        """`error`, `warning` or `note`."""
         return CATALOGUE[self.code].severity
 
     @property
@@ -50,6 +55,14 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK107": Kind(ERROR, "written twice", "{name!r} is written twice in {inside}", "keep one of the two"),
     "JK108": Kind(ERROR, "not a possible value", "{problem}"),
     "JK109": Kind(ERROR, "others can write it", "other users can write this file: {problem}", "run: {remedy}"),
+    "JK110": Kind(ERROR, "part cannot be read", "{problem}"),
+    "JK111": Kind(
+        WARNING,
+        "silence that silences nothing",
+        "{code} is silenced here, and there is nothing to silence",
+        "take it out",
+    ),
+    "JK112": Kind(WARNING, "silence that does not hold", "{problem}"),
     "JK201": Kind(ERROR, "chord does not parse", "{problem}"),
     "JK202": Kind(ERROR, "unknown key name", "{problem}"),
     "JK203": Kind(
@@ -60,6 +73,78 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "chord begins a sequence",
         "{sequence} can never be pressed: {start} is bound by itself, to: {action}",
         "give one of the two another chord",
+    ),
+    "JK205": Kind(
+        WARNING,
+        "one key on this keyboard",
+        "{chord} is the same key as {other} {keyboards}, and cannot be told from it",
+        "give one of the two another chord",
+    ),
+    "JK206": Kind(
+        WARNING, "not on this keyboard", "{chord} cannot be pressed {keyboards}: {problem}", "bind another chord"
+    ),
+    "JK207": Kind(NOTE, "hard to press", "{chord} is a contortion {keyboards}: {problem}", "bind an easier chord"),
+    "JK208": Kind(
+        WARNING,
+        "typing key taken",
+        "{chord} is needed for typing, and no program gets it any more",
+        "add a modifier such as super, or bind it in a layer",
+    ),
+    "JK209": Kind(
+        WARNING,
+        "types a character",
+        "{chord} types {character} {keyboards}, and no program gets that any more",
+        "bind another chord",
+    ),
+    "JK210": Kind(
+        ERROR,
+        "replaces nothing",
+        "{chord} is to stand instead of an earlier binding, and there is none",
+        "take `instead: true` away, or mend the chord",
+    ),
+    "JK211": Kind(WARNING, "owned by the system", "{chord} is {owner}'s: {does}", "bind another chord"),
+    "JK212": Kind(
+        WARNING,
+        "taken from programs",
+        "{chord} is {owner}'s, and lost: {does}",
+        "bind another chord, or limit it: only in",
+    ),
+    "JK213": Kind(WARNING, "held by another program", "{chord} cannot be had now: {holder}", "bind another chord"),
+    "JK214": Kind(
+        WARNING, "a shortcut of the desktop", "{chord} is the desktop's: {does} ({setting})", "bind another chord"
+    ),
+    "JK215": Kind(
+        WARNING,
+        "presses itself",
+        "{chord} presses {pressed}, which leads back to it, without end",
+        "press another chord",
+    ),
+    "JK216": Kind(
+        WARNING, "layer without a way in", "nothing leads into layer {layer}", "bind a chord to: enter {layer}"
+    ),
+    "JK217": Kind(
+        WARNING, "layer without a way out", "layer {layer} cannot be left: {problem}", "bind a chord in it to: leave"
+    ),
+    "JK218": Kind(
+        NOTE,
+        "layer hides a chord",
+        "while layer {layer} is on, {chord} is not: {action}",
+        "bind another chord in the layer",
+    ),
+    "JK219": Kind(
+        WARNING,
+        "dangerous key beside a harmless one",
+        "{chord} ({action}) is {near} {other} ({harmless})",
+        "move one of the two",
+    ),
+    "JK220": Kind(
+        NOTE,
+        "saving key beside a harmless one",
+        "{chord} ({action}) is {near} {other} ({harmless}): a slip saves over a layout",
+        "none is needed, as former versions are kept",
+    ),
+    "JK221": Kind(
+        NOTE, "family with a gap", "{there}, and there is no key to {missing}", "add one, if it was forgotten"
     ),
     "JK301": Kind(ERROR, "action does not parse", "{problem}"),
     "JK302": Kind(ERROR, "unknown app", "no app is called {name!r}"),
@@ -78,7 +163,10 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "{word!r} can never be typed: {shorter!r} is done as soon as it stands there",
         "choose words of which none begins another, or write `words: with enter` in the settings",
     ),
-    "JK401": Kind(WARNING, "program not found", "{program!r} is not found on PATH"),
+    "JK308": Kind(NOTE, "nothing uses it", "nothing uses {kind} {name}", "take it out, or use it"),
+    "JK310": Kind(ERROR, "unknown layer", "no layer is called {name!r}"),
+    "JK311": Kind(ERROR, "only a key can do it", "only a key can do {verb!r}, and this is typed", "bind it to a chord"),
+    "JK401": Kind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": Kind(
         ERROR,
         "two apps claim the same windows",
@@ -93,12 +181,16 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "a window can match {app} ({rule}) and {other} ({its}) just as well",
         "make one of the two rules say more; else {first} has it, as it stands first",
     ),
+    "JK406": Kind(WARNING, "program misspelt", "{program!r} is not found on PATH"),
     "JK501": Kind(ERROR, "layout number used twice", "number {number} is {other}'s already", "give one another number"),
     "JK502": Kind(
         ERROR,
         "layout is not in its file",
         "this layout is called {name!r}, and its file {file!r}",
         "rename one of the two",
+    ),
+    "JK503": Kind(
+        NOTE, "layout without a key", "no key or word recalls layout {name}", "bind a chord to: recall {name}"
     ),
 }
 

@@ -1,46 +1,151 @@
-"""What the next chord means: a state machine over the bindings and their sequences, without a keyboard or a clock.
+"""What the next key means: a state machine over layers, sequences and scopes, without a keyboard or a clock.
 
 A sequence is begun by its first chord. Until it is done, given up, or too much time has passed, the chords that can
 come next are heard as well, and Escape, which gives it up. A chord that begins something else gives it up, too, and
 does that; keys that are not heard go to the program in front, and change nothing.
+
+In a layer all keys are heard. One that is not bound in it is dropped, or ends the layer and means what it means without
+it; Escape ends the layer unless it is bound there. A chord whose bindings all have another scope goes to the program.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.chords import Chord, Keys, parse_chord
 from jaklet.core.config import Binding, Config
 
 ESCAPE: Final = parse_chord("escape")
+ENTER, LEAVE = "enter", "leave"
+Front = Callable[[], str | None]  # the app of the window in front, asked only where a scope has to know it
+
+
+class State(NamedTuple):
+    """Where the keys have led: the layer, empty for none, and the chords of a sequence so far."""
+
+    layer: str = ""
+    begun: Keys = ()
+
+
+REST: Final = State()
 
 
 class Step(NamedTuple):
-    """What came of a chord: the chords of a sequence so far, and the binding that is to be done."""
+    """What came of a key: the state then, and the bindings to be done now and when it is let go.
 
-    begun: Keys
+    `passed`: it is not ours, and belongs to the program in front.
+    """
+
+    state: State
     binding: Binding | None = None
+    on_release: Binding | None = None
+    passed: bool = False
+
+
+class Hearing(NamedTuple):
+    """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key."""
+
+    chords: frozenset[Chord] = frozenset()
+    scoped: frozenset[Chord] = frozenset()
+    every: bool = False
+
+
+NOTHING: Final = Hearing()
+
+
+def _nobody() -> str | None:
+    return None
 
 
 class Keymap:
     """The bindings of a config, by what has been pressed."""
 
     def __init__(self, config: Config) -> None:
-        self._bound: Mapping[Keys, Binding] = config.by_keys
-        self._next: dict[Keys, set[Chord]] = {}
-        for keys in self._bound:
-            for length in range(len(keys)):
-                self._next.setdefault(keys[:length], set()).add(keys[length])
-        self._first = frozenset(self._next.get((), ()))
+        self._layers = config.layers
+        self._bound: dict[State, list[Binding]] = {}  # by layer and chords
+        self._begin: dict[State, list[Binding]] = {}  # by layer and the first chords of a sequence
+        for binding in config.live:
+            self._bound.setdefault(State(binding.layer, binding.keys), []).append(binding)
+            for length in range(1, len(binding.keys)):
+                self._begin.setdefault(State(binding.layer, binding.keys[:length]), []).append(binding)
+        self._next: dict[State, set[Chord]] = {}
+        for layer, keys in (*self._bound, *self._begin):
+            self._next.setdefault(State(layer, keys[:-1]), set()).add(keys[-1])
+        self._hearings: dict[State, Hearing] = {}
 
-    def heard(self, begun: Keys) -> frozenset[Chord]:
-        """Return the chords that are heard after these."""
-        return self._first | self._next.get(begun, set()) | {ESCAPE} if begun else self._first
+    def hearing(self, state: State) -> Hearing:
+        """Return what is to be heard in a state."""
+        if state not in self._hearings:
+            self._hearings[state] = self._hearing(state)
+        return self._hearings[state]
 
-    def press(self, begun: Keys, chord: Chord) -> Step:
-        """Return what a chord means after these."""
-        for keys in ((*begun, chord), (chord,)):
-            if keys in self._bound:
-                return Step((), self._bound[keys])
-            if keys in self._next:
-                return Step(keys)
-        return Step(())  # Escape, or a chord of a config that has just been replaced
+    def _hearing(self, state: State) -> Hearing:
+        bare = State(state.layer)
+        chords = self._next.get(bare, set()) | self._next.get(state, set())
+        if state != REST:
+            chords = chords | {ESCAPE}
+        if state.layer:
+            if self._layers[state.layer].passes_on:
+                chords = chords | self._next.get(REST, set())
+            return Hearing(frozenset(chords), every=True)
+        always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
+        return Hearing(frozenset(chords), frozenset(chords - always - {ESCAPE} if state.begun else chords - always))
+
+    def _meant(self, state: State, chord: Chord) -> Iterator[Binding]:
+        """Yield all bindings that a chord may do, begin or go on with."""
+        for keys in {(*state.begun, chord), (chord,)}:
+            yield from self._bound.get(State(state.layer, keys), ())
+            yield from self._begin.get(State(state.layer, keys), ())
+
+    def starts(self, state: State = REST) -> frozenset[Chord]:
+        """Return the chords that begin something in a layer, or go on with a sequence."""
+        return frozenset(self._next.get(state, ()))
+
+    def press(self, state: State, chord: Chord | None, front: Front = _nobody) -> Step:
+        """Return what a key means in a state; a chord of None is one that is bound nowhere."""
+        layer = state.layer
+        if chord is not None:
+            for keys in ((*state.begun, chord), (chord,)):
+                at = State(layer, keys)
+                step = self._done(at, self._live(self._bound.get(at), front))
+                if step:
+                    return step
+                if self._live(self._begin.get(at), front):
+                    return Step(at)
+                if not state.begun:
+                    break
+        if chord == ESCAPE and state != REST:
+            return Step(State(layer) if state.begun else REST)
+        if not layer:
+            return Step(REST, passed=True)
+        if self._layers[layer].passes_on:
+            return self.press(REST, chord, front)
+        return Step(State(layer))
+
+    def release(self, state: State, binding: Binding) -> State:
+        """Return the state once a binding has been done by letting go of its key."""
+        return self._after(binding, state)
+
+    @staticmethod
+    def _live(bindings: list[Binding] | None, front: Front) -> list[Binding]:
+        if not bindings:
+            return []
+        return [binding for binding in bindings if not binding.scope.apps or binding.scope.holds(front())]
+
+    def _done(self, at: State, live: Sequence[Binding]) -> Step | None:
+        if not live:
+            return None
+        now = next((binding for binding in live if not binding.on_release), None)
+        later = next((binding for binding in live if binding.on_release), None)
+        stays = at.layer and self._layers[at.layer].stays
+        state = State(at.layer) if stays else REST
+        return Step(self._after(now, state) if now else state, now, later)
+
+    @staticmethod
+    def _after(binding: Binding, state: State) -> State:
+        """Return the state after a binding: only `enter` and `leave` change it."""
+        action = binding.action
+        if action.verb == LEAVE:
+            return REST
+        if action.verb == ENTER:
+            return State(action.refs[0].name)
+        return state

@@ -1,11 +1,13 @@
 """What the core and the listener need from outside, and nothing more."""
 
 from collections.abc import Callable, Iterable, Sequence
+from enum import Enum
 from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.chords import Chord
 from jaklet.core.desk import Change, Desk
 from jaklet.core.entries import DesktopEntry
+from jaklet.core.keymap import Hearing
 from jaklet.core.layouts import Layout
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
@@ -13,10 +15,30 @@ NOT_ALLOWED: Final = 126  # the same of one that may not be run
 
 
 class Refusal(NamedTuple):
-    """A chord that could not be grabbed, and why, in words for the user."""
+    """A chord that could not be grabbed, or None for the whole keyboard, and why, in words for the user."""
 
-    chord: Chord
+    chord: Chord | None
     reason: str
+
+
+class Edge(Enum):
+    """What happened to a key: it went down, it was held long enough to repeat, it went up."""
+
+    PRESS = "press"
+    REPEAT = "repeat"
+    RELEASE = "release"
+
+
+class KeyEvent(NamedTuple):
+    """A key that was heard. `chord`: as it was pressed, None for one that is bound to nothing; `time`: the server's.
+
+    `waits`: the key is held back until `answer` says whose it is.
+    """
+
+    edge: Edge
+    chord: Chord | None
+    time: int
+    waits: bool = False
 
 
 class Ended(NamedTuple):
@@ -69,12 +91,16 @@ class Desktop(Protocol):
 class ChordDesktop(Desktop, Protocol):
     """A desk whose keyboard can be listened to."""
 
-    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
-        """Make exactly these the chords that are heard, and report those that cannot be."""
+    def grab(self, hearing: Hearing) -> list[Refusal]:
+        """Hear exactly these keys, and report the chords that cannot be; with none, that the keyboard cannot be had."""
         ...
 
-    def pressed(self) -> list[tuple[Chord, int]]:
-        """Return the chords heard since last asked, each with its server time; never waits."""
+    def key_events(self) -> list[KeyEvent]:
+        """Return what has been heard since last asked; never waits."""
+        ...
+
+    def answer(self, passed: bool) -> None:
+        """Say whose a key is that waits: the program's in front if it is `passed` on, else ours."""
         ...
 
     def lost(self) -> list[Refusal]:

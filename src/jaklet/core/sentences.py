@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import NamedTuple, Optional
 
+from jaklet.core.chords import Keys
 from jaklet.core.places import Place
 
 
@@ -14,6 +15,7 @@ class Ref(NamedTuple):
     start: int
     end: int
     place: Place | None = None
+    keys: Keys = ()
     action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
 
 
@@ -37,6 +39,11 @@ class Action(NamedTuple):
         for ref in self.refs:
             if ref.action:
                 yield from ref.action.every()
+
+    @property
+    def presses(self) -> Keys:
+        """The chords that it presses."""
+        return next((ref.keys for ref in self.refs if ref.keys), ())
 
     def __str__(self) -> str:
         return self.text

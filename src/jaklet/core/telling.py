@@ -2,6 +2,7 @@
 
 from typing import Final
 
+from jaklet.core.chords import keys_written
 from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
@@ -12,6 +13,7 @@ from jaklet.core.desk import (
     Launch,
     Minimise,
     Move,
+    Press,
     Reshape,
     Reveal,
     Send,
@@ -39,6 +41,8 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
         return f"launch {change.app}: {' '.join(change.command)}"
     if isinstance(change, Show):
         return f"show workspace {change.workspace}"
+    if isinstance(change, Press):
+        return f"press {keys_written(change.chords)}"
     if isinstance(change, Stack):
         names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
         names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
@@ -65,7 +69,7 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what was asked and is not so."""
-    if isinstance(change, Launch | Show | Stack):
+    if isinstance(change, Launch | Show | Stack | Press):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)
     name = window_name(window, desk, config)

@@ -4,7 +4,8 @@ import re
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
-from jaklet.core import ending, focusing, programs, recall, windows
+from jaklet.core import ending, focusing, pressing, programs, recall, windows
+from jaklet.core.chords import parse_keys
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
@@ -12,7 +13,7 @@ from jaklet.core.layouts import name_fault
 from jaklet.core.places import FORMS, read_place
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action, Ref
-from jaklet.core.tasks import Context, Task
+from jaklet.core.tasks import Context, Task, outcome
 from jaklet.core.words import did_you_mean, either
 
 
@@ -20,6 +21,7 @@ class Verb(NamedTuple):
     """One action. Each form is a list of slots (`SLOTS`) or lower-case words to be written as they are.
 
     `harsh`: work can be lost, so that it asks, or has to be bound with `sure: true`.
+    `by_key`: only a key can do it, as it is about what keys mean.
     """
 
     name: str
@@ -28,6 +30,7 @@ class Verb(NamedTuple):
     help: str
     example: str
     harsh: bool = False
+    by_key: bool = False
 
 
 MISSING: Final = "is missing here"
@@ -71,6 +74,28 @@ def _name(cursor: Cursor) -> Ref:
     return _layout(cursor)._replace(kind="NAME")
 
 
+def _layer(cursor: Cursor) -> Ref:
+    """LAYER := NAME, of the section `layers`"""
+    word, start = cursor.peek(), cursor.at
+    found = cursor.take(NAME)
+    if not found or len(found.group()) != len(word):
+        cursor.at = start
+        raise cursor.fault(f"{word!r} is no layer's name" if word else "which layer?", "name one of `layers`")
+    return Ref("LAYER", found.group(), found.start(), found.end())
+
+
+def _chords(cursor: Cursor) -> Ref:
+    """CHORDS := chord {space chord}, to the end of the sentence"""
+    if cursor.done:
+        raise cursor.fault("which chord?", "write one such as ctrl+p")
+    text, start, end = cursor.rest()
+    try:
+        keys = parse_keys(text)
+    except SentenceError as fault:
+        raise SentenceError(fault.message, start + fault.start, start + fault.end, fault.remedy) from fault
+    return Ref("CHORDS", text, start, end, keys=keys)
+
+
 def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
     """Return a reader of one of these words."""
 
@@ -104,6 +129,10 @@ def _action(cursor: Cursor) -> Ref:
     if cursor.depth > MOST_NESTED:
         raise cursor.fault("this says `or` too often", "one or two are enough")
     action = _read(cursor)
+    if VERBS[action.verb].by_key:
+        raise SentenceError(
+            f"{action.verb} can only stand by itself", start, len(cursor.text), "give it a key of its own"
+        )
     end = len(cursor.text.rstrip())
     return Ref("ACTION", action.text, start, end, action=action)
 
@@ -114,6 +143,16 @@ def _go(action: Action, context: Context, moment: Moment) -> Task:
     if other and other.action and programs.rests(action, context, moment):
         return begin(other.action, context, moment)
     return programs.go(action, context, moment)
+
+
+def _enter(action: Action, _context: Context, _moment: Moment) -> Task:
+    """Nothing is left to do: the keys mean something else as soon as the key is pressed (`core.keymap`)."""
+    return outcome(True, f"layer {action.refs[0].name} is on")
+
+
+def _leave(_action: Action, _context: Context, _moment: Moment) -> Task:
+    """As `_enter`."""
+    return outcome(True, "no layer is on")
 
 
 _ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
@@ -128,6 +167,8 @@ SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
     "BACKWARDS": _word("BACKWARDS", "backwards"),
     "ALL": _word("ALL", "all"),
     "WINDOW": _window,
+    "LAYER": _layer,
+    "CHORDS": _chords,
     "ACTION": _action,
 }
 # How the slots that stand for words are written.
@@ -149,6 +190,9 @@ _VERBS: Final = (
     Verb("restore", ((), ("APP",)), windows.restore, "undo minimise or maximise", "restore"),
     Verb("recall", (("LAYOUT",),), recall.recall, "set the desk up as a layout says", "recall departures"),
     Verb("save", (("NAME",),), recall.save, "keep the desk as a layout", "save departures"),
+    Verb("press", (("CHORDS",),), pressing.press, "press keys for the program in front", "press ctrl+p"),
+    Verb("enter", (("LAYER",),), _enter, "let the keys mean what a layer says", "enter arrange", by_key=True),
+    Verb("leave", ((),), _leave, "let the keys mean again what they do without a layer", "leave", by_key=True),
 )
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 

@@ -10,7 +10,7 @@ from typing import Any, Final, NamedTuple
 from jaklet.core.chords import Chord, Keys, keys_written
 from jaklet.core.config import Config
 from jaklet.core.errors import JakletError
-from jaklet.core.keymap import ESCAPE
+from jaklet.core.keymap import ESCAPE, NOTHING
 from jaklet.core.ports import ChordDesktop, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
@@ -48,7 +48,8 @@ class Listener:
         self._tell = tell
         self._session = Session(desktop, config, shelf, self._ended)
         self._stopping = False
-        self._heard: frozenset[Chord] = frozenset()
+        self._hearing = NOTHING
+        self._refused: dict[Chord | None, str] = {}
         path = socket_path(desk_name)
         methods = {"reload": self.reload, "status": self.status}
         self._control = ControlServer(path, methods) if path else None
@@ -62,8 +63,10 @@ class Listener:
             while not self._stopping:
                 self._desktop.watch([wake, *(self._control.descriptors() if self._control else ())])
                 moment = self._desktop.wait(self._session.deadline)
-                for chord, time in self._desktop.pressed():
-                    self._session.press(chord, time, moment)
+                for event in self._desktop.key_events():
+                    passed = self._session.key(event, moment)
+                    if event.waits:
+                        self._desktop.answer(passed)
                     moment = self._desktop.look()
                     self._follow()
                 self._session.step(moment)
@@ -75,7 +78,7 @@ class Listener:
                     self._control.serve()
                 self._session.prepare(self._desktop.look())
                 _tidy()
-            self._desktop.grab(())
+            self._desktop.grab(NOTHING)
             self._tell("stopped: all chords are free again")
 
     def close(self) -> None:
@@ -110,7 +113,9 @@ class Listener:
         return {
             "pid": os.getpid(),
             "desk": self._name,
-            "chords": [keys_written(keys) for keys in self._session.config.by_keys],
+            "layer": self._session.layer,
+            "refused": {str(chord): reason for chord, reason in self._refused.items()},
+            "bindings": [binding.described for binding in self._session.config.live],
         }
 
     def _grab(self, lines: list[str] | None = None) -> str:
@@ -121,22 +126,29 @@ class Listener:
                 self._tell(_told(refusal))
             else:
                 lines.append(_told(refusal))
-        bound = self._session.config.by_keys
-        refused = {refusal.chord for refusal in refusals}
-        working = sum(keys[0] not in refused for keys in bound)
-        return f"{working} of {counted(len(bound), 'binding')}" if refusals else counted(working, "binding")
+        live = self._session.config.live
+        self._refused = refused = {refusal.chord: refusal.reason for refusal in refusals}
+        # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
+        working = sum(bool(binding.layer) or binding.keys[0] not in refused for binding in live)
+        return f"{working} of {counted(len(live), 'binding')}" if refusals else counted(working, "binding")
 
     def _hear(self) -> list[Refusal]:
-        """Grab the chords that mean something now."""
-        self._heard = self._session.heard
-        return self._desktop.grab(self._heard)
+        """Grab the keys that mean something now."""
+        self._hearing = self._session.hearing
+        return self._desktop.grab(self._hearing)
 
     def _follow(self) -> None:
-        """Hear the next chords of a sequence while it is under way, and no longer."""
-        if self._session.heard != self._heard:
-            for refusal in self._hear():
-                if refusal.chord != ESCAPE:  # without it, time still ends the sequence
-                    self._tell(_told(refusal))
+        """Hear the keys of a layer, or the next ones of a sequence, while it is under way, and no longer."""
+        if self._session.hearing is self._hearing:
+            return
+        for refusal in self._hear():
+            if refusal.chord is None:
+                self._tell(f"layer {self._session.layer} is left: {refusal.reason}")
+                self._session.leave()
+                self._hear()
+                return
+            if refusal.chord != ESCAPE:  # without it, time still ends the sequence
+                self._tell(_told(refusal))
 
     def _report_lost(self) -> None:
         for refusal in self._desktop.lost():

@@ -2,14 +2,14 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Final
+from typing import Final, NamedTuple
 
 from jaklet.core.chords import Chord, Keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Focus, Launch
 from jaklet.core.errors import JakletError
-from jaklet.core.keymap import Keymap
-from jaklet.core.ports import Desktop, Moment, Shelf
+from jaklet.core.keymap import REST, Hearing, Keymap, State
+from jaklet.core.ports import Desktop, Edge, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin
@@ -34,20 +34,25 @@ class Running:
     focusing: bool = False
 
 
+class Held(NamedTuple):
+    """What a key that is held was pressed for, and what is to be done when it is let go."""
+
+    binding: Binding | None
+    on_release: Binding | None
+    passed: bool
+
+
 class Session:
-    """Turns chords into tasks and steps them. `tell` is called with the chords and how their action ended."""
+    """Turns keys into tasks and steps them. `tell` is called with the chords and how their action ended."""
 
     def __init__(
         self, desktop: Desktop, config: Config, shelf: Shelf, tell: Callable[[Keys, Action, Outcome], None]
     ) -> None:
-        self._config = config
         self._desktop = desktop
         self._shelf = shelf
         self._tell = tell
         self._running: list[Running] = []
-        self._keymap = Keymap(config)
-        self._begun: Keys = ()  # the chords of a sequence so far
-        self._begun_until = NEVER
+        self.config = config
 
     @property
     def config(self) -> Config:
@@ -57,26 +62,71 @@ class Session:
     @config.setter
     def config(self, config: Config) -> None:
         self._config, self._keymap = config, Keymap(config)
-        self._begun, self._begun_until = (), NEVER
+        self._state, self._sequence_until, self._layer_until = REST, NEVER, NEVER
+        self._held: dict[Chord, Held] = {}
 
     @property
-    def heard(self) -> frozenset[Chord]:
-        """The chords that mean something now."""
-        return self._keymap.heard(self._begun)
+    def layer(self) -> str:
+        """The layer that is on; empty for none."""
+        return self._state.layer
+
+    @property
+    def hearing(self) -> Hearing:
+        """The keys that mean something now."""
+        return self._keymap.hearing(self._state)
+
+    def leave(self) -> None:
+        """Leave all layers and sequences, as after a reload."""
+        self._state, self._sequence_until, self._layer_until = REST, NEVER, NEVER
 
     @property
     def deadline(self) -> float:
         """When something wants to be looked at again at the latest; infinity while nothing waits."""
-        return min(self._begun_until, *(running.until for running in self._running), NEVER)
+        until = min(self._sequence_until, self._layer_until)
+        return min(until, *(running.until for running in self._running), NEVER)
 
-    def press(self, chord: Chord, time: int, moment: Moment) -> None:
-        """Begin what a chord is bound to, or go on with a sequence."""
-        if moment.now > self._begun_until:
-            self._begun = ()
-        self._begun, binding = self._keymap.press(self._begun, chord)
-        self._begun_until = moment.now + self.config.settings.sequence if self._begun else NEVER
-        if binding is not None:
-            self._do(binding, time, moment)
+    def key(self, event: KeyEvent, moment: Moment) -> bool:
+        """Take in what happened to a key; True if it belongs to the program in front."""
+        if event.edge is Edge.PRESS:
+            return self._press(event, moment)
+        held = self._held.get(event.chord) if event.chord else None
+        if held is None:
+            return False
+        if event.edge is Edge.REPEAT:
+            if held.binding and held.binding.repeat:
+                self._do(held.binding, event.time, moment)
+            return held.passed
+        assert event.chord is not None
+        del self._held[event.chord]
+        if held.on_release:
+            self._turn(self._keymap.release(self._state, held.on_release), moment)
+            self._do(held.on_release, event.time, moment)
+        return held.passed
+
+    def _press(self, event: KeyEvent, moment: Moment) -> bool:
+        """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
+        self._give_up(moment.now)
+        step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
+        self._turn(step.state, moment)
+        if event.chord:
+            self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
+        if step.binding is not None:
+            self._do(step.binding, event.time, moment)
+        return step.passed
+
+    def _turn(self, state: State, moment: Moment) -> None:
+        """Be in a state from now on, and wait no longer than it may last."""
+        self._state = state
+        self._sequence_until = moment.now + self.config.settings.sequence if state.begun else NEVER
+        ends_after = self.config.layers[state.layer].ends_after if state.layer else None
+        self._layer_until = moment.now + ends_after if ends_after is not None else NEVER
+
+    def _give_up(self, now: float) -> None:
+        """Give up a sequence that has not gone on, and leave a layer whose time is over."""
+        if now >= self._layer_until:
+            self.leave()
+        elif now >= self._sequence_until:
+            self._state, self._sequence_until = State(self._state.layer), NEVER
 
     def _do(self, binding: Binding, time: int, moment: Moment) -> None:
         """Begin an action. A new recall takes the place of one that is still waiting."""
@@ -96,9 +146,8 @@ class Session:
         self.config.claims.prepare(moment.desk)
 
     def step(self, moment: Moment) -> None:
-        """Resume every task with what is so now; give up a sequence that has not gone on."""
-        if moment.now >= self._begun_until:
-            self._begun, self._begun_until = (), NEVER
+        """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
+        self._give_up(moment.now)
         for running in tuple(self._running):
             if running in self._running:
                 self._advance(running, moment, 0)
@@ -114,7 +163,11 @@ class Session:
             return
         running.until = ask.until
         if ask.changes:
-            self._desktop.apply(ask.changes, time)
+            try:
+                self._desktop.apply(ask.changes, time)
+            except JakletError as fault:
+                self._end(running, Outcome(False, fault.message))
+                return
             running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
             if any(isinstance(change, Focus) for change in ask.changes):
                 self._give_way(running)

@@ -5,7 +5,8 @@ from pathlib import Path
 
 from jaklet.core.chords import Chord
 from jaklet.core.desk import Change
-from jaklet.core.ports import Moment, Refusal
+from jaklet.core.keymap import NOTHING, Hearing
+from jaklet.core.ports import Edge, KeyEvent, Moment, Refusal
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
 
@@ -16,8 +17,10 @@ class Tabletop:
     def __init__(self, room: Room, path: Path | None = None) -> None:
         self.room = room
         self._path = path
-        self._struck: list[tuple[Chord, int]] = []
-        self._grabbed: frozenset[Chord] = frozenset()
+        self._struck: list[KeyEvent] = []
+        self._hearing = NOTHING
+        self._waiting: Chord | None = None
+        self.passed: list[Chord | None] = []  # keys that went to the program in front
         self._changed = False  # since the file was read
         self._fresh = False  # since the last wait
 
@@ -44,21 +47,32 @@ class Tabletop:
         self._fresh = False
         return self.look()
 
-    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
-        """Hear these chords from now on."""
-        wanted = frozenset(chords)
-        self._grabbed = wanted - self.room.taken
-        return [Refusal(chord, "another program holds it") for chord in sorted(wanted & self.room.taken)]
+    def grab(self, hearing: Hearing) -> list[Refusal]:
+        """Hear these keys from now on."""
+        self._hearing = hearing
+        taken = [] if hearing.every else sorted(hearing.chords & self.room.taken)
+        return [Refusal(chord, "another program holds it") for chord in taken]
 
-    def strike(self, chord: Chord) -> None:
-        """Press a chord on the simulated keyboard; it is heard if it is grabbed."""
-        if chord in self._grabbed:
-            self._struck.append((chord, int(self.room.now * 1000)))
+    def strike(self, chord: Chord, edge: Edge = Edge.PRESS) -> None:
+        """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""
+        every = self._hearing.every
+        heard = chord in self._hearing.chords and (every or chord not in self.room.taken)
+        if heard or every:
+            waits = edge is Edge.PRESS and (every or chord in self._hearing.scoped)
+            self._struck.append(KeyEvent(edge, chord if heard else None, int(self.room.now * 1000), waits))
+        elif edge is Edge.PRESS:
+            self.passed.append(chord)
 
-    def pressed(self) -> list[tuple[Chord, int]]:
-        """Return the chords heard since last asked."""
+    def key_events(self) -> list[KeyEvent]:
+        """Return what has been heard since last asked."""
         heard, self._struck = self._struck, []
+        self._waiting = next((event.chord for event in heard if event.waits), None)
         return heard
+
+    def answer(self, passed: bool) -> None:
+        """Say whose a key is that waits."""
+        if passed:
+            self.passed.append(self._waiting)
 
     def lost(self) -> list[Refusal]:
         """Return nothing: this keyboard does not change."""

@@ -15,6 +15,7 @@ from jaklet.core.desk import (
     Launch,
     Minimise,
     Move,
+    Press,
     Reshape,
     Reveal,
     Send,
@@ -92,6 +93,7 @@ class Room:
     now: float = 0.0
     openings: list[Opening] = field(default_factory=list)
     ended: list[Ended] = field(default_factory=list)
+    sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
     says: dict[str, str] = field(default_factory=dict)  # the last error line of each app's program
     _next: int = 1
 
@@ -165,6 +167,8 @@ class Room:
         match change:
             case Launch():
                 self._launch(change.app, change.command)
+            case Press(chords):
+                self.sent += chords
             case Show(workspace):
                 self._show(workspace)
             case Stack(windows):

@@ -13,6 +13,7 @@ from jaklet.core.desk import (
     Launch,
     Minimise,
     Move,
+    Press,
     Reshape,
     Reveal,
     Send,
@@ -58,8 +59,8 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
         case Stack(windows):
             _stack(windows, wire, desk)
-        case Launch():
-            raise AssertionError("programs are launched by the desk itself")
+        case Launch() | Press():
+            raise AssertionError("the desk itself launches programs and presses keys")
         case _:
             assert_never(change)
 

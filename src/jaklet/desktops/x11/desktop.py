@@ -13,10 +13,10 @@ from typing import Any, Final
 import xcffib
 import xcffib.xproto as xp
 
-from jaklet.core.chords import Chord
-from jaklet.core.desk import Change, Focus, Kill, Launch
+from jaklet.core.desk import Change, Focus, Kill, Launch, Press
 from jaklet.core.errors import DeskError
-from jaklet.core.ports import Moment, Refusal
+from jaklet.core.keymap import Hearing
+from jaklet.core.ports import KeyEvent, Moment, Refusal
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.keyboard import Keyboard
@@ -43,9 +43,8 @@ class X11Desktop:
         self._processes = Processes(logs)
         self._mirror = Mirror(wire, self._launched_for)
         self._keyboard: Keyboard | None = None
-        self._pressed: list[tuple[Chord, int]] = []
+        self._keys: list[KeyEvent] = []
         self._watched: list[int] = []
-        self._released: tuple[int, int] | None = None  # keycode and time of the last release
         self._keys_changed = False
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._unanswered = 0  # barriers sent, and not answered yet
@@ -92,6 +91,10 @@ class X11Desktop:
             if isinstance(change, Launch):
                 time = time or self._server_time()
                 self._processes.launch(change, time)
+                continue
+            if isinstance(change, Press):
+                self._keyboard = self._keyboard or Keyboard(wire)
+                self._keyboard.send(change.chords)
                 continue
             if isinstance(change, Kill) and not self._may_kill(change.window):
                 continue
@@ -146,7 +149,7 @@ class X11Desktop:
                 elif now >= self._settle_at:
                     self._settle_at, self._unanswered, changed = None, 0, True
                     self._mirror.aimed = None  # by now it has the focus, or was refused it
-            if changed or self._pressed or self._lost or now >= until:
+            if changed or self._keys or self._lost or now >= until:
                 return self.look()
             soonest = until if self._settle_at is None else min(until, self._settle_at)
             timeout = None if soonest == float("inf") else soonest - now
@@ -172,7 +175,7 @@ class X11Desktop:
             # Reading replies can leave further events queued inside the library, where select() cannot see them.
             again = came and (news or self._keys_changed)
             self._keys_changed = False
-            if self._pressed or not again:
+            if self._keys or not again:
                 return changed
 
     def _take_in(self) -> tuple[bool, bool]:
@@ -182,7 +185,7 @@ class X11Desktop:
         for event in chain(held, self._wire.events()):
             came = True
             news |= self._take(event)
-            if self._pressed and not held:  # what was held is here and nowhere else, and is taken in whole
+            if self._keys and not held:  # what was held is here and nowhere else, and is taken in whole
                 break
         return came, news
 
@@ -193,15 +196,9 @@ class X11Desktop:
             raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
 
     def _take(self, event: Any) -> bool:
-        if isinstance(event, xp.KeyPressEvent):
-            # A held key repeats as release and press at the same time; only the first press counts.
-            repeated = self._released == (event.detail, event.time)
-            chord = self._keyboard.chord(event.detail, event.state) if self._keyboard and not repeated else None
-            if chord:
-                self._pressed.append((chord, event.time))
-            return False
-        if isinstance(event, xp.KeyReleaseEvent):
-            self._released = (event.detail, event.time)
+        if isinstance(event, (xp.KeyPressEvent, xp.KeyReleaseEvent)):
+            key = self._keyboard.take(event) if self._keyboard else None
+            self._keys += [key] if key else []
             return False
         if isinstance(event, xp.MappingNotifyEvent):
             self._keys_changed |= event.request != xp.Mapping.Pointer
@@ -214,15 +211,20 @@ class X11Desktop:
             return False
         return self._mirror.take(event)
 
-    def grab(self, chords: Iterable[Chord]) -> list[Refusal]:
-        """Grab these chords and no others."""
+    def grab(self, hearing: Hearing) -> list[Refusal]:
+        """Hear these keys and no others."""
         self._keyboard = self._keyboard or Keyboard(self._wire)
-        return self._keyboard.grab(chords)
+        return self._keyboard.grab(hearing)
 
-    def pressed(self) -> list[tuple[Chord, int]]:
-        """Return the chords heard since last asked."""
-        heard, self._pressed = self._pressed, []
+    def key_events(self) -> list[KeyEvent]:
+        """Return what has been heard since last asked."""
+        heard, self._keys = self._keys, []
         return heard
+
+    def answer(self, passed: bool) -> None:
+        """Say whose a key is that waits."""
+        if self._keyboard:
+            self._keyboard.answer(passed)
 
     def lost(self) -> list[Refusal]:
         """Return the chords that were lost since last asked."""

@@ -1,0 +1,75 @@
+"""What the rules of a check may look at."""
+
+from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
+
+from jaklet.config.reading import Bound, Reading
+from jaklet.core.chords import Chord, Keys, keys_written
+from jaklet.core.config import Config
+from jaklet.core.cures import Free
+from jaklet.core.keyboards import Keyboard
+from jaklet.core.ports import Programs
+from jaklet.core.reserved import Reserved
+
+MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by one
+
+
+class Case:
+    """A reading, what there is to launch, the keyboards it is checked for, and what others own."""
+
+    def __init__(
+        self, reading: Reading, programs: Programs, keyboards: Sequence[Keyboard], reserved: Iterable[Reserved] = ()
+    ) -> None:
+        self.reading = reading
+        self.programs = programs
+        self.keyboards = keyboards
+        self.reserved = (*reserved, *reading.reserved)
+        self._cured = 0
+
+    @property
+    def config(self) -> Config:
+        """The config, as far as it could be read."""
+        return self.reading.config
+
+    @cached_property
+    def live(self) -> list[Bound]:
+        """All chords that are not off, also those whose action is at fault, in the order of the files."""
+        return [bound for group in self.reading.bound.values() for bound in group if not bound.off]
+
+    @cached_property
+    def by_chord(self) -> dict[Chord, list[Bound]]:
+        """The live bindings that a chord is part of."""
+        found: dict[Chord, list[Bound]] = {}
+        for bound in self.live:
+            for chord in dict.fromkeys(bound.keys):
+                found.setdefault(chord, []).append(bound)
+        return found
+
+    @cached_property
+    def first_chords(self) -> dict[Chord, list[Bound]]:
+        """The live bindings outside layers, by the chord that begins them."""
+        found: dict[Chord, list[Bound]] = {}
+        for bound in self.live:
+            if not bound.layer:
+                found.setdefault(bound.keys[0], []).append(bound)
+        return found
+
+    @cached_property
+    def free(self) -> Free:
+        """What chords are free."""
+        taken: dict[str, list[Keys]] = {}
+        for bound in self.live:
+            taken.setdefault(bound.layer, []).append(bound.keys)
+        return Free(self.keyboards, taken, (one.keys for one in self.reserved))
+
+    def cures(self, bound: Bound, at: int) -> tuple[str, ...]:
+        """Return chords that could be written instead, as changed in one; none for a member of a family."""
+        if self._cured >= MOST_CURED or (bound.binding and bound.binding.family) or "<" in (bound.key.text or ""):
+            return ()
+        self._cured += 1
+        return tuple(keys_written(keys) for keys in self.free.instead(bound.layer, bound.keys, at))
+
+    def per_keyboard(self, chord: Chord) -> Iterator[tuple[Keyboard, bool]]:
+        """Yield each keyboard, and whether it has a chord."""
+        for keyboard in self.keyboards:
+            yield keyboard, bool(keyboard.strokes(chord))

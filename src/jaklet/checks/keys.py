@@ -1,0 +1,124 @@
+"""The rules about chords: which get in each other's way, and what keyboards have."""
+
+from collections.abc import Iterator
+
+from jaklet.checks.case import Case
+from jaklet.config.reading import Bound
+from jaklet.core.chords import Chord, Modifier, key_name, keys_written
+from jaklet.core.conflicts import Conflict, conflicts
+from jaklet.core.findings import Finding, finding
+from jaklet.core.keyboards import CONTORTION, is_character, told
+from jaklet.core.keytables import Stroke
+from jaklet.core.words import listed
+
+_TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF55, 0xFF56, 0xFF57})
+
+
+def in_the_way(case: Case) -> Iterator[Finding]:
+    """JK203 and JK204: the same chord or sequence bound twice, and chords that are the start of a sequence."""
+    for conflict in conflicts(case.live):
+        bound, other = conflict.binding, conflict.other
+        if bound.spot == other.spot and not conflict.begins and bound.keys == other.keys and bound.key is other.key:
+            continue  # members of a family at fault as a whole
+        cures = case.cures(bound, conflict.length - 1)
+        if conflict.begins:
+            also = ((other.spot, "bound here"),)
+            names = {"start": _written(other), "sequence": _written(bound), "action": other.text}
+            yield finding("JK204", bound.spot, also, **names)._replace(cures=cures)
+        else:
+            also = ((other.spot, "bound here first"),)
+            found = finding("JK203", bound.spot, also, chord=_written(bound), action=other.text)
+            yield found._replace(cures=cures)
+
+
+def _written(bound: Bound) -> str:
+    layer = f" in layer {bound.layer}" if bound.layer else ""
+    return keys_written(bound.keys) + layer + (f" {bound.scope}" if bound.scope.apps else "")
+
+
+def one_key(case: Case) -> Iterator[Finding]:
+    """JK205: chords that are written differently, and are one key on a keyboard."""
+    found: dict[tuple[Bound, Bound], tuple[Conflict[Bound], list[str]]] = {}
+    for keyboard in case.keyboards:
+        sharing: dict[Stroke[str], set[Chord]] = {}
+        for chord in case.by_chord:
+            for stroke in keyboard.strokes(chord):
+                sharing.setdefault(stroke, set()).add(chord)
+        shared = {chord for chords in sharing.values() if len(chords) > 1 for chord in chords}
+        among = {id(bound): bound for chord in shared for bound in case.by_chord[chord]}
+        for conflict in conflicts(among.values(), keyboard.strokes):
+            one, other = conflict.binding, conflict.other
+            if one.keys[: conflict.length] != other.keys:  # else it is one on every keyboard
+                found.setdefault((one, other), (conflict, []))[1].append(str(keyboard))
+    for (bound, other), (conflict, names) in found.items():
+        later, first = (bound, other) if bound.spot > other.spot or conflict.begins else (other, bound)
+        also = ((first.spot, "bound here"),)
+        names_of = {"chord": keys_written(later.keys), "other": keys_written(first.keys[: conflict.length])}
+        cures = case.cures(later, len(later.keys) - 1)
+        yield finding("JK205", later.spot, also, keyboards=told(names), **names_of)._replace(cures=cures)
+
+
+def out_of_reach(case: Case) -> Iterator[Finding]:
+    """JK206 and JK207: chords that a keyboard does not have, or has where hardly anybody reaches them."""
+    for chord, bounds in case.by_chord.items():
+        lacking: dict[str, list[str]] = {}
+        straining: dict[str, list[str]] = {}
+        for keyboard, there in case.per_keyboard(chord):
+            if not there:
+                lacking.setdefault(keyboard.lacks(chord), []).append(str(keyboard))
+            elif keyboard.strain(chord) >= CONTORTION:
+                straining.setdefault(keyboard.effort(chord).partition(": ")[2], []).append(str(keyboard))
+        for code, problems in (("JK206", lacking), ("JK207", straining)):
+            for problem, names in problems.items():
+                for bound in bounds:
+                    cures = case.cures(bound, bound.keys.index(chord))
+                    found = finding(code, bound.spot, chord=str(chord), keyboards=told(names), problem=problem)
+                    yield found._replace(cures=cures)
+
+
+def typing_keys(case: Case) -> Iterator[Finding]:
+    """JK208 and JK209: keys that are needed for typing, plainly or with AltGr."""
+    for chord, bounds in case.first_chords.items():
+        if chord.modifiers & ~(Modifier.SHIFT | Modifier.ALTGR):
+            continue
+        everywhere = [bound for bound in bounds if not bound.scope.only]
+        if not chord.modifiers & Modifier.ALTGR and (is_character(chord.keysym) or chord.keysym in _TYPING):
+            for bound in everywhere:
+                yield finding("JK208", bound.spot, chord=str(chord))._replace(cures=case.cures(bound, 0))
+            continue
+        typed: dict[int, list[str]] = {}
+        for keyboard in case.keyboards:
+            if keysym := keyboard.typed(chord):
+                typed.setdefault(keysym, []).append(str(keyboard))
+        for bound in everywhere:
+            for keysym, names in typed.items():
+                name = f"{_character(keysym)} ({key_name(keysym)})"
+                one = finding("JK209", bound.spot, chord=str(chord), character=name, keyboards=told(names))
+                yield one._replace(cures=case.cures(bound, 0))
+
+
+def _character(keysym: int) -> str:
+    if keysym < 0x100:
+        return chr(keysym)
+    return chr(keysym - 0x01000000) if keysym > 0x01000000 else "a character"
+
+
+def presses_itself(case: Case) -> Iterator[Finding]:
+    """JK215: bindings whose `press` comes back to them, straight or by way of others."""
+    presses = {
+        bound.keys[0]: (bound, [chord for one in bound.binding.action.every() for chord in one.presses])
+        for bound in case.live
+        if bound.binding and len(bound.keys) == 1 and not bound.layer
+    }
+    for start, (bound, chords) in presses.items():
+        seen: set[Chord] = set()
+        ahead = list(chords)
+        while ahead:
+            chord = ahead.pop()
+            if chord == start:
+                pressed = listed([str(one) for one in chords])
+                yield finding("JK215", bound.spot, chord=str(start), pressed=pressed)
+                break
+            if chord not in seen and chord in presses:
+                seen.add(chord)
+                ahead += presses[chord][1]

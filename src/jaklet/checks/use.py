@@ -1,0 +1,135 @@
+"""The rules about what is used, what is missing, and what is dangerous to have beside each other."""
+
+from collections.abc import Iterator, Mapping
+from typing import Final
+
+from jaklet.checks.case import Case
+from jaklet.config.reading import Bound
+from jaklet.core.chords import Chord
+from jaklet.core.findings import Finding, finding
+from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
+from jaklet.core.verbs import is_harsh
+from jaklet.core.words import listed
+
+MUCH_USED: Final = frozenset({"go", "focus", "recall", "place"})
+_LEAST: Final = 3  # members that make a family
+NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
+
+
+def unused(case: Case) -> Iterator[Finding]:
+    """JK308: apps, places and displays that nothing names."""
+    named = {(mention.kind, mention.name) for mention in case.reading.mentions}
+    config = case.config
+    for kind, names in (("app", config.apps), ("place", config.places), ("display", config.displays)):
+        if f"{kind}s" in case.reading.broken or "bindings" in case.reading.broken:
+            continue
+        for name in names:
+            if (kind, name) not in named and (kind, name) in case.reading.spots:
+                yield finding("JK308", case.reading.spots[kind, name], kind=kind, name=name)
+
+
+def without_key(case: Case) -> Iterator[Finding]:
+    """JK503: layouts that no key or word recalls."""
+    recalled = {
+        ref.name
+        for action, _, _ in case.reading.guarded
+        for one in action.every()
+        for ref in one.refs
+        if one.verb == "recall"
+    }
+    for name, number in case.reading.layouts.items():
+        if name not in recalled and str(number) not in recalled and "last" not in recalled:
+            spot = case.reading.spots.get(("layout", name))
+            if spot:
+                yield finding("JK503", spot, name=name)
+
+
+def gaps(case: Case) -> Iterator[Finding]:
+    """JK221: rows of keys, such as those that recall 1 to 5, of which one is missing; and pairs of such rows."""
+    rows: dict[tuple[str, str, int], dict[int, Bound]] = {}
+    sides: dict[tuple[str, str], dict[str, Bound]] = {}
+    for bound in case.live:
+        action = bound.binding.action if bound.binding else None
+        ref = action.refs[-1] if action and len(action.refs) == 1 else None
+        if action and ref and ref.name.isdigit() and ref.name == str(int(ref.name)):
+            rows.setdefault((bound.layer, action.verb, bound.keys[-1].modifiers), {})[int(ref.name)] = bound
+        elif action and ref and ref.kind == "SIDE":
+            sides.setdefault((bound.layer, action.verb), {})[ref.name] = bound
+    numbers: dict[tuple[str, str], dict[int, Bound]] = {}
+    for (layer, verb, _), row in rows.items():
+        numbers.setdefault((layer, verb), {}).update(row)
+    for (layer, verb), row in numbers.items():
+        if len(row) < _LEAST:
+            continue
+        missing = set(range(min(row), max(row))) - row.keys()
+        others = [one for (its, name), one in numbers.items() if name != verb and its == layer and len(one) >= _LEAST]
+        missing |= {number for other in others for number in other.keys() - row.keys() if len(other) > len(row)}
+        if missing:
+            yield _gap(row, verb, [str(number) for number in sorted(missing)])
+    for (_, verb), found in sides.items():
+        missing_sides = [side for side in ("left", "right", "up", "down") if side not in found]
+        if len(found) == _LEAST and missing_sides:
+            yield _gap(found, verb, missing_sides)
+
+
+def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: list[str]) -> Finding:
+    there = f"keys {verb} {listed([str(name) for name in row])}"
+    last = max(row.values(), key=lambda bound: bound.spot)
+    return finding("JK221", last.spot, there=there, missing=f"{verb} {listed(missing, 'or')}")
+
+
+def dangerous(case: Case) -> Iterator[Finding]:
+    """JK219 and JK220: keys that kill, close all, or save over a layout, a slip away from a much used harmless one."""
+    plain = [bound for bound in case.live if len(bound.keys) == 1 and bound.binding]
+    perilous = [(bound, code) for bound in plain if (code := _danger(bound, case))]
+    if not perilous:
+        return
+    much = {(bound.layer, bound.keys[0]): bound for bound in plain if bound.binding.action.verb in MUCH_USED}  # type: ignore[union-attr]
+    told: set[tuple[Spot, Spot]] = set()
+    for bound, code in perilous:
+        for other, near in _near(bound, much, case):
+            if (bound.spot, other.spot) in told:
+                continue  # another pair of the same two families
+            told.add((bound.spot, other.spot))
+            names = {"chord": str(bound.keys[0]), "action": _action(bound).text, "other": str(other.keys[0])}
+            also = ((other.spot, "the harmless one"),)
+            yield finding(code, bound.spot, also, near=near, harmless=_action(other).text, **names)
+
+
+def _action(bound: Bound) -> Action:
+    assert bound.binding
+    return bound.binding.action
+
+
+def _danger(bound: Bound, case: Case) -> str:
+    """Return the code of what is dangerous about a binding; empty if nothing is."""
+    action = _action(bound)
+    if is_harsh(action) or (action.verb == "close" and action.named("ALL")):
+        return "JK219"
+    ref = action.named("NAME")
+    if action.verb == "save" and ref:
+        layouts = case.reading.layouts
+        over = ref.name in layouts or ref.name in {str(number) for number in layouts.values()}
+        return "JK220" if over else ""
+    return ""
+
+
+def _near(bound: Bound, much: Mapping[tuple[str, Chord], Bound], case: Case) -> Iterator[tuple[Bound, str]]:
+    chord = bound.keys[0]
+    for bit in range(5):
+        other = much.get((bound.layer, chord._replace(modifiers=chord.modifiers ^ 1 << bit)))
+        if other and other.scope.overlaps(bound.scope):
+            yield other, "one modifier away from"
+    keyboard = case.keyboards[0]
+    stroke = keyboard.stroke(chord)
+    if stroke is None:
+        return
+    here = keyboard.spots[stroke.key]
+    for other in much.values():
+        its = keyboard.stroke(other.keys[0]) if other.layer == bound.layer else None
+        if its is None or its.modifiers != stroke.modifiers or not other.scope.overlaps(bound.scope):
+            continue
+        there = keyboard.spots[its.key]
+        if 0 < abs(here.x - there.x) <= NEXT_TO and here.y == there.y:
+            yield other, "next to"

@@ -1,0 +1,72 @@
+"""What a chord or a typed word does: an action, or a mapping with `do`; and what the action names."""
+
+from typing import Any, Final, NamedTuple
+
+from jaklet.config import fields
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.config.reading import Mention, Reading, mention_display
+from jaklet.core.findings import finding
+from jaklet.core.forms import Named
+from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
+
+
+class ReadAction(NamedTuple):
+    """An action, and the value that it was read from."""
+
+    action: Action
+    value: Value
+
+
+def _action(value: Value, what: str, found: Found) -> ReadAction | None:
+    read = fields.action(value, what, found)
+    return ReadAction(read, value) if read else None
+
+
+DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.truth}
+
+
+class Done(NamedTuple):
+    """What is done, and all that stands beside `do`."""
+
+    action: Action
+    read: dict[str, Any]
+
+
+def read_done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading, family: bool = False) -> Done | None:
+    """Read what a chord or a word does: an action, or a mapping with `do`."""
+    read: dict[str, Any] = {}
+    if item.is_map:
+        read = fields.fields(item, what, keys, reading.found)
+        if not any(name.text == "do" for name, _ in item.pairs()):
+            remedy = "add one: {do: go berths}"
+            reading.found.append(finding("JK106", spot, what=what, key="do", remedy=remedy))
+    action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
+    if action is None:
+        return None
+    _mention_action(action.action, action.value, family, reading)
+    if not read.get("off", False):
+        reading.guarded.append((action.action, read.get("sure", False), action.value.spot))
+    return Done(action.action, read)
+
+
+def action_text(item: Value) -> str:
+    """Return an action as it is written, in either form."""
+    if item.is_map:
+        item = next((value for key, value in item.pairs() if key.text == "do"), item)
+    return item.text or "nothing"
+
+
+def _mention_action(action: Action, value: Value, family: bool, reading: Reading) -> None:
+    for ref in action.refs:
+        if ref.action:
+            _mention_action(ref.action, value, family, reading)
+        elif ref.kind in ("APP", "LAYOUT", "LAYER"):
+            reading.mentions.append(Mention(ref.kind.lower(), ref.name, value.part(ref.start, ref.end), family))
+        elif ref.place:
+            if isinstance(ref.place.form, Named):
+                name = ref.place.form.name
+                reading.mentions.append(Mention("place", name, value.part(ref.start, ref.start + len(name))))
+            if ref.place.display:
+                mention_display(ref.place, value, ref.end, reading)

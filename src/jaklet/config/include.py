@@ -1,0 +1,56 @@
+"""`include`: more files of the same kind, some of them for one host or keyboard only."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Final, NamedTuple
+
+from jaklet.config import fields
+from jaklet.config.fields import Table
+from jaklet.config.reader import Value
+from jaklet.config.reading import Reading
+from jaklet.core.findings import finding
+from jaklet.core.globs import matches
+from jaklet.core.spans import Spot
+
+DEEPEST: Final = 8
+
+
+class Part(NamedTuple):
+    """A file of the config, and its name as the user would write it."""
+
+    path: Path
+    shown: str
+
+
+PART_KEYS: Final[Table] = {"file": fields.text, "host": fields.words, "keyboard": fields.keyboards}
+
+
+def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading) -> Iterator[Part]:
+    """Yield the files that `include` names, in its order; those for another host or keyboard are left out."""
+    for item in value.items() if value.is_list else () if value.is_empty else (value,):
+        read = fields.fields(item, "this part", PART_KEYS, reading.found) if item.is_map else {}
+        name = read.get("file") if item.is_map else fields.text(item, "a part", reading.found)
+        if name is None:
+            if item.is_map and not any(key.text == "file" for key, _ in item.pairs()):
+                remedy = "write {file: NAME.yaml, host: HOST}"
+                reading.found.append(finding("JK106", item.spot, what="this part", key="file", remedy=remedy))
+            continue
+        other = Part(part.path.parent / Path(name).expanduser(), str(Path(part.shown).parent / name))
+        if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
+            reading.left_out.append(f"{name} is for host {' or '.join(read['host'])}")
+        elif "keyboard" in read and not _in_use(read["keyboard"], reading):
+            reading.left_out.append(f"{name} is for keyboard {' or '.join(name for name, _ in read['keyboard'])}")
+        elif other.path.resolve() in trail or len(trail) > DEEPEST:
+            problem = f"{name} includes itself" if other.path.resolve() in trail else f"{name} is included too deeply"
+            reading.found.append(finding("JK110", item.spot, problem=problem, remedy="take it out of one of the files"))
+        elif not other.path.is_file():
+            remedy = f"write it, or mend the name; names are relative to {part.shown}"
+            reading.found.append(finding("JK110", item.spot, problem=f"there is no file {name}", remedy=remedy))
+        else:
+            yield other
+
+
+def _in_use(keyboards: list[tuple[str, Spot]], reading: Reading) -> bool:
+    """True if the keyboard in use is one of these: the one asked for, else the first that the settings name."""
+    used = [*reading.here.keyboards, *reading.config.settings.keyboards][:1]
+    return any(used[0].split()[0] == name.split()[0] for name, _ in keyboards) if used else False

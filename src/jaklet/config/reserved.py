@@ -1,0 +1,44 @@
+"""The section `reserved`: chords that others own. The tables that ship with Jaklet have the same format."""
+
+from collections.abc import Iterator
+from typing import Final
+
+from jaklet.config import fields
+from jaklet.config.families import members
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.config.reading import Mention, Reading
+from jaklet.core.findings import finding
+from jaklet.core.reserved import EVERYWHERE, WHERE, Reserved
+
+
+def _as_it_is(value: Value, _what: str, _found: Found) -> Value:
+    return value
+
+
+TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": _as_it_is}
+
+
+def read_reserved(value: Value, reading: Reading) -> None:
+    """Read the section: for an app its chords, for any other owner a table with `keys`."""
+    for key, owner, item in fields.mapping(value, "reserved", reading.found):
+        if any(name.text in TABLE_KEYS for name, _ in (item.pairs() if item.is_map else ())):
+            read = fields.fields(item, f"what {owner} reserves", TABLE_KEYS, reading.found)
+            keys = read.get("keys")
+            if keys is None:
+                remedy = "write the chords below `keys:`"
+                reading.found.append(finding("JK106", key.spot, what=owner, key="keys", remedy=remedy))
+                continue
+            reading.reserved += _read(keys, owner, reading.found, read.get("where", EVERYWHERE), read.get("source", ""))
+        else:
+            reading.mentions.append(Mention("app", owner, key.spot))
+            reading.reserved += _read(item, owner, reading.found, "", "", app=owner)
+
+
+def _read(value: Value, owner: str, found: Found, where: str, source: str, app: str = "") -> Iterator[Reserved]:
+    for key, text, item in fields.mapping(value, f"what {owner} reserves", found):
+        does = fields.text(item, f"what {text} does", found)
+        for name, _ in members(key, item):
+            keys = fields.keys(name, "a chord", found)
+            if keys and does:
+                yield Reserved(keys, does, owner, where, app, source)

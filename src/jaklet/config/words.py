@@ -1,0 +1,33 @@
+"""The section `words`: short names for actions, to be typed."""
+
+from dataclasses import replace
+
+from jaklet.config import fields
+from jaklet.config.doing import DOING_KEYS, read_done
+from jaklet.config.reader import Value
+from jaklet.config.reading import Reading, good_name
+from jaklet.core.config import Word
+from jaklet.core.findings import finding
+from jaklet.core.spans import Spot
+from jaklet.core.verbs import VERBS
+
+
+def read_words(value: Value, reading: Reading) -> None:
+    """Read the section `words`."""
+    words: dict[str, Word] = {}
+    small: dict[str, Spot] = {name.lower(): reading.spots["word", name] for name in reading.config.words}
+    for key, name, item in fields.mapping(value, "words", reading.found):
+        done = read_done(item, key.spot, f"word {name}", DOING_KEYS, reading)
+        if name.lower() in VERBS:
+            problem = f"{name!r} is what an action begins with"
+            reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another word"))
+            continue
+        if name.lower() in small:
+            also = ((small[name.lower()], "the first one"),)
+            reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
+        elif done and VERBS[done.action.verb].by_key:
+            reading.found.append(finding("JK311", key.spot, verb=done.action.verb))
+        elif good_name(key, name, "word", reading) and done:
+            words[name] = Word(done.action, done.read.get("note", ""), done.read.get("sure", False))
+        small.setdefault(name.lower(), key.spot)
+    reading.config = replace(reading.config, words={**reading.config.words, **words})

@@ -1,0 +1,82 @@
+"""Which bindings get in each other's way, whatever keyboard it is.
+
+Two do if some run of keys would mean both, or if one's keys begin the other's, which then can never be gone on with; in
+one layer, on one edge of the key, with some app in front for which both are live. `core.keymap` says what keys mean.
+"""
+
+from collections.abc import Callable, Hashable, Iterable, Iterator
+from itertools import product
+from typing import Generic, NamedTuple, Protocol, TypeVar
+
+from jaklet.core.chords import Chord, Keys
+from jaklet.core.scopes import Scope
+
+
+class Live(Protocol):
+    """What a binding has to tell."""
+
+    @property
+    def keys(self) -> Keys:
+        """Its chords."""
+        ...
+
+    @property
+    def layer(self) -> str:
+        """Its layer."""
+        ...
+
+    @property
+    def scope(self) -> Scope:
+        """Where it is live."""
+        ...
+
+    @property
+    def on_release(self) -> bool:
+        """On which edge of its last key it is done."""
+        ...
+
+
+L = TypeVar("L", bound=Live)
+Tokens = Callable[[Chord], Iterable[Hashable]]
+
+
+class Conflict(NamedTuple, Generic[L]):
+    """One binding that cannot be had because of another: the same keys, or, for `begins`, the start of them.
+
+    `length`: how many of its chords the other one takes.
+    """
+
+    binding: L
+    other: L
+    begins: bool
+    length: int
+
+
+def conflicts(bindings: Iterable[L], tokens: Tokens = lambda chord: (chord,)) -> Iterator[Conflict[L]]:
+    """Yield a conflict for every binding that has one, with the first binding that is in its way.
+
+    `tokens`: what chords are told apart by, such as the keys they are on some keyboard.
+    """
+    bound: dict[Hashable, list[L]] = {}
+    longer: list[tuple[L, list[tuple[Hashable, ...]]]] = []
+    for binding in bindings:
+        ways = list(product(*(tokens(chord) for chord in binding.keys)))
+        first = None
+        for way in ways:
+            group = bound.setdefault((binding.layer, way), [])
+            first = first or next((one for one in group if one is not binding and _meet(one, binding)), None)
+            group.append(binding)
+        if first:
+            yield Conflict(binding, first, False, len(binding.keys))
+        if len(binding.keys) > 1:
+            longer.append((binding, ways))
+    for binding, ways in longer:
+        for length in range(1, len(binding.keys)):
+            found = (one for way in ways for one in bound.get((binding.layer, way[:length]), ()))
+            other = next((one for one in found if one.scope.overlaps(binding.scope)), None)
+            if other:
+                yield Conflict(binding, other, True, length)
+
+
+def _meet(one: Live, other: Live) -> bool:
+    return one.on_release is other.on_release and one.scope.overlaps(other.scope)

@@ -1,0 +1,135 @@
+"""Chords that are free, for one that is not: ranked by how like it they are, and how easy to press.
+
+A chord is free in a layer if no binding there begins with it or is begun by it, nobody else owns it, and every keyboard
+that is asked for has it.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Final, NamedTuple
+
+from jaklet.core.chords import Chord, Keys, Modifier
+from jaklet.core.keyboards import CONTORTION, Keyboard, is_character
+from jaklet.core.keytables import Stroke, small
+
+MOST_CURES: Final = 3
+# Families of modifiers that programs leave to the desktop.
+FAMILIES: Final = tuple(
+    int(family)
+    for family in (
+        Modifier.SUPER,
+        Modifier.SUPER | Modifier.SHIFT,
+        Modifier.SUPER | Modifier.CTRL,
+        Modifier.SUPER | Modifier.ALT,
+        Modifier.CTRL | Modifier.ALT,
+        Modifier.CTRL | Modifier.ALT | Modifier.SHIFT,
+        Modifier.SUPER | Modifier.CTRL | Modifier.SHIFT,
+    )
+)
+PLAIN: Final = (0, int(Modifier.SHIFT))  # in a layer, whose keys nobody types with
+_KEYS: Final = frozenset(  # keys that do not type, and can be bound all the same
+    (0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF50, 0xFF55, 0xFF56, 0xFF57, 0xFF63, 0xFFFF, *range(0xFFBE, 0xFFCA))
+)
+_SPACE: Final = 0x20
+_DEAD: Final = range(0xFE50, 0xFE94)
+
+
+class Candidate(NamedTuple):
+    """A chord that could be bound: where it is on the first keyboard, and how hard it is on the hardest."""
+
+    chord: Chord
+    stroke: Stroke[str]
+    hand: str
+    strain: float
+
+
+class Free:
+    """What is free. `taken`: chord sequences that are bound, by layer; `owned`: chords that are somebody else's."""
+
+    def __init__(
+        self, keyboards: Sequence[Keyboard], taken: Mapping[str, Iterable[Keys]], owned: Iterable[Keys]
+    ) -> None:
+        self._keyboards = keyboards
+        self._taken = {layer: self._marks(all_keys) for layer, all_keys in taken.items()}
+        self._owned = self._marks(owned)
+        self._candidates: dict[tuple[int, ...], list[Candidate]] = {}
+
+    def _marks(self, all_keys: Iterable[Keys]) -> set[tuple[object, ...]]:
+        """Return the key sequences, and what they begin with, on every keyboard."""
+        return {
+            (number, *strokes[:length])
+            for keys in all_keys
+            for number, keyboard in enumerate(self._keyboards)
+            for strokes in _ways(keyboard, keys)
+            for length in range(1, len(strokes) + 1)
+        }
+
+    def candidates(self, families: tuple[int, ...]) -> list[Candidate]:
+        """Return all chords with these modifiers that every keyboard has, and which are no contortion on any."""
+        if families not in self._candidates:
+            self._candidates[families] = list(self._all(families))
+        return self._candidates[families]
+
+    def _all(self, families: tuple[int, ...]) -> Iterator[Candidate]:
+        first = self._keyboards[0]
+        for family in families:
+            for row in first.keys.values():
+                keysym = small(row[0]) if row else 0
+                if not (
+                    keysym in _KEYS or (is_character(keysym) and keysym != 0x20 and not 0xFE50 <= keysym <= 0xFE93)
+                ):
+                    continue
+                chord = Chord(family, keysym)
+                strain = max(keyboard.strain(chord) for keyboard in self._keyboards)
+                stroke = first.stroke(chord)
+                # A chord that a keyboard can only have with Shift on top is another one there.
+                if stroke and strain < CONTORTION and all(_plain(keyboard, chord) for keyboard in self._keyboards):
+                    yield Candidate(chord, stroke, first.hand(chord), strain)
+
+    def is_free(self, layer: str, keys: Keys) -> bool:
+        """True if nothing begins with these keys, and they begin with nothing that is bound."""
+        taken = self._taken.get(layer, set())
+        for number, keyboard in enumerate(self._keyboards):
+            for strokes in _ways(keyboard, keys):
+                if (number, *strokes) in taken:
+                    return False
+                if not layer and any((number, *strokes[:length]) in self._owned for length in (1, len(strokes))):
+                    return False
+        return True
+
+    def chords(self, layer: str, before: Keys = (), families: tuple[int, ...] = ()) -> list[Candidate]:
+        """Return the free chords of a layer after some others, the easiest first."""
+        families = families or ((*PLAIN, *FAMILIES) if layer or before else FAMILIES)
+        free = [one for one in self.candidates(families) if self.is_free(layer, (*before, one.chord))]
+        return sorted(free, key=lambda one: (one.strain, one.chord))
+
+    def instead(self, layer: str, keys: Keys, at: int) -> tuple[Keys, ...]:
+        """Return up to three key sequences to put in the place of one, changed in its chord `at`."""
+        like, before, after = keys[at], keys[:at], keys[at + 1 :]
+        ranked = sorted(self.chords(layer, before), key=lambda one: (self._unlike(one, like), one.strain, one.chord))
+        return tuple((*before, one.chord, *after) for one in ranked[:MOST_CURES])
+
+    def _unlike(self, one: Candidate, like: Chord) -> float:
+        """Return how unlike a chord another is: 0 for itself. The same letter counts most, then hand and modifiers."""
+        first = self._keyboards[0]
+        stroke = first.stroke(like)
+        total = one.strain * 0.3 + 1.5 * (one.chord.modifiers ^ like.modifiers).bit_count()
+        if one.chord.keysym == small(like.keysym):
+            return total
+        total += 3
+        if stroke is None:
+            return total
+        here, there = first.spots[one.stroke.key], first.spots[stroke.key]
+        far = ((here.x - there.x) ** 2 + (here.y - there.y) ** 2) ** 0.5
+        return total + min(float(far), 6) * 0.3 + 1.5 * (here.hand != there.hand)
+
+
+def _plain(keyboard: Keyboard, chord: Chord) -> bool:
+    return any(stroke.modifiers == chord.modifiers for stroke in keyboard.strokes(chord))
+
+
+def _ways(keyboard: Keyboard, keys: Keys) -> list[tuple[Stroke[str], ...]]:
+    """Return all ways to press some chords on a keyboard; few chords have more than one."""
+    ways: list[tuple[Stroke[str], ...]] = [()]
+    for chord in keys:
+        ways = [(*way, stroke) for way in ways for stroke in keyboard.strokes(chord)]
+    return ways

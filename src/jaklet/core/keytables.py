@@ -1,0 +1,54 @@
+"""From chords to keys: which key of a keyboard, with which modifiers, a chord is.
+
+A key has up to four levels (XKB protocol, Key Types): plain, Shift, AltGr, AltGr and Shift. A chord names a key by what
+is on it; a character that is not had plain adds the modifiers of its level to the chord, so that on a US keyboard
+`super+?` is `super+shift+slash`.
+"""
+
+from collections.abc import Hashable, Mapping, Sequence
+from typing import Final, Generic, NamedTuple, TypeVar
+
+from jaklet.core.chords import Chord, Modifier
+
+K = TypeVar("K", bound=Hashable)
+LEVELS: Final = (0, int(Modifier.SHIFT), int(Modifier.ALTGR), int(Modifier.ALTGR | Modifier.SHIFT))
+KEYPAD: Final = range(0xFF80, 0xFFBE)  # KP_Space to KP_9 and KP_Equal; Num Lock turns its levels about
+
+
+class Stroke(NamedTuple, Generic[K]):
+    """A key and the modifiers that are held with it."""
+
+    key: K
+    modifiers: int
+
+
+class KeyTable(Generic[K]):
+    """What is on the keys of a keyboard: keysyms by key and level, 0 for none."""
+
+    def __init__(self, levels: Mapping[K, Sequence[int]]) -> None:
+        self.levels = levels
+        self._found: dict[int, list[Stroke[K]]] = {}
+        ranks: dict[int, int] = {}
+        for rank, held in enumerate(LEVELS):
+            for key, row in levels.items():
+                if rank >= len(row) or not row[rank]:
+                    continue
+                # Both names of a key of the number pad mean the key, whatever Num Lock says.
+                keysym, level = small(row[rank]), 0 if row[rank] in KEYPAD else rank
+                if ranks.setdefault(keysym, level) == level:
+                    strokes = self._found.setdefault(keysym, [])
+                    stroke = Stroke(key, 0 if level == 0 else held)
+                    strokes += [stroke] if stroke not in strokes else []
+
+    def strokes(self, chord: Chord) -> list[Stroke[K]]:
+        """Return the keys that a chord can be, with all modifiers to be held; none if what it names is on no key."""
+        return [Stroke(key, held | chord.modifiers) for key, held in self._found.get(small(chord.keysym), ())]
+
+    def __contains__(self, keysym: int) -> bool:
+        return small(keysym) in self._found
+
+
+def small(keysym: int) -> int:
+    """Return the small letter of a Latin-1 capital: chords name keys, and capitals are no keys of their own."""
+    capital = 0x41 <= keysym <= 0x5A or (0xC0 <= keysym <= 0xDE and keysym != 0xD7)
+    return keysym + 0x20 if capital else keysym

@@ -1,0 +1,130 @@
+"""The physical shapes of keyboards: where keys are, by XKB key name, what presses them, and how far it goes.
+
+Positions are of a key's middle, in widths of a letter key, from the top left of the main block's digit row.
+"""
+
+from collections.abc import Iterable, Mapping
+from functools import cache
+from typing import Final, NamedTuple
+
+LEFT, RIGHT = "left", "right"
+LITTLE, RING, MIDDLE, INDEX, THUMB = "little", "ring", "middle", "index", "thumb"
+
+
+class Spot(NamedTuple):
+    """Where a key is, and what presses it."""
+
+    x: float
+    y: float
+    hand: str
+    finger: str
+
+
+class Shape(NamedTuple):
+    """The keys that a keyboard of some size has. `words`: how it is written after the keyboard's name."""
+
+    words: str
+    blocks: tuple[str, ...]
+
+
+_FINGERS: Final = (LITTLE, RING, MIDDLE, INDEX, INDEX)
+_LETTERS: Final = [(LEFT, finger) for finger in _FINGERS] + [(RIGHT, finger) for finger in reversed(_FINGERS)]
+
+
+def _row(y: float, x: float, names: Iterable[str]) -> dict[str, Spot]:
+    """Return the spots of ten or more keys beside each other, the first of them for the left little finger."""
+    return {
+        name: Spot(x + i, y, *(_LETTERS[i] if i < len(_LETTERS) else (RIGHT, LITTLE))) for i, name in enumerate(names)
+    }
+
+
+def _numbered(prefix: str, count: int) -> list[str]:
+    return [f"{prefix}{number:02}" for number in range(1, count + 1)]
+
+
+def _grid(y: float, x: float, rows: Iterable[str]) -> dict[str, Spot]:
+    fingers = (INDEX, MIDDLE, RING, LITTLE)
+    return {
+        name: Spot(x + i, y + j, RIGHT, fingers[i])
+        for j, row in enumerate(rows)
+        for i, name in enumerate(row.split())
+        if name != "."
+    }
+
+
+_MEDIA: Final = (
+    "MUTE", "VOL-", "VOL+", "I171", "I172", "I173", "I174", "FK20", "I232", "I233", "I148", "I163", "I180", "I225",
+    "I152", "I244", "POWR",
+)  # fmt: skip
+# The blocks that shapes are made of. Every block's table is by key name.
+BLOCKS: Final[Mapping[str, Mapping[str, Spot]]] = {
+    "main": {
+        "TLDE": Spot(0, 0, LEFT, LITTLE),
+        **_row(0, 1, _numbered("AE", 13)),
+        "BKSP": Spot(13.5, 0, RIGHT, LITTLE),
+        "TAB": Spot(0.25, 1, LEFT, LITTLE),
+        **_row(1, 1.5, _numbered("AD", 12)),
+        "BKSL": Spot(13.75, 1, RIGHT, LITTLE),
+        "CAPS": Spot(0.4, 2, LEFT, LITTLE),
+        **_row(2, 1.75, _numbered("AC", 12)),
+        "RTRN": Spot(13.4, 2, RIGHT, LITTLE),
+        "LFSH": Spot(0.6, 3, LEFT, LITTLE),
+        "LSGT": Spot(1.25, 3, LEFT, LITTLE),
+        **_row(3, 2.25, _numbered("AB", 11)),
+        "RTSH": Spot(13.1, 3, RIGHT, LITTLE),
+        "LCTL": Spot(0.1, 4, LEFT, LITTLE),
+        "LWIN": Spot(1.4, 4, LEFT, THUMB),
+        "LALT": Spot(2.6, 4, LEFT, THUMB),
+        "SPCE": Spot(6.4, 4, LEFT, THUMB),
+        "RALT": Spot(10.1, 4, RIGHT, THUMB),
+        "RCTL": Spot(13.9, 4, RIGHT, LITTLE),
+        "ESC": Spot(0, -1.5, LEFT, LITTLE),
+    },
+    "japanese": {name: Spot(4 + i, 4, RIGHT, THUMB) for i, name in enumerate(("MUHE", "HENK", "HKTG"))},
+    "menu": {"RWIN": Spot(11.4, 4, RIGHT, THUMB), "COMP": Spot(12.6, 4, RIGHT, LITTLE)},
+    "functions": {
+        f"FK{n:02}": Spot(1 + n + (n - 1) // 4 * 0.5, -1.5, *_LETTERS[min(max(n - 1, 0), 9)]) for n in range(1, 13)
+    },
+    "system": _grid(-1.5, 15.25, ["PRSC SCLK PAUS"]),
+    "arrows": _grid(3, 15.25, [". UP .", "LEFT DOWN RGHT"]),
+    "delete": {"DELE": Spot(15.25, 1, RIGHT, LITTLE)},
+    "pages": _grid(0, 15.25, ["INS HOME PGUP", ". END PGDN"]),
+    "keypad": {
+        **_grid(0, 18.5, ["NMLK KPDV KPMU KPSU", "KP7 KP8 KP9 KPAD", "KP4 KP5 KP6 .", "KP1 KP2 KP3 KPEN"]),
+        "KP0": Spot(19, 4, RIGHT, THUMB),
+        "KPDL": Spot(20.5, 4, RIGHT, RING),
+    },
+    "media": {name: Spot(15.25 + i % 8 / 2, -2.5, RIGHT, INDEX) for i, name in enumerate(_MEDIA)},
+}
+_LESS: Final = ("main", "japanese", "functions", "arrows", "delete")
+SHAPES: Final = (
+    Shape("full size", (*_LESS, "menu", "system", "pages", "keypad")),
+    Shape("no number pad", (*_LESS, "menu", "system", "pages")),
+    Shape("no function row", ("main", "japanese", "arrows", "delete", "menu", "pages")),
+    Shape("small laptop", _LESS),
+)
+FARTHEST: Final = 5.5
+# A finger's way to a key, in key widths, from where it rests.
+_REST: Final = {
+    (LEFT, LITTLE): (1.75, 2), (LEFT, RING): (2.75, 2), (LEFT, MIDDLE): (3.75, 2), (LEFT, INDEX): (4.75, 2),
+    (LEFT, THUMB): (6, 4), (RIGHT, THUMB): (8, 4),
+    (RIGHT, INDEX): (7.75, 2), (RIGHT, MIDDLE): (8.75, 2), (RIGHT, RING): (9.75, 2), (RIGHT, LITTLE): (10.75, 2),
+}  # fmt: skip
+
+
+@cache
+def spots_of(words: str, media: bool) -> Mapping[str, Spot]:
+    """Return the keys of a shape."""
+    shape = next(shape for shape in SHAPES if shape.words == words)
+    blocks = (*shape.blocks, "media") if media else shape.blocks
+    return {name: spot for block in blocks for name, spot in BLOCKS[block].items()}
+
+
+def way(spot: Spot) -> float:
+    """Return how far a finger goes from where it rests to a key, in key widths.
+
+    The little finger's way counts half more; further than `FARTHEST` the whole hand goes, and how far matters little.
+    """
+    x, y = _REST[spot.hand, spot.finger]
+    far = ((spot.x - x) ** 2 + (spot.y - y) ** 2) ** 0.5
+    return min(float(far) * 1.5 if spot.finger == LITTLE else far, FARTHEST)
