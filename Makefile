@@ -6,7 +6,7 @@ DEBIAN := xvfb metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-da
   x11-apps xterm mousepad dillo libglib2.0-bin
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core
 
-.PHONY: demo test test-all lint bench screenshots debian clean
+.PHONY: demo test test-all lint bench screenshots docs debian clean
 
 demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
@@ -28,6 +28,9 @@ bench: $(BIN)/.ready debian
 screenshots: $(BIN)/.ready
 	@PACKAGES="$(SHOTS)" tools/debian_packages.sh
 	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
+
+docs: $(BIN)/.ready
+	$(BIN)/python tools/make_findings.py
 
 debian:
 	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh

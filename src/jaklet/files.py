@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import stat
 from pathlib import Path
 from typing import Any
 
@@ -24,10 +25,12 @@ def write_new(path: Path, text: str) -> None:
 
 
 def write_whole(path: Path, text: str) -> None:
-    """Replace a file by this text, whole or not at all, and make it last; raises `OSError`."""
+    """Replace a file by this text, whole or not at all, and make it last; raises `OSError`. Its mode stays."""
     beside = path.with_name(f".{path.name}.{os.getpid()}.new")
     try:
-        with open(beside, "w", encoding="utf-8") as file:
+        with open(beside, "w", encoding="utf-8", newline="") as file:
+            with contextlib.suppress(FileNotFoundError):
+                os.fchmod(file.fileno(), stat.S_IMODE(path.stat().st_mode))
             file.write(text)
             file.flush()
             os.fsync(file.fileno())

@@ -183,7 +183,7 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
             os.kill(os.getpid(), signal.SIGTERM)
 
     before = signal.getsignal(signal.SIGTERM)
-    Listener(one.desktop, "tabletop", config, one.shelf, lambda: next(loads), tell).run()
+    Listener(one.desktop, "tabletop", Path("jaklet.yaml"), config, one.shelf, lambda: next(loads), tell).run()
     assert said[1:] == [
         "super+delete cannot be used: another program holds it",
         "listening on tabletop: 1 of 2 bindings",

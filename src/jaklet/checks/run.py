@@ -1,5 +1,8 @@
 """Reads all files of a configuration and runs every rule over them."""
 
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from pathlib import Path
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
@@ -24,6 +27,12 @@ class Checked(NamedTuple):
     findings: tuple[Finding, ...]
     silenced: int  # findings that the files silence
     case: Case
+    path: Path  # of the config file
+
+    @property
+    def files(self) -> Mapping[str, Path]:
+        """The files that were read, by their names in findings."""
+        return self.reading.files
 
     @property
     def config(self) -> Config:
@@ -55,8 +64,26 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     _read_layouts(shelf_of(places), reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped())
     found = [*reading.found, *(one for rule in RULES for one in rule(case))]
-    heard = unsilenced(dict.fromkeys(found), reading.sources.values())
-    return Checked(reading, tuple(sorted(heard.findings, key=lambda one: one.order)), heard.silenced, case)
+    heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())
+    return Checked(
+        reading, tuple(sorted(heard.findings, key=lambda one: one.order)), heard.silenced, case, places.config.resolve()
+    )
+
+
+def _condensed(findings: Iterable[Finding], case: Case) -> list[Finding]:
+    """Return the findings, those of one kind about several members of a family as one."""
+    families = {bound.spot for bound in case.live if bound.binding and bound.binding.family}
+    firsts: dict[object, Finding] = {}
+    counts = Counter[object]()
+    for one in findings:
+        key = (one.code, one.spot) if one.spot in families else one
+        firsts.setdefault(key, one)
+        counts[key] += 1
+    more = {key: number - 1 for key, number in counts.items()}
+    return [
+        one._replace(cause=f"{one.cause}; so it is with {more[key]} more of the family") if more[key] else one
+        for key, one in firsts.items()
+    ]
 
 
 def keyboards_of(reading: Reading, this: Keyboard | None = None) -> list[Keyboard]:
@@ -73,6 +100,7 @@ def _read_layouts(shelf: LayoutShelf, reading: Reading) -> None:
         source, read = shelf.read(path, reading.found)
         if source:
             reading.sources[source.path] = source
+            reading.files[source.path] = path
         if read is None:
             continue
         reading.mentions += read.mentions

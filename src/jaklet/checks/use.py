@@ -10,7 +10,7 @@ from jaklet.core.findings import Finding, finding
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
-from jaklet.core.words import listed
+from jaklet.core.words import listed, nearest
 
 MUCH_USED: Final = frozenset({"go", "focus", "recall", "place"})
 _LEAST: Final = 3  # members that make a family
@@ -18,14 +18,18 @@ NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
 
 
 def unused(case: Case) -> Iterator[Finding]:
-    """JK308: apps, places and displays that nothing names."""
+    """JK308: apps and places that nothing names."""
     named = {(mention.kind, mention.name) for mention in case.reading.mentions}
+    unknown = [
+        mention.name for mention in case.reading.mentions if (mention.kind, mention.name) not in case.reading.spots
+    ]
     config = case.config
-    for kind, names in (("app", config.apps), ("place", config.places), ("display", config.displays)):
+    for kind, names in (("app", config.apps), ("place", config.places)):
         if f"{kind}s" in case.reading.broken or "bindings" in case.reading.broken:
             continue
         for name in names:
-            if (kind, name) not in named and (kind, name) in case.reading.spots:
+            meant = bool(nearest(name, unknown))  # a misspelt use of it is told of where it stands
+            if (kind, name) not in named and (kind, name) in case.reading.spots and not meant:
                 yield finding("JK308", case.reading.spots[kind, name], kind=kind, name=name)
 
 
@@ -85,7 +89,9 @@ def dangerous(case: Case) -> Iterator[Finding]:
     perilous = [(bound, code) for bound in plain if (code := _danger(bound, case))]
     if not perilous:
         return
-    much = {(bound.layer, bound.keys[0]): bound for bound in plain if bound.binding.action.verb in MUCH_USED}  # type: ignore[union-attr]
+    harsh = {id(bound) for bound, _ in perilous}
+    harmless = (bound for bound in plain if id(bound) not in harsh and _action(bound).verb in MUCH_USED)
+    much = {(bound.layer, bound.keys[0]): bound for bound in harmless}
     told: set[tuple[Spot, Spot]] = set()
     for bound, code in perilous:
         for other, near in _near(bound, much, case):

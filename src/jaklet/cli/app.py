@@ -10,6 +10,7 @@ from jaklet.cli.apps import apps
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
+from jaklet.cli.explain import explain
 from jaklet.cli.init import init
 from jaklet.cli.keys import keys
 from jaklet.cli.layout import layouts
@@ -45,7 +46,7 @@ def options(
     """Global options."""
 
 
-for command in (init, check, listen, reload, act, press, desk, keys, pick, demo):
+for command in (init, check, explain, listen, reload, act, press, desk, keys, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(layouts, name="layout")

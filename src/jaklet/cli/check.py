@@ -1,12 +1,21 @@
 """jaklet check"""
 
-from typing import Annotated
+import sys
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from jaklet import __version__
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption, ReportFormat
+from jaklet.core.errors import UsageError
+from jaklet.core.findings import ERROR, NOTE, Finding
 from jaklet.core.words import counted
+
+if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
+
+DATA_VERSION = 1  # of the JSON answer, described in docs/findings.md
 
 
 def check(
@@ -18,35 +27,119 @@ def check(
     ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    keyboard: KeyboardOption = None,
+    live: Annotated[
+        bool, typer.Option("--live", help="Ask the running desk which chords other programs hold.")
+    ] = False,
+    fix: Annotated[bool, typer.Option("--fix", help="Choose a free chord for each conflict, and write it.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="With --fix: take the first free chord each time.")] = False,
+    strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 for warnings as well.")] = False,
+    form: Annotated[
+        ReportFormat, typer.Option("--format", help="Text for people, JSON for scripts, SARIF for editors and hosts.")
+    ] = ReportFormat.text,
 ) -> None:
-    """Find every fault in the config and its layouts.
+    """Find every fault in the config and its layouts, and every conflict of its keys.
 
-    Exits with 0 if there is none, 1 if there are findings, 2 if there is no such config.
-    On a tabletop, its own programs count as installed.
+    Exits with 0 if there is no error, 1 if there is one (with --strict: or a warning), 2 if there is no such config.
+    Notes never count. On a tabletop, its own programs count as installed.
 
-    Example: jaklet check ~/.config/jaklet
+    Example: jaklet check ~/.config/jaklet --keyboard fr --strict
     """
     from jaklet.cli.opening import checked
-    from jaklet.drawing.findings import findings_data, findings_text, summary
 
-    result = checked(path or config, desk)
-    findings = result.findings
-    if form is Format.json:
-        terminal.say_json({"usable": result.usable, "findings": findings_data(findings)})
-    elif findings:
+    where = path or config
+
+    def run() -> "tuple[Checked, list[Finding]]":
+        result = checked(where, desk, keyboard or ())
+        found = [*result.findings, *(_live(result, desk) if live else ())]
+        return result, sorted(found, key=lambda one: one.order)
+
+    if yes and not fix:
+        raise UsageError("--yes is about --fix", "add --fix")
+    if fix:
+        from jaklet.cli.fixing import mend
+
+        if form is not ReportFormat.text:
+            raise UsageError("--fix talks to people", "leave --format out")
+        mend(run, yes)
+    result, findings = run()
+    if form is ReportFormat.sarif:
+        from jaklet.drawing.sarif import sarif
+
+        terminal.say_json(sarif(findings, __version__))
+    elif form is ReportFormat.json:
+        terminal.say_json(_data(result, findings, desk))
+    else:
+        _say(result, findings, desk)
+    counts = [one for one in findings if one.severity == ERROR or (strict and one.severity != NOTE)]
+    raise typer.Exit(1 if counts else 0)
+
+
+def _live(result: "Checked", desk: str | None) -> list[Finding]:
+    """Return what only the running desk can tell."""
+    from jaklet.checks.live import Facts, Published, live_findings
+    from jaklet.cli.active import listener_status
+    from jaklet.cli.opening import opened_desk
+    from jaklet.core.keymap import NOTHING, Hearing
+    from jaklet.installed.shortcuts import published
+
+    case = result.case
+    shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
+    status = listener_status(desk) or {}
+    refused: dict[str, str] = status.get("refused", {})
+    mine = {binding.written for binding in result.config.live if binding.described in status.get("bindings", ())}
+    with opened_desk(desk) as desktop:
+        # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
+        refusals = desktop.grab(Hearing(frozenset({*case.first_chords, *shortcuts})))
+        desktop.grab(NOTHING)
+        manager = desktop.manager_name()
+    held = {
+        refusal.chord: refusal.reason
+        for refusal in refusals
+        if refusal.chord is not None
+        and "no such key" not in refusal.reason
+        and (str(refusal.chord) not in mine or str(refusal.chord) in refused)
+    }
+    return list(live_findings(case, Facts(held, shortcuts, manager)))
+
+
+def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:
+    from jaklet.cli.active import active
+    from jaklet.drawing.findings import findings_data
+
+    return {
+        "version": DATA_VERSION,
+        "usable": result.usable,
+        "keyboards": [str(keyboard) for keyboard in result.case.keyboards],
+        "findings": findings_data(findings),
+        "silenced": result.silenced,
+        "left_out": result.reading.left_out,
+        "listener": active(result, desk),
+    }
+
+
+def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
+    from jaklet.cli.active import active_lines
+    from jaklet.core.words import listed
+    from jaklet.drawing.findings import findings_text, summary
+
+    read = result.config
+    silent = f", {counted(result.silenced, 'finding')} silenced" if result.silenced else ""
+    serious = [found for found in findings if found.severity != NOTE]
+    if findings:
         lines = {path: source.lines for path, source in result.reading.sources.items()}
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
-        terminal.say(
-            f"\n{summary(findings)}"
-            + ("" if result.usable else "; the config cannot be used until its errors are mended")
-        )
-    else:
-        read = result.config
-        counts = (
-            counted(len(read.bindings), "binding"),
-            counted(len(read.apps), "app"),
-            counted(len(result.reading.layouts), "layout"),
-        )
-        terminal.say(f"no findings: {', '.join(counts)}")
-    raise typer.Exit(1 if findings else 0)
+        unusable = "" if result.usable else "; the config cannot be used until its errors are mended"
+        terminal.say(f"\n{summary(findings)}{silent}{unusable}")
+        if any(found.cures for found in findings) and sys.stdout.isatty():
+            terminal.say("`jaklet check --fix` puts free chords in; `jaklet explain CODE` tells more of a finding")
+    if not serious:
+        counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app")]
+        counts.append(counted(len(result.reading.layouts), "layout"))
+        on = listed([str(keyboard) for keyboard in result.case.keyboards])
+        head = "nothing is wrong" if findings else "no findings"
+        terminal.say(f"{head}: {', '.join(counts)}, on keyboard {on}{silent}")
+    for part in result.reading.left_out:
+        terminal.say(f"left out: {part}")
+    for line in active_lines(result, desk):
+        terminal.say(line)

@@ -1,23 +1,17 @@
 """jaklet listen, reload"""
 
 import gc
-import os
 from typing import TYPE_CHECKING
 
 import typer
 
 from jaklet.cli import terminal
+from jaklet.cli.active import desk_name
 from jaklet.cli.options import ConfigOption, DeskOption
 from jaklet.core.errors import UsageError
 
 if TYPE_CHECKING:
     from jaklet.listener.loop import Loaded
-
-
-def _desk_name() -> str:
-    """Return the name under which the listener of this X server is found."""
-    display = os.environ.get("DISPLAY", "")
-    return f"x11{display.removesuffix('.0')}"
 
 
 def _only_x11(desk: str | None) -> None:
@@ -55,7 +49,7 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
     for found in first.findings:
         terminal.say_now(finding_line(found))
     with opened_desk("x11") as desktop:
-        listener = Listener(desktop, _desk_name(), ready, shelf_of(locate(config)), load, terminal.say_now)
+        listener = Listener(desktop, desk_name(), first.path, ready, shelf_of(locate(config)), load, terminal.say_now)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
@@ -76,7 +70,7 @@ def reload(desk: DeskOption = None) -> None:
     from jaklet.listener.control import request, socket_path
 
     _only_x11(desk)
-    path = socket_path(_desk_name())
+    path = socket_path(desk_name())
     if path is None:
         raise UsageError("XDG_RUNTIME_DIR is not set, so the listener cannot be found", "send it SIGHUP instead")
     answer = request(path, "reload")

@@ -2,17 +2,19 @@
 
 import contextlib
 import os
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from jaklet.cli import terminal
-from jaklet.core.errors import DeskError, JakletError, UsageError
+from jaklet.core.errors import DeskError, JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
+    from jaklet.config.reading import Here
     from jaklet.config.store import LayoutShelf
     from jaklet.core.config import Config
+    from jaklet.core.keyboards import Keyboard
     from jaklet.core.ports import ChordDesktop
     from jaklet.core.tasks import Context
     from jaklet.installed.programs import Installed
@@ -75,12 +77,39 @@ def installed(desk: str | None) -> "Installed":
     return Installed(room.programs, room.entries())
 
 
-def checked(config: str | None, desk: str | None = None) -> "Checked":
-    """Read and check the config."""
+def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str] = ()) -> "Checked":
+    """Read and check the config. `keyboards`: the ones to check it for, instead of its own."""
     from jaklet.checks.run import check
     from jaklet.config.paths import locate
+    from jaklet.core.keyboards import THIS, parse_keyboard
 
-    return check(locate(config), installed(desk))
+    names = []
+    for text in keyboards:
+        try:
+            names.append(parse_keyboard(text, this=True))
+        except SentenceError as fault:
+            raise UsageError(fault.message, fault.remedy) from fault
+    this = _this_keyboard() if any(name.name == THIS for name in names) else None
+    return check(locate(config), installed(desk), _here(desk, tuple(str(name) for name in names)), this)
+
+
+def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
+    """Return where the config is used: this machine, and the keyboard that it was set up with."""
+    from jaklet.config.reading import Here
+    from jaklet.installed.keyboards import DEFAULT, usual_keyboard
+
+    return Here(os.uname().nodename, keyboards, DEFAULT if tabletop_path(desk) else usual_keyboard())
+
+
+def _this_keyboard() -> "Keyboard":
+    """Return the keyboard of the running X server."""
+    from jaklet.core.keyboards import THIS, Keyboard, KeyboardName
+    from jaklet.desktops.x11 import keyboard_levels
+    from jaklet.keyboards.tables import codes
+
+    levels = keyboard_levels()
+    rows = {name: levels[code] for name, code in codes().items() if code in levels}
+    return Keyboard(KeyboardName(THIS), rows)
 
 
 def usable(result: "Checked") -> "Config":

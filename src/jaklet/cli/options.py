@@ -13,6 +13,14 @@ class Format(StrEnum):
     json = "json"
 
 
+class ReportFormat(StrEnum):
+    """How a check answers."""
+
+    text = "text"
+    json = "json"
+    sarif = "sarif"
+
+
 ConfigOption = Annotated[
     str | None,
     typer.Option(
@@ -34,4 +42,13 @@ DeskOption = Annotated[
     ),
 ]
 FormatOption = Annotated[Format, typer.Option("--format", help="Text for people, or JSON for scripts.")]
+KeyboardOption = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--keyboard",
+        metavar="NAME",
+        help="Keyboards to look at, instead of the config's: fr, `de small laptop`, or `this` for the running one.",
+        show_default=False,
+    ),
+]
 DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would change, and change nothing.")]

@@ -115,6 +115,7 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
     if source is None:
         return
     reading.sources[part.shown] = source
+    reading.files[part.shown] = part.path
     _refuse_if_others_write(part.path, part.shown, reading)
     sections: dict[str, Spot] = {}
     values: list[tuple[str, Value, Value]] = []

@@ -6,7 +6,7 @@ read again section by section, split where a line begins without space.
 
 import re
 from collections.abc import Iterator
-from itertools import pairwise
+from itertools import islice, pairwise
 from pathlib import Path
 from typing import Any, Final
 
@@ -32,6 +32,11 @@ class Source:
     def line(self, number: int) -> str:
         """Return a line, counted from 1; empty behind the end."""
         return self.lines[number - 1] if 0 < number <= len(self.lines) else ""
+
+    def offset(self, number: int) -> int:
+        """Return where a line begins in the text, both counted from 1 and 0."""
+        breaks = _BREAK.finditer(self.text)
+        return 0 if number == 1 else next(islice(breaks, number - 2, None)).end()
 
     def spot(self, line: int, column: int, end: int) -> Spot:
         """Return a spot from a line and columns counted from 0."""

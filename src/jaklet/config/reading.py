@@ -1,6 +1,7 @@
 """What reading a config gives: values, positions, and faults, as they are collected."""
 
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Final, NamedTuple
 
 from jaklet.config.fields import Found
@@ -69,6 +70,7 @@ class Reading:
     config: Config = field(default_factory=Config)
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
+    files: dict[str, Path] = field(default_factory=dict)  # by the same names as their sources
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
     bound: dict[tuple[str, Keys], list[Bound]] = field(default_factory=dict)  # by layer and chords

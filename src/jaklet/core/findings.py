@@ -57,10 +57,7 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK109": Kind(ERROR, "others can write it", "other users can write this file: {problem}", "run: {remedy}"),
     "JK110": Kind(ERROR, "part cannot be read", "{problem}"),
     "JK111": Kind(
-        WARNING,
-        "silence that silences nothing",
-        "{code} is silenced here, and there is nothing to silence",
-        "take it out",
+        WARNING, "silence that silences nothing", "{silenced} is silenced, and there is none here", "take it out"
     ),
     "JK112": Kind(WARNING, "silence that does not hold", "{problem}"),
     "JK201": Kind(ERROR, "chord does not parse", "{problem}"),

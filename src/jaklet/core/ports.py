@@ -107,6 +107,10 @@ class ChordDesktop(Desktop, Protocol):
         """Return the chords that were lost since last asked, as the keyboard changed."""
         ...
 
+    def manager_name(self) -> str:
+        """Return the name of the window manager, if it has one."""
+        ...
+
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these file descriptors can be read."""
         ...

@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from unicodedata import east_asian_width
 
-from jaklet.core.findings import CATALOGUE, ERROR, WARNING, Finding
+from jaklet.core.findings import CATALOGUE, ERROR, NOTE, WARNING, Finding
 from jaklet.core.spans import Spot
-from jaklet.core.words import counted, listed, printable
+from jaklet.core.words import counted, either, listed, printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 MOST_COLUMNS = 160  # a longer line is cut around its caret
@@ -23,6 +23,8 @@ def _one(found: Finding, lines: Mapping[str, Sequence[str]], ink: Ink) -> str:
     rows = [f"{where}: {what} {printable(found.cause)}", *_marked(found.spot, lines, ink)]
     for spot, word in found.also:
         rows += [f"  {printable(str(spot))}: {word}", *_marked(spot, lines, ink)]
+    if found.cures:
+        rows.append(f"  {ink('free:', 'good')} {printable(either(found.cures))}")
     if found.remedy:
         rows.append(f"  {ink('remedy:', 'good')} {printable(found.remedy)}")
     return "\n".join(rows)
@@ -52,7 +54,7 @@ def _cells(character: str) -> int:
 def summary(findings: Sequence[Finding]) -> str:
     """Return how many findings there are of which severity."""
     counts = Counter(found.severity for found in findings)
-    return listed([counted(counts[severity], severity) for severity in (ERROR, WARNING) if counts[severity]])
+    return listed([counted(counts[severity], severity) for severity in (ERROR, WARNING, NOTE) if counts[severity]])
 
 
 def findings_data(findings: Sequence[Finding]) -> list[dict[str, Any]]:
@@ -65,6 +67,7 @@ def findings_data(findings: Sequence[Finding]) -> list[dict[str, Any]]:
             **found.spot._asdict(),
             "cause": found.cause,
             "remedy": found.remedy,
+            "free": list(found.cures),
             "also": [{**spot._asdict(), "word": word} for spot, word in found.also],
         }
         for found in findings

@@ -5,6 +5,7 @@ import gc
 import os
 import signal
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.chords import Chord, Keys, keys_written
@@ -37,6 +38,7 @@ class Listener:
         self,
         desktop: ChordDesktop,
         desk_name: str,
+        config_path: Path,
         config: Config,
         shelf: Shelf,
         load: Callable[[], Loaded],
@@ -44,6 +46,7 @@ class Listener:
     ) -> None:
         self._desktop = desktop
         self._name = desk_name
+        self._config_path = config_path
         self._load = load
         self._tell = tell
         self._session = Session(desktop, config, shelf, self._ended)
@@ -113,6 +116,7 @@ class Listener:
         return {
             "pid": os.getpid(),
             "desk": self._name,
+            "config": str(self._config_path),
             "layer": self._session.layer,
             "refused": {str(chord): reason for chord, reason in self._refused.items()},
             "bindings": [binding.described for binding in self._session.config.live],

@@ -78,6 +78,10 @@ class Tabletop:
         """Return nothing: this keyboard does not change."""
         return []
 
+    def manager_name(self) -> str:
+        """Return the name of what holds the chords that are taken."""
+        return "the tabletop"
+
     def watch(self, descriptors: Iterable[int]) -> None:
         """Do nothing: waiting takes no time here, so that nothing can come meanwhile."""
 

@@ -1,11 +1,12 @@
 """A real X11 desk: ICCCM, EWMH and RandR over xcffib. `connect` is the way in."""
 
+import contextlib
 from typing import TYPE_CHECKING
 
 from jaklet.core.errors import DeskError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator
     from pathlib import Path
 
     from jaklet.desktops.x11.desktop import X11Desktop
@@ -18,10 +19,28 @@ def connect(display: str | None = None, logs: "Callable[[], Path] | None" = None
 
     The X library is loaded here and not before, so that all that needs no X works without it.
     """
-    try:
+    with _library():
         from jaklet.desktops.x11.desktop import X11Desktop
+    return X11Desktop.connect(display, logs)
+
+
+def keyboard_levels() -> dict[int, tuple[int, ...]]:
+    """Return what is on the keys of the server's keyboard: keysyms by keycode; raises `DeskError`."""
+    with _library():
+        from jaklet.desktops.x11.keyboard import server_levels
+        from jaklet.desktops.x11.wire import Wire
+    wire = Wire(None)
+    try:
+        return server_levels(wire)
+    finally:
+        wire.close()
+
+
+@contextlib.contextmanager
+def _library() -> "Iterator[None]":
+    try:
+        yield
     except (ImportError, OSError) as fault:
         raise DeskError(
             f"the X library libxcb cannot be loaded: {fault}", "install it; on Debian: sudo apt install libxcb1"
         ) from fault
-    return X11Desktop.connect(display, logs)

@@ -226,6 +226,10 @@ class X11Desktop:
         if self._keyboard:
             self._keyboard.answer(passed)
 
+    def manager_name(self) -> str:
+        """Return the window manager's name, as it says it (EWMH _NET_SUPPORTING_WM_CHECK); empty if it does not."""
+        return self._wire.manager_name()
+
     def lost(self) -> list[Refusal]:
         """Return the chords that were lost since last asked."""
         lost, self._lost = self._lost, []

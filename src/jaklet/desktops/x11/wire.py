@@ -80,6 +80,14 @@ class Wire:
         except GONE:
             return False  # the property outlives a manager that was killed
 
+    def manager_name(self) -> str:
+        """Return the name of the window manager; empty if it does not say it."""
+        owner = self.words(self.root, "_NET_SUPPORTING_WM_CHECK")
+        try:
+            return bytes(self.ask(owner[0], "_NET_WM_NAME").reply().value).decode(errors="replace") if owner else ""
+        except GONE:
+            return ""
+
     def events(self) -> Iterable[Any]:
         """Return the events that have come so far. Errors of requests to windows that have gone are dropped."""
         while True:
