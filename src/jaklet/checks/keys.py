@@ -1,5 +1,6 @@
 """The rules about chords: which get in each other's way, and what keyboards have."""
 
+from collections import Counter
 from collections.abc import Iterator
 
 from jaklet.checks.case import Case
@@ -8,7 +9,6 @@ from jaklet.core.chords import Chord, Modifier, key_name, keys_written
 from jaklet.core.conflicts import Conflict, conflicts
 from jaklet.core.findings import Finding, finding
 from jaklet.core.keyboards import CONTORTION, is_character, told
-from jaklet.core.keytables import Stroke
 from jaklet.core.words import listed
 
 _TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF55, 0xFF56, 0xFF57})
@@ -40,12 +40,11 @@ def one_key(case: Case) -> Iterator[Finding]:
     """JK205: chords that are written differently, and are one key on a keyboard."""
     found: dict[tuple[Bound, Bound], tuple[Conflict[Bound], list[str]]] = {}
     for keyboard in case.keyboards:
-        sharing: dict[Stroke[str], set[Chord]] = {}
-        for chord in case.by_chord:
-            for stroke in keyboard.strokes(chord):
-                sharing.setdefault(stroke, set()).add(chord)
-        shared = {chord for chords in sharing.values() if len(chords) > 1 for chord in chords}
-        among = {id(bound): bound for chord in shared for bound in case.by_chord[chord]}
+        counts = Counter(stroke for chord in case.by_chord for stroke in keyboard.strokes(chord))
+        shared = {chord for chord in case.by_chord if any(counts[stroke] > 1 for stroke in keyboard.strokes(chord))}
+        if not shared:
+            continue
+        among = {id(bound): bound for bound in case.live if not shared.isdisjoint(bound.keys)}
         for conflict in conflicts(among.values(), keyboard.strokes):
             one, other = conflict.binding, conflict.other
             if one.keys[: conflict.length] != other.keys:  # else it is one on every keyboard

@@ -165,7 +165,7 @@ def is_character(keysym: int) -> bool:
 
 def told(names: Sequence[str]) -> str:
     """Return keyboards for a message: `on fr`, `on de and fr`."""
-    return f"on {listed(names)}"
+    return f"on {listed([f'{name} keyboard' if name == THIS else name for name in names])}"
 
 
 HANDS: Final = (LEFT, RIGHT)

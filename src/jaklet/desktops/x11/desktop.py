@@ -19,7 +19,7 @@ from jaklet.core.keymap import Hearing
 from jaklet.core.ports import KeyEvent, Moment, Refusal
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for
-from jaklet.desktops.x11.keyboard import Keyboard
+from jaklet.desktops.x11.keyboard import MAP_EVENT, Keyboard
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.wire import Wire, pid_of
 
@@ -200,8 +200,10 @@ class X11Desktop:
             key = self._keyboard.take(event) if self._keyboard else None
             self._keys += [key] if key else []
             return False
-        if isinstance(event, xp.MappingNotifyEvent):
-            self._keys_changed |= event.request != xp.Mapping.Pointer
+        if isinstance(event, MAP_EVENT) or (
+            isinstance(event, xp.MappingNotifyEvent) and event.request != xp.Mapping.Pointer
+        ):
+            self._keys_changed = True
             return False
         if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe:
             if self._unanswered and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:

@@ -32,6 +32,9 @@ _LOCKS: Final = (0xFF7F, 0xFF14)  # Num_Lock, Scroll_Lock
 _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
 _USE_CORE_KEYBOARD: Final = 0x100  # XKB protocol, XkbUseCoreKbd
 _DETECTABLE_REPEAT: Final = 1  # XKB protocol, PerClientFlags
+_MAP_EVENTS: Final = 3  # XKB protocol, NewKeyboardNotify and MapNotify
+_ALL_PARTS: Final = 0xFF  # of a map
+MAP_EVENT: Final = xcffib.xkb.NewKeyboardNotifyEvent  # the library knows all events of this extension as its first one
 PRESS, RELEASE = 2, 3  # event codes of the core protocol
 SLOWEST_REPEAT: Final = 3000  # milliseconds; a key that was silent for longer was let go where nobody saw it
 
@@ -69,6 +72,8 @@ class Keyboard:
         extension = wire.connection(xcffib.xkb.key)
         extension.UseExtension(1, 0).reply()
         extension.PerClientFlags(_USE_CORE_KEYBOARD, _DETECTABLE_REPEAT, _DETECTABLE_REPEAT, 0, 0, 0).reply()
+        # Who uses the extension is told of other maps by it, and no more by the core protocol.
+        extension.SelectEvents(_USE_CORE_KEYBOARD, _MAP_EVENTS, 0, _MAP_EVENTS, _ALL_PARTS, _ALL_PARTS, [])
         self.read()
 
     def read(self) -> None:
