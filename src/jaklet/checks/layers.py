@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
+from jaklet.core.conflicts import reachable
 from jaklet.core.findings import Finding, finding
 from jaklet.core.keymap import ENTER, ESCAPE, LEAVE
 
@@ -14,11 +15,7 @@ def way_in(case: Case) -> Iterator[Finding]:
     for bound in case.live:
         if bound.binding and bound.binding.action.verb == ENTER:
             doors.setdefault(bound.layer, set()).add(bound.binding.action.refs[0].name)
-    reached, ahead = {""}, [""]
-    while ahead:
-        for layer in doors.get(ahead.pop(), set()) - reached:
-            reached.add(layer)
-            ahead.append(layer)
+    reached = reachable(doors)
     for layer in case.config.layers:
         if layer not in reached:
             yield finding("JK216", case.reading.spots["layer", layer], layer=layer)

@@ -46,9 +46,10 @@ def options(
     """Global options."""
 
 
-for command in (init, check, explain, listen, reload, act, press, desk, keys, pick, demo):
+for command in (init, check, explain, listen, reload, act, press, desk, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
+app.add_typer(keys, name="keys")
 app.add_typer(layouts, name="layout")
 
 

@@ -1,20 +1,60 @@
-"""jaklet keys"""
+"""jaklet keys, keys free, keys why"""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
+from typer.core import TyperGroup
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
-from jaklet.core.errors import UsageError
+from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
+from jaklet.core.errors import SentenceError, UsageError
+
+SHEET = "sheet"
+WithOption = Annotated[
+    str | None,
+    typer.Option("--with", metavar="MODIFIERS", help="Only chords with exactly these: ctrl+alt.", show_default=False),
+]
 
 
-def keys(
+class _SheetFirst(TyperGroup):
+    """Commands, of which the sheet is meant where no other is named: `jaklet keys radio`."""
+
+    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
+        """Take the words for the sheet's, unless the first one is a command or asks for help."""
+        if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):
+            args = [SHEET, *args]
+        return super().parse_args(ctx, args)
+
+
+HELP = """Show the sheet of all keys; find free ones; tell why a chord is what it is.
+
+\b
+jaklet keys [WORD...]       the sheet, or the lines with all of these words
+jaklet keys free            chords that nothing uses
+jaklet keys why CHORD       all that is known about a chord
+
+Example: jaklet keys radio
+"""  # a backspace tells Typer to leave the table's lines as they are
+keys = typer.Typer(cls=_SheetFirst, help=HELP, rich_markup_mode=None)
+
+
+@keys.command(SHEET)
+def sheet(
     words: Annotated[
         list[str] | None,
         typer.Argument(metavar="[WORD]...", help="Only lines with all of these words.", show_default=False),
     ] = None,
     app: Annotated[str | None, typer.Option("--app", help="Only what is about this app.", show_default=False)] = None,
+    layer: Annotated[
+        str | None,
+        typer.Option("--layer", help="Only the keys of this layer, and those that enter it.", show_default=False),
+    ] = None,
+    modifiers: Annotated[
+        str | None,
+        typer.Option(
+            "--with", metavar="MODIFIERS", help="Only chords with exactly these: super+shift.", show_default=False
+        ),
+    ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
     form: FormatOption = Format.text,
@@ -26,18 +66,124 @@ def keys(
     Example: jaklet keys radio
     """
     from jaklet.cli.opening import opened
-    from jaklet.core.sheet import filtered, sheet
+    from jaklet.core.sheet import filtered
+    from jaklet.core.sheet import sheet as lines_of
     from jaklet.core.words import did_you_mean
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
     known = opened(config, desk).config
     if app is not None and app not in known.apps:
         raise UsageError(f"no app is called {app!r}", did_you_mean(app, known.apps, "`jaklet apps` lists them"))
-    lines = filtered(sheet(known), words or (), app)
+    if layer is not None and layer not in known.layers:
+        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, known.layers, "the config has none"))
+    held = _modifiers(modifiers) if modifiers is not None else None
+    lines = filtered(lines_of(known), words or (), app, layer, held)
     if form is Format.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
         terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
     else:
-        terminal.warn("no key or word fits" if words or app else "there is no binding yet; add some under `bindings`")
+        asked = words or app or layer or modifiers
+        terminal.warn("no key or word fits" if asked else "there is no binding yet; add some under `bindings`")
     raise typer.Exit(0 if lines else 1)
+
+
+@keys.command()
+def free(
+    modifiers: Annotated[
+        str | None,
+        typer.Option(
+            "--with", metavar="MODIFIERS", help="Only chords with exactly these: ctrl+alt.", show_default=False
+        ),
+    ] = None,
+    hand: Annotated[
+        str | None, typer.Option("--hand", help="Only keys of this hand: left or right.", show_default=False)
+    ] = None,
+    near: Annotated[
+        str | None,
+        typer.Option("--near", metavar="KEY", help="Only keys around this one, the nearest first.", show_default=False),
+    ] = None,
+    layer: Annotated[str, typer.Option("--layer", help="Free in this layer.", show_default=False)] = "",
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    keyboard: KeyboardOption = None,
+    form: FormatOption = Format.text,
+) -> None:
+    """Show chords that are free: bound to nothing, nobody else's, and easy enough on all keyboards of the config.
+
+    The easiest come first.
+
+    Example: jaklet keys free --with super --hand left
+    """
+    from jaklet.cli.opening import checked
+    from jaklet.core.chords import parse_chord
+    from jaklet.core.keyboards import HANDS, near_to
+    from jaklet.core.words import did_you_mean, either
+    from jaklet.drawing.whys import free_data, free_text
+
+    result = checked(config, desk, keyboard or ())
+    if hand is not None and hand not in HANDS:
+        raise UsageError(f"no hand is called {hand!r}", f"write {either(HANDS)}")
+    if layer and layer not in result.config.layers:
+        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, result.config.layers, "there is none"))
+    families = (_modifiers(modifiers),) if modifiers is not None else ()
+    found = result.case.free.chords(layer, (), families)
+    if hand:
+        found = [one for one in found if one.hand == hand]
+    if near:
+        try:
+            found = near_to(result.case.keyboards[0], parse_chord(near), found)
+        except SentenceError as fault:
+            raise UsageError(f"{near}: {fault.message}", fault.remedy) from fault
+    if form is Format.json:
+        terminal.say_json(free_data(found))
+    elif found:
+        terminal.say(free_text(found, terminal.table_columns(), terminal.ink_for()))
+    else:
+        terminal.warn("no such chord is free")
+    raise typer.Exit(0 if found else 1)
+
+
+@keys.command()
+def why(
+    chords: Annotated[
+        list[str], typer.Argument(metavar="CHORD...", help="A chord, or those of a sequence.", show_default=False)
+    ],
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    keyboard: KeyboardOption = None,
+    form: FormatOption = Format.text,
+) -> None:
+    """Tell all about a chord: what it is bound to, where, who else owns it, which key it is, and how hard to press.
+
+    Example: jaklet keys why super+shift+1 --keyboard fr
+    """
+    from jaklet.checks.why import why as why_of
+    from jaklet.cli.opening import checked
+    from jaklet.core.chords import parse_keys
+    from jaklet.drawing.whys import why_data, why_text
+
+    text = " ".join(chords)
+    try:
+        typed = parse_keys(text)
+    except SentenceError as fault:
+        pointer = " " * fault.start + "^" * (fault.end - fault.start)
+        raise UsageError(fault.message, f"{fault.remedy}\n  {text}\n  {pointer}") from fault
+    known = why_of(checked(config, desk, keyboard or ()), typed)
+    if form is Format.json:
+        terminal.say_json(why_data(known))
+    else:
+        terminal.say(why_text(known, terminal.ink_for()))
+
+
+def _modifiers(text: str) -> int:
+    """Return the modifiers of `super+shift`; `plain` is none."""
+    from jaklet.core.chords import MODIFIERS
+    from jaklet.core.words import did_you_mean
+
+    held = 0
+    for name in text.lower().replace("plain", "").split("+"):
+        if name and name not in MODIFIERS:
+            raise UsageError(f"{name!r} is no modifier", did_you_mean(name, MODIFIERS, "write them as super+shift"))
+        held |= MODIFIERS[name] if name else 0
+    return int(held)

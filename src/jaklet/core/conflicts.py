@@ -4,9 +4,9 @@ Two do if some run of keys would mean both, or if one's keys begin the other's, 
 one layer, on one edge of the key, with some app in front for which both are live. `core.keymap` says what keys mean.
 """
 
-from collections.abc import Callable, Hashable, Iterable, Iterator
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
 from itertools import product
-from typing import Generic, NamedTuple, Protocol, TypeVar
+from typing import Final, Generic, NamedTuple, Protocol, TypeVar
 
 from jaklet.core.chords import Chord, Keys
 from jaklet.core.scopes import Scope
@@ -40,6 +40,9 @@ L = TypeVar("L", bound=Live)
 Tokens = Callable[[Chord], Iterable[Hashable]]
 
 
+MOST_COMPARED: Final = 64  # bindings of one chord; the scopes that do not overlap run out long before
+
+
 class Conflict(NamedTuple, Generic[L]):
     """One binding that cannot be had because of another: the same keys, or, for `begins`, the start of them.
 
@@ -53,7 +56,7 @@ class Conflict(NamedTuple, Generic[L]):
 
 
 def conflicts(bindings: Iterable[L], tokens: Tokens = lambda chord: (chord,)) -> Iterator[Conflict[L]]:
-    """Yield a conflict for every binding that has one, with the first binding that is in its way.
+    """Yield the conflicts of every binding with earlier ones, of those that conflict with each other the first.
 
     `tokens`: what chords are told apart by, such as the keys they are on some keyboard.
     """
@@ -61,13 +64,16 @@ def conflicts(bindings: Iterable[L], tokens: Tokens = lambda chord: (chord,)) ->
     longer: list[tuple[L, list[tuple[Hashable, ...]]]] = []
     for binding in bindings:
         ways = list(product(*(tokens(chord) for chord in binding.keys)))
-        first = None
+        rivals: list[L] = []
         for way in ways:
             group = bound.setdefault((binding.layer, way), [])
-            first = first or next((one for one in group if one is not binding and _meet(one, binding)), None)
+            for one in group[:MOST_COMPARED]:
+                # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
+                if one is not binding and _meet(one, binding) and not any(_meet(one, rival) for rival in rivals):
+                    rivals.append(one)
             group.append(binding)
-        if first:
-            yield Conflict(binding, first, False, len(binding.keys))
+        for rival in rivals:
+            yield Conflict(binding, rival, False, len(binding.keys))
         if len(binding.keys) > 1:
             longer.append((binding, ways))
     for binding, ways in longer:
@@ -76,6 +82,17 @@ def conflicts(bindings: Iterable[L], tokens: Tokens = lambda chord: (chord,)) ->
             other = next((one for one in found if one.scope.overlaps(binding.scope)), None)
             if other:
                 yield Conflict(binding, other, True, length)
+
+
+def reachable(doors: Mapping[str, Iterable[str]]) -> set[str]:
+    """Return the layers that keys can lead to. `doors`: which layers each one leads to; empty for none."""
+    reached, ahead = {""}, [""]
+    while ahead:
+        for layer in doors.get(ahead.pop(), ()):
+            if layer not in reached:
+                reached.add(layer)
+                ahead.append(layer)
+    return reached
 
 
 def _meet(one: Live, other: Live) -> bool:

@@ -1,7 +1,7 @@
 """A keyboard: what is on its keys, where they are, and how hard a chord is to reach on it."""
 
-from collections.abc import Mapping, Sequence
-from typing import Final, NamedTuple
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Final, NamedTuple, Protocol, TypeVar
 
 from jaklet.core.chords import MODIFIERS, Chord, Modifier
 from jaklet.core.errors import SentenceError
@@ -25,6 +25,18 @@ _COST: Final = {
 }  # fmt: skip
 _MANY: Final = {0: 0.0, 1: 0.0, 2: 1.0, 3: 3.5, 4: 7.0, 5: 10.0}  # for so many modifiers at once
 FAR: Final = 4.0  # key widths from which on a hand has to leave its place
+
+
+class Pressed(Protocol):
+    """Something with a key of a keyboard."""
+
+    @property
+    def stroke(self) -> Stroke[str]:
+        """The key, with its modifiers."""
+        ...
+
+
+C = TypeVar("C", bound=Pressed)
 
 
 class KeyboardName(NamedTuple):
@@ -169,3 +181,19 @@ def told(names: Sequence[str]) -> str:
 
 
 HANDS: Final = (LEFT, RIGHT)
+AROUND: Final = 2.3  # key widths that count as near
+
+
+def near_to(keyboard: Keyboard, chord: Chord, candidates: Iterable[C]) -> list[C]:
+    """Return the candidates whose keys are around a chord's, the nearest first."""
+    stroke = keyboard.stroke(Chord(0, chord.keysym))
+    if stroke is None:
+        return []
+    here = keyboard.spots[stroke.key]
+    found = []
+    for one in candidates:
+        spot = keyboard.spots[one.stroke.key]
+        far = ((spot.x - here.x) ** 2 + (spot.y - here.y) ** 2) ** 0.5
+        if far <= AROUND:
+            found.append((far, one))
+    return [one for _, one in sorted(found, key=lambda pair: pair[0])]

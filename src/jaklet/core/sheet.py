@@ -4,7 +4,8 @@ from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
 from jaklet.core.chords import Keys, keys_written
-from jaklet.core.config import Config
+from jaklet.core.config import Binding, Config
+from jaklet.core.keymap import ENTER
 from jaklet.core.sentences import Action
 
 TYPED: Final = "typed words"  # the heading of what is no key
@@ -14,7 +15,7 @@ OFF: Final = "off"
 class Line(NamedTuple):
     """One line of the sheet: keys and action as they are written, for all the chords that they stand for.
 
-    `dead`: why it does nothing; empty if it is live.
+    `dead`: why it does nothing; empty if it is live. `layer`: the one in which it is live; `scope`: in which apps.
     """
 
     keys: str
@@ -24,15 +25,26 @@ class Line(NamedTuple):
     dead: str
     chords: tuple[Keys, ...]
     actions: tuple[Action, ...]
+    layer: str = ""
+    scope: str = ""
 
 
 def sheet(config: Config) -> list[Line]:
     """Return all lines; what stands under no heading comes first, then heading by heading."""
     lines: dict[object, Line] = {}
+    entered = {one.action.refs[0].name for one in config.live if one.action.verb == ENTER}
     for number, binding in enumerate(config.bindings):
         keys, action = binding.family or (binding.written, binding.action.text)
         one = Line(
-            keys, action, binding.note, binding.heading, OFF if binding.off else "", (binding.keys,), (binding.action,)
+            keys,
+            action,
+            binding.note,
+            _heading(binding, config),
+            _dead(binding, entered),
+            (binding.keys,),
+            (binding.action,),
+            binding.layer,
+            _scope(binding),
         )
         # The members of a family stand at one place of one file.
         place = (binding.spot, keys) if binding.family else number
@@ -41,8 +53,33 @@ def sheet(config: Config) -> list[Line]:
             chords=former.chords + one.chords, actions=former.actions + one.actions
         )  # fmt: skip
     found = [*lines.values(), *_words(config)]
+    found.sort(key=lambda line: line.layer)
     order = list(dict.fromkeys(["", *(line.heading for line in found)]))
     return sorted(found, key=lambda line: order.index(line.heading))
+
+
+def _heading(binding: Binding, config: Config) -> str:
+    """Return the heading of a binding; that of a layer tells the way in and how it ends."""
+    if not binding.layer:
+        return binding.heading
+    layer = config.layers[binding.layer]
+    ways = [one.written for one in config.live if one.action.verb == ENTER and one.action.refs[0].name == layer.name]
+    ends = "stays until it is left" if layer.stays else "ends after one action"
+    ends += f", or {layer.ends_after:g} s without a key" if layer.ends_after is not None else ""
+    sub = f", {binding.heading}" if binding.heading else ""
+    return f"layer {layer.name}{sub} ({' or '.join(ways) or 'no way in'}; {ends})"
+
+
+def _dead(binding: Binding, entered: set[str]) -> str:
+    if binding.off:
+        return OFF
+    return "no way in" if binding.layer and binding.layer not in entered else ""
+
+
+def _scope(binding: Binding) -> str:
+    parts = [str(binding.scope)] if binding.scope.apps else []
+    parts += ["on release"] if binding.on_release else ["repeats"] if binding.repeat else []
+    return ", ".join(parts)
 
 
 def _words(config: Config) -> Iterator[Line]:
@@ -50,15 +87,35 @@ def _words(config: Config) -> Iterator[Line]:
         yield Line(name, word.action.text, word.note, TYPED, "", (), (word.action,))
 
 
-def filtered(lines: Iterable[Line], words: Iterable[str], app: str | None = None) -> list[Line]:
-    """Return the lines that have all of these words somewhere, in capitals or not, and name the app if one is given."""
+def filtered(
+    lines: Iterable[Line],
+    words: Iterable[str],
+    app: str | None = None,
+    layer: str | None = None,
+    modifiers: int | None = None,
+) -> list[Line]:
+    """Return the lines that have all of these words somewhere, in capitals or not.
+
+    If they are given: that name the app, are in the layer or enter it, and have a chord with exactly these modifiers.
+    """
     small = [word.casefold() for word in words]
-    return [line for line in lines if all(word in _text(line) for word in small) and (app is None or _names(line, app))]
+    return [
+        line
+        for line in lines
+        if all(word in _text(line) for word in small)
+        and (app is None or _names(line, app))
+        and (layer is None or line.layer == layer or _enters(line, layer))
+        and (modifiers is None or any(chord.modifiers == modifiers for keys in line.chords for chord in keys))
+    ]
+
+
+def _enters(line: Line, layer: str) -> bool:
+    return any(action.verb == ENTER and action.refs[0].name == layer for action in line.actions)
 
 
 def _text(line: Line) -> str:
     chords = " ".join(keys_written(keys) for keys in line.chords)
-    return f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.dead}".casefold()
+    return f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.dead} {line.scope}".casefold()
 
 
 def _names(line: Line, app: str) -> bool:

@@ -8,19 +8,19 @@ from jaklet.core.sheet import Line
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 
-HEADS: Final = ("keys", "action", "note", "state")
+HEADS: Final = ("keys", "action", "where", "note", "state")
 
 
 def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> str:
     """Return the lines under their headings, in one table, so that all columns stand below each other."""
-    rows: list[tuple[str, str, str, str]] = []
+    rows: list[tuple[str, str, str, str, str]] = []
     heading = ""
     for line in lines:
         if line.heading != heading:
             heading = line.heading
-            rows += [("", "", "", ""), (heading, "", "", "")]
+            rows += [("", "", "", "", ""), (heading, "", "", "", "")]
         indent = "  " if heading else ""
-        rows.append((indent + line.keys, line.action, line.note, line.dead))
+        rows.append((indent + line.keys, line.action, line.scope, line.note, line.dead))
     return table_text(HEADS, rows, columns, ink)
 
 
@@ -32,6 +32,9 @@ def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:
             "action": line.action,
             "note": line.note,
             "heading": line.heading,
+            "layer": line.layer,
+            "where": line.scope,
+            "dead": line.dead,
             "live": not line.dead,
             "chords": [keys_written(keys) for keys in line.chords],
         }

@@ -1,0 +1,74 @@
+"""All that is known about a chord: what it is bound to, who else owns it, which key it is, and how hard to press."""
+
+from typing import NamedTuple
+
+from jaklet.checks.case import Case
+from jaklet.checks.run import Checked
+from jaklet.config.reading import Bound
+from jaklet.core.chords import Chord, Keys, keys_written
+from jaklet.core.findings import Finding
+from jaklet.core.keyboards import Keyboard
+from jaklet.core.reserved import Reserved
+
+
+class OnKeyboard(NamedTuple):
+    """A chord on one keyboard. `key`: XKB names of the keys, with all modifiers; empty if it cannot be pressed.
+
+    `effort`: how hard it is, or why it cannot be pressed. `same`: bound chords that are the same key there.
+    """
+
+    keyboard: str
+    key: str
+    effort: str
+    strain: float
+    types: str
+    same: tuple[str, ...]
+
+
+class Why(NamedTuple):
+    """What is known about a chord or sequence.
+
+    `bound`: its own bindings, also dead ones; `begins`: those of sequences that begin with it.
+    `free`: chords like it that are free.
+    """
+
+    chord: str
+    bound: tuple[Bound, ...]
+    begins: tuple[Bound, ...]
+    reserved: tuple[Reserved, ...]
+    keyboards: tuple[OnKeyboard, ...]
+    findings: tuple[Finding, ...]
+    free: tuple[str, ...]
+
+
+def why(result: Checked, keys: Keys) -> Why:
+    """Return all that is known about a chord or sequence."""
+    case = result.case
+    every = [bound for group in result.reading.bound.values() for bound in group]
+    own = tuple(bound for bound in every if bound.keys == keys)
+    begins = tuple(bound for bound in every if len(bound.keys) > len(keys) and bound.keys[: len(keys)] == keys)
+    spots = {bound.spot for bound in own}
+    return Why(
+        keys_written(keys),
+        own,
+        begins,
+        tuple(one for one in case.reserved if one.keys == keys[: len(one.keys)]),
+        tuple(_on(keyboard, keys[-1], case) for keyboard in case.keyboards),
+        tuple(found for found in result.findings if found.spot in spots),
+        tuple(keys_written(one) for one in case.free.instead("", keys, len(keys) - 1)),
+    )
+
+
+def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:
+    strokes = keyboard.strokes(chord)
+    keys = " or ".join("+".join([*_held(stroke.modifiers), f"<{stroke.key}>"]) for stroke in strokes)
+    same = tuple(
+        str(other) for other in case.by_chord if other != chord and not set(strokes).isdisjoint(keyboard.strokes(other))
+    )
+    typed = keyboard.typed(chord)
+    effort = keyboard.effort(chord)
+    return OnKeyboard(str(keyboard), keys, effort, keyboard.strain(chord), str(Chord(0, typed)) if typed else "", same)
+
+
+def _held(modifiers: int) -> list[str]:
+    return str(Chord(modifiers, 0x20)).split("+")[:-1]

@@ -1,0 +1,163 @@
+"""The check of conflicts against brute force: a keyboard, on which every run of keys is tried, and what fires is noted."""
+
+from collections import deque
+from itertools import chain
+from typing import NamedTuple
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from jaklet.core.chords import Chord, Keys, parse_chord
+from jaklet.core.config import Layer
+from jaklet.core.conflicts import conflicts, reachable
+from jaklet.core.keyboards import parse_keyboard
+from jaklet.core.keytables import Stroke
+from jaklet.core.scopes import EVERYWHERE, Scope
+from jaklet.keyboards.tables import keyboard
+
+APPS = ("radio", "ledger", None)
+NAMES = ("", "one", "two")
+# On fr, super+1 and super+shift+1 are one key, and so are ! and ampersand's neighbour; on us they are two.
+CHORDS = [parse_chord(text) for text in ("super+1", "super+shift+1", "super+exclam", "h", "escape")]
+KEYBOARDS = {name: keyboard(parse_keyboard(name)) for name in ("us", "fr")}
+
+
+class Rule(NamedTuple):
+    """A binding, and where it leads: `layer` after it is done, None for no change."""
+
+    number: int
+    keys: Keys
+    layer: str
+    scope: Scope
+    on_release: bool
+    leads: str | None
+
+
+scopes = st.sampled_from([
+    Scope(), Scope(), Scope(frozenset({"radio"}), True), Scope(frozenset({"ledger"}), True), Scope(frozenset({"radio"})),
+    Scope(frozenset({"radio", "ledger"}), True), Scope(frozenset({"radio", "ledger"})),
+])  # fmt: skip
+rules = st.builds(
+    Rule,
+    st.just(0),
+    st.lists(st.sampled_from(CHORDS), min_size=1, max_size=3).map(tuple),
+    st.sampled_from(NAMES),
+    scopes,
+    st.booleans(),
+    st.sampled_from([None, None, "", "one", "two"]),
+)
+configs = st.tuples(
+    st.lists(rules, min_size=1, max_size=6).map(lambda some: [one._replace(number=i) for i, one in enumerate(some)]),
+    st.tuples(*[st.builds(Layer, st.just(name), st.booleans(), st.none(), st.booleans()) for name in NAMES[1:]]),
+    st.sampled_from(sorted(KEYBOARDS)),
+)
+
+
+class Machine:
+    """Every key that the rules use, pressed in every order, with every app in front.
+
+    It knows no conflict: all that a key can mean, it means at once.
+    """
+
+    def __init__(self, rules: list[Rule], layers: tuple[Layer, ...], name: str) -> None:
+        self.rules = rules
+        self.layers = {layer.name: layer for layer in layers}
+        board = KEYBOARDS[name]
+        self.ways = {chord: set(board.strokes(chord)) for chord in CHORDS}
+        self.keys = sorted(set(chain.from_iterable(self.ways.values())))
+        self.escape = next(iter(self.ways[parse_chord("escape")]))
+        self.fired: set[tuple[int, str | None]] = set()
+        self.together: set[tuple[int, int]] = set()
+        self.reached: set[str] = set()
+
+    def is_start(self, rule: Rule, strokes: tuple[Stroke[str], ...]) -> bool:
+        return all(stroke in self.ways[chord] for chord, stroke in zip(rule.keys, strokes, strict=False))
+
+    def explore(self) -> None:
+        """Try every run of keys: breadth first over layer and strokes so far; the app may change while none is begun."""
+        start: tuple[str, tuple[Stroke[str], ...], str | None] = ("", (), None)
+        seen, ahead = {start}, deque([start])
+        while ahead:
+            layer, begun, app = ahead.popleft()
+            self.reached.add(layer)
+            following = [(layer, begun, other) for other in APPS if not begun]
+            for stroke in self.keys:
+                following += [(*after, app) for after in self.press(layer, begun, stroke, app)]
+            for state in following:
+                if state not in seen:
+                    seen.add(state)
+                    ahead.append(state)
+
+    def press(
+        self, layer: str, begun: tuple[Stroke[str], ...], stroke: Stroke[str], app: str | None
+    ) -> list[tuple[str, tuple[Stroke[str], ...]]]:
+        """Return the states that a key may lead to; note what fires."""
+        live = [rule for rule in self.rules if rule.layer == layer and rule.scope.holds(app)]
+        for strokes in ((*begun, stroke), (stroke,)) if begun else ((stroke,),):
+            begins = [rule for rule in live if len(rule.keys) >= len(strokes) and self.is_start(rule, strokes)]
+            done = [rule for rule in begins if len(rule.keys) == len(strokes)]
+            if done:
+                return self.fire(done, layer, app)
+            if begins:
+                return [(layer, strokes)]
+        if stroke == self.escape:
+            return [(layer if begun else "", ())]
+        if layer and self.layers[layer].passes_on:
+            return self.press("", (), stroke, app)
+        return [(layer, ())]
+
+    def fire(self, done: list[Rule], layer: str, app: str | None) -> list[tuple[str, tuple[Stroke[str], ...]]]:
+        stays = layer if layer and self.layers[layer].stays else ""
+        for rule in done:
+            self.fired.add((rule.number, app))
+            rivals = (other for other in done if other.number > rule.number and other.on_release is rule.on_release)
+            self.together |= {(rule.number, other.number) for other in rivals}
+        return [(rule.leads if rule.leads is not None else stays, ()) for rule in done]
+
+
+@settings(max_examples=10_000, deadline=None, suppress_health_check=list(HealthCheck))
+@given(configs)
+def test_bindings_conflict_exactly_when_some_run_of_keys_fires_both_or_none_can_fire_one(
+    config: tuple[list[Rule], tuple[Layer, ...], str],
+) -> None:
+    rules, layers, name = config
+    machine = Machine(rules, layers, name)
+    machine.explore()
+    board = KEYBOARDS[name]
+    found = list(conflicts(rules, board.strokes))
+    pairs = {frozenset((one.binding.number, one.other.number)) for one in found}
+    begun = {one.binding.number for one in found if one.begins}
+    for one, other in machine.together:
+        # A pair that fires together is told of, or each of the later ones against the first of them.
+        assert frozenset((one, other)) in pairs or any(other in pair for pair in pairs)
+    doubled = {
+        one.binding.number for one in found if not one.begins and rules[one.binding.number].layer in machine.reached
+    }
+    together = {number for pair in machine.together for number in pair}
+    assert {max(pair) for pair in machine.together} >= doubled - begun
+    for rule in rules:
+        if rule.layer not in machine.reached or not all(board.strokes(chord) for chord in rule.keys):
+            continue
+        silent = [app for app in APPS if rule.scope.holds(app) and (rule.number, app) not in machine.fired]
+        assert bool(silent) == (rule.number in begun), (rule, silent)
+    assert together <= {number for pair in pairs for number in pair}
+    doors: dict[str, set[str]] = {}
+    for rule in rules:
+        if rule.leads is not None and all(board.strokes(chord) for chord in rule.keys):
+            doors.setdefault(rule.layer, set()).add(rule.leads)
+    assert machine.reached <= reachable(doors)
+    assert found or machine.reached == reachable(doors)
+
+
+def test_the_kinds_of_conflict_by_hand() -> None:
+    def rule(number: int, *texts: str, scope: Scope = EVERYWHERE, release: bool = False) -> Rule:
+        return Rule(number, tuple(Chord(*parse_chord(text)) for text in texts), "", scope, release, None)
+
+    radio, other = Scope(frozenset({"radio"}), True), Scope(frozenset({"radio"}))
+    assert list(conflicts([rule(0, "super+1", scope=radio), rule(1, "super+1", scope=other)])) == []
+    assert list(conflicts([rule(0, "super+1"), rule(1, "super+1", release=True)])) == []
+    both = [rule(0, "super+1"), rule(1, "super+shift+1")]
+    assert list(conflicts(both, KEYBOARDS["us"].strokes)) == []
+    assert [(one.binding.number, one.begins) for one in conflicts(both, KEYBOARDS["fr"].strokes)] == [(1, False)]
+    longer = [rule(0, "h", "super+1"), rule(1, "h")]
+    assert [(one.binding.number, one.other.number, one.begins) for one in conflicts(longer)] == [(0, 1, True)]
