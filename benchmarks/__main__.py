@@ -7,7 +7,7 @@ from pathlib import Path
 
 from tests.xserver import running
 
-from benchmarks import going, keys, picking, recalls, startup
+from benchmarks import checking, going, keys, picking, recalls, startup
 from benchmarks.measure import table
 
 README = Path(__file__).with_name("README.md")
@@ -19,6 +19,8 @@ def main() -> None:
     rows = []
     print("start-up …", file=sys.stderr)
     rows += startup.rows()
+    print("checking …", file=sys.stderr)
+    rows += checking.rows()
     print("picking …", file=sys.stderr)
     rows += picking.rows()
     with running() as x:

@@ -10,6 +10,7 @@ from jaklet.core.cures import Free
 from jaklet.core.keyboards import Keyboard
 from jaklet.core.ports import Programs
 from jaklet.core.reserved import Reserved
+from jaklet.core.sentences import Action
 
 MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by one
 
@@ -35,6 +36,11 @@ class Case:
     def live(self) -> list[Bound]:
         """All chords that are not off, also those whose action is at fault, in the order of the files."""
         return [bound for group in self.reading.bound.values() for bound in group if not bound.off]
+
+    @cached_property
+    def actions(self) -> list[Action]:
+        """What keys and words do that are not off: each action once, however many keys do it."""
+        return list({id(deed.action): deed.action for deed in self.reading.deeds if not deed.off}.values())
 
     @cached_property
     def by_chord(self) -> dict[Chord, list[Bound]]:

@@ -14,6 +14,9 @@ from jaklet.core.words import listed
 _TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF55, 0xFF56, 0xFF57})
 
 
+PRESS = "press"
+
+
 def in_the_way(case: Case) -> Iterator[Finding]:
     """JK203 and JK204: the same chord or sequence bound twice, and chords that are the start of a sequence."""
     for conflict in conflicts(case.live):
@@ -104,6 +107,8 @@ def _character(keysym: int) -> str:
 
 def presses_itself(case: Case) -> Iterator[Finding]:
     """JK215: bindings whose `press` comes back to them, straight or by way of others."""
+    if not any(action.verb == PRESS for action in case.actions):
+        return
     presses = {
         bound.keys[0]: (bound, [chord for one in bound.binding.action.every() for chord in one.presses])
         for bound in case.live

@@ -1,6 +1,7 @@
 """The rules about layers: that they can be entered and left, and what they hide."""
 
 from collections.abc import Iterator
+from itertools import product
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
@@ -12,6 +13,8 @@ from jaklet.core.keymap import ENTER, ESCAPE, LEAVE
 def way_in(case: Case) -> Iterator[Finding]:
     """JK216: layers that no key enters, from the start or from a layer that can be entered."""
     doors: dict[str, set[str]] = {}
+    if not case.config.layers:
+        return
     for bound in case.live:
         if bound.binding and bound.binding.action.verb == ENTER:
             doors.setdefault(bound.layer, set()).add(bound.binding.action.refs[0].name)
@@ -24,9 +27,12 @@ def way_in(case: Case) -> Iterator[Finding]:
 def way_out(case: Case) -> Iterator[Finding]:
     """JK217: layers that stay, where Escape is bound to something else and nothing else leaves."""
     inside: dict[str, list[Bound]] = {}
-    for bound in case.live:
-        if bound.layer:
-            inside.setdefault(bound.layer, []).append(bound)
+    for bound in case.by_chord.get(ESCAPE, ()):  # without it, every layer can be left
+        if bound.layer and bound.keys[0] == ESCAPE:
+            inside.setdefault(bound.layer, [])
+    for bound in case.live if inside else ():
+        if bound.layer in inside:
+            inside[bound.layer].append(bound)
     for name, layer in case.config.layers.items():
         if not layer.stays or layer.ends_after is not None or layer.passes_on:
             continue
@@ -41,14 +47,12 @@ def way_out(case: Case) -> Iterator[Finding]:
 
 def hidden(case: Case) -> Iterator[Finding]:
     """JK218: chords with modifiers that are bound both in a layer and outside, to different actions."""
-    for bound in case.live:
-        chord = bound.keys[0]
-        if not bound.layer or not chord.modifiers or len(bound.keys) > 1:
-            continue
-        for other in case.first_chords.get(chord, ()):
+    for chord, others in case.first_chords.items() if case.config.layers else ():
+        alone = [other for other in others if len(other.keys) == 1]
+        inside = [bound for bound in case.by_chord[chord] if bound.layer and len(bound.keys) == 1]
+        for bound, other in product(inside, alone) if chord.modifiers else ():
             leaves = bound.binding and bound.binding.action.verb in (LEAVE, ENTER)
-            if len(other.keys) == 1 and other.text != bound.text and not leaves:
+            if other.text != bound.text and not leaves:
                 also = ((other.spot, "bound here outside the layer"),)
                 names = {"layer": bound.layer, "chord": str(chord), "action": other.text}
                 yield finding("JK218", bound.spot, also, **names)
-                break

@@ -1,36 +1,38 @@
 """The rules that need the whole configuration. Each takes it and yields findings; a new one is one entry in `RULES`."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Set
 from itertools import combinations
 from typing import Final
 
 from jaklet.checks import keys, layers, owners, use
 from jaklet.checks.case import Case
+from jaklet.config.reading import Mention
 from jaklet.core.apps import App, WindowRule
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
 from jaklet.core.places import unknown_place
+from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
 from jaklet.core.words import did_you_mean, either, nearest
 
 
 def unknown_names(case: Case) -> Iterator[Finding]:
-    """JK302 to JK305: apps, places, displays and layouts that are named and not defined."""
+    """JK302 to JK305 and JK310: apps, places, displays, layouts and layers that are named and not defined."""
     reading = case.reading
-    config = reading.config
+    config = case.config
     layouts = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None)}
     # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
-    saving = (one.named("NAME") for action, _, _ in reading.guarded for one in action.every())
+    saving = (one.named("NAME") for action in case.actions for one in action.every())
     layouts |= {ref.name for ref in saving if ref}
+    known = reading.spots.keys() | {("layout", name) for name in layouts}
+    mentions = [*reading.mentions, *_unknown(case, known)]
     # A family of keys for nine layouts is no mistake while there are fewer; one for none may be.
-    families = {
-        spot for kind, name, spot, family in reading.mentions if family and kind == "layout" and name in layouts
-    }
+    families = {deed.value.spot for deed in reading.deeds if deed.family and _names_one_of(deed.action, layouts)}
     told: set[Spot] = set()
-    for kind, name, spot, family in reading.mentions:
-        if (kind, name) in reading.spots or f"{kind}s" in reading.broken:
+    for kind, name, spot, family in mentions:
+        if (kind, name) in known or f"{kind}s" in reading.broken:
             continue  # a section that does not parse may well define it
         match kind:
             case "app":
@@ -43,11 +45,27 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case "display":
                 yield finding("JK304", spot, name=name, remedy=_remedy(name, config.displays, "displays"))
             case _:
-                if name in layouts or (family and (spot in families or spot in told)):
+                if family and (spot in told or any(spot.within(one) for one in families)):
                     continue
                 told.add(spot)
                 problem, remedy = no_such_layout(name, reading.layouts)
                 yield finding("JK305", spot, problem=problem, remedy=remedy)
+
+
+def _unknown(case: Case, known: Set[tuple[str, str]]) -> Iterator[Mention]:
+    """Yield what actions name that is not known. Many keys do the same, so that each action is looked at once."""
+    unknown = {
+        id(action): names
+        for action in case.actions
+        if (names := [name for name in action.names() if (name.kind, name.name) not in known])
+    }
+    for deed in case.reading.deeds if unknown else ():
+        for name in unknown.get(id(deed.action), ()):
+            yield Mention(name.kind, name.name, deed.value.part(name.start, name.end), deed.family)
+
+
+def _names_one_of(action: Action, layouts: Set[str]) -> bool:
+    return any(name.kind == "layout" and name.name in layouts for name in action.names())
 
 
 def _remedy(name: str, known: Iterable[str], section: str) -> str:
@@ -96,9 +114,10 @@ def same_windows(case: Case) -> Iterator[Finding]:
 
 def harsh_without_sure(case: Case) -> Iterator[Finding]:
     """JK306: a key or word that kills, and nobody is asked."""
-    for action, sure, spot in case.reading.guarded:
-        if not sure and is_harsh(action):
-            yield finding("JK306", spot, action=str(action))
+    harsh = {id(action) for action in case.actions if is_harsh(action)}
+    for deed in case.reading.deeds if harsh else ():
+        if id(deed.action) in harsh and not deed.sure and not deed.off:
+            yield finding("JK306", deed.value.spot, action=str(deed.action))
 
 
 def word_begins_word(case: Case) -> Iterator[Finding]:

@@ -20,9 +20,8 @@ NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
 def unused(case: Case) -> Iterator[Finding]:
     """JK308: apps and places that nothing names."""
     named = {(mention.kind, mention.name) for mention in case.reading.mentions}
-    unknown = [
-        mention.name for mention in case.reading.mentions if (mention.kind, mention.name) not in case.reading.spots
-    ]
+    named |= {(name.kind, name.name) for action in case.actions for name in action.names()}
+    unknown = [name for kind, name in named if (kind, name) not in case.reading.spots]
     config = case.config
     for kind, names in (("app", config.apps), ("place", config.places)):
         if f"{kind}s" in case.reading.broken or "bindings" in case.reading.broken:
@@ -36,11 +35,7 @@ def unused(case: Case) -> Iterator[Finding]:
 def without_key(case: Case) -> Iterator[Finding]:
     """JK503: layouts that no key or word recalls."""
     recalled = {
-        ref.name
-        for action, _, _ in case.reading.guarded
-        for one in action.every()
-        for ref in one.refs
-        if one.verb == "recall"
+        ref.name for action in case.actions for one in action.every() for ref in one.refs if one.verb == "recall"
     }
     for name, number in case.reading.layouts.items():
         if name not in recalled and str(number) not in recalled and "last" not in recalled:
@@ -53,8 +48,9 @@ def gaps(case: Case) -> Iterator[Finding]:
     """JK221: rows of keys, such as those that recall 1 to 5, of which one is missing; and pairs of such rows."""
     rows: dict[tuple[str, str, int], dict[int, Bound]] = {}
     sides: dict[tuple[str, str], dict[str, Bound]] = {}
-    for bound in case.live:
-        action = bound.binding.action if bound.binding else None
+    telling = {id(action) for action in case.actions if len(action.refs) == 1 and _counts(action)}
+    for bound in case.live if telling else ():
+        action = bound.binding.action if bound.binding and id(bound.binding.action) in telling else None
         ref = action.refs[-1] if action and len(action.refs) == 1 else None
         if action and ref and ref.name.isdigit() and ref.name == str(int(ref.name)):
             rows.setdefault((bound.layer, action.verb, bound.keys[-1].modifiers), {})[int(ref.name)] = bound
@@ -77,6 +73,10 @@ def gaps(case: Case) -> Iterator[Finding]:
             yield _gap(found, verb, missing_sides)
 
 
+def _counts(action: Action) -> bool:
+    return action.refs[0].kind == "SIDE" or action.refs[0].name.isdigit()
+
+
 def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: list[str]) -> Finding:
     there = f"keys {verb} {listed([str(name) for name in row])}"
     last = max(row.values(), key=lambda bound: bound.spot)
@@ -86,7 +86,8 @@ def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: lis
 def dangerous(case: Case) -> Iterator[Finding]:
     """JK219 and JK220: keys that kill, close all, or save over a layout, a slip away from a much used harmless one."""
     plain = [bound for bound in case.live if len(bound.keys) == 1 and bound.binding]
-    perilous = [(bound, code) for bound in plain if (code := _danger(bound, case))]
+    codes = {id(action): code for action in case.actions if (code := _danger(action, case))}
+    perilous = [(bound, codes[id(_action(bound))]) for bound in plain if id(_action(bound)) in codes] if codes else []
     if not perilous:
         return
     harsh = {id(bound) for bound, _ in perilous}
@@ -108,9 +109,8 @@ def _action(bound: Bound) -> Action:
     return bound.binding.action
 
 
-def _danger(bound: Bound, case: Case) -> str:
-    """Return the code of what is dangerous about a binding; empty if nothing is."""
-    action = _action(bound)
+def _danger(action: Action, case: Case) -> str:
+    """Return the code of what is dangerous about an action; empty if nothing is."""
     if is_harsh(action) or (action.verb == "close" and action.named("ALL")):
         return "JK219"
     ref = action.named("NAME")

@@ -8,7 +8,7 @@ from jaklet.config.doing import DOING_KEYS, action_text, read_done
 from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.config.reading import Bound, Mention, Reading, good_name
+from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
 from jaklet.core.chords import Keys, parse_keys
 from jaklet.core.config import Binding, Layer
 from jaklet.core.errors import SentenceError
@@ -59,9 +59,10 @@ def read_bindings(value: Value, reading: Reading) -> None:
 
 def _read(value: Value, what: str, layer: str, reading: Reading) -> None:
     headings: dict[str, Spot] = {}
+    room = _Room(layer)
     for key, item in value.pairs() if value.is_map else ():
-        if not _is_heading(key, item):
-            _binding(key, item, _Room(layer), reading)
+        if item.text is not None or not _is_heading(key, item):
+            _binding(key, item, room, reading)
             continue
         name = key.text or ""
         if name in headings:
@@ -94,45 +95,48 @@ def _is_heading(key: Value, item: Value) -> bool:
 
 def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
     """Read a binding, all that a family stands for, or a list of those with other scopes."""
+    text, does = key.text or "", item.text
+    if does is not None and "<" not in text and "<" not in does:  # nearly all are as plain as that
+        keys, action = fields.keys(key, "a chord", reading.found), fields.action(item, "an action", reading.found)
+        if action:
+            reading.deeds.append(Deed(action, item, sure=False, off=False, family=False))
+        if keys:
+            layer, spot = room.layer, key.spot
+            binding = Binding(keys, action, spot, "", False, room.heading, False, None, layer) if action else None
+            bound = Bound(keys, spot, does, layer, EVERYWHERE, False, False, key, binding)
+            reading.bound.setdefault((layer, keys), []).append(bound)
+        return
     if item.is_list:
         for one in item.items():
             _binding(key, one, room, reading)
         return
-    text = key.text or ""
-    own = marks(text) if "<" in text else []
-    if ("<" in text or "<" in action_text(item)) and not _marks_agree(key, item, own, reading):
+    own = marks(text)
+    if not _marks_agree(key, item, own, reading):
         return
-    for name, one in members(key, item) if own else ((key, item),):
+    for name, one in members(key, item):
         keys = fields.keys(name, "a chord", reading.found)
         _one(keys, key, one, item, own, room, reading)
 
 
 def _one(keys: Keys | None, key: Value, one: Value, item: Value, own: list[str], room: _Room, reading: Reading) -> None:
+    """Read one member of a family, or a binding with more than an action."""
     spot = key.spot
     done = read_done(one, spot, "this binding", BINDING_KEYS, reading, family=bool(own))
     read = done.read if done else {}
     if keys is None:
         return
     scope, off = _scope(one, read, reading) if read else EVERYWHERE, read.get("off", False)
+    on_release, repeat = read.get("on release", False), read.get("repeat", False)
     binding = None
     if done:
+        family = (key.text or "", action_text(item)) if own else None
+        note, sure = read.get("note", ""), read.get("sure", False)
         binding = Binding(
-            keys,
-            done.action,
-            spot,
-            read.get("note", ""),
-            read.get("sure", False),
-            room.heading,
-            off,
-            (key.text or "", action_text(item)) if own else None,
-            room.layer,
-            scope,
-            read.get("repeat", False),
-            read.get("on release", False),
+            keys, done.action, spot, note, sure, room.heading, off, family, room.layer, scope, repeat, on_release
         )
     text = binding.action.text if binding else action_text(item)
-    bound = Bound(keys, spot, text, room.layer, scope, read.get("on release", False), off, key, binding)
-    if binding and binding.repeat and binding.on_release:
+    bound = Bound(keys, spot, text, room.layer, scope, on_release, off, key, binding)
+    if repeat and on_release:
         problem, remedy = "a binding cannot both repeat and wait for the key's release", "keep one of the two"
         reading.found.append(finding("JK108", spot, problem=problem, remedy=remedy))
     if read.get("instead") and not _take_away(bound, reading):

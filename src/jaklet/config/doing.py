@@ -5,9 +5,8 @@ from typing import Any, Final, NamedTuple
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.config.reading import Mention, Reading, mention_display
+from jaklet.config.reading import Deed, Reading
 from jaklet.core.findings import finding
-from jaklet.core.forms import Named
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 
@@ -45,9 +44,7 @@ def read_done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading,
     action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
     if action is None:
         return None
-    _mention_action(action.action, action.value, family, reading)
-    if not read.get("off", False):
-        reading.guarded.append((action.action, read.get("sure", False), action.value.spot))
+    reading.deeds.append(Deed(action.action, action.value, read.get("sure", False), read.get("off", False), family))
     return Done(action.action, read)
 
 
@@ -56,17 +53,3 @@ def action_text(item: Value) -> str:
     if item.is_map:
         item = next((value for key, value in item.pairs() if key.text == "do"), item)
     return item.text or "nothing"
-
-
-def _mention_action(action: Action, value: Value, family: bool, reading: Reading) -> None:
-    for ref in action.refs:
-        if ref.action:
-            _mention_action(ref.action, value, family, reading)
-        elif ref.kind in ("APP", "LAYOUT", "LAYER"):
-            reading.mentions.append(Mention(ref.kind.lower(), ref.name, value.part(ref.start, ref.end), family))
-        elif ref.place:
-            if isinstance(ref.place.form, Named):
-                name = ref.place.form.name
-                reading.mentions.append(Mention("place", name, value.part(ref.start, ref.start + len(name))))
-            if ref.place.display:
-                mention_display(ref.place, value, ref.end, reading)

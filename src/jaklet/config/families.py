@@ -25,17 +25,13 @@ def marks(text: str) -> list[str]:
 class Filled(Value):
     """A value in which a mark stands for one of its members; positions are those of the text as it is written."""
 
-    __slots__ = ("_mark", "_member")
+    __slots__ = ("_mark", "_member", "_plain")
 
     def __init__(self, value: Value, mark: str, member: str) -> None:
         super().__init__(value.source, value.node)
         self._mark, self._member = mark, member
-
-    @property
-    def text(self) -> str | None:
-        """The scalar with the member in the mark's place."""
-        written = super().text
-        return written.replace(self._mark, self._member) if written is not None else None
+        self._plain = self.text or ""
+        self.text = self.text.replace(mark, member) if self.text is not None else None
 
     def part(self, start: int, end: int) -> Spot:
         """Return the spot of some characters of the filled text, in the text as it is written."""
@@ -44,7 +40,7 @@ class Filled(Value):
     def _written(self, offset: int, ends: bool) -> int:
         """Return the offset in the written text; from within a member the mark's end, if something ends there."""
         at = written = 0
-        for piece in (super().text or "").split(self._mark):
+        for piece in self._plain.split(self._mark):
             if offset <= at + len(piece):
                 break
             at += len(piece) + len(self._member)

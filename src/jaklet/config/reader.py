@@ -44,13 +44,16 @@ class Source:
 
 
 class Value:
-    """A node of the file with its position."""
+    """A node of the file with its position. `text`: a scalar as it is written, quotes taken off; None for all else."""
 
-    __slots__ = ("node", "source")
+    __slots__ = ("node", "source", "text")
 
     def __init__(self, source: Source, node: yaml.Node) -> None:
         self.source = source
         self.node = node
+        # A config can have a hundred thousand of these, each asked for its text several times.
+        scalar = type(node) is yaml.ScalarNode and (node.value or node.style is not None)
+        self.text: str | None = node.value if scalar else None
 
     @property
     def is_map(self) -> bool:
@@ -69,12 +72,6 @@ class Value:
         return isinstance(node, yaml.ScalarNode) and not node.value and node.style is None
 
     @property
-    def text(self) -> str | None:
-        """The scalar as it is written, quotes taken off; None for anything else, and for nothing."""
-        node = self.node
-        return str(node.value) if isinstance(node, yaml.ScalarNode) and not self.is_empty else None
-
-    @property
     def kind(self) -> str:
         """What this is, in words for a message."""
         if self.is_map:
@@ -86,8 +83,12 @@ class Value:
     @property
     def spot(self) -> Spot:
         """The value's first line, quotes left out."""
-        start, end = self.node.start_mark, self.node.end_mark
-        quoted = isinstance(self.node, yaml.ScalarNode) and self.node.style in ("'", '"')
+        node = self.node
+        start, end = node.start_mark, node.end_mark
+        style = node.style if isinstance(node, yaml.ScalarNode) else None
+        if self.text is not None and not style and start.line == end.line:  # as nearly all are
+            return Spot(self.source.path, start.line + 1, start.column + 1, end.column + 1)
+        quoted = style in ("'", '"')
         last = end.column - quoted if end.line == start.line else len(self.source.line(start.line + 1))
         return self.source.spot(start.line, start.column + quoted, last)
 

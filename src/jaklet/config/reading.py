@@ -49,6 +49,16 @@ class Bound(NamedTuple):
         return self.on_release is other.on_release and self.scope.overlaps(other.scope)
 
 
+class Deed(NamedTuple):
+    """What a key or a word does, and where it is written. `sure`: it may kill. `family`: it is one of several."""
+
+    action: Action
+    value: Value
+    sure: bool
+    off: bool
+    family: bool
+
+
 class Here(NamedTuple):
     """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings."""
 
@@ -79,7 +89,7 @@ class Reading:
     left_out: list[str] = field(default_factory=list)  # parts that are for another host or keyboard
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
-    guarded: list[tuple[Action, bool, Spot]] = field(default_factory=list)  # what keys and words do, and if it may kill
+    deeds: list[Deed] = field(default_factory=list)
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 
 

@@ -2,6 +2,7 @@
 
 import re
 from enum import IntFlag
+from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core.errors import SentenceError
@@ -144,11 +145,13 @@ def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
     return SentenceError(f"{word!r} is no modifier", start, end, remedy)
 
 
+KEPT: Final = 4096  # chords that are remembered by how they are written: layers use the same ones again and again
 Keys = tuple[Chord, ...]  # a chord, or the chords of a sequence
 MOST_CHORDS: Final = 4
 _PARTED: Final = re.compile(r"\S(?:.*?\S)??(?=(?<!\+)\s+(?!\+)|\s*$)", re.DOTALL)
 
 
+@lru_cache(KEPT)
 def parse_keys(text: str) -> Keys:
     """Keys := chord {space chord}, such as `super+w h`: a sequence, one chord after the other."""
     if not text.strip():

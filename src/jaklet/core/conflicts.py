@@ -4,7 +4,7 @@ Two do if some run of keys would mean both, or if one's keys begin the other's, 
 one layer, on one edge of the key, with some app in front for which both are live. `core.keymap` says what keys mean.
 """
 
-from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
 from itertools import product
 from typing import Final, Generic, NamedTuple, Protocol, TypeVar
 
@@ -55,18 +55,22 @@ class Conflict(NamedTuple, Generic[L]):
     length: int
 
 
-def conflicts(bindings: Iterable[L], tokens: Tokens = lambda chord: (chord,)) -> Iterator[Conflict[L]]:
+def conflicts(bindings: Iterable[L], tokens: Tokens | None = None) -> Iterator[Conflict[L]]:
     """Yield the conflicts of every binding with earlier ones, of those that conflict with each other the first.
 
-    `tokens`: what chords are told apart by, such as the keys they are on some keyboard.
+    `tokens`: what chords are told apart by, such as the keys they are on some keyboard; if not given, by themselves.
     """
     bound: dict[Hashable, list[L]] = {}
-    longer: list[tuple[L, list[tuple[Hashable, ...]]]] = []
+    longer: list[tuple[L, Sequence[tuple[Hashable, ...]]]] = []
     for binding in bindings:
-        ways = list(product(*(tokens(chord) for chord in binding.keys)))
+        ways: Sequence[tuple[Hashable, ...]]
+        ways = list(product(*map(tokens, binding.keys))) if tokens else [binding.keys]
         rivals: list[L] = []
         for way in ways:
-            group = bound.setdefault((binding.layer, way), [])
+            group = bound.get((binding.layer, way))
+            if group is None:  # as it is with nearly all
+                bound[binding.layer, way] = [binding]
+                continue
             for one in group[:MOST_COMPARED]:
                 # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
                 if one is not binding and _meet(one, binding) and not any(_meet(one, rival) for rival in rivals):

@@ -1,9 +1,10 @@
 """An action as it was written: a verb and what it names, each with its offsets in the sentence."""
 
 from collections.abc import Iterator
-from typing import NamedTuple, Optional
+from typing import Final, NamedTuple, Optional
 
 from jaklet.core.chords import Keys
+from jaklet.core.forms import Named
 from jaklet.core.places import Place
 
 
@@ -17,6 +18,18 @@ class Ref(NamedTuple):
     place: Place | None = None
     keys: Keys = ()
     action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
+
+
+NAMED: Final = ("APP", "LAYOUT", "LAYER")
+
+
+class Name(NamedTuple):
+    """Something that an action names: an app, layout, layer, place or display; with its offsets in the sentence."""
+
+    kind: str
+    name: str
+    start: int
+    end: int
 
 
 class Action(NamedTuple):
@@ -39,6 +52,20 @@ class Action(NamedTuple):
         for ref in self.refs:
             if ref.action:
                 yield from ref.action.every()
+
+    def names(self) -> Iterator[Name]:
+        """Yield what this action and those in it name that has to exist elsewhere, as often as it is named."""
+        for ref in self.refs:
+            if ref.action:
+                yield from ref.action.names()
+            elif ref.kind in NAMED:
+                yield Name(ref.kind.lower(), ref.name, ref.start, ref.end)
+            elif ref.place:
+                if isinstance(ref.place.form, Named):
+                    name = ref.place.form.name
+                    yield Name("place", name, ref.start, ref.start + len(name))
+                if ref.place.display:
+                    yield Name("display", ref.place.display, ref.end - len(ref.place.display), ref.end)
 
     @property
     def presses(self) -> Keys:

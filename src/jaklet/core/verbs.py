@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core import ending, focusing, pressing, programs, recall, windows
@@ -33,6 +34,7 @@ class Verb(NamedTuple):
     by_key: bool = False
 
 
+KEPT: Final = 4096  # actions that are remembered by how they are written: many keys do the same
 MISSING: Final = "is missing here"
 
 
@@ -202,6 +204,7 @@ RESERVED: Final = frozenset(
 )
 
 
+@lru_cache(KEPT)
 def parse_action(text: str) -> Action:
     """action := VERB form; raises `SentenceError` with the offsets of the word at fault."""
     return _read(Cursor(text))
