@@ -32,7 +32,7 @@ def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
 
 
 def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> None:
-    layout, tabletop = examples(FILES)
+    *_, layout, tabletop = examples(FILES)
     found: list[Finding] = []
     assert read_layout(Source("x", layout), found).layout
     assert found == []

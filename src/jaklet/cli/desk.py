@@ -41,7 +41,8 @@ def act(
     focus left|right|up|down                focus next|previous|last|APP
     place [APP] PLACE    close [APP]        close all of APP
     minimise [APP]       maximise [APP]     restore [APP]
-    recall NAME|N        save NAME|N        kill [APP]
+    recall NAME|N        save NAME|N        kill [APP]        press CHORD...
+    enter LAYER          leave              (these two only as a key)
 
     Places look like: left 2/3, column 2 of 3, centre 60% x 80%, full on main.
 

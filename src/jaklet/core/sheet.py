@@ -34,7 +34,7 @@ def sheet(config: Config) -> list[Line]:
     lines: dict[object, Line] = {}
     entered = {one.action.refs[0].name for one in config.live if one.action.verb == ENTER}
     for number, binding in enumerate(config.bindings):
-        keys, action = binding.family or (binding.written, binding.action.text)
+        keys, action = binding.family or (keys_written(binding.keys), binding.action.text)
         one = Line(
             keys,
             action,

@@ -27,7 +27,8 @@ OFFICE: Final = (
     Office("charts", "Charts", "Charts of the approaches", "1000x760", "2f4f5a"),
 )
 ENTRY: Final = "share/applications/org.ellery.Ledger.desktop"
-FILES: Final = ("jaklet.yaml", "first-try/jaklet.yaml", "tabletop.yaml", "layouts/arrivals.yaml", ENTRY)
+CONFIGS: Final = ("jaklet.yaml", "first-try/jaklet.yaml", "clashes/jaklet.yaml")
+FILES: Final = (*CONFIGS, "tabletop.yaml", "layouts/arrivals.yaml", ENTRY)
 
 
 def write_files(folder: Path) -> list[str]:

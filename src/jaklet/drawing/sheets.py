@@ -5,6 +5,7 @@ from typing import Any, Final
 
 from jaklet.core.chords import keys_written
 from jaklet.core.sheet import Line
+from jaklet.core.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 
@@ -13,15 +14,18 @@ HEADS: Final = ("keys", "action", "where", "note", "state")
 
 def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> str:
     """Return the lines under their headings, in one table, so that all columns stand below each other."""
-    rows: list[tuple[str, str, str, str, str]] = []
+    rows: list[tuple[str, ...]] = []
+    headings: dict[int, str] = {}  # by row; they are longer than the chords below them, and no cell of the table
     heading = ""
     for line in lines:
         if line.heading != heading:
             heading = line.heading
-            rows += [("", "", "", "", ""), (heading, "", "", "", "")]
+            rows += [("",) * len(HEADS)] * 2
+            headings[len(rows)] = heading
         indent = "  " if heading else ""
         rows.append((indent + line.keys, line.action, line.scope, line.note, line.dead))
-    return table_text(HEADS, rows, columns, ink)
+    drawn = table_text(HEADS, rows, columns, ink).splitlines()
+    return "\n".join(printable(headings.get(number, "")) or text for number, text in enumerate(drawn))
 
 
 def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:
