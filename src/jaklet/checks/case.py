@@ -11,8 +11,10 @@ from jaklet.core.keyboards import Keyboard
 from jaklet.core.ports import Programs
 from jaklet.core.reserved import Reserved
 from jaklet.core.sentences import Action
+from jaklet.core.words import nearest
 
 MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by one
+MOST_SUGGESTED = 50  # findings with names that are alike, of which each takes some milliseconds
 
 
 class Case:
@@ -25,7 +27,7 @@ class Case:
         self.programs = programs
         self.keyboards = keyboards
         self.reserved = (*reserved, *reading.reserved)
-        self._cured = 0
+        self._cured = self._suggested = 0
 
     @property
     def config(self) -> Config:
@@ -74,6 +76,11 @@ class Case:
             return ()
         self._cured += 1
         return tuple(keys_written(keys) for keys in self.free.instead(bound.layer, bound.keys, at))
+
+    def nearest(self, word: str, choices: Iterable[str], likeness: float = 0.6) -> list[str]:
+        """Return the choices most like a word; none once that was asked often."""
+        self._suggested += 1
+        return nearest(word, choices, likeness=likeness) if self._suggested <= MOST_SUGGESTED else []
 
     def per_keyboard(self, chord: Chord) -> Iterator[tuple[Keyboard, bool]]:
         """Yield each keyboard, and whether it has a chord."""

@@ -1,7 +1,7 @@
 """The rules that need the whole configuration. Each takes it and yields findings; a new one is one entry in `RULES`."""
 
 from collections.abc import Callable, Iterable, Iterator, Set
-from itertools import combinations
+from itertools import combinations, islice
 from typing import Final
 
 from jaklet.checks import keys, layers, owners, use
@@ -15,7 +15,10 @@ from jaklet.core.places import unknown_place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
-from jaklet.core.words import did_you_mean, either, nearest
+from jaklet.core.words import either
+
+MOST_NAMED: Final = 12  # in a remedy
+MOST_PAIRS: Final = 20_000  # rules of one shape that are compared
 
 
 def unknown_names(case: Case) -> Iterator[Finding]:
@@ -36,14 +39,14 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             continue  # a section that does not parse may well define it
         match kind:
             case "app":
-                yield finding("JK302", spot, name=name, remedy=_remedy(name, config.apps, "apps"))
+                yield finding("JK302", spot, name=name, remedy=_remedy(case, name, config.apps, "apps"))
             case "place":
                 problem = f"no place is called {name!r}"
                 yield finding("JK303", spot, problem=problem, remedy=unknown_place(name, config.places))
             case "layer":
-                yield finding("JK310", spot, name=name, remedy=_remedy(name, config.layers, "layers"))
+                yield finding("JK310", spot, name=name, remedy=_remedy(case, name, config.layers, "layers"))
             case "display":
-                yield finding("JK304", spot, name=name, remedy=_remedy(name, config.displays, "displays"))
+                yield finding("JK304", spot, name=name, remedy=_remedy(case, name, config.displays, "displays"))
             case _:
                 if family and (spot in told or any(spot.within(one) for one in families)):
                     continue
@@ -68,10 +71,13 @@ def _names_one_of(action: Action, layouts: Set[str]) -> bool:
     return any(name.kind == "layout" and name.name in layouts for name in action.names())
 
 
-def _remedy(name: str, known: Iterable[str], section: str) -> str:
+def _remedy(case: Case, name: str, known: Iterable[str], section: str) -> str:
+    near = case.nearest(name, known)
+    if near:
+        return f"did you mean {either(near)}?"
     names = sorted(known)
-    otherwise = f"add it to `{section}`, or use {either(names)}" if names else f"add it to `{section}`"
-    return did_you_mean(name, names, otherwise)
+    some = names if len(names) <= MOST_NAMED else [*names[:MOST_NAMED], f"{len(names) - MOST_NAMED} more"]
+    return f"add it to `{section}`, or use {either(some)}" if names else f"add it to `{section}`"
 
 
 def program_not_found(case: Case) -> Iterator[Finding]:
@@ -80,7 +86,7 @@ def program_not_found(case: Case) -> Iterator[Finding]:
         if case.programs.has(program):
             continue
         # PATH holds thousands of names, so that something is always a little alike.
-        near = nearest(program, case.programs.names(), likeness=0.75)
+        near = case.nearest(program, case.programs.names(), likeness=0.75)
         if near:
             yield finding("JK406", spot, program=program, remedy=f"did you mean {either(near)}?")
         else:
@@ -98,7 +104,7 @@ def same_windows(case: Case) -> Iterator[Finding]:
                 full = tuple(part for part in rule.parts if not is_pattern(part[1]))
                 alike.setdefault((rule.score, full), []).append((app, rule))
     for group in alike.values():
-        for (one, mine), (other, its) in combinations(group, 2):
+        for (one, mine), (other, its) in islice(combinations(group, 2), MOST_PAIRS):
             # Apps of one desktop entry can be alike in several rules; one word on the two is enough.
             if one is other or (one.name, other.name) in told or not mine.rivals(its):
                 continue

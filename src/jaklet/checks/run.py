@@ -2,8 +2,9 @@
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from itertools import chain, islice
 from pathlib import Path
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.checks.case import Case
 from jaklet.checks.owners import shipped
@@ -18,6 +19,8 @@ from jaklet.core.findings import ERROR, Finding, finding
 from jaklet.core.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.ports import Programs
 from jaklet.keyboards.tables import keyboard
+
+MOST_FOUND: Final = 5_000  # findings; a file with more is none that somebody wrote
 
 
 class Checked(NamedTuple):
@@ -41,8 +44,11 @@ class Checked(NamedTuple):
 
     @property
     def usable(self) -> bool:
-        """True if the config itself has no error. A layout at fault is one that cannot be recalled, no more."""
-        return not self.errors
+        """True if the config itself has no error. A layout at fault is one that cannot be recalled, no more.
+
+        Where findings were so many that the rest was not looked for, there may be errors among those.
+        """
+        return not self.errors and len(self.findings) < MOST_FOUND
 
     @property
     def errors(self) -> list[Finding]:
@@ -63,7 +69,8 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     reading = read_config(places.config, places.shown, programs, here)
     _read_layouts(shelf_of(places), reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped())
-    found = [*reading.found, *(one for rule in RULES for one in rule(case))]
+    every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
+    found = list(islice(every, MOST_FOUND))
     heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())
     return Checked(
         reading, tuple(sorted(heard.findings, key=lambda one: one.order)), heard.silenced, case, places.config.resolve()

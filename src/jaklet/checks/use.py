@@ -10,7 +10,7 @@ from jaklet.core.findings import Finding, finding
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
-from jaklet.core.words import listed, nearest
+from jaklet.core.words import listed
 
 MUCH_USED: Final = frozenset({"go", "focus", "recall", "place"})
 _LEAST: Final = 3  # members that make a family
@@ -27,8 +27,9 @@ def unused(case: Case) -> Iterator[Finding]:
         if f"{kind}s" in case.reading.broken or "bindings" in case.reading.broken:
             continue
         for name in names:
-            meant = bool(nearest(name, unknown))  # a misspelt use of it is told of where it stands
-            if (kind, name) not in named and (kind, name) in case.reading.spots and not meant:
+            if (kind, name) in named or (kind, name) not in case.reading.spots:
+                continue
+            if not (unknown and case.nearest(name, unknown)):  # a misspelt use of it is told of where it stands
                 yield finding("JK308", case.reading.spots[kind, name], kind=kind, name=name)
 
 

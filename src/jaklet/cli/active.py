@@ -60,6 +60,7 @@ def active_lines(result: "Checked", desk: str | None) -> list[str]:
     else:
         lines = [f"{who} goes by all of this"]
     if known["refused"]:
-        lines.append(f"{counted(len(known['refused']), 'binding')} need more than a reload:")
+        needs = "needs" if len(known["refused"]) == 1 else "need"
+        lines.append(f"{counted(len(known['refused']), 'binding')} {needs} more than a reload:")
         lines += [f"  {text}" for text in known["refused"]]
     return lines

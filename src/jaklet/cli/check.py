@@ -72,7 +72,7 @@ def check(
     else:
         _say(result, findings, desk)
     counts = [one for one in findings if one.severity == ERROR or (strict and one.severity != NOTE)]
-    raise typer.Exit(1 if counts else 0)
+    raise typer.Exit(1 if counts or not result.usable else 0)
 
 
 def _live(result: "Checked", desk: str | None) -> list[Finding]:
@@ -119,6 +119,7 @@ def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[
 
 
 def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
+    from jaklet.checks.run import MOST_FOUND
     from jaklet.cli.active import active_lines
     from jaklet.core.words import listed
     from jaklet.drawing.findings import findings_text, summary
@@ -131,6 +132,8 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
         unusable = "" if result.usable else "; the config cannot be used until its errors are mended"
         terminal.say(f"\n{summary(findings)}{silent}{unusable}")
+        if len(findings) >= MOST_FOUND:
+            terminal.say(f"there may be more: it stops looking at {MOST_FOUND:,}")
         if any(found.cures for found in findings) and sys.stdout.isatty():
             terminal.say("`jaklet check --fix` puts free chords in; `jaklet explain CODE` tells more of a finding")
     if not serious:

@@ -115,7 +115,7 @@ def _this_keyboard() -> "Keyboard":
 def usable(result: "Checked") -> "Config":
     """Return the config of a check; raises where it has errors."""
     if not result.usable:
-        errors = result.errors
+        errors = result.errors or list(result.findings)
         more = f", and {len(errors) - 1} more" if len(errors) > 1 else ""
         raise JakletError(
             f"the config has errors: {errors[0].spot}: {errors[0].cause}{more}", "run `jaklet check` to see all of it"

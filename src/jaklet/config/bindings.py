@@ -108,7 +108,13 @@ def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
         return
     if item.is_list:
         for one in item.items():
-            _binding(key, one, room, reading)
+            if one.is_list:  # an alias could even put a list into itself
+                remedy = "write each binding as {do: ACTION, only in: APPS}"
+                reading.found.append(
+                    finding("JK105", one.spot, what="this binding", wanted="an action", found="a list", remedy=remedy)
+                )
+            else:
+                _binding(key, one, room, reading)
         return
     own = marks(text)
     if not _marks_agree(key, item, own, reading):

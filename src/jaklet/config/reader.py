@@ -18,6 +18,9 @@ from jaklet.core.spans import Spot
 # libyaml where PyYAML was built with it: eight times as fast.
 LOADER: Final[Any] = getattr(yaml, "CLoader", yaml.SafeLoader)
 MAX_BYTES: Final = 4_000_000  # far above any real config; keeps a wrong path (a log, a disk image) from filling memory
+DEEPEST: Final = 100  # values within values; a config needs six
+_BRACKET: Final = re.compile(r"[\[\]{}]")
+_INDENTED: Final = re.compile(rf"^[ \t?:-]{{{DEEPEST}}}", re.MULTILINE)
 _BREAK: Final = re.compile("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
 
 
@@ -137,6 +140,10 @@ def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Va
 
     The names of the sections that do not parse are added to `broken`: what they define is not known.
     """
+    if _too_deep(source.text):
+        where = Spot(source.path, 1, 1, 2)
+        found.append(finding("JK101", where, problem="it is nested too deeply", remedy="write it more simply"))
+        return []
     try:
         node = yaml.compose(source.text, Loader=LOADER)
         return [Value(source, node)] if node is not None else []
@@ -156,6 +163,33 @@ def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Va
     per_line = {fault.spot.line: fault for fault in faults[1:]} or {faults[0].spot.line: faults[0]}
     found.extend(per_line.values())
     return roots
+
+
+def _too_deep(text: str) -> bool:
+    """Return whether values are nested deeper than any config: the parser would run out of its stack, and end us.
+
+    Brackets and indentation tell of nearly all texts that they are not. For the rest the parser's events are counted,
+    which takes as long as parsing, and no stack.
+    """
+    depth = most = 0
+    for found in _BRACKET.finditer(text):
+        depth += 1 if found.group() in "[{" else -1
+        most = max(most, depth)
+        depth = max(depth, 0)
+    if most <= DEEPEST and not _INDENTED.search(text):
+        return False
+    depth = 0
+    try:
+        for event in yaml.parse(text, Loader=LOADER):
+            if isinstance(event, (yaml.MappingStartEvent, yaml.SequenceStartEvent)):
+                depth += 1
+                if depth > DEEPEST:
+                    return True
+            elif isinstance(event, (yaml.MappingEndEvent, yaml.SequenceEndEvent)):
+                depth -= 1
+    except yaml.YAMLError:
+        pass  # the parser proper will say where; it comes no deeper than this one
+    return False
 
 
 def _sections(source: Source) -> Iterator[tuple[int, int]]:

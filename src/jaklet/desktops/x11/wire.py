@@ -84,7 +84,7 @@ class Wire:
         """Return the name of the window manager; empty if it does not say it."""
         owner = self.words(self.root, "_NET_SUPPORTING_WM_CHECK")
         try:
-            return bytes(self.ask(owner[0], "_NET_WM_NAME").reply().value).decode(errors="replace") if owner else ""
+            return text_of(self.ask(owner[0], "_NET_WM_NAME").reply()) if owner else ""
         except GONE:
             return ""
 

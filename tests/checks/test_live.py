@@ -1,0 +1,121 @@
+"""What only a running desk can tell: by hand-made facts here, and on a real X server below."""
+
+from pathlib import Path
+
+import pytest
+
+from jaklet.checks.live import Facts, Published, live_findings
+from jaklet.checks.run import check
+from jaklet.config.paths import locate
+from jaklet.core.accelerators import parse_accelerator
+from jaklet.core.chords import parse_chord
+from jaklet.installed.keyboards import usual_keyboard
+from jaklet.installed.programs import Installed
+from jaklet.installed.shortcuts import shortcuts_in
+from tests.conftest import Office
+from tests.listener.test_x11 import Listening
+
+KEYS = "bindings: {super+tab: close, super+f2: close, super+b: minimise}\n"
+
+
+@pytest.mark.parametrize(
+    ("held", "published", "found"),
+    [
+        ({}, {}, []),
+        ({"super+tab": "taken"}, {}, [("JK213", "super+tab cannot be had now: another program holds it")]),
+        (
+            {"super+tab": "taken"}, {"super+tab": "switch"},
+            [("JK213", "super+tab cannot be had now: Quay holds it to: switch (schema switch)")],
+        ),
+        # A shortcut that the desktop publishes and does not hold counts where it holds another one.
+        ({}, {"super+f2": "run"}, []),
+        ({"alt+f4": "taken"}, {"super+f2": "run", "alt+f4": "close"}, [("JK214", "super+f2 is the desktop's: run")]),
+    ],
+)  # fmt: skip
+def test_what_others_hold_is_told_with_its_holder(
+    held: dict[str, str], published: dict[str, str], found: list[tuple[str, str]], tmp_path: Path
+) -> None:
+    (tmp_path / "jaklet.yaml").write_text(KEYS)
+    case = check(locate(str(tmp_path)), Installed()).case
+    facts = Facts(
+        {parse_chord(text): reason for text, reason in held.items()},
+        {parse_chord(text): Published(does, f"schema {does}") for text, does in published.items()},
+        "Quay",
+    )
+    told = list(live_findings(case, facts))
+    assert [one.code for one in told] == [code for code, _ in found]
+    assert all(one.cause.startswith(words) for one, (_, words) in zip(told, found, strict=True))
+    taken = {*held, *published}
+    assert all(one.cures and not taken & set(one.cures) for one in told)
+
+
+@pytest.mark.parametrize(
+    ("text", "chord"),
+    [
+        ("<Super>Up", "super+up"), ("<Primary><Alt>Delete", "ctrl+alt+delete"), ("<Shift><Control>a", "ctrl+shift+a"),
+        ("XF86AudioMute", "audiomute"), ("<Alt>F4", "alt+f4"), ("<Super>Above_Tab", None), ("disabled", None),
+        ("", None), ("<Hyper>x", None), ("<Mod4>l", "super+l"), ("]", None),
+    ],
+)  # fmt: skip
+def test_accelerators(text: str, chord: str | None) -> None:
+    found = parse_accelerator(text)
+    assert (str(found) if found else None) == chord
+
+
+def test_shortcuts_are_read_from_settings_about_keys_alone() -> None:
+    lines = [
+        "org.ellery.wm.keybindings close ['<Alt>F4', '<Super>q']",
+        "org.ellery.wm.keybindings maximize @as []",
+        "org.ellery.media-keys volume-up 'XF86AudioRaiseVolume'",
+        "org.ellery.sound theme '<Super>x'",
+        "nonsense",
+    ]
+    assert [(str(one.chord), one.does, one.setting) for one in shortcuts_in(lines)] == [
+        ("alt+f4", "close", "org.ellery.wm.keybindings close"),
+        ("super+q", "close", "org.ellery.wm.keybindings close"),
+        ("audioraisevolume", "volume up", "org.ellery.media-keys volume-up"),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("text", "name"),
+    [
+        ('XKBLAYOUT="de"\n', "de"), ("XKBLAYOUT=fr,us\n", "fr"), ('XKBLAYOUT="us"\nXKBVARIANT="dvorak"\n', "dvorak"),
+        ('XKBLAYOUT="ru"\n', "us"), ("", "us"),
+    ],
+)  # fmt: skip
+def test_the_keyboard_of_the_machine(text: str, name: str, tmp_path: Path) -> None:
+    assert usual_keyboard(tmp_path / "none") == "us"
+    (tmp_path / "keyboard").write_text(text)
+    assert usual_keyboard(tmp_path / "keyboard") == name
+
+
+def test_the_window_manager_of_a_real_desk_holds_some(x_office: Office) -> None:
+    """Metacity holds super+tab, and says so in its settings."""
+    x_office.edit("  super+z: focus last", "  super+tab: focus last")
+    found = x_office.jaklet("check", "--live", "--strict", status=1).stdout
+    assert "warning JK213 super+tab cannot be had now: Metacity holds it to: switch" in found
+    assert found.count("JK213") == 1
+
+
+def test_check_says_what_the_listener_does_not_go_by_yet(x_office: Office) -> None:
+    x_office.edit("  super+z: focus last", "  super+tab: focus last")
+    listening = Listening(x_office)
+    said = x_office.jaklet("check").stdout.splitlines()
+    assert said[1:] == [
+        f"the listener (process {listening.process.pid}) goes by all of this",
+        "1 binding needs more than a reload:",
+        "  super+tab everywhere: focus last: another program holds it",
+    ]
+    assert "JK213" in x_office.jaklet("check", "--live").stdout  # the listener's own chords are no conflict
+    assert x_office.jaklet("check", "--live").stdout.count("JK213") == 1
+    x_office.edit("  super+b: go berths", "  super+b: {do: go radio, not in: radio}")
+    said = x_office.jaklet("check").stdout.splitlines()
+    assert "does not go by 2 changes yet: run `jaklet reload`" in said[1]
+    assert said[2:4] == ["  new: super+b not in radio: go radio", "  gone: super+b everywhere: go berths"]
+    x_office.edit("super+r: go radio", "super+r: go rdio")
+    assert "goes on with the config as it was before these errors" in x_office.jaklet("check", status=1).stdout
+    x_office.edit("super+r: go rdio", "super+r: go radio")
+    x_office.jaklet("reload")
+    assert "goes by all of this" in x_office.jaklet("check").stdout
+    assert listening.stop() == 0
