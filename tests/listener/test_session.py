@@ -13,10 +13,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.chords import Keys, parse_chord, parse_keys
-from jaklet.core.config import Binding, Config
+from jaklet.core.config import Binding, Config, Layer
 from jaklet.core.desk import Change, Close
 from jaklet.core.errors import JakletError
 from jaklet.core.ports import Edge, KeyEvent, Moment
+from jaklet.core.scopes import Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
@@ -127,6 +128,106 @@ def test_a_sequence_goes_on_is_given_up_and_ends_with_its_time() -> None:
     one.session.key(struck("super+w"), one.desktop.look())
     assert one.run() == []
     assert (one.session.hearing.chords, one.session.deadline) == (first, NEVER)
+
+
+class Keyed:
+    """A session with layers and scopes on a tabletop, whose keys go by way of its keyboard."""
+
+    def __init__(self) -> None:
+        def bind(keys: str, action: str, **more: Any) -> Binding:
+            return Binding(parse_keys(keys), parse_action(action), Spot("", 1, 1, 2), **more)
+
+        berths = Scope(frozenset({"berth-board"}), only=True)
+        bindings = (
+            bind("super+w", "enter stays"),
+            bind("super+e", "enter timed"),
+            bind("super+h", "enter stays"),
+            bind("super+h", "leave", on_release=True),
+            bind("ctrl+b", "go radio-log", scope=berths),
+            bind("super+b", "go berth-board"),
+            bind("super+n", "focus next", repeat=True),
+            bind("b", "go berth-board", layer="stays"),
+            bind("r r", "go radio-log", layer="stays"),
+            bind("b", "go berth-board", layer="timed"),
+        )
+        layers = {"stays": Layer("stays", stays=True), "timed": Layer("timed", ends_after=5, passes_on=True)}
+        config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bindings, layers)
+        self.desktop, self.told = Tabletop(office().copy()), list[str]()
+        self.session = Session(
+            self.desktop, config, Shelf(), lambda _keys, _action, outcome: self.told.append(outcome.line)
+        )
+        self.desktop.grab(self.session.hearing)
+
+    def strike(self, text: str, edge: Edge = Edge.PRESS) -> None:
+        self.desktop.strike(parse_chord(text), edge)
+        for event in self.desktop.key_events():
+            passed = self.session.key(event, self.desktop.look())
+            if event.waits:
+                self.desktop.answer(passed)
+        while any(running.until < NEVER for running in self.session._running):
+            self.session.step(self.desktop.wait(self.session.deadline))
+        self.desktop.grab(self.session.hearing)
+
+    def tap(self, *texts: str) -> list[str]:
+        """Press and let go; return what was told."""
+        self.told.clear()
+        for text in texts:
+            self.strike(text)
+            self.strike(text, Edge.RELEASE)
+        return self.told
+
+    @property
+    def passed(self) -> list[str]:
+        found, self.desktop.passed = [str(chord) for chord in self.desktop.passed], []
+        return found
+
+
+def test_a_layer_takes_all_keys_until_it_is_left() -> None:
+    one = Keyed()
+    assert one.tap("b", "super+w") == ["layer stays is on"]
+    assert (one.passed, one.session.layer, one.session.deadline) == (["b"], "stays", NEVER)
+    assert one.tap("b", "x", "super+b") == ["berth-board (Berth board) is launched and in front"]
+    assert one.tap("r", "r") == ["radio-log (Radio log) is launched and in front"]
+    assert one.tap("r", "escape", "b") == ["berth-board (Berth board) is in front"]  # the sequence alone was given up
+    assert (one.tap("escape", "b"), one.passed, one.session.layer) == ([], ["b"], "")
+
+
+def test_a_layer_ends_with_its_time_and_an_unknown_key_can_leave_it() -> None:
+    one = Keyed()
+    one.tap("super+e")
+    assert one.session.deadline == one.desktop.look().now + 5
+    one.session.step(one.desktop.wait(one.session.deadline))
+    assert (one.session.layer, one.session.deadline) == ("", NEVER)
+    one.tap("super+e", "x")
+    assert (one.session.layer, one.passed) == ("", ["None"])  # a key that nobody knows by name, passed on
+    assert one.tap("super+e", "super+w") == ["layer timed is on", "layer stays is on"]
+    one.session.config = one.session.config  # a reload
+    assert one.session.layer == ""
+
+
+def test_a_layer_can_last_while_a_key_is_held() -> None:
+    one = Keyed()
+    one.strike("super+h")
+    one.strike("b")
+    assert one.session.layer == "stays"
+    one.strike("b", Edge.RELEASE)
+    one.strike("super+h", Edge.RELEASE)
+    assert (one.session.layer, one.told[0], one.told[-1]) == ("", "layer stays is on", "no layer is on")
+
+
+def test_repeats_are_for_bindings_that_want_them_and_scopes_go_by_the_window_in_front() -> None:
+    one = Keyed()
+    one.tap("ctrl+b")
+    assert one.passed == ["ctrl+b"]
+    one.tap("super+b")
+    assert one.tap("ctrl+b") == ["radio-log (Radio log) is launched and in front"]
+    one.tap("ctrl+b")
+    assert one.passed == ["ctrl+b"]
+    one.told.clear()
+    for edge in (Edge.PRESS, Edge.REPEAT, Edge.REPEAT, Edge.RELEASE):
+        one.strike("super+n", edge)
+        one.strike("super+b", edge)
+    assert [line.split()[0] for line in one.told] == ["berth-board", "berth-board", "radio-log", "berth-board"]
 
 
 def test_launch_is_always_a_new_one() -> None:

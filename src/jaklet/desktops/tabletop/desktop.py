@@ -19,6 +19,7 @@ class Tabletop:
         self._path = path
         self._struck: list[KeyEvent] = []
         self._hearing = NOTHING
+        self._down: dict[Chord, Chord | None] = {}  # keys that are held, and as what they were heard
         self._waiting: Chord | None = None
         self.passed: list[Chord | None] = []  # keys that went to the program in front
         self._changed = False  # since the file was read
@@ -57,11 +58,17 @@ class Tabletop:
         """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""
         every = self._hearing.every
         heard = chord in self._hearing.chords and (every or chord not in self.room.taken)
-        if heard or every:
-            waits = edge is Edge.PRESS and (every or chord in self._hearing.scoped)
-            self._struck.append(KeyEvent(edge, chord if heard else None, int(self.room.now * 1000), waits))
-        elif edge is Edge.PRESS:
-            self.passed.append(chord)
+        if edge is Edge.PRESS:
+            if not heard and not every:
+                self.passed.append(chord)
+                return
+            self._down[chord] = chord if heard else None
+        elif chord not in self._down:
+            return
+        # A key that is held goes on as what it was pressed for, whatever is heard by now.
+        told = self._down.pop(chord) if edge is Edge.RELEASE else self._down[chord]
+        waits = edge is Edge.PRESS and (every or chord in self._hearing.scoped)
+        self._struck.append(KeyEvent(edge, told, int(self.room.now * 1000), waits))
 
     def key_events(self) -> list[KeyEvent]:
         """Return what has been heard since last asked."""

@@ -1,0 +1,158 @@
+"""Keyboards: the tables beside a real server, what chords are on them, and cures that cure."""
+
+import re
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jaklet.core.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
+from jaklet.core.cures import FAMILIES, Free
+from jaklet.core.errors import SentenceError
+from jaklet.core.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
+from jaklet.core.shapes import SHAPES
+from jaklet.keyboards.tables import codes, keyboard, rows_of, source_of
+from tests.xserver import XServer
+
+VARIANTS = {"dvorak": ("us", "dvorak"), "colemak": ("us", "colemak")}
+keyboards = st.builds(
+    KeyboardName, st.sampled_from(NAMES), st.sampled_from([shape.words for shape in SHAPES]), st.booleans()
+)
+chords = st.builds(
+    Chord, st.integers(0, 31), st.sampled_from([ord(c) for c in "aqz1;!?@"] + [0xFF51, 0xFFBE, 0xFF9C, 0x1008FF12])
+)
+
+
+@given(keyboards)
+def test_names_have_one_canonical_form(name: KeyboardName) -> None:
+    assert parse_keyboard(str(name)) == name
+    assert parse_keyboard(str(name).replace(" ", ", ", 1).upper()) == name
+
+
+@pytest.mark.parametrize(
+    ("text", "start", "message", "remedy"),
+    [
+        ("fx", 0, "no keyboard is called 'fx'", "cz, de, dk"),
+        ("", 0, "no keyboard is called ''", "there are be, br"),
+        ("fr huge", 2, "no keyboard has the shape 'huge'", "full size"),
+        ("this", 0, "no keyboard is called 'this'", ""),
+    ],
+)
+def test_other_names_are_told_of(text: str, start: int, message: str, remedy: str) -> None:
+    with pytest.raises(SentenceError) as fault:
+        parse_keyboard(text)
+    assert (fault.value.start, fault.value.message) == (start, message)
+    assert remedy in fault.value.remedy
+
+
+@pytest.mark.parametrize(
+    ("name", "chord", "keys"),
+    [  # from pictures of these keyboards
+        ("us", "super+?", "super+shift+AB10"), ("us", "super+shift+slash", "super+shift+AB10"), ("us", "super+1", "super+AE01"),
+        ("fr", "super+1", "super+shift+AE01"), ("fr", "super+ampersand", "super+AE01"), ("fr", "super+a", "super+AD01"),
+        ("de", "super+@", "super+altgr+AD01"), ("de", "super+z", "super+AD06"), ("de", "super+ß", "super+AE11"),
+        ("us", "super+altgr+q", ""), ("us", "super+<", "super+shift+AB08"), ("de", "super+<", "super+LSGT"),
+        ("us", "super+kp_1", "super+KP1"), ("us", "super+kp_end", "super+KP1"), ("us small laptop", "super+kp_1", ""),
+        ("us no function row", "super+f5", ""), ("us without media keys", "audiomute", ""), ("us", "audiomute", "MUTE"),
+        ("dvorak", "super+s", "super+AC10"), ("colemak", "super+s", "super+AC03"), ("se", "super+å", "super+AD11"),
+        ("pl", "altgr+a", "altgr+AC01"), ("jp", "super+@", "super+AD11"), ("es", "super+ñ", "super+AC10"),
+        ("ch", "super+y", "super+AB01"), ("pt", "super+ç", "super+AC10"), ("gb", "super+£", "super+shift+AE03"),
+    ],
+)  # fmt: skip
+def test_chords_are_keys(name: str, chord: str, keys: str) -> None:
+    board = keyboard(parse_keyboard(name))
+    found = [
+        f"{Chord(one.modifiers, 0x20)}".removesuffix("space") + one.key for one in board.strokes(parse_chord(chord))
+    ]
+    assert (found or [""])[0] == keys
+    assert bool(board.lacks(parse_chord(chord))) is not bool(keys)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_keyboard_has_what_all_have(name: str) -> None:
+    board = keyboard(KeyboardName(name))
+    assert source_of(name).startswith("Debian xkb-data ")
+    for key in "abcdefghijklmnopqrstuvwxyz0123456789":
+        assert board.strokes(parse_chord(f"super+{key}")), key
+    for key in ("left", "return", "space", "f12", "escape", "delete", "kp_5"):
+        assert board.strokes(parse_chord(f"super+{key}")), key
+    assert board.spots.keys() <= rows_of(name).keys()
+
+
+@settings(max_examples=300)
+@given(keyboards, chords)
+def test_a_chord_that_types_is_there_and_modifiers_only_add(name: KeyboardName, chord: Chord) -> None:
+    board = keyboard(name)
+    for stroke in board.strokes(chord):
+        assert stroke.modifiers & chord.modifiers == chord.modifiers
+        assert stroke.key in board.spots
+    assert (board.strain(chord) == float("inf")) is not bool(board.strokes(chord))
+    assert bool(board.hand(chord)) is bool(board.strokes(chord))
+    more = chord._replace(modifiers=chord.modifiers | Modifier.SUPER)
+    assert board.strain(more) >= board.strain(chord)
+    assert not board.typed(more)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(keyboards, min_size=1, max_size=3, unique=True),
+    st.lists(st.lists(chords, min_size=1, max_size=2).map(tuple), min_size=1, max_size=6),
+    st.sampled_from(["", "arrange"]),
+    st.data(),
+)
+def test_cures_are_free_on_every_keyboard_and_no_contortion(
+    names: list[KeyboardName], bound: list[Keys], layer: str, data: st.DataObject
+) -> None:
+    boards = [keyboard(name) for name in names]
+    owned = [parse_keys("super+b"), parse_keys("ctrl+alt+f2")]
+    free = Free(boards, {layer: bound}, owned)
+    keys = data.draw(st.sampled_from(bound))
+    at = data.draw(st.integers(0, len(keys) - 1))
+    cures = free.instead(layer, keys, at)
+    assert len(set(cures)) == len(cures) == 3
+    for cure in cures:
+        assert (*cure[:at], *cure[at + 1 :]) == (*keys[:at], *keys[at + 1 :])
+        new = cure[at]
+        assert (not layer and at == 0 and new.modifiers in FAMILIES) or layer or at > 0
+        for board in boards:
+            strokes = set(board.strokes(new))
+            assert strokes
+            assert board.strain(new) < CONTORTION
+            for other in bound:
+                # Nothing that is bound begins with it, or is begun by it, in the keys of any keyboard.
+                shared = [set(board.strokes(a)).isdisjoint(board.strokes(b)) for a, b in zip(cure, other, strict=False)]
+                assert any(shared), (cure, other)
+            if not layer:
+                assert all(strokes.isdisjoint(board.strokes(one[0])) for one in owned) or at > 0
+
+
+def _server_rows(x: XServer) -> dict[int, list[str]]:
+    """Return the names of the keysyms on each key, as an X tool prints them."""
+    rows = (re.match(r"keycode +(\d+) = ?(.*)", line) for line in x.run("xmodmap", "-pke").splitlines())
+    return {int(row[1]): row[2].split() for row in rows if row}
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_the_tables_are_what_a_server_has(name: str, x: XServer) -> None:
+    """The plain and shifted levels of every key, and AltGr's where there is one; capitals count as their letters."""
+    layout, variant = VARIANTS.get(name, (name, ""))
+    try:
+        x.run("setxkbmap", "-layout", layout, "-variant", variant)
+        mine, rows = rows_of(name), _server_rows(x)
+        compared = 0
+        for key, code in codes().items():
+            if key not in mine or key in ("PRSC", "PAUS") or key.startswith("FK"):
+                continue  # their further levels are the console's
+            theirs = [*rows[code][:2], *rows[code][4:6]]
+            for rank, keysym in enumerate(mine[key]):
+                if keysym:
+                    assert keysym in (keysym_of(theirs[rank]), _unicode(theirs[rank])), (key, rank, theirs)
+                    compared += 1
+        assert compared > 150
+    finally:
+        x.run("setxkbmap", "-layout", "us", "-variant", "")
+
+
+def _unicode(name: str) -> int:
+    found = re.fullmatch(r"U([0-9A-F]{4,6})|0x1(00[0-9a-f]{4})", name)
+    return 0x01000000 + int(found[1] or found[2], 16) if found else 0
