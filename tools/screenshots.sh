@@ -36,7 +36,10 @@ RUN
 }
 
 shot check 'jaklet check first-try'
-shot keys 'jaklet keys' 'jaklet keys --app radio'
+shot clashes 'jaklet check clashes | head -44'
+shot keys 'jaklet keys' 'jaklet keys --layer arrange'
+shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why ctrl+c' 'jaklet keys why super+w' 'jaklet explain JK205'
+shot keys-free 'jaklet keys free --with super --hand left' 'jaklet keys free --near j' 'jaklet keys free'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
 jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from jaklet.core.chords import parse_chord
 from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
@@ -16,6 +17,7 @@ from jaklet.core.desk import (
     Launch,
     Minimise,
     Move,
+    Press,
     Reshape,
     Reveal,
     Send,
@@ -25,7 +27,8 @@ from jaklet.core.desk import (
     Window,
 )
 from jaklet.core.geometry import Rect
-from jaklet.core.ports import Desktop, Ended, Moment
+from jaklet.core.keymap import Hearing
+from jaklet.core.ports import ChordDesktop, Desktop, Edge, Ended, Moment, Refusal
 from jaklet.core.programs import focused
 from jaklet.core.recency import PAUSE
 from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
@@ -37,7 +40,7 @@ from tests.xserver import XServer
 
 
 @pytest.fixture(params=["tabletop", "x11"])
-def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Desktop]:
+def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[ChordDesktop]:
     """A desk with nothing on it, on which the harbour office's programs can be launched."""
     folder = tmp_path / "office"
     write_files(folder)
@@ -274,3 +277,70 @@ def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop
         pass
     assert (moment.ended, moment.said("charts")) == ((Ended("charts", 3),), "no chart of these waters")
     assert moment.said("ledger") == ""
+
+
+class Keys:
+    """The keyboard of either desk: chords pressed and let go by hand, and what the desk has heard of them."""
+
+    def __init__(self, desktop: ChordDesktop, request: pytest.FixtureRequest) -> None:
+        self.desktop = desktop
+        self._x: XServer | None = None if isinstance(desktop, Tabletop) else request.getfixturevalue("x")
+
+    def hear(self, *texts: str, scoped: tuple[str, ...] = (), every: bool = False) -> list[Refusal]:
+        chords, some = (frozenset(parse_chord(text) for text in group) for group in (texts, scoped))
+        return self.desktop.grab(Hearing(chords | some, some, every))
+
+    def tap(self, text: str) -> None:
+        if self._x:
+            self._x.press(text)
+        elif isinstance(self.desktop, Tabletop):
+            for edge in (Edge.PRESS, Edge.RELEASE):
+                self.desktop.strike(parse_chord(text), edge)
+
+    def heard(self, count: int, passed: bool = False) -> list[tuple[str, str]]:
+        """Return the next events, answering those that wait."""
+        found: list[tuple[str, str]] = []
+        end = self.desktop.look().now + 20
+        while len(found) < count:
+            for event in self.desktop.key_events():
+                if event.waits:
+                    self.desktop.answer(passed)
+                found.append((event.edge.value, str(event.chord)))
+            if len(found) < count and self.desktop.wait(end).now >= end and not isinstance(self.desktop, Tabletop):
+                break
+        return found
+
+
+def test_keys_are_heard_as_asked_for(desktop: ChordDesktop, request: pytest.FixtureRequest) -> None:
+    """Both edges of a chord; one that is passed on is over with; of a whole keyboard every key, by name if it has one."""
+    keys = Keys(desktop, request)
+    assert keys.hear("super+f5", scoped=("super+f6",)) == []
+    keys.tap("super+f5")
+    assert keys.heard(2) == [("press", "super+f5"), ("release", "super+f5")]
+    keys.tap("super+f6")
+    assert keys.heard(2) == [("press", "super+f6"), ("release", "super+f6")]
+    keys.tap("super+f6")
+    assert keys.heard(1, passed=True)[0] == ("press", "super+f6")
+    assert keys.hear("b", every=True) == []
+    keys.tap("b")
+    assert keys.heard(2) == [("press", "b"), ("release", "b")]
+    keys.tap("c")
+    assert keys.heard(2) == [("press", "None"), ("release", "None")]
+    assert keys.hear("super+f5") == []
+    keys.tap("c")  # nobody's but the program's
+    keys.tap("super+f5")
+    assert keys.heard(2) == [("press", "super+f5"), ("release", "super+f5")]
+    assert keys.hear() == []
+
+
+def test_what_another_holds_is_refused_and_keys_can_be_pressed_for_programs(
+    desktop: ChordDesktop, request: pytest.FixtureRequest
+) -> None:
+    keys = Keys(desktop, request)
+    taken = "ctrl+alt+delete" if isinstance(desktop, Tabletop) else "super+tab"  # metacity's
+    (refusal,) = keys.hear("super+f5", taken)
+    assert (str(refusal.chord), refusal.reason) == (taken, "another program holds it")
+    assert keys.hear(taken, every=True) == []  # within a layer it is ours
+    keys.hear()
+    window = launch(desktop, "berth-board", "BerthBoard")
+    assert change(desktop, Press((parse_chord("ctrl+k"), parse_chord("a")))).active == window.id

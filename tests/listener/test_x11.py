@@ -108,7 +108,7 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x_office.config.write_text(text)
 
     x_office.edit("super+b: go birth", "super+f5: go radio\n  super+f6: go berths")
-    assert "reloaded: 37 bindings" in x_office.jaklet("reload").stdout
+    assert "reloaded: 45 bindings" in x_office.jaklet("reload").stdout
     x.press("super+f5")
     until(lambda: x.active() == "RadioLog", "the new binding to work")
     assert x.can_grab("super+b"), "the old chord is free"
@@ -156,7 +156,7 @@ def _is_active(x: XServer, wid: str) -> bool:
 def test_a_sequence_takes_its_keys_from_programs_only_while_it_is_under_way(x: XServer, x_office: Office) -> None:
     """A real terminal notes what is typed into it."""
     typed = x_office.folder / "typed"
-    x_office.edit("  super+z: focus last", "  super+w b: go berths\n  super+w shift+b: go radio\n  super+z: focus last")
+    x_office.edit("  super+z: focus last", "  super+v b: go berths\n  super+v shift+b: go radio\n  super+z: focus last")
     x_office.edit("  gap: 8", "  gap: 8\n  sequence: 1s")
     one = Listening(x_office)
     terminal = subprocess.Popen(["xterm", "-e", "sh", "-c", f"stty -icanon -echo; cat > {typed}"], env=x.env)
@@ -170,7 +170,7 @@ def test_a_sequence_takes_its_keys_from_programs_only_while_it_is_under_way(x: X
         until(lambda: x.active() == "XTerm", "the terminal in front")
 
     def begin() -> None:
-        x.press("super+w")
+        x.press("super+v")
         until(lambda: not x.can_grab("b"), "the next key to be heard")
 
     to_terminal()

@@ -14,7 +14,7 @@ from tests.xserver import XServer, until
 KEYS = """
   ctrl+g: {do: go radio, only in: berths}
   f7: {do: go berths, not in: [berths, radio]}
-  super+w: enter arrange
+  super+o: enter watch
   super+e: enter once
   super+y: enter guests
   super+i: enter short
@@ -25,7 +25,7 @@ KEYS = """
   super+x: press ctrl+k shift+w
   super+shift+x: press super+a
 layers:
-  arrange:
+  watch:
     stays: true
     bindings: {b: go berths, r: go radio, 'g h': go tides}
   once: {bindings: {b: go berths}}
@@ -40,7 +40,7 @@ class Desk:
     def __init__(self, x: XServer, office: Office) -> None:
         self.x, self.office = x, office
         office.edit("  super+z: focus last", KEYS.split("layers:")[0].rstrip().lstrip("\n") + "\n  super+z: focus last")
-        office.config.write_text(office.config.read_text() + "\nlayers:" + KEYS.split("layers:")[1])
+        office.edit("layers:\n", "layers:" + KEYS.split("layers:")[1])
         self.listener = Listening(office)
         self.notes = office.folder / "typed"
         command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat > {self.notes}"]
@@ -100,7 +100,7 @@ def test_a_key_out_of_scope_reaches_the_program_untouched(desk: Desk) -> None:
 
 def test_layers_are_entered_and_left(desk: Desk) -> None:
     desk.to("XTerm")
-    desk.enter("super+w", "arrange")
+    desk.enter("super+o", "watch")
     desk.press("c", "b")
     desk.front("BerthBoard", "a key of the layer")
     desk.press("x", "ctrl+c", "r")  # keys it does not know are dropped, and it stays

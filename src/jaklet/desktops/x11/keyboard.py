@@ -68,6 +68,7 @@ class Keyboard:
         self._held: dict[Grab, bool] = {}  # what is grabbed, and whether frozen
         self._taken = False  # the whole keyboard is ours
         self._down: dict[int, Down] = {}  # keys that are held, by keycode
+        self._known: tuple[dict[int, tuple[int, ...]], list[list[int]]] | None = None
         # A held key then repeats as presses without releases between them, so that a release is one.
         extension = wire.connection(xcffib.xkb.key)
         extension.UseExtension(1, 0).reply()
@@ -83,6 +84,9 @@ class Keyboard:
         keys = modifiers.reply()
         wide = keys.keycodes_per_modifier
         rows = [list(keys.keycodes[i * wide : (i + 1) * wide]) for i in range(8)]
+        if (levels, rows) == self._known:
+            return  # the server tells of a new map whenever another keyboard with the same one is used
+        self._known = levels, rows
 
         def mask_of(marks: Iterable[int]) -> int:
             wanted = set(marks)
@@ -102,7 +106,6 @@ class Keyboard:
             code for code, row in levels.items() if row and (row[0] in MODIFIER_KEYS or row[0] in _LEVEL_KEYS)
         } | {code for codes in rows for code in codes if code}
         self._grabs: dict[Chord, list[Grab] | str] = {}
-        self._down.clear()
 
     def grabs_of(self, chord: Chord) -> list[Grab] | str:
         """Return keycodes and masks of a chord, without locks; or why this keyboard cannot have it."""
