@@ -7,8 +7,8 @@ import pytest
 from jaklet.checks.live import Facts, Published, live_findings
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.accelerators import parse_accelerator
-from jaklet.core.chords import parse_chord
+from jaklet.core.keys.accelerators import parse_accelerator
+from jaklet.core.keys.chords import parse_chord
 from jaklet.installed.keyboards import usual_keyboard
 from jaklet.installed.programs import Installed
 from jaklet.installed.shortcuts import shortcuts_in

@@ -7,12 +7,12 @@ from typing import NamedTuple
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.chords import Chord, Keys, parse_chord
 from jaklet.core.config import Layer
-from jaklet.core.conflicts import conflicts, reachable
-from jaklet.core.keyboards import parse_keyboard
-from jaklet.core.keytables import Stroke
-from jaklet.core.scopes import EVERYWHERE, Scope
+from jaklet.core.keys.chords import Chord, Keys, parse_chord
+from jaklet.core.keys.conflicts import conflicts, reachable
+from jaklet.core.keys.keyboards import parse_keyboard
+from jaklet.core.keys.keytables import Stroke
+from jaklet.core.keys.scopes import EVERYWHERE, Scope
 from jaklet.keyboards.tables import keyboard
 
 APPS = ("radio", "ledger", None)

@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
 from jaklet.core.config import Binding, Config, Layer
-from jaklet.core.conflicts import conflicts
 from jaklet.core.errors import SentenceError
-from jaklet.core.keymap import ESCAPE, REST, Keymap, State
-from jaklet.core.scopes import Scope
+from jaklet.core.keys.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
+from jaklet.core.keys.conflicts import conflicts
+from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State
+from jaklet.core.keys.scopes import Scope
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import parse_action
 

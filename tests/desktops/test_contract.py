@@ -6,7 +6,6 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.chords import parse_chord
 from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
@@ -27,7 +26,8 @@ from jaklet.core.desk import (
     Window,
 )
 from jaklet.core.geometry import Rect
-from jaklet.core.keymap import Hearing
+from jaklet.core.keys.chords import parse_chord
+from jaklet.core.keys.keymap import Hearing
 from jaklet.core.ports import ChordDesktop, Desktop, Edge, Ended, Moment, Refusal
 from jaklet.core.programs import focused
 from jaklet.core.recency import PAUSE

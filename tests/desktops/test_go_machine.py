@@ -15,10 +15,10 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
 from jaklet.core.apps import App, exactly
-from jaklet.core.chords import parse_chord, parse_keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Close, Display
 from jaklet.core.geometry import Rect
+from jaklet.core.keys.chords import parse_chord, parse_keys
 from jaklet.core.ports import Desktop, Edge, KeyEvent
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome

@@ -12,12 +12,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.chords import Keys, parse_chord, parse_keys
 from jaklet.core.config import Binding, Config, Layer
 from jaklet.core.desk import Change, Close
 from jaklet.core.errors import JakletError
+from jaklet.core.keys.chords import Keys, parse_chord, parse_keys
+from jaklet.core.keys.scopes import Scope
 from jaklet.core.ports import Edge, KeyEvent, Moment
-from jaklet.core.scopes import Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome

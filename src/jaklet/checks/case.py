@@ -4,12 +4,12 @@ from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 from jaklet.config.reading import Bound, Reading
-from jaklet.core.chords import Chord, Keys, keys_written
 from jaklet.core.config import Config
-from jaklet.core.cures import Free
-from jaklet.core.keyboards import Keyboard
+from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.keys.cures import Free
+from jaklet.core.keys.keyboards import Keyboard
+from jaklet.core.keys.reserved import Reserved
 from jaklet.core.ports import Programs
-from jaklet.core.reserved import Reserved
 from jaklet.core.sentences import Action
 from jaklet.core.words import nearest
 

@@ -4,8 +4,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
-from jaklet.core.chords import Chord
 from jaklet.core.findings import Finding, finding
+from jaklet.core.keys.chords import Chord
 
 
 class Published(NamedTuple):

@@ -10,7 +10,7 @@ from jaklet.config.reader import documents, read_source
 from jaklet.config.reading import Reading
 from jaklet.config.reserved import read_reserved
 from jaklet.core.findings import Finding, finding
-from jaklet.core.reserved import EVERYWHERE, Reserved
+from jaklet.core.keys.reserved import EVERYWHERE, Reserved
 
 FOLDER: Final = Path(__file__).parent / "reserved"
 

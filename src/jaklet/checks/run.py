@@ -16,7 +16,7 @@ from jaklet.config.reading import NOWHERE, Here, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.core.config import Config
 from jaklet.core.findings import ERROR, Finding, finding
-from jaklet.core.keyboards import THIS, Keyboard, parse_keyboard
+from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.ports import Programs
 from jaklet.keyboards.tables import keyboard
 

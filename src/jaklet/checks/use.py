@@ -5,8 +5,8 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
-from jaklet.core.chords import Chord
 from jaklet.core.findings import Finding, finding
+from jaklet.core.keys.chords import Chord
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh

@@ -5,10 +5,10 @@ from typing import NamedTuple
 from jaklet.checks.case import Case
 from jaklet.checks.run import Checked
 from jaklet.config.reading import Bound
-from jaklet.core.chords import Chord, Keys, keys_written
 from jaklet.core.findings import Finding
-from jaklet.core.keyboards import Keyboard
-from jaklet.core.reserved import Reserved
+from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.keys.keyboards import Keyboard
+from jaklet.core.keys.reserved import Reserved
 
 
 class OnKeyboard(NamedTuple):

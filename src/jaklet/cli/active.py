@@ -34,7 +34,7 @@ def listener_status(desk: str | None) -> dict[str, Any] | None:
 
 def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
     """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
-    from jaklet.core.active import pending
+    from jaklet.core.keys.active import pending
 
     status = listener_status(desk)
     if status is None or status.get("config") != str(result.path):

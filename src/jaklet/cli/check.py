@@ -80,7 +80,7 @@ def _live(result: "Checked", desk: str | None) -> list[Finding]:
     from jaklet.checks.live import Facts, Published, live_findings
     from jaklet.cli.active import listener_status
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.keymap import NOTHING, Hearing
+    from jaklet.core.keys.keymap import NOTHING, Hearing
     from jaklet.installed.shortcuts import published
 
     case = result.case

@@ -14,9 +14,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.opening import Opened
-    from jaklet.core.chords import Chord
     from jaklet.core.config import Config
-    from jaklet.core.keymap import State
+    from jaklet.core.keys.chords import Chord
+    from jaklet.core.keys.keymap import State
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
     from jaklet.core.tasks import Ask, Task
@@ -112,8 +112,8 @@ def press(
     Example: jaklet press super+b super+left
     """
     from jaklet.cli.opening import opened, opened_desk, tabletop_path
-    from jaklet.core.chords import keys_written
-    from jaklet.core.keymap import REST, Hearing, Keymap
+    from jaklet.core.keys.chords import keys_written
+    from jaklet.core.keys.keymap import REST, Hearing, Keymap
 
     ready = opened(config, desk)
     typed = _chords_of(chords)
@@ -148,7 +148,7 @@ def press(
 
 
 def _chords_of(texts: list[str]) -> "list[Chord]":
-    from jaklet.core.chords import parse_keys
+    from jaklet.core.keys.chords import parse_keys
 
     chords: list[Chord] = []
     for text in texts:
@@ -167,7 +167,7 @@ def _nothing_done(before: "State", after: "State") -> str:
 
 def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Config") -> JakletError:
     """Return why a chord does nothing."""
-    from jaklet.core.chords import keys_written
+    from jaklet.core.keys.chords import keys_written
     from jaklet.core.words import did_you_mean
 
     keys = (*state.begun, chord)

@@ -11,8 +11,8 @@ from jaklet.core.errors import DeskError, JakletError, UsageError
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from jaklet.core.chords import Chord
     from jaklet.core.desk import Display
+    from jaklet.core.keys.chords import Chord
 
 
 def init(
@@ -60,7 +60,7 @@ def init(
 def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]]":
     """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.keymap import NOTHING, Hearing
+    from jaklet.core.keys.keymap import NOTHING, Hearing
     from jaklet.core.starting import wanted_chords
 
     try:

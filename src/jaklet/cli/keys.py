@@ -66,8 +66,8 @@ def sheet(
     Example: jaklet keys radio
     """
     from jaklet.cli.opening import opened
-    from jaklet.core.sheet import filtered
-    from jaklet.core.sheet import sheet as lines_of
+    from jaklet.core.keys.sheet import filtered
+    from jaklet.core.keys.sheet import sheet as lines_of
     from jaklet.core.words import did_you_mean
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
@@ -116,8 +116,8 @@ def free(
     Example: jaklet keys free --with super --hand left
     """
     from jaklet.cli.opening import checked
-    from jaklet.core.chords import parse_chord
-    from jaklet.core.keyboards import HANDS, near_to
+    from jaklet.core.keys.chords import parse_chord
+    from jaklet.core.keys.keyboards import HANDS, near_to
     from jaklet.core.words import did_you_mean, either
     from jaklet.drawing.whys import free_data, free_text
 
@@ -160,7 +160,7 @@ def why(
     """
     from jaklet.checks.why import why as why_of
     from jaklet.cli.opening import checked
-    from jaklet.core.chords import parse_keys
+    from jaklet.core.keys.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
 
     text = " ".join(chords)
@@ -178,7 +178,7 @@ def why(
 
 def _modifiers(text: str) -> int:
     """Return the modifiers of `super+shift`; `plain` is none."""
-    from jaklet.core.chords import MODIFIERS
+    from jaklet.core.keys.chords import MODIFIERS
     from jaklet.core.words import did_you_mean
 
     held = 0

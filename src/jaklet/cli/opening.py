@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from jaklet.config.reading import Here
     from jaklet.config.store import LayoutShelf
     from jaklet.core.config import Config
-    from jaklet.core.keyboards import Keyboard
+    from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.ports import ChordDesktop
     from jaklet.core.tasks import Context
     from jaklet.installed.programs import Installed
@@ -81,7 +81,7 @@ def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str
     """Read and check the config. `keyboards`: the ones to check it for, instead of its own."""
     from jaklet.checks.run import check
     from jaklet.config.paths import locate
-    from jaklet.core.keyboards import THIS, parse_keyboard
+    from jaklet.core.keys.keyboards import THIS, parse_keyboard
 
     names = []
     for text in keyboards:
@@ -103,7 +103,7 @@ def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
 
 def _this_keyboard() -> "Keyboard":
     """Return the keyboard of the running X server."""
-    from jaklet.core.keyboards import THIS, Keyboard, KeyboardName
+    from jaklet.core.keys.keyboards import THIS, Keyboard, KeyboardName
     from jaklet.desktops.x11 import keyboard_levels
     from jaklet.keyboards.tables import codes
 

@@ -9,11 +9,11 @@ from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
-from jaklet.core.chords import Keys, parse_keys
 from jaklet.core.config import Binding, Layer
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import finding
-from jaklet.core.scopes import EVERYWHERE, Scope
+from jaklet.core.keys.chords import Keys, parse_keys
+from jaklet.core.keys.scopes import EVERYWHERE, Scope
 from jaklet.core.spans import Spot
 from jaklet.core.words import either
 

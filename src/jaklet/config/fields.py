@@ -8,10 +8,10 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jaklet.config.reader import Value
-from jaklet.core.chords import Keys, parse_keys
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import Finding, finding
-from jaklet.core.keyboards import parse_keyboard
+from jaklet.core.keys.chords import Keys, parse_keys
+from jaklet.core.keys.keyboards import parse_keyboard
 from jaklet.core.places import Place, parse_place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot

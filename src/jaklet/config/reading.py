@@ -6,14 +6,14 @@ from typing import Final, NamedTuple
 
 from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
-from jaklet.core.chords import Keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.cursor import NAME
 from jaklet.core.findings import finding
+from jaklet.core.keys.chords import Keys
+from jaklet.core.keys.reserved import Reserved
+from jaklet.core.keys.scopes import Scope
 from jaklet.core.places import Place
 from jaklet.core.ports import Programs
-from jaklet.core.reserved import Reserved
-from jaklet.core.scopes import Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import RESERVED

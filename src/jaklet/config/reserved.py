@@ -9,7 +9,7 @@ from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
 from jaklet.core.findings import finding
-from jaklet.core.reserved import EVERYWHERE, WHERE, Reserved
+from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
 
 
 def _as_it_is(value: Value, _what: str, _found: Found) -> Value:

@@ -6,10 +6,10 @@ from functools import cached_property
 from typing import Final, NamedTuple
 
 from jaklet.core.apps import App, Claims
-from jaklet.core.chords import Keys, keys_written
 from jaklet.core.desk import Desk, Display
+from jaklet.core.keys.chords import Keys, keys_written
+from jaklet.core.keys.scopes import EVERYWHERE, Scope
 from jaklet.core.places import Place
-from jaklet.core.scopes import EVERYWHERE, Scope
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 

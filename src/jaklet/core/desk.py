@@ -6,8 +6,8 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Chord
 from jaklet.core.geometry import NO_LIMITS, Insets, Rect, SizeLimits
+from jaklet.core.keys.chords import Chord
 
 
 class Shape(StrEnum):

@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterable, Sequence
 from enum import Enum
 from typing import Final, NamedTuple, Protocol
 
-from jaklet.core.chords import Chord
 from jaklet.core.desk import Change, Desk
 from jaklet.core.entries import DesktopEntry
-from jaklet.core.keymap import Hearing
+from jaklet.core.keys.chords import Chord
+from jaklet.core.keys.keymap import Hearing
 from jaklet.core.layouts import Layout
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it

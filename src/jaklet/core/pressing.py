@@ -1,7 +1,7 @@
 """Pressing keys for the program in front."""
 
-from jaklet.core.chords import keys_written
 from jaklet.core.desk import Press
+from jaklet.core.keys.chords import keys_written
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome

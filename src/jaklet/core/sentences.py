@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from typing import Final, NamedTuple, Optional
 
-from jaklet.core.chords import Keys
 from jaklet.core.forms import Named
+from jaklet.core.keys.chords import Keys
 from jaklet.core.places import Place
 
 

@@ -3,9 +3,9 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Chord, parse_chord
 from jaklet.core.desk import Display
 from jaklet.core.entries import DesktopEntry
+from jaklet.core.keys.chords import Chord, parse_chord
 
 
 class Role(NamedTuple):

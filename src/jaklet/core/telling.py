@@ -2,7 +2,6 @@
 
 from typing import Final
 
-from jaklet.core.chords import keys_written
 from jaklet.core.config import Config
 from jaklet.core.desk import (
     Change,
@@ -21,6 +20,7 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
+from jaklet.core.keys.chords import keys_written
 from jaklet.core.words import printable, shortened
 
 TITLE_WIDTH: Final = 40

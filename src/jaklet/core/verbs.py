@@ -6,10 +6,10 @@ from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core import ending, focusing, pressing, programs, recall, windows
-from jaklet.core.chords import parse_keys
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
+from jaklet.core.keys.chords import parse_keys
 from jaklet.core.layouts import name_fault
 from jaklet.core.places import FORMS, read_place
 from jaklet.core.ports import Moment
@@ -148,7 +148,7 @@ def _go(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def _enter(action: Action, _context: Context, _moment: Moment) -> Task:
-    """Nothing is left to do: the keys mean something else as soon as the key is pressed (`core.keymap`)."""
+    """Nothing is left to do: the keys mean something else as soon as the key is pressed (`core.keys.keymap`)."""
     return outcome(True, f"layer {action.refs[0].name} is on")
 
 

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import Any, Final
 
-from jaklet.core.chords import keys_written
-from jaklet.core.sheet import Line
+from jaklet.core.keys.chords import keys_written
+from jaklet.core.keys.sheet import Line
 from jaklet.core.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text

@@ -4,8 +4,8 @@ from collections.abc import Iterator, Sequence
 from textwrap import wrap
 from typing import Any, Final
 
-from jaklet.core.chords import Chord, key_name
-from jaklet.core.cures import Candidate
+from jaklet.core.keys.chords import Chord, key_name
+from jaklet.core.keys.cures import Candidate
 from jaklet.core.words import either, printable
 from jaklet.drawing.ink import PLAIN, Ink
 

@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.keyboards import NAMES
+from jaklet.core.keys.keyboards import NAMES
 
 FILE: Final = Path("/etc/default/keyboard")
 DEFAULT: Final = "us"

@@ -6,8 +6,8 @@ import subprocess
 from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.accelerators import parse_accelerator
-from jaklet.core.chords import Chord
+from jaklet.core.keys.accelerators import parse_accelerator
+from jaklet.core.keys.chords import Chord
 
 LIMIT: Final = 10.0  # seconds
 _LINE: Final = re.compile(r"(\S+) (\S+) (.+)")

@@ -6,9 +6,9 @@ from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.keyboards import FULL, Keyboard, KeyboardName
-from jaklet.core.keysyms import KEYSYMS
-from jaklet.core.shapes import spots_of
+from jaklet.core.keys.keyboards import FULL, Keyboard, KeyboardName
+from jaklet.core.keys.keysyms import KEYSYMS
+from jaklet.core.keys.shapes import spots_of
 
 _FOLDER: Final = Path(__file__).parent / "tables"
 _UNICODE: Final = 0x01000000

@@ -8,10 +8,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.chords import Chord, Keys, keys_written
 from jaklet.core.config import Config
 from jaklet.core.errors import JakletError
-from jaklet.core.keymap import ESCAPE, NOTHING
+from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.keys.keymap import ESCAPE, NOTHING
 from jaklet.core.ports import ChordDesktop, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome

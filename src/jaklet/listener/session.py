@@ -4,11 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Chord, Keys
 from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Focus, Launch
 from jaklet.core.errors import JakletError
-from jaklet.core.keymap import REST, Hearing, Keymap, State
+from jaklet.core.keys.chords import Chord, Keys
+from jaklet.core.keys.keymap import REST, Hearing, Keymap, State
 from jaklet.core.ports import Desktop, Edge, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task

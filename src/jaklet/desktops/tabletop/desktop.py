@@ -3,9 +3,9 @@
 from collections.abc import Iterable
 from pathlib import Path
 
-from jaklet.core.chords import Chord
 from jaklet.core.desk import Change
-from jaklet.core.keymap import NOTHING, Hearing
+from jaklet.core.keys.chords import Chord
+from jaklet.core.keys.keymap import NOTHING, Hearing
 from jaklet.core.ports import Edge, KeyEvent, Moment, Refusal
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room

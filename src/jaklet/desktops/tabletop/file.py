@@ -4,10 +4,10 @@ import re
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.chords import Chord, parse_chord
 from jaklet.core.desk import DIALOG, NORMAL, Display, Shape
 from jaklet.core.errors import SentenceError, StoreError
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
+from jaklet.core.keys.chords import Chord, parse_chord
 from jaklet.core.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import write_whole, yaml_line

@@ -3,7 +3,6 @@
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple, assert_never
 
-from jaklet.core.chords import Chord
 from jaklet.core.desk import (
     NORMAL,
     Change,
@@ -27,6 +26,7 @@ from jaklet.core.desk import (
 from jaklet.core.entries import DesktopEntry
 from jaklet.core.forms import Full
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
+from jaklet.core.keys.chords import Chord
 from jaklet.core.ports import NOT_FOUND, Ended
 from jaklet.core.recency import Recency
 

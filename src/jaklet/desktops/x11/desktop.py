@@ -15,7 +15,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.desk import Change, Focus, Kill, Launch, Press
 from jaklet.core.errors import DeskError
-from jaklet.core.keymap import Hearing
+from jaklet.core.keys.keymap import Hearing
 from jaklet.core.ports import KeyEvent, Moment, Refusal
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for

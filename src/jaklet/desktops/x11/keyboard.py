@@ -13,10 +13,10 @@ import xcffib.xkb
 import xcffib.xproto as xp
 import xcffib.xtest
 
-from jaklet.core.chords import MODIFIER_KEYS, Chord, Modifier
 from jaklet.core.errors import DeskError
-from jaklet.core.keymap import NOTHING, Hearing
-from jaklet.core.keytables import KeyTable
+from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier
+from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.keys.keytables import KeyTable
 from jaklet.core.ports import Edge, KeyEvent, Refusal
 from jaklet.desktops.x11.wire import Wire
 

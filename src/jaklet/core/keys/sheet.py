@@ -3,9 +3,9 @@
 from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Keys, keys_written
 from jaklet.core.config import Binding, Config
-from jaklet.core.keymap import ENTER
+from jaklet.core.keys.chords import Keys, keys_written
+from jaklet.core.keys.keymap import ENTER
 from jaklet.core.sentences import Action
 
 TYPED: Final = "typed words"  # the heading of what is no key

@@ -11,8 +11,8 @@ it; Escape ends the layer unless it is bound there. A chord whose bindings all h
 from collections.abc import Callable, Iterator, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.chords import Chord, Keys, parse_chord
 from jaklet.core.config import Binding, Config
+from jaklet.core.keys.chords import Chord, Keys, parse_chord
 
 ESCAPE: Final = parse_chord("escape")
 ENTER, LEAVE = "enter", "leave"

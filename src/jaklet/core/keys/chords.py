@@ -6,7 +6,7 @@ from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core.errors import SentenceError
-from jaklet.core.keysyms import KEYSYMS
+from jaklet.core.keys.keysyms import KEYSYMS
 from jaklet.core.words import did_you_mean
 
 

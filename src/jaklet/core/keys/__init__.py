@@ -1,0 +1,1 @@
+"""Keys: chords and their sequences, layers and scopes, keyboards, and what gets in whose way."""
