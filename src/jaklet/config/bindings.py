@@ -116,18 +116,23 @@ def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
             else:
                 _binding(key, one, room, reading)
         return
+    written = action_text(item)
+    if "<" not in text and "<" not in written:
+        _one(fields.keys(key, "a chord", reading.found), key, item, written, False, room, reading)
+        return
     own = marks(text)
-    if not _marks_agree(key, item, own, reading):
+    if not _marks_agree(key, written, own, reading):
         return
     for name, one in members(key, item):
-        keys = fields.keys(name, "a chord", reading.found)
-        _one(keys, key, one, item, own, room, reading)
+        _one(fields.keys(name, "a chord", reading.found), key, one, written, bool(own), room, reading)
 
 
-def _one(keys: Keys | None, key: Value, one: Value, item: Value, own: list[str], room: _Room, reading: Reading) -> None:
-    """Read one member of a family, or a binding with more than an action."""
+def _one(
+    keys: Keys | None, key: Value, one: Value, written: str, is_family: bool, room: _Room, reading: Reading
+) -> None:
+    """Read one member of a family, or a binding with more than an action. `written`: its action as it stands there."""
     spot = key.spot
-    done = read_done(one, spot, "this binding", BINDING_KEYS, reading, family=bool(own))
+    done = read_done(one, spot, "this binding", BINDING_KEYS, reading, family=is_family)
     read = done.read if done else {}
     if keys is None:
         return
@@ -135,12 +140,12 @@ def _one(keys: Keys | None, key: Value, one: Value, item: Value, own: list[str],
     on_release, repeat = read.get("on release", False), read.get("repeat", False)
     binding = None
     if done:
-        family = (key.text or "", action_text(item)) if own else None
+        family = (key.text or "", written) if is_family else None
         note, sure = read.get("note", ""), read.get("sure", False)
         binding = Binding(
             keys, done.action, spot, note, sure, room.heading, off, family, room.layer, scope, repeat, on_release
         )
-    text = binding.action.text if binding else action_text(item)
+    text = binding.action.text if binding else written
     bound = Bound(keys, spot, text, room.layer, scope, on_release, off, key, binding)
     if repeat and on_release:
         problem, remedy = "a binding cannot both repeat and wait for the key's release", "keep one of the two"
@@ -172,9 +177,9 @@ def _take_away(bound: Bound, reading: Reading) -> bool:
     return len(kept) < len(former)
 
 
-def _marks_agree(key: Value, item: Value, own: list[str], reading: Reading) -> bool:
+def _marks_agree(key: Value, written: str, own: list[str], reading: Reading) -> bool:
     """Report marks that stand in the action and not in the chord, and chords with more than one."""
-    strange = [mark for mark in marks(action_text(item)) if mark not in own]
+    strange = [mark for mark in marks(written) if mark not in own]
     if len(own) > 1:
         problem, remedy = f"this has {either(own)}, and a family has one of them", "write a family for each"
     elif strange:

@@ -38,7 +38,7 @@ def read_done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading,
     read: dict[str, Any] = {}
     if item.is_map:
         read = fields.fields(item, what, keys, reading.found)
-        if not any(name.text == "do" for name, _ in item.pairs()):
+        if "do" not in read and not any(name.text == "do" for name, _ in item.pairs()):
             remedy = "add one: {do: go berths}"
             reading.found.append(finding("JK106", spot, what=what, key="do", remedy=remedy))
     action = read.get("do") if item.is_map else _action(item, "an action", reading.found)

@@ -179,7 +179,7 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
     if not value.is_map:
         _wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
         return []
-    seen: dict[str, Spot] = {}
+    seen: dict[str, Value] = {}
     pairs = []
     for key, item in value.pairs():
         name = key.text
@@ -187,10 +187,10 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
             _wrong(key, f"a key of {what}", "text", found)
             continue
         if name in seen:
-            also = ((seen[name], "the first one"),)
+            also = ((seen[name].spot, "the first one"),)
             found.append(finding("JK107", key.spot, also, name=name, inside=what))
             continue
-        seen[name] = key.spot
+        seen[name] = key
         pairs.append((key, name, item))
     return pairs
 

@@ -1,7 +1,7 @@
 """Which bindings get in each other's way, whatever keyboard it is.
 
 Two do if some run of keys would mean both, or if one's keys begin the other's, which then can never be gone on with; in
-one layer, on one edge of the key, with some app in front for which both are live. `core.keys.keymap` says what keys mean.
+one layer, on one edge of the key, with some app in front for which both are live. See `keymap` for what keys mean.
 """
 
 from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
