@@ -36,8 +36,8 @@ RUN
 }
 
 shot check 'jaklet check first-try'
-shot clashes 'jaklet check clashes | head -44'
-shot keys 'jaklet keys' 'jaklet keys --layer arrange'
+shot clashes 'jaklet check clashes'
+shot keys 'jaklet keys'
 shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why ctrl+c' 'jaklet keys why super+w' 'jaklet explain JK205'
 shot keys-free 'jaklet keys free --with super --hand left' 'jaklet keys free --near j' 'jaklet keys free'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null

@@ -30,7 +30,8 @@ def in_the_way(case: Case) -> Iterator[Finding]:
             yield finding("JK204", bound.spot, also, **names)._replace(cures=cures)
         else:
             also = ((other.spot, "bound here first"),)
-            found = finding("JK203", bound.spot, also, chord=_written(bound), action=other.text)
+            action = other.text + (f" ({other.scope})" if other.scope.apps else "")
+            found = finding("JK203", bound.spot, also, chord=_written(bound), action=action)
             yield found._replace(cures=cures)
 
 

@@ -7,7 +7,7 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reader import documents, read_source
-from jaklet.config.reading import Reading
+from jaklet.config.reading import Bound, Reading
 from jaklet.config.reserved import read_reserved
 from jaklet.core.findings import Finding, finding
 from jaklet.core.keys.reserved import EVERYWHERE, Reserved
@@ -30,9 +30,12 @@ def shipped() -> tuple[Reserved, ...]:
 
 def owned(case: Case) -> Iterator[Finding]:
     """JK211 and JK212: chords of the system, of kinds of programs, and of the user's own programs."""
+    lost: dict[tuple[str, int], tuple[Bound, list[Reserved]]] = {}
     for reserved in case.reserved:
         for bound in case.first_chords.get(reserved.keys[0], ()):
             if reserved.lost_to(bound.scope) and bound.keys[: len(reserved.keys)] == reserved.keys[: len(bound.keys)]:
                 code = "JK211" if reserved.where == EVERYWHERE and not reserved.app else "JK212"
-                names = {"chord": str(bound.keys[0]), "owner": reserved.owner, "does": reserved.told}
-                yield finding(code, bound.spot, (), **names)._replace(cures=case.cures(bound, 0))
+                lost.setdefault((code, id(bound)), (bound, []))[1].append(reserved)
+    for (code, _), (bound, owners) in lost.items():
+        does = "; ".join(f"{one.told} ({one.owner})" for one in owners)
+        yield finding(code, bound.spot, (), chord=str(bound.keys[0]), does=does)._replace(cures=case.cures(bound, 0))

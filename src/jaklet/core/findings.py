@@ -99,11 +99,11 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "{chord} is to stand instead of an earlier binding, and there is none",
         "take `instead: true` away, or mend the chord",
     ),
-    "JK211": Kind(WARNING, "owned by the system", "{chord} is {owner}'s: {does}", "bind another chord"),
+    "JK211": Kind(WARNING, "owned by the system", "{chord} is not free: {does}", "bind another chord"),
     "JK212": Kind(
         WARNING,
         "taken from programs",
-        "{chord} is {owner}'s, and lost: {does}",
+        "{chord} is used by programs, and is lost: {does}",
         "bind another chord, or limit it: only in",
     ),
     "JK213": Kind(WARNING, "held by another program", "{chord} cannot be had now: {holder}", "bind another chord"),
