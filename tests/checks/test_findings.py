@@ -213,6 +213,36 @@ CASES = {
             ("JK201", "9:11", "'hyper' is no modifier"),
         ),
     ),
+    "layers, scopes and parts at fault": Case(
+        APPS + "include: more.yaml\nbindings:\n  super+w: enter arange\n  super+q: leave now\n  super+a: {do: go berths, only in: [berth]}\n"
+        "  super+x: {do: close, only in: }\n  super+z:\n  - {do: go berths, only in: berths}\n  - close\n  - [close]\n"
+        "  super+s: go berths or enter arrange\n  super+t: {do: close, only in: berths, not in: berths}\n"
+        "  super+u: {do: close, repeat: true, on release: true}\n  super+v: press hyper+x\n  super+b: {do: close, instead: true}\n"
+        "layers:\n  arrange: {stay: true, ends after: 5, other keys: pass, bindings: {q: leave}}\n  empty: {}\n"
+        "reserved:\n  berth: {super+c: x}\n  box: {where: nowhere}\n",
+        (
+            ("JK110", "3:10", "there is no file more.yaml"),
+            ("JK310", "5:18", "did you mean arrange"),
+            ("JK301", "6:18", "too much for leave"),
+            ("JK302", "7:38", "did you mean berths"),
+            ("JK105", "8:33", "an app in only in"),
+            ("JK203", "9:3", "is bound already, to: go berths (only in berths)"),
+            ("JK105", "12:5", "this is a list"),
+            ("JK301", "13:25", "enter can only stand by itself"),
+            ("JK108", "14:41", "either `only in` or `not in`"),
+            ("JK108", "15:3", "cannot both repeat and wait"),
+            ("JK301", "16:18", "'hyper' is no modifier"),
+            ("JK210", "17:3", "instead of an earlier binding"),
+            ("JK104", "19:13", "did you mean stays"),
+            ("JK105", "19:37", "a time such as 10s"),
+            ("JK105", "19:52", "drop or leave and pass on"),
+            ("JK106", "20:3", "layer empty has no bindings"),
+            ("JK216", "20:3", "nothing leads into layer empty"),
+            ("JK302", "22:3", "did you mean berths"),
+            ("JK106", "23:3", "box has no keys"),
+            ("JK105", "23:16", "everywhere, programs, terminals or browsers"),
+        ),
+    ),
     "headings at fault": Case(
         "bindings:\n  programs:\n    super+a: close\n  programs:\n    super+a: minimise\n    deeper:\n      super+b: close\n"
         "  supr+c: {do: close}\n",

@@ -21,8 +21,6 @@ def in_the_way(case: Case) -> Iterator[Finding]:
     """JK203 and JK204: the same chord or sequence bound twice, and chords that are the start of a sequence."""
     for conflict in conflicts(case.live):
         bound, other = conflict.binding, conflict.other
-        if bound.spot == other.spot and not conflict.begins and bound.keys == other.keys and bound.key is other.key:
-            continue  # members of a family at fault as a whole
         cures = case.cures(bound, conflict.length - 1)
         if conflict.begins:
             also = ((other.spot, "bound here"),)

@@ -19,8 +19,9 @@ def way_in(case: Case) -> Iterator[Finding]:
         if bound.binding and bound.binding.action.verb == ENTER:
             doors.setdefault(bound.layer, set()).add(bound.binding.action.refs[0].name)
     reached = reachable(doors)
+    misspelt = [name for names in doors.values() for name in names if name not in case.config.layers]
     for layer in case.config.layers:
-        if layer not in reached:
+        if layer not in reached and not (misspelt and case.nearest(layer, misspelt)):  # the way in is told of there
             yield finding("JK216", case.reading.spots["layer", layer], layer=layer)
 
 

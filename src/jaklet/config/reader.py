@@ -55,7 +55,7 @@ class Value:
         self.source = source
         self.node = node
         # A config can have a hundred thousand of these, each asked for its text several times.
-        scalar = type(node) is yaml.ScalarNode and (node.value or node.style is not None)
+        scalar = type(node) is yaml.ScalarNode and (node.value or node.style)
         self.text: str | None = node.value if scalar else None
 
     @property
@@ -72,7 +72,7 @@ class Value:
     def is_empty(self) -> bool:
         """True where nothing is written."""
         node = self.node
-        return isinstance(node, yaml.ScalarNode) and not node.value and node.style is None
+        return isinstance(node, yaml.ScalarNode) and not node.value and not node.style
 
     @property
     def kind(self) -> str:

@@ -23,7 +23,7 @@ def read_reserved(value: Value, reading: Reading) -> None:
     """Read the section: for an app its chords, for any other owner a table with `keys`."""
     for key, owner, item in fields.mapping(value, "reserved", reading.found):
         if any(name.text in TABLE_KEYS for name, _ in (item.pairs() if item.is_map else ())):
-            read = fields.fields(item, f"what {owner} reserves", TABLE_KEYS, reading.found)
+            read = fields.fields(item, f"reserved {owner}", TABLE_KEYS, reading.found)
             keys = read.get("keys")
             if keys is None:
                 remedy = "write the chords below `keys:`"
@@ -36,7 +36,7 @@ def read_reserved(value: Value, reading: Reading) -> None:
 
 
 def _read(value: Value, owner: str, found: Found, where: str, source: str, app: str = "") -> Iterator[Reserved]:
-    for key, text, item in fields.mapping(value, f"what {owner} reserves", found):
+    for key, text, item in fields.mapping(value, f"reserved {owner}", found):
         does = fields.text(item, f"what {text} does", found)
         for name, _ in members(key, item):
             keys = fields.keys(name, "a chord", found)
