@@ -49,6 +49,7 @@ def listening(x: XServer, x_office: Office) -> Iterator[Listening]:
     x.run("xsetroot", "-solid", "black")
     one = Listening(x_office)
     yield one
+    print(one.says())  # for the report of a failure
     assert one.stop() == 0
 
 
