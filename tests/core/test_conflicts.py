@@ -4,6 +4,7 @@ from collections import deque
 from itertools import chain
 from typing import NamedTuple
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -115,11 +116,8 @@ class Machine:
         return [(rule.leads if rule.leads is not None else stays, ()) for rule in done]
 
 
-@settings(max_examples=10_000, deadline=None, suppress_health_check=list(HealthCheck))
-@given(configs)
-def test_bindings_conflict_exactly_when_some_run_of_keys_fires_both_or_none_can_fire_one(
-    config: tuple[list[Rule], tuple[Layer, ...], str],
-) -> None:
+def agreed(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
+    """Bindings conflict exactly when some run of keys fires both, or none can fire one."""
     rules, layers, name = config
     machine = Machine(rules, layers, name)
     machine.explore()
@@ -147,6 +145,19 @@ def test_bindings_conflict_exactly_when_some_run_of_keys_fires_both_or_none_can_
             doors.setdefault(rule.layer, set()).add(rule.leads)
     assert machine.reached <= reachable(doors)
     assert found or machine.reached == reachable(doors)
+
+
+@settings(max_examples=2_500, deadline=None, suppress_health_check=list(HealthCheck))
+@given(configs)
+def test_the_check_agrees_with_brute_force(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
+    agreed(config)
+
+
+@pytest.mark.slow
+@settings(max_examples=20_000, deadline=None, suppress_health_check=list(HealthCheck))
+@given(configs)
+def test_the_check_agrees_with_brute_force_over_many_configs(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
+    agreed(config)
 
 
 def test_the_kinds_of_conflict_by_hand() -> None:

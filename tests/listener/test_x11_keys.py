@@ -140,6 +140,7 @@ def test_a_key_that_is_held_repeats_where_it_is_asked_to_and_one_let_go_is_heard
     desk.to("RadioLog")
     desk.x.press("super+f8", hold=1.0)
     desk.front("BerthBoard", "the key to be let go")
+    desk.listener.until_says("super+f8:")
     assert desk.listener.says().count("super+f8:") == 1
     desk.to("XTerm")
     # A key of a layer that ends with it: its repeats are nobody's, though the layer is over.
