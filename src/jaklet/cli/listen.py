@@ -7,7 +7,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.active import desk_name
-from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
 from jaklet.core.errors import UsageError
 
 if TYPE_CHECKING:
@@ -23,7 +23,7 @@ def _only_x11(desk: str | None) -> None:
         )
 
 
-def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
+def listen(config: ConfigOption = None, desk: DeskOption = None, keyboard: KeyboardOption = None) -> None:
     """Hear the chords and do what they are bound to.
 
     It listens on the X server of $DISPLAY until it is stopped, by Ctrl+C or SIGTERM.
@@ -38,11 +38,11 @@ def listen(config: ConfigOption = None, desk: DeskOption = None) -> None:
     from jaklet.listener.loop import Listener, Loaded
 
     _only_x11(desk)
-    first = checked(config)
+    first = checked(config, keyboards=keyboard or ())
     ready = usable(first)
 
     def load() -> "Loaded":
-        result = checked(config)
+        result = checked(config, keyboards=keyboard or ())
         lines = tuple(finding_line(found) for found in result.findings)
         return Loaded(result.config if result.usable else None, lines)
 
