@@ -114,6 +114,9 @@ class X11World:
             self.close(wid)
 
 
+MOST_ROUNDS = 40
+
+
 class Model:
     """What ought to be."""
 
@@ -224,6 +227,9 @@ def test_presses_of_go_keys_go_where_a_model_says(world: World, enough: int) -> 
         phases=[Phase.generate],
         database=None,
     )
-    while len(presses) < enough:
+    for _ in range(MOST_ROUNDS):
         run_state_machine_as_test(machine(world, presses), settings=checked)
+        if len(presses) >= enough and len(set(presses)) > 3:  # a round may happen to open and close next to nothing
+            break
+    assert len(presses) >= enough
     assert len(set(presses)) > 3, "windows opened and closed meanwhile"
