@@ -109,7 +109,16 @@ def test_cures_are_free_on_every_keyboard_and_no_contortion(
     keys = data.draw(st.sampled_from(bound))
     at = data.draw(st.integers(0, len(keys) - 1))
     cures = free.instead(layer, keys, at)
-    assert len(set(cures)) == len(cures) == 3
+    # Nothing can be pressed after a chord that is bound by itself: the cure is in another place then.
+    blocked = any(
+        not set(board.strokes(a)).isdisjoint(board.strokes(b[0]))
+        for board in boards
+        for b in bound
+        for a in keys[:at]
+        if len(b) == 1
+    )
+    assert len(set(cures)) == len(cures)
+    assert len(cures) == 3 or blocked or (at > 0 and any(board.lacks(keys[0]) for board in boards))
     for cure in cures:
         assert (*cure[:at], *cure[at + 1 :]) == (*keys[:at], *keys[at + 1 :])
         new = cure[at]

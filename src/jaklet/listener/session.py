@@ -107,7 +107,8 @@ class Session:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
         self._give_up(moment.now)
         step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
-        self._turn(step.state, moment)
+        if step.state is not REST or self._state is not REST:
+            self._turn(step.state, moment)
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:

@@ -50,18 +50,29 @@ class Free:
     ) -> None:
         self._keyboards = keyboards
         self._taken = {layer: self._marks(all_keys) for layer, all_keys in taken.items()}
+        self._whole = {layer: self._wholes(all_keys) for layer, all_keys in taken.items()}
         self._owned = self._marks(owned)
         self._candidates: dict[tuple[int, ...], list[Candidate]] = {}
 
     def _marks(self, all_keys: Iterable[Keys]) -> set[tuple[object, ...]]:
-        """Return the key sequences, and what they begin with, on every keyboard."""
+        """Return the key sequences, and what they begin with, as chords and on every keyboard."""
         return {
-            (number, *strokes[:length])
+            way
             for keys in all_keys
-            for number, keyboard in enumerate(self._keyboards)
-            for strokes in _ways(keyboard, keys)
-            for length in range(1, len(strokes) + 1)
+            for count in range(1, len(keys) + 1)
+            for way in self._all_ways(keys[:count])  # a start that can be pressed counts, though the rest cannot
         }
+
+    def _all_ways(self, keys: Keys) -> Iterator[tuple[object, ...]]:
+        """Yield a sequence as its chords, and as its keys on every keyboard that has them; what it is comes first."""
+        yield ("chords", *keys)
+        for number, keyboard in enumerate(self._keyboards):
+            for strokes in _ways(keyboard, keys):
+                yield (number, *strokes)
+
+    def _wholes(self, all_keys: Iterable[Keys]) -> set[tuple[object, ...]]:
+        """Return the key sequences alone: nothing can be pressed after one of them."""
+        return {way for keys in all_keys for way in self._all_ways(keys)}
 
     def candidates(self, families: tuple[int, ...]) -> list[Candidate]:
         """Return all chords with these modifiers that every keyboard has, and which are no contortion on any."""
@@ -87,13 +98,12 @@ class Free:
 
     def is_free(self, layer: str, keys: Keys) -> bool:
         """True if nothing begins with these keys, and they begin with nothing that is bound."""
-        taken = self._taken.get(layer, set())
-        for number, keyboard in enumerate(self._keyboards):
-            for strokes in _ways(keyboard, keys):
-                if (number, *strokes) in taken:
-                    return False
-                if not layer and any((number, *strokes[:length]) in self._owned for length in (1, len(strokes))):
-                    return False
+        taken, whole = self._taken.get(layer, set()), self._whole.get(layer, set())
+        for way in self._all_ways(keys):
+            if way in taken or any(way[:length] in whole for length in range(2, len(way))):
+                return False
+            if not layer and any(way[:length] in self._owned for length in (2, len(way))):
+                return False
         return True
 
     def chords(self, layer: str, before: Keys = (), families: tuple[int, ...] = ()) -> list[Candidate]:
