@@ -112,7 +112,14 @@ def test_check_says_what_the_listener_does_not_go_by_yet(x_office: Office) -> No
     x_office.edit("  super+b: go berths", "  super+b: {do: go radio, not in: radio}")
     said = x_office.jaklet("check").stdout.splitlines()
     assert "does not go by 2 changes yet: run `jaklet reload`" in said[1]
-    assert said[2:4] == ["  new: super+b not in radio: go radio", "  gone: super+b everywhere: go berths"]
+    x_office.edit("  super+tab: focus last", "  super+tab: focus last\n  super+v h: focus left")
+    x_office.jaklet("reload")
+    x_office.edit("super+v h: focus left", "super+v h: focus right")
+    assert x_office.jaklet("check", "--live").stdout.count("JK213") == 1  # nor what it holds for the old text
+    x_office.edit("super+v h: focus right", "super+v h: focus left")
+    x_office.edit("not in: radio}", "not in: [radio, tides]}")
+    said = x_office.jaklet("check").stdout.splitlines()
+    assert said[2:4] == ["  new: super+b not in radio or tides: go radio", "  gone: super+b not in radio: go radio"]
     x_office.edit("super+r: go radio", "super+r: go rdio")
     assert "goes on with the config as it was before these errors" in x_office.jaklet("check", status=1).stdout
     x_office.edit("super+r: go rdio", "super+r: go radio")

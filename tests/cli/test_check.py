@@ -85,6 +85,17 @@ def test_all_that_can_be_mended_is_and_the_rest_is_told(office: Office) -> None:
     assert again.stdout.startswith("nothing was changed")
 
 
+def test_a_chord_that_several_bindings_share_is_nobodys_to_change(office: Office) -> None:
+    """Those of a list and of a family stand at one place of the file."""
+    office.edit(
+        "  super+z: focus last", "  super+z: [{do: close, only in: radio}, focus last]\n  ctrl+<side>: focus <side>"
+    )
+    before = office.config.read_text()
+    assert codes(office) == ["JK203", "JK212"]
+    assert office.jaklet("check", "--fix", "--yes", status=1).stdout.startswith("nothing was changed")
+    assert office.config.read_text() == before
+
+
 def test_one_chooses_among_free_chords_on_a_terminal(office: Office) -> None:
     import pty
     import subprocess

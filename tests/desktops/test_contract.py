@@ -343,4 +343,6 @@ def test_what_another_holds_is_refused_and_keys_can_be_pressed_for_programs(
     assert keys.hear(taken, every=True) == []  # within a layer it is ours
     keys.hear()
     window = launch(desktop, "berth-board", "BerthBoard")
-    assert change(desktop, Press((parse_chord("ctrl+k"), parse_chord("a")))).active == window.id
+    pressed = (parse_chord("ctrl+k"), parse_chord("a"))
+    assert change(desktop, Press(pressed)).active == window.id
+    assert not isinstance(desktop, Tabletop) or desktop.room.sent == pressed

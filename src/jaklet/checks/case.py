@@ -1,6 +1,7 @@
 """What the rules of a check may look at."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 from jaklet.config.reading import Bound, Reading
@@ -11,6 +12,7 @@ from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
+from jaklet.core.spans import Spot
 from jaklet.core.words import nearest
 
 MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by one
@@ -45,6 +47,11 @@ class Case:
         return list({id(deed.action): deed.action for deed in self.reading.deeds if not deed.off}.values())
 
     @cached_property
+    def _written(self) -> Counter[Spot]:
+        """How many bindings stand at a place: the members of a family, or those of a list."""
+        return Counter(bound.spot for group in self.reading.bound.values() for bound in group)
+
+    @cached_property
     def by_chord(self) -> dict[Chord, list[Bound]]:
         """The live bindings that a chord is part of."""
         found: dict[Chord, list[Bound]] = {}
@@ -71,8 +78,8 @@ class Case:
         return Free(self.keyboards, taken, (one.keys for one in self.reserved))
 
     def cures(self, bound: Bound, at: int) -> tuple[str, ...]:
-        """Return chords that could be written instead, as changed in one; none for a member of a family."""
-        if self._cured >= MOST_CURED or (bound.binding and bound.binding.family) or "<" in (bound.key.text or ""):
+        """Return what could be written instead, changed in one chord; nothing where several bindings stand there."""
+        if self._cured >= MOST_CURED or self._written[bound.spot] > 1:
             return ()
         self._cured += 1
         return tuple(keys_written(keys) for keys in self.free.instead(bound.layer, bound.keys, at))
@@ -81,8 +88,3 @@ class Case:
         """Return the choices most like a word; none once that was asked often."""
         self._suggested += 1
         return nearest(word, choices, likeness=likeness) if self._suggested <= MOST_SUGGESTED else []
-
-    def per_keyboard(self, chord: Chord) -> Iterator[tuple[Keyboard, bool]]:
-        """Yield each keyboard, and whether it has a chord."""
-        for keyboard in self.keyboards:
-            yield keyboard, bool(keyboard.strokes(chord))

@@ -13,7 +13,6 @@ from jaklet.core.words import listed
 
 _TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF55, 0xFF56, 0xFF57})
 
-
 PRESS = "press"
 
 
@@ -64,8 +63,8 @@ def out_of_reach(case: Case) -> Iterator[Finding]:
     for chord, bounds in case.by_chord.items():
         lacking: dict[str, list[str]] = {}
         straining: dict[str, list[str]] = {}
-        for keyboard, there in case.per_keyboard(chord):
-            if not there:
+        for keyboard in case.keyboards:
+            if not keyboard.strokes(chord):
                 lacking.setdefault(keyboard.lacks(chord), []).append(str(keyboard))
             elif keyboard.strain(chord) >= CONTORTION:
                 straining.setdefault(keyboard.effort(chord).partition(": ")[2], []).append(str(keyboard))

@@ -1,7 +1,7 @@
 """Reads all files of a configuration and runs every rule over them."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from itertools import chain, islice
 from pathlib import Path
 from typing import Final, NamedTuple
@@ -31,11 +31,7 @@ class Checked(NamedTuple):
     silenced: int  # findings that the files silence
     case: Case
     path: Path  # of the config file
-
-    @property
-    def files(self) -> Mapping[str, Path]:
-        """The files that were read, by their names in findings."""
-        return self.reading.files
+    cut: bool  # there were so many findings that the rest was not looked for
 
     @property
     def config(self) -> Config:
@@ -46,9 +42,9 @@ class Checked(NamedTuple):
     def usable(self) -> bool:
         """True if the config itself has no error. A layout at fault is one that cannot be recalled, no more.
 
-        Where findings were so many that the rest was not looked for, there may be errors among those.
+        Where the rest of the findings was not looked for, there may be errors among them.
         """
-        return not self.errors and len(self.findings) < MOST_FOUND
+        return not self.errors and not self.cut
 
     @property
     def errors(self) -> list[Finding]:
@@ -72,9 +68,8 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))
     heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())
-    return Checked(
-        reading, tuple(sorted(heard.findings, key=lambda one: one.order)), heard.silenced, case, places.config.resolve()
-    )
+    ordered = tuple(sorted(heard.findings, key=lambda one: one.order))
+    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
 
 
 def _condensed(findings: Iterable[Finding], case: Case) -> list[Finding]:

@@ -1,20 +1,24 @@
 """The rules about what is used, what is missing, and what is dangerous to have beside each other."""
 
+import re
 from collections.abc import Iterator, Mapping
 from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
 from jaklet.core.findings import Finding, finding
-from jaklet.core.keys.chords import Chord
+from jaklet.core.keys.chords import Chord, Modifier
+from jaklet.core.keys.keyboards import Keyboard
+from jaklet.core.keys.keytables import Stroke
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
 from jaklet.core.words import listed
 
 MUCH_USED: Final = frozenset({"go", "focus", "recall", "place"})
+AWAY, BESIDE = "one modifier away from", "next to"
 _LEAST: Final = 3  # members that make a family
-NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
+_NUMBER: Final = re.compile("[1-9][0-9]{0,2}")  # of a layout
 
 
 def unused(case: Case) -> Iterator[Finding]:
@@ -39,7 +43,7 @@ def without_key(case: Case) -> Iterator[Finding]:
         ref.name for action in case.actions for one in action.every() for ref in one.refs if one.verb == "recall"
     }
     for name, number in case.reading.layouts.items():
-        if name not in recalled and str(number) not in recalled and "last" not in recalled:
+        if name not in recalled and str(number) not in recalled:
             spot = case.reading.spots.get(("layout", name))
             if spot:
                 yield finding("JK503", spot, name=name)
@@ -47,19 +51,15 @@ def without_key(case: Case) -> Iterator[Finding]:
 
 def gaps(case: Case) -> Iterator[Finding]:
     """JK221: rows of keys, such as those that recall 1 to 5, of which one is missing; and pairs of such rows."""
-    rows: dict[tuple[str, str, int], dict[int, Bound]] = {}
+    numbers: dict[tuple[str, str], dict[int, Bound]] = {}
     sides: dict[tuple[str, str], dict[str, Bound]] = {}
     telling = {id(action) for action in case.actions if len(action.refs) == 1 and _counts(action)}
     for bound in case.live if telling else ():
         action = bound.binding.action if bound.binding and id(bound.binding.action) in telling else None
-        ref = action.refs[-1] if action and len(action.refs) == 1 else None
-        if action and ref and ref.name.isdigit() and ref.name == str(int(ref.name)):
-            rows.setdefault((bound.layer, action.verb, bound.keys[-1].modifiers), {})[int(ref.name)] = bound
-        elif action and ref and ref.kind == "SIDE":
-            sides.setdefault((bound.layer, action.verb), {})[ref.name] = bound
-    numbers: dict[tuple[str, str], dict[int, Bound]] = {}
-    for (layer, verb, _), row in rows.items():
-        numbers.setdefault((layer, verb), {}).update(row)
+        if action and action.refs[0].kind == "SIDE":
+            sides.setdefault((bound.layer, action.verb), {})[action.refs[0].name] = bound
+        elif action:
+            numbers.setdefault((bound.layer, action.verb), {})[int(action.refs[0].name)] = bound
     for (layer, verb), row in numbers.items():
         if len(row) < _LEAST:
             continue
@@ -75,7 +75,7 @@ def gaps(case: Case) -> Iterator[Finding]:
 
 
 def _counts(action: Action) -> bool:
-    return action.refs[0].kind == "SIDE" or action.refs[0].name.isdigit()
+    return action.refs[0].kind == "SIDE" or bool(_NUMBER.fullmatch(action.refs[0].name))
 
 
 def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: list[str]) -> Finding:
@@ -94,9 +94,10 @@ def dangerous(case: Case) -> Iterator[Finding]:
     harsh = {id(bound) for bound, _ in perilous}
     harmless = (bound for bound in plain if id(bound) not in harsh and _action(bound).verb in MUCH_USED)
     much = {(bound.layer, bound.keys[0]): bound for bound in harmless}
+    on_keys = {(layer, case.keyboards[0].stroke(chord)): bound for (layer, chord), bound in much.items()}
     told: set[tuple[Spot, Spot]] = set()
     for bound, code in perilous:
-        for other, near in _near(bound, much, case):
+        for other, near in _near(bound, much, on_keys, case.keyboards[0]):
             if (bound.spot, other.spot) in told:
                 continue  # another pair of the same two families
             told.add((bound.spot, other.spot))
@@ -122,21 +123,18 @@ def _danger(action: Action, case: Case) -> str:
     return ""
 
 
-def _near(bound: Bound, much: Mapping[tuple[str, Chord], Bound], case: Case) -> Iterator[tuple[Bound, str]]:
+def _near(
+    bound: Bound,
+    much: Mapping[tuple[str, Chord], Bound],
+    on_keys: Mapping[tuple[str, Stroke[str] | None], Bound],
+    keyboard: Keyboard,
+) -> Iterator[tuple[Bound, str]]:
+    """Yield the bindings a slip away from one: `much` by layer and chord, `on_keys` by layer and key."""
     chord = bound.keys[0]
-    for bit in range(5):
-        other = much.get((bound.layer, chord._replace(modifiers=chord.modifiers ^ 1 << bit)))
-        if other and other.scope.overlaps(bound.scope):
-            yield other, "one modifier away from"
-    keyboard = case.keyboards[0]
+    near = [(much.get((bound.layer, chord._replace(modifiers=chord.modifiers ^ bit))), AWAY) for bit in Modifier]
     stroke = keyboard.stroke(chord)
-    if stroke is None:
-        return
-    here = keyboard.spots[stroke.key]
-    for other in much.values():
-        its = keyboard.stroke(other.keys[0]) if other.layer == bound.layer else None
-        if its is None or its.modifiers != stroke.modifiers or not other.scope.overlaps(bound.scope):
-            continue
-        there = keyboard.spots[its.key]
-        if 0 < abs(here.x - there.x) <= NEXT_TO and here.y == there.y:
-            yield other, "next to"
+    if stroke:
+        near += [(on_keys.get((bound.layer, stroke._replace(key=key))), BESIDE) for key in keyboard.beside(stroke.key)]
+    for other, how in near:
+        if other and other.scope.overlaps(bound.scope):
+            yield other, how

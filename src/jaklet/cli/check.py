@@ -15,7 +15,7 @@ from jaklet.core.words import counted
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
 
-DATA_VERSION = 1  # of the JSON answer, described in docs/findings.md
+DATA_VERSION = 1  # of the JSON answer, described in docs/formats.md
 
 
 def check(
@@ -81,13 +81,12 @@ def _live(result: "Checked", desk: str | None) -> list[Finding]:
     from jaklet.cli.active import listener_status
     from jaklet.cli.opening import opened_desk
     from jaklet.core.keys.keymap import NOTHING, Hearing
+    from jaklet.core.ports import HELD
     from jaklet.installed.shortcuts import published
 
     case = result.case
     shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
-    status = listener_status(desk) or {}
-    refused: dict[str, str] = status.get("refused", {})
-    mine = {binding.written for binding in result.config.live if binding.described in status.get("bindings", ())}
+    mine = set((listener_status(desk) or {}).get("chords", ()))
     with opened_desk(desk) as desktop:
         # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
         refusals = desktop.grab(Hearing(frozenset({*case.first_chords, *shortcuts})))
@@ -96,9 +95,7 @@ def _live(result: "Checked", desk: str | None) -> list[Finding]:
     held = {
         refusal.chord: refusal.reason
         for refusal in refusals
-        if refusal.chord is not None
-        and "no such key" not in refusal.reason
-        and (str(refusal.chord) not in mine or str(refusal.chord) in refused)
+        if refusal.chord is not None and refusal.reason == HELD and str(refusal.chord) not in mine
     }
     return list(live_findings(case, Facts(held, shortcuts, manager)))
 
@@ -132,7 +129,7 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
         unusable = "" if result.usable else "; the config cannot be used until its errors are mended"
         terminal.say(f"\n{summary(findings)}{silent}{unusable}")
-        if len(findings) >= MOST_FOUND:
+        if result.cut:
             terminal.say(f"there may be more: it stops looking at {MOST_FOUND:,}")
         if any(found.cures for found in findings) and sys.stdout.isatty():
             terminal.say("`jaklet check --fix` puts free chords in; `jaklet explain CODE` tells more of a finding")

@@ -44,7 +44,7 @@ def mend(run: Run, yes: bool) -> None:
         if cure == SKIP:
             continue
         was = source.line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
-        write_edited(result.files[found.spot.path], source, replaced(source, found.spot, cure))
+        write_edited(result.reading.files[found.spot.path], source, replaced(source, found.spot, cure))
         terminal.say(f"{found.spot}: {was} is now {cure} ({found.code})")
         mended += 1
     terminal.say(f"{counted(mended, 'chord')} changed" if mended else "nothing was changed")

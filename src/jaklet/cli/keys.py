@@ -49,12 +49,7 @@ def sheet(
         str | None,
         typer.Option("--layer", help="Only the keys of this layer, and those that enter it.", show_default=False),
     ] = None,
-    modifiers: Annotated[
-        str | None,
-        typer.Option(
-            "--with", metavar="MODIFIERS", help="Only chords with exactly these: super+shift.", show_default=False
-        ),
-    ] = None,
+    modifiers: WithOption = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
     form: FormatOption = Format.text,
@@ -90,12 +85,7 @@ def sheet(
 
 @keys.command()
 def free(
-    modifiers: Annotated[
-        str | None,
-        typer.Option(
-            "--with", metavar="MODIFIERS", help="Only chords with exactly these: ctrl+alt.", show_default=False
-        ),
-    ] = None,
+    modifiers: WithOption = None,
     hand: Annotated[
         str | None, typer.Option("--hand", help="Only keys of this hand: left or right.", show_default=False)
     ] = None,

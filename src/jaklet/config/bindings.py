@@ -13,6 +13,7 @@ from jaklet.core.config import Binding, Layer
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import finding
 from jaklet.core.keys.chords import Keys, parse_keys
+from jaklet.core.keys.conflicts import meet
 from jaklet.core.keys.scopes import EVERYWHERE, Scope
 from jaklet.core.spans import Spot
 from jaklet.core.words import either
@@ -172,7 +173,7 @@ def _scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
 def _take_away(bound: Bound, reading: Reading) -> bool:
     """Take away the earlier bindings that one with `instead: true` replaces; False if there is none."""
     former = reading.bound.get((bound.layer, bound.keys), [])
-    kept = [one for one in former if not one.rivals(bound)]
+    kept = [one for one in former if not meet(one, bound)]
     reading.bound[bound.layer, bound.keys] = kept
     return len(kept) < len(former)
 
@@ -191,16 +192,12 @@ def _marks_agree(key: Value, written: str, own: list[str], reading: Reading) -> 
     return False
 
 
-def _layer_bindings(value: Value, _what: str, _found: Found) -> Value:
-    return value
-
-
 LAYER_KEYS: Final[Table] = {
     "stays": fields.truth,
     "ends after": fields.seconds,
     "other keys": fields.choice(DROP, PASS_ON),
     "note": fields.text,
-    "bindings": _layer_bindings,
+    "bindings": fields.anything,
 }
 
 

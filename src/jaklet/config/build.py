@@ -46,8 +46,7 @@ def _settings(value: Value, reading: Reading) -> None:
     if "words" in read:
         read["at_once"] = read.pop("words") == AT_ONCE
     if "keyboard" in read:
-        reading.keyboards = read.pop("keyboard")
-        read["keyboards"] = tuple(name for name, _ in reading.keyboards)
+        read["keyboards"] = read.pop("keyboard")
     reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
 

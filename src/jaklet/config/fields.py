@@ -14,7 +14,6 @@ from jaklet.core.keys.chords import Keys, parse_keys
 from jaklet.core.keys.keyboards import parse_keyboard
 from jaklet.core.places import Place, parse_place
 from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
 from jaklet.core.verbs import parse_action
 from jaklet.core.words import did_you_mean, either
 
@@ -30,6 +29,11 @@ LONGEST_PATTERN: Final = 200
 def _wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
     remedy = remedy or f"write {wanted}"
     found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=remedy))
+
+
+def anything(value: Value, _what: str, _found: Found) -> Value:
+    """Read nothing yet: what it is has a reader of its own."""
+    return value
 
 
 def text(value: Value, what: str, found: Found) -> str | None:
@@ -62,7 +66,7 @@ def words(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     return tuple(word for word in read if word is not None) or None
 
 
-def keyboards(value: Value, what: str, found: Found) -> list[tuple[str, Spot]] | None:
+def keyboards(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read the name of a keyboard, or a list of them: `us`, `fr, small laptop`."""
     read = []
     for item in value.items() if value.is_list else (value,):
@@ -70,11 +74,11 @@ def keyboards(value: Value, what: str, found: Found) -> list[tuple[str, Spot]] |
         if name is None:
             continue
         try:
-            read.append((str(parse_keyboard(name)), item.spot))
+            read.append(str(parse_keyboard(name)))
         except SentenceError as fault:
             spot = item.part(fault.start, fault.end)
             found.append(finding("JK108", spot, problem=fault.message, remedy=fault.remedy))
-    return read or None
+    return tuple(read) or None
 
 
 def whole(value: Value, what: str, found: Found) -> int | None:

@@ -10,7 +10,6 @@ from jaklet.config.reader import Value
 from jaklet.config.reading import Reading
 from jaklet.core.findings import finding
 from jaklet.core.globs import matches
-from jaklet.core.spans import Spot
 
 DEEPEST: Final = 8
 
@@ -39,7 +38,7 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
         if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
             reading.left_out.append(f"{name} is for host {' or '.join(read['host'])}")
         elif "keyboard" in read and not _in_use(read["keyboard"], reading):
-            reading.left_out.append(f"{name} is for keyboard {' or '.join(name for name, _ in read['keyboard'])}")
+            reading.left_out.append(f"{name} is for keyboard {' or '.join(read['keyboard'])}")
         elif other.path.resolve() in trail or len(trail) > DEEPEST:
             problem = f"{name} includes itself" if other.path.resolve() in trail else f"{name} is included too deeply"
             reading.found.append(finding("JK110", item.spot, problem=problem, remedy="take it out of one of the files"))
@@ -50,7 +49,7 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
             yield other
 
 
-def _in_use(keyboards: list[tuple[str, Spot]], reading: Reading) -> bool:
+def _in_use(keyboards: tuple[str, ...], reading: Reading) -> bool:
     """True if the keyboard in use is one of these: the one asked for, else the first that the settings name."""
     used = [*reading.here.keyboards, *reading.config.settings.keyboards][:1]
-    return any(used[0].split()[0] == name.split()[0] for name, _ in keyboards) if used else False
+    return any(used[0].split()[0] == name.split()[0] for name in keyboards) if used else False

@@ -44,10 +44,6 @@ class Bound(NamedTuple):
     key: Value
     binding: Binding | None
 
-    def rivals(self, other: "Bound") -> bool:
-        """True if both can be live at the same time for the same chord, and on the same edge of it."""
-        return self.on_release is other.on_release and self.scope.overlaps(other.scope)
-
 
 class Deed(NamedTuple):
     """What a key or a word does, and where it is written. `sure`: it may kill. `family`: it is one of several."""
@@ -84,7 +80,6 @@ class Reading:
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
     bound: dict[tuple[str, Keys], list[Bound]] = field(default_factory=dict)  # by layer and chords
-    keyboards: list[tuple[str, Spot]] = field(default_factory=list)  # as the settings name them
     reserved: list[Reserved] = field(default_factory=list)  # chords that others own, as the files say
     left_out: list[str] = field(default_factory=list)  # parts that are for another host or keyboard
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined

@@ -11,12 +11,7 @@ from jaklet.config.reading import Mention, Reading
 from jaklet.core.findings import finding
 from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
 
-
-def _as_it_is(value: Value, _what: str, _found: Found) -> Value:
-    return value
-
-
-TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": _as_it_is}
+TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.anything}
 
 
 def read_reserved(value: Value, reading: Reading) -> None:

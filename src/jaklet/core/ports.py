@@ -14,6 +14,9 @@ NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell 
 NOT_ALLOWED: Final = 126  # the same of one that may not be run
 
 
+HELD: Final = "another program holds it"  # why most chords are refused
+
+
 class Refusal(NamedTuple):
     """A chord that could not be grabbed, or None for the whole keyboard, and why, in words for the user."""
 

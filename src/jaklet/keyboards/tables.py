@@ -45,11 +45,6 @@ def codes() -> Mapping[str, int]:
     return found
 
 
-def source_of(name: str) -> str:
-    """Return where a table comes from."""
-    return str(_table(name)["source"])
-
-
 @cache
 def keyboard(name: KeyboardName) -> Keyboard:
     """Return a keyboard that ships with Jaklet."""

@@ -118,6 +118,7 @@ class Listener:
             "desk": self._name,
             "config": str(self._config_path),
             "layer": self._session.layer,
+            "chords": [str(chord) for chord in sorted(self._session.chords) if chord not in self._refused],
             "refused": {str(chord): reason for chord, reason in self._refused.items()},
             "bindings": [binding.described for binding in self._session.config.live],
         }

@@ -62,7 +62,7 @@ class Session:
     @config.setter
     def config(self, config: Config) -> None:
         self._config, self._keymap = config, Keymap(config)
-        self._state, self._sequence_until, self._layer_until = REST, NEVER, NEVER
+        self.leave()
         self._held: dict[Chord, Held] = {}
 
     @property
@@ -74,6 +74,11 @@ class Session:
     def hearing(self) -> Hearing:
         """The keys that mean something now."""
         return self._keymap.hearing(self._state)
+
+    @property
+    def chords(self) -> frozenset[Chord]:
+        """The chords that begin something outside layers."""
+        return self._keymap.starts()
 
     def leave(self) -> None:
         """Leave all layers and sequences, as after a reload."""
@@ -107,8 +112,7 @@ class Session:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
         self._give_up(moment.now)
         step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
-        if step.state is not REST or self._state is not REST:
-            self._turn(step.state, moment)
+        self._turn(step.state, moment)
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:

@@ -73,7 +73,7 @@ def conflicts(bindings: Iterable[L], tokens: Tokens | None = None) -> Iterator[C
                 continue
             for one in group[:MOST_COMPARED]:
                 # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
-                if one is not binding and _meet(one, binding) and not any(_meet(one, rival) for rival in rivals):
+                if one is not binding and meet(one, binding) and not any(meet(one, rival) for rival in rivals):
                     rivals.append(one)
             group.append(binding)
         for rival in rivals:
@@ -99,5 +99,6 @@ def reachable(doors: Mapping[str, Iterable[str]]) -> set[str]:
     return reached
 
 
-def _meet(one: Live, other: Live) -> bool:
+def meet(one: Live, other: Live) -> bool:
+    """Return whether two bindings of the same keys can both be meant: on one edge of the key, for some app in front."""
     return one.on_release is other.on_release and one.scope.overlaps(other.scope)

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.chords import Chord, Keys, Modifier
-from jaklet.core.keys.keyboards import CONTORTION, Keyboard, is_character
+from jaklet.core.keys.keyboards import CONTORTION, DEAD_KEYS, Keyboard, is_character
 from jaklet.core.keys.keytables import Stroke, small
 
 MOST_CURES: Final = 3
@@ -53,6 +53,7 @@ class Free:
         self._whole = {layer: self._wholes(all_keys) for layer, all_keys in taken.items()}
         self._owned = self._marks(owned)
         self._candidates: dict[tuple[int, ...], list[Candidate]] = {}
+        self._free: dict[tuple[str, Keys, tuple[int, ...]], list[Candidate]] = {}  # what was asked for already
 
     def _marks(self, all_keys: Iterable[Keys]) -> set[tuple[object, ...]]:
         """Return the key sequences, and what they begin with, as chords and on every keyboard."""
@@ -85,9 +86,7 @@ class Free:
         for family in families:
             for row in first.keys.values():
                 keysym = small(row[0]) if row else 0
-                if not (
-                    keysym in _KEYS or (is_character(keysym) and keysym != 0x20 and not 0xFE50 <= keysym <= 0xFE93)
-                ):
+                if keysym not in _KEYS and (not is_character(keysym) or keysym == _SPACE or keysym in DEAD_KEYS):
                     continue
                 chord = Chord(family, keysym)
                 strain = max(keyboard.strain(chord) for keyboard in self._keyboards)
@@ -109,13 +108,16 @@ class Free:
     def chords(self, layer: str, before: Keys = (), families: tuple[int, ...] = ()) -> list[Candidate]:
         """Return the free chords of a layer after some others, the easiest first."""
         families = families or ((*PLAIN, *FAMILIES) if layer or before else FAMILIES)
-        free = [one for one in self.candidates(families) if self.is_free(layer, (*before, one.chord))]
-        return sorted(free, key=lambda one: (one.strain, one.chord))
+        asked = layer, before, families
+        if asked not in self._free:
+            free = [one for one in self.candidates(families) if self.is_free(layer, (*before, one.chord))]
+            self._free[asked] = sorted(free, key=lambda one: (one.strain, one.chord))
+        return self._free[asked]
 
     def instead(self, layer: str, keys: Keys, at: int) -> tuple[Keys, ...]:
         """Return up to three key sequences to put in the place of one, changed in its chord `at`."""
         like, before, after = keys[at], keys[:at], keys[at + 1 :]
-        ranked = sorted(self.chords(layer, before), key=lambda one: (self._unlike(one, like), one.strain, one.chord))
+        ranked = sorted(self.chords(layer, before), key=lambda one: self._unlike(one, like))
         return tuple((*before, one.chord, *after) for one in ranked[:MOST_CURES])
 
     def _unlike(self, one: Candidate, like: Chord) -> float:

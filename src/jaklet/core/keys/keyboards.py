@@ -19,11 +19,13 @@ THIS: Final = "this"  # the one of the running X server
 FULL: Final = SHAPES[0].words
 MEDIA, NO_MEDIA = "with media keys", "without media keys"
 AMERICAN: Final = ("us", "dvorak", "colemak")  # they lack the key beside the left Shift
+DEAD_KEYS: Final = range(0xFE50, 0xFE94)
 CONTORTION: Final = 10.0  # a strain from which on hardly anybody would press a chord twice
 _COST: Final = {
     Modifier.SUPER: 1.0, Modifier.CTRL: 1.0, Modifier.ALT: 1.0, Modifier.SHIFT: 1.0, Modifier.ALTGR: 1.5,
 }  # fmt: skip
 _MANY: Final = {0: 0.0, 1: 0.0, 2: 1.0, 3: 3.5, 4: 7.0, 5: 10.0}  # for so many modifiers at once
+NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
 FAR: Final = 4.0  # key widths from which on a hand has to leave its place
 
 
@@ -127,6 +129,11 @@ class Keyboard:
                 return row[level]
         return 0
 
+    def beside(self, key: str) -> list[str]:
+        """Return the keys to the left and right of a key."""
+        here = self.spots[key]
+        return [other for other, spot in self.spots.items() if spot.y == here.y and 0 < abs(spot.x - here.x) <= NEXT_TO]
+
     def hand(self, chord: Chord) -> str:
         """Return the hand that presses a chord's key: `left`, `right`, or empty if it cannot be pressed."""
         stroke = self.stroke(chord)
@@ -171,7 +178,7 @@ def is_character(keysym: int) -> bool:
         or 0xA0 <= keysym <= 0xFF
         or 0x100 < keysym < 0xFD00
         or (keysym >= 0x01000000 and not 0x1008FE00 <= keysym <= 0x1008FFFF)
-        or 0xFE50 <= keysym <= 0xFE93
+        or keysym in DEAD_KEYS
     )
 
 

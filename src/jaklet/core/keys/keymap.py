@@ -56,12 +56,6 @@ def _nobody() -> str | None:
     return None
 
 
-def _edges(live: Sequence[Binding]) -> tuple[Binding | None, Binding | None]:
-    """Return the binding for a key's press, and the one for its release."""
-    now = next((binding for binding in live if not binding.on_release), None)
-    return now, next((binding for binding in live if binding.on_release), None)
-
-
 class Keymap:
     """The bindings of a config, by what has been pressed."""
 
@@ -140,7 +134,8 @@ class Keymap:
     def _done(self, at: State, live: Sequence[Binding]) -> Step | None:
         if not live:
             return None
-        now, later = (live[0], None) if len(live) == 1 and not live[0].on_release else _edges(live)
+        now = next((binding for binding in live if not binding.on_release), None)
+        later = next((binding for binding in live if binding.on_release), None)
         stays = at.layer and self._layers[at.layer].stays
         state = State(at.layer) if stays else REST
         return Step(self._after(now, state) if now else state, now, later)

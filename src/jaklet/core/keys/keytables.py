@@ -44,9 +44,6 @@ class KeyTable(Generic[K]):
         """Return the keys that a chord can be, with all modifiers to be held; none if what it names is on no key."""
         return [Stroke(key, held | chord.modifiers) for key, held in self._found.get(small(chord.keysym), ())]
 
-    def __contains__(self, keysym: int) -> bool:
-        return small(keysym) in self._found
-
 
 def small(keysym: int) -> int:
     """Return the small letter of a Latin-1 capital: chords name keys, and capitals are no keys of their own."""

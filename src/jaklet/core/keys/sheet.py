@@ -1,12 +1,13 @@
 """The sheet of keys: every binding and word in the order of the file, a family as one line."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding, Config
 from jaklet.core.keys.chords import Keys, keys_written
 from jaklet.core.keys.keymap import ENTER
 from jaklet.core.sentences import Action
+from jaklet.core.words import either
 
 TYPED: Final = "typed words"  # the heading of what is no key
 OFF: Final = "off"
@@ -32,48 +33,51 @@ class Line(NamedTuple):
 def sheet(config: Config) -> list[Line]:
     """Return all lines; what stands under no heading comes first, then heading by heading."""
     lines: dict[object, Line] = {}
-    entered = {one.action.refs[0].name for one in config.live if one.action.verb == ENTER}
+    ways: dict[str, list[str]] = {}  # into layers
+    for door in config.live:
+        if door.action.verb == ENTER:
+            ways.setdefault(door.action.refs[0].name, []).append(door.written)
     for number, binding in enumerate(config.bindings):
         keys, action = binding.family or (keys_written(binding.keys), binding.action.text)
         one = Line(
             keys,
             action,
             binding.note,
-            _heading(binding, config),
-            _dead(binding, entered),
+            _heading(binding, config, ways),
+            _dead(binding, ways),
             (binding.keys,),
             (binding.action,),
             binding.layer,
             _scope(binding),
         )
         # The members of a family stand at one place of one file.
-        place = (binding.spot, keys) if binding.family else number
+        place = (binding.spot, binding.scope, binding.on_release) if binding.family else number
         former = lines.get(place)
         lines[place] = one if former is None else former._replace(
             chords=former.chords + one.chords, actions=former.actions + one.actions
         )  # fmt: skip
     found = [*lines.values(), *_words(config)]
     found.sort(key=lambda line: line.layer)
-    order = list(dict.fromkeys(["", *(line.heading for line in found)]))
-    return sorted(found, key=lambda line: order.index(line.heading))
+    order = {heading: at for at, heading in enumerate(dict.fromkeys(["", *(line.heading for line in found)]))}
+    return sorted(found, key=lambda line: order[line.heading])
 
 
-def _heading(binding: Binding, config: Config) -> str:
-    """Return the heading of a binding; that of a layer tells the way in and how it ends."""
+def _heading(binding: Binding, config: Config, ways: Mapping[str, list[str]]) -> str:
+    """Return the heading of a binding; that of a layer tells the way in, how it ends, and its note."""
     if not binding.layer:
         return binding.heading
     layer = config.layers[binding.layer]
-    ways = [one.written for one in config.live if one.action.verb == ENTER and one.action.refs[0].name == layer.name]
     ends = "stays until it is left" if layer.stays else "ends after one action"
     ends += f", or {layer.ends_after:g} s without a key" if layer.ends_after is not None else ""
     sub = f", {binding.heading}" if binding.heading else ""
-    return f"layer {layer.name}{sub} ({' or '.join(ways) or 'no way in'}; {ends})"
+    note = f": {layer.note}" if layer.note else ""
+    return f"layer {layer.name}{sub} ({either(ways.get(layer.name, [])) or 'no way in'}; {ends}){note}"
 
 
-def _dead(binding: Binding, entered: set[str]) -> str:
+def _dead(binding: Binding, ways: Mapping[str, list[str]]) -> str:
     if binding.off:
         return OFF
-    return "no way in" if binding.layer and binding.layer not in entered else ""
+    return "no way in" if binding.layer and binding.layer not in ways else ""
 
 
 def _scope(binding: Binding) -> str:

@@ -6,7 +6,7 @@ from pathlib import Path
 from jaklet.core.desk import Change
 from jaklet.core.keys.chords import Chord
 from jaklet.core.keys.keymap import NOTHING, Hearing
-from jaklet.core.ports import Edge, KeyEvent, Moment, Refusal
+from jaklet.core.ports import HELD, Edge, KeyEvent, Moment, Refusal
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
 
@@ -52,7 +52,7 @@ class Tabletop:
         """Hear these keys from now on."""
         self._hearing = hearing
         taken = [] if hearing.every else sorted(hearing.chords & self.room.taken)
-        return [Refusal(chord, "another program holds it") for chord in taken]
+        return [Refusal(chord, HELD) for chord in taken]
 
     def strike(self, chord: Chord, edge: Edge = Edge.PRESS) -> None:
         """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""

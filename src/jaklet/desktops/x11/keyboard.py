@@ -17,7 +17,7 @@ from jaklet.core.errors import DeskError
 from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier
 from jaklet.core.keys.keymap import NOTHING, Hearing
 from jaklet.core.keys.keytables import KeyTable
-from jaklet.core.ports import Edge, KeyEvent, Refusal
+from jaklet.core.ports import HELD, Edge, KeyEvent, Refusal
 from jaklet.desktops.x11.wire import Wire
 
 SHIFT, LOCK, CONTROL = 1, 2, 4
@@ -170,7 +170,7 @@ class Keyboard:
                 self._held[grab] = wanted[grab]
             except (xp.AccessError, xp.ValueError):
                 taken.add((grab[0], grab[1] & ~self._ignored))
-        return [Refusal(lost, "another program holds it") for lost in {self._chords[grab] for grab in taken}]
+        return [Refusal(lost, HELD) for lost in {self._chords[grab] for grab in taken}]
 
     def _take_all(self) -> list[Refusal]:
         """Take the whole keyboard. The chords that are grabbed stay so: they mean nothing meanwhile."""
