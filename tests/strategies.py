@@ -4,8 +4,8 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
-from jaklet.core.forms import At, Centre, Form, Full, Grid, Sides, Tracks
 from jaklet.core.geometry import Length, Rect, SizeLimits
+from jaklet.core.placing.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
 
 areas = st.builds(
     Rect, st.integers(-4000, 4000), st.integers(-4000, 4000), st.integers(300, 8000), st.integers(300, 8000)
@@ -32,6 +32,7 @@ forms: st.SearchStrategy[Form] = st.one_of(
     st.builds(Grid, tracks, st.none()),
     st.builds(Grid, st.none(), tracks),
     st.builds(Grid, tracks, tracks),
+    st.builds(Cells, tracks, tracks),
     st.builds(Centre, lengths, lengths),
     st.builds(At, st.integers(-999, 999), st.integers(-999, 999), st.integers(1, 9999), st.integers(1, 9999)),
 )

@@ -64,10 +64,10 @@ CASES = {
     "wrong types": Case(
         "settings: {gap: eight, wait: 5}\nbindings: [a]\nplaces:\n  a: {b: c}\napps: none\n",
         (
-            ("JK105", "1:17", "a whole number from 0"),
+            ("JK105", "1:17", "a width from 0"),
             ("JK105", "1:30", "a time such as 10s"),
             ("JK105", "2:11", "a mapping"),
-            ("JK105", "4:6", "a sentence"),
+            ("JK104", "4:7", "place, note or on"),
             ("JK105", "5:7", "a mapping"),
         ),
     ),

@@ -12,13 +12,13 @@ from hypothesis import strategies as st
 from jaklet.core.apps import App, WindowRule
 from jaklet.core.config import Config, Settings
 from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack
-from jaklet.core.geometry import Rect
+from jaklet.core.geometry import Length, Rect
 from jaklet.core.layouts import Layout, captured, caught
+from jaklet.core.placing.windows import goal_frame
 from jaklet.core.ports import Kept, Moment
 from jaklet.core.recall import recalled
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin, parse_action
-from jaklet.core.windows import goal_frame
 from jaklet.demo.harbour import OFFICE, write_files
 from jaklet.desktops.drive import foresee, run
 from jaklet.desktops.tabletop.desktop import Tabletop
@@ -26,7 +26,7 @@ from jaklet.desktops.tabletop.file import read_room
 from jaklet.desktops.tabletop.room import Room
 
 CONFIG = Config(
-    settings=Settings(gap=8, wait=5),
+    settings=Settings(gap=Length(None, 8), wait=5),
     displays={"main": "DP-1", "quay": "HDMI-1"},
     apps={
         office.program: App(office.program, (office.program,), (WindowRule((("class", office.cls),)),))
@@ -98,7 +98,10 @@ def seen(desk: Desk) -> tuple[object, ...]:
 
     Where a maximised or fullscreen window would stand by itself is the window manager's own memory.
     """
-    windows = [w if w.shape is Shape.NORMAL else w._replace(frame=Rect(0, 0, 1, 1)) for w in desk.windows]
+    windows = [  # a tiled window comes back as a normal one in the same frame
+        w._replace(shape=Shape.NORMAL) if w.shape in (Shape.NORMAL, Shape.TILED) else w._replace(frame=Rect(0, 0, 1, 1))
+        for w in desk.windows
+    ]
     return windows, desk.stacking, desk.active, desk.workspace
 
 

@@ -11,8 +11,8 @@ from jaklet.core.apps import App, WindowRule
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
-from jaklet.core.places import unknown_place
-from jaklet.core.sentences import Action
+from jaklet.core.placing.places import unknown_place
+from jaklet.core.sentences import Action, Ref
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
 from jaklet.core.words import either
@@ -139,6 +139,24 @@ def word_begins_word(case: Case) -> Iterator[Finding]:
                 yield finding("JK307", reading.spots["word", word], also, word=word, shorter=shorter)
 
 
+def missing_workspaces(case: Case) -> Iterator[Finding]:
+    """JK309: a workspace that is named, and more than there are, as far as that is known."""
+    settings = case.config.settings
+    count = settings.workspaces or case.reading.here.workspaces
+    if count is None or settings.make_workspaces:
+        return
+    beyond = {id(action) for action in case.actions if any(_beyond(one, count) for one in action.every())}
+    for deed in case.reading.deeds if beyond else ():
+        if id(deed.action) in beyond and not deed.off:
+            for ref in (ref for one in deed.action.every() for ref in _beyond(one, count)):
+                spot = deed.value.part(ref.start, ref.end)
+                yield finding("JK309", spot, number=ref.name, count=count)
+
+
+def _beyond(action: Action, count: int) -> list[Ref]:
+    return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]
+
+
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     keys.in_the_way,
     keys.one_key,
@@ -158,4 +176,5 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     same_windows,
     harsh_without_sure,
     word_begins_word,
+    missing_workspaces,
 )

@@ -98,7 +98,12 @@ def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
     from jaklet.config.reading import Here
     from jaklet.installed.keyboards import DEFAULT, usual_keyboard
 
-    return Here(os.uname().nodename, keyboards, DEFAULT if tabletop_path(desk) else usual_keyboard())
+    host, path = os.uname().nodename, tabletop_path(desk)
+    if path is None:
+        return Here(host, keyboards, usual_keyboard())
+    from jaklet.desktops.tabletop.file import read_room
+
+    return Here(host, keyboards, DEFAULT, read_room(path).workspaces)
 
 
 def _this_keyboard() -> "Keyboard":

@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config import fields
+from jaklet.config.doing import read_done
 from jaklet.config.entries import NoSuchEntryError, with_entry
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
@@ -13,7 +14,9 @@ from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.desk import DIALOG, NORMAL
 from jaklet.core.entries import EntryError
 from jaklet.core.findings import finding
+from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
+from jaklet.core.verbs import VERBS
 from jaklet.core.words import either, nearest
 
 
@@ -61,6 +64,7 @@ APP_KEYS: Final[Table] = {
     "env": fields.texts,
     "from afar": fields.choice(GO_THERE, BRING_HERE),
     "keep": fields.truth,
+    "opens": fields.anything,
 }
 
 
@@ -84,6 +88,23 @@ def read_apps(value: Value, reading: Reading) -> None:
     reading.config = replace(reading.config, apps={**reading.config.apps, **apps})
 
 
+def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
+    """Read what is done with each new window: an action, or a list of them."""
+    actions = []
+    for item in value.items() if value.is_list else (value,):
+        done = read_done(item, item.spot, f"opens of app {name}", {}, reading)
+        if done is None:
+            continue
+        if VERBS[done.action.verb].opens and not done.action.named("APP"):
+            actions.append(done.action)
+        else:
+            verbs = either([verb.name for verb in VERBS.values() if verb.opens])
+            problem = "a new window is placed, not another app's" if done.action.named("APP") else ""
+            problem = problem or f"{done.action.verb} cannot be done with a new window"
+            reading.found.append(finding("JK312", item.spot, problem=problem, remedy=f"use {verbs}, without an app"))
+    return tuple(actions)
+
+
 def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> App:
     """Return an app of what could be read; without rules where there is too little."""
     command, where = read.get("launch", ((), spot))
@@ -95,6 +116,7 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         environment=read.get("env", ()),
         bring_here=read.get("from afar") == BRING_HERE,
         keep=read.get("keep", False),
+        opens=_opens(read["opens"], name, reading) if "opens" in read else (),
         guessed="window" not in read,
     )
     if command:

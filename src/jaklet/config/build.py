@@ -13,26 +13,35 @@ from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.fields import Table
 from jaklet.config.include import Part, parts_of
 from jaklet.config.reader import Value, documents, read_source
-from jaklet.config.reading import NOWHERE, Here, Reading, good_name, mention_display, once
+from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
 from jaklet.config.words import read_words
 from jaklet.core.findings import finding
-from jaklet.core.forms import Named
-from jaklet.core.places import Place
+from jaklet.core.geometry import Length
+from jaklet.core.placing.forms import Full, Named, Same
+from jaklet.core.placing.places import Place, named_in
 from jaklet.core.ports import Programs
 from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either
 
+CREATE, REFUSE = "create", "refuse"
 AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Table] = {
-    "gap": fields.whole,
+    "gap": fields.gap,
+    "rim": fields.gap,
+    "no gap when alone": fields.truth,
+    "workspaces": fields.number,
+    "missing workspaces": fields.choice(CREATE, REFUSE),
+    "windows return": fields.truth,
     "wait": fields.seconds,
     "sequence": fields.seconds,
     "terminal": launch,
     "words": fields.choice(AT_ONCE, WITH_ENTER),
     "keyboard": fields.keyboards,
 }
-DISPLAY_KEYS: Final[Table] = {"name": fields.text}
+DISPLAY_KEYS: Final[Table] = {"name": fields.text, "gap": fields.gap, "rim": fields.gap}
+# What a setting is called in the core, where that is not its name with the spaces joined.
+_CALLED: Final = {"no gap when alone": "no_gap_alone", "keyboard": "keyboards", "windows return": "windows_return"}
 
 
 def _settings(value: Value, reading: Reading) -> None:
@@ -45,23 +54,28 @@ def _settings(value: Value, reading: Reading) -> None:
         reading.commands.append((read["terminal"][0], spot))
     if "words" in read:
         read["at_once"] = read.pop("words") == AT_ONCE
-    if "keyboard" in read:
-        read["keyboards"] = read.pop("keyboard")
+    if "missing workspaces" in read:
+        read["make_workspaces"] = read.pop("missing workspaces") == CREATE
+    read = {_CALLED.get(name, name): got for name, got in read.items()}
     reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
 
 def _displays(value: Value, reading: Reading) -> None:
     roles: dict[str, str] = {}
+    gaps: dict[str, tuple[Length | None, Length | None]] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
         if not good_name(key, role, "display", reading):
             continue
         read = fields.fields(item, f"display {role}", DISPLAY_KEYS, reading.found)
+        if "gap" in read or "rim" in read:
+            gaps[role] = read.get("gap"), read.get("rim")
         if "name" in read:
             roles[role] = read["name"]
         elif item.is_map or item.is_empty:
             remedy = "give the connector's name: {name: DP-1}"
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
-    reading.config = replace(reading.config, displays={**reading.config.displays, **roles})
+    config = reading.config
+    reading.config = replace(config, displays={**config.displays, **roles}, gaps={**config.gaps, **gaps})
 
 
 def _places(value: Value, reading: Reading) -> None:
@@ -69,17 +83,54 @@ def _places(value: Value, reading: Reading) -> None:
     for key, name, item in fields.mapping(value, "places", reading.found):
         if not good_name(key, name, "place", reading):
             continue
-        read = fields.place(item, f"place {name}", reading.found)
-        if read is not None and isinstance(read.form, Named):
-            problem = f"a place cannot be defined by another name ({read.form.name})"
-            remedy = "write the place itself, such as left 2/3"
-            reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
-            read = None
-        if read is not None and read.display:
-            mention_display(read, item, len(item.text or ""), reading)
-        places[name] = read or Place(Named(name))
+        places[name] = _place(item, name, reading) or Place(Full())  # keeps the name known
     reading.config = replace(reading.config, places={**reading.config.places, **places})
 
+
+def _place(item: Value, name: str, reading: Reading) -> Place | None:
+    """Read what a name stands for: a place; or a mapping with it, a note, and other forms on some displays."""
+    if not item.is_map:
+        return _own_place(item, name, reading)
+    before = len(reading.found)
+    read = fields.fields(item, f"place {name}", PLACE_KEYS, reading.found)
+    place = _own_place(read["place"], name, reading) if "place" in read else None
+    if "place" not in read and len(reading.found) == before:
+        remedy = "add one: {place: left 2/3}"
+        reading.found.append(finding("JK106", item.spot, what=f"place {name}", key="place", remedy=remedy))
+    varied = []
+    for key, role, value in fields.mapping(read["on"], f"on of place {name}", reading.found) if "on" in read else ():
+        reading.mentions.append(Mention("display", role, key.spot))
+        other = _own_place(value, name, reading)
+        if other and (other.display or other.then):
+            _no_place(value, f"on {role} there can be one place, and no other display", reading)
+        elif other:
+            varied.append((role, other.form))
+    return place and place._replace(varied=tuple(varied), note=read.get("note", ""))
+
+
+def _own_place(item: Value, name: str, reading: Reading) -> Place | None:
+    """Read a place that stands by itself: it names no other, and not one that a window already has."""
+    read = fields.place(item, f"place {name}", reading.found)
+    if read is None:
+        return None
+    for one in read.alternatives:
+        if isinstance(one.form, Named | Same):
+            problem = f"a place cannot be defined by another name ({one.form})"
+            if isinstance(one.form, Same):
+                problem = "the same place is another one for each window"
+            _no_place(item, problem, reading)
+            return None
+    for kind, named, start, end in named_in(item.text or ""):
+        reading.mentions.append(Mention(kind, named, item.part(start, end)))
+    return read
+
+
+def _no_place(item: Value, problem: str, reading: Reading) -> None:
+    remedy = "write the place itself, such as left 2/3"
+    reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
+
+
+PLACE_KEYS: Final[Table] = {"place": fields.anything, "note": fields.text, "on": fields.anything}
 
 # A new section is one entry here.
 SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {

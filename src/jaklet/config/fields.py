@@ -5,14 +5,17 @@ A mapping with fixed keys is a table from key to reader (`Table`); `fields` hold
 
 import re
 from collections.abc import Callable, Mapping
+from fractions import Fraction
 from typing import Any, Final
 
 from jaklet.config.reader import Value
+from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import Finding, finding
+from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys, parse_keys
 from jaklet.core.keys.keyboards import parse_keyboard
-from jaklet.core.places import Place, parse_place
+from jaklet.core.placing.places import Place, parse_length, parse_place
 from jaklet.core.sentences import Action
 from jaklet.core.verbs import parse_action
 from jaklet.core.words import did_you_mean, either
@@ -23,6 +26,7 @@ Table = Mapping[str, Reader]
 
 _SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
 MAX_PIXELS: Final = 32767
+WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no gap any more
 LONGEST_PATTERN: Final = 200
 
 
@@ -92,6 +96,27 @@ def whole(value: Value, what: str, found: Found) -> int | None:
         found.append(finding("JK108", value.spot, problem=problem, remedy="write a smaller number"))
         return None
     return int(written)
+
+
+def gap(value: Value, what: str, found: Found) -> Length | None:
+    """Read the width of a gap: pixels, or a share of the work area's shorter side."""
+    written = value.text
+    if written is None or (written.isascii() and written.isdigit()):
+        pixels = whole(value, what, found)
+        return None if pixels is None else Length(None, pixels)
+    cursor = Cursor(written)
+    try:
+        length = parse_length(cursor)
+    except SentenceError:
+        length = None
+    if length is None or not cursor.done:
+        _wrong(value, what, "a width from 0", found, "write pixels such as 8, or a share such as 1%")
+        return None
+    if (length.share or 0) > WIDEST:
+        problem = f"{written} is more than {WIDEST * 100}% of the work area"
+        found.append(finding("JK108", value.spot, problem=problem, remedy="write less"))
+        return None
+    return length
 
 
 def number(value: Value, what: str, found: Found) -> int | None:

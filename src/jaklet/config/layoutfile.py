@@ -9,9 +9,9 @@ from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
 from jaklet.core.findings import finding
-from jaklet.core.forms import Full, Named
 from jaklet.core.layouts import Entry, Layout, name_fault
-from jaklet.core.places import Place
+from jaklet.core.placing.forms import Full, Named, Same
+from jaklet.core.placing.places import Place
 from jaklet.core.spans import Spot
 from jaklet.core.words import nearest
 from jaklet.files import yaml_line
@@ -140,6 +140,10 @@ def _entry(value: Value, workspace: int, mentions: list[Mention], found: Found) 
     if "place" in read:
         written = read["place"].read
         place = Place(written.form, display or written.display)
+        if written.then or isinstance(written.form, Same):
+            problem = "a layout needs one place for each window"
+            remedy = "write the one that is meant, such as left 2/3"
+            found.append(finding("JK303", read["place"].value.spot, problem=problem, remedy=remedy))
         if isinstance(written.form, Named):
             mentions.append(Mention("place", written.form.name, read["place"].value.spot))
     state = read.get("state", Shape.NORMAL.value)

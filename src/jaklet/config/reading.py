@@ -12,7 +12,6 @@ from jaklet.core.findings import finding
 from jaklet.core.keys.chords import Keys
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.keys.scopes import Scope
-from jaklet.core.places import Place
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
@@ -56,11 +55,15 @@ class Deed(NamedTuple):
 
 
 class Here(NamedTuple):
-    """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings."""
+    """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings.
+
+    `workspaces`: how many there are, None where that is not known.
+    """
 
     host: str = ""
     keyboards: tuple[str, ...] = ()
     usual: str = "us"  # where neither they nor the settings say more
+    workspaces: int | None = None
 
 
 NOWHERE: Final = Here()
@@ -108,10 +111,3 @@ def good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
     if problem:
         reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another name"))
     return problem is None
-
-
-def mention_display(place: Place, value: Value, end: int, reading: Reading) -> None:
-    """Note the display that a place names; it ends at offset `end` of the value."""
-    assert place.display is not None
-    spot = value.part(end - len(place.display), end)
-    reading.mentions.append(Mention("display", place.display, spot))

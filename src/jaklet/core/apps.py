@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core import globs
 from jaklet.core.desk import DIALOG, Desk, Launch, Window
+from jaklet.core.sentences import Action
 
 # What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
 # telling part counts for more than all less telling ones together, and a part in full for more than its pattern.
@@ -61,6 +62,7 @@ class App(NamedTuple):
 
     `folder`: where it starts, the home folder if empty. `in_terminal`: the command runs in the user's terminal program.
     `bring_here`: going to it from another workspace or display brings its window, and does not change the view.
+    `opens`: what is done once with each new window of it.
     `keep`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
@@ -73,6 +75,7 @@ class App(NamedTuple):
     bring_here: bool = False
     keep: bool = False
     guessed: bool = False
+    opens: tuple[Action, ...] = ()
 
     def launch(self, terminal: tuple[str, ...]) -> Launch:
         """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""

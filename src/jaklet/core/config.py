@@ -7,9 +7,10 @@ from typing import Final, NamedTuple
 
 from jaklet.core.apps import App, Claims
 from jaklet.core.desk import Desk, Display
+from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys, keys_written
 from jaklet.core.keys.scopes import EVERYWHERE, Scope
-from jaklet.core.places import Place
+from jaklet.core.placing.places import Place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 
@@ -18,16 +19,30 @@ DEFAULT_SEQUENCE: Final = 2.0
 DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3; other systems name theirs
 
 
+NO_GAP: Final = Length(None, 0)
+
+
 class Settings(NamedTuple):
-    """`gap` in pixels; `wait`: how long a launched program may take to show its window, in seconds.
+    """`gap` between windows, `rim` at the edges of the work area (None: as wide as the gap).
+
+    `wait`: how long a launched program may take to show its window, in seconds.
 
     `terminal`: the command to which a program that runs in a terminal is added.
     `sequence`: how long the next chord of a sequence is waited for, in seconds.
     `at_once`: a short word is done as soon as it stands in `pick`, without Enter.
+    `no_gap_alone`: a window that is the only one in view on its display has no gap around it.
+    `workspaces`: how many there should be, None where that is left to the desk; `make_workspaces`: one that is named
+    and is not there is made, where else the action is refused.
+    `windows_return`: to a display that has come back, if the user has not moved them since.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
-    gap: int = 0
+    gap: Length = NO_GAP
+    rim: Length | None = None
+    no_gap_alone: bool = False
+    workspaces: int | None = None
+    make_workspaces: bool = False
+    windows_return: bool = True
     wait: float = DEFAULT_WAIT
     terminal: tuple[str, ...] = DEFAULT_TERMINAL
     at_once: bool = False
@@ -96,7 +111,10 @@ class Word(NamedTuple):
 
 @dataclass(frozen=True)
 class Config:
-    """A whole configuration that has been read. Role names of displays map to connector names."""
+    """A whole configuration that has been read. Role names of displays map to connector names.
+
+    `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere.
+    """
 
     settings: Settings = DEFAULTS
     displays: Mapping[str, str] = field(default_factory=dict)
@@ -105,6 +123,7 @@ class Config:
     bindings: tuple[Binding, ...] = ()
     layers: Mapping[str, Layer] = field(default_factory=dict)
     words: Mapping[str, Word] = field(default_factory=dict)
+    gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
 
     @cached_property
     def claims(self) -> Claims:

@@ -9,7 +9,7 @@ from typing import Final
 from jaklet.core.errors import SentenceError
 
 _SPACE: Final = re.compile(r"\s*")
-_WORD: Final = re.compile(r"\S+")
+_WORD: Final = re.compile(r"[^\s,]+|,")
 NAME: Final = re.compile(r"[^\W_][\w.-]*")
 
 
@@ -20,6 +20,7 @@ class Cursor:
         self.text = text
         self.at = 0
         self.depth = 0  # of actions within actions
+        self.named: list[tuple[str, str, int, int]] = []  # kind, name, start and end of what has been named so far
         self._skip()
 
     def _skip(self) -> None:
@@ -35,6 +36,10 @@ class Cursor:
         """Return the next word in lower case without taking it; empty at the end."""
         found = _WORD.match(self.text, self.at)
         return found.group().lower() if found else ""
+
+    def sees(self, pattern: re.Pattern[str]) -> bool:
+        """Return whether the pattern matches here."""
+        return pattern.match(self.text, self.at) is not None
 
     def take(self, pattern: re.Pattern[str]) -> re.Match[str] | None:
         """Take what the pattern matches here, and the space after it; None if it does not match."""

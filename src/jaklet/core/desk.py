@@ -1,7 +1,7 @@
 """One immutable picture of everything on the screen, and the changes that can be asked of it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 from typing import Final, NamedTuple
@@ -14,6 +14,7 @@ class Shape(StrEnum):
     """How a window that is not minimised fills its display."""
 
     NORMAL = "normal"
+    TILED = "tiled"  # by the window manager: along one axis as if maximised
     MAXIMISED = "maximised"
     FULLSCREEN = "fullscreen"
 
@@ -57,7 +58,8 @@ class Desk:
     """Displays, windows, their order and the active one.
 
     `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
-    `aimed` is the window that was asked to the front and is not there yet.
+    `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
+    may not be there yet. `gaps`: whether windows are placed with gaps.
     """
 
     displays: tuple[Display, ...]
@@ -68,6 +70,8 @@ class Desk:
     aimed: int | None = None
     workspace: int = 1
     workspaces: int = 1
+    gaps: bool = True
+    moving: Mapping[int, Rect] = field(default_factory=dict)
 
     @cached_property
     def by_id(self) -> Mapping[int, Window]:
@@ -103,6 +107,14 @@ class Desk:
             if window:
                 return window
         return windows[0] if windows else None
+
+    def with_gaps(self, on: bool) -> "Desk":
+        """Return this desk with gaps on or off."""
+        return replace(self, gaps=on)
+
+    def frame_of(self, window: Window) -> Rect:
+        """Return the frame that a window has or was asked to have last."""
+        return self.moving.get(window.id, window.frame)
 
     def in_view(self, window: Window) -> bool:
         """True if a window is on the workspace that is shown, and not minimised."""
@@ -192,6 +204,25 @@ class Show(NamedTuple):
     workspace: int
 
 
+class Raise(NamedTuple):
+    """Keep a window above the others, or no longer."""
+
+    window: int
+    above: bool
+
+
+class Provide(NamedTuple):
+    """Have this many workspaces."""
+
+    workspaces: int
+
+
+class Gaps(NamedTuple):
+    """Place windows with gaps from now on, or without."""
+
+    on: bool
+
+
 class Stack(NamedTuple):
     """Put these windows on top of all others of their kind, in this order from bottom to top."""
 
@@ -213,4 +244,7 @@ class Press(NamedTuple):
     chords: tuple[Chord, ...]
 
 
-Change = Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press
+Change = (
+    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press
+    | Raise | Provide | Gaps
+)  # fmt: skip

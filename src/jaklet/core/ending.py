@@ -3,11 +3,11 @@
 from typing import Final
 
 from jaklet.core.desk import Change, Close, Desk, Kill, Minimise, Window
+from jaklet.core.placing.windows import target
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.telling import window_name
-from jaklet.core.windows import target
 from jaklet.core.words import counted
 
 CLOSING: Final = 2.0  # seconds a program may take to close a window before it counts as asking its user
@@ -21,6 +21,13 @@ def close(action: Action, context: Context, moment: Moment) -> Task:
         return _ended(own, context, moment) if own else outcome(False, f"{app.name} has no window")
     window = target(action, context, moment.desk)
     return outcome(False, window) if isinstance(window, str) else _ended((window,), context, moment)
+
+
+def sweep(_action: Action, context: Context, moment: Moment) -> Task:
+    """Ask all windows in view that are kept above to close; minimise those of an app marked `keep`."""
+    desk = moment.desk
+    above = tuple(window for window in desk.main_windows if window.above and desk.in_view(window))
+    return _ended(above, context, moment) if above else outcome(True, "no window in view is kept above")
 
 
 def _ended(windows: tuple[Window, ...], context: Context, moment: Moment) -> Task:

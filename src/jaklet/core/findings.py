@@ -161,8 +161,15 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "choose words of which none begins another, or write `words: with enter` in the settings",
     ),
     "JK308": Kind(NOTE, "nothing uses it", "nothing uses {kind} {name}", "take it out, or use it"),
+    "JK309": Kind(
+        WARNING,
+        "workspace that is not there",
+        "there is no workspace {number}: there are {count}",
+        "have more, or write `missing workspaces: create` in the settings",
+    ),
     "JK310": Kind(ERROR, "unknown layer", "no layer is called {name!r}"),
     "JK311": Kind(ERROR, "only a key can do it", "only a key can do {verb!r}, and this is typed", "bind it to a chord"),
+    "JK312": Kind(ERROR, "not for a new window", "{problem}"),
     "JK401": Kind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": Kind(
         ERROR,

@@ -7,12 +7,14 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Shape, Window
-from jaklet.core.forms import Full
-from jaklet.core.places import Place
-from jaklet.core.recognise import recognised
+from jaklet.core.placing.forms import Full
+from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.places import Place
+from jaklet.core.placing.recognise import recognised
 from jaklet.core.words import counted, did_you_mean, listed
 
 MAX_NAME: Final = 60
+PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
 
 
 class Entry(NamedTuple):
@@ -92,7 +94,7 @@ def captured(desk: Desk, config: Config, *, name: str, number: int | None, note:
                 title=window.title if twins or not app else None,
                 place=_place_of(window, desk, config),
                 workspace=window.workspace,
-                shape=window.shape,
+                shape=Shape.NORMAL if window.shape in PLAIN else window.shape,
                 minimised=window.minimised,
             )
         )
@@ -112,11 +114,10 @@ def captured(desk: Desk, config: Config, *, name: str, number: int | None, note:
 def _place_of(window: Window, desk: Desk, config: Config) -> Place:
     display = desk.display_of(window.frame)
     role = config.role_of(display)
-    if window.shape is not Shape.NORMAL:
+    if window.shape not in PLAIN:
         return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
-    form = recognised(
-        window.frame, display.work, config.settings.gap, window.border, window.limits, config.places, role
-    )
+    ground = ground_of(window, display, desk, config)
+    form = recognised(window.frame, ground, window.border, window.limits, config.places, role)
     return Place(form, role)
 
 

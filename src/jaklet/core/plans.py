@@ -7,8 +7,8 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack, Window
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts import Entry, Layout
-from jaklet.core.places import Place, resolved
-from jaklet.core.windows import goal_frame, placing
+from jaklet.core.placing.places import Place, resolved
+from jaklet.core.placing.windows import goal_frame, placing
 
 Pairs = Mapping[int, int]  # index of an entry -> window id
 OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send
@@ -87,7 +87,7 @@ class Plan(NamedTuple):
         return changes
 
     def _frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
-        place = resolved(entry.place, self.config.places) or entry.place
+        place = resolved(entry.place, self.config.places)
         frame = goal_frame(window, place, self.config, desk)
         if frame is None:  # its display is not there: the same share of the primary one, never off screen
             home = Place(place.form, desk.primary.name)

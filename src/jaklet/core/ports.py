@@ -4,8 +4,9 @@ from collections.abc import Callable, Iterable, Sequence
 from enum import Enum
 from typing import Final, NamedTuple, Protocol
 
-from jaklet.core.desk import Change, Desk
+from jaklet.core.desk import Change, Desk, Shape
 from jaklet.core.entries import DesktopEntry
+from jaklet.core.geometry import Rect
 from jaklet.core.keys.chords import Chord
 from jaklet.core.keys.keymap import Hearing
 from jaklet.core.layouts import Layout
@@ -136,6 +137,54 @@ class Programs(Protocol):
 
     def entry_ids(self) -> Iterable[str]:
         """Return the ids of all desktop entries."""
+        ...
+
+
+class Was(NamedTuple):
+    """How a window was before a step: what it takes to put it back, and what it was called."""
+
+    id: int
+    name: str
+    frame: Rect
+    shape: Shape
+    minimised: bool
+    above: bool
+    workspace: int | None
+
+
+class Step(NamedTuple):
+    """Changes made together, as they can be undone: the windows as they were, and the desk around them.
+
+    Of the desk it has what was changed: `stacking` from bottom to top, the `active` window, the `workspace` that was
+    shown, whether there were `gaps`. `at`: seconds since the epoch.
+    """
+
+    action: str
+    windows: tuple[Was, ...]
+    stacking: tuple[int, ...] = ()
+    active: int | None = None
+    workspace: int | None = None
+    gaps: bool | None = None
+    at: float = 0.0
+
+
+class History(Protocol):
+    """The steps that can be undone, of one desk, the last one first."""
+
+    def keep(self, step: Step) -> int:
+        """Add a step, and return its number."""
+        ...
+
+    def more(self, number: int, step: Step) -> int:
+        """Put a step in the place of the one with this number, as it went on; return the number."""
+        ...
+
+    def steps(self) -> "list[tuple[int, Step]]":
+        """Return the steps with their numbers, the last one first."""
+        ...
+
+    def drop(self, number: int) -> None:
+        """Take a step away."""
         ...
 
 

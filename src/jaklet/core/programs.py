@@ -1,7 +1,7 @@
 """Launching programs and going to their windows."""
 
-from jaklet.core.afar import brought
 from jaklet.core.desk import Change, Desk, Display, Focus, Show, Window
+from jaklet.core.placing.afar import brought
 from jaklet.core.ports import Ended, Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach

@@ -3,9 +3,9 @@
 from collections.abc import Iterator
 from typing import Final, NamedTuple, Optional
 
-from jaklet.core.forms import Named
+from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys
-from jaklet.core.places import Place
+from jaklet.core.placing.places import Place
 
 
 class Ref(NamedTuple):
@@ -17,10 +17,12 @@ class Ref(NamedTuple):
     end: int
     place: Place | None = None
     keys: Keys = ()
+    length: Length | None = None
+    named: tuple["Name", ...] = ()  # what a place in it names
     action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
 
 
-NAMED: Final = ("APP", "LAYOUT", "LAYER")
+NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY")
 
 
 class Name(NamedTuple):
@@ -60,12 +62,8 @@ class Action(NamedTuple):
                 yield from ref.action.names()
             elif ref.kind in NAMED:
                 yield Name(ref.kind.lower(), ref.name, ref.start, ref.end)
-            elif ref.place:
-                if isinstance(ref.place.form, Named):
-                    name = ref.place.form.name
-                    yield Name("place", name, ref.start, ref.start + len(name))
-                if ref.place.display:
-                    yield Name("display", ref.place.display, ref.end - len(ref.place.display), ref.end)
+            else:
+                yield from ref.named
 
     @property
     def presses(self) -> Keys:

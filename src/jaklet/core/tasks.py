@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk
-from jaklet.core.ports import Moment, Shelf
+from jaklet.core.ports import History, Moment, Shelf
 
 SETTLE: Final = 10.0  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
@@ -44,11 +44,17 @@ Goal = Callable[[Desk], tuple[Change, ...]]
 
 
 class Context(NamedTuple):
-    """What a task may know beside the desk. `launching`: apps that are being launched at this moment."""
+    """What a task may know beside the desk.
+
+    `launching`: apps that are being launched at this moment. `window`: the one that an action is done for, where it is
+    not the one in front. `history`: where the steps are kept that can be undone.
+    """
 
     config: Config
     shelf: Shelf
     launching: frozenset[str] = frozenset()
+    window: int | None = None
+    history: History | None = None
 
 
 def outcome(done: bool, line: str, *more: str) -> Task:

@@ -8,11 +8,14 @@ from jaklet.core.desk import (
     Close,
     Desk,
     Focus,
+    Gaps,
     Kill,
     Launch,
     Minimise,
     Move,
     Press,
+    Provide,
+    Raise,
     Reshape,
     Reveal,
     Send,
@@ -43,6 +46,10 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
         return f"show workspace {change.workspace}"
     if isinstance(change, Press):
         return f"press {keys_written(change.chords)}"
+    if isinstance(change, Provide):
+        return f"make workspaces up to {change.workspaces}"
+    if isinstance(change, Gaps):
+        return f"switch gaps {'on' if change.on else 'off'}"
     if isinstance(change, Stack):
         names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
         names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
@@ -59,6 +66,8 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
             return f"bring {name} back into view"
         case Focus():
             return f"focus {name}"
+        case Raise(_, above):
+            return f"{'keep' if above else 'no longer keep'} {name} above"
         case Close():
             return f"close {name}"
         case Kill():
@@ -69,7 +78,7 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what was asked and is not so."""
-    if isinstance(change, Launch | Show | Stack | Press):
+    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)
     name = window_name(window, desk, config)

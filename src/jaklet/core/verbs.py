@@ -5,15 +5,16 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Final, NamedTuple
 
-from jaklet.core import ending, focusing, pressing, programs, recall, windows
+from jaklet.core import ending, focusing, pressing, programs, recall, undoing, workspaces
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
 from jaklet.core.keys.chords import parse_keys
 from jaklet.core.layouts import name_fault
-from jaklet.core.places import FORMS, read_place
+from jaklet.core.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
+from jaklet.core.placing.places import FORMS, parse_length, read_place
 from jaklet.core.ports import Moment
-from jaklet.core.sentences import Action, Ref
+from jaklet.core.sentences import Action, Name, Ref
 from jaklet.core.tasks import Context, Task, outcome
 from jaklet.core.words import did_you_mean, either
 
@@ -23,6 +24,7 @@ class Verb(NamedTuple):
 
     `harsh`: work can be lost, so that it asks, or has to be bound with `sure: true`.
     `by_key`: only a key can do it, as it is about what keys mean.
+    `undoable`: it puts windows elsewhere, and `undo` puts them back. `opens`: it can be done for a new window.
     """
 
     name: str
@@ -32,6 +34,8 @@ class Verb(NamedTuple):
     example: str
     harsh: bool = False
     by_key: bool = False
+    undoable: bool = False
+    opens: bool = False
 
 
 KEPT: Final = 4096  # actions that are remembered by how they are written: many keys do the same
@@ -54,10 +58,49 @@ def _app(cursor: Cursor) -> Ref:
 
 
 def _place(cursor: Cursor) -> Ref:
-    start = cursor.at
+    start, known = cursor.at, len(cursor.named)
     place = read_place(cursor)
     end = start + len(cursor.text[start : cursor.at].rstrip())
-    return Ref("PLACE", cursor.text[start:end], start, end, place)
+    named = tuple(Name(*one) for one in cursor.named[known:])
+    return Ref("PLACE", cursor.text[start:end], start, end, place, named=named)
+
+
+def _length(cursor: Cursor) -> Ref:
+    """LENGTH := as in a place: 1/3, 10%, 40px"""
+    start = cursor.at
+    length = parse_length(cursor)
+    end = start + len(cursor.text[start : cursor.at].rstrip())
+    return Ref("LENGTH", cursor.text[start:end], start, end, length=length)
+
+
+def _share(cursor: Cursor) -> Ref:
+    """SHARE := LENGTH, but not the whole"""
+    ref = _length(cursor)
+    if ref.length and ref.length.share == 1:
+        raise SentenceError("nothing would be left for the other window", ref.start, ref.end, "write less, such as 2/3")
+    return ref
+
+
+def _display(cursor: Cursor) -> Ref:
+    """DISPLAY := NAME"""
+    word, start = cursor.peek(), cursor.at
+    found = cursor.take(NAME)
+    if not found or len(found.group()) != len(word):
+        cursor.at = start
+        raise cursor.fault(f"{word!r} is no display's name" if word else "which display?", "write next, or its name")
+    return Ref("DISPLAY", found.group(), found.start(), found.end())
+
+
+def _number(cursor: Cursor) -> Ref:
+    """N := a workspace's number"""
+    found = cursor.take(_N)
+    if not found:
+        raise cursor.fault("which workspace?", "write its number, next or previous")
+    if not 1 <= int(found[1]) <= workspaces.MOST:
+        raise SentenceError(
+            f"there is no workspace {found[1]}", found.start(1), found.end(1), f"count from 1 to {workspaces.MOST}"
+        )
+    return Ref("N", found[1], found.start(1), found.end(1))
 
 
 def _layout(cursor: Cursor) -> Ref:
@@ -157,6 +200,14 @@ def _leave(_action: Action, _context: Context, _moment: Moment) -> Task:
     return outcome(True, "no layer is on")
 
 
+def _send(action: Action, context: Context, moment: Moment) -> Task:
+    """To a display or to a workspace."""
+    to_workspace = action.named("N") or action.named("ALL") or "workspace" in action.text.lower().split()
+    send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
+    return send(action, context, moment)
+
+
+_N: Final = re.compile(r"(\d{1,3})(?!\S)")
 _ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
 MOST_NESTED: Final = 4
 SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
@@ -172,25 +223,117 @@ SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
     "LAYER": _layer,
     "CHORDS": _chords,
     "ACTION": _action,
+    "LENGTH": _length,
+    "SHARE": _share,
+    "DISPLAY": _display,
+    "N": _number,
+    "SWITCH": _word("SWITCH", "on", "off"),
+    "WAY": _word("WAY", spreading.COLUMNS, spreading.ROWS, spreading.GRID),
 }
 # How the slots that stand for words are written.
-WRITTEN: Final = {"SIDE": "left/right/up/down", "STEP": "next/previous", "BACKWARDS": "backwards", "ALL": "all"}
+WRITTEN: Final = {
+    "SIDE": "left/right/up/down",
+    "STEP": "next/previous",
+    "BACKWARDS": "backwards",
+    "ALL": "all",
+    "SWITCH": "on/off",
+    "WAY": "columns/rows/grid",
+}
 
 _GO: Final = (("APP",), ("APP", "BACKWARDS"), ("APP", "or", "ACTION"), ("APP", "BACKWARDS", "or", "ACTION"))
 _FOCUS: Final = (("last",), ("STEP",), ("SIDE",), ("window", "WINDOW"), ("APP",))
 _CLOSE: Final = ((), ("ALL", "of", "APP"), ("APP",))
 
+_APP_OR_NOT: Final = ((), ("APP",))
+_PAIR: Final = (("SIDE",), ("SIDE", "SHARE"))
+_SPREAD: Final = (("WAY",), ("WAY", "on", "DISPLAY"))
+_SHIFT: Final = (("SIDE",), ("SIDE", "LENGTH"))
+_TO: Final = (
+    ("to", "display", "STEP"), ("to", "display", "SIDE"), ("to", "display", "DISPLAY"),
+    ("to", "workspace", "STEP"), ("to", "workspace", "ALL"), ("to", "workspace", "N"),
+)  # fmt: skip
+_SEND: Final = (*_TO, *(("APP", *form) for form in _TO))
+_ABOVE: Final = (("above",), ("above", "SWITCH"), ("APP", "above"), ("APP", "above", "SWITCH"))
+_SWITCHED: Final = ((), ("SWITCH",))
+
 _VERBS: Final = (
     Verb("go", _GO, _go, "launch an app, go to it, or on to its next window", "go berths"),
     Verb("launch", (("APP",),), programs.launch, "launch an app, always a new one", "launch radio"),
     Verb("focus", _FOCUS, focusing.focus, "focus another window: by use, direction or app", "focus left"),
-    Verb("place", (("PLACE",), ("APP", "PLACE")), windows.place, "put a window at a place", "place left 2/3"),
+    Verb(
+        "place",
+        (("PLACE",), ("APP", "PLACE")),
+        windows.place,
+        "put a window at a place",
+        "place left 2/3",
+        undoable=True,
+        opens=True,
+    ),
+    Verb(
+        "pair",
+        _PAIR,
+        spreading.pair,
+        "this window to a side, the one used before to the other",
+        "pair left 2/3",
+        undoable=True,
+    ),
+    Verb("spread", _SPREAD, spreading.spread, "let the windows in view share a display", "spread grid", undoable=True),
+    Verb("swap", (("last",), ("SIDE",)), swapping.swap, "let two windows change places", "swap left", undoable=True),
+    Verb("nudge", _SHIFT, shifting.nudge, "move a window a little", "nudge left 40px", undoable=True),
+    Verb("stretch", _SHIFT, shifting.stretch, "move one edge out", "stretch right 5%", undoable=True),
+    Verb("shrink", _SHIFT, shifting.shrink, "move one edge in", "shrink right 5%", undoable=True),
+    Verb(
+        "send",
+        _SEND,
+        _send,
+        "put a window on another display or workspace",
+        "send to display next",
+        undoable=True,
+        opens=True,
+    ),
+    Verb("gather", ((),), lost.gather, "bring windows back that are out of reach", "gather", undoable=True),
+    Verb("gaps", _SWITCHED, gaps.gaps, "gaps between windows, or none", "gaps off", undoable=True),
+    Verb("undo", ((),), undoing.undo, "put windows back as they were", "undo"),
+    Verb("workspace", (("STEP",), ("N",)), workspaces.workspace, "show a workspace", "workspace 2"),
     Verb("close", _CLOSE, ending.close, "ask a window to close, or all of an app's", "close all of letters"),
     Verb("kill", ((), ("APP",)), ending.kill, "end a program that does not answer", "kill radio", harsh=True),
-    Verb("minimise", ((), ("APP",)), windows.minimise, "put a window out of view", "minimise radio"),
-    Verb("maximise", ((), ("APP",)), windows.maximise, "let a window fill the work area", "maximise"),
-    Verb("restore", ((), ("APP",)), windows.restore, "undo minimise or maximise", "restore"),
-    Verb("recall", (("LAYOUT",),), recall.recall, "set the desk up as a layout says", "recall departures"),
+    Verb(
+        "minimise",
+        _APP_OR_NOT,
+        shapes.minimise,
+        "put a window out of view",
+        "minimise radio",
+        undoable=True,
+        opens=True,
+    ),
+    Verb(
+        "maximise",
+        _APP_OR_NOT,
+        shapes.maximise,
+        "let a window fill the work area",
+        "maximise",
+        undoable=True,
+        opens=True,
+    ),
+    Verb(
+        "fullscreen",
+        _APP_OR_NOT,
+        shapes.fullscreen,
+        "let it fill the display, bars and all",
+        "fullscreen",
+        undoable=True,
+        opens=True,
+    ),
+    Verb(
+        "restore", _APP_OR_NOT, shapes.restore, "take minimise, maximise or fullscreen back", "restore", undoable=True
+    ),
+    Verb(
+        "keep", _ABOVE, shapes.keep_above, "keep a window above the others", "keep above on", undoable=True, opens=True
+    ),
+    Verb("sweep", (("above",),), ending.sweep, "close the windows that are kept above", "sweep above"),
+    Verb(
+        "recall", (("LAYOUT",),), recall.recall, "set the desk up as a layout says", "recall departures", undoable=True
+    ),
     Verb("save", (("NAME",),), recall.save, "keep the desk as a layout", "save departures"),
     Verb("press", (("CHORDS",),), pressing.press, "press keys for the program in front", "press ctrl+p"),
     Verb("enter", (("LAYER",),), _enter, "let the keys mean what a layer says", "enter arrange", by_key=True),
@@ -200,7 +343,10 @@ VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
 # Words that sentences need for themselves, and which therefore cannot name an app or a place.
 RESERVED: Final = frozenset(
-    {"last", "next", "previous", "backwards", "or", "all", "of", "on", "window", *SIDES, *FORMS}
+    {
+        *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
+        *("to", "display", "workspace", "above", *SIDES, *FORMS),
+    }
 )
 
 
@@ -262,4 +408,6 @@ def is_harsh(action: Action) -> bool:
 
 def begin(action: Action, context: Context, moment: Moment) -> Task:
     """Return the task that does an action. Apps and places it names must exist in the configuration."""
-    return VERBS[action.verb].begin(action, context, moment)
+    verb = VERBS[action.verb]
+    task = verb.begin(action, context, moment)
+    return undoing.undoable(task, action.text, context, moment) if verb.undoable and context.history else task

@@ -9,7 +9,8 @@ from typing import Any, Final
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.geometry import Rect
-from jaklet.core.recognise import recognised
+from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.recognise import recognised
 from jaklet.core.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -152,11 +153,11 @@ def state_of(window: Window, desk: Desk) -> str:
 
 def place_of(window: Window, desk: Desk, config: Config) -> str:
     """Return the place that a window fills, in words; or that it is maximised or fullscreen."""
-    if window.shape is not Shape.NORMAL:
+    if window.shape in (Shape.MAXIMISED, Shape.FULLSCREEN):
         return window.shape.value
     display = desk.display_of(window.frame)
-    args = (display.work, config.settings.gap, window.border, window.limits, config.places, config.role_of(display))
-    return str(recognised(window.frame, *args))
+    ground = ground_of(window, display, desk, config)
+    return str(recognised(window.frame, ground, window.border, window.limits, config.places, config.role_of(display)))
 
 
 def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:

@@ -117,6 +117,7 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
             minimised=str(entry.get("minimised", False)).lower() == "true",
             kind=_kind({"kind": program.kind} | entry),
             parent=int(entry["parent"]) if "parent" in entry else None,
+            above=str(entry.get("above", False)).lower() == "true",
             launched_for=str(entry.get("launched for", "")),
             **({"title": str(entry["title"])} if "title" in entry else {}),
         )
@@ -176,6 +177,7 @@ def _room(data: Any) -> Room:
     room.programs = {name: _program(name, entry or {}) for name, entry in (data.get("programs") or {}).items()}
     room.workspaces = int(data.get("workspaces", 4))
     room.workspace = int(data.get("workspace", 1))
+    room.gaps = str(data.get("gaps", "on")) != "off"
     room.taken = frozenset(_chord(text) for text in (data.get("keyboard") or {}).get("taken", ()))
     _windows(room, data.get("windows") or [])
     _order(room, data)
@@ -197,6 +199,8 @@ def _window_map(wid: int, standing: Standing) -> dict[str, object]:
         written["normal"] = _geometry(standing.normal)
     if window.minimised:
         written["minimised"] = True
+    if window.above:
+        written["above"] = True
     if window.kind != NORMAL:
         written["kind"] = window.kind
     if window.parent is not None:
@@ -211,8 +215,9 @@ def save_room(room: Room, path: Path) -> None:
     head = re.split(
         r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE
     )[0]
-    kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace):)", head, maxsplit=1, flags=re.MULTILINE)[0]
+    kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace|gaps):)", head, maxsplit=1, flags=re.MULTILINE)[0]
     lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]
+    lines += [] if room.gaps else ["gaps: off"]
     lines.append("windows:" if room.standing else "windows: []")
     lines += [f"- {yaml_line(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
     lines += [

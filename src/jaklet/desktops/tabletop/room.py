@@ -10,11 +10,14 @@ from jaklet.core.desk import (
     Desk,
     Display,
     Focus,
+    Gaps,
     Kill,
     Launch,
     Minimise,
     Move,
     Press,
+    Provide,
+    Raise,
     Reshape,
     Reveal,
     Send,
@@ -24,9 +27,9 @@ from jaklet.core.desk import (
     Window,
 )
 from jaklet.core.entries import DesktopEntry
-from jaklet.core.forms import Full
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
 from jaklet.core.keys.chords import Chord
+from jaklet.core.placing.forms import Full
 from jaklet.core.ports import NOT_FOUND, Ended
 from jaklet.core.recency import Recency
 
@@ -88,6 +91,7 @@ class Room:
     active: int | None = None
     workspace: int = 1
     workspaces: int = 4
+    gaps: bool = True
     taken: frozenset[Chord] = frozenset()  # chords that another program holds
     name: str = "tabletop"
     now: float = 0.0
@@ -108,6 +112,7 @@ class Room:
             active=self.active,
             workspace=self.workspace,
             workspaces=self.workspaces,
+            gaps=self.gaps,
         )
 
     def entries(self) -> dict[str, DesktopEntry]:
@@ -143,6 +148,7 @@ class Room:
             window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
         self.standing[wid] = Standing(window, program.name, window.frame)
         self.stacking.append(wid)
+        self._restack()
         self._activate(wid)
         return wid
 
@@ -167,6 +173,10 @@ class Room:
         match change:
             case Launch():
                 self._launch(change.app, change.command)
+            case Provide(workspaces):
+                self.workspaces = max(self.workspaces, workspaces)
+            case Gaps(on):
+                self.gaps = on
             case Press(chords):
                 self.sent += chords
             case Show(workspace):
@@ -174,6 +184,7 @@ class Room:
             case Stack(windows):
                 on_top = [wid for wid in windows if wid in self.standing]
                 self.stacking = [wid for wid in self.stacking if wid not in on_top] + on_top
+                self._restack()
             case _ if change.window not in self.standing:
                 return
             case Move(wid, frame):
@@ -185,6 +196,9 @@ class Room:
                 self._leave(wid)
             case Reveal(wid):
                 self._set(wid, minimised=False)
+            case Raise(wid, above):
+                self._set(wid, above=above)
+                self._raise(wid)
             case Focus(wid, walking):
                 self._focus(wid, walking)
             case Close(wid) | Kill(wid):
@@ -243,11 +257,19 @@ class Room:
         if window.workspace is not None:
             self.workspace = window.workspace
         self._set(wid, minimised=False)
-        # A dialog stays above the window it belongs to.
+        self._raise(wid)
+        self._activate(wid, walking)
+
+    def _raise(self, wid: int) -> None:
+        """Put a window on top; a dialog stays above the window it belongs to."""
         for raised in (wid, *(other for other in self.stacking if self.standing[other].window.parent == wid)):
             self.stacking.remove(raised)
             self.stacking.append(raised)
-        self._activate(wid, walking)
+        self._restack()
+
+    def _restack(self) -> None:
+        """Put the windows that are kept above over the others; the order within both stays."""
+        self.stacking.sort(key=lambda wid: self.standing[wid].window.above)
 
     def _show(self, workspace: int) -> None:
         if 1 <= workspace <= self.workspaces and workspace != self.workspace:
@@ -268,7 +290,14 @@ class Room:
     def _reshape(self, standing: Standing, shape: Shape) -> None:
         window = standing.window
         display = self.desk().display_of(window.frame)
-        frames = {Shape.NORMAL: standing.normal, Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect}
+        work = display.work
+        left_half = work._replace(width=max(1, work.width // 2))
+        frames = {
+            Shape.NORMAL: standing.normal,
+            Shape.TILED: settled(left_half, window.border, window.limits, Full().anchor),
+            Shape.MAXIMISED: work,
+            Shape.FULLSCREEN: display.rect,
+        }
         standing.window = window._replace(shape=shape, frame=frames[shape])
 
     def copy(self) -> "Room":

@@ -9,11 +9,14 @@ from jaklet.core.desk import (
     Close,
     Desk,
     Focus,
+    Gaps,
     Kill,
     Launch,
     Minimise,
     Move,
     Press,
+    Provide,
+    Raise,
     Reshape,
     Reveal,
     Send,
@@ -59,6 +62,15 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
         case Stack(windows):
             _stack(windows, wire, desk)
+        case Raise(wid, above):
+            wire.tell_manager(
+                wid, "_NET_WM_STATE", (ADD if above else REMOVE, wire.atoms["_NET_WM_STATE_ABOVE"], 0, PAGER)
+            )
+        case Provide(workspaces):
+            wire.tell_manager(wire.root, "_NET_NUMBER_OF_DESKTOPS", (workspaces,))
+        case Gaps(on):
+            kind = xp.Atom.CARDINAL
+            wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [on])
         case Launch() | Press():
             raise AssertionError("the desk itself launches programs and presses keys")
         case _:

@@ -13,7 +13,7 @@ from typing import Any, Final
 import xcffib
 import xcffib.xproto as xp
 
-from jaklet.core.desk import Change, Focus, Kill, Launch, Press
+from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press
 from jaklet.core.errors import DeskError
 from jaklet.core.keys.keymap import Hearing
 from jaklet.core.ports import KeyEvent, Moment, Refusal
@@ -102,6 +102,8 @@ class X11Desktop:
                 time = time or self._server_time()
                 self._aimed_at = clock.monotonic()
                 self._mirror.aimed, self._mirror.walking = change.window, change.walking
+            if isinstance(change, Move):
+                self._mirror.moving[change.window] = change.frame
             ask_for(change, wire, desk, time)
         wire.flush()  # what the user waits for goes out first, the barrier behind it
         wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
@@ -149,6 +151,7 @@ class X11Desktop:
                 elif now >= self._settle_at:
                     self._settle_at, self._unanswered, changed = None, 0, True
                     self._mirror.aimed = None  # by now it has the focus, or was refused it
+                    self._mirror.moving.clear()
             if changed or self._keys or self._lost or now >= until:
                 return self.look()
             soonest = until if self._settle_at is None else min(until, self._settle_at)

@@ -29,7 +29,7 @@ _PROPERTIES: Final = (
 )  # fmt: skip
 _ROOT: Final = (
     "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
-    "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA",
+    "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA", "_JAKLET_GAPS",
 )  # fmt: skip
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
@@ -54,6 +54,7 @@ class Mirror:
         self._stale_monitors = True
         self._recent = Recency()
         self._desk: Desk | None = None
+        self.moving: dict[int, Rect] = {}  # frames asked for, until all that was asked is dealt with
         self.aimed: int | None = None  # the window asked to the front last, until all that was asked is dealt with
         self.walking = False  # whether the window that is aimed at is a step of a walk
 
@@ -137,6 +138,7 @@ class Mirror:
         self._pids.pop(wid, None)
         self._processes.pop(wid, None)
         self._stale.pop(wid, None)
+        self.moving.pop(wid, None)
         if self.aimed == wid:
             self.aimed = None
 
@@ -213,7 +215,7 @@ class Mirror:
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
         walked = self._recent.settle(clock.monotonic())
-        if self._desk is None or self._desk.aimed != self.aimed or walked:
+        if self._desk is None or self._desk.aimed != self.aimed or self._desk.moving != self.moving or walked:
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
             struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
             self._desk = Desk(
@@ -227,6 +229,8 @@ class Mirror:
                 aimed=self.aimed,
                 workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
+                gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
+                moving={**self.moving},
             )
         return self._desk
 
@@ -307,7 +311,7 @@ def _shape(state: set[str]) -> Shape:
     if "_NET_WM_STATE_FULLSCREEN" in state:
         return Shape.FULLSCREEN
     both = {"_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT"}
-    return Shape.MAXIMISED if both <= state else Shape.NORMAL
+    return Shape.MAXIMISED if both <= state else Shape.TILED if both & state else Shape.NORMAL
 
 
 def _border(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:

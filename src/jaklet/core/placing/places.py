@@ -1,8 +1,9 @@
 """Places: parts of a work area, as sentences.
 
-    place := form ["on" DISPLAY]
+    place := one {"," one}
+    one := form ["on" DISPLAY] | NAME ["on" DISPLAY]
 
-A form is one class in `core.forms` and one entry in `FORMS`.
+A form is one class in `core.placing.forms` and one entry in `FORMS`.
 """
 
 import re
@@ -12,19 +13,36 @@ from typing import Final, NamedTuple
 
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.errors import SentenceError
-from jaklet.core.forms import HALF, At, Centre, Form, Full, Grid, Named, Sides, Tracks
 from jaklet.core.geometry import Length
+from jaklet.core.placing.forms import HALF, At, Cells, Centre, Form, Full, Grid, Named, Same, Sides, Tracks, column_name
 from jaklet.core.words import did_you_mean, either
 
 
 class Place(NamedTuple):
-    """A form, and the display it is meant for (None: the display the window is on)."""
+    """A form, and the display it is meant for (None: the display the window is on).
+
+    `then`: the alternatives that repeated presses walk through after this one. A place of the section `places` can
+    have other forms on some displays (`varied`), and a note.
+    """
 
     form: Form
     display: str | None = None
+    then: tuple["Place", ...] = ()
+    varied: tuple[tuple[str, Form], ...] = ()
+    note: str = ""
+
+    @property
+    def alternatives(self) -> tuple["Place", ...]:
+        """The place itself and those that follow it, each alone."""
+        return (self._replace(then=()), *self.then)
+
+    def form_on(self, role: str) -> Form:
+        """Return the form that it has on a display."""
+        return dict(self.varied).get(role, self.form) if self.varied else self.form
 
     def __str__(self) -> str:
-        return f"{self.form} on {self.display}" if self.display else str(self.form)
+        first = f"{self.form} on {self.display}" if self.display else str(self.form)
+        return ", ".join((first, *map(str, self.then)))
 
 
 SIDES: Final = {
@@ -35,12 +53,17 @@ SIDES: Final = {
     "up": ("down", "top"),
     "down": ("down", "bottom"),
 }
-_FRACTION: Final = re.compile(r"(\d{1,4})/(\d{1,4})(?=[\sx]|$)")
-_PERCENT: Final = re.compile(r"(\d{1,3}(?:\.\d{1,4})?)\s?%(?=[\sx]|$)")
-_PIXELS: Final = re.compile(r"(\d{1,5})\s?px(?=[\sx]|$)")
+_FRACTION: Final = re.compile(r"(\d{1,4})/(\d{1,4})(?=[\sx,]|$)")
+_PERCENT: Final = re.compile(r"(\d{1,3}(?:\.\d{1,4})?)\s?%(?=[\sx,]|$)")
+_PIXELS: Final = re.compile(r"(\d{1,5})\s?px(?=[\sx,]|$)")
 _TIMES: Final = re.compile(r"x\s*")
-_TRACKS: Final = re.compile(r"(\d{1,3})(?:\s*-\s*(\d{1,3}))?\s+of\s+(\d{1,3})(?=\s|$)", re.IGNORECASE)
-_AT: Final = re.compile(r"(-?\d{1,5})\s*,\s*(-?\d{1,5})\s+size\s+(\d{1,5})\s*x\s*(\d{1,5})(?=\s|$)", re.IGNORECASE)
+_TRACKS: Final = re.compile(r"(\d{1,3})(?:\s*-\s*(\d{1,3}))?\s+of\s+(\d{1,3})(?=[\s,]|$)", re.IGNORECASE)
+_ADDRESS: Final = r"([A-Z]{1,2})(\d{1,2})"
+_CELLS: Final = re.compile(
+    rf"{_ADDRESS}(?:\s*:\s*{_ADDRESS})?\s+of\s+(\d{{1,2}})\s*x\s*(\d{{1,2}})(?=[\s,]|$)", re.IGNORECASE
+)
+_COMMA: Final = re.compile(",")
+_AT: Final = re.compile(r"(-?\d{1,5})\s*,\s*(-?\d{1,5})\s+size\s+(\d{1,5})\s*x\s*(\d{1,5})(?=[\s,]|$)", re.IGNORECASE)
 _LENGTH_REMEDY: Final = "write a share such as 1/2 or 60%, or pixels such as 600px"
 
 
@@ -81,7 +104,7 @@ def _parse_sides(cursor: Cursor) -> Form:
         if axis in parts:
             message = f"{word} and {parts[axis][0]} are on the same axis"
             raise SentenceError(message, start, end, "join one of left or right with one of top or bottom")
-        bare = cursor.done or cursor.peek() in SIDES or cursor.peek() == "on"
+        bare = cursor.done or cursor.peek() in SIDES or cursor.peek() == "on" or cursor.sees(_COMMA)
         parts[axis] = (side, HALF if bare else parse_length(cursor))
     return Sides(parts.get("across"), parts.get("down"))
 
@@ -104,6 +127,38 @@ def _parse_grid(cursor: Cursor) -> Form:
             )
         parts[axis] = Tracks(first, last, count)
     return Grid(parts.get("columns"), parts.get("rows"))
+
+
+def _parse_cells(cursor: Cursor) -> Form:
+    cursor.word()
+    start = cursor.at
+    found = cursor.take(_CELLS)
+    if not found:
+        raise cursor.fault("which cells?", "write cells B2:D3 of 6x4, or cell A1 of 3x2: 6 columns by 4 rows")
+    totals = int(found[5]), int(found[6])
+    corners = (_column(found[1]), int(found[2])), (_column(found[3] or found[1]), int(found[4] or found[2]))
+    columns, rows = (sorted(axis) for axis in zip(*corners, strict=True))
+    if not (columns[0] and rows[0] and columns[1] <= totals[0] and rows[1] <= totals[1]):
+        message = f"{found[0].strip()} is not within the grid"
+        remedy = f"its last cell is {column_name(totals[0])}{totals[1]}" if all(totals) else "it needs a cell"
+        raise SentenceError(message, start, start + len(found[0].rstrip()), remedy)
+    return Cells(Tracks(columns[0], columns[1], totals[0]), Tracks(rows[0], rows[1], totals[1]))
+
+
+def _column(letters: str) -> int:
+    number = 0
+    for letter in letters.upper():
+        number = number * 26 + ord(letter) - ord("A") + 1
+    return number
+
+
+def _parse_same(cursor: Cursor) -> Form:
+    cursor.word()
+    if not cursor.keyword("place"):
+        raise cursor.fault("the same what?", "write same place on quay")
+    if cursor.peek() != "on":
+        raise cursor.fault("the same place on which display?", "write same place on quay")
+    return Same()
 
 
 def _parse_centre(cursor: Cursor) -> Form:
@@ -133,6 +188,9 @@ FORMS: Final[Mapping[str, Callable[[Cursor], Form]]] = {
     "full": _parse_full,
     **dict.fromkeys(SIDES, _parse_sides),
     **dict.fromkeys(_GRID_WORDS, _parse_grid),
+    "cell": _parse_cells,
+    "cells": _parse_cells,
+    "same": _parse_same,
     "centre": _parse_centre,
     "center": _parse_centre,
     "at": _parse_at,
@@ -149,8 +207,26 @@ def parse_place(text: str) -> Place:
     return place
 
 
+def named_in(text: str) -> list[tuple[str, str, int, int]]:
+    """Return what the sentence of a place names: kind, name, and offsets; raises `SentenceError`."""
+    cursor = Cursor(text)
+    read_place(cursor)
+    return cursor.named
+
+
 def read_place(cursor: Cursor) -> Place:
-    """place := form ["on" DISPLAY] | NAME ["on" DISPLAY]"""
+    """place := one {"," one}"""
+    first = _read_one(cursor)
+    then = []
+    while cursor.take(_COMMA):
+        if cursor.done:
+            raise cursor.fault("another place is missing after the comma", "leave the comma out")
+        then.append(_read_one(cursor))
+    return first._replace(then=tuple(then)) if then else first
+
+
+def _read_one(cursor: Cursor) -> Place:
+    """one := form ["on" DISPLAY] | NAME ["on" DISPLAY]"""
     first = cursor.peek()
     reader = FORMS.get(first)
     if reader:
@@ -160,25 +236,34 @@ def read_place(cursor: Cursor) -> Place:
         found = cursor.take(NAME)
         if not found or found.end() != at + len(first):
             raise SentenceError(f"{first!r} is no place", at, at + len(first), f"places look like {PLACE_EXAMPLES}")
-        if not cursor.done and cursor.peek() != "on":
+        if not cursor.done and cursor.peek() != "on" and not cursor.sees(_COMMA):
             remedy = did_you_mean(first, FORMS, f"places look like {PLACE_EXAMPLES}")
             raise SentenceError(f"{first!r} begins no place", at, found.end(), remedy, unknown=first)
         form = Named(found.group())
+        cursor.named.append(("place", found.group(), found.start(), found.end()))
     display = None
     if cursor.keyword("on"):
         name = cursor.take(NAME)
         if not name:
             raise cursor.fault("on which display?", "end with the display's name: left 1/2 on main")
         display = name.group()
+        cursor.named.append(("display", display, name.start(), name.end()))
     return Place(form, display)
 
 
-def resolved(place: Place, names: Mapping[str, Place]) -> Place | None:
-    """Return the place with its name looked up; None if the name is unknown. A display named here wins."""
-    if not isinstance(place.form, Named):
+def resolved(place: Place, names: Mapping[str, Place]) -> Place:
+    """Return the place with all names in it looked up. A display that is named here wins over the name's own."""
+    if not isinstance(place.form, Named) and not place.then:
         return place
-    found = names.get(place.form.name)
-    return Place(found.form, place.display or found.display) if found else None
+    every = [one for part in place.alternatives for one in _looked_up(part, names)]
+    return every[0]._replace(then=tuple(every[1:]))
+
+
+def _looked_up(place: Place, names: Mapping[str, Place]) -> tuple[Place, ...]:
+    if not isinstance(place.form, Named):
+        return (place,)
+    found = names[place.form.name]  # the check has seen to it that it is there
+    return tuple(one._replace(display=place.display or one.display) for one in found.alternatives)
 
 
 def unknown_place(name: str, names: Mapping[str, Place]) -> str:

@@ -1,0 +1,1 @@
+"""Putting windows where they belong: places, and the actions that use them."""

@@ -1,0 +1,128 @@
+"""The action `place`, and what all placing shares: which window is meant, and the frame that it takes of a place."""
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Change, Desk, Display, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.geometry import Rect, settled
+from jaklet.core.placing.forms import At, Form, Named, Same, frame_of
+from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.places import Place, resolved
+from jaklet.core.placing.recognise import recognised
+from jaklet.core.ports import Moment
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.telling import refusal_told, window_name
+
+
+def target(action: Action, context: Context, desk: Desk) -> Window | str:
+    """Return the window an action is about, or why there is none.
+
+    It is the one that the action is done for; else the last used one of the app that it names; else the one in front.
+    """
+    if context.window is not None:
+        return desk.by_id.get(context.window) or "the window closed meanwhile"
+    app = action.named("APP")
+    if app is None:
+        return desk.front or "no window has the focus"
+    return desk.latest(context.config.claims.windows_of(app.name, desk)) or f"{app.name} has no window"
+
+
+def display_for(place: Place, window: Window, desk: Desk, config: Config) -> Display | None:
+    """Return the display of a place: the one that it names, else the window's own; None if that is not there."""
+    return config.display(place.display, desk) if place.display else desk.display_of(desk.frame_of(window))
+
+
+def goal_frame(window: Window, place: Place, config: Config, desk: Desk) -> Rect | None:
+    """Return the frame that this window takes of a place; None if its display is not there."""
+    place = resolved(place, config.places)
+    display = display_for(place, window, desk, config)
+    if display is None:
+        return None
+    form = place.form_on(config.role_of(display))
+    if isinstance(form, Same):
+        form = form_elsewhere(window, display, desk, config)
+    frame = frame_of(form, ground_of(window, display, desk, config))
+    return settled(frame, window.border, window.limits, form.anchor)
+
+
+def form_of(window: Window, desk: Desk, config: Config) -> Form:
+    """Return the form that a window fills, without the names of the config."""
+    display = desk.display_of(desk.frame_of(window))
+    ground = ground_of(window, display, desk, config)
+    return recognised(desk.frame_of(window), ground, window.border, window.limits, {}, display.name)
+
+
+def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config) -> Form:
+    """Return the form for a window on another display: the same share; of the same size where it fills no share."""
+    form = form_of(window, desk, config)
+    if not isinstance(form, At):
+        return form
+    work = display.work
+    width, height = min(form.width, work.width), min(form.height, work.height)
+    return At(min(max(form.x, 0), work.width - width), min(max(form.y, 0), work.height - height), width, height)
+
+
+def placing(window: Window, frame: Rect) -> tuple[Change, ...]:
+    """Return what it takes for a window to stand at a frame, in view and in its normal shape."""
+    changes: tuple[Change, ...] = ()
+    if window.minimised:
+        changes += (Reveal(window.id),)
+    if window.shape is not Shape.NORMAL:
+        changes += (Reshape(window.id, Shape.NORMAL),)
+    if changes or window.frame != frame:
+        changes += (Move(window.id, frame),)
+    return changes
+
+
+def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
+    """Return the one of a place's alternatives that is meant now: the one after that which the window fills."""
+    options = resolved(place, config.places).alternatives
+    if len(options) == 1 or window.minimised or window.shape is not Shape.NORMAL:
+        return options[0]
+    here = desk.frame_of(window)
+    at = next((i for i, option in enumerate(options) if goal_frame(window, option, config, desk) == here), -1)
+    return options[(at + 1) % len(options)]
+
+
+def place(action: Action, context: Context, moment: Moment) -> Task:
+    """Give a window the place, exactly, within its own size limits."""
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    where = action.named("PLACE")
+    assert where is not None  # the verb's grammar has it in every form
+    assert where.place is not None
+    return placed(window, where.place, context, moment)
+
+
+def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> Task:
+    """Give a window a place; of several alternatives the next one."""
+    config, start = context.config, moment.desk
+    place = chosen(wanted, window, config, start) if wanted.then or isinstance(wanted.form, Named) else wanted
+    display = display_for(place, window, start, config)
+    if display is None:
+        there = ", ".join(config.role_of(display) for display in start.displays)
+        return outcome(False, f"display {place.display} is not there", f"displays: {there}")
+    told = str(place if len(resolved(wanted, config.places).alternatives) > 1 else wanted)
+    if isinstance(place.form, Same):
+        place = place._replace(form=form_elsewhere(window, display, start, config))
+    place = place._replace(display=config.role_of(display))  # it stays that one, wherever the window comes to stand
+    first = goal_frame(window, place, config, start)
+
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        now = desk.by_id.get(window.id)
+        frame = first if desk is start or now is None else goal_frame(now, place, config, desk)
+        return placing(now, frame) if now and frame else ()
+
+    return done(goal, window, context, moment, told if told.startswith("at ") else f"at {told}")
+
+
+def done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
+    """Reach a goal about one window, and say how it ended."""
+    moment, refused, asked = yield from reach(goal, moment)
+    name = window_name(window, moment.desk, context.config)
+    if refused:
+        told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
+        return Outcome(False, told[0], told[1:])
+    if window.id not in moment.desk.by_id:
+        return Outcome(False, f"{name} closed meanwhile")
+    return Outcome(True, f"{name} is {state}{'' if asked else ' already'}")
