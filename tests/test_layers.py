@@ -37,7 +37,7 @@ LAYERS = {
 }
 NOT_IN_CORE = {
     "os", "sys", "io", "time", "random", "pathlib", "subprocess", "socket", "logging", "select", "signal", "tempfile",
-    "yaml", "typer", "rich", "xcffib", "platformdirs", "prompt_toolkit",
+    "yaml", "PIL", "typer", "rich", "xcffib", "platformdirs", "prompt_toolkit",
 }  # fmt: skip
 # A third-party package, and the only places that may name it.
 ONLY_IN = {
@@ -45,6 +45,7 @@ ONLY_IN = {
     "typer": ("cli/",),
     "yaml": ("config/", "checks/explaining.py", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
+    "PIL": ("drawing/pictures.py",),
     "prompt_toolkit": ("finder/screen.py",),
 }
 MODULES = sorted(SOURCE.rglob("*.py"))

@@ -34,7 +34,7 @@ class Office:
         self.desktop = Tabletop(self.room)
 
     def open(self, program: str, frame: Rect | None = None, **seen: object) -> int:
-        return self.room.add(self.room.programs[program], frame, **seen)
+        return self.room.add(self.room.programs[program], frame, None, **seen)
 
     def do(self, *sentences: str) -> Outcome:
         """Do actions and return how the last one ended."""

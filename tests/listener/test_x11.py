@@ -357,7 +357,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
         _scatter(desk, [window.id for window in moves], rng)
 
         def begin(moment: Moment, doomed: list[int] = doomed) -> Task:
-            task = recalled(layout, ready.context, moment)
+            task = recalled(layout, ready.context(desk), moment)
             try:
                 ask = next(task)
                 while True:

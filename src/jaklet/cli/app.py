@@ -16,6 +16,8 @@ from jaklet.cli.keys import keys
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
 from jaklet.cli.pick import pick
+from jaklet.cli.place import places
+from jaklet.cli.undo import undo
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 
@@ -46,10 +48,11 @@ def options(
     """Global options."""
 
 
-for command in (init, check, explain, listen, reload, act, press, desk, pick, demo):
+for command in (init, check, explain, listen, reload, act, press, desk, undo, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")
+app.add_typer(places, name="place")
 app.add_typer(layouts, name="layout")
 
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from jaklet.core.keys.keymap import State
     from jaklet.core.ports import ChordDesktop, Moment
     from jaklet.core.sentences import Action
-    from jaklet.core.tasks import Ask, Task
+    from jaklet.core.tasks import Ask, Context, Task
 
 
 def act(
@@ -39,17 +39,26 @@ def act(
     \b
     go APP [backwards] [or ACTION]          launch APP
     focus left|right|up|down                focus next|previous|last|APP
-    place [APP] PLACE    close [APP]        close all of APP
-    minimise [APP]       maximise [APP]     restore [APP]
-    recall NAME|N        save NAME|N        kill [APP]        press CHORD...
+    place [APP] PLACE    pair SIDE [SHARE]      spread columns|rows|grid [on DISPLAY]
+    swap SIDE|last       nudge SIDE [LENGTH]
+    stretch SIDE [LENGTH]                   shrink SIDE [LENGTH]
+    send [APP] to display NAME|next|previous|SIDE
+    send [APP] to workspace N|next|previous|all               workspace N|next|previous
+    minimise [APP]       maximise [APP]     fullscreen [APP]  restore [APP]
+    keep [APP] above [on|off]               sweep above
+    gather               gaps [on|off]      undo
+    close [APP]          close all of APP   kill [APP]
+    recall NAME|N        save NAME|N        press CHORD...
     enter LAYER          leave              (these two only as a key)
 
-    Places look like: left 2/3, column 2 of 3, centre 60% x 80%, full on main.
+    Places look like: left 2/3, column 2 of 3, cells B2:D3 of 6x4,
+    centre 60% x 80%, full on main. Of several (left 1/2, left 1/3) each
+    further press takes the next.
 
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.verbs import VERBS, is_harsh, parse_action, usage
+    from jaklet.core.verbs import BY_KEY, VERBS, is_harsh, parse_action, usage
     from jaklet.core.words import did_you_mean
 
     if sentence is None:
@@ -69,7 +78,7 @@ def act(
         remedy = did_you_mean(sentence.strip(), ready.config.words, fault.remedy) if fault.unknown else fault.remedy
         pointer = " " * fault.start + "^" * (fault.end - fault.start)
         raise UsageError(fault.message, f"{remedy}\n  {sentence}\n  {pointer}") from fault
-    if VERBS[action.verb].by_key:
+    if VERBS[action.verb].traits & BY_KEY:
         raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
     _known(action, ready)
     with opened_desk(desk) as desktop:
@@ -86,7 +95,7 @@ def _ask_first(action: "Action", ready: "Opened", desktop: "ChordDesktop") -> No
     from jaklet.core.verbs import begin
     from jaklet.desktops.drive import foresee
 
-    first = foresee(desktop, lambda moment: begin(action, ready.context, moment))
+    first = foresee(desktop, lambda moment: begin(action, ready.context(desktop), moment))
     if isinstance(first, Outcome):
         return  # there is nothing to kill, and doing it says so
     if not sys.stdin.isatty() or not sys.stderr.isatty():
@@ -199,22 +208,27 @@ def _known(action: "Action", ready: "Opened") -> None:
 
 def perform(action: "Action", ready: "Opened", desktop: "ChordDesktop", dry_run: bool) -> bool:
     """Do an action and say how it ended; in a dry run, say what would change."""
+    from functools import partial
+
     from jaklet.core.verbs import begin
 
-    return perform_task(lambda moment: begin(action, ready.context, moment), ready, desktop, dry_run)
+    return perform_task(partial(begin, action), ready, desktop, dry_run)
 
 
-def perform_task(start: "Callable[[Moment], Task]", ready: "Opened", desktop: "ChordDesktop", dry_run: bool) -> bool:
+def perform_task(
+    start: "Callable[[Context, Moment], Task]", ready: "Opened", desktop: "ChordDesktop", dry_run: bool
+) -> bool:
     """Do a task and say how it ended; in a dry run, say what would change."""
     from jaklet.core.tasks import Outcome
     from jaklet.core.telling import change_told
     from jaklet.desktops.drive import foresee, run
 
+    context = ready.context(desktop)
     if not dry_run:
-        outcome = run(desktop, start, _progress)
+        outcome = run(desktop, lambda moment: start(context, moment), _progress)
         terminal.say_outcome(outcome)
         return outcome.done
-    first = foresee(desktop, start)
+    first = foresee(desktop, lambda moment: start(context, moment))
     if isinstance(first, Outcome):
         terminal.say_outcome(first)
         return first.done
@@ -235,12 +249,22 @@ def _progress(ask: "Ask") -> None:
         terminal.warn(f"launching {', '.join(names)} …")
 
 
-def desk(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+def desk(
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    picture: Annotated[
+        str | None, typer.Option("--picture", metavar="FILE", help="Write a picture, too.", show_default=False)
+    ] = None,
+    form: FormatOption = Format.text,
+) -> None:
     """Show the desk: a drawing to scale, and a table.
 
-    Example: jaklet desk --format json
+    Windows that no pointer can reach are marked as lost, and those of which nothing is seen as covered.
+
+    Example: jaklet desk --picture desk.png
     """
     from jaklet.cli.opening import opened_desk, opened_or_bare
+    from jaklet.cli.place import write_picture
     from jaklet.drawing.desks import desk_data, desk_text
 
     known = opened_or_bare(config, desk)
@@ -250,3 +274,5 @@ def desk(config: ConfigOption = None, desk: DeskOption = None, form: FormatOptio
         terminal.say_json(desk_data(now, known))
     else:
         terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for()))
+    if picture:
+        write_picture(now, known, picture)

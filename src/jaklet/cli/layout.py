@@ -41,7 +41,7 @@ def save(
     if former:
         name, number, note = former.name, number or former.number, former.note if note is None else note
     with opened_desk(desk) as desktop:
-        outcome = saved(ready.context, desktop.look(), name=name, number=number, note=note or "")
+        outcome = saved(ready.context(desktop), desktop.look(), name=name, number=number, note=note or "")
     terminal.say_outcome(outcome)
     raise typer.Exit(0 if outcome.done else 1)
 
@@ -59,11 +59,17 @@ def recall(
     from jaklet.cli.desk import perform_task
     from jaklet.cli.opening import opened, opened_desk
     from jaklet.core.recall import recalled
+    from jaklet.core.undoing import undoable
 
     ready = opened(config, desk)
     layout = found(name, ready.shelf)
     with opened_desk(desk) as desktop:
-        done = perform_task(lambda moment: recalled(layout, ready.context, moment), ready, desktop, dry_run)
+        done = perform_task(
+            lambda context, moment: undoable(
+                recalled(layout, context, moment), f"recall {layout.name}", context, moment
+            ),
+            ready, desktop, dry_run,
+        )  # fmt: skip
     raise typer.Exit(0 if done else 1)
 
 

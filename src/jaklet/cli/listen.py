@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.active import desk_name
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
+from jaklet.cli.serving import desk_name
 from jaklet.core.errors import UsageError
 
 if TYPE_CHECKING:
@@ -32,7 +32,7 @@ def listen(config: ConfigOption = None, desk: DeskOption = None, keyboard: Keybo
     Example: jaklet listen --config ~/.config/jaklet
     """
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.opening import checked, opened_desk, usable
+    from jaklet.cli.opening import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.loop import Listener, Loaded
@@ -49,7 +49,8 @@ def listen(config: ConfigOption = None, desk: DeskOption = None, keyboard: Keybo
     for found in first.findings:
         terminal.say_now(finding_line(found))
     with opened_desk("x11") as desktop:
-        listener = Listener(desktop, desk_name(), first.path, ready, shelf_of(locate(config)), load, terminal.say_now)
+        shelf, history = shelf_of(locate(config)), history_of(desktop)
+        listener = Listener(desktop, desk_name(), first.path, ready, shelf, load, terminal.say_now, history)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()

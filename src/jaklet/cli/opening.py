@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.ports import ChordDesktop
     from jaklet.core.tasks import Context
+    from jaklet.desktops.history import Steps
     from jaklet.installed.programs import Installed
 
 TABLETOP = "tabletop:"
@@ -134,12 +135,22 @@ class Opened(NamedTuple):
     config: "Config"
     shelf: "LayoutShelf"
 
-    @property
-    def context(self) -> "Context":
-        """What tasks may know."""
+    def context(self, desktop: "ChordDesktop") -> "Context":
+        """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
+        from jaklet.cli.serving import is_listening
+        from jaklet.core.placing.opening import opening
         from jaklet.core.tasks import Context
 
-        return Context(self.config, self.shelf)
+        history = history_of(desktop)
+        return Context(self.config, self.shelf, history=history, opens=None if is_listening(desktop) else opening)
+
+
+def history_of(desktop: "ChordDesktop") -> "Steps":
+    """Return the steps that can be undone on a desk."""
+    from jaklet.config.paths import state_folder
+    from jaklet.desktops.history import Steps
+
+    return Steps(state_folder, desktop.identity())
 
 
 def opened(config: str | None, desk: str | None = None) -> Opened:

@@ -54,7 +54,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
 
         ready, desktop = came[0]
         desktop.wait(0)  # the desk may have changed while the finder was open
-        return perform_task(lambda moment: chosen.begin(ready.context, moment), ready, desktop, dry_run=False)
+        return perform_task(chosen.begin, ready, desktop, dry_run=False)
 
 
 def stock(ready: "Opened", desktop: "ChordDesktop", kind: str = ALL) -> "Stock":

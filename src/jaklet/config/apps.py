@@ -16,7 +16,7 @@ from jaklet.core.entries import EntryError
 from jaklet.core.findings import finding
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import VERBS
+from jaklet.core.verbs import OPENS, VERBS
 from jaklet.core.words import either, nearest
 
 
@@ -95,10 +95,10 @@ def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
         done = read_done(item, item.spot, f"opens of app {name}", {}, reading)
         if done is None:
             continue
-        if VERBS[done.action.verb].opens and not done.action.named("APP"):
+        if VERBS[done.action.verb].traits & OPENS and not done.action.named("APP"):
             actions.append(done.action)
         else:
-            verbs = either([verb.name for verb in VERBS.values() if verb.opens])
+            verbs = either([verb.name for verb in VERBS.values() if verb.traits & OPENS])
             problem = "a new window is placed, not another app's" if done.action.named("APP") else ""
             problem = problem or f"{done.action.verb} cannot be done with a new window"
             reading.found.append(finding("JK312", item.spot, problem=problem, remedy=f"use {verbs}, without an app"))

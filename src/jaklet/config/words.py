@@ -9,7 +9,7 @@ from jaklet.config.reading import Reading, good_name
 from jaklet.core.config import Word
 from jaklet.core.findings import finding
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import VERBS
+from jaklet.core.verbs import BY_KEY, VERBS
 
 
 def read_words(value: Value, reading: Reading) -> None:
@@ -25,7 +25,7 @@ def read_words(value: Value, reading: Reading) -> None:
         if name.lower() in small:
             also = ((small[name.lower()], "the first one"),)
             reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
-        elif done and VERBS[done.action.verb].by_key:
+        elif done and VERBS[done.action.verb].traits & BY_KEY:
             reading.found.append(finding("JK311", key.spot, verb=done.action.verb))
         elif good_name(key, name, "word", reading) and done:
             words[name] = Word(done.action, done.read.get("note", ""), done.read.get("sure", False))

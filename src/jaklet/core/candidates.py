@@ -11,7 +11,7 @@ from jaklet.core.layouts import Layout
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told, focused
 from jaklet.core.tasks import Ask, Context, Outcome, Task
-from jaklet.core.verbs import VERBS, begin, is_harsh, parse_action
+from jaklet.core.verbs import BY_KEY, VERBS, begin, is_harsh, parse_action
 from jaklet.core.words import counted
 
 
@@ -86,7 +86,7 @@ def actions(stock: Stock) -> Iterator[Candidate]:
     keys_of = (
         one
         for one in stock.config.live
-        if not (one.family and one.action.verb == "recall") and not VERBS[one.action.verb].by_key
+        if not (one.family and one.action.verb == "recall") and not VERBS[one.action.verb].traits & BY_KEY
     )
     bound = [(one.written, one.action, one.note, one.sure) for one in keys_of]
     bound += [(name, one.action, one.note, one.sure) for name, one in stock.config.words.items()]

@@ -87,6 +87,10 @@ class Desktop(Protocol):
         """Wait until the desk changes, settles, or the time has come; return the desk as it is then."""
         ...
 
+    def identity(self) -> str:
+        """Return what tells this desk from every other one, and from what it will be after a new start."""
+        ...
+
     def close(self) -> None:
         """Let go of the desk; what a saved desk should remember is kept."""
         ...

@@ -119,6 +119,10 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
 
 def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:
     """Go to a launched window. It takes the focus from the window that had it at the launch, and from no other."""
+    if context.opens:
+        moment = yield from context.opens(window, context, moment)
+        if window.id not in moment.desk.by_id:
+            return Outcome(False, f"{window_name(window, moment.desk, context.config)} closed meanwhile")
     desk, config = moment.desk, context.config
     name, front = window_name(window, desk, config), desk.front
     if front and desk.family(front).id == window.id and desk.active == front.id:

@@ -13,7 +13,7 @@ from collections.abc import Callable, Generator
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Change, Desk
+from jaklet.core.desk import Change, Desk, Window
 from jaklet.core.ports import History, Moment, Shelf
 
 SETTLE: Final = 10.0  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
@@ -47,7 +47,8 @@ class Context(NamedTuple):
     """What a task may know beside the desk.
 
     `launching`: apps that are being launched at this moment. `window`: the one that an action is done for, where it is
-    not the one in front. `history`: where the steps are kept that can be undone.
+    not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
+    with an app's new window, where nobody but the task that launches it sees the window come.
     """
 
     config: Config
@@ -55,12 +56,26 @@ class Context(NamedTuple):
     launching: frozenset[str] = frozenset()
     window: int | None = None
     history: History | None = None
+    opens: "Callable[[Window, Context, Moment], Generator[Ask, Moment, Moment]] | None" = None
 
 
 def outcome(done: bool, line: str, *more: str) -> Task:
     """Return a task that has nothing to do."""
     return Outcome(done, line, more)
     yield  # makes it a generator
+
+
+def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, Outcome]]:
+    """Do a task as a part of another one; return the desk as it then is, and how the task ended."""
+    try:
+        ask = next(task)
+        while True:
+            moment = yield ask
+            ask = task.send(moment)
+    except StopIteration as end:
+        return moment, end.value
+    finally:
+        task.close()
 
 
 class Reached(NamedTuple):

@@ -18,26 +18,41 @@ from jaklet.core.sentences import Action, Name, Ref
 from jaklet.core.tasks import Context, Task, outcome
 from jaklet.core.words import did_you_mean, either
 
+# What is particular about a verb, as bits.
+HARSH: Final = 1  # work can be lost, so that it asks, or has to be bound with `sure: true`
+BY_KEY: Final = 2  # only a key can do it, as it is about what keys mean
+PLACING: Final = 4  # it puts windows elsewhere, and `undo` puts them back
+OPENS: Final = 8  # it can be done with a new window
+
 
 class Verb(NamedTuple):
-    """One action. Each form is a list of slots (`SLOTS`) or lower-case words to be written as they are.
+    """One action. Its grammar has forms, parted by `;`, of slots (`SLOTS`) and lower-case words written as they are.
 
-    `harsh`: work can be lost, so that it asks, or has to be bound with `sure: true`.
-    `by_key`: only a key can do it, as it is about what keys mean.
-    `undoable`: it puts windows elsewhere, and `undo` puts them back. `opens`: it can be done for a new window.
+    What stands in brackets may be left out; `|` parts slots of which one stands there.
     """
 
     name: str
-    forms: tuple[tuple[str, ...], ...]
+    grammar: str
     begin: Callable[[Action, Context, Moment], Task]
     help: str
     example: str
-    harsh: bool = False
-    by_key: bool = False
-    undoable: bool = False
-    opens: bool = False
+    traits: int = 0
 
 
+@lru_cache(100)
+def forms_of(grammar: str) -> tuple[tuple[str, ...], ...]:
+    """Return every form of a grammar, each a row of slots and words."""
+    forms: list[tuple[str, ...]] = []
+    for form in grammar.split(";"):
+        rows: list[tuple[str, ...]] = [()]
+        for optional, part in _PARTS.findall(form):
+            choices = [(choice,) for choice in part.split("|")] if part else [(), tuple(optional.split())]
+            rows = [(*row, *choice) for row in rows for choice in choices]
+        forms += rows
+    return tuple(forms)
+
+
+_PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
 KEPT: Final = 4096  # actions that are remembered by how they are written: many keys do the same
 MISSING: Final = "is missing here"
 
@@ -174,7 +189,7 @@ def _action(cursor: Cursor) -> Ref:
     if cursor.depth > MOST_NESTED:
         raise cursor.fault("this says `or` too often", "one or two are enough")
     action = _read(cursor)
-    if VERBS[action.verb].by_key:
+    if VERBS[action.verb].traits & BY_KEY:
         raise SentenceError(
             f"{action.verb} can only stand by itself", start, len(cursor.text), "give it a key of its own"
         )
@@ -240,104 +255,38 @@ WRITTEN: Final = {
     "WAY": "columns/rows/grid",
 }
 
-_GO: Final = (("APP",), ("APP", "BACKWARDS"), ("APP", "or", "ACTION"), ("APP", "BACKWARDS", "or", "ACTION"))
-_FOCUS: Final = (("last",), ("STEP",), ("SIDE",), ("window", "WINDOW"), ("APP",))
-_CLOSE: Final = ((), ("ALL", "of", "APP"), ("APP",))
-
-_APP_OR_NOT: Final = ((), ("APP",))
-_PAIR: Final = (("SIDE",), ("SIDE", "SHARE"))
-_SPREAD: Final = (("WAY",), ("WAY", "on", "DISPLAY"))
-_SHIFT: Final = (("SIDE",), ("SIDE", "LENGTH"))
-_TO: Final = (
-    ("to", "display", "STEP"), ("to", "display", "SIDE"), ("to", "display", "DISPLAY"),
-    ("to", "workspace", "STEP"), ("to", "workspace", "ALL"), ("to", "workspace", "N"),
-)  # fmt: skip
-_SEND: Final = (*_TO, *(("APP", *form) for form in _TO))
-_ABOVE: Final = (("above",), ("above", "SWITCH"), ("APP", "above"), ("APP", "above", "SWITCH"))
-_SWITCHED: Final = ((), ("SWITCH",))
+_SIDE_BY: Final = "SIDE [LENGTH]"
+_SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
 
 _VERBS: Final = (
-    Verb("go", _GO, _go, "launch an app, go to it, or on to its next window", "go berths"),
-    Verb("launch", (("APP",),), programs.launch, "launch an app, always a new one", "launch radio"),
-    Verb("focus", _FOCUS, focusing.focus, "focus another window: by use, direction or app", "focus left"),
-    Verb(
-        "place",
-        (("PLACE",), ("APP", "PLACE")),
-        windows.place,
-        "put a window at a place",
-        "place left 2/3",
-        undoable=True,
-        opens=True,
-    ),
-    Verb(
-        "pair",
-        _PAIR,
-        spreading.pair,
-        "this window to a side, the one used before to the other",
-        "pair left 2/3",
-        undoable=True,
-    ),
-    Verb("spread", _SPREAD, spreading.spread, "let the windows in view share a display", "spread grid", undoable=True),
-    Verb("swap", (("last",), ("SIDE",)), swapping.swap, "let two windows change places", "swap left", undoable=True),
-    Verb("nudge", _SHIFT, shifting.nudge, "move a window a little", "nudge left 40px", undoable=True),
-    Verb("stretch", _SHIFT, shifting.stretch, "move one edge out", "stretch right 5%", undoable=True),
-    Verb("shrink", _SHIFT, shifting.shrink, "move one edge in", "shrink right 5%", undoable=True),
-    Verb(
-        "send",
-        _SEND,
-        _send,
-        "put a window on another display or workspace",
-        "send to display next",
-        undoable=True,
-        opens=True,
-    ),
-    Verb("gather", ((),), lost.gather, "bring windows back that are out of reach", "gather", undoable=True),
-    Verb("gaps", _SWITCHED, gaps.gaps, "gaps between windows, or none", "gaps off", undoable=True),
-    Verb("undo", ((),), undoing.undo, "put windows back as they were", "undo"),
-    Verb("workspace", (("STEP",), ("N",)), workspaces.workspace, "show a workspace", "workspace 2"),
-    Verb("close", _CLOSE, ending.close, "ask a window to close, or all of an app's", "close all of letters"),
-    Verb("kill", ((), ("APP",)), ending.kill, "end a program that does not answer", "kill radio", harsh=True),
-    Verb(
-        "minimise",
-        _APP_OR_NOT,
-        shapes.minimise,
-        "put a window out of view",
-        "minimise radio",
-        undoable=True,
-        opens=True,
-    ),
-    Verb(
-        "maximise",
-        _APP_OR_NOT,
-        shapes.maximise,
-        "let a window fill the work area",
-        "maximise",
-        undoable=True,
-        opens=True,
-    ),
-    Verb(
-        "fullscreen",
-        _APP_OR_NOT,
-        shapes.fullscreen,
-        "let it fill the display, bars and all",
-        "fullscreen",
-        undoable=True,
-        opens=True,
-    ),
-    Verb(
-        "restore", _APP_OR_NOT, shapes.restore, "take minimise, maximise or fullscreen back", "restore", undoable=True
-    ),
-    Verb(
-        "keep", _ABOVE, shapes.keep_above, "keep a window above the others", "keep above on", undoable=True, opens=True
-    ),
-    Verb("sweep", (("above",),), ending.sweep, "close the windows that are kept above", "sweep above"),
-    Verb(
-        "recall", (("LAYOUT",),), recall.recall, "set the desk up as a layout says", "recall departures", undoable=True
-    ),
-    Verb("save", (("NAME",),), recall.save, "keep the desk as a layout", "save departures"),
-    Verb("press", (("CHORDS",),), pressing.press, "press keys for the program in front", "press ctrl+p"),
-    Verb("enter", (("LAYER",),), _enter, "let the keys mean what a layer says", "enter arrange", by_key=True),
-    Verb("leave", ((),), _leave, "let the keys mean again what they do without a layer", "leave", by_key=True),
+    Verb("go", "APP [BACKWARDS] [or ACTION]", _go, "launch an app, go to it, or on to its next window", "go berths"),
+    Verb("launch", "APP", programs.launch, "launch an app, always a new one", "launch radio"),
+    Verb("focus", "last; STEP; SIDE; window WINDOW; APP", focusing.focus, "focus another window", "focus left"),
+    Verb("place", "[APP] PLACE", windows.place, "put a window at a place", "place left 2/3", PLACING | OPENS),
+    Verb("pair", "SIDE [SHARE]", spreading.pair, "this window here, the one before there", "pair left 2/3", PLACING),
+    Verb("spread", "WAY [on DISPLAY]", spreading.spread, "let windows share a display", "spread grid", PLACING),
+    Verb("swap", "last; SIDE", swapping.swap, "let two windows change places", "swap left", PLACING),
+    Verb("nudge", _SIDE_BY, shifting.nudge, "move a window a little", "nudge left 40px", PLACING),
+    Verb("stretch", _SIDE_BY, shifting.stretch, "move one edge out", "stretch right 5%", PLACING),
+    Verb("shrink", _SIDE_BY, shifting.shrink, "move one edge in", "shrink right 5%", PLACING),
+    Verb("send", _SEND, _send, "put a window elsewhere", "send to display next", PLACING | OPENS),
+    Verb("gather", "", lost.gather, "bring windows back that are out of reach", "gather", PLACING),
+    Verb("gaps", "[SWITCH]", gaps.gaps, "gaps between windows, or none", "gaps off", PLACING),
+    Verb("undo", "", undoing.undo, "put windows back as they were", "undo"),
+    Verb("minimise", "[APP]", shapes.minimise, "put a window out of view", "minimise radio", PLACING | OPENS),
+    Verb("maximise", "[APP]", shapes.maximise, "let a window fill the work area", "maximise", PLACING | OPENS),
+    Verb("fullscreen", "[APP]", shapes.fullscreen, "let it fill the display", "fullscreen", PLACING | OPENS),
+    Verb("restore", "[APP]", shapes.restore, "take one of these three back", "restore", PLACING),
+    Verb("keep", "[APP] above [SWITCH]", shapes.keep_above, "keep a window above", "keep above on", PLACING | OPENS),
+    Verb("sweep", "above", ending.sweep, "close the windows that are kept above", "sweep above"),
+    Verb("close", "ALL of APP; [APP]", ending.close, "ask a window to close", "close all of letters"),
+    Verb("kill", "[APP]", ending.kill, "end a program that does not answer", "kill radio", HARSH),
+    Verb("workspace", "STEP|N", workspaces.workspace, "show a workspace", "workspace 2"),
+    Verb("recall", "LAYOUT", recall.recall, "set the desk up as a layout says", "recall departures", PLACING),
+    Verb("save", "NAME", recall.save, "keep the desk as a layout", "save departures"),
+    Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p"),
+    Verb("enter", "LAYER", _enter, "let the keys mean what a layer says", "enter arrange", BY_KEY),
+    Verb("leave", "", _leave, "let the keys mean again what they do without a layer", "leave", BY_KEY),
 )
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
@@ -367,7 +316,7 @@ def _read(cursor: Cursor) -> Action:
         raise SentenceError(f"no action is called {word!r}", start, end, remedy, unknown=word)
     at = cursor.at
     faults: list[SentenceError] = []
-    for form in verb.forms:
+    for form in forms_of(verb.grammar):
         cursor.at = at
         try:
             refs = tuple(ref for slot in form for ref in _slot(slot, cursor))
@@ -397,17 +346,23 @@ def _slot(slot: str, cursor: Cursor) -> list[Ref]:
 
 def usage(verb: Verb) -> str:
     """Return how a verb is written, its forms joined by `or`."""
-    forms = (" ".join((verb.name, *(WRITTEN.get(slot, slot) for slot in form))) for form in verb.forms)
-    return " or ".join(forms)
+
+    def written(form: str) -> str:
+        return _SLOT.sub(lambda slot: WRITTEN.get(slot[0], slot[0]), form).replace("|", "/")
+
+    return " or ".join(f"{verb.name} {written(form.strip())}".strip() for form in verb.grammar.split(";"))
+
+
+_SLOT: Final = re.compile("[A-Z]+")
 
 
 def is_harsh(action: Action) -> bool:
     """True if the action, or one that it names, can lose work."""
-    return any(VERBS[one.verb].harsh for one in action.every())
+    return any(VERBS[one.verb].traits & HARSH for one in action.every())
 
 
 def begin(action: Action, context: Context, moment: Moment) -> Task:
     """Return the task that does an action. Apps and places it names must exist in the configuration."""
     verb = VERBS[action.verb]
     task = verb.begin(action, context, moment)
-    return undoing.undoable(task, action.text, context, moment) if verb.undoable and context.history else task
+    return undoing.undoable(task, action.text, context, moment) if verb.traits & PLACING and context.history else task

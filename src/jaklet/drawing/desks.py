@@ -4,12 +4,14 @@ A character cell is taken to be twice as high as it is wide.
 """
 
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Shape, Window
+from jaklet.core.directions import Shown
 from jaklet.core.geometry import Rect
 from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.lost import is_lost, lost_windows
 from jaklet.core.placing.recognise import recognised
 from jaklet.core.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
@@ -20,17 +22,24 @@ HEAVY: Final = "┏┓┗┛━┃"
 MIN_COLUMNS: Final = 40
 
 
+class Mark(NamedTuple):
+    """A part of the screen with a word in it, such as a cell of a grid with its address."""
+
+    frame: Rect
+    text: str
+
+
 class Canvas:
     """Cells of a character and a role."""
 
     def __init__(self, columns: int, rows: int) -> None:
         self.cells = [[(" ", "") for _ in range(columns)] for _ in range(rows)]
 
-    def put(self, x: int, y: int, text: str, role: str = "") -> None:
-        """Write text from a cell to the right; what falls outside is left out."""
+    def put(self, x: int, y: int, text: str, role: str = "", *, beneath: bool = False) -> None:
+        """Write text from a cell to the right; what falls outside is left out, and what is taken if it is `beneath`."""
         if 0 <= y < len(self.cells):
             for i, character in enumerate(text):
-                if 0 <= x + i < len(self.cells[y]):
+                if 0 <= x + i < len(self.cells[y]) and not (beneath and self.cells[y][x + i][0] != " "):
                     self.cells[y][x + i] = (character, role)
 
     def box(self, left: int, top: int, right: int, bottom: int, lines: str, role: str) -> None:
@@ -73,9 +82,9 @@ class _Scale:
         return self.top + min(max(round(inside), 0), self.rows)
 
 
-def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
-    """Return the displays with the windows in view. The numbers are those of `desk_rows`."""
-    bounds = _bounds([display.rect for display in desk.displays])
+def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN, marks: Sequence[Mark] = ()) -> str:
+    """Return the displays with the windows in view that are within reach. The numbers are those of `desk_rows`."""
+    bounds = bounds_of([display.rect for display in desk.displays])
     frames = 2 * len({display.rect.x for display in desk.displays})
     per_pixel = (max(columns, MIN_COLUMNS) - frames) / bounds.width
     scales = {display.name: _scale(display, desk, bounds, per_pixel) for display in desk.displays}
@@ -86,14 +95,30 @@ def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
     numbers = {window.id: number for number, window in enumerate(listed_windows(desk), 1)}
     for wid in desk.stacking:
         window = desk.by_id.get(wid)
-        if window and desk.in_view(window):
+        if window and desk.in_view(window) and not is_lost(window, desk.displays):
             scale = scales[desk.display_of(window.frame).name]
-            name = config.claims.app_of(window, desk) or window.cls or "window"
-            _draw_window(canvas, scale, window, f"{numbers[wid]} {printable(name)}", wid == desk.active)
+            label = number_and_name(numbers[wid], window, desk, config)
+            _draw_window(canvas, scale, window, label, wid == desk.active)
+    for mark in marks:
+        _draw_mark(canvas, scales[desk.display_of(mark.frame).name], mark)
     return canvas.text(ink)
 
 
-def _bounds(rects: Sequence[Rect]) -> Rect:
+def number_and_name(number: int, window: Window, desk: Desk, config: Config) -> str:
+    """Return what stands on a drawn window."""
+    return f"{number} {printable(config.claims.app_of(window, desk) or window.cls or 'window')}"
+
+
+def _draw_mark(canvas: Canvas, scale: _Scale, mark: Mark) -> None:
+    """Write a word into the middle of a part of the screen, and a dot at its corner, where nothing else stands."""
+    left, right = scale.x(mark.frame.x), scale.x(mark.frame.right)
+    top, bottom = scale.y(mark.frame.y), scale.y(mark.frame.bottom)
+    canvas.put(left, top, "·", "faint", beneath=True)
+    canvas.put((left + right - len(mark.text)) // 2, (top + bottom) // 2, mark.text, "faint", beneath=True)
+
+
+def bounds_of(rects: Sequence[Rect]) -> Rect:
+    """Return the smallest rectangle around all of these."""
     x, y = min(rect.x for rect in rects), min(rect.y for rect in rects)
     return Rect(x, y, max(rect.right for rect in rects) - x, max(rect.bottom for rect in rects) - y)
 
@@ -146,9 +171,16 @@ def listed_windows(desk: Desk) -> list[Window]:
 def state_of(window: Window, desk: Desk) -> str:
     """Return a window's state in words."""
     words = ["minimised"] if window.minimised else []
+    words += ["lost"] if is_lost(window, desk.displays) else []
+    words += ["covered"] if is_covered(window, desk) else []
     words += ["kept above"] if window.above else []
     words += ["focus"] if window.id == desk.active else []
     return ", ".join(words)
+
+
+def is_covered(window: Window, desk: Desk) -> bool:
+    """True if other windows leave nothing of a window to be seen that is in view."""
+    return desk.in_view(window) and not Shown(desk)(window)
 
 
 def place_of(window: Window, desk: Desk, config: Config) -> str:
@@ -189,6 +221,11 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
         f" · focus: {'none' if desk.active is None or desk.active not in desk.by_id else desk_name(desk, config)}"
     )
     parts = [draw_desk(desk, config, columns, ink), line]
+    lost = lost_windows(desk)
+    if lost:
+        one = len(lost) == 1
+        them = f"{'it is' if one else 'they are'} not drawn; `jaklet act gather` brings {'it' if one else 'them'} back"
+        parts.append(ink(f"{counted(len(lost), 'window')} out of reach: {them}", "warning"))
     if desk.windows:
         parts.append(table_text(HEADS, desk_rows(desk, config), columns if ink.coloured else None, ink))
     return "\n".join(parts)
@@ -210,6 +247,7 @@ def desk_data(desk: Desk, config: Config) -> dict[str, Any]:
         "workspace": desk.workspace,
         "workspaces": desk.workspaces,
         "focus": desk.active,
+        "gaps": desk.gaps,
         "windows": [
             {
                 "id": window.id,
@@ -227,6 +265,9 @@ def desk_data(desk: Desk, config: Config) -> dict[str, Any]:
                 "workspace": window.workspace,
                 "state": window.shape.value,
                 "minimised": window.minimised,
+                "above": window.above,
+                "lost": is_lost(window, desk.displays),
+                "covered": is_covered(window, desk),
             }
             for window in listed_windows(desk)
         ],

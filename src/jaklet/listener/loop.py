@@ -12,7 +12,7 @@ from jaklet.core.config import Config
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys, keys_written
 from jaklet.core.keys.keymap import ESCAPE, NOTHING
-from jaklet.core.ports import ChordDesktop, Refusal, Shelf
+from jaklet.core.ports import ChordDesktop, History, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.words import counted, printable
@@ -43,13 +43,14 @@ class Listener:
         shelf: Shelf,
         load: Callable[[], Loaded],
         tell: Callable[[str], None],
+        history: History | None = None,
     ) -> None:
         self._desktop = desktop
         self._name = desk_name
         self._config_path = config_path
         self._load = load
         self._tell = tell
-        self._session = Session(desktop, config, shelf, self._ended)
+        self._session = Session(desktop, config, shelf, self._ended, history)
         self._stopping = False
         self._hearing = NOTHING
         self._refused: dict[Chord | None, str] = {}
@@ -160,7 +161,7 @@ class Listener:
             self._tell(_told(refusal))
 
     def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
-        written = keys_written(keys)
+        written = keys_written(keys) or ("opens" if action.refs else action.verb)
         self._tell(printable(f"{written}: {outcome.line}" if outcome.done else f"{written}: {action}: {outcome.line}"))
         for line in outcome.more:
             self._tell(f"  {printable(line)}")

@@ -5,17 +5,20 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Focus, Launch
+from jaklet.core.desk import Desk, Focus, Launch
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import REST, Hearing, Keymap, State
-from jaklet.core.ports import Desktop, Edge, KeyEvent, Moment, Shelf
+from jaklet.core.placing.opening import opened, to_open
+from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
+from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin
 
 NEVER: Final = float("inf")
 RECALL: Final = "recall"
+DISPLAYS: Final = Action("displays", (), "displays")  # what is done for displays that come and go, as no key says it
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
@@ -46,12 +49,20 @@ class Session:
     """Turns keys into tasks and steps them. `tell` is called with the chords and how their action ended."""
 
     def __init__(
-        self, desktop: Desktop, config: Config, shelf: Shelf, tell: Callable[[Keys, Action, Outcome], None]
+        self,
+        desktop: Desktop,
+        config: Config,
+        shelf: Shelf,
+        tell: Callable[[Keys, Action, Outcome], None],
+        history: History | None = None,
     ) -> None:
         self._desktop = desktop
         self._shelf = shelf
         self._tell = tell
+        self._history = history
         self._running: list[Running] = []
+        self._seen: Desk | None = None  # the desk as it was looked at last
+        self._away: dict[int, Away] = {}  # windows of displays that are gone
         self.config = config
 
     @property
@@ -139,12 +150,51 @@ class Session:
         if action.verb == RECALL:
             for other in [running for running in self._running if running.action.verb == RECALL]:
                 self._end(other, Outcome(False, f"{other.action} was given up for {action}"))
+        self._start(Running(binding.keys, action, begin(action, self._context(), moment)), time, moment)
+
+    def _context(self) -> Context:
         launching = frozenset(app for running in self._running for app in running.launching)
-        running = Running(binding.keys, action, begin(action, Context(self.config, self._shelf, launching), moment))
+        return Context(self.config, self._shelf, launching, history=self._history)
+
+    def _start(self, running: Running, time: int, moment: Moment) -> None:
         self._running.append(running)
         self._advance(running, None, time)
         if running in self._running and running.until <= moment.now:  # it waits for nothing
             self._advance(running, moment, 0)
+
+    def _notice(self, moment: Moment) -> None:
+        """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
+        before, now = self._seen, moment.desk
+        if now is before:
+            return
+        self._seen = now
+        if before is None:
+            return
+        if before.displays != now.displays:
+            self._follow_displays(before, moment)
+        if len(now.windows) == len(before.windows) and now.by_id.keys() == before.by_id.keys():
+            return
+        for window in now.windows:
+            if window.id in before.by_id:
+                continue
+            actions = to_open(window, now, self.config)
+            # The window of a recall has its place in the layout.
+            app = self.config.claims.app_of(window, now) if actions else None
+            if actions and not any(one.action.verb == RECALL and app in one.launching for one in self._running):
+                self._start(Running((), actions[0], opened(window, actions, self._context(), moment)), 0, moment)
+
+    def _follow_displays(self, before: Desk, moment: Moment) -> None:
+        """Bring in the windows of displays that are gone, and bring back those of displays that are there again."""
+        now = moment.desk
+        away = brought_in(before, now, self.config)
+        if away:
+            self._away |= away
+            self._start(Running((), DISPLAYS, bring_in(away, self._context(), moment)), 0, moment)
+        came = {display.name for display in now.displays} - {display.name for display in before.displays}
+        back = unmoved(self._away, now, came) if self.config.settings.windows_return else {}
+        self._away = {wid: one for wid, one in self._away.items() if one.display.name not in came}
+        if back:
+            self._start(Running((), DISPLAYS, bring_back(back, self._context(), moment)), 0, moment)
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -153,6 +203,7 @@ class Session:
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
         self._give_up(moment.now)
+        self._notice(moment)
         for running in tuple(self._running):
             if running in self._running:
                 self._advance(running, moment, 0)

@@ -74,7 +74,7 @@ def recognised(
             if whole == frame or nearly_fills(whole, form):
                 return Named(name)
     simple = _by_frame(ground)
-    if found := simple.get(frame):
+    if (found := simple.get(frame)) is not None:  # `Full()` is an empty tuple
         return found
     if limits.step_width > 1 or limits.step_height > 1:
         for whole, form in simple.items():

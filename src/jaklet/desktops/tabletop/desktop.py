@@ -92,6 +92,10 @@ class Tabletop:
     def watch(self, descriptors: Iterable[int]) -> None:
         """Do nothing: waiting takes no time here, so that nothing can come meanwhile."""
 
+    def identity(self) -> str:
+        """Return the name of its file: the windows in it keep their ids."""
+        return f"tabletop {self._path.resolve() if self._path else id(self)}"
+
     def close(self) -> None:
         """Save the tabletop to its file, if it has one and something changed."""
         if self._path and self._changed:

@@ -112,6 +112,7 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
         wid = room.add(
             program,
             frame,
+            int(entry["id"]) if "id" in entry else None,
             workspace=None if workspace == "all" else int(workspace),
             shape=Shape(shape),
             minimised=str(entry.get("minimised", False)).lower() == "true",
@@ -121,13 +122,8 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
             launched_for=str(entry.get("launched for", "")),
             **({"title": str(entry["title"])} if "title" in entry else {}),
         )
-        if "id" in entry:
-            standing = room.standing.pop(wid)
-            wid = int(entry["id"])
-            room.standing[wid] = Standing(standing.window._replace(id=wid), standing.program, standing.normal)
         if "normal" in entry:
             room.standing[wid].normal = _frame(entry["normal"], "normal")
-    room.stacking = list(room.standing)
     room.used = Recency(reversed(room.stacking))
     room.active = next(iter(room.used.order), None)
 

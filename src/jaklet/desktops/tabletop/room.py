@@ -123,10 +123,10 @@ class Room:
             if program.entry
         }
 
-    def add(self, program: Program, frame: Rect | None = None, **seen: object) -> int:
-        """Put a window of a program on the tabletop, in front; return its id."""
-        wid = max([self._next, *(other + 1 for other in self.standing)])
-        self._next = wid + 1
+    def add(self, program: Program, frame: Rect | None = None, wid: int | None = None, **seen: object) -> int:
+        """Put a window of a program on the tabletop, in front; return its id, a new one if none is given."""
+        wid = wid or max([self._next, *(other + 1 for other in self.standing)])
+        self._next = max(self._next, wid + 1)
         area = self.displays[0].work
         if frame is None:
             shift = len(self.standing) % 8 * STEP

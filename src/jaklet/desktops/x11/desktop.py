@@ -235,6 +235,19 @@ class X11Desktop:
         """Return the window manager's name, as it says it (EWMH _NET_SUPPORTING_WM_CHECK); empty if it does not."""
         return self._wire.manager_name()
 
+    def identity(self) -> str:
+        """Return a number that this run of the X server has for itself, as a property that goes with it."""
+        wire = self._wire
+        found = wire.words(wire.root, "_JAKLET_SESSION")
+        if not found:
+            number = int.from_bytes(os.urandom(4), "big")
+            kind = xp.Atom.CARDINAL
+            wire.core.ChangeProperty(
+                xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_SESSION"], kind, 32, 1, [number]
+            )
+            found = wire.words(wire.root, "_JAKLET_SESSION")
+        return f"x11 {found[0]:08x}"
+
     def lost(self) -> list[Refusal]:
         """Return the chords that were lost since last asked."""
         lost, self._lost = self._lost, []

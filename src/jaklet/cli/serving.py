@@ -1,0 +1,33 @@
+"""The listener of a desk, as commands find it."""
+
+import os
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from jaklet.core.ports import ChordDesktop
+
+
+def desk_name() -> str:
+    """Return the name under which the listener of this X server is found."""
+    display = os.environ.get("DISPLAY", "")
+    return f"x11{display.removesuffix('.0')}"
+
+
+def status() -> dict[str, Any] | None:
+    """Return what the listener of this X server says of itself; None if there is none."""
+    from jaklet.core.errors import JakletError
+    from jaklet.listener.control import request, socket_path
+
+    path = socket_path(desk_name())
+    if path is None or not path.exists():
+        return None
+    try:
+        told = request(path, "status", limit=2.0)
+    except JakletError:
+        return None
+    return told if isinstance(told, dict) else None
+
+
+def is_listening(desktop: "ChordDesktop") -> bool:
+    """Return whether a listener serves this desk."""
+    return desktop.identity().startswith("x11") and status() is not None

@@ -1,0 +1,103 @@
+"""The steps that can be undone, in SQLite in the state folder: each desk has its own, and they outlive the listener.
+
+A step names windows by their ids, so that it is worth nothing once the X server has ended; nothing is synced to disk.
+"""
+
+import contextlib
+import json
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
+
+from jaklet.core.desk import Shape
+from jaklet.core.errors import StoreError
+from jaklet.core.geometry import Rect
+from jaklet.core.ports import Step, Was
+
+if TYPE_CHECKING:
+    import sqlite3
+
+DATABASE: Final = "undo.sqlite"
+MOST: Final = 50  # steps of one desk that are kept
+LASTING: Final = 30 * 24 * 3600  # seconds after which the steps of a desk that is gone are thrown away
+_TABLE: Final = """CREATE TABLE IF NOT EXISTS steps(
+    number INTEGER PRIMARY KEY AUTOINCREMENT, desk TEXT NOT NULL, at REAL NOT NULL, step TEXT NOT NULL)"""
+
+
+class Steps:
+    """The history of one desk (`core.ports.History`). What cannot be kept is not, and no action fails for it."""
+
+    def __init__(self, state: Callable[[], Path], desk: str) -> None:
+        self._state = state
+        self._desk = desk
+        self._connection: sqlite3.Connection | None = None
+
+    @contextlib.contextmanager
+    def _open(self) -> "Iterator[sqlite3.Connection]":
+        """Yield the database; raises `StoreError`."""
+        import sqlite3  # nothing but placing needs it
+
+        path = self._state() / DATABASE
+        try:
+            if self._connection is None:
+                path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+                self._connection = sqlite3.connect(path, isolation_level=None, timeout=1)
+                self._connection.execute("PRAGMA synchronous=OFF")
+                self._connection.execute(_TABLE)
+            yield self._connection
+        except (sqlite3.Error, OSError) as fault:
+            raise StoreError(f"what can be undone cannot be read: {fault}", f"see to {path}") from fault
+
+    def keep(self, step: Step) -> int:
+        """Add a step, and return its number; 0 where it could not be kept."""
+        with contextlib.suppress(StoreError), self._open() as database:
+            now = time.time()
+            added = database.execute(
+                "INSERT INTO steps(desk, at, step) VALUES(?,?,?)", (self._desk, now, json.dumps(_plain(step)))
+            )
+            database.execute(
+                "DELETE FROM steps WHERE at < ? OR (desk = ? AND number <= (SELECT number FROM steps WHERE desk = ?"
+                " ORDER BY number DESC LIMIT 1 OFFSET ?))",
+                (now - LASTING, self._desk, self._desk, MOST),
+            )
+            return added.lastrowid or 0
+        return 0
+
+    def more(self, number: int, step: Step) -> int:
+        """Put a step in the place of an earlier state of it."""
+        with contextlib.suppress(StoreError), self._open() as database:
+            database.execute("UPDATE steps SET step = ? WHERE number = ?", (json.dumps(_plain(step)), number))
+        return number
+
+    def steps(self) -> list[tuple[int, Step]]:
+        """Return the steps with their numbers, the last one first; raises `StoreError`."""
+        if not (self._state() / DATABASE).exists():
+            return []  # looking makes no files
+        with self._open() as database:
+            rows = database.execute(
+                "SELECT number, at, step FROM steps WHERE desk = ? ORDER BY number DESC", (self._desk,)
+            ).fetchall()
+            return [(number, _step(json.loads(text), at)) for number, at, text in rows]
+
+    def drop(self, number: int) -> None:
+        """Take a step away; raises `StoreError`."""
+        with self._open() as database:
+            database.execute("DELETE FROM steps WHERE number = ?", (number,))
+
+    def close(self) -> None:
+        """Let go of the database."""
+        if self._connection:
+            self._connection.close()
+            self._connection = None
+
+
+def _plain(step: Step) -> dict[str, Any]:
+    return step._asdict() | {"windows": [was._asdict() for was in step.windows]}
+
+
+def _step(plain: dict[str, Any], at: float) -> Step:
+    windows = tuple(
+        Was(**(one | {"frame": Rect(*one["frame"]), "shape": Shape(one["shape"])})) for one in plain["windows"]
+    )
+    return Step(**(plain | {"windows": windows, "stacking": tuple(plain["stacking"]), "at": at}))

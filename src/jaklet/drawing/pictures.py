@@ -1,0 +1,126 @@
+"""A desk as a picture: displays with their work areas, windows over one another, and those that are out of reach.
+
+Pillow draws it; it is loaded here and nowhere else.
+"""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Display, Window
+from jaklet.core.errors import JakletError
+from jaklet.core.geometry import Rect
+from jaklet.core.placing.lost import is_lost
+from jaklet.core.words import printable
+from jaklet.drawing.desks import Mark, bounds_of, listed_windows, number_and_name
+
+if TYPE_CHECKING:
+    from PIL.ImageDraw import ImageDraw
+    from PIL.ImageFont import FreeTypeFont, ImageFont
+
+WIDTH: Final = 1280  # pixels of a picture
+TALLEST: Final = 1600
+MARGIN: Final = 24
+PAPER, INK, FAINT, BEZEL, WORK, BAR = "#f7f5f0", "#1f2a30", "#7b868c", "#38464e", "#e3e9ec", "#b9c4c9"
+LOST: Final = "#b3261e"
+FILLS: Final = ("#2f6f8f", "#8a5a2b", "#3f7d5a", "#6b4f8a", "#a0522d", "#4f6a2b", "#8f3f5e", "#35638f")
+
+
+def draw_picture(desk: Desk, config: Config, path: Path, marks: Sequence[Mark] = ()) -> None:
+    """Write a picture of a desk, in the format that the file's name ends in; raises `JakletError`."""
+    try:
+        from PIL import Image, ImageDraw, ImageFont
+    except ImportError as fault:
+        raise JakletError("pictures need Pillow", "pip install 'jaklet[study]'") from fault
+    lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
+    bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
+    scale = min((WIDTH - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
+    image = Image.new("RGB", (WIDTH, round(bounds.height * scale) + 2 * MARGIN + 20), PAPER)
+    brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
+    for display in desk.displays:
+        brush.display(display, config)
+    names = {w.id: number_and_name(i, w, desk, config) for i, w in enumerate(listed_windows(desk), 1)}
+    for order, wid in enumerate(desk.stacking):
+        window = desk.by_id.get(wid)
+        if window and desk.in_view(window):
+            brush.window(window, names[wid], FILLS[order % len(FILLS)], wid == desk.active, window in lost)
+    for mark in marks:
+        brush.mark(mark)
+    try:
+        image.save(path)
+    except (OSError, ValueError) as fault:
+        raise JakletError(f"the picture cannot be written: {fault}", "name a file that ends in .png") from fault
+
+
+def _near(frame: Rect, desk: Desk) -> Rect:
+    """Return the part of a lost window's frame that is near enough to the displays to be drawn."""
+    screen = bounds_of([display.rect for display in desk.displays])
+    wide, high = screen.width // 6, screen.height // 6
+    x = min(max(frame.x, screen.x - wide), screen.right + wide // 2)
+    y = min(max(frame.y, screen.y - high), screen.bottom + high // 2)
+    return Rect(x, y, max(1, min(frame.width, wide // 2)), max(1, min(frame.height, high // 2)))
+
+
+class _Brush:
+    """Draws in pixels of the screen."""
+
+    def __init__(
+        self,
+        draw: "ImageDraw",
+        font: "FreeTypeFont | ImageFont",
+        small: "FreeTypeFont | ImageFont",
+        bounds: Rect,
+        scale: float,
+    ) -> None:
+        self._draw, self._font, self._small, self._bounds, self._scale = draw, font, small, bounds, scale
+
+    def _box(self, rect: Rect) -> tuple[float, float, float, float]:
+        """Return the corners of a rectangle on the picture, the last pixel included."""
+        left = MARGIN + (rect.x - self._bounds.x) * self._scale
+        top = MARGIN + 20 + (rect.y - self._bounds.y) * self._scale
+        return left, top, left + max(2, rect.width * self._scale) - 1, top + max(2, rect.height * self._scale) - 1
+
+    def display(self, display: Display, config: Config) -> None:
+        """Draw a display, its bars darker than its work area."""
+        left, top, right, bottom = self._box(display.rect)
+        self._draw.rectangle((left - 3, top - 3, right + 3, bottom + 3), fill=BEZEL)
+        self._draw.rectangle((left, top, right, bottom), fill=BAR)
+        self._draw.rectangle(self._box(display.work), fill=WORK)
+        role = config.role_of(display)
+        text = f"{role}  {display.rect.width}x{display.rect.height}"
+        self._draw.text((left, top - 20), text, fill=INK, font=self._font)
+
+    def window(self, window: Window, name: str, colour: str, active: bool, lost: bool) -> None:
+        """Draw a window: its title, its size, and whether it has the focus or is lost."""
+        left, top, right, bottom = self._box(window.frame)
+        if lost and not (0 <= left < WIDTH and right > 0 and bottom > 0):
+            left, top = min(max(left, 4), WIDTH - 90), min(max(top, 4), TALLEST)
+            right, bottom = left + 84, top + 44
+        edge = LOST if lost else INK if active else "white"
+        self._draw.rectangle((left, top, right, bottom), fill=colour, outline=edge, width=3 if active or lost else 1)
+        lines = [(name, self._font), (printable(window.title), self._small)]
+        lines.append((f"{window.frame.width}x{window.frame.height} at {window.frame.x},{window.frame.y}", self._small))
+        if window.above:
+            lines.append(("kept above", self._small))
+        if lost:
+            lines.insert(1, ("out of reach", self._small))
+        y = top + 6
+        for text, font in lines:
+            text = self._cut(text, font, right - left - 14)
+            if y + 16 < bottom and text:
+                self._draw.text((left + 8, y), text, fill="white", font=font)
+            y += 19
+
+    def mark(self, mark: Mark) -> None:
+        """Draw the outline of a cell and its address."""
+        left, top, right, bottom = self._box(mark.frame)
+        self._draw.rectangle((left, top, right, bottom), outline=FAINT)
+        wide = self._draw.textlength(mark.text, font=self._small)
+        self._draw.rectangle((right - wide - 8, bottom - 17, right - 1, bottom - 1), fill=PAPER)
+        self._draw.text((right - wide - 4, bottom - 16), mark.text, fill=INK, font=self._small)
+
+    def _cut(self, text: str, font: "FreeTypeFont | ImageFont", room: float) -> str:
+        while text and self._draw.textlength(text, font=font) > room:
+            text = text[:-2] + "…" if len(text) > 2 else ""
+        return text

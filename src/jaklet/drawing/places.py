@@ -1,0 +1,98 @@
+"""Places drawn before they are used: each as a window on a desk of one display, and a grid to find cells by."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Display, Window
+from jaklet.core.geometry import Rect
+from jaklet.core.placing.forms import Cells, Tracks, frame_of
+from jaklet.core.placing.grounds import ground
+from jaklet.core.placing.places import Place, resolved
+from jaklet.core.words import counted
+from jaklet.drawing.desks import Mark, draw_desk
+from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.tables import table_text
+
+
+class Drawn(NamedTuple):
+    """A place on a display: what it is called, the frame that it has there, its note."""
+
+    name: str
+    place: str
+    frame: Rect
+    note: str
+
+
+def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[Drawn]:
+    """Return the frames that places have on a display, each alternative by itself."""
+    desk = Desk((display,))
+    ground_ = ground(display, desk, config)
+    role = config.role_of(display)
+    found = []
+    for name, place in places:
+        for one in resolved(place, config.places).alternatives:
+            form = one.form_on(role)
+            found.append(Drawn(name, str(form), frame_of(form, ground_), one.note or place.note))
+    return found
+
+
+def places_desk(found: Sequence[Drawn], display: Display) -> Desk:
+    """Return a desk with a window at each place, the small ones over the large."""
+    windows = tuple(
+        Window(i, cls=one.name or one.place, title=one.place if one.name else "", frame=one.frame)
+        for i, one in enumerate(found, 1)
+    )
+    order = sorted(windows, key=lambda window: -window.frame.width * window.frame.height)
+    return Desk((display,), windows, tuple(window.id for window in order), tuple(window.id for window in windows))
+
+
+def grid_marks(columns: int, rows: int, display: Display, config: Config) -> list[Mark]:
+    """Return the cells of a grid with their addresses."""
+    ground_ = ground(display, Desk((display,)), config)
+    cells = [
+        Cells(Tracks(c, c, columns), Tracks(r, r, rows)) for r in range(1, rows + 1) for c in range(1, columns + 1)
+    ]
+    return [Mark(frame_of(cell, ground_), str(cell).split()[1]) for cell in cells]
+
+
+def places_text(
+    found: Sequence[Drawn], display: Display, config: Config, marks: Sequence[Mark], columns: int, ink: Ink = PLAIN
+) -> str:
+    """Return the drawing, and a table of the frames."""
+    parts = [draw_desk(places_desk(found, display), Config(displays=config.displays), columns, ink, marks)]
+    work = display.work
+    rows = [
+        (
+            str(i),
+            one.name,
+            one.place,
+            f"{one.frame.width}x{one.frame.height}",
+            f"{one.frame.x},{one.frame.y}",
+            f"{100 * one.frame.width * one.frame.height / (work.width * work.height):.0f}%",
+            one.note,
+        )
+        for i, one in enumerate(found, 1)
+    ]
+    if rows:
+        heads = ("#", "name", "place", "size", "at", "of the work area", "note")
+        parts.append(table_text(heads, rows, columns if ink.coloured else None, ink))
+    elif marks:
+        parts.append(f"{counted(len(marks), 'cell')}; a block of them is a place, such as: cells {_example(marks)}")
+    return "\n".join(parts)
+
+
+def _example(marks: Sequence[Mark]) -> str:
+    first, last = marks[0].text, marks[-1].text
+    letters = sorted({mark.text.rstrip("0123456789") for mark in marks}, key=lambda name: (len(name), name))
+    return f"{first}:{letters[len(letters) // 2]}{last.lstrip('ABCDEFGHIJKLMNOPQRSTUVWXYZ')}"
+
+
+def places_data(found: Sequence[Drawn], display: Display, config: Config, marks: Sequence[Mark]) -> Mapping[str, Any]:
+    """Return the same as plain data; frames in pixels."""
+    return {
+        "display": config.role_of(display),
+        "work": display.work._asdict(),
+        "places": [one._asdict() | {"frame": one.frame._asdict()} for one in found],
+        "cells": {mark.text: mark.frame._asdict() for mark in marks},
+    }
