@@ -9,7 +9,7 @@ import re
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple, TypeVar
 
@@ -19,8 +19,14 @@ import xcffib.xtest
 
 T = TypeVar("T")
 LIMIT = 20.0  # seconds that anything may take on a loaded machine before a test gives up on it
-MONITORS = (("DP-1", "1920/500x1080/300+0+0", "screen"), ("HDMI-1", "1280/300x1024/200+1920+0", "none"))
+Monitors = tuple[tuple[str, str, str], ...]  # as `xrandr --setmonitor` takes them: name, geometry, output
+MONITORS: Monitors = (("DP-1", "1920/500x1080/300+0+0", "screen"), ("HDMI-1", "1280/300x1024/200+1920+0", "none"))
 SCREEN = "3200x1080x24"
+MANAGERS = {  # how each stock window manager is started without a session around it
+    "metacity": ["metacity"],
+    "marco": ["marco", "--no-composite"],
+    "xfwm4": ["dbus-run-session", "--", "xfwm4", "--compositor=off"],
+}
 KEYSYMS = {
     "super": 0xFFEB, "ctrl": 0xFFE3, "alt": 0xFFE9, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "up": 0xFF52,
     "caps": 0xFFE5, "escape": 0xFF1B, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
@@ -57,6 +63,39 @@ class XServer:
         self.display = f":{number}"
         self.processes = processes
         self.env = {**os.environ, "DISPLAY": self.display}
+
+    def manage(self, manager: str) -> None:
+        """Start a window manager, and wait until it has taken over."""
+        command = MANAGERS[manager]
+        self.processes.append(
+            subprocess.Popen(command, env=self.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        )
+        until(lambda: self.ids("_NET_SUPPORTING_WM_CHECK"), manager)
+        until(lambda: "_NET_NUMBER_OF_DESKTOPS(CARDINAL)" in self.run("xprop", "-root"), f"{manager}'s workspaces")
+
+    def end(self) -> None:
+        """End all that was started, the server last."""
+        for process in reversed(self.processes):
+            process.terminate() if process is not self.processes[0] else process.kill()
+            try:
+                process.wait(5)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+
+    def plug(self, number: int, head: "Head") -> None:
+        """Connect a monitor to an output of the dummy driver."""
+        name, mode = f"DUMMY{number}", f"{head.width}x{head.height}+{number}"
+        wide, high = head.width, head.height
+        timing = (wide, wide + 40, wide + 80, wide + 120, high, high + 3, high + 6, high + 20)
+        self.run("xrandr", "--newmode", mode, "100", *map(str, timing))
+        self.run("xrandr", "--addmode", name, mode)
+        self.run("xrandr", "--output", name, "--mode", mode, "--pos", f"{head.x}x{head.y}")
+        until(lambda: f"{wide}x{high}+{head.x}+{head.y}" in self.run("xrandr"), f"{name} at its place")
+
+    def unplug(self, number: int) -> None:
+        """Take a monitor from its output."""
+        self.run("xrandr", "--output", f"DUMMY{number}", "--off")
 
     def run(self, *command: str) -> str:
         """Run an X tool and return what it prints."""
@@ -142,6 +181,25 @@ class XServer:
         """Return the visible frame of the first window of a class."""
         return self.see(self.of_class(cls)[0]).frame
 
+    def kill(self, wid: str) -> None:
+        """End the client of a window."""
+        connection = self.connect()
+        connection.core.KillClient(int(wid, 16))
+        connection.core.GetInputFocus().reply()
+        connection.disconnect()
+
+    def shove(self, wid: str, x: int, y: int) -> None:
+        """Move a window without its manager's knowing."""
+        connection = self.connect()
+        mask = xp.ConfigWindow.X | xp.ConfigWindow.Y
+        tree = connection.core.QueryTree(int(wid, 16)).reply()
+        frame = int(wid, 16) if tree.parent == tree.root else tree.parent
+        connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [1])  # what the manager is not asked for
+        connection.core.ConfigureWindow(frame, mask, [x, y])
+        connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [0])
+        connection.core.GetInputFocus().reply()
+        connection.disconnect()
+
     def clear(self) -> None:
         """Destroy all windows, whoever owns them, and show the first workspace."""
         connection = self.connect()
@@ -200,29 +258,84 @@ class XServer:
         return True
 
 
-def _start(number: int) -> subprocess.Popen[bytes]:
-    command = ["Xvfb", f":{number}", "-screen", "0", SCREEN, "-nolisten", "tcp", "-noreset"]
+class Head(NamedTuple):
+    """A monitor of the dummy driver: where it is, and its size."""
+
+    x: int
+    y: int
+    width: int
+    height: int
+
+
+XORG = Path("/usr/lib/xorg/Xorg")  # the server itself: the wrapper in front of it wants a console
+_CONFIG = """
+Section "Device"
+    Identifier "dummy"
+    Driver "dummy"
+    VideoRam 256000
+EndSection
+Section "Screen"
+    Identifier "screen"
+    Device "dummy"
+    DefaultDepth 24
+    SubSection "Display"
+        Depth 24
+        Virtual 6000 3000
+    EndSubSection
+EndSection
+Section "ServerFlags"
+    Option "AutoAddDevices" "false"
+    Option "AutoEnableDevices" "false"
+    Option "DontVTSwitch" "true"
+EndSection
+"""
+
+
+@contextlib.contextmanager
+def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XServer]:
+    """Start Xorg with the dummy driver: its outputs come and go as real ones do, and toolkits see them."""
+    (folder / "xorg.conf").write_text(_CONFIG)
+    for number in range(os.getpid() % 400 + 500, 990):
+        if not Path(f"/tmp/.X11-unix/X{number}").exists():
+            break
+    command = [str(XORG), f":{number}", "-config", str(folder / "xorg.conf"), "-logfile", str(folder / "xorg.log")]
+    command += ["-noreset", "-nolisten", "tcp", "-novtswitch", "-sharevts"]
+    server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    x = XServer(number, [server])
+    try:
+        until(lambda: "DUMMY0" in x.run("xrandr") or server.poll() is not None, "Xorg")
+        assert server.poll() is None, (folder / "xorg.log").read_text()[-2000:]
+        for i, head in enumerate(heads):
+            x.plug(i, head)
+        x.manage(manager)
+        yield x
+    finally:
+        x.end()
+
+
+def _start(number: int, screen: str) -> subprocess.Popen[bytes]:
+    command = ["Xvfb", f":{number}", "-screen", "0", screen, "-nolisten", "tcp", "-noreset"]
     return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
 @contextlib.contextmanager
-def running() -> Iterator[XServer]:
-    """Start a server with two monitors and metacity; end them afterwards."""
+def running(manager: str = "metacity", monitors: Monitors = MONITORS, screen: str = SCREEN) -> Iterator[XServer]:
+    """Start a server with some monitors and a window manager; end them afterwards."""
     for number in range(os.getpid() % 400 + 100, 900):
         if not Path(f"/tmp/.X11-unix/X{number}").exists():
             break
-    server = _start(number)
+    server = _start(number, screen)
     processes = [server]
     x = XServer(number, processes)
     try:
         until(lambda: Path(f"/tmp/.X11-unix/X{number}").exists() or server.poll() is not None, "Xvfb")
         until(lambda: "screen #0" in x.run("xwininfo", "-root", "-version") or x.run("xrandr"), "an answer of Xvfb")
-        for name, geometry, output in MONITORS:
+        for name, geometry, output in monitors:
             x.run("xrandr", "--setmonitor", name, geometry, output)
-        manager = subprocess.Popen(["metacity"], env=x.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        processes.append(manager)
-        until(lambda: x.ids("_NET_SUPPORTING_WM_CHECK"), "metacity")
-        until(lambda: "_NET_NUMBER_OF_DESKTOPS(CARDINAL)" in x.run("xprop", "-root"), "metacity's workspaces")
+        command = MANAGERS[manager]
+        processes.append(subprocess.Popen(command, env=x.env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL))
+        until(lambda: x.ids("_NET_SUPPORTING_WM_CHECK"), manager)
+        until(lambda: "_NET_NUMBER_OF_DESKTOPS(CARDINAL)" in x.run("xprop", "-root"), f"{manager}'s workspaces")
         yield x
     finally:
         for process in reversed(processes):

@@ -86,10 +86,11 @@ class Reached(NamedTuple):
     asked: bool
 
 
-def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, Reached]:
+def reach(goal: Goal, moment: Moment, *, lasting: bool = False) -> Generator[Ask, Moment, Reached]:
     """Ask for what the goal needs until it holds.
 
     A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
+    `lasting`: it has to hold still when the desk has settled, as a window can take a size and give it back.
     """
     until = moment.now + SETTLE
     while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
@@ -100,6 +101,6 @@ def reach(goal: Goal, moment: Moment) -> Generator[Ask, Moment, Reached]:
             break
         until = moment.now + SETTLE
         moment = yield Ask(needed, until)
-        while (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
+        while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
             moment = yield Ask((), until)
     return Reached(moment, needed, asked)

@@ -24,6 +24,7 @@ def main() -> None:
     parser.add_argument("--least", default="")
     parser.add_argument("--most", default="")
     parser.add_argument("--step", default="")
+    parser.add_argument("--stubborn", action="store_true", help="take no other size, and say so in no hint")
     parser.add_argument("--shadow", type=int, default=0, help="draw an invisible shadow this wide around itself")
     parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
     parser.add_argument("--role", default="")
@@ -51,6 +52,8 @@ def main() -> None:
         if isinstance(event, xp.ClientMessageEvent) and event.type == protocols and event.data.data32[0] == delete:
             connection.core.DestroyWindow(event.window)
             connection.flush()
+        elif isinstance(event, xp.ConfigureNotifyEvent) and arguments.stubborn:
+            _refuse(connection, event, *_pair(arguments.size))
         elif isinstance(event, xp.DestroyNotifyEvent):
             shown.discard(event.window)
         elif isinstance(event, xp.ExposeEvent) and event.count == 0 and event.window in shown:
@@ -96,6 +99,14 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
     _numbers(connection, window, "WM_NORMAL_HINTS", _atom(connection, "WM_SIZE_HINTS"), hints)
     core.MapWindow(window)
     return window
+
+
+def _refuse(connection: Any, event: xp.ConfigureNotifyEvent, width: int, height: int) -> None:
+    """Ask for the old size again."""
+    if (event.width, event.height) != (width, height):
+        mask = xp.ConfigWindow.Width | xp.ConfigWindow.Height
+        connection.core.ConfigureWindow(event.window, mask, [width, height])
+        connection.flush()
 
 
 def _bar_frame(side: str, depth: int, start: int, end: int, screen: Any) -> tuple[int, int, int, int]:

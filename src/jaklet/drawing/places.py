@@ -50,9 +50,8 @@ def places_desk(found: Sequence[Drawn], display: Display) -> Desk:
 def grid_marks(columns: int, rows: int, display: Display, config: Config) -> list[Mark]:
     """Return the cells of a grid with their addresses."""
     ground_ = ground(display, Desk((display,)), config)
-    cells = [
-        Cells(Tracks(c, c, columns), Tracks(r, r, rows)) for r in range(1, rows + 1) for c in range(1, columns + 1)
-    ]
+    addresses = ((column, row) for row in range(1, rows + 1) for column in range(1, columns + 1))
+    cells = [Cells(Tracks(column, column, columns), Tracks(row, row, rows)) for column, row in addresses]
     return [Mark(frame_of(cell, ground_), str(cell).split()[1]) for cell in cells]
 
 

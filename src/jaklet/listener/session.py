@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Desk, Focus, Launch
+from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import REST, Hearing, Keymap, State
@@ -26,7 +26,7 @@ FOCUSING: Final = frozenset({"go", "launch", "focus"})
 class Running:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
-    `focusing`: all it still does is to see that a window gets the focus.
+    `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
     """
 
     keys: Keys
@@ -35,6 +35,7 @@ class Running:
     until: float = NEVER
     launching: set[str] = field(default_factory=set)
     focusing: bool = False
+    moving: set[int] = field(default_factory=set)
 
 
 class Held(NamedTuple):
@@ -225,6 +226,10 @@ class Session:
                 self._end(running, Outcome(False, fault.message))
                 return
             running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
+            moved = {change.window for change in ask.changes if isinstance(change, Move | Reshape)}
+            if moved:
+                running.moving |= moved
+                self._leave_to(running)
             if any(isinstance(change, Focus) for change in ask.changes):
                 self._give_way(running)
                 running.focusing = running.action.verb in FOCUSING
@@ -233,6 +238,12 @@ class Session:
         """End the tasks that still look after the focus of another window: they would take it back."""
         for running in [other for other in self._running if other.focusing and other is not later]:
             self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
+
+    def _leave_to(self, later: Running) -> None:
+        """End the tasks that have moved only windows which a later one moves now: they would move them back."""
+        for running in [other for other in self._running if other is not later and other.moving]:
+            if running.moving <= later.moving and not running.launching:
+                self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()

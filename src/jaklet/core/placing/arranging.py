@@ -1,18 +1,33 @@
-"""Giving several windows their frames at once, and what is said of it."""
+"""Giving windows their frames, learning what they take instead, and what is said of it."""
 
 from collections.abc import Callable, Generator, Mapping
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Move, Window
-from jaklet.core.geometry import Rect, SizeLimits
-from jaklet.core.placing.windows import placing
+from jaklet.core.geometry import Insets, Rect, SizeLimits
 from jaklet.core.ports import Moment
-from jaklet.core.tasks import Ask, Context, reach
+from jaklet.core.tasks import Ask, Context, Goal, reach
 from jaklet.core.telling import refusal_told, window_name
 
-Learned = Mapping[int, SizeLimits]  # the one size that windows keep which were asked for another, by their ids
-ROUNDS = 2  # an arrangement is planned again, once, around windows that did not take what their hints promise
+ROUNDS: Final = (
+    3  # an arrangement is planned again around what was learned: first where windows stand, then their sizes
+)
+
+
+class Lesson(NamedTuple):
+    """What was learned of a window that did not take the frame it was asked to.
+
+    `limits`: it keeps the one size that it has. `kept_in`: the window manager lets no part of it off its display, its
+    invisible shadow included.
+    """
+
+    limits: SizeLimits | None = None
+    kept_in: bool = False
+
+
+Learned = Mapping[int, Lesson]  # by the windows' ids
+NOTHING: Final = Lesson()
 
 
 class Frames(NamedTuple):
@@ -31,47 +46,78 @@ class Arranged(NamedTuple):
     asked: bool
 
 
-def frames_goal(frames: Mapping[int, Rect]) -> Callable[[Desk], tuple[Change, ...]]:
-    """Return the goal that windows have these frames."""
-
-    def goal(desk: Desk) -> tuple[Change, ...]:
-        known = desk.by_id
-        return tuple(change for wid, frame in frames.items() if wid in known for change in placing(known[wid], frame))
-
-    return goal
+Plan = Callable[[Learned, Desk], Frames]
+Needed = Callable[[Desk, Mapping[int, Rect]], tuple[Change, ...]]
 
 
-def arrange(plan: Callable[[Learned], Frames], context: Context, moment: Moment) -> Generator[Ask, Moment, Arranged]:
-    """Give the windows of a plan their frames. What a window took instead is learnt, and the rest planned around it."""
-    learned: dict[int, SizeLimits] = {}
+def as_now(window: Window, desk: Desk) -> Window:
+    """Return a window as it was, with the frame around it and the limits that it has now."""
+    now = desk.by_id.get(window.id, window)
+    return window._replace(border=now.border, limits=now.limits)
+
+
+def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Generator[Ask, Moment, Arranged]:
+    """Give the windows of a plan their frames. What a window took instead is learned, and the rest planned around it.
+
+    `needed`: what it still takes for windows to have these frames.
+    """
+    learned: dict[int, Lesson] = {}
     notes: tuple[str, ...] = ()
     asked = False
+    planned = plan(learned, moment.desk)
     for _ in range(ROUNDS):
-        planned = plan(learned)
-        moment, refused, more = yield from reach(frames_goal(planned.frames), moment)
+        moment, refused, more = yield from reach(_goal(needed, planned.frames), moment, lasting=True)
         asked |= more
-        new = [
-            window
-            for change in refused
-            if isinstance(change, Move)
-            and (window := moment.desk.by_id.get(change.window))
-            and _other_size(change, window)
-            if change.window not in learned
-        ]
-        if not new:
-            break
-        notes += tuple(_kept_its_size(window, moment.desk, context.config) for window in new)
-        for window in new:
-            inside = window.border.inside(window.frame)
-            learned[window.id] = SizeLimits(inside.width, inside.height, inside.width, inside.height)
+        again = plan(learned, moment.desk)
+        # A window that was maximised has another frame around it now, so that other sizes fit.
+        if again.frames == planned.frames:
+            new = _lessons(refused, learned, moment.desk)
+            if not new:
+                break
+            desk = moment.desk
+            notes += tuple(_lesson_told(one, desk.by_id[wid], context.config, desk) for wid, one in new.items())
+            learned |= new
+            again = plan(learned, desk)
+        planned = again
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     return Arranged(moment, refused, (*planned.notes, *notes, *told), asked)
 
 
-def _other_size(change: Move, window: Window) -> bool:
-    return (change.frame.width, change.frame.height) != (window.frame.width, window.frame.height)
+def _goal(needed: Needed, frames: Mapping[int, Rect]) -> Goal:
+    return lambda desk: needed(desk, frames)
 
 
-def _kept_its_size(window: Window, desk: Desk, config: Config) -> str:
-    size = f"{window.frame.width}x{window.frame.height}"
-    return f"{window_name(window, desk, config)} took no other size than {size}; the others stand around it"
+def _lessons(refused: tuple[Change, ...], known: Learned, desk: Desk) -> dict[int, Lesson]:
+    """Return what is new in what was refused."""
+    new = {}
+    for change in refused:
+        window = desk.by_id.get(change.window) if isinstance(change, Move) else None
+        if window is None or not isinstance(change, Move):
+            continue
+        before, wanted, stands = known.get(window.id, NOTHING), change.frame, window.frame
+        if not before.kept_in and shadow_of(window) != Insets() and wanted[:2] != stands[:2]:
+            new[window.id] = before._replace(kept_in=True)
+        elif before.limits is None and wanted[2:] != stands[2:]:
+            inside = window.border.inside(stands)
+            size = inside.width, inside.height
+            new[window.id] = before._replace(limits=SizeLimits(*size, *size))
+    return new
+
+
+def shadow_of(window: Window) -> Insets:
+    """Return how far a window reaches, unseen, beyond what is seen of it."""
+    return Insets(*(max(0, -side) for side in window.border))
+
+
+def kept_in(frame: Rect, window: Window, area: Rect) -> Rect:
+    """Return the part of a frame where all of the window, its shadow included, is within an area."""
+    room = shadow_of(window).inside(area)
+    x, y = max(frame.x, room.x), max(frame.y, room.y)
+    return Rect(x, y, max(1, min(frame.right, room.right) - x), max(1, min(frame.bottom, room.bottom) - y))
+
+
+def _lesson_told(lesson: Lesson, window: Window, config: Config, desk: Desk) -> str:
+    name = window_name(window, desk, config)
+    if lesson.limits is None:
+        return f"the window manager keeps the invisible shadow of {name} on the display, so that it stands further in"
+    return f"{name} took no other size than {window.frame.width}x{window.frame.height}"

@@ -10,7 +10,8 @@ from typing import Final
 
 from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.geometry import Anchor, Rect, settled
-from jaklet.core.placing.arranging import Frames, Learned, arrange
+from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
+from jaklet.core.placing.windows import frames_needed
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Context, Outcome, Task, outcome
@@ -57,11 +58,12 @@ def gather(_action: Action, context: Context, moment: Moment) -> Task:
 def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
     start, config = moment.desk, context.config
 
-    def plan(learned: Learned) -> Frames:
-        known = [w._replace(limits=learned.get(w.id, w.limits)) for w in lost]
+    def plan(learned: Learned, desk: Desk) -> Frames:
+        now = (as_now(window, desk) for window in lost)
+        known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
         return Frames(stepped(known, start))
 
-    done = yield from arrange(plan, context, moment)
+    done = yield from arrange(plan, frames_needed, context, moment)
     desk = done.moment.desk
     names = []
     for window in lost:

@@ -8,10 +8,11 @@ from jaklet.core.assigning import assigned
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Window
 from jaklet.core.geometry import Anchor, Length, Rect, SizeLimits, settled
-from jaklet.core.placing.arranging import Frames, Learned, arrange
+from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.placing.forms import HALF, Ground
 from jaklet.core.placing.grounds import ground, on_display
 from jaklet.core.placing.sharing import Shared, Takes, shared
+from jaklet.core.placing.windows import frames_needed
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Context, Outcome, Task, outcome
@@ -60,14 +61,16 @@ def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Co
     ground_ = ground(display, moment.desk, context.config, alone=len(windows) == 1)
     rows = ordered(windows, way, ground_)
 
-    def plan(learned: Learned) -> Frames:
-        return laid_out(rows, ground_, learned)
+    def plan(learned: Learned, desk: Desk) -> Frames:
+        return laid_out([[as_now(window, desk) for window in row] for row in rows], ground_, learned)
 
-    done = yield from arrange(plan, context, moment)
-    what = f"{counted(len(windows), 'window')} {'shares' if len(windows) == 1 else 'share'}"
+    done = yield from arrange(plan, frames_needed, context, moment)
+    role = context.config.role_of(display)
     shape = f"{counted(len(rows[0]), 'column')} and {counted(len(rows), 'row')}" if way == GRID else way
-    line = f"{what} {context.config.role_of(display)} in {shape}{'' if done.asked else ' already'}"
-    return Outcome(not done.refused, line, done.notes)
+    line = f"{len(windows)} windows share {role} in {shape}"
+    if len(windows) == 1:
+        line = f"{window_name(windows[0], moment.desk, context.config)} has {role} to itself"
+    return Outcome(not done.refused, f"{line}{'' if done.asked else ' already'}", done.notes)
 
 
 def pair(action: Action, context: Context, moment: Moment) -> Task:
@@ -97,10 +100,11 @@ def _share(length: Length, side: str, ground_: Ground) -> Fraction:
 def _paired(
     first: Window, second: Window | None, side: str, share: Fraction, ground_: Ground, context: Context, moment: Moment
 ) -> Task:
-    def plan(learned: Learned) -> Frames:
-        return side_by_side(first, second, side, share, ground_, learned)
+    def plan(learned: Learned, desk: Desk) -> Frames:
+        both = as_now(first, desk), second and as_now(second, desk)
+        return side_by_side(*both, side, share, ground_, learned)
 
-    done = yield from arrange(plan, context, moment)
+    done = yield from arrange(plan, frames_needed, context, moment)
     desk, config = done.moment.desk, context.config
     line = f"{window_name(first, desk, config)} is {_AT[side]}"
     line += f", {window_name(second, desk, config)} {_AT[_OPPOSITE[side]]}" if second else ", and the rest is free"
@@ -136,7 +140,7 @@ def side_by_side(
         if upright:
             cell = Rect(room.x, room.y + stretch.start, across, stretch.size)
             anchor = Anchor(0, far)
-        frames[sharer.window.id] = settled(cell, sharer.window.border, sharer.limits, anchor)
+        frames[sharer.window.id] = _fitted(cell, sharer, anchor, ground_.area, learned)
     if second and row.stretches[1].start + row.stretches[1].size < along and not row.lacking:
         frames[sharers[1].window.id] = _at_far_edge(frames[sharers[1].window.id], room, upright)
     frames.pop(0, None)
@@ -158,7 +162,14 @@ def _taking(sharer: Sharer, across: int, upright: bool) -> Takes:
 
 
 def _sharer(window: Window, learned: Learned) -> Sharer:
-    return Sharer(window, learned.get(window.id, window.limits))
+    return Sharer(window, learned.get(window.id, NOTHING).limits or window.limits)
+
+
+def _fitted(cell: Rect, sharer: Sharer, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
+    """Return the frame that a window takes of its cell."""
+    if learned.get(sharer.window.id, NOTHING).kept_in:
+        cell = kept_in(cell, sharer.window, area)
+    return settled(cell, sharer.window.border, sharer.limits, anchor)
 
 
 def _room(ground_: Ground) -> Rect:
@@ -246,7 +257,7 @@ def _all(offered: int) -> int:
     return offered
 
 
-def laid_out(rows: Rows, ground_: Ground, learned: Learned) -> Frames:
+def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned) -> Frames:
     """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it."""
     room, gap = _room(ground_), ground_.gap
     sharers = [[_sharer(window, learned) for window in row] for row in rows]
@@ -259,7 +270,7 @@ def laid_out(rows: Rows, ground_: Ground, learned: Learned) -> Frames:
         notes += _lacking(across, "wide")
         for one, its in zip(row, across.stretches, strict=True):
             cell = Rect(room.x + its.start, room.y + stretch.start, its.size, stretch.size)
-            frames[one.window.id] = settled(cell, one.window.border, one.limits, Anchor())
+            frames[one.window.id] = _fitted(cell, one, Anchor(), ground_.area, learned)
     return Frames(frames, tuple(dict.fromkeys(notes)))
 
 

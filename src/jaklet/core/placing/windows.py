@@ -1,8 +1,11 @@
 """The action `place`, and what all placing shares: which window is meant, and the frame that it takes of a place."""
 
+from collections.abc import Mapping
+
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Display, Move, Reshape, Reveal, Shape, Window
 from jaklet.core.geometry import Rect, settled
+from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.placing.forms import At, Form, Named, Same, frame_of
 from jaklet.core.placing.grounds import ground_of
 from jaklet.core.placing.places import Place, resolved
@@ -106,19 +109,40 @@ def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> T
     if isinstance(place.form, Same):
         place = place._replace(form=form_elsewhere(window, display, start, config))
     place = place._replace(display=config.role_of(display))  # it stays that one, wherever the window comes to stand
-    first = goal_frame(window, place, config, start)
+    return _placed(window, place, display, told if told.startswith("at ") else f"at {told}", context, moment)
 
-    def goal(desk: Desk) -> tuple[Change, ...]:
-        now = desk.by_id.get(window.id)
-        frame = first if desk is start or now is None else goal_frame(now, place, config, desk)
-        return placing(now, frame) if now and frame else ()
 
-    return done(goal, window, context, moment, told if told.startswith("at ") else f"at {told}")
+def _placed(window: Window, place: Place, display: Display, told: str, context: Context, moment: Moment) -> Task:
+    config, start = context.config, moment.desk
+
+    def plan(learned: Learned, desk: Desk) -> Frames:
+        now = as_now(window, desk)
+        lesson = learned.get(window.id, NOTHING)
+        form = place.form_on(config.role_of(display))
+        frame = frame_of(form, ground_of(window, display, start, config))
+        if lesson.kept_in:
+            frame = kept_in(frame, now, display.work)
+        return Frames({window.id: settled(frame, now.border, lesson.limits or now.limits, form.anchor)})
+
+    end = yield from arrange(plan, frames_needed, context, moment)
+    desk = end.moment.desk
+    name = window_name(desk.by_id.get(window.id, window), desk, config)
+    if window.id not in desk.by_id:
+        return Outcome(False, f"{name} closed meanwhile")
+    if end.notes:
+        return Outcome(False, f"{name} is as near to {told.removeprefix('at ')} as it goes", end.notes)
+    return Outcome(True, f"{name} is {told}{'' if end.asked else ' already'}")
+
+
+def frames_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
+    """Return what it still takes for windows to have these frames."""
+    known = desk.by_id
+    return tuple(change for wid, frame in frames.items() if wid in known for change in placing(known[wid], frame))
 
 
 def done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
     """Reach a goal about one window, and say how it ended."""
-    moment, refused, asked = yield from reach(goal, moment)
+    moment, refused, asked = yield from reach(goal, moment, lasting=True)
     name = window_name(window, moment.desk, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)

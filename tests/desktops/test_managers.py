@@ -1,0 +1,257 @@
+"""Placing on real servers: three stock window managers, one to three unequal monitors, and windows of every temper.
+
+The expected frames are worked out here, with whole numbers and fractions, and what is seen is read with `xwininfo`.
+"""
+
+from collections.abc import Iterator
+from fractions import Fraction
+from pathlib import Path
+from typing import NamedTuple
+
+import pytest
+
+from jaklet.core.config import Config, Settings
+from jaklet.core.geometry import Length
+from jaklet.core.tasks import Context, Outcome
+from jaklet.core.verbs import begin, parse_action
+from jaklet.desktops.drive import run
+from jaklet.desktops.history import Steps
+from jaklet.desktops.x11 import connect
+from jaklet.desktops.x11.desktop import X11Desktop
+from tests.core.test_recall import Shelf
+from tests.xserver import MANAGERS, XORG, Head, XServer, until, with_heads
+
+HEADS = (Head(0, 0, 1920, 1080), Head(1920, 300, 1280, 1024), Head(3200, 0, 1080, 1700))
+GAP = 6
+BARS = ("top 30 0 1919", "bottom 416 2000 2700")  # on the first, from edge to edge; on the second, a part of its edge
+TOP, BOTTOM = 30, 40  # what that leaves: a strut counts from the edge of the whole screen, here 1700 high
+QUICK = {("metacity", 3), ("marco", 2), ("xfwm4", 2)}
+GRID = [(manager, heads) for manager in MANAGERS for heads in (1, 2, 3)]
+CASES = [
+    pytest.param(case, marks=() if case in QUICK else pytest.mark.slow, id=f"{case[0]}-{case[1]}") for case in GRID
+]
+
+pytestmark = pytest.mark.skipif(not XORG.exists(), reason="needs Xorg with the dummy driver: xserver-xorg-video-dummy")
+
+
+class Desk(NamedTuple):
+    """A server with windows on it, and Jaklet's hand on them."""
+
+    manager: str
+    x: XServer
+    heads: int
+    desktop: X11Desktop
+    history: Steps
+
+    def act(self, sentence: str, gap: int = 0) -> Outcome:
+        """Do one action."""
+        config = Config(Settings(gap=Length(None, gap)))
+        context = Context(config, Shelf(), history=self.history)
+        self.desktop.wait(0)
+        return run(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
+
+    def focus(self, cls: str) -> None:
+        """Go to a window of a class."""
+        assert self.act(f"focus window {self.x.of_class(cls)[0]}").done
+
+    def work(self, head: int) -> tuple[int, int, int, int]:
+        """Return left, top, right and bottom of a work area."""
+        x, y, width, height = HEADS[head]
+        lower = BOTTOM if head == 1 and self.heads == 3 else 0
+        return x, y + (TOP if head == 0 else 0), x + width, y + height - lower
+
+
+@pytest.fixture(scope="module", params=CASES)
+def server(
+    request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[tuple[str, int, XServer]]:
+    manager, heads = request.param
+    with with_heads(manager, HEADS[:heads], tmp_path_factory.mktemp("xorg")) as x:
+        x.open("Bar", "--bar", BARS[0])
+        if heads == 3:
+            x.open("Shelf", "--bar", BARS[1])
+        yield manager, heads, x
+
+
+@pytest.fixture
+def desk(server: tuple[str, int, XServer], tmp_path: Path) -> Iterator[Desk]:
+    manager, heads, x = server
+    desktop = connect(x.display)
+    assert isinstance(desktop, X11Desktop)
+    yield Desk(manager, x, heads, desktop, Steps(lambda: tmp_path, desktop.identity()))
+    desktop.close()
+    for wid in x.ids():
+        if x.cls(wid) not in ("Bar", "Shelf"):
+            x.kill(wid)
+    until(lambda: {x.cls(wid) for wid in x.ids()} <= {"Bar", "Shelf"}, "an empty desk")
+
+
+def edge(low: int, high: int, share: Fraction) -> int:
+    """Return where a share of a stretch ends, rounded half up."""
+    return low + (2 * share.numerator * (high - low) + share.denominator) // (2 * share.denominator)
+
+
+def box(
+    area: tuple[int, int, int, int], left: Fraction, top: Fraction, right: Fraction, bottom: Fraction, gap: int = 0
+) -> tuple[int, ...]:
+    """Return the frame between shares of an area: x, y, width, height. The gap comes off as the manual says."""
+    x, y, far, low = area
+    inner = (x + gap, y + gap, far, low)
+    a, b = edge(inner[0], inner[2], left), edge(inner[1], inner[3], top)
+    return a, b, edge(inner[0], inner[2], right) - a - gap, edge(inner[1], inner[3], bottom) - b - gap
+
+
+ZERO, ONE, HALF, THIRD = Fraction(0), Fraction(1), Fraction(1, 2), Fraction(1, 3)
+PLACES = {
+    "full": (ZERO, ZERO, ONE, ONE),
+    "left 2/3": (ZERO, ZERO, 2 * THIRD, ONE),
+    "right 1/3": (2 * THIRD, ZERO, ONE, ONE),
+    "left 1/3 bottom 1/2": (ZERO, HALF, THIRD, ONE),
+    "cells B2:D3 of 6x4": (Fraction(1, 6), Fraction(1, 4), Fraction(4, 6), Fraction(3, 4)),
+}
+
+
+def test_places_are_exact_on_every_display(desk: Desk) -> None:
+    """Decorated, with a shadow of its own, from maximised, fullscreen and minimised; with a gap and without."""
+    x = desk.x
+    x.open("Plain")
+    x.open("Shade", "--shadow", "17")
+    before = ("maximise", "fullscreen", "minimise", "place left 1/2")
+    for i, cls in enumerate(("Plain", "Shade")):
+        wid = x.of_class(cls)[0]
+        for head in range(desk.heads):
+            for k, (place, shares) in enumerate(PLACES.items()):
+                gap = GAP if (k + head) % 2 else 0
+                desk.focus(cls)
+                desk.act(before[(i + head + k) % len(before)])
+                if (i + head + k) % len(before) == 2:
+                    desk.focus(cls)
+                outcome = desk.act(f"place {place} on DUMMY{head}", gap)
+                wanted = box(desk.work(head), *shares, gap)
+                seen = x.see(wid).frame
+                if outcome.done:
+                    assert seen == wanted, (cls, place, head, gap)
+                    continue
+                # The one deviation there is: marco lets no invisible shadow off a display, and the report says so.
+                assert (desk.manager, cls) == ("marco", "Shade"), (outcome, seen, wanted)
+                assert any("invisible shadow" in line for line in outcome.more), outcome
+                assert all(abs(a - b) <= 34 for a, b in zip(seen, wanted, strict=True)), (seen, wanted)
+
+
+def test_windows_with_limits_stand_at_the_named_edge(desk: Desk) -> None:
+    x = desk.x
+    x.open("Steps", "--step", "9x17", "--least", "90x51", "--size", "720x408")
+    x.open("Fixed", "--size", "640x480", "--least", "640x480", "--most", "640x480")
+    for head in range(desk.heads):
+        left, top, right, bottom = desk.work(head)
+        assert desk.act(f"focus window {x.of_class('Steps')[0]}").done
+        assert desk.act(f"place right 1/3 bottom 1/2 on DUMMY{head}").done
+        frame = x.frame("Steps")
+        wanted = box((left, top, right, bottom), 2 * THIRD, HALF, ONE, ONE)
+        assert (frame[0] + frame[2], frame[1] + frame[3]) == (right, bottom)
+        assert 0 <= wanted[2] - frame[2] < 9
+        assert 0 <= wanted[3] - frame[3] < 17
+        desk.focus("Fixed")
+        assert desk.act(f"place right 1/3 on DUMMY{head}").done
+        frame = x.frame("Fixed")
+        assert (frame[0] + frame[2], frame[1]) == (right, top)
+
+
+def test_a_window_that_refuses_is_read_back_and_reported(desk: Desk) -> None:
+    x = desk.x
+    x.open("Mule", "--stubborn", "--size", "500x400")
+    x.open("Plain")
+    desk.focus("Mule")
+    outcome = desk.act("place right 1/2 on DUMMY0")
+    _, top, right, _ = desk.work(0)
+    frame = x.frame("Mule")
+    assert not outcome.done
+    assert f"Mule (Mule) took no other size than {frame[2]}x{frame[3]}" in outcome.more
+    assert (frame[0] + frame[2], frame[1]) == (right, top)
+    desk.focus("Plain")
+    desk.act("place full on DUMMY0")
+    desk.focus("Mule")
+    outcome = desk.act("pair left")
+    mule, plain = x.frame("Mule"), x.frame("Plain")
+    assert mule[0] == desk.work(0)[0]
+    assert (mule[0] + mule[2], right) == (plain[0], plain[0] + plain[2])  # what it does not take, the other has
+    assert any("took no other size" in line for line in outcome.more)
+
+
+def test_pair_and_spread_cover_a_display_exactly(desk: Desk) -> None:
+    x = desk.x
+    names = ("One", "Two", "Three", "Four", "Five")
+    for name in names:
+        x.open(name)
+    for head in range(desk.heads):
+        area = desk.work(head)
+        for name in names:
+            desk.focus(name)
+            assert desk.act(f"place centre 40% x 40% on DUMMY{head}").done
+        assert desk.act("pair left 2/3", GAP).done
+        assert x.frame("Five") == box(area, ZERO, ZERO, 2 * THIRD, ONE, GAP)
+        assert x.frame("Four") == box(area, 2 * THIRD, ZERO, ONE, ONE, GAP)
+        for way, gap in (("columns", 0), ("rows", GAP), ("grid", GAP)):
+            assert desk.act(f"spread {way} on DUMMY{head}", gap).done
+            frames = sorted(x.frame(name) for name in names)
+            if way == "columns":
+                wanted = [box(area, Fraction(i, 5), ZERO, Fraction(i + 1, 5), ONE, gap) for i in range(5)]
+            elif way == "rows":
+                wanted = [box(area, ZERO, Fraction(i, 5), ONE, Fraction(i + 1, 5), gap) for i in range(5)]
+            else:
+                assert desk.act(f"spread grid on DUMMY{head}", gap).line.endswith("already")
+                free = (area[2] - area[0]) * (area[3] - area[1]) - sum((w + gap) * (h + gap) for _, _, w, h in frames)
+                edges = 2 * gap * (area[2] - area[0] + area[3] - area[1])
+                assert 0 <= free <= edges  # no hole: what is left is the rim
+                continue
+            assert frames == sorted(wanted)
+
+
+def test_swap_send_and_undo(desk: Desk) -> None:
+    x = desk.x
+    x.open("East")
+    x.open("West")
+    desk.focus("East")
+    desk.act("place left 1/3 on DUMMY0")
+    desk.focus("West")
+    desk.act("place right 2/3 on DUMMY0")
+    first, second = x.frame("East"), x.frame("West")
+    assert desk.act("swap left").done
+    assert (x.frame("East"), x.frame("West")) == (second, first)
+    last = desk.heads - 1
+    assert desk.act(f"send to display DUMMY{last}").done
+    assert x.frame("West") == box(desk.work(last), ZERO, ZERO, THIRD, ONE)
+    assert desk.act("maximise").done
+    states = x.see(x.of_class("West")[0]).states
+    assert states == {"MAXIMIZED_HORZ", "MAXIMIZED_VERT"}
+    for _ in range(2 if desk.heads == 1 else 3):  # with one display, sending changed nothing
+        assert desk.act("undo").done
+    assert (x.frame("East"), x.frame("West")) == (first, second)
+
+
+def test_a_lost_window_is_gathered_at_its_size(desk: Desk) -> None:
+    x = desk.x
+    x.open("Plain", "--size", "600x400")
+    x.open("Other", "--size", "500x300")
+    names = ("Plain", "Other")
+    sizes = {name: x.frame(name)[2:] for name in names}
+    for name in names:
+        x.shove(x.of_class(name)[0], -5000, -5000)
+    assert not any(_reachable(desk, x.frame(name)) for name in names)
+    fresh = connect(x.display)  # no manager tells of a window that was moved behind its back
+    outcome = desk._replace(desktop=fresh).act("gather")
+    fresh.close()
+    assert outcome.done, outcome
+    frames = {name: x.frame(name) for name in names}
+    assert {name: frame[2:] for name, frame in frames.items()} == sizes
+    assert all(_reachable(desk, frame) for frame in frames.values())
+    assert len({frame[:2] for frame in frames.values()}) == 2
+
+
+def _reachable(desk: Desk, frame: tuple[int, ...]) -> bool:
+    x, y, width, _ = frame
+    for head in range(desk.heads):
+        left, top, right, bottom = desk.work(head)
+        if min(x + width, right) - max(x, left) >= 48 and top <= y <= bottom - 12:
+            return True
+    return False
