@@ -139,8 +139,9 @@ def put_back(step: Step, desk: Desk) -> tuple[Change, ...]:
             changes += _back(was, window, desk)
     if step.workspace is not None and desk.workspace != step.workspace:
         changes.append(Show(step.workspace))
-    if step.active in desk.by_id and desk.active != step.active:
-        changes.append(Focus(step.active or 0))
+    active = desk.by_id.get(step.active) if step.active is not None else None
+    if active and desk.active != active.id and not active.minimised:
+        changes.append(Focus(active.id))
     order = tuple(wid for wid in step.stacking if wid in desk.by_id)
     if not _ordered(order, desk):
         changes.append(Stack(order))

@@ -49,7 +49,16 @@ def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Frac
             fixed |= zip(free, taken, strict=True)
             break
         fixed |= settled
-    return _in_a_row([fixed[i] for i in range(len(takes))], length, gap)
+    sizes = [fixed[i] for i in range(len(takes))]
+    left = length + gap - sum(sizes) - gap * len(sizes)
+    for i in range(len(sizes)):  # a few pixels that steps have left over: whoever can take them has them
+        if left <= 0:
+            break
+        more = takes[i](sizes[i] + left)
+        if sizes[i] < more <= sizes[i] + left:
+            left -= more - sizes[i]
+            sizes[i] = more
+    return _in_a_row(sizes, length, gap)
 
 
 def _offered(length: int, gap: int, weights: Sequence[Fraction]) -> list[int]:

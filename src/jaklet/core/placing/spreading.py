@@ -20,6 +20,7 @@ from jaklet.core.telling import window_name
 from jaklet.core.words import counted
 
 COLUMNS, ROWS, GRID = "columns", "rows", "grid"
+UNEVEN: Final = 1.25
 UPRIGHT: Final = ("up", "down")
 EXACT: Final = 16  # windows up to which the order that moves them least is worked out and not only approached
 Rows = tuple[tuple[Window, ...], ...]
@@ -188,15 +189,19 @@ def _lacking(row: Shared, word: str) -> tuple[str, ...]:
 
 
 def row_lengths(count: int, way: str, room: Rect) -> list[int]:
-    """Return how many windows stand in each row. A grid's cells are as near to a square as can be."""
+    """Return how many windows stand in each row.
+
+    A grid's cells are as near to squares as can be; rows of unequal length have to be better by `UNEVEN`.
+    """
     if way == COLUMNS:
         return [count]
     if way == ROWS:
         return [1] * count
 
-    def out_of_square(rows: int) -> int:
-        columns = -(-count // rows)
-        return abs(room.width * rows - room.height * columns) * 1000 // (rows * columns)
+    def out_of_square(rows: int) -> float:
+        high, lengths = room.height / rows, {count // rows, -(-count // rows)}
+        worst = max(max(room.width / length / high, high * length / room.width) for length in lengths)
+        return worst * (UNEVEN if len(lengths) > 1 else 1)
 
     rows = min(range(1, count + 1), key=out_of_square)
     full, over = divmod(count, rows)
