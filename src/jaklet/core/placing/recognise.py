@@ -68,8 +68,12 @@ def recognised(
         return near and settled(whole, border, limits, form.anchor) == frame
 
     for name, place in names.items():
-        form = place.form_on(display)
-        if place.display in (None, display) and not isinstance(form, Named | Same):
+        form = place.form
+        if (
+            display not in dict(place.varied)
+            and place.display in (None, display)
+            and not isinstance(form, Named | Same)
+        ):
             whole = frame_of(form, ground)
             if whole == frame or nearly_fills(whole, form):
                 return Named(name)
