@@ -11,6 +11,8 @@ from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 from jaklet.core.errors import DeskError, SentenceError, UsageError
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from jaklet.core.config import Config
     from jaklet.core.desk import Desk, Display
     from jaklet.core.placing.places import Place
@@ -65,7 +67,7 @@ def draw(
     Example: jaklet place draw --grid 6x4 "cells B2:D3 of 6x4"
     """
     from jaklet.cli.opening import opened_or_bare
-    from jaklet.drawing.places import drawn, grid_marks, places_data, places_desk, places_text
+    from jaklet.drawing.places import drawn, grid_marks, places_data, places_desk, places_names, places_text
 
     known = opened_or_bare(config, desk)
     display = _display(on, size, desk, known)
@@ -81,14 +83,20 @@ def draw(
     else:
         terminal.say(places_text(found, display, known, marks, terminal.columns(), terminal.ink_for()))
     if picture:
-        write_picture(places_desk(found, display), known, picture, marks)
+        write_picture(places_desk(found, display), known, picture, marks, places_names(found))
 
 
-def write_picture(desk: "Desk", config: "Config", path: str, marks: "list[Mark] | None" = None) -> None:
+def write_picture(
+    desk: "Desk",
+    config: "Config",
+    path: str,
+    marks: "list[Mark] | None" = None,
+    names: "Mapping[int, str] | None" = None,
+) -> None:
     """Write a picture of a desk, and say where it is."""
     from jaklet.drawing.pictures import draw_picture
 
-    draw_picture(desk, config, Path(path), marks or ())
+    draw_picture(desk, config, Path(path), marks or (), names)
     terminal.warn(f"the picture is in {path}")
 
 

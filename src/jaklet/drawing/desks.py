@@ -3,7 +3,7 @@
 A character cell is taken to be twice as high as it is wide.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.config import Config
@@ -82,8 +82,16 @@ class _Scale:
         return self.top + min(max(round(inside), 0), self.rows)
 
 
-def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN, marks: Sequence[Mark] = ()) -> str:
-    """Return the displays with the windows in view that are within reach. The numbers are those of `desk_rows`."""
+def draw_desk(
+    desk: Desk,
+    config: Config,
+    columns: int,
+    ink: Ink = PLAIN,
+    marks: Sequence[Mark] = (),
+    names: Mapping[int, str] | None = None,
+) -> str:
+    """Return the displays with the windows in view that are within reach; by default named and numbered as listed."""
+    names = window_names(desk, config) if names is None else names
     bounds = bounds_of([display.rect for display in desk.displays])
     frames = 2 * len({display.rect.x for display in desk.displays})
     per_pixel = (max(columns, MIN_COLUMNS) - frames) / bounds.width
@@ -92,21 +100,22 @@ def draw_desk(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN, marks:
     canvas = Canvas(max(columns, MIN_COLUMNS), height)
     for display in desk.displays:
         _draw_display(canvas, scales[display.name], display, config)
-    numbers = {window.id: number for number, window in enumerate(listed_windows(desk), 1)}
     for wid in desk.stacking:
         window = desk.by_id.get(wid)
         if window and desk.in_view(window) and not is_lost(window, desk.displays):
             scale = scales[desk.display_of(window.frame).name]
-            label = number_and_name(numbers[wid], window, desk, config)
-            _draw_window(canvas, scale, window, label, wid == desk.active)
+            _draw_window(canvas, scale, window, names[wid], wid == desk.active)
     for mark in marks:
         _draw_mark(canvas, scales[desk.display_of(mark.frame).name], mark)
     return canvas.text(ink)
 
 
-def number_and_name(number: int, window: Window, desk: Desk, config: Config) -> str:
-    """Return what stands on a drawn window."""
-    return f"{number} {printable(config.claims.app_of(window, desk) or window.cls or 'window')}"
+def window_names(desk: Desk, config: Config) -> Mapping[int, str]:
+    """Return what stands on drawn windows, by their ids: the number that each is listed under, and its name."""
+    return {
+        window.id: f"{number} {printable(config.claims.app_of(window, desk) or window.cls or 'window')}"
+        for number, window in enumerate(listed_windows(desk), 1)
+    }
 
 
 def _draw_mark(canvas: Canvas, scale: _Scale, mark: Mark) -> None:

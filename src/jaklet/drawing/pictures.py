@@ -3,7 +3,7 @@
 Pillow draws it; it is loaded here and nowhere else.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -13,7 +13,7 @@ from jaklet.core.errors import JakletError
 from jaklet.core.geometry import Rect
 from jaklet.core.placing.lost import is_lost
 from jaklet.core.words import printable
-from jaklet.drawing.desks import Mark, bounds_of, listed_windows, number_and_name
+from jaklet.drawing.desks import Mark, bounds_of, window_names
 
 if TYPE_CHECKING:
     from PIL.ImageDraw import ImageDraw
@@ -27,7 +27,9 @@ LOST: Final = "#b3261e"
 FILLS: Final = ("#2f6f8f", "#8a5a2b", "#3f7d5a", "#6b4f8a", "#a0522d", "#4f6a2b", "#8f3f5e", "#35638f")
 
 
-def draw_picture(desk: Desk, config: Config, path: Path, marks: Sequence[Mark] = ()) -> None:
+def draw_picture(
+    desk: Desk, config: Config, path: Path, marks: Sequence[Mark] = (), names: Mapping[int, str] | None = None
+) -> None:
     """Write a picture of a desk, in the format that the file's name ends in; raises `JakletError`."""
     try:
         from PIL import Image, ImageDraw, ImageFont
@@ -40,7 +42,7 @@ def draw_picture(desk: Desk, config: Config, path: Path, marks: Sequence[Mark] =
     brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
     for display in desk.displays:
         brush.display(display, config)
-    names = {w.id: number_and_name(i, w, desk, config) for i, w in enumerate(listed_windows(desk), 1)}
+    names = window_names(desk, config) if names is None else names
     for order, wid in enumerate(desk.stacking):
         window = desk.by_id.get(wid)
         if window and desk.in_view(window):
@@ -108,9 +110,9 @@ class _Brush:
         y = top + 6
         for text, font in lines:
             text = self._cut(text, font, right - left - 14)
-            if y + 16 < bottom and text:
+            if text and y + 16 < bottom:
                 self._draw.text((left + 8, y), text, fill="white", font=font)
-            y += 19
+                y += 19
 
     def mark(self, mark: Mark) -> None:
         """Draw the outline of a cell and its address."""

@@ -39,12 +39,14 @@ def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config)
 
 def places_desk(found: Sequence[Drawn], display: Display) -> Desk:
     """Return a desk with a window at each place, the small ones over the large."""
-    windows = tuple(
-        Window(i, cls=one.name or one.place, title=one.place if one.name else "", frame=one.frame)
-        for i, one in enumerate(found, 1)
-    )
+    windows = tuple(Window(i, title=one.place if one.name else "", frame=one.frame) for i, one in enumerate(found, 1))
     order = sorted(windows, key=lambda window: -window.frame.width * window.frame.height)
     return Desk((display,), windows, tuple(window.id for window in order), tuple(window.id for window in windows))
+
+
+def places_names(found: Sequence[Drawn]) -> Mapping[int, str]:
+    """Return what stands on the windows of such a desk."""
+    return {i: f"{i} {one.name or one.place}" for i, one in enumerate(found, 1)}
 
 
 def grid_marks(columns: int, rows: int, display: Display, config: Config) -> list[Mark]:
@@ -59,7 +61,11 @@ def places_text(
     found: Sequence[Drawn], display: Display, config: Config, marks: Sequence[Mark], columns: int, ink: Ink = PLAIN
 ) -> str:
     """Return the drawing, and a table of the frames."""
-    parts = [draw_desk(places_desk(found, display), Config(displays=config.displays), columns, ink, marks)]
+    parts = [
+        draw_desk(
+            places_desk(found, display), Config(displays=config.displays), columns, ink, marks, places_names(found)
+        )
+    ]
     work = display.work
     rows = [
         (
