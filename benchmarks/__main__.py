@@ -7,7 +7,7 @@ from pathlib import Path
 
 from tests.xserver import running
 
-from benchmarks import checking, going, keys, picking, recalls, startup
+from benchmarks import checking, going, keys, picking, placing, recalls, startup
 from benchmarks.measure import table
 
 README = Path(__file__).with_name("README.md")
@@ -23,6 +23,8 @@ def main() -> None:
     rows += checking.rows()
     print("picking …", file=sys.stderr)
     rows += picking.rows()
+    print("planning …", file=sys.stderr)
+    rows += placing.planning()
     with running() as x:
         print("going …", file=sys.stderr)
         rows += going.rows(x)
@@ -30,6 +32,8 @@ def main() -> None:
         rows += keys.rows(x)
         print("recalls …", file=sys.stderr)
         rows += recalls.rows(x)
+        print("placing …", file=sys.stderr)
+        rows += placing.rows(x)
     report = table(sorted(rows, key=lambda row: row.name[:3]))
     machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
     print(f"{machine}\n\n{report}")

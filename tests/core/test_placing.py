@@ -62,8 +62,7 @@ class World:
     def open(self, **seen: object) -> int:
         frame = seen.pop("frame", None)
         assert frame is None or isinstance(frame, Rect)
-        wid = self.room.add(PLAIN, frame, None, **seen)
-        return wid
+        return self.room.add(PLAIN, frame, None, **seen)
 
     def act(self, sentence: str) -> Outcome:
         context = Context(self.config, Shelf(), history=self.history)
@@ -218,10 +217,11 @@ grounds = st.builds(
     Ground, st.builds(Rect, st.integers(-900, 900), st.integers(-900, 900), st.integers(300, 4000), st.integers(300, 3000)),
     st.integers(0, 12), st.integers(0, 20),
 )  # fmt: skip
+BARE = Insets()
 ways = st.sampled_from(["columns", "rows", "grid"])
 
 
-def _windows(number: int, limit: SizeLimits = NO_LIMITS, border: Insets = Insets()) -> list[Window]:
+def _windows(number: int, limit: SizeLimits = NO_LIMITS, border: Insets = BARE) -> list[Window]:
     return [
         Window(i, frame=Rect(37 * i, 53 * i % 700, 300, 200), limits=limit, border=border) for i in range(1, number + 1)
     ]

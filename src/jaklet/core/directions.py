@@ -74,6 +74,7 @@ class Shown:
         self._height = {window.id: i for i, window in enumerate(self._views)}
 
     def __call__(self, window: Window) -> bool:
+        """Return whether anything of it can be seen."""
         above = self._views[self._height.get(window.id, -1) + 1 :]
         return bool(uncovered(window.frame, (other.frame for other in above)))
 

@@ -45,8 +45,9 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
     try:
         ask = next(task)
         while True:
-            new = _before(ask, moment.desk, context, was)
+            desk = moment.desk
             moment = yield ask
+            new = _before(ask, desk, context, was)  # after the request: no key waits for it
             was |= new
             if not asked.issuperset(kinds := {type(change) for change in ask.changes if type(change) in KEPT}) or new:
                 asked |= kinds

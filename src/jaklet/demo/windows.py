@@ -135,8 +135,8 @@ def _draw(connection: Any, window: int, title: str, colour: int) -> None:
     font, pen = connection.generate_id(), connection.generate_id()
     try:
         core.OpenFontChecked(font, 5, "fixed").check()
-    except xp.NameError:
-        return  # a server without fonts: the title bar says it all
+    except (xp.NameError, xcffib.ConnectionException):
+        return  # a server without fonts, where the title bar says it all; or one that has ended
     core.CreateGC(pen, window, xp.GC.Foreground | xp.GC.Background | xp.GC.Font, [0xFFFFFF, colour, font])
     plain = title.encode("latin-1", "replace")[:255].decode("latin-1")
     core.ImageText8(len(plain), window, pen, 20, 34, plain)

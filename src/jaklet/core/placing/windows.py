@@ -100,38 +100,39 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
 def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> Task:
     """Give a window a place; of several alternatives the next one."""
     config, start = context.config, moment.desk
-    place = chosen(wanted, window, config, start) if wanted.then or isinstance(wanted.form, Named) else wanted
+    walks = bool(wanted.then or (isinstance(wanted.form, Named) and config.places[wanted.form.name].then))
+    place = chosen(wanted, window, config, start) if walks else resolved(wanted, config.places)
     display = display_for(place, window, start, config)
     if display is None:
         there = ", ".join(config.role_of(display) for display in start.displays)
         return outcome(False, f"display {place.display} is not there", f"displays: {there}")
-    told = str(place if len(resolved(wanted, config.places).alternatives) > 1 else wanted)
     if isinstance(place.form, Same):
         place = place._replace(form=form_elsewhere(window, display, start, config))
-    place = place._replace(display=config.role_of(display))  # it stays that one, wherever the window comes to stand
-    return _placed(window, place, display, told if told.startswith("at ") else f"at {told}", context, moment)
+    form = place.form_on(config.role_of(display)) if place.varied else place.form
+    return _placed(window, form, display, place if walks else wanted, context, moment)
 
 
-def _placed(window: Window, place: Place, display: Display, told: str, context: Context, moment: Moment) -> Task:
+def _placed(window: Window, form: Form, display: Display, called: Place, context: Context, moment: Moment) -> Task:
     config, start = context.config, moment.desk
+    whole = frame_of(form, ground_of(window, display, start, config))
 
     def plan(learned: Learned, desk: Desk) -> Frames:
-        now = as_now(window, desk)
+        now = window if desk is start else as_now(window, desk)
         lesson = learned.get(window.id, NOTHING)
-        form = place.form_on(config.role_of(display))
-        frame = frame_of(form, ground_of(window, display, start, config))
+        frame = whole
         if lesson.kept_in:
             frame = kept_in(frame, now, display.work)
         return Frames({window.id: settled(frame, now.border, lesson.limits or now.limits, form.anchor)})
 
     end = yield from arrange(plan, frames_needed, context, moment)
-    desk = end.moment.desk
+    desk, told = end.moment.desk, str(called)
     name = window_name(desk.by_id.get(window.id, window), desk, config)
     if window.id not in desk.by_id:
         return Outcome(False, f"{name} closed meanwhile")
     if end.notes:
-        return Outcome(False, f"{name} is as near to {told.removeprefix('at ')} as it goes", end.notes)
-    return Outcome(True, f"{name} is {told}{'' if end.asked else ' already'}")
+        return Outcome(False, f"{name} is as near to {told} as it goes", end.notes)
+    where = told if told.startswith("at ") else f"at {told}"
+    return Outcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
 
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
