@@ -47,6 +47,45 @@ CASES = {
         "  super+1: recall departures\n  super+2: recall 2\n  super+shift+2: save 2\n  super+3: recall 1\n",
         layouts=(("departures", "layout: departures\nnumber: 1\nwindows:\n- {app: berths, place: reading}\n"),),
     ),
+    "fine: places, gaps, new windows": Case(
+        "settings: {gap: 1%, rim: 4px, no gap when alone: true, workspaces: 4, missing workspaces: refuse}\n"
+        "displays:\n  main: {name: DP-1, gap: 12, rim: 0}\n"
+        "apps:\n  berths: {launch: sh, opens: [place wide, keep above on]}\n"
+        "places:\n  wide: {place: 'left 3/4, cells A1:B2 of 6x4 on main', note: the board, on: {main: full}}\n"
+        "bindings:\n  super+b: go berths\n  super+w: workspace 4\n  super+d: place berths same place on main\n"
+        "  super+x: send berths to display main\n",
+    ),
+    "faults of places, gaps, new windows": Case(
+        "settings: {gap: 50%, rim: -1, missing workspaces: make}\n"
+        "apps:\n  berths: {launch: sh, opens: [go berths, place berths full, plce full, gather]}\n"
+        "places:\n  a: {place: full on pier, on: {wharf: left, b: 'left, right'}}\n  c: same place on pier\n  d: {note: x}\n"
+        "bindings:\n  super+a: place left 1/2 on pier, a\n  super+c: place c\n  super+d: place d, left\n"
+        "  super+w: workspace 99\n  super+x: send to display pier\n  super+p: pair left 1/1\n  super+b: go berths\n",
+        (
+            ("JK108", "1:17", "more than 20%"),
+            ("JK105", "1:27", "a width from 0"),
+            ("JK105", "1:51", "create or refuse"),
+            ("JK312", "3:32", "go cannot be done with a new window"),
+            ("JK312", "3:43", "another app's"),
+            ("JK301", "3:62", "did you mean place"),
+            ("JK312", "3:73", "gather cannot be done"),
+            ("JK304", "5:22", "pier"),
+            ("JK304", "5:33", "wharf"),
+            ("JK304", "5:46", "no display is called 'b'"),
+            ("JK303", "5:50", "one place, and no other display"),
+            ("JK303", "6:6", "another one for each window"),
+            ("JK106", "7:6", "place"),
+            ("JK304", "9:32", "pier"),
+            ("JK301", "12:23", "count from 1"),
+            ("JK304", "13:28", "pier"),
+            ("JK301", "14:22", "nothing would be left"),
+        ),
+    ),
+    "a layout needs one place": Case(
+        APPS + "bindings: {super+b: go berths, super+1: recall bay}\n",
+        (("JK303", "bay.yaml:3:25", "one place for each window"),),
+        layouts=(("bay", "layout: bay\nwindows:\n- {app: berths, place: 'left 1/2, left 1/3'}\n"),),
+    ),
     "empty": Case(""),
     "not YAML": Case(
         "settings: {gap: x\nbindings:\n  super+b: go birth\n\tsuper+c: close\n",
