@@ -31,6 +31,14 @@ def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
     assert len(result.config.bindings) == 24
 
 
+def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None:
+    head = "displays: {main: {name: DP-1}, quay: {name: HDMI-1}}\nbindings: {super+b: go radio, super+c: go charts}\n"
+    places, apps = examples((ROOT / "docs" / "placing.md").read_text())
+    (tmp_path / "jaklet.yaml").write_text(head + places + apps)
+    result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
+    assert [found.cause for found in result.findings if not found.cause.startswith("nothing uses")] == []
+
+
 def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> None:
     *_, layout, tabletop = examples(FILES)
     found: list[Finding] = []
@@ -48,7 +56,8 @@ def _cells(section: str) -> list[str]:
 
 @pytest.mark.parametrize("words", [words for words in _cells("Places") if words not in ("reading", "on quay")])
 def test_every_place_of_the_readme_parses(words: str) -> None:
-    assert str(parse_place(f"{words} on quay")).endswith(" on quay")
+    place = words if words.endswith(" on quay") else f"{words} on quay"
+    assert str(parse_place(place)).endswith(" on quay")
 
 
 @pytest.mark.parametrize("words", _cells("Actions"))
@@ -58,5 +67,8 @@ def test_every_action_of_the_readme_parses(words: str) -> None:
         .replace("PLACE", "left 2/3")
         .replace("NAME", "departures")
         .replace("ACTION", "minimise")
+        .replace("SIDE", "left")
+        .replace("CHORDS", "ctrl+p")
+        .replace("LAYER", "arrange")
     )
     parse_action(re.sub(r"\bN\b", "1", written))

@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple, TypeVar
 
+import pytest
 import xcffib
 import xcffib.xproto as xp
 import xcffib.xtest
@@ -268,6 +269,10 @@ class Head(NamedTuple):
 
 
 XORG = Path("/usr/lib/xorg/Xorg")  # the server itself: the wrapper in front of it wants a console
+_DUMMY = [*Path("/usr/lib/xorg/modules/drivers").glob("dummy_drv.so")]
+NEEDS_OUTPUTS = pytest.mark.skipif(
+    not (XORG.exists() and _DUMMY), reason="needs Xorg with the dummy driver: xserver-xorg-video-dummy"
+)
 _CONFIG = """
 Section "Device"
     Identifier "dummy"

@@ -3,6 +3,7 @@
 The expected frames are worked out here, with whole numbers and fractions, and what is seen is read with `xwininfo`.
 """
 
+import shutil
 from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
@@ -19,7 +20,7 @@ from jaklet.desktops.history import Steps
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 from tests.core.test_recall import Shelf
-from tests.xserver import MANAGERS, XORG, Head, XServer, until, with_heads
+from tests.xserver import MANAGERS, NEEDS_OUTPUTS, Head, XServer, until, with_heads
 
 HEADS = (Head(0, 0, 1920, 1080), Head(1920, 300, 1280, 1024), Head(3200, 0, 1080, 1700))
 GAP = 6
@@ -31,7 +32,7 @@ CASES = [
     pytest.param(case, marks=() if case in QUICK else pytest.mark.slow, id=f"{case[0]}-{case[1]}") for case in GRID
 ]
 
-pytestmark = pytest.mark.skipif(not XORG.exists(), reason="needs Xorg with the dummy driver: xserver-xorg-video-dummy")
+pytestmark = NEEDS_OUTPUTS
 
 
 class Desk(NamedTuple):
@@ -66,6 +67,8 @@ def server(
     request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory
 ) -> Iterator[tuple[str, int, XServer]]:
     manager, heads = request.param
+    if not shutil.which(manager):
+        pytest.skip(f"{manager} is not installed")
     with with_heads(manager, HEADS[:heads], tmp_path_factory.mktemp("xorg")) as x:
         x.open("Bar", "--bar", BARS[0])
         if heads == 3:

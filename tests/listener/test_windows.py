@@ -14,7 +14,7 @@ from jaklet.core.verbs import parse_action
 from tests.conftest import Office
 from tests.listener.test_session import Pressing, Slow
 from tests.listener.test_x11 import Listening
-from tests.xserver import XORG, Head, XServer, until, with_heads
+from tests.xserver import NEEDS_OUTPUTS, Head, XServer, until, with_heads
 
 MAIN = Display("DP-1", Rect(0, 0, 2560, 1440), Rect(0, 40, 2560, 1400), primary=True)
 QUAY = Display("HDMI-1", Rect(2560, 0, 1920, 1080), Rect(2560, 0, 1920, 1080))
@@ -137,7 +137,7 @@ def heads(tmp_path: Path) -> Iterator[XServer]:
         yield x
 
 
-@pytest.mark.skipif(not XORG.exists(), reason="needs Xorg with the dummy driver: xserver-xorg-video-dummy")
+@NEEDS_OUTPUTS
 def test_a_real_display_goes_and_comes_back(heads: XServer, tmp_path: Path) -> None:
     """A new window goes where its app says, a display is unplugged and plugged in again, and its window returns."""
     x, office = heads, Office(tmp_path / "office", heads)

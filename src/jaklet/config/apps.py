@@ -95,13 +95,15 @@ def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
         done = read_done(item, item.spot, f"opens of app {name}", {}, reading)
         if done is None:
             continue
-        if VERBS[done.action.verb].traits & OPENS and not done.action.named("APP"):
+        fitting = VERBS[done.action.verb].traits & OPENS
+        if fitting and not done.action.named("APP"):
             actions.append(done.action)
-        else:
-            verbs = either([verb.name for verb in VERBS.values() if verb.traits & OPENS])
-            problem = "a new window is placed, not another app's" if done.action.named("APP") else ""
-            problem = problem or f"{done.action.verb} cannot be done with a new window"
-            reading.found.append(finding("JK312", item.spot, problem=problem, remedy=f"use {verbs}, without an app"))
+            continue
+        verbs = either([verb.name for verb in VERBS.values() if verb.traits & OPENS])
+        problem = f"{done.action.verb} cannot be done with a new window"
+        if fitting:
+            problem = "it is the new window that is placed, and not another app's"
+        reading.found.append(finding("JK312", item.spot, problem=problem, remedy=f"use {verbs}, without an app"))
     return tuple(actions)
 
 
