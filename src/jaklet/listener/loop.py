@@ -161,8 +161,9 @@ class Listener:
             self._tell(_told(refusal))
 
     def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
-        written = keys_written(keys) or ("opens" if action.refs else action.verb)
-        self._tell(printable(f"{written}: {outcome.line}" if outcome.done else f"{written}: {action}: {outcome.line}"))
+        written = keys_written(keys) or action.verb
+        plain = outcome.done or not keys
+        self._tell(printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}"))
         for line in outcome.more:
             self._tell(f"  {printable(line)}")
 

@@ -18,7 +18,9 @@ from jaklet.core.verbs import begin
 
 NEVER: Final = float("inf")
 RECALL: Final = "recall"
-DISPLAYS: Final = Action("displays", (), "displays")  # what is done for displays that come and go, as no key says it
+# What is done and no key says it.
+OPENS: Final = Action("opens", (), "opens")
+DISPLAYS: Final = Action("displays", (), "displays")
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
@@ -182,7 +184,7 @@ class Session:
             # The window of a recall has its place in the layout.
             app = self.config.claims.app_of(window, now) if actions else None
             if actions and not any(one.action.verb == RECALL and app in one.launching for one in self._running):
-                self._start(Running((), actions[0], opened(window, actions, self._context(), moment)), 0, moment)
+                self._start(Running((), OPENS, opened(window, actions, self._context(), moment)), 0, moment)
 
     def _follow_displays(self, before: Desk, moment: Moment) -> None:
         """Bring in the windows of displays that are gone, and bring back those of displays that are there again."""
