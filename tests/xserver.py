@@ -6,6 +6,7 @@ What the tests judge by is read with `xprop` and `xwininfo`, never through Jakle
 import contextlib
 import os
 import re
+import struct
 import subprocess
 import sys
 import time
@@ -188,6 +189,21 @@ class XServer:
         connection.core.KillClient(int(wid, 16))
         connection.core.GetInputFocus().reply()
         connection.disconnect()
+
+    def tile(self, wid: str) -> None:
+        """Ask the manager to maximise a window upright alone, as it does when it tiles one by itself."""
+        connection = self.connect()
+        core, root = connection.core, connection.setup.roots[0].root
+
+        def atom(name: str) -> int:
+            return int(core.InternAtom(False, len(name), name).reply().atom)
+
+        data = (1, atom("_NET_WM_STATE_MAXIMIZED_VERT"), 0, 2, 0)  # add it; a pager asks
+        event = struct.pack("=BBHII5I", 33, 32, 0, int(wid, 16), atom("_NET_WM_STATE"), *data)
+        core.SendEvent(False, root, xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify, event)
+        core.GetInputFocus().reply()
+        connection.disconnect()
+        until(lambda: self.see(wid).states == {"MAXIMIZED_VERT"}, "a tiled window")
 
     def shove(self, wid: str, x: int, y: int) -> None:
         """Move a window without its manager's knowing."""

@@ -51,18 +51,18 @@ shot apps-explain 'jaklet apps explain "letter to"' 'jaklet apps explain 10'
 DONE=5 shot pick 'jaklet pick all ra'
 mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 cp tabletop.yaml kept.yaml
-shot place-draw 'jaklet place draw "left 2/3" "right 1/3" "centre 40% x 40%"' 'jaklet undo --list'
+shot place-draw 'jaklet place draw "left 2/3" "right 1/3" "centre 40% x 40%"'
 jaklet place draw --grid 6x4 "cells B2:D3 of 6x4" --picture "$out/place-grid.png" >/dev/null
 for app in ledger letters charts; do jaklet act "go $app" >/dev/null; done
 jaklet act "place tides at 300,500 size 700x700" >/dev/null
 jaklet act "place ledger at 1200,120 size 900x700" >/dev/null
 jaklet desk --picture "$out/spread-before.png" >/dev/null
-shot spread 'jaklet desk' 'jaklet act "spread grid"' 'jaklet desk'
+shot spread 'COLUMNS=64 jaklet desk' 'jaklet act "spread grid"' 'COLUMNS=64 jaklet desk'
 jaklet desk --picture "$out/spread-after.png" >/dev/null
 jaklet act "place charts at 9000,50 size 900x600" >/dev/null
 jaklet act "keep letters above" >/dev/null
 jaklet press super+b super+up >/dev/null
-shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo --list'
+shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo'
 mv kept.yaml tabletop.yaml
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
 shot layout-show 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout show arrivals'

@@ -142,6 +142,20 @@ def test_places_are_exact_on_every_display(desk: Desk) -> None:
                 assert all(abs(a - b) <= 34 for a, b in zip(seen, wanted, strict=True)), (seen, wanted)
 
 
+def test_a_window_tiled_by_its_manager_is_taken_out_of_that_first(desk: Desk) -> None:
+    x = desk.x
+    x.open("Plain")
+    desk.focus("Plain")
+    assert desk.act("place left 1/2 top 1/2 on DUMMY0").done
+    x.tile(x.of_class("Plain")[0])
+    tiled = x.frame("Plain")
+    assert desk.act("place right 1/3 bottom 1/2").done
+    assert x.frame("Plain") == box(desk.work(0), 2 * THIRD, HALF, ONE, ONE)
+    assert x.see(x.of_class("Plain")[0]).states == set()
+    assert desk.act("undo").done
+    assert x.frame("Plain") == tiled  # as a window of its own, which no manager holds in place
+
+
 def test_windows_with_limits_stand_at_the_named_edge(desk: Desk) -> None:
     x = desk.x
     x.open("Steps", "--step", "9x17", "--least", "90x51", "--size", "720x408")

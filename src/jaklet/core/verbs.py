@@ -328,7 +328,10 @@ def _read(cursor: Cursor) -> Action:
         return Action(verb.name, refs, " ".join(cursor.text[begins:].split()))
     # A near miss of a known word is most likely what was meant; else the form that got furthest,
     # and of those the last, which is the most general, but not one that only lacks a word of its own.
-    raise max(reversed(faults), key=_telling)
+    worst = max(reversed(faults), key=_telling)
+    if worst.remedy:
+        raise worst
+    raise SentenceError(worst.message, worst.start, worst.end, f"write it like: {usage(verb)}")
 
 
 def _telling(fault: SentenceError) -> tuple[bool, int, bool]:

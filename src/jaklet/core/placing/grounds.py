@@ -29,6 +29,12 @@ def ground_of(window: Window, display: Display, desk: Desk, config: Config) -> G
     return ground(display, desk, config, alone)
 
 
+def no_display(name: str | None, desk: Desk, config: Config) -> tuple[str, str]:
+    """Return what to say of a display that is not there: the fault, and those that are."""
+    there = ", ".join(config.role_of(display) for display in desk.displays)
+    return f"display {name} is not there", f"displays: {there}"
+
+
 def on_display(display: Display, desk: Desk) -> tuple[Window, ...]:
     """Return the windows in view on a display, without dialogs."""
     return tuple(w for w in desk.main_windows if desk.in_view(w) and desk.display_of(w.frame) == display)

@@ -103,7 +103,8 @@ def _parse_sides(cursor: Cursor) -> Form:
         axis, side = SIDES[word]
         if axis in parts:
             message = f"{word} and {parts[axis][0]} are on the same axis"
-            raise SentenceError(message, start, end, "join one of left or right with one of top or bottom")
+            remedy = "join one of left or right with one of top or bottom; alternatives have commas between them"
+            raise SentenceError(message, start, end, remedy)
         bare = cursor.done or cursor.peek() in SIDES or cursor.peek() == "on" or cursor.sees(_COMMA)
         parts[axis] = (side, HALF if bare else parse_length(cursor))
     return Sides(parts.get("across"), parts.get("down"))

@@ -5,12 +5,11 @@ from fractions import Fraction
 from typing import Final, NamedTuple
 
 from jaklet.core.assigning import assigned
-from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Window
 from jaklet.core.geometry import Anchor, Length, Rect, SizeLimits, settled
 from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.placing.forms import HALF, Ground
-from jaklet.core.placing.grounds import ground, on_display
+from jaklet.core.placing.grounds import ground, no_display, on_display
 from jaklet.core.placing.sharing import Shared, Takes, shared
 from jaklet.core.placing.windows import frames_needed
 from jaklet.core.ports import Moment
@@ -42,20 +41,17 @@ def spread(action: Action, context: Context, moment: Moment) -> Task:
     """Let all windows in view on a display share it. Those kept above, and dialogs, stay as they are."""
     desk, config = moment.desk, context.config
     way, named = action.refs[0].name, action.named("DISPLAY")
-    display = _display(named.name if named else None, desk, config)
-    if isinstance(display, str):
-        return outcome(False, display)
+    display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
+    if named:
+        found = config.display(named.name, desk)
+        if found is None:
+            return outcome(False, *no_display(named.name, desk, config))
+        display = found
     windows = tuple(window for window in on_display(display, desk) if not window.above)
     role = config.role_of(display)
     if not windows:
         return outcome(False, f"no window is in view on {role}")
     return _spread(windows, way, display, context, moment)
-
-
-def _display(name: str | None, desk: Desk, config: Config) -> Display | str:
-    if name is None:
-        return desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
-    return config.display(name, desk) or f"display {name} is not there"
 
 
 def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Context, moment: Moment) -> Task:

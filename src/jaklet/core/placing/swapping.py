@@ -6,7 +6,7 @@ from jaklet.core.directions import distance, towards
 from jaklet.core.geometry import Rect, settled
 from jaklet.core.placing.afar import carried
 from jaklet.core.placing.forms import At, frame_of
-from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.grounds import ground_of, no_display
 from jaklet.core.placing.windows import done, form_of, placing, target
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
@@ -85,8 +85,8 @@ def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
     window = desk.family(window)
     here = desk.display_of(desk.frame_of(window))
     there = display_meant(action, here, desk, config)
-    if isinstance(there, str):
-        return outcome(False, there)
+    if isinstance(there, Outcome):
+        return outcome(there.done, there.line, *there.more)
     shape, minimised = window.shape, window.minimised
 
     def goal(now: Desk) -> tuple[Change, ...]:
@@ -97,20 +97,21 @@ def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
     return done(goal, window, context, moment, state)
 
 
-def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | str:
-    """Return the display that an action names, or why there is none: by name, in a direction, or the next in a row."""
+def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | Outcome:
+    """Return the display that an action names, or that there is none: by name, in a direction, or the next in a row."""
     if named := action.named("DISPLAY"):
-        return config.display(named.name, desk) or f"display {named.name} is not there"
+        line, more = no_display(named.name, desk, config)
+        return config.display(named.name, desk) or Outcome(False, line, (more,))
     if side := action.named("SIDE"):
         near = [
             (far, display.name, display)
             for display in desk.displays
             if display != here and (far := distance(here.rect, display.rect, side.name))
         ]
-        return min(near)[2] if near else f"no display is {_BESIDE[side.name]}"
+        return min(near)[2] if near else Outcome(False, f"no display is {_BESIDE[side.name]}")
     step = action.named("STEP")
     assert step is not None  # the verb's grammar has one of the three in every form
     if len(desk.displays) == 1:
-        return "there is no other display"
+        return Outcome(False, "there is no other display")
     row = sorted(desk.displays, key=lambda display: (display.rect.x, display.rect.y))
     return row[(row.index(here) + (1 if step.name == "next" else -1)) % len(row)]

@@ -7,7 +7,7 @@ from jaklet.core.desk import Change, Desk, Display, Move, Reshape, Reveal, Shape
 from jaklet.core.geometry import Rect, settled
 from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.placing.forms import At, Form, Named, Same, frame_of
-from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.grounds import ground_of, no_display
 from jaklet.core.placing.places import Place, resolved
 from jaklet.core.placing.recognise import recognised
 from jaklet.core.ports import Moment
@@ -104,8 +104,7 @@ def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> T
     place = chosen(wanted, window, config, start) if walks else resolved(wanted, config.places)
     display = display_for(place, window, start, config)
     if display is None:
-        there = ", ".join(config.role_of(display) for display in start.displays)
-        return outcome(False, f"display {place.display} is not there", f"displays: {there}")
+        return outcome(False, *no_display(place.display, start, config))
     if isinstance(place.form, Same):
         place = place._replace(form=form_elsewhere(window, display, start, config))
     form = place.form_on(config.role_of(display)) if place.varied else place.form
