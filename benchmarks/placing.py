@@ -11,7 +11,7 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Focus, Move, Window
 from jaklet.core.geometry import Insets, Rect, SizeLimits
 from jaklet.core.placing.grounds import ground
-from jaklet.core.placing.spreading import laid_out, ordered
+from jaklet.core.placing.rows import laid_out, ordered
 from jaklet.core.placing.windows import frames_needed
 from jaklet.core.tasks import Context
 from jaklet.core.verbs import begin, parse_action

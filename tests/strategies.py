@@ -5,7 +5,7 @@ from fractions import Fraction
 from hypothesis import strategies as st
 
 from jaklet.core.geometry import Length, Rect, SizeLimits
-from jaklet.core.placing.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
+from jaklet.core.places.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
 
 areas = st.builds(
     Rect, st.integers(-4000, 4000), st.integers(-4000, 4000), st.integers(300, 8000), st.integers(300, 8000)

@@ -10,7 +10,7 @@ from jaklet.config.layoutfile import read_layout
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
 from jaklet.core.findings import Finding
-from jaklet.core.placing.places import parse_place
+from jaklet.core.places.places import parse_place
 from jaklet.core.verbs import parse_action
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room

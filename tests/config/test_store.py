@@ -20,8 +20,8 @@ from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
 from jaklet.core.findings import Finding
 from jaklet.core.layouts import Entry, Layout, name_fault
-from jaklet.core.placing.forms import Full
-from jaklet.core.placing.places import Place
+from jaklet.core.places.forms import Full
+from jaklet.core.places.places import Place
 from tests.strategies import forms
 
 titles = st.text(st.characters(exclude_categories=["Cs"]), max_size=20)

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from jaklet.core.errors import SentenceError
 from jaklet.core.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, rounded, settled, work_area
-from jaklet.core.placing.forms import Grid, Ground, Sides, Tracks, frame_of
-from jaklet.core.placing.places import Place, parse_place
-from jaklet.core.placing.recognise import recognised
+from jaklet.core.places.forms import Grid, Ground, Sides, Tracks, frame_of
+from jaklet.core.places.places import Place, parse_place
+from jaklet.core.places.recognise import recognised
 from tests.strategies import areas, forms, gaps, limits, shares
 
 AREA = Rect(0, 40, 2560, 1400)

@@ -13,10 +13,10 @@ from jaklet.core.assigning import assigned
 from jaklet.core.config import Config, Settings
 from jaklet.core.desk import Desk, Display, Reshape, Shape, Window
 from jaklet.core.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
-from jaklet.core.placing.forms import Ground
+from jaklet.core.places.forms import Ground
 from jaklet.core.placing.lost import GRIP, is_lost, lost_windows, stepped
+from jaklet.core.placing.rows import laid_out, ordered, row_lengths, side_by_side
 from jaklet.core.placing.sharing import shared
-from jaklet.core.placing.spreading import laid_out, ordered, row_lengths, side_by_side
 from jaklet.core.ports import Step
 from jaklet.core.tasks import Context, Outcome
 from jaklet.core.verbs import PLACING, VERBS, begin, parse_action

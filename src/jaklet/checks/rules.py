@@ -11,7 +11,7 @@ from jaklet.core.apps import App, WindowRule
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
 from jaklet.core.layouts import no_such_layout
-from jaklet.core.placing.places import unknown_place
+from jaklet.core.places.places import unknown_place
 from jaklet.core.sentences import Action, Ref
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh

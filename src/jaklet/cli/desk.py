@@ -193,8 +193,8 @@ def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Confi
 
 def _known(action: "Action", ready: "Opened") -> None:
     """Raise where an action names an app or a place that is not defined."""
-    from jaklet.core.placing.forms import Named
-    from jaklet.core.placing.places import unknown_place
+    from jaklet.core.places.forms import Named
+    from jaklet.core.places.places import unknown_place
     from jaklet.core.words import did_you_mean
 
     for ref in (ref for one in action.every() for ref in one.refs):

@@ -138,7 +138,7 @@ class Opened(NamedTuple):
     def context(self, desktop: "ChordDesktop") -> "Context":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
         from jaklet.cli.serving import is_listening
-        from jaklet.core.placing.opening import opening
+        from jaklet.core.opening import opening
         from jaklet.core.tasks import Context
 
         history = history_of(desktop)

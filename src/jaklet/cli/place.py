@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from jaklet.core.config import Config
     from jaklet.core.desk import Desk, Display
-    from jaklet.core.placing.places import Place
+    from jaklet.core.places.places import Place
     from jaklet.drawing.desks import Mark
 
 places = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
@@ -102,8 +102,8 @@ def write_picture(
 
 def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
     """Return the places that were typed, with the names that they go by."""
-    from jaklet.core.placing.forms import Named, Same
-    from jaklet.core.placing.places import parse_place, unknown_place
+    from jaklet.core.places.forms import Named, Same
+    from jaklet.core.places.places import parse_place, unknown_place
 
     found = []
     for text in texts:

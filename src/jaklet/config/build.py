@@ -18,8 +18,8 @@ from jaklet.config.reserved import read_reserved
 from jaklet.config.words import read_words
 from jaklet.core.findings import finding
 from jaklet.core.geometry import Length
-from jaklet.core.placing.forms import Full, Named, Same
-from jaklet.core.placing.places import Place, named_in
+from jaklet.core.places.forms import Full, Named, Same
+from jaklet.core.places.places import Place, named_in
 from jaklet.core.ports import Programs
 from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either

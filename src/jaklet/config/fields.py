@@ -15,7 +15,7 @@ from jaklet.core.findings import Finding, finding
 from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys, parse_keys
 from jaklet.core.keys.keyboards import parse_keyboard
-from jaklet.core.placing.places import Place, parse_length, parse_place
+from jaklet.core.places.places import Place, parse_length, parse_place
 from jaklet.core.sentences import Action
 from jaklet.core.verbs import parse_action
 from jaklet.core.words import did_you_mean, either

@@ -10,8 +10,8 @@ from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
 from jaklet.core.findings import finding
 from jaklet.core.layouts import Entry, Layout, name_fault
-from jaklet.core.placing.forms import Full, Named, Same
-from jaklet.core.placing.places import Place
+from jaklet.core.places.forms import Full, Named, Same
+from jaklet.core.places.places import Place
 from jaklet.core.spans import Spot
 from jaklet.core.words import nearest
 from jaklet.files import yaml_line

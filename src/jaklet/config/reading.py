@@ -14,8 +14,8 @@ from jaklet.core.keys.reserved import Reserved
 from jaklet.core.keys.scopes import Scope
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
+from jaklet.core.slots import RESERVED
 from jaklet.core.spans import Spot
-from jaklet.core.verbs import RESERVED
 
 
 class Mention(NamedTuple):

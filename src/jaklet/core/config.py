@@ -10,7 +10,7 @@ from jaklet.core.desk import Desk, Display
 from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys, keys_written
 from jaklet.core.keys.scopes import EVERYWHERE, Scope
-from jaklet.core.placing.places import Place
+from jaklet.core.places.places import Place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 

@@ -7,10 +7,10 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Shape, Window
-from jaklet.core.placing.forms import Full
+from jaklet.core.places.forms import Full
+from jaklet.core.places.places import Place
+from jaklet.core.places.recognise import recognised
 from jaklet.core.placing.grounds import ground_of
-from jaklet.core.placing.places import Place
-from jaklet.core.placing.recognise import recognised
 from jaklet.core.words import counted, did_you_mean, listed
 
 MAX_NAME: Final = 60

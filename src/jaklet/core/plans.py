@@ -7,7 +7,7 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack, Window
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts import Entry, Layout
-from jaklet.core.placing.places import Place, resolved
+from jaklet.core.places.places import Place, resolved
 from jaklet.core.placing.windows import goal_frame, placing
 
 Pairs = Mapping[int, int]  # index of an entry -> window id

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple, Optional
 
 from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys
-from jaklet.core.placing.places import Place
+from jaklet.core.places.places import Place
 
 
 class Ref(NamedTuple):

@@ -9,7 +9,7 @@ from jaklet.core.apps import exactly
 from jaklet.core.config import Config
 from jaklet.core.desk import Window
 from jaklet.core.entries import DesktopEntry
-from jaklet.core.verbs import RESERVED
+from jaklet.core.slots import RESERVED
 
 
 class Suggestion(NamedTuple):

@@ -1,20 +1,17 @@
 """The one registry of actions: grammar, help, and what each does. Adding a verb is one entry in `VERBS`."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core import ending, focusing, pressing, programs, recall, undoing, workspaces
-from jaklet.core.cursor import NAME, Cursor
-from jaklet.core.directions import SIDES
+from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import parse_keys
-from jaklet.core.layouts import name_fault
 from jaklet.core.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
-from jaklet.core.placing.places import FORMS, parse_length, read_place
 from jaklet.core.ports import Moment
-from jaklet.core.sentences import Action, Name, Ref
+from jaklet.core.sentences import Action, Ref
+from jaklet.core.slots import MISSING, PLAIN_SLOTS, WRITTEN
 from jaklet.core.tasks import Context, Task, outcome
 from jaklet.core.words import did_you_mean, either
 
@@ -54,133 +51,6 @@ def forms_of(grammar: str) -> tuple[tuple[str, ...], ...]:
 
 _PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
 KEPT: Final = 4096  # actions that are remembered by how they are written: many keys do the same
-MISSING: Final = "is missing here"
-
-
-def _app(cursor: Cursor) -> Ref:
-    """APP := NAME"""
-    start = cursor.at
-    if cursor.peek() in RESERVED:
-        raise cursor.fault(f"{cursor.peek()!r} cannot be an app's name", "name an app from the section `apps`")
-    word = cursor.peek()
-    found = cursor.take(NAME)
-    if not found or len(found.group()) != len(word):
-        cursor.at = start
-        raise cursor.fault(
-            f"{word!r} is no app's name" if word else "which app?", "name an app from the section `apps`"
-        )
-    return Ref("APP", found.group(), start, found.end())
-
-
-def _place(cursor: Cursor) -> Ref:
-    start, known = cursor.at, len(cursor.named)
-    place = read_place(cursor)
-    end = start + len(cursor.text[start : cursor.at].rstrip())
-    named = tuple(Name(*one) for one in cursor.named[known:])
-    return Ref("PLACE", cursor.text[start:end], start, end, place, named=named)
-
-
-def _length(cursor: Cursor) -> Ref:
-    """LENGTH := as in a place: 1/3, 10%, 40px"""
-    start = cursor.at
-    length = parse_length(cursor)
-    end = start + len(cursor.text[start : cursor.at].rstrip())
-    return Ref("LENGTH", cursor.text[start:end], start, end, length=length)
-
-
-def _share(cursor: Cursor) -> Ref:
-    """SHARE := LENGTH, but not the whole"""
-    ref = _length(cursor)
-    if ref.length and ref.length.share == 1:
-        raise SentenceError("nothing would be left for the other window", ref.start, ref.end, "write less, such as 2/3")
-    return ref
-
-
-def _display(cursor: Cursor) -> Ref:
-    """DISPLAY := NAME"""
-    word, start = cursor.peek(), cursor.at
-    found = cursor.take(NAME)
-    if not found or len(found.group()) != len(word):
-        cursor.at = start
-        raise cursor.fault(f"{word!r} is no display's name" if word else "which display?", "write next, or its name")
-    return Ref("DISPLAY", found.group(), found.start(), found.end())
-
-
-def _number(cursor: Cursor) -> Ref:
-    """N := a workspace's number"""
-    found = cursor.take(_N)
-    if not found:
-        raise cursor.fault("which workspace?", "write its number, next or previous")
-    if not 1 <= int(found[1]) <= workspaces.MOST:
-        raise SentenceError(
-            f"there is no workspace {found[1]}", found.start(1), found.end(1), f"count from 1 to {workspaces.MOST}"
-        )
-    return Ref("N", found[1], found.start(1), found.end(1))
-
-
-def _layout(cursor: Cursor) -> Ref:
-    """LAYOUT := NUMBER | name to the end of the sentence"""
-    if cursor.done:
-        raise cursor.fault("which layout?", "end with a layout's name or number")
-    name, start, end = cursor.rest()
-    fault = None if name.isdigit() else name_fault(name)
-    if fault:
-        raise SentenceError(f"{name!r} is no layout's name: {fault}", start, end, "use a name such as departures")
-    return Ref("LAYOUT", name, start, end)
-
-
-def _name(cursor: Cursor) -> Ref:
-    """NAME := as LAYOUT, but it need not exist yet"""
-    return _layout(cursor)._replace(kind="NAME")
-
-
-def _layer(cursor: Cursor) -> Ref:
-    """LAYER := NAME, of the section `layers`"""
-    word, start = cursor.peek(), cursor.at
-    found = cursor.take(NAME)
-    if not found or len(found.group()) != len(word):
-        cursor.at = start
-        raise cursor.fault(f"{word!r} is no layer's name" if word else "which layer?", "name one of `layers`")
-    return Ref("LAYER", found.group(), found.start(), found.end())
-
-
-def _chords(cursor: Cursor) -> Ref:
-    """CHORDS := chord {space chord}, to the end of the sentence"""
-    if cursor.done:
-        raise cursor.fault("which chord?", "write one such as ctrl+p")
-    text, start, end = cursor.rest()
-    try:
-        keys = parse_keys(text)
-    except SentenceError as fault:
-        raise SentenceError(fault.message, start + fault.start, start + fault.end, fault.remedy) from fault
-    return Ref("CHORDS", text, start, end, keys=keys)
-
-
-def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
-    """Return a reader of one of these words."""
-
-    def read(cursor: Cursor) -> Ref:
-        if cursor.peek() not in words:
-            near = did_you_mean(cursor.peek(), words, "", 0.75)
-            raise cursor.fault(f"{cursor.peek()!r} means nothing here" if near else f"{either(words)} {MISSING}", near)
-        word, start, end = cursor.word()
-        return Ref(kind, word, start, end)
-
-    return read
-
-
-def _side(cursor: Cursor) -> Ref:
-    """SIDE := left | right | up | down, or top | bottom, which are the same"""
-    ref = _word("SIDE", *SIDES, "top", "bottom")(cursor)
-    return ref._replace(name={"top": "up", "bottom": "down"}.get(ref.name, ref.name))
-
-
-def _window(cursor: Cursor) -> Ref:
-    """WINDOW := a window's id, as X tools write it"""
-    found = cursor.take(_ID)
-    if not found:
-        raise cursor.fault("which window?", "write its id, such as 0x1a00003; `jaklet pick windows --print` shows them")
-    return Ref("WINDOW", found.group(), found.start(), found.end())
 
 
 def _action(cursor: Cursor) -> Ref:
@@ -222,38 +92,8 @@ def _send(action: Action, context: Context, moment: Moment) -> Task:
     return send(action, context, moment)
 
 
-_N: Final = re.compile(r"(\d{1,3})(?!\S)")
-_ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
 MOST_NESTED: Final = 4
-SLOTS: Final[dict[str, Callable[[Cursor], Ref]]] = {
-    "APP": _app,
-    "PLACE": _place,
-    "LAYOUT": _layout,
-    "NAME": _name,
-    "SIDE": _side,
-    "STEP": _word("STEP", "next", "previous"),
-    "BACKWARDS": _word("BACKWARDS", "backwards"),
-    "ALL": _word("ALL", "all"),
-    "WINDOW": _window,
-    "LAYER": _layer,
-    "CHORDS": _chords,
-    "ACTION": _action,
-    "LENGTH": _length,
-    "SHARE": _share,
-    "DISPLAY": _display,
-    "N": _number,
-    "SWITCH": _word("SWITCH", "on", "off"),
-    "WAY": _word("WAY", spreading.COLUMNS, spreading.ROWS, spreading.GRID),
-}
-# How the slots that stand for words are written.
-WRITTEN: Final = {
-    "SIDE": "left/right/up/down",
-    "STEP": "next/previous",
-    "BACKWARDS": "backwards",
-    "ALL": "all",
-    "SWITCH": "on/off",
-    "WAY": "columns/rows/grid",
-}
+SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {**PLAIN_SLOTS, "ACTION": _action}
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
 _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
@@ -289,14 +129,6 @@ _VERBS: Final = (
     Verb("leave", "", _leave, "let the keys mean again what they do without a layer", "leave", BY_KEY),
 )
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
-
-# Words that sentences need for themselves, and which therefore cannot name an app or a place.
-RESERVED: Final = frozenset(
-    {
-        *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
-        *("to", "display", "workspace", "above", *SIDES, *FORMS),
-    }
-)
 
 
 @lru_cache(KEPT)

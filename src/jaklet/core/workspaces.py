@@ -1,16 +1,13 @@
 """The actions `workspace` and `send to workspace`, and what happens with a number that does not exist."""
 
-from typing import Final
-
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Provide, Send, Show
 from jaklet.core.placing.windows import done, target
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
+from jaklet.core.slots import MOST_WORKSPACES
 from jaklet.core.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told
-
-MOST: Final = 36  # more than anybody has; a slip of the finger makes no hundred workspaces
 
 
 def workspace(action: Action, context: Context, moment: Moment) -> Task:
@@ -62,7 +59,7 @@ def _meant(action: Action, desk: Desk, config: Config) -> int | tuple[str, str]:
     number = int(action.refs[-1].name)
     if number <= desk.workspaces:
         return number
-    if config.settings.make_workspaces and number <= MOST:
+    if config.settings.make_workspaces and number <= MOST_WORKSPACES:
         return number
     remedy = "write `missing workspaces: create` under `settings` to have it made"
     return f"there is no workspace {number}: there are {desk.workspaces}", remedy

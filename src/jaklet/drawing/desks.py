@@ -10,9 +10,9 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.directions import Shown
 from jaklet.core.geometry import Rect
+from jaklet.core.places.recognise import recognised
 from jaklet.core.placing.grounds import ground_of
 from jaklet.core.placing.lost import is_lost, lost_windows
-from jaklet.core.placing.recognise import recognised
 from jaklet.core.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text

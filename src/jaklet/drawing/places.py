@@ -6,9 +6,9 @@ from typing import Any, NamedTuple
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Window
 from jaklet.core.geometry import Rect
-from jaklet.core.placing.forms import Cells, Tracks, frame_of
+from jaklet.core.places.forms import Cells, Tracks, frame_of
+from jaklet.core.places.places import Place, resolved
 from jaklet.core.placing.grounds import ground
-from jaklet.core.placing.places import Place, resolved
 from jaklet.core.words import counted
 from jaklet.drawing.desks import Mark, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink

@@ -9,7 +9,7 @@ from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import REST, Hearing, Keymap, State
-from jaklet.core.placing.opening import opened, to_open
+from jaklet.core.opening import opened, to_open
 from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action

@@ -1,1 +1,1 @@
-"""Putting windows where they belong: places, and the actions that use them."""
+"""Putting windows where they belong: the actions that give them places."""

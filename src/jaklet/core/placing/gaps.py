@@ -3,7 +3,7 @@
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Gaps, Move, Shape
 from jaklet.core.geometry import Rect, settled
-from jaklet.core.placing.forms import At, frame_of
+from jaklet.core.places.forms import At, frame_of
 from jaklet.core.placing.grounds import ground_of
 from jaklet.core.placing.windows import form_of
 from jaklet.core.ports import Moment

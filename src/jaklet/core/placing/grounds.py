@@ -2,7 +2,7 @@
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.placing.forms import Ground
+from jaklet.core.places.forms import Ground
 
 
 def ground(display: Display, desk: Desk, config: Config, alone: bool = False) -> Ground:

@@ -5,9 +5,9 @@ from typing import Final
 
 from jaklet.core.desk import Change, Desk, Window
 from jaklet.core.geometry import Anchor, Length, Rect, settled
-from jaklet.core.placing.forms import Ground
+from jaklet.core.places.forms import Full, Ground, frame_of
 from jaklet.core.placing.grounds import ground_of
-from jaklet.core.placing.windows import done, placing, target
+from jaklet.core.placing.windows import FILLING, done, placing, target
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Context, Task, outcome
@@ -42,8 +42,10 @@ def _shifted(shift: Shift, word: str, action: Action, context: Context, moment: 
     display = desk.display_of(before)
     ground = ground_of(window, display, desk, context.config)
     pixels = amount.of(ground.area.width if AXIS[side] == "x" else ground.area.height)
+    if window.shape in FILLING:  # it leaves that, and what it would have under a bar
+        before = frame_of(Full(), ground)
     frame = shift(window, before, side, max(1, pixels), ground)
-    if frame == before:
+    if frame == desk.frame_of(window):
         return outcome(True, f"nothing to do: the window is as far {side} as it goes")
 
     def goal(now: Desk) -> tuple[Change, ...]:

@@ -4,8 +4,8 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Display, Reshape, Reveal, Shape, Window
 from jaklet.core.directions import distance, towards
 from jaklet.core.geometry import Rect, settled
+from jaklet.core.places.forms import At, frame_of
 from jaklet.core.placing.afar import carried
-from jaklet.core.placing.forms import At, frame_of
 from jaklet.core.placing.grounds import ground_of, no_display
 from jaklet.core.placing.windows import done, form_of, placing, target
 from jaklet.core.ports import Moment

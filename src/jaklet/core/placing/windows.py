@@ -1,19 +1,22 @@
 """The action `place`, and what all placing shares: which window is meant, and the frame that it takes of a place."""
 
 from collections.abc import Mapping
+from typing import Final
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Display, Move, Reshape, Reveal, Shape, Window
 from jaklet.core.geometry import Rect, settled
+from jaklet.core.places.forms import At, Form, Full, Named, Same, frame_of
+from jaklet.core.places.places import Place, resolved
+from jaklet.core.places.recognise import recognised
 from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
-from jaklet.core.placing.forms import At, Form, Named, Same, frame_of
 from jaklet.core.placing.grounds import ground_of, no_display
-from jaklet.core.placing.places import Place, resolved
-from jaklet.core.placing.recognise import recognised
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
+
+FILLING: Final = (Shape.MAXIMISED, Shape.FULLSCREEN)
 
 
 def target(action: Action, context: Context, desk: Desk) -> Window | str:
@@ -48,7 +51,12 @@ def goal_frame(window: Window, place: Place, config: Config, desk: Desk) -> Rect
 
 
 def form_of(window: Window, desk: Desk, config: Config) -> Form:
-    """Return the form that a window fills, without the names of the config."""
+    """Return the form that a window fills, without the names of the config.
+
+    One that is maximised or fullscreen fills all of the work area as far as others are concerned.
+    """
+    if window.shape in FILLING:
+        return Full()
     display = desk.display_of(desk.frame_of(window))
     ground = ground_of(window, display, desk, config)
     return recognised(desk.frame_of(window), ground, window.border, window.limits, {}, display.name)

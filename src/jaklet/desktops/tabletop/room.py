@@ -29,7 +29,7 @@ from jaklet.core.desk import (
 from jaklet.core.entries import DesktopEntry
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
 from jaklet.core.keys.chords import Chord
-from jaklet.core.placing.forms import Full
+from jaklet.core.places.forms import Full
 from jaklet.core.ports import NOT_FOUND, Ended
 from jaklet.core.recency import Recency
 

@@ -5,8 +5,8 @@ from fractions import Fraction
 from functools import cache, lru_cache
 
 from jaklet.core.geometry import Insets, Length, Rect, SizeLimits, settled
-from jaklet.core.placing.forms import At, Cells, Centre, Form, Full, Grid, Ground, Named, Same, Sides, Tracks, frame_of
-from jaklet.core.placing.places import Place
+from jaklet.core.places.forms import At, Cells, Centre, Form, Full, Grid, Ground, Named, Same, Sides, Tracks, frame_of
+from jaklet.core.places.places import Place
 
 _GRIDS = ((3, 2), (3, 3), (4, 2), (4, 3), (6, 4))
 

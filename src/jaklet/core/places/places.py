@@ -3,7 +3,7 @@
     place := one {"," one}
     one := form ["on" DISPLAY] | NAME ["on" DISPLAY]
 
-A form is one class in `core.placing.forms` and one entry in `FORMS`.
+A form is one class in `core.places.forms` and one entry in `FORMS`.
 """
 
 import re
@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.errors import SentenceError
 from jaklet.core.geometry import Length
-from jaklet.core.placing.forms import HALF, At, Cells, Centre, Form, Full, Grid, Named, Same, Sides, Tracks, column_name
+from jaklet.core.places.forms import HALF, At, Cells, Centre, Form, Full, Grid, Named, Same, Sides, Tracks, column_name
 from jaklet.core.words import did_you_mean, either
 
 

@@ -1,0 +1,1 @@
+"""Places: parts of a work area, as sentences, as exact frames, and recognised from frames."""
