@@ -131,6 +131,11 @@ class Desk:
 
     def display_of(self, frame: Rect) -> Display:
         """Return the display that shows most of a frame; the nearest where none shows any."""
+        x, y, width, height = frame
+        for display in self.displays:  # most frames are wholly on one, and every key asks
+            left, top, across, down = display.rect
+            if left <= x and top <= y and x + width <= left + across and y + height <= top + down:
+                return display
         best, most = self.displays[0], 0
         for display in self.displays:
             shown = display.rect.overlap(frame)

@@ -190,6 +190,8 @@ class Anchor(NamedTuple):
 
 def settled(frame: Rect, border: Insets, limits: SizeLimits, anchor: Anchor) -> Rect:
     """Return the visible frame that a window with these limits takes of `frame`, kept at the anchored edge."""
+    if limits is NO_LIMITS and frame[2] > border[0] + border[1] and frame[3] > border[2] + border[3]:
+        return frame
     wanted = border.inside(frame)
     width, height = limits.fit(wanted.width, wanted.height)
     width += border.left + border.right

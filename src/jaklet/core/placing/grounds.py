@@ -18,6 +18,8 @@ def ground(display: Display, desk: Desk, config: Config, alone: bool = False) ->
         own_gap, own_rim = config.gaps.get(config.role_of(display), (None, None))
         rim = own_rim or (None if own_gap else rim)
         gap = own_gap or gap
+    if gap.share is None and rim is None:
+        return Ground(display.work, gap.pixels, gap.pixels)
     short = min(display.work.width, display.work.height)
     between = gap.of(short)
     return Ground(display.work, between, between if rim is None else rim.of(short))
