@@ -37,7 +37,7 @@ RUN
 
 shot check 'jaklet check first-try'
 shot clashes 'jaklet check clashes'
-shot keys 'jaklet keys'
+shot keys 'jaklet keys --with super' 'jaklet keys --layer arrange'
 shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why ctrl+c' 'jaklet keys why super+w' 'jaklet explain JK205'
 shot keys-free 'jaklet keys free --with super --hand left' 'jaklet keys free --near j' 'jaklet keys free'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
@@ -57,7 +57,7 @@ for app in ledger letters charts; do jaklet act "go $app" >/dev/null; done
 jaklet act "place tides at 300,500 size 700x700" >/dev/null
 jaklet act "place ledger at 1200,120 size 900x700" >/dev/null
 jaklet desk --picture "$out/spread-before.png" >/dev/null
-shot spread 'COLUMNS=64 jaklet desk' 'jaklet act "spread grid"' 'COLUMNS=64 jaklet desk'
+shot spread 'COLUMNS=100 jaklet desk | head -17' 'jaklet act "spread grid"' 'COLUMNS=100 jaklet desk | head -17'
 jaklet desk --picture "$out/spread-after.png" >/dev/null
 jaklet act "place charts at 9000,50 size 900x600" >/dev/null
 jaklet act "keep letters above" >/dev/null
