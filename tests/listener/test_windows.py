@@ -157,3 +157,22 @@ def test_a_real_display_goes_and_comes_back(heads: XServer, tmp_path: Path) -> N
         listening.until_says("1 window back on display quay")
     finally:
         listening.stop(signal.SIGKILL)
+
+
+def test_quick_presses_go_on_from_what_was_asked_last(x: XServer, x_office: Office) -> None:
+    """Presses that come before the window manager has moved the window count one after another."""
+    x_office.edit(
+        "  super+q: ", "  super+f5: place left 1/2, left 1/3, left 2/3\n  super+f6: nudge right 30px\n  super+q: "
+    )
+    listening = Listening(x_office)
+    try:
+        x.open("BerthBoard")
+        until(lambda: x.active() == "BerthBoard", "the berth board in front")
+        for _ in range(3):
+            x.press("super+f5")
+        until(lambda: x.frame("BerthBoard") == (8, 8, 1267, 1064), "the third place")
+        for _ in range(5):
+            x.press("super+f6")
+        until(lambda: x.frame("BerthBoard") == (158, 8, 1267, 1064), "five nudges of 30 px")
+    finally:
+        listening.stop(signal.SIGKILL)

@@ -228,6 +228,7 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
     line = (
         f"workspace {desk.workspace} of {desk.workspaces} · {counted(len(desk.windows), 'window')}, {seen} in view"
         f" · focus: {'none' if desk.active is None or desk.active not in desk.by_id else desk_name(desk, config)}"
+        f"{'' if desk.gaps else ' · gaps off'}"
     )
     parts = [draw_desk(desk, config, columns, ink), line]
     lost = lost_windows(desk)

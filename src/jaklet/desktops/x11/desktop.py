@@ -25,7 +25,7 @@ from jaklet.desktops.x11.wire import Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
-AIMING: Final = 1.0  # seconds after which a desk that never comes to rest is taken at its word about the front window
+AIMING: Final = 1.0  # seconds after which a desk that never comes to rest is taken at its word: front window, frames
 _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
 
 
@@ -49,7 +49,7 @@ class X11Desktop:
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._unanswered = 0  # barriers sent, and not answered yet
         self._settle_at: float | None = None
-        self._aimed_at = 0.0
+        self._asked_at = 0.0
         self._lost: list[Refusal] = []
         self._probe = wire.connection.generate_id()
         mask = xp.EventMask.PropertyChange
@@ -77,8 +77,9 @@ class X11Desktop:
         """Return the desk as it is now."""
         settled = not self._unanswered and self._settle_at is None
         programs, now = self._processes, clock.monotonic()
-        if self._mirror.aimed is not None and now - self._aimed_at > AIMING:
+        if now - self._asked_at > AIMING:
             self._mirror.aimed = None
+            self._mirror.moving.clear()
         return Moment(self._mirror.desk(), now, settled, tuple(programs.ended), programs.said)
 
     def _launched_for(self, startup_id: str, pid: int) -> str:
@@ -87,6 +88,7 @@ class X11Desktop:
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Send the requests, all that fit in one write, and begin to wait for the window manager."""
         desk, wire = self._mirror.desk(), self._wire
+        self._asked_at = clock.monotonic()
         for change in changes:
             if isinstance(change, Launch):
                 time = time or self._server_time()
@@ -100,7 +102,6 @@ class X11Desktop:
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()
-                self._aimed_at = clock.monotonic()
                 self._mirror.aimed, self._mirror.walking = change.window, change.walking
             if isinstance(change, Move):
                 self._mirror.moving[change.window] = change.frame
