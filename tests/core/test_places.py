@@ -119,6 +119,12 @@ def test_two_sides_that_make_a_whole_meet(area: Rect, share: Fraction, gap: int,
 places = st.tuples(forms, st.none() | st.sampled_from(["main", "quay"])).map(lambda parts: Place(*parts))
 
 
+def test_a_display_may_be_called_one() -> None:
+    assert parse_place("same place on display quay, left on main") == parse_place(
+        "same place on quay, left 1/2 on main"
+    )
+
+
 @given(places, st.lists(places, max_size=3))
 def test_printing_and_parsing_a_place_is_the_identity(place: Place, then: list[Place]) -> None:
     place = place._replace(then=tuple(then))

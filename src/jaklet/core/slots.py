@@ -67,7 +67,8 @@ def _share(cursor: Cursor) -> Ref:
 
 
 def _display(cursor: Cursor) -> Ref:
-    """DISPLAY := NAME"""
+    """DISPLAY := ["display"] NAME"""
+    cursor.keyword("display")
     word, start = cursor.peek(), cursor.at
     found = cursor.take(NAME)
     if not found or len(found.group()) != len(word):

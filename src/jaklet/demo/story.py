@@ -35,6 +35,11 @@ STORY: Final = (
     Step("What would a recall do? Nothing is changed yet.", (("press", "super+1", "--dry-run"),)),
     Step("One key, and all is back: launched, placed, in order, in focus.", (("press", "super+1"), ("desk",))),
     Step("A second recall finds nothing to do.", (("press", "super+1"),)),
+    Step("The windows on the display share it, and a step back undoes that.", (
+        ("act", "spread rows"),
+        ("undo", "--list"),
+        ("undo",),
+    )),
     Step("All layouts, and the keys to them.", (("layout", "list"),)),
 )  # fmt: skip
 

@@ -1,7 +1,7 @@
 """Places: parts of a work area, as sentences.
 
     place := one {"," one}
-    one := form ["on" DISPLAY] | NAME ["on" DISPLAY]
+    one := (form | NAME) ["on" ["display"] DISPLAY]
 
 A form is one class in `core.places.forms` and one entry in `FORMS`.
 """
@@ -227,7 +227,7 @@ def read_place(cursor: Cursor) -> Place:
 
 
 def _read_one(cursor: Cursor) -> Place:
-    """one := form ["on" DISPLAY] | NAME ["on" DISPLAY]"""
+    """one := (form | NAME) ["on" ["display"] DISPLAY]"""
     first = cursor.peek()
     reader = FORMS.get(first)
     if reader:
@@ -244,6 +244,7 @@ def _read_one(cursor: Cursor) -> Place:
         cursor.named.append(("place", found.group(), found.start(), found.end()))
     display = None
     if cursor.keyword("on"):
+        cursor.keyword("display")
         name = cursor.take(NAME)
         if not name:
             raise cursor.fault("on which display?", "end with the display's name: left 1/2 on main")
