@@ -167,6 +167,7 @@ def test_no_action_puts_a_window_out_of_reach(
         assert not moved or is_lost(before[window.id], where), (before[window.id], window)
     if sentence == "gather":
         assert not lost_windows(world.desk)
+        assert all(window.minimised is before[window.id].minimised for window in world.desk.windows)
 
 
 @given(displays(), windows)

@@ -45,6 +45,22 @@ def test_a_new_window_is_placed_once_and_then_left_alone() -> None:
     assert one.desktop.look().desk.by_id[charts.id] == moved
 
 
+def test_a_window_manager_that_is_replaced_makes_no_window_new() -> None:
+    one = opening(charts="place right 1/3")
+    room = one.desktop.room
+    first = room.add(room.programs["charts"])
+    room.add(room.programs["tide-gauge"])
+    one.session.step(one.desktop.look())
+    one.run()
+    room.standing[first].window = room.standing[first].window._replace(frame=Rect(9, 90, 500, 400))
+    standing, room.standing, stacking, room.stacking, room.active = room.standing, {}, room.stacking, [], None
+    one.session.step(one.desktop.look())
+    room.standing, room.stacking = standing, stacking
+    one.session.step(one.desktop.look())
+    one.run()
+    assert one.desktop.look().desk.by_id[first].frame == Rect(9, 90, 500, 400)
+
+
 def test_a_dialog_stays_with_its_parent() -> None:
     one = opening(charts="place right 1/3")
     room = one.desktop.room
@@ -93,11 +109,13 @@ def _away(returns: bool = True) -> tuple[Pressing, int, int]:
     room.displays = (MAIN, QUAY)
     left = room.add(room.programs["charts"], Rect(2560, 0, 960, 1080))
     loose = room.add(room.programs["tide-gauge"], Rect(3000, 300, 500, 400))
+    hidden = room.add(room.programs["letters"], Rect(2600, 100, 450, 360), None, minimised=True)
     one.session.step(one.desktop.look())
     one.run()
     room.displays = (MAIN,)
     one.session.step(one.desktop.look())
-    assert "2 windows of display quay brought to main" in one.run()
+    assert "3 windows of display quay brought to main" in one.run()
+    assert one.desktop.look().desk.by_id[hidden].minimised
     frames = [one.desktop.look().desk.by_id[wid].frame for wid in (left, loose)]
     assert frames == [Rect(0, 40, 1280, 1400), Rect(440, 340, 500, 400)]  # the same share, or the same size
     return one, left, loose
@@ -109,7 +127,7 @@ def test_windows_of_a_display_that_went_return_with_it_unless_they_were_moved() 
     room.standing[loose].window = room.standing[loose].window._replace(frame=Rect(5, 45, 500, 400))
     room.displays = (MAIN, QUAY)
     one.session.step(one.desktop.look())
-    assert one.run() == ["1 window back on display quay"]
+    assert one.run() == ["2 windows back on display quay"]
     assert one.desktop.look().desk.by_id[left].frame == Rect(2560, 0, 960, 1080)
     assert one.desktop.look().desk.by_id[loose].frame == Rect(5, 45, 500, 400)
 

@@ -168,8 +168,8 @@ class Session:
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
         before, now = self._seen, moment.desk
-        if now is before:
-            return
+        if now is before or (before and len(before.windows) > 1 and not now.windows):
+            return  # a window manager that is replaced has no windows for a moment, and then the same again
         self._seen = now
         if before is None:
             return

@@ -8,6 +8,7 @@ from jaklet.core.desk import Change, Desk, Display, Shape, Window
 from jaklet.core.geometry import Rect
 from jaklet.core.placing.afar import share_on
 from jaklet.core.placing.swapping import shaped_at
+from jaklet.core.placing.windows import unseen
 from jaklet.core.ports import Moment
 from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.telling import refusal_told
@@ -88,7 +89,7 @@ def _standing(frames: Mapping[int, tuple[Rect, Shape]]) -> Goal:
             change
             for wid, (frame, shape) in frames.items()
             if (window := desk.by_id.get(wid))
-            for change in shaped_at(window, frame, shape, desk)
+            for change in shaped_at(unseen(window), frame, shape, desk)
         )
 
     return goal

@@ -143,9 +143,14 @@ def _placed(window: Window, form: Form, display: Display, called: Place, context
 
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-    """Return what it still takes for windows to have these frames."""
+    """Return what it still takes for windows to have these frames, in view."""
     known = desk.by_id
     return tuple(change for wid, frame in frames.items() if wid in known for change in placing(known[wid], frame))
+
+
+def unseen(window: Window) -> Window:
+    """Return a window as if it were in view: what is planned for it then leaves it out of view."""
+    return window._replace(minimised=False) if window.minimised else window
 
 
 def done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
