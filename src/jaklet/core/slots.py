@@ -29,17 +29,21 @@ RESERVED: Final = frozenset(
 
 def _app(cursor: Cursor) -> Ref:
     """APP := NAME"""
-    start = cursor.at
+    remedy = "name an app from the section `apps`"
     if cursor.peek() in RESERVED:
-        raise cursor.fault(f"{cursor.peek()!r} cannot be an app's name", "name an app from the section `apps`")
-    word = cursor.peek()
+        raise cursor.fault(f"{cursor.peek()!r} cannot be an app's name", remedy)
+    return _one_name("APP", cursor, remedy)
+
+
+def _one_name(kind: str, cursor: Cursor, remedy: str) -> Ref:
+    """Take a word that is a name as a whole."""
+    word, start = cursor.peek(), cursor.at
     found = cursor.take(NAME)
     if not found or len(found.group()) != len(word):
         cursor.at = start
-        raise cursor.fault(
-            f"{word!r} is no app's name" if word else "which app?", "name an app from the section `apps`"
-        )
-    return Ref("APP", found.group(), start, found.end())
+        what = kind.lower()
+        raise cursor.fault(f"{word!r} is no {what}'s name" if word else f"which {what}?", remedy)
+    return Ref(kind, found.group(), found.start(), found.end())
 
 
 def _place(cursor: Cursor) -> Ref:
@@ -69,12 +73,7 @@ def _share(cursor: Cursor) -> Ref:
 def _display(cursor: Cursor) -> Ref:
     """DISPLAY := ["display"] NAME"""
     cursor.keyword("display")
-    word, start = cursor.peek(), cursor.at
-    found = cursor.take(NAME)
-    if not found or len(found.group()) != len(word):
-        cursor.at = start
-        raise cursor.fault(f"{word!r} is no display's name" if word else "which display?", "write next, or its name")
-    return Ref("DISPLAY", found.group(), found.start(), found.end())
+    return _one_name("DISPLAY", cursor, "write next, or its name")
 
 
 def _number(cursor: Cursor) -> Ref:
@@ -107,12 +106,7 @@ def _name(cursor: Cursor) -> Ref:
 
 def _layer(cursor: Cursor) -> Ref:
     """LAYER := NAME, of the section `layers`"""
-    word, start = cursor.peek(), cursor.at
-    found = cursor.take(NAME)
-    if not found or len(found.group()) != len(word):
-        cursor.at = start
-        raise cursor.fault(f"{word!r} is no layer's name" if word else "which layer?", "name one of `layers`")
-    return Ref("LAYER", found.group(), found.start(), found.end())
+    return _one_name("LAYER", cursor, "name one of `layers`")
 
 
 def _chords(cursor: Cursor) -> Ref:

@@ -31,7 +31,6 @@ class Steps:
     def __init__(self, state: Callable[[], Path], desk: str) -> None:
         self._state = state
         self._desk = desk
-        self._connection: sqlite3.Connection | None = None
 
     @contextlib.contextmanager
     def _open(self) -> "Iterator[sqlite3.Connection]":
@@ -40,12 +39,11 @@ class Steps:
 
         path = self._state() / DATABASE
         try:
-            if self._connection is None:
-                path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-                self._connection = sqlite3.connect(path, isolation_level=None, timeout=1)
-                self._connection.execute("PRAGMA synchronous=OFF")
-                self._connection.execute(_TABLE)
-            yield self._connection
+            path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
+                database.execute("PRAGMA synchronous=OFF")
+                database.execute(_TABLE)
+                yield database
         except (sqlite3.Error, OSError) as fault:
             raise StoreError(f"what can be undone cannot be read: {fault}", f"see to {path}") from fault
 
@@ -84,12 +82,6 @@ class Steps:
         """Take a step away; raises `StoreError`."""
         with self._open() as database:
             database.execute("DELETE FROM steps WHERE number = ?", (number,))
-
-    def close(self) -> None:
-        """Let go of the database."""
-        if self._connection:
-            self._connection.close()
-            self._connection = None
 
 
 def _plain(step: Step) -> dict[str, Any]:

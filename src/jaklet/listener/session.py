@@ -175,8 +175,6 @@ class Session:
             return
         if before.displays != now.displays:
             self._follow_displays(before, moment)
-        if len(now.windows) == len(before.windows) and now.by_id.keys() == before.by_id.keys():
-            return
         for window in now.windows:
             if window.id in before.by_id:
                 continue

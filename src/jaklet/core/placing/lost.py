@@ -6,12 +6,13 @@ where it is smaller. One that fills its display by its shape can be reached if a
 """
 
 from collections.abc import Iterable, Mapping, Sequence
+from functools import partial
 from typing import Final
 
-from jaklet.core.desk import Change, Desk, Display, Shape, Window
+from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.geometry import Anchor, Rect, settled
 from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
-from jaklet.core.placing.windows import placing, unseen
+from jaklet.core.placing.windows import frames_needed
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Context, Outcome, Task, outcome
@@ -63,7 +64,7 @@ def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
         known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
         return Frames(stepped(known, start))
 
-    done = yield from arrange(plan, _needed, context, moment)
+    done = yield from arrange(plan, partial(frames_needed, hidden=True), context, moment)
     desk = done.moment.desk
     names = []
     for window in lost:
@@ -75,13 +76,6 @@ def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
     if still:
         line += f"; {len(still)} could not be"
     return Outcome(not still, line, (*names, *done.notes))
-
-
-def _needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-    known = desk.by_id
-    return tuple(
-        change for wid, frame in frames.items() if wid in known for change in placing(unseen(known[wid]), frame)
-    )
 
 
 def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:

@@ -142,10 +142,10 @@ def _placed(window: Window, form: Form, display: Display, called: Place, context
     return Outcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
 
 
-def frames_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-    """Return what it still takes for windows to have these frames, in view."""
-    known = desk.by_id
-    return tuple(change for wid, frame in frames.items() if wid in known for change in placing(known[wid], frame))
+def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
+    """Return what it still takes for windows to have these frames, in view. `hidden`: who is out of view stays so."""
+    known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
+    return tuple(change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame))
 
 
 def unseen(window: Window) -> Window:
