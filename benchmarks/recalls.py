@@ -18,9 +18,9 @@ from benchmarks.measure import Row
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Focus, Move, Stack
 from jaklet.core.geometry import Rect
-from jaklet.core.layouts import captured
+from jaklet.core.layouts.capturing import captured
+from jaklet.core.layouts.recall import recalled
 from jaklet.core.ports import Moment
-from jaklet.core.recall import recalled
 from jaklet.core.tasks import Context, Task
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
@@ -41,7 +41,7 @@ class NoShelf:
         """Return nothing."""
         return []
 
-    def keep(self, layout: Any) -> Any:
+    def keep(self, layout: Any, *, take_number: bool = False) -> Any:
         """Never called."""
 
 

@@ -37,7 +37,7 @@ LAYERS = {
 }
 NOT_IN_CORE = {
     "os", "sys", "io", "time", "random", "pathlib", "subprocess", "socket", "logging", "select", "signal", "tempfile",
-    "yaml", "PIL", "typer", "rich", "xcffib", "platformdirs", "prompt_toolkit",
+    "yaml", "PIL", "typer", "rich", "matplotlib", "scipy", "numpy", "xcffib", "platformdirs", "prompt_toolkit",
 }  # fmt: skip
 # A third-party package, and the only places that may name it.
 ONLY_IN = {
@@ -46,6 +46,9 @@ ONLY_IN = {
     "yaml": ("config/", "checks/explaining.py", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
     "PIL": ("drawing/pictures.py",),
+    "matplotlib": ("drawing/figures.py",),
+    "scipy": (),
+    "numpy": (),
     "prompt_toolkit": ("finder/screen.py",),
 }
 MODULES = sorted(SOURCE.rglob("*.py"))

@@ -39,7 +39,17 @@ def write_whole(path: Path, text: str) -> None:
         with contextlib.suppress(OSError):
             beside.unlink()
         raise
-    folder = os.open(path.parent, os.O_RDONLY | os.O_DIRECTORY)
+    _sync_folder(path.parent)
+
+
+def remove_whole(path: Path) -> None:
+    """Take a file away, and make that last; raises `OSError`."""
+    path.unlink()
+    _sync_folder(path.parent)
+
+
+def _sync_folder(path: Path) -> None:
+    folder = os.open(path, os.O_RDONLY | os.O_DIRECTORY)
     try:
         os.fsync(folder)
     finally:

@@ -13,13 +13,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.config.layoutfile import layout_text, read_layout
+from jaklet.config.layoutfile import read_layout
+from jaklet.config.layouttext import layout_text
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
 from jaklet.core.findings import Finding
-from jaklet.core.layouts import Entry, Layout, name_fault
+from jaklet.core.layouts.layouts import Entry, Layout, name_fault
 from jaklet.core.places.forms import Full
 from jaklet.core.places.places import Place
 from tests.strategies import forms
@@ -127,7 +128,7 @@ def kill_at_line(number: int, folder: Path) -> int:
 
     def trace(frame: FrameType, event: str, _: Any) -> Any:
         nonlocal lines
-        if not frame.f_code.co_filename.endswith(("config/store.py", "jaklet/files.py")):
+        if not frame.f_code.co_filename.endswith(("config/store.py", "config/versions.py", "jaklet/files.py")):
             return None
         lines += event == "line"
         if lines == number:
@@ -144,7 +145,7 @@ def kill_at_line(number: int, folder: Path) -> int:
 
 def test_a_kill_at_any_line_of_a_save_leaves_the_old_layout_or_the_new(tmp_path: Path) -> None:
     seen, ended = set(), False
-    for number in range(1, 400):
+    for number in range(1, 900):
         folder = tmp_path / str(number)
         shelf = shelf_in(folder)
         shelf.keep(layout("old"))

@@ -35,6 +35,7 @@ class Memory:
     def __init__(self) -> None:
         self._steps: dict[int, Step] = {}
         self._numbers = count(1)
+        self._stood: list[str] = []
 
     def keep(self, step: Step) -> int:
         return self.more(next(self._numbers), step)
@@ -48,6 +49,12 @@ class Memory:
 
     def drop(self, number: int) -> None:
         del self._steps[number]
+
+    def stands(self, layout: str) -> None:
+        self._stood = [layout, *(name for name in self._stood if name != layout)]
+
+    def layouts(self) -> list[str]:
+        return self._stood
 
 
 class World:

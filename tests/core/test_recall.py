@@ -13,10 +13,11 @@ from jaklet.core.apps import App, WindowRule
 from jaklet.core.config import Config, Settings
 from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack
 from jaklet.core.geometry import Length, Rect
-from jaklet.core.layouts import Layout, captured, caught
+from jaklet.core.layouts.capturing import captured, caught, caught_in_parts
+from jaklet.core.layouts.layouts import Layout
+from jaklet.core.layouts.recall import recalled
 from jaklet.core.placing.windows import goal_frame
 from jaklet.core.ports import Kept, Moment
-from jaklet.core.recall import recalled
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin, parse_action
 from jaklet.demo.harbour import OFFICE, write_files
@@ -47,7 +48,7 @@ class Shelf:
     def names(self) -> list[str]:
         return list(self.layouts)
 
-    def keep(self, layout: Layout) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
         self.layouts[layout.name] = layout
         return Kept(None)
 
@@ -158,7 +159,7 @@ def test_missing_programs_are_launched_and_put_in_place() -> None:
     assert isinstance(first, Ask)
     assert len(first.later) == 2
     outcome = table.act("recall departures")
-    assert outcome.line == "recalled departures: 2 of 2 windows in place, 2 programs launched, focus: berth-board"
+    assert outcome.line == "recalled departures: 2 of 2 windows in place, 2 programs launched in 0.4 s, focus: berth-board"
     assert (seen(table.desk())[3:], sorted(w.frame for w in table.desk().windows)) == (wanted[0], sorted(wanted[1]))
 
 
@@ -203,6 +204,7 @@ def test_a_stubborn_window_is_not_asked_again_and_again_while_a_program_starts()
 def layout_frame(layout: Layout, desk: Desk) -> Rect:
     """Return where the layout wants the ledger."""
     entry = next(entry for entry in layout.entries if entry.app == "ledger")
+    assert entry.place
     frame = goal_frame(desk.by_id[1], entry.place, CONFIG, desk)
     assert frame
     return frame
@@ -239,7 +241,15 @@ def test_saying_what_was_caught_and_what_not() -> None:
     table.desktop.room.add(office().programs["ledger"])
     table.desktop.apply([Minimise(1)])
     layout = captured(table.desk(), table.config, name="x", number=None, note="")
-    assert caught(layout) == "1 window on 1 display, 1 minimised, 1 of no app (cannot be launched); focus: none"
+    assert caught(layout) == "1 window on 1 display"
+    assert caught_in_parts(layout) == (
+        "place: Ledger at 0,0 size 900x700 on main",
+        "workspace: 1",
+        "order: one window has none",
+        "focus: nothing has it",
+        "state: Ledger minimised",
+        "of no app, so that they cannot be launched: Ledger",
+    )
 
 
 GO = [  # what is pressed, and what is in front then
@@ -274,7 +284,7 @@ def test_going_to_programs(sentences: list[str], front: str) -> None:
         ("recall depatures", "no layout is called 'depatures'"),
         ("focus last", "no other window was used"),
         ("place charts full", "charts has no window"),
-        ("save 1", "saved layout 1 (number 1): 0 windows"),
+        ("save 1", "saved layout 1 (number 1): no window; recalling it clears the desk"),
     ],
 )
 def test_what_cannot_be_done_is_said(sentence: str, said: str) -> None:

@@ -334,8 +334,8 @@ def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x
 def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office, rounds: int) -> None:
     """200 recalls: no crash, no hang, and a report that is true."""
     from jaklet.cli.opening import opened
+    from jaklet.core.layouts.recall import recalled
     from jaklet.core.ports import Moment
-    from jaklet.core.recall import recalled
     from jaklet.core.tasks import Task
     from jaklet.desktops.drive import run
     from jaklet.desktops.x11 import connect

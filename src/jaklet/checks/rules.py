@@ -4,13 +4,13 @@ from collections.abc import Callable, Iterable, Iterator, Set
 from itertools import combinations, islice
 from typing import Final
 
-from jaklet.checks import keys, layers, owners, use
+from jaklet.checks import keys, layers, layouts, owners, use
 from jaklet.checks.case import Case
 from jaklet.config.reading import Mention
 from jaklet.core.apps import App, WindowRule
 from jaklet.core.findings import Finding, finding
 from jaklet.core.globs import is_pattern
-from jaklet.core.layouts import no_such_layout
+from jaklet.core.layouts.layouts import HOME, LAST, no_such_layout
 from jaklet.core.places.places import unknown_place
 from jaklet.core.sentences import Action, Ref
 from jaklet.core.spans import Spot
@@ -25,14 +25,17 @@ def unknown_names(case: Case) -> Iterator[Finding]:
     """JK302 to JK305 and JK310: apps, places, displays, layouts and layers that are named and not defined."""
     reading = case.reading
     config = case.config
-    layouts = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None)}
+    there = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None), LAST}
+    there |= {HOME for laid in reading.laid if laid.layout.home}
     # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
     saving = (one.named("NAME") for action in case.actions for one in action.every())
-    layouts |= {ref.name for ref in saving if ref}
-    known = reading.spots.keys() | {("layout", name) for name in layouts}
+    there |= {ref.name for ref in saving if ref}
+    known = reading.spots.keys() | {("layout", name) for name in there}
     mentions = [*reading.mentions, *_unknown(case, known)]
     # A family of keys for nine layouts is no mistake while there are fewer; one for none may be.
-    families = {deed.value.spot for deed in reading.deeds if deed.family and _names_one_of(deed.action, layouts)}
+    families = {
+        deed.value.spot for deed in reading.deeds if deed.family and _names_one_of(deed.action, there - {LAST, HOME})
+    }
     told: set[Spot] = set()
     for kind, name, spot, family in mentions:
         if (kind, name) in known or f"{kind}s" in reading.broken:
@@ -67,8 +70,8 @@ def _unknown(case: Case, known: Set[tuple[str, str]]) -> Iterator[Mention]:
             yield Mention(name.kind, name.name, deed.value.part(name.start, name.end), deed.family)
 
 
-def _names_one_of(action: Action, layouts: Set[str]) -> bool:
-    return any(name.kind == "layout" and name.name in layouts for name in action.names())
+def _names_one_of(action: Action, there: Set[str]) -> bool:
+    return any(name.kind == "layout" and name.name in there for name in action.names())
 
 
 def _remedy(case: Case, name: str, known: Iterable[str], section: str) -> str:
@@ -177,4 +180,11 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     harsh_without_sure,
     word_begins_word,
     missing_workspaces,
+    layouts.out_of_sight,
+    layouts.covered,
+    layouts.focus_lost,
+    layouts.alike,
+    layouts.no_such_display,
+    layouts.contrary,
+    layouts.twice,
 )

@@ -12,7 +12,7 @@ from jaklet.checks.rules import RULES
 from jaklet.checks.silence import unsilenced
 from jaklet.config.build import read_config
 from jaklet.config.paths import Places
-from jaklet.config.reading import NOWHERE, Here, Reading
+from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.core.config import Config
 from jaklet.core.findings import ERROR, Finding, finding
@@ -112,6 +112,7 @@ def _read_layouts(shelf: LayoutShelf, reading: Reading) -> None:
             reading.spots["layout", path.stem] = read.spots["layout"]
         if layout is None:
             continue
+        reading.laid.append(Laid(layout, read.spots, read.entry_spots))
         if layout.name != path.stem:
             reading.found.append(
                 finding("JK502", read.spots["layout"], name=layout.name, file=path.name, remedy="rename one of the two")

@@ -10,6 +10,7 @@ from jaklet.core.findings import Finding, finding
 from jaklet.core.keys.chords import Chord, Modifier
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.keytables import Stroke
+from jaklet.core.layouts.layouts import HOME
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.verbs import is_harsh
@@ -42,8 +43,10 @@ def without_key(case: Case) -> Iterator[Finding]:
     recalled = {
         ref.name for action in case.actions for one in action.every() for ref in one.refs if one.verb == "recall"
     }
+    homes = {laid.layout.name for laid in case.reading.laid if laid.layout.home and HOME in recalled}
+    bases = {laid.layout.base for laid in case.reading.laid}
     for name, number in case.reading.layouts.items():
-        if name not in recalled and str(number) not in recalled:
+        if name not in recalled and str(number) not in recalled and name not in homes | bases:
             spot = case.reading.spots.get(("layout", name))
             if spot:
                 yield finding("JK503", spot, name=name)

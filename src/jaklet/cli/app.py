@@ -5,7 +5,7 @@ from typing import Annotated
 import typer
 
 from jaklet import __version__
-from jaklet.cli import terminal
+from jaklet.cli import layout_compare, layout_versions, terminal  # noqa: F401  # they add their commands to `layout`
 from jaklet.cli.apps import apps
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo

@@ -5,16 +5,18 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
-from jaklet.core.errors import JakletError, StoreError
+from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption, OnOption, WordArgument
+from jaklet.core.errors import JakletError, SentenceError, StoreError, UsageError
 
 if TYPE_CHECKING:
+    from jaklet.cli.opening import Opened
     from jaklet.config.store import LayoutShelf
-    from jaklet.core.layouts import Layout
+    from jaklet.core.desk import Desk
+    from jaklet.core.layouts.capturing import Selection
+    from jaklet.core.layouts.layouts import Entry, Layout
 
-layouts = typer.Typer(no_args_is_help=True, help="Save, recall, list and show layouts.", rich_markup_mode=None)
+layouts = typer.Typer(no_args_is_help=True, help="Save, recall, compare, draw and keep layouts.", rich_markup_mode=None)
 NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="The layout's name.", show_default=False)]
-WordArgument = Annotated[str, typer.Argument(metavar="NAME|N", help="The layout's name or number.", show_default=False)]
 
 
 @layouts.command()
@@ -24,65 +26,146 @@ def save(
         int | None, typer.Option("--number", min=1, max=999, help="The number that recalls it.", show_default=False)
     ] = None,
     note: Annotated[str | None, typer.Option("--note", help="A line about it.", show_default=False)] = None,
+    only: Annotated[
+        str | None,
+        typer.Option(
+            "--only", metavar="PARTS", help="Keep only: place,workspace,order,focus,state.", show_default=False
+        ),
+    ] = None,
+    app: Annotated[
+        list[str] | None, typer.Option("--app", metavar="APP", help="Only this app's windows.", show_default=False)
+    ] = None,
+    display: Annotated[
+        list[str] | None,
+        typer.Option("--display", metavar="DISPLAY", help="Only what is on this display.", show_default=False),
+    ] = None,
+    active: Annotated[bool, typer.Option("--active", help="Only the window that has the focus.")] = False,
+    also: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--also", metavar="WINDOW", help='A window that is not open: "tides full on quay".', show_default=False
+        ),
+    ] = None,
+    preview: Annotated[bool, typer.Option("--preview", help="Show what would be kept, and keep nothing.")] = False,
+    sure: Annotated[bool, typer.Option("--sure", help="Take the number from a layout that has it.")] = False,
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
     """Keep the desk as it is under a name.
 
-    A layout of that name keeps its number and note, and its former version is kept too.
+    A layout of that name keeps its number, its note and what is written into it by hand, and its former version is kept
+    too. On other displays than it was saved on it gets a second arrangement; the first one stays.
 
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.recall import saved
+    from jaklet.core.layouts.capturing import caught, caught_in_parts
+    from jaklet.core.layouts.saving import Wanted, saved, taken
+    from jaklet.core.tasks import Outcome
 
     ready = opened(config, desk)
     former = ready.shelf.find(name)
-    if former:
-        name, number, note = former.name, number or former.number, former.note if note is None else note
+    wanted = Wanted(
+        former.name if former else name,
+        number,
+        note,
+        _selection(only, app or [], display or [], active, ready),
+        tuple(_unopened(text, ready) for text in also or ()),
+        sure,
+    )
     with opened_desk(desk) as desktop:
-        outcome = saved(ready.context(desktop), desktop.look(), name=name, number=number, note=note or "")
+        moment = desktop.look()
+        if preview:
+            new = taken(ready.context(desktop), moment, wanted)
+            more = (*caught_in_parts(new.here), *new.remarks)
+            outcome = Outcome(True, f"{wanted.name} would hold: {caught(new.here)}", more)
+        else:
+            outcome = saved(ready.context(desktop), moment, wanted)
     terminal.say_outcome(outcome)
     raise typer.Exit(0 if outcome.done else 1)
 
 
+def _selection(only: str | None, apps: list[str], displays: list[str], active: bool, ready: "Opened") -> "Selection":
+    """Return what is to be kept; raises `UsageError` for what there is not."""
+    from jaklet.core.layouts.capturing import Selection
+    from jaklet.core.layouts.layouts import ALL_PARTS, PARTS
+    from jaklet.core.words import did_you_mean, either
+
+    parts = ALL_PARTS if only is None else frozenset(part.strip() for part in only.split(","))
+    for word, known, what in (
+        *((part, PARTS, "part") for part in sorted(parts)),
+        *((app, ready.config.apps, "app") for app in apps),
+    ):
+        if word not in known:
+            raise UsageError(f"there is no {what} {word!r}", did_you_mean(word, known, f"use {either(list(known))}"))
+    return Selection(parts, tuple(apps), tuple(displays), active)
+
+
+def _unopened(text: str, ready: "Opened") -> "Entry":
+    """Return the entry for `APP PLACE`, a window that is not open; raises `UsageError`."""
+    from jaklet.core.layouts.layouts import SKIP, Entry
+    from jaklet.core.verbs import parse_action
+
+    try:
+        action = parse_action(f"place {text}")
+    except SentenceError as fault:
+        raise UsageError(f"{text}: {fault.message}", 'write app and place, such as "tides full on quay"') from fault
+    app, place = action.named("APP"), action.named("PLACE")
+    if app is None or place is None or app.name not in ready.config.apps:
+        raise UsageError(f"{text!r} names no app of the config", 'write app and place, such as "tides full on quay"')
+    return Entry(app.name, None, None, place.place, missing=SKIP)
+
+
 @layouts.command()
 def recall(
-    name: WordArgument, config: ConfigOption = None, desk: DeskOption = None, dry_run: DryRunOption = False
+    name: Annotated[
+        str, typer.Argument(metavar="NAME|N|last|home", help="The layout; NAME@2 a version.", show_default=False)
+    ],
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    dry_run: DryRunOption = False,
 ) -> None:
     """Set the desk up as a layout says.
 
-    What is missing is launched; windows are placed, restacked and focused, and read back.
+    What is missing is launched; windows are placed, restacked and focused, and read back. `last` is the layout that
+    stood before the present one, `home` the one that is marked so.
 
     Example: jaklet layout recall departures --dry-run
     """
-    from jaklet.cli.desk import perform_task
+    from jaklet.cli.desk import perform, perform_task
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.recall import recalled
+    from jaklet.core.layouts.layouts import LAST
+    from jaklet.core.layouts.recall import recalled
     from jaklet.core.undoing import undoable
+    from jaklet.core.verbs import parse_action
 
     ready = opened(config, desk)
-    layout = found(name, ready.shelf)
     with opened_desk(desk) as desktop:
-        done = perform_task(
-            lambda context, moment: undoable(
-                recalled(layout, context, moment), f"recall {layout.name}", context, moment
-            ),
-            ready, desktop, dry_run,
-        )  # fmt: skip
+        if name == LAST:
+            done = perform(parse_action(f"recall {LAST}"), ready, desktop, dry_run)
+        else:
+            layout = found(name, ready.shelf)
+            done = perform_task(
+                lambda context, moment: undoable(
+                    recalled(layout, context, moment), f"recall {layout.name}", context, moment
+                ),
+                ready, desktop, dry_run,
+            )  # fmt: skip
     raise typer.Exit(0 if done else 1)
 
 
 @layouts.command("list")
-def list_(config: ConfigOption = None, form: FormatOption = Format.text) -> None:
-    """List all layouts, and the keys to them.
+def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+    """List all layouts: the keys to them, whether they fit the displays that are there, and when they were used.
+
+    Layouts without a key and keys without a layout are marked.
 
     Example: jaklet layout list
     """
-    from jaklet.cli.opening import opened
-    from jaklet.drawing.layouts import layout_data, layout_keys, layouts_text
+    from jaklet.cli.opening import last_uses, opened
+    from jaklet.drawing.layouts import layout_data, layouts_text, listing
 
-    ready = opened(config)
+    ready = opened(config, desk)
     every = []
     for name in ready.shelf.names():
         try:
@@ -90,26 +173,43 @@ def list_(config: ConfigOption = None, form: FormatOption = Format.text) -> None
         except StoreError as fault:  # one layout at fault hides no other
             terminal.say_error(fault)
     every.sort(key=lambda layout: (layout.number is None, layout.number or 0, layout.name))
-    keys = layout_keys(every, ready.config)
+    rows = listing(every, ready.config, present(desk), last_uses())
     if form is Format.json:
-        terminal.say_json([layout_data(layout) | {"key": keys.get(layout.name)} for layout in every])
+        terminal.say_json([layout_data(row.layout) | row.data() for row in rows])
     elif every:
-        terminal.say(layouts_text(every, keys, terminal.table_columns(), terminal.ink_for()))
+        terminal.say(layouts_text(rows, ready.config, terminal.table_columns(), terminal.ink_for()))
     else:
         terminal.say("no layouts yet; arrange the desk, then: jaklet layout save NAME")
 
 
 @layouts.command()
-def show(name: WordArgument, config: ConfigOption = None, form: FormatOption = Format.text) -> None:
+def show(
+    name: WordArgument,
+    on: OnOption = None,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    form: FormatOption = Format.text,
+) -> None:
     """Show what a layout holds. NAME@2 shows the second version that was saved over.
 
-    Example: jaklet layout show departures
+    With --on, what it would be on displays that need not be there.
+
+    Example: jaklet layout show departures --on "main 1366x768"
     """
     from jaklet.cli.opening import opened
+    from jaklet.core.layouts.imagining import imagined, parse_displays
+    from jaklet.drawing.desks import desk_data, desk_text
     from jaklet.drawing.layouts import layout_data, layout_text
 
-    layout = found(name, opened(config).shelf)
-    if form is Format.json:
+    ready = opened(config, desk)
+    layout = found(name, ready.shelf)
+    if on:
+        would_be = imagined(layout, parse_displays(on, ready.config), ready.config)
+        if form is Format.json:
+            terminal.say_json(desk_data(would_be, ready.config))
+        else:
+            terminal.say(desk_text(would_be, ready.config, terminal.columns(), terminal.ink_for()))
+    elif form is Format.json:
         terminal.say_json(layout_data(layout))
     else:
         terminal.say(layout_text(layout, terminal.table_columns(), terminal.ink_for()))
@@ -119,7 +219,19 @@ def found(word: str, shelf: "LayoutShelf") -> "Layout":
     """Return the layout with this name or number; raises with the nearest name where there is none."""
     layout = shelf.find(word)
     if layout is None:
-        from jaklet.core.layouts import no_such_layout
+        from jaklet.core.layouts.layouts import no_such_layout
 
         raise JakletError(*no_such_layout(word, shelf.names()))
     return layout
+
+
+def present(desk: str | None) -> "Desk | None":
+    """Return the desk if there is one: some answers can do without."""
+    from jaklet.cli.opening import opened_desk
+    from jaklet.core.errors import DeskError
+
+    try:
+        with opened_desk(desk) as desktop:
+            return desktop.look().desk
+    except DeskError:
+        return None

@@ -140,9 +140,11 @@ class Opened(NamedTuple):
         from jaklet.cli.serving import is_listening
         from jaklet.core.opening import opening
         from jaklet.core.tasks import Context
+        from jaklet.core.verbs import begin
 
         history = history_of(desktop)
-        return Context(self.config, self.shelf, history=history, opens=None if is_listening(desktop) else opening)
+        opens = None if is_listening(desktop) else opening
+        return Context(self.config, self.shelf, history=history, opens=opens, begin=begin)
 
 
 def history_of(desktop: "ChordDesktop") -> "Steps":
@@ -151,6 +153,22 @@ def history_of(desktop: "ChordDesktop") -> "Steps":
     from jaklet.desktops.history import Steps
 
     return Steps(state_folder, desktop.identity())
+
+
+def uses_of_layouts() -> "Steps":
+    """Return where it is kept when layouts were used, whichever desk it was on."""
+    from jaklet.config.paths import state_folder
+    from jaklet.desktops.history import Steps
+
+    return Steps(state_folder, "")
+
+
+def last_uses() -> dict[str, float]:
+    """Return when each layout was used last, in seconds since the epoch; nothing where that cannot be read."""
+    try:
+        return uses_of_layouts().last_uses()
+    except JakletError:
+        return {}
 
 
 def opened(config: str | None, desk: str | None = None) -> Opened:

@@ -51,4 +51,13 @@ KeyboardOption = Annotated[
         show_default=False,
     ),
 ]
+WordArgument = Annotated[
+    str, typer.Argument(metavar="NAME|N", help="The layout's name or number, or NAME@2.", show_default=False)
+]
+OnOption = Annotated[
+    str | None,
+    typer.Option(
+        "--on", metavar="DISPLAYS", help='For displays such as "main 1920x1080, quay 1280x1024".', show_default=False
+    ),
+]
 DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would change, and change nothing.")]

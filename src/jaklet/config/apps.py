@@ -65,6 +65,9 @@ APP_KEYS: Final[Table] = {
     "from afar": fields.choice(GO_THERE, BRING_HERE),
     "keep": fields.truth,
     "opens": fields.anything,
+    "wait": fields.seconds,
+    "least": fields.size,
+    "types": fields.truth,
 }
 
 
@@ -120,6 +123,9 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         keep=read.get("keep", False),
         opens=_opens(read["opens"], name, reading) if "opens" in read else (),
         guessed="window" not in read,
+        wait=read.get("wait"),
+        least=read.get("least"),
+        types=read.get("types", False),
     )
     if command:
         reading.commands.append((command[0], where))

@@ -10,12 +10,13 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
-from jaklet.config.fields import Table
+from jaklet.config.fields import Found, Table
 from jaklet.config.include import Part, parts_of
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
 from jaklet.config.words import read_words
+from jaklet.core.config import FOLLOW
 from jaklet.core.findings import finding
 from jaklet.core.geometry import Length
 from jaklet.core.places.forms import Full, Named, Same
@@ -38,10 +39,24 @@ SETTING_KEYS: Final[Table] = {
     "terminal": launch,
     "words": fields.choice(AT_ONCE, WITH_ENTER),
     "keyboard": fields.keyboards,
+    "when displays change": fields.choice(*FOLLOW),
 }
-DISPLAY_KEYS: Final[Table] = {"name": fields.text, "gap": fields.gap, "rim": fields.gap}
+
+
+def _stand_in(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
+    """Read which display stands in for one that is not there, and where that is written."""
+    name = fields.text(value, what, found)
+    return None if name is None else (name, value.spot)
+
+
+DISPLAY_KEYS: Final[Table] = {"name": fields.text, "gap": fields.gap, "rim": fields.gap, "else": _stand_in}
 # What a setting is called in the core, where that is not its name with the spaces joined.
-_CALLED: Final = {"no gap when alone": "no_gap_alone", "keyboard": "keyboards", "windows return": "windows_return"}
+_CALLED: Final = {
+    "no gap when alone": "no_gap_alone",
+    "keyboard": "keyboards",
+    "windows return": "windows_return",
+    "when displays change": "on_displays",
+}
 
 
 def _settings(value: Value, reading: Reading) -> None:
@@ -63,19 +78,25 @@ def _settings(value: Value, reading: Reading) -> None:
 def _displays(value: Value, reading: Reading) -> None:
     roles: dict[str, str] = {}
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
+    elses: dict[str, str] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
         if not good_name(key, role, "display", reading):
             continue
         read = fields.fields(item, f"display {role}", DISPLAY_KEYS, reading.found)
         if "gap" in read or "rim" in read:
             gaps[role] = read.get("gap"), read.get("rim")
+        if "else" in read:
+            elses[role], spot = read["else"]
+            reading.mentions.append(Mention("display", elses[role], spot))
         if "name" in read:
             roles[role] = read["name"]
         elif item.is_map or item.is_empty:
             remedy = "give the connector's name: {name: DP-1}"
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
     config = reading.config
-    reading.config = replace(config, displays={**config.displays, **roles}, gaps={**config.gaps, **gaps})
+    reading.config = replace(
+        config, displays={**config.displays, **roles}, gaps={**config.gaps, **gaps}, elses={**config.elses, **elses}
+    )
 
 
 def _places(value: Value, reading: Reading) -> None:

@@ -25,6 +25,7 @@ Reader = Callable[[Value, str, Found], Any]
 Table = Mapping[str, Reader]
 
 _SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
+_SIZE: Final = re.compile(r"([1-9]\d{0,4})\s*x\s*([1-9]\d{0,4})")
 MAX_PIXELS: Final = 32767
 WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no gap any more
 LONGEST_PATTERN: Final = 200
@@ -137,6 +138,15 @@ def seconds(value: Value, what: str, found: Found) -> float | None:
         _wrong(value, what, "a time such as 10s or 200ms", found)
         return None
     return float(match[1]) * (0.001 if match[2] == "ms" else 1)
+
+
+def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
+    """Read a width and a height in pixels: `640x480`."""
+    match = _SIZE.fullmatch(value.text or "")
+    if not match:
+        _wrong(value, what, "a size in pixels such as 640x480", found)
+        return None
+    return int(match[1]), int(match[2])
 
 
 def truth(value: Value, what: str, found: Found) -> bool | None:

@@ -1,6 +1,6 @@
-"""Layout files: read with positions, and written for people to read and edit."""
+"""Layout files as they are read: with positions, and with what they leave to the layout that they build on."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
@@ -8,24 +8,59 @@ from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
+from jaklet.core.errors import StoreError
 from jaklet.core.findings import finding
-from jaklet.core.layouts import Entry, Layout, name_fault
-from jaklet.core.places.forms import Full, Named, Same
+from jaklet.core.layouts.displays import sizes
+from jaklet.core.layouts.layouts import (
+    ALL_PARTS,
+    CLOSE,
+    LAUNCH,
+    LEAVE,
+    MINIMISE,
+    MISSING,
+    PARTS,
+    SEND,
+    Arrangement,
+    Entry,
+    Layout,
+    Others,
+    name_fault,
+    names_of,
+)
+from jaklet.core.places.forms import Named, Same
 from jaklet.core.places.places import Place
 from jaklet.core.spans import Spot
-from jaklet.core.words import nearest
-from jaklet.files import yaml_line
+from jaklet.core.verbs import HARSH, INNER, OPENS, VERBS
+from jaklet.core.words import either, nearest
 
 MINIMISED: Final = "minimised"
 ALL: Final = "all"
 
 
+class Arranged(NamedTuple):
+    """An arrangement as it is written. `entries`: what each says, by key, and `spot`; None: there is no `windows`."""
+
+    heads: Mapping[str, Any]
+    entries: tuple[Mapping[str, Any], ...] | None
+
+
+class Draft(NamedTuple):
+    """A layout as it is written, before what it builds on is added."""
+
+    heads: Mapping[str, Any]
+    arranged: tuple[Arranged, ...]
+
+
 class LayoutReading(NamedTuple):
-    """A layout and where it names things; `layout` is None where a fault kept it from being read."""
+    """A layout and where it names things; `layout` is None where a fault kept it from being read.
+
+    `entry_spots`: where the entries stand, arrangement by arrangement.
+    """
 
     layout: Layout | None
     mentions: list[Mention]
     spots: Mapping[str, Spot]
+    entry_spots: tuple[tuple[Spot, ...], ...] = ()
 
 
 class _Positioned(NamedTuple):
@@ -57,71 +92,156 @@ def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
     return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
 
 
-LAYOUT_KEYS: Final[Table] = {
-    "layout": _kept(fields.text),
-    "number": _kept(fields.number),
-    "note": fields.text,
+def _names(value: Value, what: str, found: Found) -> tuple[_Positioned, ...]:
+    """Read a name, or a list of them, each with its position."""
+    items = value.items() if value.is_list else (value,)
+    return tuple(_Positioned(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
+
+
+def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
+    read = [fields.choice(*PARTS)(item, what, found) for item in (value.items() if value.is_list else (value,))]
+    return frozenset(read) if all(read) else None
+
+
+def _others(value: Value, what: str, found: Found) -> Others | None:
+    """OTHERS := leave | minimise | close | workspace N"""
+    word, _, number = (value.text or "").partition(" ")
+    if word == SEND and number.isascii() and number.isdigit() and 1 <= int(number[:4]) <= 999:
+        return Others(SEND, int(number))
+    if value.text in (LEAVE, MINIMISE, CLOSE):
+        return Others(value.text)
+    wanted = f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`"
+    found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=f"write {wanted}"))
+    return None
+
+
+def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] | None:
+    """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
+    read = []
+    for item in value.items() if value.is_list else (value,):
+        action = fields.action(item, what, found)
+        if action is None:
+            continue
+        traits = VERBS[action.verb].traits
+        if traits & HARSH or not traits & (OPENS | INNER) or action.named("APP"):
+            verbs = either([verb.name for verb in VERBS.values() if verb.traits & (OPENS | INNER)])
+            problem = f"{action} cannot be part of a layout"
+            remedy = f"use {verbs}, without an app: it is done with this window"
+            found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
+            continue
+        read.append(_Positioned(action, item))
+    return tuple(read) or None
+
+
+ARRANGEMENT_KEYS: Final[Table] = {
     "displays": _displays,
     "workspace": fields.number,
     "focus": _kept(fields.text),
     "windows": _list,
 }
+LAYOUT_KEYS: Final[Table] = {
+    "layout": _kept(fields.text),
+    "number": _kept(fields.number),
+    "note": fields.text,
+    "home": _kept(fields.truth),
+    "base": _kept(fields.text),
+    "without": fields.words,
+    "holds": _holds,
+    "only on": _names,
+    "others": _others,
+    "absent": _names,
+    **ARRANGEMENT_KEYS,
+    "variants": _list,
+}
 ENTRY_KEYS: Final[Table] = {
     "app": _kept(fields.text),
     "class": fields.text,
-    "title": fields.text,
+    "title": fields.pattern,
+    "role": fields.text,
+    "nth": fields.number,
     "display": _kept(fields.text),
     "place": _kept(fields.place),
     "workspace": _workspace,
     "state": fields.choice(MINIMISED, *Shape),
     "minimised": fields.truth,
+    "above": fields.truth,
+    "missing": fields.choice(*MISSING),
+    "after": _actions,
 }
+_BEGIN: Final = "begin with `layout: NAME`"
+Bases = Callable[[str], Draft]  # returns what a layout says with all that it builds on; raises `StoreError`
 
 
-def read_layout(source: Source, found: Found) -> LayoutReading:
+def no_bases(name: str) -> Draft:
+    """Know of no other layout."""
+    raise StoreError(f"there is no layout {name} to build on")
+
+
+def read_layout(source: Source, found: Found, base_of: Bases = no_bases) -> LayoutReading:
     """Read a layout file, reporting every fault. Nothing in it can carry a command: it names apps."""
     mentions: list[Mention] = []
+    spots: dict[str, Spot] = {}
+    draft = read_draft(source, found, mentions, spots)
+    if draft is None:
+        return LayoutReading(None, mentions, spots)
+    base = draft.heads.get("base")
+    if base:
+        try:
+            draft = joined(draft, base_of(base.read))
+        except StoreError as fault:
+            remedy = fault.remedy or "mend it, or take `base` away"
+            found.append(finding("JK504", base.value.spot, problem=fault.message, remedy=remedy))
+            return LayoutReading(None, mentions, spots)
+    before = len(found)
+    layout = _built(draft, found)
+    entry_spots = tuple(tuple(entry["spot"] for entry in one.entries or ()) for one in draft.arranged)
+    return LayoutReading(None if len(found) > before else layout, mentions, spots, entry_spots)
+
+
+def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dict[str, Spot]) -> Draft | None:
+    """Read what a layout file itself says; None where a fault keeps it from being used."""
     before = len(found)
     roots = documents(source, found, set())
     start = Spot(source.path, 1, 1, 2)
     if len(found) > before or not roots:
         if not roots and len(found) == before:
-            found.append(finding("JK106", start, what="this layout", key="layout", remedy="begin with `layout: NAME`"))
-        return LayoutReading(None, mentions, {})
+            found.append(finding("JK106", start, what="this layout", key="layout", remedy=_BEGIN))
+        return None
     read = fields.fields(roots[0], "this layout", LAYOUT_KEYS, found)
-    spots: dict[str, Spot] = {key: read[key].value.spot for key in ("layout", "number") if key in read}
+    spots |= {key: read[key].value.spot for key in ("layout", "number", "base", "home", "focus") if key in read}
     if "layout" not in read:
         if roots[0].is_map:
-            found.append(finding("JK106", start, what="this layout", key="layout", remedy="begin with `layout: NAME`"))
-        return LayoutReading(None, mentions, spots)
-    name = read["layout"].read
-    fault = name_fault(name)
+            found.append(finding("JK106", start, what="this layout", key="layout", remedy=_BEGIN))
+        return None
+    fault = name_fault(read["layout"].read)
     if fault:
         found.append(finding("JK108", spots["layout"], problem=fault, remedy="use a name such as departures"))
-    workspace = read.get("workspace", 1)
-    entries = (
-        [_entry(item, workspace, mentions, found) for item in read["windows"].items()] if "windows" in read else []
-    )
-    whole = tuple(entry for entry in entries if entry)
-    focus = _focus(read["focus"], whole, found) if "focus" in read else None
-    known = read.get("displays", {})
-    mentions = [mention for mention in mentions if mention.kind != "display" or mention.name not in known]
-    if len(found) > before:
-        return LayoutReading(None, mentions, spots)
-    number = read["number"].read if "number" in read else None
-    layout = Layout(
-        name=name,
-        number=number,
-        note=read.get("note", ""),
-        workspace=workspace,
-        focus=focus,
-        displays=known,
-        entries=whole,
-    )
-    return LayoutReading(layout, mentions, spots)
+    own: list[Mention] = []
+    own += [Mention("app", name.read, name.value.spot) for name in read.get("absent", ())]
+    own += [Mention("display", name.read, name.value.spot) for name in read.get("only on", ())]
+    arranged = [_arranged(read, own, found)]
+    for item in read["variants"].items() if "variants" in read else ():
+        heads = fields.fields(item, "this variant", ARRANGEMENT_KEYS, found)
+        if "displays" not in heads and item.is_map:
+            remedy = "say for which: displays: {main: 1920x1080+0+0}"
+            found.append(finding("JK106", item.spot, what="this variant", key="displays", remedy=remedy))
+        arranged.append(_arranged(heads, own, found))
+    known = {name for one in arranged for name in one.heads.get("displays", ())}
+    mentions += [mention for mention in own if mention.kind != "display" or mention.name not in known]
+    heads = {key: value for key, value in read.items() if key not in ARRANGEMENT_KEYS}
+    return None if len(found) > before else Draft(heads, tuple(arranged))
 
 
-def _entry(value: Value, workspace: int, mentions: list[Mention], found: Found) -> Entry | None:
+def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) -> Arranged:
+    entries = None
+    if "windows" in read:
+        every = [_entry(item, mentions, found) for item in read["windows"].items()]
+        entries = tuple(entry for entry in every if entry)
+    return Arranged({key: read[key] for key in ("displays", "workspace", "focus") if key in read}, entries)
+
+
+def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, Any] | None:
+    """Read what is said of a window: by key, the display apart from the place."""
     if not value.is_map:
         remedy = "write - {app: berths, display: main, place: left 2/3}"
         found.append(finding("JK105", value.spot, what="a window", wanted="a mapping", found=value.kind, remedy=remedy))
@@ -130,85 +250,119 @@ def _entry(value: Value, workspace: int, mentions: list[Mention], found: Found) 
     read = fields.fields(value, "this window", ENTRY_KEYS, found)
     if "app" not in read and "class" not in read and len(found) == before:
         found.append(finding("JK106", value.spot, what="this window", key="app", remedy="name its app, or its class"))
-    if "app" in read:
-        mentions.append(Mention("app", read["app"].read, read["app"].value.spot))
-    display = None
-    if "display" in read:
-        display = read["display"].read
-        mentions.append(Mention("display", display, read["display"].value.spot))
-    place = Place(Full(), display)
+    said = {key: item.read if isinstance(item, _Positioned) else item for key, item in read.items()}
+    for key in ("app", "display"):
+        if key in read:
+            mentions.append(Mention(key, read[key].read, read[key].value.spot))
     if "place" in read:
-        written = read["place"].read
-        place = Place(written.form, display or written.display)
+        written, spot = read["place"].read, read["place"].value.spot
+        said["place"] = written.form
+        if written.display:
+            said.setdefault("display", written.display)
         if written.then or isinstance(written.form, Same):
             problem = "a layout needs one place for each window"
             remedy = "write the one that is meant, such as left 2/3"
-            found.append(finding("JK303", read["place"].value.spot, problem=problem, remedy=remedy))
+            found.append(finding("JK303", spot, problem=problem, remedy=remedy))
         if isinstance(written.form, Named):
-            mentions.append(Mention("place", written.form.name, read["place"].value.spot))
-    state = read.get("state", Shape.NORMAL.value)
-    on = read.get("workspace", workspace)
+            mentions.append(Mention("place", written.form.name, spot))
+    for action in read.get("after", ()):
+        part = action.value.part
+        mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
+    if "after" in read:
+        said["after"] = tuple(action.read for action in read["after"])
+    return {**said, "spot": value.spot}
+
+
+def joined(own: Draft, base: Draft) -> Draft:
+    """Return what a layout says together with what it builds on: of each thing, what the layout itself says of it."""
+    without = set(own.heads.get("without", ()))
+    heads = {**{key: value for key, value in base.heads.items() if key in _INHERITED}, **own.heads}
+    arranged = tuple(_over(one, _same_displays(one, base), without) for one in own.arranged)
+    return Draft(heads, arranged)
+
+
+_INHERITED: Final = frozenset({"holds", "only on", "others", "absent"})
+
+
+def _same_displays(own: Arranged, base: Draft) -> Arranged:
+    """Return the arrangement of a base that is for the same displays, else its first."""
+    wanted = sizes(own.heads.get("displays", {}))
+    return next((one for one in base.arranged if sizes(one.heads.get("displays", {})) == wanted), base.arranged[0])
+
+
+def _over(own: Arranged, base: Arranged, without: set[str]) -> Arranged:
+    below = _named(base.entries or ())
+    entries: list[Mapping[str, Any]] = []
+    for name, entry in _named(own.entries or ()).items():
+        entries.append({**below.pop(name, {}), **entry})
+    entries += [entry for name, entry in below.items() if name not in without]
+    heads = {**base.heads, **own.heads}
+    focus = heads.get("focus")
+    if focus and "focus" not in own.heads and focus.read in without:
+        del heads["focus"]
+    return Arranged(heads, tuple(entries))
+
+
+def _named(entries: Sequence[Mapping[str, Any]]) -> dict[str, Mapping[str, Any]]:
+    """Return entries by what they are called: their label, and which of it they are."""
+    plain = tuple(Entry(entry.get("app"), entry.get("class"), None, None) for entry in entries)
+    return dict(zip(names_of(plain), entries, strict=True))
+
+
+def _built(draft: Draft, found: Found) -> Layout:
+    """Return the layout that a draft comes to; a focus that is no window of it is reported."""
+    heads = draft.heads
+    every = [_arrangement(one, found) for one in draft.arranged]
+    return Layout(
+        name=heads["layout"].read,
+        number=heads["number"].read if "number" in heads else None,
+        note=heads.get("note", ""),
+        **every[0]._asdict(),
+        holds=heads.get("holds", ALL_PARTS),
+        others=heads.get("others"),
+        absent=tuple(name.read for name in heads.get("absent", ())),
+        home=heads["home"].read if "home" in heads else False,
+        base=heads["base"].read if "base" in heads else None,
+        only_on=tuple(name.read for name in heads.get("only on", ())),
+        variants=tuple(every[1:]),
+    )
+
+
+def _arrangement(one: Arranged, found: Found) -> Arrangement:
+    workspace = one.heads.get("workspace", 1)
+    entries = tuple(_built_entry(entry, workspace) for entry in one.entries or ())
+    focus = _focus(one.heads["focus"], entries, found) if "focus" in one.heads else None
+    return Arrangement(one.heads.get("displays", {}), workspace, focus, entries)
+
+
+def _built_entry(said: Mapping[str, Any], workspace: int) -> Entry:
+    state = said.get("state", Shape.NORMAL.value)
+    on = said.get("workspace", workspace)
     return Entry(
-        app=read["app"].read if "app" in read else None,
-        cls=read.get("class"),
-        title=read.get("title"),
-        place=place,
+        app=said.get("app"),
+        cls=said.get("class"),
+        title=said.get("title"),
+        place=Place(said["place"], said.get("display")) if "place" in said else None,
         workspace=None if on == ALL else on,
         shape=Shape.NORMAL if state == MINIMISED else Shape(state),
-        minimised=state == MINIMISED or read.get("minimised", False),
+        minimised=state == MINIMISED or said.get("minimised", False),
+        above=said.get("above", False),
+        role=said.get("role"),
+        nth=said.get("nth"),
+        missing=said.get("missing", LAUNCH),
+        after=said.get("after", ()),
     )
 
 
 def _focus(read: _Positioned, entries: tuple[Entry, ...], found: Found) -> int | None:
     """Focus := LABEL [K]: the K-th window, from the front, of that app or class."""
     wanted = read.read
-    label, _, count = wanted.rpartition(" ")
-    if not label or not count.isdigit():
-        label, count = wanted, "1"
-    of_label = [i for i, entry in enumerate(entries) if entry.label == label]
-    if 1 <= int(count) <= len(of_label):
-        return of_label[int(count) - 1]
-    near = nearest(label, [entry.label for entry in entries])
-    remedy = f"did you mean {near[0]}?" if near and label != near[0] else "name one of the windows listed below it"
-    problem = f"focus is to go to {wanted!r}, and this layout has no such window"
+    names = names_of(entries)
+    wanted = wanted.removesuffix(" 1")
+    if wanted in names:
+        return names.index(wanted)
+    near = nearest(wanted, names)
+    remedy = f"did you mean {near[0]}?" if near else "name one of the windows listed below it"
+    problem = f"focus is to go to {read.read!r}, and this layout has no such window"
     found.append(finding("JK108", read.value.spot, problem=problem, remedy=remedy))
     return None
-
-
-def layout_text(layout: Layout) -> str:
-    """Return a layout as the text of its file; `read_layout` reads it back as the same layout."""
-    head: dict[str, object] = {"layout": layout.name}
-    if layout.number is not None:
-        head["number"] = layout.number
-    if layout.note:
-        head["note"] = layout.note
-    if layout.displays:
-        head["displays"] = dict(layout.displays)
-    if layout.workspace != 1:
-        head["workspace"] = layout.workspace
-    if layout.focus is not None:
-        label = layout.entries[layout.focus].label
-        rank = sum(entry.label == label for entry in layout.entries[: layout.focus + 1])
-        head["focus"] = label if rank == 1 else f"{label} {rank}"
-    lines = [f"{key}: {yaml_line(value)}" for key, value in head.items()]
-    lines.append("windows:" if layout.entries else "windows: []")
-    lines += [f"- {yaml_line(_entry_map(entry, layout))}" for entry in layout.entries]
-    return "\n".join(lines) + "\n"
-
-
-def _entry_map(entry: Entry, layout: Layout) -> dict[str, object]:
-    written: dict[str, object] = {"app": entry.app} if entry.app else {"class": entry.cls or ""}
-    if entry.title is not None:
-        written["title"] = entry.title
-    if entry.place.display:
-        written["display"] = entry.place.display
-    written["place"] = str(entry.place.form)
-    if entry.workspace != layout.workspace:
-        written["workspace"] = ALL if entry.workspace is None else entry.workspace
-    if entry.shape is not Shape.NORMAL:
-        written["state"] = entry.shape.value
-        if entry.minimised:
-            written[MINIMISED] = True
-    elif entry.minimised:
-        written["state"] = MINIMISED
-    return written

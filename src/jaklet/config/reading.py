@@ -1,5 +1,6 @@
 """What reading a config gives: values, positions, and faults, as they are collected."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final, NamedTuple
@@ -12,6 +13,7 @@ from jaklet.core.findings import finding
 from jaklet.core.keys.chords import Keys
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.keys.scopes import Scope
+from jaklet.core.layouts.layouts import Layout
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.slots import RESERVED
@@ -54,6 +56,14 @@ class Deed(NamedTuple):
     family: bool
 
 
+class Laid(NamedTuple):
+    """A layout on disk, and where it and its entries stand, arrangement by arrangement."""
+
+    layout: Layout
+    spots: Mapping[str, Spot]
+    entry_spots: tuple[tuple[Spot, ...], ...]
+
+
 class Here(NamedTuple):
     """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings.
 
@@ -88,6 +98,7 @@ class Reading:
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
     deeds: list[Deed] = field(default_factory=list)
+    laid: list[Laid] = field(default_factory=list)  # the layouts on disk that could be read
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 
 

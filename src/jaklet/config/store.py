@@ -2,7 +2,8 @@
 
 Order of a save, under a lock: the former text goes into the history and is committed; the new text is written beside
 the file and synced; a rename puts it in place; the folder is synced. Whatever stops the process, and whenever, the file
-holds the old layout or the new one, and the old one is in the history before it can go.
+holds the old layout or the new one, and the old one is in the history before it can go. A layout that gets another name
+is under both for a moment, and one that is removed is in the history first.
 """
 
 import contextlib
@@ -11,24 +12,18 @@ import os
 from collections.abc import Iterator
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
 
-from jaklet.config.layoutfile import LayoutReading, layout_text, read_layout
+from jaklet.config.layoutfile import Bases, Draft, LayoutReading, joined, read_draft, read_layout
+from jaklet.config.layouttext import layout_text, text_over
 from jaklet.config.paths import state_folder
 from jaklet.config.reader import Source, read_source
+from jaklet.config.versions import Version, Versions
 from jaklet.core.errors import StoreError, UsageError
-from jaklet.core.findings import Finding
-from jaklet.core.layouts import Layout, name_fault
+from jaklet.core.findings import Finding, finding
+from jaklet.core.layouts.layouts import HOME, Layout, Past, name_fault
 from jaklet.core.ports import Kept
-from jaklet.files import write_whole
-
-if TYPE_CHECKING:
-    import sqlite3
-
-_DATABASE: Final = "layouts.sqlite"
-_TABLE: Final = """CREATE TABLE IF NOT EXISTS versions(
-    folder TEXT NOT NULL, name TEXT NOT NULL, version INTEGER NOT NULL, saved TEXT NOT NULL, text TEXT NOT NULL,
-    PRIMARY KEY (folder, name, version))"""
+from jaklet.core.spans import Spot
+from jaklet.files import remove_whole, write_whole
 
 
 class LayoutShelf:
@@ -44,6 +39,11 @@ class LayoutShelf:
         """The state folder, looked up only where something is kept: reading layouts needs none."""
         return self._given_state or state_folder()
 
+    @cached_property
+    def versions(self) -> Versions:
+        """The former versions."""
+        return Versions(self._state, self.folder)
+
     def files(self) -> list[Path]:
         """Return the layout files in the order of their names."""
         return sorted(path for path in self.folder.glob("*.yaml") if not path.name.startswith("."))
@@ -57,12 +57,27 @@ class LayoutShelf:
         return os.path.join(self._shown, path.name)
 
     def read(self, path: Path, found: list[Finding]) -> tuple[Source | None, LayoutReading | None]:
-        """Read one layout file, reporting every fault."""
+        """Read one layout file with all that it builds on, reporting every fault."""
         source = read_source(path, self.shown(path), found)
-        return source, read_layout(source, found) if source else None
+        return source, read_layout(source, found, self._bases(path)) if source else None
+
+    def _draft(self, name: str, trail: tuple[str, ...]) -> Draft:
+        """Return what a layout says on which others build; raises `StoreError`. `trail`: how it is reached."""
+        if name in trail:
+            raise StoreError(f"it builds on itself: {' on '.join((*trail, name))}", "take `base` away in one of them")
+        path = self._file(name)
+        found: list[Finding] = []
+        if not path.exists():
+            raise StoreError(f"there is no layout {name} to build on", "name one of: " + ", ".join(self.names()))
+        source = read_source(path, self.shown(path), found)
+        draft = read_draft(source, found, [], {}) if source else None
+        if draft is None:
+            raise StoreError(f"layout {name}, on which it builds, has faults", f"see to {self.shown(path)}")
+        base = draft.heads.get("base")
+        return joined(draft, self._draft(base.read, (*trail, name))) if base else draft
 
     def find(self, word: str) -> Layout | None:
-        """Return the layout with this name, number, or former version `NAME@N`; None if there is none.
+        """Return the layout with this name, number, or former version `NAME@N`, or the one marked `home`.
 
         Raises `StoreError` where its file has faults.
         """
@@ -71,11 +86,14 @@ class LayoutShelf:
             return self._former(name, version)
         if not word.isdigit():
             path = self._file(word)
-            return self._whole(path) if path.exists() else None
+            if path.exists():
+                return self._whole(path)
+        if not (word.isdigit() or word == HOME):
+            return None
         for path in self.files():
             _, reading = self.read(path, [])
             layout = reading.layout if reading else None
-            if layout and layout.number == int(word):
+            if layout and (layout.home if word == HOME else layout.number == int(word)):
                 return layout
         return None
 
@@ -85,6 +103,13 @@ class LayoutShelf:
             raise StoreError(f"{name!r} cannot be a layout's name: {fault}", "use a name such as departures")
         return self.folder / f"{name}.yaml"
 
+    def path(self, name: str) -> Path:
+        """Return the file of a layout that is there; raises `StoreError`."""
+        path = self._file(name)
+        if not path.exists():
+            raise StoreError(f"no layout is called {name!r}", "jaklet layout list shows all")
+        return path
+
     def _whole(self, path: Path) -> Layout:
         found: list[Finding] = []
         _, reading = self.read(path, found)
@@ -93,94 +118,155 @@ class LayoutShelf:
             raise StoreError(f"{first.spot}: {first.cause}", f"{first.remedy}; `jaklet check` shows all of it")
         return reading.layout
 
-    def keep(self, layout: Layout) -> Kept:
-        """Save a layout, keeping the former version; raises `StoreError`, and then nothing has changed."""
+    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+        """Save a layout, keeping the former version; raises `StoreError`, and then nothing has changed.
+
+        The text that was there keeps its comments. `take_number`: another layout that has its number loses it.
+        """
         path = self._file(layout.name)
-        text = layout_text(layout)
-        try:
-            with self._locked():
-                self._number_is_free(layout, path)
-                former = path.read_bytes().decode("utf-8", "replace") if path.exists() else None
-                if former == text:
-                    return Kept(None)
-                number = None if former is None else self._remember(layout.name, former)
-                self.folder.mkdir(parents=True, exist_ok=True)
-                write_whole(path, text)
-        except OSError as fault:
-            raise StoreError(
-                f"{layout.name} was not saved, and is as it was before: {fault.strerror or fault}",
-                f"see to {fault.filename or self._shown}, then save again",
-            ) from fault
-        return Kept(number)
+        with self._changing(layout.name):
+            robbed = self._number_is_free(layout, path, take_number)
+            former = _text(path)
+            text = layout_text(layout) if former is None else text_over(former, layout, self._bases(path))
+            if former == text:
+                return Kept(None)
+            if robbed:
+                its = self._file(robbed.name)
+                before = _text(its) or ""
+                without = text_over(before, robbed._replace(number=None), self._bases(its))
+                self._put(robbed.name, before, without)
+            return Kept(self._put(layout.name, former, text), robbed.name if robbed else "")
 
-    def _number_is_free(self, layout: Layout, own: Path) -> None:
-        if layout.number is None:
-            return
-        holder = self.find(str(layout.number))
-        if holder and self._file(holder.name) != own:
-            raise StoreError(f"number {layout.number} is {holder.name}'s", "choose another number")
+    def _bases(self, path: Path) -> Bases:
+        """Return what finds the layouts that the one in a file builds on."""
+        return lambda name: self._draft(name, (path.stem,))
 
-    @contextlib.contextmanager
-    def _locked(self) -> Iterator[None]:
-        """Let one process save at a time."""
-        self._state.mkdir(parents=True, exist_ok=True, mode=0o700)
-        with open(self._state / "layouts.lock", "w") as lock:
-            fcntl.flock(lock, fcntl.LOCK_EX)
-            yield
-
-    @contextlib.contextmanager
-    def _history(self) -> Iterator["sqlite3.Connection"]:
-        """Open the history; each statement commits by itself, and lasts."""
-        import sqlite3  # only saves over a layout, and looks into the past, need it
-
-        with contextlib.closing(sqlite3.connect(self._state / _DATABASE, isolation_level=None)) as connection:
-            connection.execute("PRAGMA synchronous=FULL")
-            connection.execute(_TABLE)
-            yield connection
+    def _put(self, name: str, former: str | None, text: str) -> int | None:
+        """Write a layout's file, its former text remembered before; return the number that has."""
+        number = None if former is None else self._remember(name, former)
+        self.folder.mkdir(parents=True, exist_ok=True)
+        write_whole(self._file(name), text)
+        return number
 
     def _remember(self, name: str, text: str) -> int:
-        """Add a version to the history, and return its number; one that is there already as the last is not added."""
-        import sqlite3
-        from datetime import UTC, datetime
-
-        folder = str(self.folder.resolve())
         try:
-            with self._history() as history:
-                last = history.execute(
-                    "SELECT version, text FROM versions WHERE folder=? AND name=? ORDER BY version DESC LIMIT 1",
-                    (folder, name),
-                ).fetchone()
-                if last and last[1] == text:
-                    return int(last[0])
-                version = int(last[0]) + 1 if last else 1
-                saved = datetime.now(UTC).isoformat(timespec="seconds")
-                history.execute("INSERT INTO versions VALUES(?,?,?,?,?)", (folder, name, version, saved, text))
-                return version
-        except sqlite3.Error as fault:
-            raise StoreError(
-                f"{name} was not saved, as its former version could not be kept: {fault}",
-                f"see to {self._state / _DATABASE}, then save again",
-            ) from fault
+            return self.versions.remember(name, text)
+        except StoreError as fault:
+            problem = f"{name} was not saved, as its former version could not be kept: {fault.message}"
+            raise StoreError(problem, f"{fault.remedy}, then save again") from fault
 
-    def _former(self, name: str, version: str) -> Layout:
-        import sqlite3
+    def _number_is_free(self, layout: Layout, own: Path, take: bool) -> Layout | None:
+        """Return the layout that would lose its number; raises `StoreError` where it must not."""
+        if layout.number is None:
+            return None
+        holder = self.find(str(layout.number))
+        if not holder or self._file(holder.name) == own:
+            return None
+        if not take:
+            raise StoreError(f"number {layout.number} is {holder.name}'s", "choose another number, or add --sure")
+        return holder
 
+    def put_text(self, name: str, text: str) -> int | None:
+        """Write a layout's file as it is given, keeping the former text; raises `StoreError`."""
+        path = self._file(name)
+        with self._changing(name):
+            former = _text(path)
+            return None if former == text else self._put(name, former, text)
+
+    def check_text(self, name: str, text: str) -> list[Finding]:
+        """Return what is wrong with a text that is to be a layout's file."""
+        found: list[Finding] = []
+        path = self._file(name)
+        layout = read_layout(Source(self.shown(path), text), found, self._bases(path)).layout
+        if layout and layout.name != name:
+            spot = Spot(self.shown(path), 1, 1, 2)
+            remedy = "jaklet layout rename gives it another name"
+            found.append(finding("JK502", spot, name=layout.name, file=path.name, remedy=remedy))
+        return found
+
+    def rename(self, name: str, to: str) -> None:
+        """Give a layout another name; its history goes with it. Raises `StoreError`."""
+        self._unused(to)
+        layout, path = self._whole(self.path(name)), self.path(name)
+        text = text_over(_text(path) or "", layout._replace(name=to), self._bases(path))
+        with self._changing(name):
+            self._remember(name, _text(path) or "")
+            self.versions.renamed(name, to)
+            self._put(to, None, text)
+            remove_whole(path)
+
+    def copy(self, name: str, to: str) -> Layout:
+        """Write a layout under another name, without its number and mark, which only one can have."""
+        self._unused(to)
+        path = self.path(name)
+        layout = self._whole(path)._replace(name=to, number=None, home=False)
+        with self._changing(to):
+            self._put(to, None, text_over(_text(path) or "", layout, self._bases(path)))
+        return layout
+
+    def _unused(self, name: str) -> None:
+        if self._file(name).exists():
+            raise StoreError(f"there is a layout {name} already", "choose another name, or remove that one first")
+
+    def remove(self, name: str) -> int:
+        """Take a layout away; return the number of the version that is kept of it."""
+        path = self.path(name)
+        with self._changing(name):
+            number = self._remember(name, _text(path) or "")
+            remove_whole(path)
+        return number
+
+    def restore(self, name: str, version: str = "") -> tuple[int, int | None]:
+        """Put a former version in use again, by default the last; return its number, and that of what it replaced."""
+        every = self.versions.of(name)
+        if not every:
+            raise StoreError(f"{name} has no former version", "jaklet layout history shows all that have")
+        one = every[-1] if not version else self._version(name, version)
+        return one.number, self.put_text(name, one.text)
+
+    def past(self, name: str) -> list[Past]:
+        """Return all versions of a layout, the one in use first, then the latest."""
+        former = [Past(one.number, one.saved, self._layout(name, one)) for one in reversed(self.versions.of(name))]
+        now = [Past(None, "", self.find(name))] if self._file(name).exists() else []
+        return now + former
+
+    def _version(self, name: str, version: str) -> Version:
         if not version.isdigit():
             raise UsageError(f"{name}@{version} names no version", f"write a version's number: {name}@1")
-        row = None
-        try:
-            if (self._state / _DATABASE).exists():  # looking makes no files
-                with self._history() as history:
-                    row = history.execute(
-                        "SELECT text FROM versions WHERE folder=? AND name=? AND version=?",
-                        (str(self.folder.resolve()), name, int(version)),
-                    ).fetchone()
-        except (sqlite3.Error, OSError) as fault:
-            raise StoreError(f"the history cannot be read: {fault}", f"see to {self._state}") from fault
-        if row is None:
-            raise StoreError(f"there is no version {version} of {name}")
+        found = next((one for one in self.versions.of(name) if one.number == int(version)), None)
+        if found is None:
+            raise StoreError(f"there is no version {version} of {name}", f"jaklet layout history {name} shows all")
+        return found
+
+    def _layout(self, name: str, one: Version) -> Layout | None:
+        return self._read_text(f"{name}@{one.number}", one.text, []).layout
+
+    def _read_text(self, shown: str, text: str, found: list[Finding]) -> LayoutReading:
+        return read_layout(Source(shown, text), found, lambda base: self._draft(base, ()))
+
+    def _former(self, name: str, version: str) -> Layout:
+        one = self._version(name, version)
         found: list[Finding] = []
-        layout = read_layout(Source(f"{name}@{version}", row[0]), found).layout
+        layout = self._read_text(f"{name}@{version}", one.text, found).layout
         if layout is None:
             raise StoreError(f"{found[0].spot}: {found[0].cause}", found[0].remedy)
         return layout
+
+    @contextlib.contextmanager
+    def _changing(self, name: str) -> Iterator[None]:
+        """Let one process change layouts at a time; tell of what the system refuses."""
+        try:
+            self._state.mkdir(parents=True, exist_ok=True, mode=0o700)
+            with open(self._state / "layouts.lock", "w") as lock:
+                fcntl.flock(lock, fcntl.LOCK_EX)
+                yield
+        except OSError as fault:
+            raise StoreError(
+                f"{name} was not saved, and is as it was before: {fault.strerror or fault}",
+                f"see to {fault.filename or self._shown}, then save again",
+            ) from fault
+
+
+def _text(path: Path) -> str | None:
+    """Return what a file says, to the letter as far as it is text; None where there is none."""
+    return path.read_bytes().decode("utf-8", "replace") if path.exists() else None

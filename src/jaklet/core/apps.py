@@ -63,6 +63,8 @@ class App(NamedTuple):
     `folder`: where it starts, the home folder if empty. `in_terminal`: the command runs in the user's terminal program.
     `bring_here`: going to it from another workspace or display brings its window, and does not change the view.
     `opens`: what is done once with each new window of it.
+    `wait`: how long it may take to show its window, in seconds; None: as all. `least`: the least width and height in
+    pixels with which it is of use. `types`: what is typed goes into it as text.
     `keep`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
@@ -76,6 +78,9 @@ class App(NamedTuple):
     keep: bool = False
     guessed: bool = False
     opens: tuple[Action, ...] = ()
+    wait: float | None = None
+    least: tuple[int, int] | None = None
+    types: bool = False
 
     def launch(self, terminal: tuple[str, ...]) -> Launch:
         """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Launch
 from jaklet.core.kinds import Candidate
-from jaklet.core.layouts import Layout
+from jaklet.core.layouts.layouts import Layout
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told, focused
 from jaklet.core.tasks import Ask, Context, Outcome, Task

@@ -34,6 +34,7 @@ class Settings(NamedTuple):
     `workspaces`: how many there should be, None where that is left to the desk; `make_workspaces`: one that is named
     and is not there is made, where else the action is refused.
     `windows_return`: to a display that has come back, if the user has not moved them since.
+    `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -48,8 +49,11 @@ class Settings(NamedTuple):
     at_once: bool = False
     sequence: float = DEFAULT_SEQUENCE
     keyboards: tuple[str, ...] = ()
+    on_displays: str = "offer"
 
 
+RECALL, OFFER, LEAVE = "recall", "offer", "leave"
+FOLLOW: Final = (RECALL, OFFER, LEAVE)
 DEFAULTS: Final = Settings()
 
 
@@ -113,7 +117,8 @@ class Word(NamedTuple):
 class Config:
     """A whole configuration that has been read. Role names of displays map to connector names.
 
-    `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere.
+    `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
+    stands in for one that is not there, both by role.
     """
 
     settings: Settings = DEFAULTS
@@ -124,6 +129,7 @@ class Config:
     layers: Mapping[str, Layer] = field(default_factory=dict)
     words: Mapping[str, Word] = field(default_factory=dict)
     gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
+    elses: Mapping[str, str] = field(default_factory=dict)
 
     @cached_property
     def claims(self) -> Claims:
@@ -139,6 +145,11 @@ class Config:
         """Return the app of the window in front, if there is one and it is known."""
         front = desk.front
         return self.claims.app_of(front, desk) if front else None
+
+    def wait_of(self, app: str) -> float:
+        """Return how long an app may take to show its window, in seconds."""
+        own = self.apps[app].wait if app in self.apps else None
+        return self.settings.wait if own is None else own
 
     def word(self, text: str) -> Word | None:
         """Return what a short word stands for, in capitals or not."""

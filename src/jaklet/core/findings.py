@@ -196,6 +196,48 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK503": Kind(
         NOTE, "layout without a key", "no key or word recalls layout {name}", "bind a chord to: recall {name}"
     ),
+    "JK504": Kind(ERROR, "nothing to build on", "{problem}"),
+    "JK505": Kind(
+        WARNING,
+        "off its display",
+        "no pointer reaches {app} there: it would be {frame} of display {display}",
+        "write a place that is on it",
+    ),
+    "JK506": Kind(
+        WARNING,
+        "too small",
+        "{app} would be {size} on {display}, and needs {least}",
+        "give it more, or write another arrangement for these displays under `variants`",
+    ),
+    "JK507": Kind(
+        NOTE, "wholly covered", "nothing is seen of {app}: {others} stands before it", "none is needed if that is meant"
+    ),
+    "JK508": Kind(
+        WARNING, "focus may find nothing", "{app} is to have the focus, and {problem}", "name another window in `focus`"
+    ),
+    "JK509": Kind(
+        WARNING,
+        "cannot be told apart",
+        "two windows of {app} are to stand differently, and nothing says which is which",
+        "add `title: …` (a part of it between *), or `nth: 2` for the second that was opened",
+    ),
+    "JK510": Kind(
+        WARNING,
+        "next key is typed",
+        "{app} takes typing and gets the focus, so that the next {chord} is text ({where})",
+        "give another window the focus, or bind a chord with a modifier",
+    ),
+    "JK511": Kind(
+        WARNING,
+        "on no display of the layout",
+        "this layout is for displays {known}, and {display} is none of them",
+        "name one of these, or write a variant for displays with it",
+    ),
+    "JK512": Kind(
+        WARNING, "wanted and not wanted", "{app} has a place, and is to be out of view", "take one of them away"
+    ),
+    "JK513": Kind(ERROR, "two layouts to return to", "{other} is marked `home` already", "keep one of the two marks"),
+    "JK514": Kind(ERROR, "layout name used twice", "another layout is called {name} already", "rename one of the two"),
 }
 
 

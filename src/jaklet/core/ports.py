@@ -9,7 +9,7 @@ from jaklet.core.entries import DesktopEntry
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.chords import Chord
 from jaklet.core.keys.keymap import Hearing
-from jaklet.core.layouts import Layout
+from jaklet.core.layouts.layouts import Layout
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
 NOT_ALLOWED: Final = 126  # the same of one that may not be run
@@ -191,24 +191,42 @@ class History(Protocol):
         """Take a step away."""
         ...
 
+    def stands(self, layout: str) -> None:
+        """Remember that a layout was recalled or saved."""
+        ...
+
+    def layouts(self) -> list[str]:
+        """Return the layouts that were recalled or saved on this desk, the last one first."""
+        ...
+
 
 class Kept(NamedTuple):
-    """A layout that was saved: the number of the former version that is kept, if there was one."""
+    """A layout that was saved: the number of the former version that is kept, if there was one.
+
+    `lost_number`: the layout whose number it took.
+    """
 
     former: int | None
+    lost_number: str = ""
 
 
 class Shelf(Protocol):
     """Where layouts are kept."""
 
     def find(self, word: str) -> Layout | None:
-        """Return the layout with this name or number, freshly read; raises `StoreError` if it cannot be read."""
+        """Return the layout with this name or number, or the one marked `home`, freshly read.
+
+        Raises `StoreError` if it cannot be read.
+        """
         ...
 
     def names(self) -> list[str]:
         """Return the names of all layouts."""
         ...
 
-    def keep(self, layout: Layout) -> Kept:
-        """Save a layout whole or not at all, keeping the former version; raises `StoreError`."""
+    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+        """Save a layout whole or not at all, keeping the former version; raises `StoreError`.
+
+        `take_number`: another layout that has its number loses it.
+        """
         ...

@@ -95,7 +95,7 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
     app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
-    claims, limit = context.config.claims, settings.wait
+    claims, limit = context.config.claims, context.config.wait_of(app_name)
     before = {window.id for window in moment.desk.windows}
     front, until = moment.desk.front, moment.now + limit
     moment = yield Ask(

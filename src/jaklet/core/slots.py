@@ -11,7 +11,7 @@ from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
 from jaklet.core.keys.chords import parse_keys
-from jaklet.core.layouts import name_fault
+from jaklet.core.layouts.layouts import LAST, name_fault
 from jaklet.core.places.places import FORMS, parse_length, read_place
 from jaklet.core.sentences import Name, Ref
 from jaklet.core.words import did_you_mean, either
@@ -89,19 +89,22 @@ def _number(cursor: Cursor) -> Ref:
 
 
 def _layout(cursor: Cursor) -> Ref:
-    """LAYOUT := NUMBER | name to the end of the sentence"""
+    """LAYOUT := NUMBER | last | home | name to the end of the sentence"""
+    if cursor.peek() == LAST and cursor.text[cursor.at :].strip() == LAST:
+        word, start, end = cursor.word()
+        return Ref("LAYOUT", word, start, end)
+    return _name(cursor)._replace(kind="LAYOUT")
+
+
+def _name(cursor: Cursor) -> Ref:
+    """NAME := a layout's number or name, which need not exist yet, to the end of the sentence"""
     if cursor.done:
         raise cursor.fault("which layout?", "end with a layout's name or number")
     name, start, end = cursor.rest()
     fault = None if name.isdigit() else name_fault(name)
     if fault:
         raise SentenceError(f"{name!r} is no layout's name: {fault}", start, end, "use a name such as departures")
-    return Ref("LAYOUT", name, start, end)
-
-
-def _name(cursor: Cursor) -> Ref:
-    """NAME := as LAYOUT, but it need not exist yet"""
-    return _layout(cursor)._replace(kind="NAME")
+    return Ref("NAME", name, start, end)
 
 
 def _layer(cursor: Cursor) -> Ref:

@@ -15,6 +15,7 @@ from typing import Final, NamedTuple
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Window
 from jaklet.core.ports import History, Moment, Shelf
+from jaklet.core.sentences import Action
 
 SETTLE: Final = 10.0  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
@@ -37,6 +38,7 @@ class Outcome(NamedTuple):
     done: bool
     line: str
     more: tuple[str, ...] = ()
+    asks_again: bool = False  # it was a key, and is done when that is pressed again
 
 
 Task = Generator[Ask, Moment, Outcome]
@@ -48,7 +50,8 @@ class Context(NamedTuple):
 
     `launching`: apps that are being launched at this moment. `window`: the one that an action is done for, where it is
     not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
-    with an app's new window, where nobody but the task that launches it sees the window come.
+    with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
+    of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
     """
 
     config: Config
@@ -57,6 +60,9 @@ class Context(NamedTuple):
     window: int | None = None
     history: History | None = None
     opens: "Callable[[Window, Context, Moment], Generator[Ask, Moment, Moment]] | None" = None
+    begin: "Callable[[Action, Context, Moment], Task] | None" = None
+    by_key: bool = False
+    again: bool = False
 
 
 def outcome(done: bool, line: str, *more: str) -> Task:

@@ -5,9 +5,10 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Final, NamedTuple
 
-from jaklet.core import ending, focusing, pressing, programs, recall, undoing, workspaces
+from jaklet.core import ending, focusing, pressing, programs, undoing, workspaces
 from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
+from jaklet.core.layouts import recall, saving
 from jaklet.core.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action, Ref
@@ -20,6 +21,7 @@ HARSH: Final = 1  # work can be lost, so that it asks, or has to be bound with `
 BY_KEY: Final = 2  # only a key can do it, as it is about what keys mean
 PLACING: Final = 4  # it puts windows elsewhere, and `undo` puts them back
 OPENS: Final = 8  # it can be done with a new window
+INNER: Final = 16  # it can bring the inside of a program to a state, once its window stands in a layout
 
 
 class Verb(NamedTuple):
@@ -123,8 +125,8 @@ _VERBS: Final = (
     Verb("kill", "[APP]", ending.kill, "end a program that does not answer", "kill radio", HARSH),
     Verb("workspace", "STEP|N", workspaces.workspace, "show a workspace", "workspace 2"),
     Verb("recall", "LAYOUT", recall.recall, "set the desk up as a layout says", "recall departures", PLACING),
-    Verb("save", "NAME", recall.save, "keep the desk as a layout", "save departures"),
-    Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p"),
+    Verb("save", "NAME", saving.save, "keep the desk as a layout", "save departures"),
+    Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p", INNER),
     Verb("enter", "LAYER", _enter, "let the keys mean what a layer says", "enter arrange", BY_KEY),
     Verb("leave", "", _leave, "let the keys mean again what they do without a layer", "leave", BY_KEY),
 )

@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 DATABASE: Final = "undo.sqlite"
 MOST: Final = 50  # steps of one desk that are kept
 LASTING: Final = 30 * 24 * 3600  # seconds after which the steps of a desk that is gone are thrown away
+_USES: Final = """CREATE TABLE IF NOT EXISTS uses(
+    desk TEXT NOT NULL, layout TEXT NOT NULL, at REAL NOT NULL, PRIMARY KEY (desk, layout))"""
 _TABLE: Final = """CREATE TABLE IF NOT EXISTS steps(
     number INTEGER PRIMARY KEY AUTOINCREMENT, desk TEXT NOT NULL, at REAL NOT NULL, step TEXT NOT NULL)"""
 
@@ -43,6 +45,7 @@ class Steps:
             with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
                 database.execute("PRAGMA synchronous=OFF")
                 database.execute(_TABLE)
+                database.execute(_USES)
                 yield database
         except (sqlite3.Error, OSError) as fault:
             raise StoreError(f"what can be undone cannot be read: {fault}", f"see to {path}") from fault
@@ -82,6 +85,31 @@ class Steps:
         """Take a step away; raises `StoreError`."""
         with self._open() as database:
             database.execute("DELETE FROM steps WHERE number = ?", (number,))
+
+    def stands(self, layout: str) -> None:
+        """Remember that a layout was recalled or saved; where that cannot be kept, it is not."""
+        with contextlib.suppress(StoreError), self._open() as database:
+            database.execute("INSERT OR REPLACE INTO uses VALUES(?,?,?)", (self._desk, layout, time.time()))
+
+    def layouts(self) -> list[str]:
+        """Return the layouts that were recalled or saved on this desk, the last one first; raises `StoreError`."""
+        if not (self._state() / DATABASE).exists():
+            return []
+        with self._open() as database:
+            rows = database.execute("SELECT layout FROM uses WHERE desk = ? ORDER BY at DESC", (self._desk,))
+            return [layout for (layout,) in rows]
+
+    def last_uses(self) -> dict[str, float]:
+        """Return when each layout was used last on any desk, in seconds since the epoch; raises `StoreError`."""
+        if not (self._state() / DATABASE).exists():
+            return {}
+        with self._open() as database:
+            return dict(database.execute("SELECT layout, max(at) FROM uses GROUP BY layout").fetchall())
+
+    def renamed(self, layout: str, name: str) -> None:
+        """Follow a layout to its new name."""
+        with contextlib.suppress(StoreError), self._open() as database:
+            database.execute("UPDATE OR REPLACE uses SET layout = ? WHERE layout = ?", (name, layout))
 
 
 def _plain(step: Step) -> dict[str, Any]:

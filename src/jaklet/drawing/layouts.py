@@ -1,77 +1,171 @@
 """Layouts as text and as data."""
 
-from collections.abc import Sequence
-from typing import Any, Final
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime
+from typing import Any, Final, NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.layouts import Entry, Layout
-from jaklet.core.words import counted, printable, shortened
+from jaklet.core.config import Binding, Config
+from jaklet.core.desk import Desk
+from jaklet.core.layouts.capturing import state_of
+from jaklet.core.layouts.displays import ADAPTED, FITS, chosen, display_set, fit, sizes
+from jaklet.core.layouts.layouts import ALL_PARTS, HOME, LAST, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.core.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 
-HEADS: Final = ("", "app", "title", "display", "place", "workspace", "state")
+HEADS: Final = ("", "app", "title", "display", "place", "workspace", "state", "if not open", "then")
+LIST_HEADS: Final = ("number", "name", "windows", "recall", "save", "fits", "used", "note")
 
 
 def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
-    """Return a layout: its head in one line, its note, and its windows from front to back."""
+    """Return a layout: its head in one line, what it says of the desk, and its windows from front to back."""
     number = "" if layout.number is None else f"number {layout.number} · "
-    focus = "none" if layout.focus is None else layout.entries[layout.focus].label
-    saved_on = " · ".join(f"{name} {size.split('+')[0]}" for name, size in layout.displays.items())
+    focus = "none" if layout.focus is None else names_of(layout.entries)[layout.focus]
     lines = [
-        f"{ink(layout.name, 'strong')} · {number}{counted(len(layout.entries), 'window')} · focus: {printable(focus)}"
+        f"{ink(printable(layout.name), 'strong')} · {number}{counted(len(layout.entries), 'window')}"
+        f" · focus: {printable(focus)}"
     ]
     if layout.note:
         lines.append(printable(layout.note))
-    if saved_on:
-        lines.append(ink(f"saved on {printable(saved_on)}", "faint"))
-    if layout.entries:
-        rows = [_row(i, entry, layout) for i, entry in enumerate(layout.entries)]
-        lines += ["", table_text(HEADS, rows, columns, ink)]
+    lines += [printable(line) for line in _rules(layout)]
+    for one in layout.arrangements:
+        if one.displays:
+            lines.append(ink(f"{'saved on' if one == layout.arrangement else 'and on'} {_displays(one)}", "faint"))
+        if one.entries:
+            rows = [_row(i, entry, one) for i, entry in enumerate(one.entries)]
+            lines += ["", table_text(HEADS, rows, columns, ink)]
+        lines += [""] if layout.variants and one is not layout.arrangements[-1] else []
     return "\n".join(lines)
 
 
-def _row(i: int, entry: Entry, layout: Layout) -> tuple[str, ...]:
-    front = "focus" if i == layout.focus else ""
+def _displays(one: Arrangement) -> str:
+    return printable(" · ".join(f"{name} {size}" for name, size in sizes(one.displays).items()))
+
+
+def _rules(layout: Layout) -> list[str]:
+    """Return in words what a layout says beside its windows."""
+    lines = []
+    if layout.home:
+        lines.append("the one to return to: recall home")
+    if layout.base:
+        lines.append(f"builds on {layout.base}")
+    if layout.holds != ALL_PARTS:
+        lines.append(f"holds {listed([part for part in PARTS if part in layout.holds])}, and nothing else")
+    if layout.only_on:
+        lines.append(f"only on display {listed(layout.only_on)}")
+    if layout.others or not layout.entries:
+        what = {"leave": "stay", "minimise": "are minimised", "close": "are asked to close"}
+        rule = layout.rule
+        lines.append(f"other windows {what.get(rule.what, f'go to workspace {rule.workspace}')}")
+    if layout.absent:
+        lines.append(f"out of view: {listed(layout.absent)}")
+    return lines
+
+
+def _row(i: int, entry: Entry, one: Arrangement) -> tuple[str, ...]:
+    front = "focus" if i == one.focus else ""
+    nth = f"no. {entry.nth} " if entry.nth else ""
     return (
         str(i + 1),
         entry.app or f"({entry.cls})",
-        shortened(entry.title or "", 32),
-        entry.place.display or "",
-        str(entry.place.form),
+        shortened(f"{nth}{entry.title or ''}".strip(), 32),
+        entry.display or "",
+        str(entry.place.form) if entry.place else "as it is",
         "all" if entry.workspace is None else str(entry.workspace),
-        ", ".join(filter(None, (_state(entry), front))),
+        ", ".join(filter(None, (state_of(entry), front))),
+        "" if entry.missing == LAUNCH else entry.missing,
+        "; ".join(action.text for action in entry.after),
     )
 
 
-def _state(entry: Entry) -> str:
-    shape = "" if entry.shape == "normal" else entry.shape.value
-    return ", ".join(filter(None, (shape, "minimised" if entry.minimised else "")))
+class ListRow(NamedTuple):
+    """A layout in the list: the keys to it, how it goes with the displays that are there, and when it was used.
+
+    `fits`: empty where no desk was looked at; `used`: seconds since the epoch, None for never.
+    """
+
+    layout: Layout
+    recall: str
+    save: str
+    fits: str
+    used: float | None
+
+    def data(self) -> dict[str, Any]:
+        """Return what it has beside the layout, as plain data."""
+        keys = {"key": self.recall or None, "save": self.save or None}
+        return keys | {"fits": self.fits or None, "used": None if self.used is None else round(self.used)}
 
 
-def layouts_text(layouts: Sequence[Layout], keys: dict[str, str], columns: int | None, ink: Ink = PLAIN) -> str:
-    """Return the table of all layouts. `keys`: name to the chord that recalls it."""
-    rows = [
-        (
-            "" if layout.number is None else str(layout.number),
-            layout.name,
-            keys.get(layout.name, "no key"),
-            str(len(layout.entries)),
-            layout.note,
-        )
-        for layout in layouts
-    ]
-    return table_text(("number", "name", "key", "windows", "note"), rows, columns, ink)
+def listing(layouts: Sequence[Layout], config: Config, desk: Desk | None, used: Mapping[str, float]) -> list[ListRow]:
+    """Return the layouts with all that the list says of them."""
+    recalls, saves = _keys(config, "recall", "LAYOUT"), _keys(config, "save", "NAME")
+    rows = []
+    for layout in layouts:
+        words = (layout.name, str(layout.number), *((HOME,) if layout.home else ()))
+        key = next((recalls[word].written for word in words if word in recalls), "")
+        save = next((saves[word].written for word in words if word in saves), "")
+        rows.append(ListRow(layout, key, save, _fits(layout, desk, config) if desk else "", used.get(layout.name)))
+    return rows
 
 
-def layout_keys(layouts: Sequence[Layout], config: Config) -> dict[str, str]:
-    """Return the chord that recalls each layout, by name or by number."""
-    keys: dict[str, str] = {}
+def _keys(config: Config, verb: str, kind: str) -> dict[str, Binding]:
+    """Return by name or number the first binding that recalls or saves a layout."""
+    found: dict[str, Binding] = {}
     for binding in config.live:
-        ref = binding.action.named("LAYOUT")
-        for layout in layouts if ref else ():
-            if ref and ref.name in (layout.name, str(layout.number)):
-                keys.setdefault(layout.name, binding.written)
-    return keys
+        ref = binding.action.named(kind) if binding.action.verb == verb else None
+        if ref:
+            found.setdefault(ref.name, binding)
+    return found
+
+
+def _fits(layout: Layout, desk: Desk, config: Config) -> str:
+    there = display_set(desk, config)
+    one = chosen(layout, there)
+    how = fit(one, there)
+    missing = [name for name in one.displays if name not in there]
+    return f"no {listed(missing)}" if how == ADAPTED and missing else FITS[how]
+
+
+def layouts_text(rows: Sequence[ListRow], config: Config, columns: int | None, ink: Ink = PLAIN) -> str:
+    """Return the table of all layouts, and the keys that have none."""
+    cells = []
+    for layout, recall, save, fits, used in rows:
+        more = f" +{len(layout.variants)}" if layout.variants else ""
+        cells.append(
+            (
+                "" if layout.number is None else str(layout.number),
+                f"{layout.name} (home)" if layout.home else layout.name,
+                f"{len(layout.entries)}{more}",
+                recall or "no key",
+                save,
+                fits,
+                when(used),
+                layout.note,
+            )
+        )
+    lines = [table_text(LIST_HEADS, cells, columns, ink)]
+    known = {LAST, *(row.layout.name for row in rows), *(str(row.layout.number) for row in rows)}
+    known |= {HOME for row in rows if row.layout.home}
+    idle = [binding for word, binding in _keys(config, "recall", "LAYOUT").items() if word not in known]
+    if idle:
+        lines.append(ink(f"keys without a layout: {printable(_gathered(idle))}", "faint"))
+    return "\n".join(lines)
+
+
+def _gathered(idle: Sequence[Binding]) -> str:
+    """Return keys with what they recall; of many the first and the last."""
+    told = [f"{binding.written} ({binding.action})" for binding in idle]
+    return listed(told) if len(told) <= 3 else f"{told[0]} to {told[-1]}, {len(told)} in all"
+
+
+def when(used: float | None) -> str:
+    """Return a time as one would say it."""
+    if used is None:
+        return "never"
+    at, now = datetime.fromtimestamp(used), datetime.now()
+    if at.date() == now.date():
+        return f"today {at:%H:%M}"
+    return f"{at:%a %H:%M}" if (now - at).days < 6 else f"{at:%Y-%m-%d}"
 
 
 def layout_data(layout: Layout) -> dict[str, Any]:
@@ -80,20 +174,43 @@ def layout_data(layout: Layout) -> dict[str, Any]:
         "layout": layout.name,
         "number": layout.number,
         "note": layout.note,
-        "workspace": layout.workspace,
-        "focus": layout.focus,
-        "displays": dict(layout.displays),
-        "windows": [
-            {
-                "app": entry.app,
-                "class": entry.cls,
-                "title": entry.title,
-                "display": entry.place.display,
-                "place": str(entry.place.form),
-                "workspace": entry.workspace,
-                "state": entry.shape.value,
-                "minimised": entry.minimised,
-            }
-            for entry in layout.entries
-        ],
+        "home": layout.home,
+        "base": layout.base,
+        "holds": [part for part in PARTS if part in layout.holds],
+        "others": str(layout.rule),
+        "absent": list(layout.absent),
+        "only_on": list(layout.only_on),
+        **_arrangement_data(layout.arrangement),
+        "variants": [_arrangement_data(one) for one in layout.variants],
     }
+
+
+def _arrangement_data(one: Arrangement) -> dict[str, Any]:
+    return {
+        "workspace": one.workspace,
+        "focus": one.focus,
+        "displays": dict(one.displays),
+        "windows": entries_data(one.entries),
+    }
+
+
+def entries_data(entries: Iterable[Entry]) -> list[dict[str, Any]]:
+    """Return entries as plain data."""
+    return [
+        {
+            "app": entry.app,
+            "class": entry.cls,
+            "title": entry.title,
+            "role": entry.role,
+            "nth": entry.nth,
+            "display": entry.display,
+            "place": str(entry.place.form) if entry.place else None,
+            "workspace": entry.workspace,
+            "state": entry.shape.value,
+            "minimised": entry.minimised,
+            "above": entry.above,
+            "missing": entry.missing,
+            "after": [action.text for action in entry.after],
+        }
+        for entry in entries
+    ]

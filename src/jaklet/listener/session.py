@@ -5,10 +5,12 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape
+from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape, Window
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
-from jaklet.core.keys.keymap import REST, Hearing, Keymap, State
+from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State
+from jaklet.core.layouts.plans import Plan
+from jaklet.core.layouts.recall import came_late, placed_late
 from jaklet.core.opening import opened, to_open
 from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
@@ -17,9 +19,11 @@ from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin
 
 NEVER: Final = float("inf")
+ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
 RECALL: Final = "recall"
 # What is done and no key says it.
 OPENS: Final = Action("opens", (), "opens")
+PLACED: Final = Action("layout", (), "layout")
 DISPLAYS: Final = Action("displays", (), "displays")
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
@@ -66,6 +70,9 @@ class Session:
         self._running: list[Running] = []
         self._seen: Desk | None = None  # the desk as it was looked at last
         self._away: dict[int, Away] = {}  # windows of displays that are gone
+        self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
+        self._again = False
+        self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
         self.config = config
 
     @property
@@ -86,8 +93,16 @@ class Session:
 
     @property
     def hearing(self) -> Hearing:
-        """The keys that mean something now."""
-        return self._keymap.hearing(self._state)
+        """The keys that mean something now. Escape gives up a recall that waits for programs."""
+        hearing = self._keymap.hearing(self._state)
+        if self._state != REST or ESCAPE in hearing.chords or not self._waiting():
+            return hearing
+        if self._with_escape is None or self._with_escape[0] is not hearing:
+            self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
+        return self._with_escape[1]
+
+    def _waiting(self) -> bool:
+        return any(one.action.verb == RECALL and one.launching for one in self._running)
 
     @property
     def chords(self) -> frozenset[Chord]:
@@ -125,6 +140,10 @@ class Session:
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
         self._give_up(moment.now)
+        free = self._state == REST and ESCAPE not in self._keymap.hearing(REST).chords
+        if event.chord == ESCAPE and free and self._waiting():
+            self._give_up_recalls("was given up")
+            return False
         step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
         self._turn(step.state, moment)
         if event.chord:
@@ -151,13 +170,22 @@ class Session:
         """Begin an action. A new recall takes the place of one that is still waiting."""
         action = binding.action
         if action.verb == RECALL:
-            for other in [running for running in self._running if running.action.verb == RECALL]:
-                self._end(other, Outcome(False, f"{other.action} was given up for {action}"))
+            self._give_up_recalls(f"was given up for {action}")
+        asked, self._asked = self._asked, None
+        self._again = asked is not None and asked[0] == action and moment.now < asked[1]
         self._start(Running(binding.keys, action, begin(action, self._context(), moment)), time, moment)
+        if self._asked:
+            self._asked = action, moment.now + ASK_AGAIN
+
+    def _give_up_recalls(self, why: str) -> None:
+        for other in [running for running in self._running if running.action.verb == RECALL]:
+            self._end(other, Outcome(False, f"{other.action} {why}"))
 
     def _context(self) -> Context:
         launching = frozenset(app for running in self._running for app in running.launching)
-        return Context(self.config, self._shelf, launching, history=self._history)
+        return Context(
+            self.config, self._shelf, launching, history=self._history, begin=begin, by_key=True, again=self._again
+        )
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:
         self._running.append(running)
@@ -178,11 +206,28 @@ class Session:
         for window in now.windows:
             if window.id in before.by_id:
                 continue
-            actions = to_open(window, now, self.config)
+            app = self.config.claims.app_of(window, now)
             # The window of a recall has its place in the layout.
-            app = self.config.claims.app_of(window, now) if actions else None
-            if actions and not any(one.action.verb == RECALL and app in one.launching for one in self._running):
-                self._start(Running((), OPENS, opened(window, actions, self._context(), moment)), 0, moment)
+            if not any(one.action.verb == RECALL and app in one.launching for one in self._running):
+                self._opened(window, moment)
+
+    def _opened(self, window: Window, moment: Moment) -> None:
+        """Put a new window where the layout that stands has a place for it; else do what its app says."""
+        context = self._context()
+        plan = self._place_kept(window, moment.desk)
+        if plan:
+            self._start(Running((), PLACED, placed_late(window, plan, context, moment)), 0, moment)
+        elif actions := to_open(window, moment.desk, self.config):
+            self._start(Running((), OPENS, opened(window, actions, context, moment)), 0, moment)
+
+    def _place_kept(self, window: Window, desk: Desk) -> Plan | None:
+        """Return how a new window stands in the layout that was recalled last on this desk, if that has it."""
+        try:
+            stood = self._history.layouts() if self._history else []
+            layout = self._shelf.find(stood[0]) if stood else None
+        except JakletError:
+            return None
+        return came_late(window, layout, desk, self.config) if layout else None
 
     def _follow_displays(self, before: Desk, moment: Moment) -> None:
         """Bring in the windows of displays that are gone, and bring back those of displays that are there again."""
@@ -248,4 +293,6 @@ class Session:
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()
         self._running.remove(running)
+        if outcome.asks_again:
+            self._asked = running.action, 0.0
         self._tell(running.keys, running.action, outcome)

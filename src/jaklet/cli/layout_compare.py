@@ -1,0 +1,112 @@
+"""jaklet layout diff, draw"""
+
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.layout import found, layouts, present
+from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, OnOption, WordArgument
+from jaklet.core.errors import DeskError
+
+if TYPE_CHECKING:
+    from jaklet.core.desk import Desk
+    from jaklet.core.layouts.layouts import Layout
+
+
+@layouts.command()
+def diff(
+    name: WordArgument,
+    other: Annotated[
+        str | None, typer.Argument(metavar="[OTHER]", help="Another layout; else the desk.", show_default=False)
+    ] = None,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    form: FormatOption = Format.text,
+) -> None:
+    """Show what a recall would change of the desk, or what differs from one layout to another.
+
+    Exits with 1 where something differs.
+
+    Example: jaklet layout diff departures@3 departures
+    """
+    from jaklet.cli.opening import opened
+    from jaklet.core.layouts.comparing import compared, drifted
+    from jaklet.drawing.diffs import difference_data, difference_text, drift_data, drift_text
+
+    ready = opened(config, desk)
+    layout = found(name, ready.shelf)
+    columns, ink = terminal.columns(), terminal.ink_for()
+    if other is None:
+        now = _desk(desk)
+        drift = drifted(layout, now, ready.config)
+        differs = bool(drift.difference or drift.plan.needed(now) or len(drift.plan.pairs) < len(drift.layout.entries))
+        if form is Format.json:
+            terminal.say_json(drift_data(drift, now, ready.config))
+        else:
+            terminal.say(drift_text(drift, now, ready.config, columns, ink))
+    else:
+        difference = compared(layout, found(other, ready.shelf))
+        differs = bool(difference)
+        if form is Format.json:
+            terminal.say_json(difference_data(difference, ready.config))
+        else:
+            terminal.say(difference_text(difference, name, other, ready.config, columns, ink))
+    raise typer.Exit(1 if differs else 0)
+
+
+def _desk(desk: str | None) -> "Desk":
+    now = present(desk)
+    if now is None:
+        raise DeskError("there is no desk here to compare with", "name a second layout, or set DISPLAY")
+    return now
+
+
+@layouts.command()
+def draw(
+    names: Annotated[
+        list[str], typer.Argument(metavar="NAME...", help="Layouts or versions of them.", show_default=False)
+    ],
+    out: Annotated[
+        str | None, typer.Option("--out", metavar="FILE", help="A file: .png, .svg or .pdf.", show_default=False)
+    ] = None,
+    on: OnOption = None,
+    before_after: Annotated[bool, typer.Option("--before-after", help="Beside it the desk as it is now.")] = False,
+    figures: Annotated[bool, typer.Option("--figures", help="Add what is seen, what overlaps, what is empty.")] = False,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+) -> None:
+    """Draw layouts: displays to scale, windows over one another, the focus marked; several make a sheet.
+
+    In the terminal, or with --out as a picture (which needs the extra `study`).
+
+    Example: jaklet layout draw departures arrivals --out sheet.png
+    """
+    from jaklet.cli.opening import opened
+    from jaklet.core.layouts.imagining import imagined, parse_displays, saved_displays
+    from jaklet.drawing.panels import Panel, panels_text
+
+    ready = opened(config, desk)
+    now = _desk(desk) if before_after else present(desk)
+    panels = []
+    for name in names:
+        layout = found(name, ready.shelf)
+        if on:
+            displays = parse_displays(on, ready.config)
+        else:
+            displays = saved_displays(layout, ready.config, now.displays if now else ())
+        if before_after and now:
+            panels.append(Panel("the desk now", now))
+        panels.append(Panel(_title(name, layout), imagined(layout, displays, ready.config), layout))
+    if out:
+        from jaklet.drawing.figures import draw_panels
+
+        draw_panels(panels, ready.config, out, figures=figures)
+        terminal.say(f"drawn to {out}")
+    else:
+        terminal.say(panels_text(panels, ready.config, terminal.columns(), terminal.ink_for(), figures=figures))
+
+
+def _title(name: str, layout: "Layout") -> str:
+    number = f"{layout.number} · " if layout.number is not None and "@" not in name else ""
+    return f"{number}{name if '@' in name else layout.name}"

@@ -1,0 +1,296 @@
+"""Layouts as text, written for people to read and edit. What is written over keeps its comments, and its wording.
+
+Over a former text, every line that still says the same stays as it is, to the letter; a line that changes keeps the
+comment behind it; a comment on a line of its own is never lost.
+"""
+
+import contextlib
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from typing import Final, NamedTuple
+
+import yaml
+
+from jaklet.config.layoutfile import ALL, MINIMISED, Bases, Draft, joined, no_bases, read_draft, read_layout
+from jaklet.config.reader import LOADER, Source
+from jaklet.core.desk import Shape
+from jaklet.core.errors import StoreError
+from jaklet.core.layouts.layouts import ALL_PARTS, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.files import yaml_line
+
+LIST: Final = "windows"
+VARIANTS: Final = "variants"
+
+
+def layout_text(layout: Layout, without: Sequence[str] = ()) -> str:
+    """Return a layout as the text of its file; `read_layout` reads it back as the same layout.
+
+    `without`: what of its base it leaves out, by name.
+    """
+    lines = [f"{key}: {yaml_line(value)}" for key, value in _heads(layout).items()]
+    lines += [f"without: {yaml_line(list(without))}"] if without else []
+    return "\n".join([*lines, *_windows(layout.arrangement), *_variants(layout)]) + "\n"
+
+
+def _heads(layout: Layout) -> dict[str, object]:
+    heads: dict[str, object] = {"layout": layout.name}
+    if layout.number is not None:
+        heads["number"] = layout.number
+    if layout.note:
+        heads["note"] = layout.note
+    if layout.home:
+        heads["home"] = True
+    if layout.base:
+        heads["base"] = layout.base
+    if layout.holds != ALL_PARTS:
+        heads["holds"] = [part for part in PARTS if part in layout.holds]
+    if layout.only_on:
+        heads["only on"] = list(layout.only_on)
+    if layout.others:
+        heads["others"] = str(layout.others)
+    if layout.absent:
+        heads["absent"] = list(layout.absent)
+    return heads | _arrangement_heads(layout.arrangement)
+
+
+def _arrangement_heads(one: Arrangement) -> dict[str, object]:
+    heads: dict[str, object] = {}
+    if one.displays:
+        heads["displays"] = dict(one.displays)
+    if one.workspace != 1:
+        heads["workspace"] = one.workspace
+    if one.focus is not None:
+        heads["focus"] = names_of(one.entries)[one.focus]
+    return heads
+
+
+def _windows(one: Arrangement) -> list[str]:
+    items = [f"- {yaml_line(entry_map(entry, one.workspace))}" for entry in one.entries]
+    return [f"{LIST}:", *items] if items else [f"{LIST}: []"]
+
+
+def _variants(layout: Layout) -> list[str]:
+    lines = [f"{VARIANTS}:"] if layout.variants else []
+    for one in layout.variants:
+        own = [f"{key}: {yaml_line(value)}" for key, value in _arrangement_heads(one).items()] + _windows(one)
+        lines += [f"{'- ' if i == 0 else '  '}{line}" for i, line in enumerate(own)]
+    return lines
+
+
+def entry_map(entry: Entry, workspace: int) -> dict[str, object]:
+    """Return an entry as it is written, in a layout of this workspace."""
+    written: dict[str, object] = {"app": entry.app} if entry.app else {"class": entry.cls or ""}
+    for key, value in (("title", entry.title), ("role", entry.role), ("nth", entry.nth)):
+        if value is not None:
+            written[key] = value
+    if entry.place:
+        if entry.place.display:
+            written["display"] = entry.place.display
+        written["place"] = str(entry.place.form)
+    if entry.workspace != workspace:
+        written["workspace"] = ALL if entry.workspace is None else entry.workspace
+    if entry.shape is not Shape.NORMAL:
+        written["state"] = entry.shape.value
+        if entry.minimised:
+            written[MINIMISED] = True
+    elif entry.minimised:
+        written["state"] = MINIMISED
+    if entry.above:
+        written["above"] = True
+    if entry.missing != LAUNCH:
+        written["missing"] = entry.missing
+    if entry.after:
+        written["after"] = [action.text for action in entry.after]
+    return written
+
+
+def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
+    """Return a layout as the text of its file, in the place of a former text.
+
+    What its base says already, and the file did not, is left to the base.
+    """
+    candidates = []
+    with contextlib.suppress(_StrangeError):
+        candidates.append(_merged(former, layout, base_of))
+    candidates.append(layout_text(layout))
+    if layout.base:
+        with contextlib.suppress(StoreError):
+            below = base_of(layout.base).arranged[0].entries or ()
+            names = names_of(tuple(Entry(entry.get("app"), entry.get("class"), None, None) for entry in below))
+            candidates.append(layout_text(layout, [name for name in names if name not in names_of(layout.entries)]))
+    for candidate in candidates:
+        whole = _with_comments(former, candidate)
+        if _reads_as(whole, layout, base_of):
+            return whole
+    # What differs from the base cannot be told from it: the layout stands alone from now on.
+    return _with_comments(former, layout_text(layout._replace(base=None)))
+
+
+def _reads_as(text: str, layout: Layout, base_of: Bases) -> bool:
+    return read_layout(Source("", text), [], base_of).layout == layout
+
+
+class _StrangeError(Exception):
+    """A text that is not written line by line."""
+
+
+class _Block(NamedTuple):
+    """Some lines of a file: comments and blank lines before, and what they belong to."""
+
+    lead: list[str]
+    lines: list[str]
+    tail: str = ""  # the comment behind a value on one line
+
+
+def _merged(former: str, layout: Layout, base_of: Bases) -> str:
+    """Return the former text with what has changed written anew; raises `_StrangeError` where it has no such lines."""
+    source = Source("", former)
+    draft = read_draft(source, [], [], {})
+    before = read_layout(source, [], base_of).layout
+    if draft is None or before is None:
+        raise _StrangeError
+    blocks, end = _blocks(former)
+    old, new = _heads(before), _heads(layout)
+    inherited = old.keys() - blocks.keys()  # from the base
+    lines: list[str] = []
+    done = set()
+    for key, block in blocks.items():
+        lines += block.lead
+        done.add(key)
+        if key in (LIST, VARIANTS):
+            continue
+        if (key in old and old.get(key) == new.get(key)) or key == "without":
+            lines += block.lines
+        elif key in new:
+            lines.append(f"{key}: {yaml_line(new[key])}{block.tail}")
+    for key, value in new.items():
+        if key not in done and not (key in inherited and old[key] == value):
+            lines.append(f"{key}: {yaml_line(value)}")
+    lines += _merged_windows(former, draft, before, layout, base_of)
+    if layout.variants == before.variants and VARIANTS in blocks:
+        lines += blocks[VARIANTS].lines
+    else:
+        lines += _variants(layout)
+    return "\n".join([*lines, *end]) + "\n"
+
+
+def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout, base_of: Bases) -> list[str]:
+    items, dash = _items(former)
+    own = len(draft.arranged[0].entries or ())
+    if len(items) != own:
+        raise _StrangeError
+    below: dict[str, Entry] = {}
+    base = draft.heads.get("base")
+    if base and layout.base:
+        try:
+            alone = joined(draft._replace(arranged=(draft.arranged[0]._replace(entries=()),)), base_of(base.read))
+        except StoreError as fault:
+            raise _StrangeError from fault
+        below = _from_base(alone, before)
+    rows = dict(zip(names_of(before.entries[:own]), zip(items, before.entries, strict=False), strict=True))
+    texts = {str(entry_map(entry, before.workspace)): name for name, (_, entry) in rows.items()}
+    lines: list[str] = []
+    names = names_of(layout.entries)
+    kept = (
+        {texts.get(str(entry_map(entry, layout.workspace))) for entry in layout.entries}
+        if before.workspace == layout.workspace
+        else set()
+    )
+    for name, entry in zip(names, layout.entries, strict=True):
+        written = entry_map(entry, layout.workspace)
+        same = texts.pop(str(written), None)
+        if same in rows:
+            block = rows.pop(same)[0]
+            lines += [*block.lead, *block.lines]
+            continue
+        if name in below and below[name] == entry and name not in rows:
+            continue  # the base says so
+        block = rows.pop(name)[0] if name in rows and name not in kept else _Block([], [])
+        lines += [*block.lead, f"{dash}- {yaml_line(written)}{block.tail}"]
+    for block, _ in rows.values():  # what they were about is gone; they are not
+        lines += [line for line in block.lead if line.strip()]
+    gone = [name for name in below if name not in names]
+    head = [f"{LIST}:"] if lines else [f"{LIST}: []"]
+    return [*([f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []), *head, *lines]
+
+
+def _from_base(alone: Draft, before: Layout) -> dict[str, Entry]:
+    """Return the entries that come from the base alone, as they are in the layout."""
+    names = names_of(before.entries)
+    count = len(alone.arranged[0].entries or ())
+    return dict(list(zip(names, before.entries, strict=True))[len(names) - count :]) if count <= len(names) else {}
+
+
+def _blocks(text: str) -> tuple[Mapping[str, _Block], list[str]]:
+    """Return the lines of each key of the file, and what stands behind the last."""
+    lines = text.splitlines()
+    node = yaml.compose(text, Loader=LOADER)
+    if not isinstance(node, yaml.MappingNode) or node.flow_style or any("\t" in line[:1] for line in lines):
+        raise _StrangeError
+    starts = [key.start_mark.line for key, _ in node.value]
+    if any(key.start_mark.column for key, _ in node.value) or len(set(starts)) < len(starts):
+        raise _StrangeError
+    blocks: dict[str, _Block] = {}
+    lead, pending = _split(lines[: starts[0]]) if starts else ([], [])
+    lead = [*lead, *pending]
+    if any(line.strip() in ("---", "...") or line.startswith("%") for line in lines):
+        raise _StrangeError
+    for (key, value), start, stop in zip(node.value, starts, [*starts[1:], len(lines)], strict=True):
+        own, after = _split(lines[start:stop])
+        blocks[key.value] = _Block(lead, own, _behind(lines, value))
+        lead = after
+    return blocks, lead
+
+
+def _items(text: str) -> tuple[list[_Block], str]:
+    """Return the lines of each window of the first arrangement, and what stands before their dashes."""
+    lines = text.splitlines()
+    node = yaml.compose(text, Loader=LOADER)
+    pairs = node.value if isinstance(node, yaml.MappingNode) else []
+    found = next((value for key, value in pairs if key.value == LIST), None)
+    if found is None or not found.value:
+        return [], ""
+    if found.flow_style:
+        raise _StrangeError
+    block = _blocks(text)[0][LIST]
+    first = next(key for key, _ in pairs if key.value == LIST).start_mark.line
+    end = first + len(block.lines)
+    starts = [item.start_mark.line for item in found.value]
+    if len(set(starts)) < len(starts) or starts[0] == first:
+        raise _StrangeError
+    lead, dash = lines[first + 1 : starts[0]], lines[starts[0]].partition("-")[0]
+    items = []
+    for item, start, stop in zip(found.value, starts, [*starts[1:], end], strict=True):
+        own, after = _split(lines[start:stop])
+        items.append(_Block(lead, own, _behind(lines, item)))
+        lead = after
+    if lead:
+        raise _StrangeError  # cannot be: the block ends with its last value
+    return items, dash
+
+
+def _split(lines: Sequence[str]) -> tuple[list[str], list[str]]:
+    """Return lines, and the comments and blank lines at their end, which belong to what follows."""
+    end = len(lines)
+    while end and (not lines[end - 1].strip() or lines[end - 1].lstrip().startswith("#")):
+        end -= 1
+    return list(lines[:end]), list(lines[end:])
+
+
+def _behind(lines: Sequence[str], node: yaml.Node) -> str:
+    """Return the comment behind a value that ends on the line on which it begins, with the space before it."""
+    if node.start_mark.line != node.end_mark.line:
+        return ""
+    rest = lines[node.end_mark.line][node.end_mark.column :]
+    return rest.rstrip() if rest.lstrip().startswith("#") else ""
+
+
+def comments(text: str) -> Counter[str]:
+    """Return the comments that stand on lines of their own."""
+    return Counter(line.strip() for line in text.splitlines() if line.lstrip().startswith("#"))
+
+
+def _with_comments(former: str, text: str) -> str:
+    """Return a text with the comments of the former one that it has not kept at its beginning."""
+    lost = list((comments(former) - comments(text)).elements())
+    return "\n".join([*lost, text]) if lost else text

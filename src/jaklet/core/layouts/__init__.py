@@ -1,0 +1,1 @@
+"""Layouts: saved arrangements of windows; how they are taken, matched, recalled, and compared."""

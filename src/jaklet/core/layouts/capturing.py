@@ -1,0 +1,234 @@
+"""Taking a layout from a desk, and what is said of what was caught."""
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Shape, Window
+from jaklet.core.layouts.displays import display_set, sizes, told
+from jaklet.core.layouts.layouts import (
+    ALL_PARTS,
+    FOCUS,
+    LAUNCH,
+    ORDER,
+    PARTS,
+    PLACE,
+    STATE,
+    WORKSPACE,
+    Arrangement,
+    Entry,
+    Layout,
+    names_of,
+)
+from jaklet.core.layouts.pairing import Live, live_windows
+from jaklet.core.places.forms import At, Full
+from jaklet.core.places.places import Place
+from jaklet.core.places.recognise import recognised
+from jaklet.core.placing.grounds import ground_of
+from jaklet.core.words import counted, listed
+
+PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
+
+
+class Selection(NamedTuple):
+    """What of a desk is to be kept: which parts, and of which windows; where nothing is named, of all."""
+
+    parts: frozenset[str] = ALL_PARTS
+    apps: tuple[str, ...] = ()
+    displays: tuple[str, ...] = ()
+    active: bool = False
+
+
+EVERYTHING: Final = Selection()
+
+
+def captured(
+    desk: Desk, config: Config, *, name: str, number: int | None, note: str, selection: Selection = EVERYTHING
+) -> Layout:
+    """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
+    rank = {wid: place for place, wid in enumerate(desk.stacking)}
+    front = desk.by_id.get(desk.active) if desk.active is not None else None
+    front = desk.family(front) if front else None
+    live = live_windows(desk, config)
+    groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
+    # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
+    windows = sorted(desk.main_windows, key=lambda w: -rank.get(w.id, -1))
+    kept = [window for window in windows if _meant(window, front, groups[window.id][0], selection, desk, config)]
+    entries = []
+    for window in kept:
+        label, one = groups[window.id]
+        entries.append(_entry(one, label, live[label], desk, config))
+    displays = display_set(desk, config)
+    if selection.displays:
+        displays = {role: rect for role, rect in displays.items() if role in selection.displays}
+    return Layout(
+        name=name,
+        number=number,
+        note=note,
+        workspace=desk.workspace if WORKSPACE in selection.parts else 1,
+        focus=kept.index(front) if front in kept and FOCUS in selection.parts else None,
+        displays=displays,
+        entries=tuple(_only(entry, selection.parts) for entry in entries),
+        holds=selection.parts,
+        only_on=selection.displays,
+    )
+
+
+def _meant(
+    window: Window, front: Window | None, label: tuple[bool, str], selection: Selection, desk: Desk, config: Config
+) -> bool:
+    """True if the selection names a window."""
+    if selection.active:
+        return window is front
+    if selection.apps and label not in {(True, app) for app in selection.apps}:
+        return False
+    return not selection.displays or config.role_of(desk.display_of(window.frame)) in selection.displays
+
+
+def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk, config: Config) -> Entry:
+    window, has_app = one.window, label[0]
+    several = len(twins) > 1
+    roles = {twin.window.role for twin in twins}
+    return Entry(
+        app=label[1] if has_app else None,
+        cls=None if has_app else window.cls,
+        title=window.title if several or not has_app else None,
+        place=place_of(window, desk, config),
+        workspace=window.workspace,
+        shape=Shape.NORMAL if window.shape in PLAIN else window.shape,
+        minimised=window.minimised,
+        above=window.above,
+        role=window.role if len(roles) > 1 and window.role else None,
+        nth=one.nth if several else None,
+    )
+
+
+def _only(entry: Entry, parts: frozenset[str]) -> Entry:
+    """Return an entry without what is not to be kept."""
+    if PLACE not in parts:
+        entry = entry._replace(place=None)
+    if WORKSPACE not in parts:
+        entry = entry._replace(workspace=1)
+    if STATE not in parts:
+        entry = entry._replace(shape=Shape.NORMAL, minimised=False, above=False)
+    return entry
+
+
+def place_of(window: Window, desk: Desk, config: Config) -> Place:
+    """Return the place that a window fills, with its display."""
+    display = desk.display_of(window.frame)
+    role = config.role_of(display)
+    if window.shape not in PLAIN:
+        return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
+    ground = ground_of(window, display, desk, config)
+    form = recognised(window.frame, ground, window.border, window.limits, config.places, role)
+    return Place(form, role)
+
+
+def caught(layout: Layout) -> str:
+    """Return in a few words what a layout holds."""
+    if not layout.entries:
+        return "no window; recalling it clears the desk" if layout.rule.what != "leave" else "no window"
+    displays = {entry.display for entry in layout.entries if entry.display}
+    where = f" on {counted(len(displays), 'display')}" if displays else ""
+    return f"{counted(len(layout.entries), 'window')}{where}"
+
+
+def caught_in_parts(layout: Layout) -> tuple[str, ...]:
+    """Return what a layout holds, part by part, and what of it is empty."""
+    entries, names = layout.entries, names_of(layout.entries)
+    if not entries:
+        return ()
+    lines = []
+    for part in PARTS:
+        lines.append(f"{part}: {_part_told(part, layout, names) if part in layout.holds else 'not kept'}")
+    unclaimed = [entry.label for entry in entries if entry.app is None]
+    if unclaimed:
+        lines.append(f"of no app, so that they cannot be launched: {listed(unclaimed)}")
+    return tuple(lines)
+
+
+def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
+    entries = layout.entries
+    if part == PLACE:
+        pixels = sum(isinstance(entry.place.form, At) for entry in entries if entry.place)
+        told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
+        return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
+    if part == WORKSPACE:
+        return listed([str(n) for n in sorted({layout.workspace, *(e.workspace for e in entries if e.workspace)})])
+    if part == ORDER:
+        return f"{', '.join(names[:6])}{' …' if len(names) > 6 else ''}" if len(names) > 1 else "one window has none"
+    if part == FOCUS:
+        return "nothing has it" if layout.focus is None else names[layout.focus]
+    odd = [f"{name} {state}" for name, entry in zip(names, entries, strict=True) if (state := state_of(entry))]
+    return ", ".join(odd) or "all normal"
+
+
+def state_of(entry: Entry) -> str:
+    """Return the state of an entry's window in words; empty for a normal one."""
+    shape = "" if entry.shape is Shape.NORMAL else entry.shape.value
+    return ", ".join(filter(None, (shape, "minimised" if entry.minimised else "", "above" if entry.above else "")))
+
+
+class Carried(NamedTuple):
+    """A layout with what a save keeps of the one that it replaces, and as it is on the displays that are there.
+
+    `unopened`: entries whose windows are not open, by name.
+    """
+
+    layout: Layout
+    here: Layout
+    unopened: tuple[str, ...]
+
+
+def carried(new: Layout, former: Layout) -> Carried:
+    """Return a new layout with all that the user wrote into the former one and no desk shows.
+
+    So it is with what becomes of others, with what is done after, and with entries whose window may be missing. An
+    arrangement for other displays stays beside the new one.
+    """
+    at = replaced(new, former)
+    before = former.arrangements[at].entries if at is not None else former.entries
+    wishes = _by_name(before)
+    entries = [
+        entry._replace(missing=was.missing, after=was.after) if (was := wishes.pop(name, None)) else entry
+        for name, entry in zip(names_of(new.entries), new.entries, strict=True)
+    ]
+    unopened = [(name, entry) for name, entry in wishes.items() if entry.missing != LAUNCH and at is not None]
+    entries += [entry for _, entry in unopened]
+    new = new._replace(
+        entries=tuple(entries),
+        others=former.others,
+        absent=former.absent,
+        home=former.home,
+        base=former.base,
+        only_on=new.only_on or former.only_on,
+    )
+    every = [new.arrangement if i == at else one for i, one in enumerate(former.arrangements)]
+    every += [new.arrangement] if at is None else []
+    layout = new._replace(**every[0]._asdict(), variants=tuple(every[1:]))
+    return Carried(layout, new, tuple(name for name, _ in unopened))
+
+
+def replaced(new: Layout, former: Layout) -> int | None:
+    """Return which arrangement a new one stands instead of: that of the same displays, or of any; None: of none."""
+    sets = [sizes(one.displays) for one in former.arrangements]
+    return next((i for wanted in (sizes(new.displays), {}) for i, one in enumerate(sets) if one == wanted), None)
+
+
+def _by_name(entries: Sequence[Entry]) -> dict[str, Entry]:
+    return dict(zip(names_of(tuple(entries)), entries, strict=True))
+
+
+def misgivings(new: Layout, former: Layout) -> tuple[str, ...]:
+    """Return in what a layout differs so much from the former one that it may be a slip."""
+    found = []
+    at = replaced(new, former)
+    if at is None:
+        found.append(f"it was saved on {told(former.displays)}, and now there is {told(new.displays)}")
+    before = [entry for entry in former.arrangements[at or 0].entries if entry.missing == LAUNCH]
+    gone = Counter(entry.label for entry in before) - Counter(entry.label for entry in new.entries)
+    if 3 * gone.total() >= len(before) > 0 and gone:
+        found.append(f"{gone.total()} of {counted(len(before), 'window')} not in it any more: {listed(sorted(gone))}")
+    return tuple(found)

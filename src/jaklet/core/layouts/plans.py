@@ -1,0 +1,202 @@
+"""From a layout and a desk to the changes that are still needed: where each window belongs, and what is in the way.
+
+The window that is to have the focus comes first, so that it is seen first; then the others from front to back; then
+what is left over; the order last.
+"""
+
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Minimise,
+    Move,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.geometry import Rect
+from jaklet.core.layouts.displays import brought_within, sizes, stand_in
+from jaklet.core.layouts.layouts import CLOSE, FOCUS, LEAVE, ORDER, PLACE, SEND, STATE, WORKSPACE, Entry, Layout
+from jaklet.core.layouts.pairing import Pairs
+from jaklet.core.places.forms import Same
+from jaklet.core.places.places import resolved
+from jaklet.core.placing.windows import goal_frame, placing, unseen
+
+OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
+
+
+class Plan(NamedTuple):
+    """What a layout still needs of a desk, once its entries have their windows.
+
+    `before`: the windows that were there when the recall began. What opens meanwhile is left alone.
+    """
+
+    layout: Layout
+    config: Config
+    pairs: Pairs
+    before: frozenset[int] = frozenset()
+
+    def needed(self, desk: Desk) -> tuple[Change, ...]:
+        """Return every change that is left, in the order in which to make them."""
+        front = self._front(desk)
+        order = self._order(desk)
+        changes = (*front, *self.frames(desk, seen_first=bool(front)), *self.tidied(desk))
+        if order and (front or not _on_top(order, desk)):
+            changes += (Stack(order),)
+        return changes
+
+    def _front(self, desk: Desk) -> tuple[Change, ...]:
+        """Return what it takes to see the window first that is to have the focus, where it is to be."""
+        changes: tuple[Change, ...] = ()
+        scene = self.scene(desk)
+        if desk.workspace != scene:
+            changes += (Show(scene),)
+        focus = self.focus
+        if focus is not None and focus in desk.by_id and desk.active != focus:
+            changes += (*self._of_entry(self.layout.focus or 0, desk), Focus(focus))
+        return changes
+
+    def frames(self, desk: Desk, seen_first: bool = False) -> tuple[Change, ...]:
+        """Return what each window needs for itself: workspace, shape, frame. `seen_first`: but the one in focus."""
+        done = self.layout.focus if seen_first and desk.active != self.focus else None
+        return tuple(change for i in sorted(self.pairs) if i != done for change in self._of_entry(i, desk))
+
+    def scene(self, desk: Desk) -> int:
+        """Return the workspace that is shown when the layout stands."""
+        return min(self.layout.workspace, desk.workspaces) if WORKSPACE in self.layout.holds else desk.workspace
+
+    def _of_entry(self, i: int, desk: Desk) -> tuple[Change, ...]:
+        window = desk.by_id.get(self.pairs[i])
+        return self._of_one(self.layout.entries[i], window, desk) if window else ()
+
+    def _of_one(self, entry: Entry, window: Window, desk: Desk) -> tuple[Change, ...]:
+        holds = self.layout.holds
+        changes: tuple[Change, ...] = ()
+        if WORKSPACE in holds:
+            workspace = None if entry.workspace is None else min(entry.workspace, desk.workspaces)
+            if window.workspace != workspace:
+                changes += (Send(window.id, workspace),)
+        frame = self.frame(entry, window, desk) if PLACE in holds and entry.place else None
+        if STATE not in holds:
+            return changes + (placing(unseen(window), frame) if frame else ())
+        if window.above is not entry.above:
+            changes += (Raise(window.id, entry.above),)
+        # A hidden window is given its place too, without being shown: it is there when it comes back into view.
+        shown = window._replace(minimised=window.minimised and not entry.minimised)
+        frame = frame or window.frame
+        if entry.shape is Shape.NORMAL:
+            changes += placing(shown, frame)
+        else:
+            elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
+            if shown.minimised:
+                changes += (Reveal(window.id),)
+            if elsewhere:
+                changes += placing(shown._replace(minimised=False), frame)
+            if window.shape is not entry.shape or elsewhere:
+                changes += (Reshape(window.id, entry.shape),)
+        if entry.minimised and not window.minimised:
+            changes += (Minimise(window.id),)
+        return changes
+
+    def frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
+        """Return where a window belongs whose entry has a place."""
+        assert entry.place is not None
+        config, place = self.config, resolved(entry.place, self.config.places)
+        name = place.display
+        display = config.display(name, desk) if name else desk.display_of(window.frame)
+        if display is None:
+            display = stand_in(name or "", desk, config)
+            place = place._replace(display=display.name)
+        if isinstance(place.form, Same):
+            return window.frame
+        frame = goal_frame(window, place, config, desk)
+        assert frame is not None  # a display that stands in is there
+        saved = sizes(self.layout.displays).get(name or config.role_of(display))
+        if saved and saved != f"{display.rect.width}x{display.rect.height}":
+            # Not the display that it was saved on: nothing off screen, nothing smaller than it can be used.
+            app = config.apps.get(entry.app or "")
+            limits = window.limits
+            if app and app.least:
+                wide, high = app.least
+                edges = window.border
+                frame = frame._replace(
+                    width=max(frame.width, wide + edges.left + edges.right),
+                    height=max(frame.height, high + edges.top + edges.bottom),
+                )
+            frame = brought_within(frame, display.work, limits, window.border)
+        return frame
+
+    @property
+    def focus(self) -> int | None:
+        """The window that the layout wants in focus."""
+        wanted = self.layout.focus if FOCUS in self.layout.holds else None
+        return None if wanted is None else self.pairs.get(wanted)
+
+    def _order(self, desk: Desk) -> tuple[int, ...]:
+        """Return the layout's windows from bottom to top; hidden ones too, for when they come back into view."""
+        if ORDER not in self.layout.holds:
+            return ()
+        return tuple(self.pairs[i] for i in sorted(self.pairs, reverse=True) if self.pairs[i] in desk.by_id)
+
+    def left_over(self, desk: Desk) -> tuple[Window, ...]:
+        """Return the windows in view that are not the layout's, and are its business."""
+        own, scene, only_on = set(self.pairs.values()), self.scene(desk), self.layout.only_on
+        return tuple(
+            window
+            for window in desk.main_windows
+            if window.id in self.before
+            and window.id not in own
+            and not window.minimised
+            and window.workspace in (None, scene)
+            and not (only_on and self.config.role_of(desk.display_of(window.frame)) not in only_on)
+        )
+
+    def tidied(self, desk: Desk) -> tuple[Change, ...]:
+        """Return what is to become of the windows that are left over, but for those that are to close."""
+        layout = self.layout
+        changes: list[Change] = []
+        rule = layout.rule
+        if rule.what == LEAVE and not layout.absent:
+            return ()
+        for window in self.left_over(desk):
+            name = self.config.claims.app_of(window, desk)
+            app = self.config.apps.get(name or "")
+            if rule.what == SEND and name not in layout.absent:
+                to = min(rule.workspace, desk.workspaces)
+                changes += [Send(window.id, to)] if window.workspace not in (to,) and to != self.scene(desk) else []
+            elif rule.what == CLOSE and name not in layout.absent:
+                changes += [Minimise(window.id)] if app and app.keep else []
+            elif rule.what != LEAVE or name in layout.absent:
+                changes.append(Minimise(window.id))
+        return tuple(changes)
+
+    def closed(self, desk: Desk) -> tuple[Close, ...]:
+        """Return which windows are to be asked to close, once: a second time could answer what a program asks."""
+        if self.layout.rule.what != CLOSE:
+            return ()
+        minimised = {change.window for change in self.tidied(desk) if isinstance(change, Minimise)}
+        return tuple(Close(window.id) for window in self.left_over(desk) if window.id not in minimised)
+
+
+def _on_top(order: tuple[int, ...], desk: Desk) -> bool:
+    """True if these stand in this order above all other windows in view, as far as those kept above let them."""
+    wanted = set(order)
+    for above in (False, True):
+        mine = [wid for wid in order if desk.by_id[wid].above is above]
+        standing = [
+            wid
+            for wid in desk.stacking
+            if (w := desk.by_id.get(wid)) is not None and w.above is above and (wid in wanted or not w.minimised)
+        ]
+        if mine and standing[len(standing) - len(mine) :] != mine:
+            return False
+    return True

@@ -1,0 +1,93 @@
+"""Saving layouts: the task, and when it hesitates."""
+
+from typing import NamedTuple
+
+from jaklet.core.errors import StoreError
+from jaklet.core.layouts.capturing import EVERYTHING, Selection, captured, carried, caught, caught_in_parts, misgivings
+from jaklet.core.layouts.layouts import Entry, Layout, name_fault
+from jaklet.core.ports import Moment
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Ask, Context, Outcome, Task
+from jaklet.core.words import listed
+
+
+class Wanted(NamedTuple):
+    """What is to be saved: under which name and number, with which note (None: the former one), and what of the desk.
+
+    `also`: entries of windows that are not open. `sure`: a number that is another layout's is taken from it.
+    """
+
+    name: str
+    number: int | None = None
+    note: str | None = None
+    selection: Selection = EVERYTHING
+    also: tuple[Entry, ...] = ()
+    sure: bool = False
+
+
+def save(action: Action, context: Context, moment: Moment) -> Task:
+    """Keep the desk under a name or number, and say what was caught.
+
+    From a key, a layout that would differ much from the former one waits for the key again.
+    """
+    word = action.refs[0].name
+    try:
+        former = context.shelf.find(word)
+        number = int(word) if word.isdigit() else former.number if former else None
+        name = former.name if former else f"layout {word}" if word.isdigit() else word
+        here = taken(context, moment, Wanted(name, number)).here
+        doubts = misgivings(here, former) if former else ()
+        if doubts and context.by_key and not context.again:
+            return Outcome(
+                False, f"{name} is not saved yet: press again to save it all the same", doubts, asks_again=True
+            )
+        kept = ", keeping the former version" if former else ""
+        # Nothing is asked of the desk, but a dry run ends here.
+        moment = yield Ask((), moment.now, (f"save {name}{kept}: {caught(here)}", *caught_in_parts(here), *doubts))
+        return saved(context, moment, Wanted(name, number))
+    except StoreError as fault:
+        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+
+
+class Taken(NamedTuple):
+    """The desk as a layout: as it is to be kept, as it is on these displays, and what is to be said of it."""
+
+    layout: Layout
+    here: Layout
+    remarks: tuple[str, ...] = ()
+
+
+def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
+    """Return the desk as a layout, with all that is kept of the former one; raises `StoreError`."""
+    former = context.shelf.find(wanted.name)
+    note = wanted.note if wanted.note is not None else former.note if former else ""
+    number = wanted.number if wanted.number is not None else former.number if former else None
+    layout = captured(
+        moment.desk, context.config, name=wanted.name, number=number, note=note, selection=wanted.selection
+    )
+    layout = layout._replace(entries=(*layout.entries, *wanted.also))
+    if former is None:
+        return Taken(layout, layout)
+    new = carried(layout, former)
+    more = misgivings(new.here, former)
+    if new.unopened:
+        more += (f"not open, and kept in it: {listed(new.unopened)}",)
+    return Taken(new.layout, new.here, more)
+
+
+def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
+    """Keep the desk as a layout; raises `StoreError`."""
+    fault = name_fault(wanted.name)
+    if fault:
+        return Outcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
+    layout, here, remarks = taken(context, moment, wanted)
+    kept = context.shelf.keep(layout, take_number=wanted.sure)
+    if context.history:
+        context.history.stands(layout.name)
+    numbered = "" if layout.number is None else f" (number {layout.number})"
+    more = (*caught_in_parts(here), *remarks)
+    if kept.former is not None:
+        more += (f"the former version is kept as {layout.name}@{kept.former}",)
+    if kept.lost_number:
+        more += (f"{kept.lost_number} has no number any more",)
+    return Outcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)

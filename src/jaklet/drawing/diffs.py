@@ -1,0 +1,176 @@
+"""What differs between layouts, or between a desk and a layout: in words, drawn, and as data."""
+
+from collections.abc import Iterable, Sequence
+from typing import Any, Final
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk, Display
+from jaklet.core.layouts.capturing import state_of
+from jaklet.core.layouts.comparing import Difference, Drift, Head, how_it_moves
+from jaklet.core.layouts.imagining import imagined, saved_displays
+from jaklet.core.layouts.layouts import CLOSE, LAUNCH, LEAVE, MINIMISE, SKIP, Entry, Layout, names_of
+from jaklet.core.telling import change_told, window_name
+from jaklet.core.words import counted, listed, printable
+from jaklet.drawing.desks import Mark, draw_desk
+from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.layouts import entries_data
+
+APPEARS, GOES, CHANGES, STAYS = "+", "-", "~", " "
+ROLES: Final = {APPEARS: "good", GOES: "error", CHANGES: "warning"}
+
+
+def difference_text(
+    difference: Difference, one: str, other: str, config: Config, columns: int, ink: Ink = PLAIN
+) -> str:
+    """Return what differs from one layout to another, in words and drawn."""
+    if not difference:
+        return f"{printable(one)} and {printable(other)} are the same"
+    heads = [head for head in difference.heads if head.name != "name"]
+    lines = [f"from {printable(one)} to {printable(other)}:", *_lines(difference, heads, config, ink)]
+    drawing = _drawn(difference, config, columns, ink)
+    return "\n".join([*lines, *drawing])
+
+
+def drift_text(drift: Drift, desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
+    """Return what of a layout is not so on the desk, and what a recall would do."""
+    layout, difference = drift.layout, drift.difference
+    total, standing = len(layout.entries), len(layout.entries) - len(difference.changed) - len(difference.appear)
+    lines = [f"{standing} of {counted(total, 'window')} of {printable(layout.name)} as saved"]
+    heads = [head for head in difference.heads if head.name in ("workspace", "displays")]
+    lines += _lines(difference, heads, config, ink)
+    rule, left = layout.rule, [printable(window_name(w, desk, config)) for w in drift.left_over]
+    if left:
+        what = {LEAVE: "stays", MINIMISE: "is minimised", CLOSE: "is asked to close"}
+        becomes = what.get(rule.what, f"goes to workspace {rule.workspace}")
+        lines.append(f"  not in it: {listed(left)} ({becomes})")
+    needed = drift.plan.needed(desk)
+    if needed:
+        lines.append("a recall would:")
+        lines += [f"  {printable(change_told(change, desk, config))}" for change in needed]
+    elif not difference.appear:
+        lines.append("a recall would change nothing")
+    lines += [f"  {line}" for line in _launches(difference.appear, config)]
+    return "\n".join(lines + (_drawn(difference, config, columns, ink, desk.displays) if difference else []))
+
+
+def _launches(entries: Iterable[Entry], config: Config) -> list[str]:
+    lines = []
+    for entry in entries:
+        app = config.apps.get(entry.app or "")
+        if entry.missing == LAUNCH and app and app.command:
+            lines.append(f"launch {printable(entry.label)}")
+        elif entry.missing != SKIP:
+            lines.append(f"{'wait for' if entry.missing != LAUNCH else 'miss'} {printable(entry.label)}")
+    return lines
+
+
+def _lines(difference: Difference, heads: Iterable[Head], config: Config, ink: Ink) -> list[str]:
+    """Return the lines of a difference: first the whole, then window by window."""
+    earlier, later = difference.earlier, difference.later
+    lines = [f"  {head.name.replace('_', ' ')}: {_told(head.was)} -> {_told(head.now)}" for head in heads]
+    for entry in difference.appear:
+        lines.append(ink(f"  {APPEARS} {printable(entry.label)} appears: {_where(entry)}", ROLES[APPEARS]))
+    for i in difference.gone:
+        lines.append(ink(f"  {GOES} {printable(names_of(earlier.entries)[i])} goes", ROLES[GOES]))
+    for was, now in difference.changed:
+        told = "; ".join(_changes(was, now, earlier, later, config))
+        lines.append(ink(f"  {CHANGES} {printable(now.label)} {told}", ROLES[CHANGES]))
+    if difference.restacked:
+        lines.append(f"  {CHANGES} order from the front: {printable(', '.join(names_of(later.entries)))}")
+    if difference.refocused:
+        lines.append(f"  {CHANGES} focus: {_focus(earlier)} -> {_focus(later)}")
+    return lines
+
+
+def _told(value: Any) -> str:
+    if isinstance(value, dict):
+        return printable(", ".join(f"{name} {size}" for name, size in value.items())) or "any"
+    if isinstance(value, (tuple, frozenset)):
+        return printable(", ".join(sorted(value))) or "none"
+    return "none" if value in (None, "") else printable(str(value))
+
+
+def _focus(layout: Layout) -> str:
+    return "none" if layout.focus is None else printable(names_of(layout.entries)[layout.focus])
+
+
+def _where(entry: Entry) -> str:
+    return printable(", ".join(filter(None, (str(entry.place or ""), state_of(entry)))))
+
+
+def _changes(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> Iterable[str]:
+    """Yield in words what changes of a window."""
+    if was.place != now.place:
+        how = how_it_moves(was, now, earlier, later, config)
+        yield f"{how}: {was.place or 'as it is'} -> {now.place or 'as it is'}"
+    if was.workspace != now.workspace:
+        yield f"workspace {was.workspace or 'all'} -> {now.workspace or 'all'}"
+    if state_of(was) != state_of(now):
+        yield f"{state_of(was) or 'normal'} -> {state_of(now) or 'normal'}"
+    for key in ("title", "role", "nth", "missing"):
+        before, after = getattr(was, key), getattr(now, key)
+        if before != after:
+            yield f"{key} {printable(str(before or 'none'))} -> {printable(str(after or 'none'))}"
+    if was.after != now.after:
+        yield f"then: {'; '.join(action.text for action in now.after) or 'nothing'}"
+
+
+def _drawn(
+    difference: Difference, config: Config, columns: int, ink: Ink, present: Sequence[Display] = ()
+) -> list[str]:
+    """Return the later layout, its windows marked, and faintly where others were."""
+    earlier, later = difference.earlier, difference.later
+    displays = saved_displays(later, config, present)
+    after = imagined(later._replace(variants=()), displays, config)
+    before = imagined(earlier._replace(variants=()), displays, config)
+    if not after.windows and not before.windows:
+        return []
+    signs = {}
+    for j, row in enumerate(difference.rows):
+        same = row.was is not None and earlier.entries[row.was] == row.entry
+        signs[j + 1] = APPEARS if row.was is None else STAYS if same else CHANGES
+    names = {
+        window.id: f"{signs[window.id]} {printable(later.entries[window.id - 1].label)}".strip()
+        for window in after.windows
+    }
+    left = {i: earlier.entries[i].label for i in difference.gone}
+    marks = [Mark(w.frame, f"{GOES} {printable(left[w.id - 1])}") for w in before.windows if w.id - 1 in left]
+    key = f"{APPEARS} appears  {CHANGES} changes  {GOES} goes"
+    return [draw_desk(after, config, columns, ink, marks, names), ink(key, "faint")]
+
+
+def difference_data(difference: Difference, config: Config) -> dict[str, Any]:
+    """Return a difference as plain data."""
+    earlier, later = difference.earlier, difference.later
+    return {
+        "same": not difference,
+        "heads": {head.name: {"was": _plain(head.was), "now": _plain(head.now)} for head in difference.heads},
+        "appear": entries_data(difference.appear),
+        "go": entries_data(earlier.entries[i] for i in difference.gone),
+        "change": [
+            {
+                "was": entries_data([was])[0],
+                "now": entries_data([now])[0],
+                "how": how_it_moves(was, now, earlier, later, config) if was.place != now.place else None,
+            }
+            for was, now in difference.changed
+        ],
+        "restacked": difference.restacked,
+        "focus": {"was": _focus(earlier), "now": _focus(later)},
+    }
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, frozenset):
+        return sorted(value)
+    return value if isinstance(value, (str, int, bool, dict, type(None))) else str(value)
+
+
+def drift_data(drift: Drift, desk: Desk, config: Config) -> dict[str, Any]:
+    """Return as plain data what of a layout is not so on a desk."""
+    return difference_data(drift.difference, config) | {
+        "changes": [change_told(change, desk, config) for change in drift.plan.needed(desk)],
+        "launch": [entry.label for entry in drift.difference.appear if entry.missing == LAUNCH],
+        "left_over": [window.id for window in drift.left_over],
+        "unclear": list(drift.pairing.unclear),
+    }

@@ -1,0 +1,131 @@
+"""Layouts as pictures: a sheet of panels as PNG, SVG or PDF, drawn by Matplotlib, which is loaded nowhere else."""
+
+from collections.abc import Mapping, Sequence
+from math import ceil
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Display, Window
+from jaklet.core.errors import JakletError, UsageError
+from jaklet.core.words import shortened
+from jaklet.drawing.desks import bounds_of
+from jaklet.drawing.panels import Panel, figure_lines, hidden_told, panel_names
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+FORMATS: Final = (".png", ".svg", ".pdf")
+SIZE: Final = (12.8, 8.0)  # inches, at 100 dots each
+DOTS: Final = 100
+# Colours that are told apart with the usual deficiencies of sight, and in grey.
+FILLS: Final = ("#4477aa", "#ee6677", "#228833", "#ccbb44", "#66ccee", "#aa3377", "#999933", "#882255")
+BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#66727a"
+
+
+def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: bool = False) -> None:
+    """Write panels as one picture, in the format that the file's name ends in; raises `JakletError`."""
+    path = Path(out)
+    if path.suffix.lower() not in FORMATS:
+        raise UsageError(f"{out} names no format", f"let the name end in {', '.join(FORMATS)}")
+    try:
+        from matplotlib.backends.backend_agg import FigureCanvasAgg
+        from matplotlib.figure import Figure
+    except ImportError as fault:
+        raise JakletError("pictures of layouts need Matplotlib", "pip install 'jaklet[study]'") from fault
+    columns = 1 if len(panels) == 1 else 2
+    rows = ceil(len(panels) / columns)
+    figure = Figure(
+        figsize=(SIZE[0], max(SIZE[1] * min(1, rows / columns), 2.9 * rows)), dpi=DOTS, layout="constrained"
+    )
+    FigureCanvasAgg(figure)
+    axes = figure.subplots(rows, columns, squeeze=False)
+    apps = list(dict.fromkeys(_app(window, panel) for panel in panels for window in panel.desk.windows))
+    colours = {app: FILLS[i % len(FILLS)] for i, app in enumerate(apps)}
+    for i, panel in enumerate(panels):
+        _draw(axes[i // columns][i % columns], panel, config, colours, figures)
+    for i in range(len(panels), rows * columns):
+        axes[i // columns][i % columns].set_axis_off()
+    _legend(figure, colours)
+    try:
+        figure.savefig(path, metadata={"Date": None} if path.suffix.lower() == ".svg" else None)
+    except OSError as fault:
+        raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+
+
+def _app(window: Window, panel: Panel) -> str:
+    entries = panel.layout.arrangements[0].entries if panel.layout else ()
+    return entries[window.id - 1].label if window.id <= len(entries) else window.launched_for or window.cls
+
+
+def _legend(figure: object, colours: Mapping[str, str]) -> None:
+    from matplotlib.figure import Figure
+    from matplotlib.patches import Patch
+
+    assert isinstance(figure, Figure)
+    handles = [Patch(facecolor=colour, edgecolor="white", label=app) for app, colour in colours.items()]
+    handles.append(Patch(facecolor="white", edgecolor=INK, linewidth=2.5, label="focus"))
+    figure.legend(handles=handles, loc="outside lower center", ncols=min(len(handles), 8), frameon=False, fontsize=9)
+
+
+def _draw(axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str], figures: bool) -> None:
+    desk, names = panel.desk, panel_names(panel, config)
+    bounds = bounds_of([display.rect for display in desk.displays])
+    room = max(bounds.width, bounds.height) * 0.03
+    axes.set_xlim(bounds.x - room, bounds.right + room)
+    axes.set_ylim(bounds.bottom + room, bounds.y - 2.2 * room)
+    axes.set_aspect("equal")
+    axes.set_axis_off()
+    axes.set_title(panel.title, fontsize=12, fontweight="bold", color=INK, loc="left")
+    for display in desk.displays:
+        _display(axes, display, config, room)
+    depth = 0.0
+    for wid in desk.stacking:
+        window = desk.by_id.get(wid)
+        if window and desk.in_view(window):
+            depth += 1
+            _window(axes, window, names[wid], colours[_app(window, panel)], wid == desk.active, depth)
+    below = [hidden_told(panel, names)] if hidden_told(panel, names) else []
+    below += figure_lines(panel, names) if figures else []
+    if below:
+        text = "\n".join(shortened(line, 110) for line in below)
+        axes.text(bounds.x, bounds.bottom + room, text, fontsize=8, color=FAINT, va="top")
+
+
+def _display(axes: "Axes", display: Display, config: Config, room: float) -> None:
+    from matplotlib.patches import Rectangle
+
+    rect, work, edge = display.rect, display.work, room / 6
+    axes.add_patch(
+        Rectangle(
+            (rect.x - edge, rect.y - edge), rect.width + 2 * edge, rect.height + 2 * edge, color=BEZEL, zorder=0.1
+        )
+    )
+    axes.add_patch(Rectangle((rect.x, rect.y), rect.width, rect.height, color=BAR, zorder=0.2))
+    axes.add_patch(Rectangle((work.x, work.y), work.width, work.height, color=WORK, zorder=0.3))
+    label = f"{config.role_of(display)}  {rect.width}x{rect.height}"
+    axes.text(rect.x, rect.y - 2 * edge, label, fontsize=8, color=INK, va="bottom")
+
+
+def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, depth: float) -> None:
+    from matplotlib.patches import Rectangle
+
+    frame = window.frame
+    shadow = Rectangle(
+        (frame.x + 10, frame.y + 10), frame.width, frame.height, color=INK, alpha=0.18, linewidth=0, zorder=depth
+    )
+    body = Rectangle(
+        (frame.x, frame.y), frame.width, frame.height, facecolor=colour, edgecolor=INK if active else "white",
+        linewidth=2.5 if active else 1.0, zorder=depth + 0.1,
+    )  # fmt: skip
+    axes.add_patch(shadow)
+    axes.add_patch(body)
+    app, _, key = name.partition(" [")
+    label, _, share = app.partition(" ")
+    lines = [label, share, f"[{key}" if key else "", "focus" if active else "", window.title]
+    text = axes.text(
+        frame.x + frame.width * 0.03, frame.y + frame.height * 0.04, "\n".join(line for line in lines if line),
+        fontsize=8.5, color="white", va="top", zorder=depth + 0.2, clip_on=True,
+        fontweight="bold" if active else "normal",
+    )  # fmt: skip
+    text.set_clip_path(body)
