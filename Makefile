@@ -2,7 +2,7 @@
 PYTHON ?= python3
 VENV ?= .venv
 BIN := $(VENV)/bin
-DEBIAN := xvfb metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
+DEBIAN := xvfb strace metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
   x11-apps xterm mousepad dillo libglib2.0-bin
 # Two more window managers, and a server whose outputs come and go: tests that need one that cannot be had are skipped.
 MARCO := marco mate-desktop-common mate-settings-daemon-common

@@ -73,7 +73,10 @@ def test_a_day_at_the_harbour_office(office: Office) -> None:
     assert "would then place radio right 1/3 on main" in dry
     assert "radio" not in windows(office)
     recalled = office.jaklet("layout", "recall", "departures").stdout
-    assert recalled == "recalled departures: 3 of 3 windows in place, 1 moved, 1 program launched in 0.2 s, focus: berths\n"
+    assert (
+        recalled
+        == "recalled departures: 3 of 3 windows in place, 1 moved, 1 program launched in 0.2 s, focus: berths\n"
+    )
     back = windows(office)
     assert [*back] == [*standing]
     assert {app: window["frame"] for app, window in back.items()} == {app: w["frame"] for app, w in standing.items()}
@@ -87,7 +90,7 @@ def test_a_day_at_the_harbour_office(office: Office) -> None:
     shown = json.loads(office.jaklet("layout", "show", "departures@1", "--format", "json").stdout)
     assert [window["minimised"] for window in shown["windows"]] == [False] * 3
     assert (shown["number"], shown["note"]) == (1, "Berths large")
-    assert "super+1  3        Berths large" in office.jaklet("layout", "list").stdout
+    assert "1       departures  3        super+1  super+shift+1  yes   today" in office.jaklet("layout", "list").stdout
 
 
 def test_check_tells_people_and_scripts_the_same(office: Office) -> None:

@@ -1,13 +1,8 @@
 """Layouts on disk: they read back as they were, every overwritten version is kept, and no kill leaves half a file."""
 
 import multiprocessing
-import os
-import signal
 import sqlite3
-import sys
 from pathlib import Path
-from types import FrameType
-from typing import Any
 
 import pytest
 from hypothesis import given
@@ -117,51 +112,6 @@ def test_what_cannot_be_kept_is_not_overwritten(tmp_path: Path) -> None:
     with pytest.raises(StoreError, match="could not be kept"):
         shelf.keep(layout("two"))
     assert shelf.find("departures") == layout("one")
-
-
-def kill_at_line(number: int, folder: Path) -> int:
-    """Save over a layout in a child that kills itself at the n-th line of the save; return its status."""
-    pid = os.fork()
-    if pid:
-        return os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1])
-    lines = 0
-
-    def trace(frame: FrameType, event: str, _: Any) -> Any:
-        nonlocal lines
-        if not frame.f_code.co_filename.endswith(("config/store.py", "config/versions.py", "jaklet/files.py")):
-            return None
-        lines += event == "line"
-        if lines == number:
-            os.kill(os.getpid(), signal.SIGKILL)
-        return trace
-
-    sys.settrace(trace)
-    try:
-        shelf_in(folder).keep(layout("new", 40))
-    finally:
-        sys.settrace(None)
-        os._exit(0)
-
-
-def test_a_kill_at_any_line_of_a_save_leaves_the_old_layout_or_the_new(tmp_path: Path) -> None:
-    seen, ended = set(), False
-    for number in range(1, 900):
-        folder = tmp_path / str(number)
-        shelf = shelf_in(folder)
-        shelf.keep(layout("old"))
-        ended = kill_at_line(number, folder) == 0
-        now = shelf.find("departures")
-        assert now in (layout("old"), layout("new", 40))
-        seen.add(now.note if now else "")
-        if now != layout("old"):
-            assert shelf.find("departures@1") == layout("old")
-        assert shelf.keep(layout("again")).former is not None  # and the next save goes through
-        assert len(shelf.names()) == 1
-        if ended:
-            break
-    assert ended
-    assert number > 20
-    assert seen == {"old", "new"}
 
 
 def _save_many(folder: Path, name: str) -> None:

@@ -17,7 +17,7 @@ from jaklet.core.layouts.capturing import captured, caught, caught_in_parts
 from jaklet.core.layouts.layouts import Layout
 from jaklet.core.layouts.recall import recalled
 from jaklet.core.placing.windows import goal_frame
-from jaklet.core.ports import Kept, Moment
+from jaklet.core.ports import History, Kept, Moment
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin, parse_action
 from jaklet.demo.harbour import OFFICE, write_files
@@ -43,7 +43,8 @@ class Shelf:
         self.layouts: dict[str, Layout] = {}
 
     def find(self, word: str) -> Layout | None:
-        return self.layouts.get(word) or next((it for it in self.layouts.values() if str(it.number) == word), None)
+        of_word = (it for it in self.layouts.values() if str(it.number) == word or (it.home and word == "home"))
+        return self.layouts.get(word) or next(of_word, None)
 
     def names(self) -> list[str]:
         return list(self.layouts)
@@ -67,10 +68,11 @@ class Table:
         self.desktop = Tabletop(office().copy())
         self.shelf = Shelf()
         self.config = config
+        self.history: History | None = None
 
     def begin(self, sentence: str) -> Callable[[Moment], Task]:
         action = parse_action(sentence)
-        return lambda moment: begin(action, Context(self.config, self.shelf), moment)
+        return lambda moment: begin(action, Context(self.config, self.shelf, history=self.history), moment)
 
     def act(self, *sentences: str) -> Outcome:
         return [run(self.desktop, self.begin(sentence)) for sentence in sentences][-1]
@@ -159,7 +161,9 @@ def test_missing_programs_are_launched_and_put_in_place() -> None:
     assert isinstance(first, Ask)
     assert len(first.later) == 2
     outcome = table.act("recall departures")
-    assert outcome.line == "recalled departures: 2 of 2 windows in place, 2 programs launched in 0.4 s, focus: berth-board"
+    assert (
+        outcome.line == "recalled departures: 2 of 2 windows in place, 2 programs launched in 0.4 s, focus: berth-board"
+    )
     assert (seen(table.desk())[3:], sorted(w.frame for w in table.desk().windows)) == (wanted[0], sorted(wanted[1]))
 
 

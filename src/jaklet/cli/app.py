@@ -10,6 +10,7 @@ from jaklet.cli.apps import apps
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
+from jaklet.cli.doctor import doctor
 from jaklet.cli.explain import explain
 from jaklet.cli.init import init
 from jaklet.cli.keys import keys
@@ -48,7 +49,7 @@ def options(
     """Global options."""
 
 
-for command in (init, check, explain, listen, reload, act, press, desk, undo, pick, demo):
+for command in (init, check, doctor, explain, listen, reload, act, press, desk, undo, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")

@@ -51,7 +51,9 @@ def check(
 
     def run() -> "tuple[Checked, list[Finding]]":
         result = checked(where, desk, keyboard or ())
-        found = [*result.findings, *(_live(result, desk) if live else ())]
+        from jaklet.cli.live import live_found
+
+        found = [*result.findings, *(live_found(result, desk) if live else ())]
         return result, sorted(found, key=lambda one: one.order)
 
     if yes and not fix:
@@ -73,31 +75,6 @@ def check(
         _say(result, findings, desk)
     counts = [one for one in findings if one.severity == ERROR or (strict and one.severity != NOTE)]
     raise typer.Exit(1 if counts or not result.usable else 0)
-
-
-def _live(result: "Checked", desk: str | None) -> list[Finding]:
-    """Return what only the running desk can tell."""
-    from jaklet.checks.live import Facts, Published, live_findings
-    from jaklet.cli.active import listener_status
-    from jaklet.cli.opening import opened_desk
-    from jaklet.core.keys.keymap import NOTHING, Hearing
-    from jaklet.core.ports import HELD
-    from jaklet.installed.shortcuts import published
-
-    case = result.case
-    shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
-    mine = set((listener_status(desk) or {}).get("chords", ()))
-    with opened_desk(desk) as desktop:
-        # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
-        refusals = desktop.grab(Hearing(frozenset({*case.first_chords, *shortcuts})))
-        desktop.grab(NOTHING)
-        manager = desktop.manager_name()
-    held = {
-        refusal.chord: refusal.reason
-        for refusal in refusals
-        if refusal.chord is not None and refusal.reason == HELD and str(refusal.chord) not in mine
-    }
-    return list(live_findings(case, Facts(held, shortcuts, manager)))
 
 
 def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:

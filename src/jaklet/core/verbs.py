@@ -77,6 +77,11 @@ def _go(action: Action, context: Context, moment: Moment) -> Task:
     return programs.go(action, context, moment)
 
 
+def _recall(action: Action, context: Context, moment: Moment) -> Task:
+    """As `recall.recall`, which has to begin other actions."""
+    return recall.recall(action, context._replace(begin=begin), moment)
+
+
 def _enter(action: Action, _context: Context, _moment: Moment) -> Task:
     """Nothing is left to do: the keys mean something else as soon as the key is pressed (`core.keys.keymap`)."""
     return outcome(True, f"layer {action.refs[0].name} is on")
@@ -124,7 +129,7 @@ _VERBS: Final = (
     Verb("close", "ALL of APP; [APP]", ending.close, "ask a window to close", "close all of letters"),
     Verb("kill", "[APP]", ending.kill, "end a program that does not answer", "kill radio", HARSH),
     Verb("workspace", "STEP|N", workspaces.workspace, "show a workspace", "workspace 2"),
-    Verb("recall", "LAYOUT", recall.recall, "set the desk up as a layout says", "recall departures", PLACING),
+    Verb("recall", "LAYOUT", _recall, "set the desk up as a layout says", "recall departures", PLACING),
     Verb("save", "NAME", saving.save, "keep the desk as a layout", "save departures"),
     Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p", INNER),
     Verb("enter", "LAYER", _enter, "let the keys mean what a layer says", "enter arrange", BY_KEY),

@@ -19,7 +19,7 @@ FORMATS: Final = (".png", ".svg", ".pdf")
 SIZE: Final = (12.8, 8.0)  # inches, at 100 dots each
 DOTS: Final = 100
 # Colours that are told apart with the usual deficiencies of sight, and in grey.
-FILLS: Final = ("#4477aa", "#ee6677", "#228833", "#ccbb44", "#66ccee", "#aa3377", "#999933", "#882255")
+FILLS: Final = ("#4477aa", "#bb4455", "#228833", "#8a7a1f", "#2a8fb0", "#aa3377", "#66702a", "#5a4a8a")
 BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#66727a"
 
 
@@ -65,6 +65,7 @@ def _legend(figure: object, colours: Mapping[str, str]) -> None:
     assert isinstance(figure, Figure)
     handles = [Patch(facecolor=colour, edgecolor="white", label=app) for app, colour in colours.items()]
     handles.append(Patch(facecolor="white", edgecolor=INK, linewidth=2.5, label="focus"))
+    handles.append(Patch(facecolor="none", edgecolor="none", label="1 2 3: from the front"))
     figure.legend(handles=handles, loc="outside lower center", ncols=min(len(handles), 8), frameon=False, fontsize=9)
 
 
@@ -79,12 +80,12 @@ def _draw(axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str]
     axes.set_title(panel.title, fontsize=12, fontweight="bold", color=INK, loc="left")
     for display in desk.displays:
         _display(axes, display, config, room)
-    depth = 0.0
-    for wid in desk.stacking:
-        window = desk.by_id.get(wid)
-        if window and desk.in_view(window):
-            depth += 1
-            _window(axes, window, names[wid], colours[_app(window, panel)], wid == desk.active, depth)
+    shown = [w for wid in desk.stacking if (w := desk.by_id.get(wid)) and desk.in_view(w)]
+    for depth, window in enumerate(shown):
+        order = str(len(shown) - depth) if len(shown) > 1 else ""
+        _window(
+            axes, window, names[window.id], colours[_app(window, panel)], window.id == desk.active, depth + 1, order
+        )
     below = [hidden_told(panel, names)] if hidden_told(panel, names) else []
     below += figure_lines(panel, names) if figures else []
     if below:
@@ -107,7 +108,7 @@ def _display(axes: "Axes", display: Display, config: Config, room: float) -> Non
     axes.text(rect.x, rect.y - 2 * edge, label, fontsize=8, color=INK, va="bottom")
 
 
-def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, depth: float) -> None:
+def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, depth: float, order: str) -> None:
     from matplotlib.patches import Rectangle
 
     frame = window.frame
@@ -129,3 +130,7 @@ def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, 
         fontweight="bold" if active else "normal",
     )  # fmt: skip
     text.set_clip_path(body)
+    axes.text(
+        frame.right - frame.width * 0.02, frame.y + frame.height * 0.03, order,
+        fontsize=7.5, color="white", va="top", ha="right", zorder=depth + 0.2, alpha=0.85,
+    )  # fmt: skip

@@ -5,11 +5,11 @@ from fractions import Fraction
 from typing import NamedTuple
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Desk
+from jaklet.core.desk import Desk, Window
 from jaklet.core.layouts.layouts import Layout, names_of
 from jaklet.core.layouts.quality import quality
 from jaklet.core.words import printable
-from jaklet.drawing.desks import draw_desk, window_names
+from jaklet.drawing.desks import draw_desk, is_covered, place_of
 from jaklet.drawing.ink import PLAIN, Ink
 
 
@@ -25,7 +25,10 @@ def panel_names(panel: Panel, config: Config) -> Mapping[int, str]:
     """Return what is written on the windows: name and share, and the key that goes there."""
     keys = keys_to_apps(config)
     if panel.layout is None:
-        return window_names(panel.desk, config)
+        return {
+            window.id: printable(f"{_name(window, panel.desk, config)} {place_of(window, panel.desk, config)}")
+            for window in panel.desk.windows
+        }
     entries = panel.layout.arrangements[0].entries
     names = names_of(entries)
     found = {}
@@ -35,6 +38,10 @@ def panel_names(panel: Panel, config: Config) -> Mapping[int, str]:
         key = f" [{keys[entry.app]}]" if entry and entry.app in keys else ""
         found[window.id] = printable(f"{names[window.id - 1] if entry else window.cls}{share}{key}")
     return found
+
+
+def _name(window: Window, desk: Desk, config: Config) -> str:
+    return config.claims.app_of(window, desk) or window.cls or "window"
 
 
 def keys_to_apps(config: Config) -> Mapping[str | None, str]:
@@ -65,7 +72,8 @@ def panels_text(
 def hidden_told(panel: Panel, names: Mapping[int, str]) -> str:
     """Return in a line what is in the layout and not in view."""
     desk = panel.desk
-    hidden = [f"{names[w.id]} (minimised)" for w in desk.windows if w.minimised]
+    hidden = [f"{names[w.id]} (behind others)" for w in desk.windows if is_covered(w, desk)]
+    hidden += [f"{names[w.id]} (minimised)" for w in desk.windows if w.minimised]
     hidden += [
         f"{names[w.id]} (workspace {w.workspace})" for w in desk.windows if not w.minimised and not desk.in_view(w)
     ]

@@ -1,14 +1,16 @@
 """What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
+from jaklet.core.config import LEAVE, RECALL, Binding, Config
 from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape, Window
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State
+from jaklet.core.layouts.displays import EXACT, chosen, display_set, fit
+from jaklet.core.layouts.layouts import Layout
 from jaklet.core.layouts.plans import Plan
 from jaklet.core.layouts.recall import came_late, placed_late
 from jaklet.core.opening import opened, to_open
@@ -16,11 +18,10 @@ from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
-from jaklet.core.verbs import begin
+from jaklet.core.verbs import begin, parse_action
 
 NEVER: Final = float("inf")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
-RECALL: Final = "recall"
 # What is done and no key says it.
 OPENS: Final = Action("opens", (), "opens")
 PLACED: Final = Action("layout", (), "layout")
@@ -222,25 +223,59 @@ class Session:
 
     def _place_kept(self, window: Window, desk: Desk) -> Plan | None:
         """Return how a new window stands in the layout that was recalled last on this desk, if that has it."""
-        try:
-            stood = self._history.layouts() if self._history else []
-            layout = self._shelf.find(stood[0]) if stood else None
-        except JakletError:
-            return None
+        layout = self._standing()
         return came_late(window, layout, desk, self.config) if layout else None
 
     def _follow_displays(self, before: Desk, moment: Moment) -> None:
         """Bring in the windows of displays that are gone, and bring back those of displays that are there again."""
         now = moment.desk
-        away = brought_in(before, now, self.config)
-        if away:
-            self._away |= away
-            self._start(Running((), DISPLAYS, bring_in(away, self._context(), moment)), 0, moment)
         came = {display.name for display in now.displays} - {display.name for display in before.displays}
+        layout = self._wanted_on(now, bool(came))
+        recalls = layout is not None and self.config.settings.on_displays == RECALL
+        apps = {entry.app for entry in layout.entries} if layout and recalls else set[str | None]()
+        away = brought_in(before, now, self.config)
+        self._away |= away
+        self._bring(bring_in, self._without(apps, away, now), moment)
         back = unmoved(self._away, now, came) if self.config.settings.windows_return else {}
         self._away = {wid: one for wid, one in self._away.items() if one.display.name not in came}
-        if back:
-            self._start(Running((), DISPLAYS, bring_back(back, self._context(), moment)), 0, moment)
+        self._bring(bring_back, self._without(apps, back, now), moment)
+        if layout and recalls:
+            self._give_up_recalls("was given up, as the displays changed")
+            action = parse_action(f"{RECALL} {layout.name}")
+            self._start(Running((), action, begin(action, self._context(), moment)), 0, moment)
+        elif layout:
+            key = next((f" ({one.written})" for one in self.config.live if _recalls(one.action, layout)), "")
+            line = f"the displays are others now: recall {layout.name}{key} sets it up for them"
+            self._tell((), DISPLAYS, Outcome(True, line))
+
+    def _bring(
+        self, task: Callable[[Mapping[int, Away], Context, Moment], Task], away: Mapping[int, Away], moment: Moment
+    ) -> None:
+        if away:
+            self._start(Running((), DISPLAYS, task(away, self._context(), moment)), 0, moment)
+
+    def _without(self, apps: set[str | None], away: Mapping[int, Away], desk: Desk) -> Mapping[int, Away]:
+        """Return the windows that are not those of a layout which is recalled anyway."""
+        return {wid: one for wid, one in away.items() if self.config.claims.app_of(desk.by_id[wid], desk) not in apps}
+
+    def _wanted_on(self, desk: Desk, came: bool) -> Layout | None:
+        """Return the layout that stands, if it is worth recalling: a display came, or it has an arrangement for these.
+
+        None where the settings say that nothing is to be done.
+        """
+        layout = self._standing() if self.config.settings.on_displays != LEAVE else None
+        if layout is None:
+            return None
+        there = display_set(desk, self.config)
+        return layout if came or fit(chosen(layout, there), there) == EXACT else None
+
+    def _standing(self) -> Layout | None:
+        """Return the layout that was recalled or saved last on this desk."""
+        try:
+            stood = self._history.layouts() if self._history else []
+            return self._shelf.find(stood[0]) if stood else None
+        except JakletError:
+            return None
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -296,3 +331,8 @@ class Session:
         if outcome.asks_again:
             self._asked = running.action, 0.0
         self._tell(running.keys, running.action, outcome)
+
+
+def _recalls(action: Action, layout: Layout) -> bool:
+    ref = action.named("LAYOUT")
+    return action.verb == RECALL and ref is not None and ref.name in (layout.name, str(layout.number))

@@ -16,7 +16,6 @@ from jaklet.core.layouts.layouts import (
     PLACE,
     STATE,
     WORKSPACE,
-    Arrangement,
     Entry,
     Layout,
     names_of,

@@ -122,13 +122,7 @@ def _cheapest(
     layout: Layout, indices: Sequence[int], windows: Sequence[Live], desk: Desk, config: Config
 ) -> tuple[dict[int, int], bool]:
     """Return the pairs of least cost, and whether only nearness told entries apart that want different things."""
-    told = [[telling(layout.entries[i], one) for one in windows] for i in indices]
-    goals = [_whole(layout.entries[i], desk, config) for i in indices]
-    frames = [one.window.frame for one in windows]
-    costs = [
-        [tell + (min(goal.distance(frame), FAR) if goal else 0) for tell, frame in zip(row, frames, strict=True)]
-        for row, goal in zip(told, goals, strict=True)
-    ]
+    told, costs = weighed([layout.entries[i] for i in indices], windows, desk, config)
     if len(indices) <= len(windows):
         chosen = dict(enumerate(assigned(costs)))
     else:
@@ -142,6 +136,20 @@ def _cheapest(
         for b in rows[n + 1 :]
     )
     return {indices[row]: windows[column].window.id for row, column in chosen.items()}, doubtful
+
+
+def weighed(
+    entries: Sequence[Entry], windows: Sequence[Live], desk: Desk, config: Config
+) -> tuple[list[list[int]], list[list[int]]]:
+    """Return what each window costs for each entry: what tells them apart alone, and with its way."""
+    told = [[telling(entry, one) for one in windows] for entry in entries]
+    goals = [_whole(entry, desk, config) for entry in entries]
+    frames = [one.window.frame for one in windows]
+    costs = [
+        [tell + (min(goal.distance(frame), FAR) if goal else 0) for tell, frame in zip(row, frames, strict=True)]
+        for row, goal in zip(told, goals, strict=True)
+    ]
+    return told, costs
 
 
 def _wants(entry: Entry) -> Entry:

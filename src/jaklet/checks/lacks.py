@@ -1,0 +1,79 @@
+"""What a config and its layouts need that this machine does not have, in one list."""
+
+from collections.abc import Iterable, Sequence
+from typing import Final, NamedTuple
+
+from jaklet.checks.run import Checked
+from jaklet.core.desk import Desk
+from jaklet.core.findings import ERROR, Finding
+from jaklet.core.layouts.displays import ADAPTED, chosen, display_set, fit, stand_in
+from jaklet.core.words import counted, listed
+
+KINDS: Final = ("files", "programs", "displays", "layouts", "keyboard", "keys")
+# Which findings are about this machine, and what they are about.
+ABOUT: Final = {
+    "JK109": "files", "JK401": "programs", "JK403": "programs", "JK404": "programs", "JK406": "programs",
+    "JK205": "keys", "JK206": "keys", "JK209": "keys", "JK213": "keys",
+}  # fmt: skip
+
+
+class Lack(NamedTuple):
+    """Something that is missing here: what kind of thing, what of it, where it is named, and what to do."""
+
+    kind: str
+    what: str
+    where: str
+    remedy: str
+
+
+def lacks(result: Checked, live: Iterable[Finding], desk: Desk | None, keyboard: str) -> list[Lack]:
+    """Return all that is missing. `keyboard`: the one of this machine, empty where that is not known."""
+    found = [
+        Lack(ABOUT[one.code], one.cause, str(one.spot), _cured(one))
+        for one in (*result.findings, *live)
+        if one.code in ABOUT
+    ]
+    rest = [one for one in result.findings if one.severity == ERROR and one.code not in ABOUT]
+    if rest:
+        found.append(
+            Lack("files", f"{counted(len(rest), 'error')}: {rest[0].cause}", str(rest[0].spot), "jaklet check")
+        )
+    found += _displays(result, desk) if desk else []
+    names = [name.split()[0].rstrip(",") for name in result.config.settings.keyboards]
+    if keyboard and names and keyboard not in names:
+        spot = result.reading.spots.get(("setting", "keyboard"))
+        what = f"this machine's keyboard is {keyboard}, and the config is for {listed(names)}"
+        found.append(Lack("keyboard", what, str(spot or ""), f"jaklet check --keyboard {keyboard}"))
+    return sorted(found, key=lambda one: KINDS.index(one.kind))
+
+
+def _cured(one: Finding) -> str:
+    return f"{one.remedy}; free: {', '.join(one.cures)}" if one.cures else one.remedy
+
+
+def _displays(result: Checked, desk: Desk) -> list[Lack]:
+    """Return the displays that have a name and are not there, and the layouts that suffer from it."""
+    config, found = result.config, []
+    there = {display.name for display in desk.displays}
+    nameless = [display.name for display in desk.displays if display.name not in config.displays.values()]
+    for role, name in config.displays.items():
+        if name in there:
+            continue
+        spot = result.reading.spots.get(("display", role))
+        instead = config.role_of(stand_in(role, desk, config))
+        remedy = f"its windows go to {instead}"
+        if nameless:
+            remedy = f"write its connector here: {listed(nameless, 'or')}; else {remedy}"
+        found.append(Lack("displays", f"display {role} ({name}) is not connected", str(spot or ""), remedy))
+    present = display_set(desk, config)
+    adapted = [
+        laid.layout.name for laid in result.reading.laid if fit(chosen(laid.layout, present), present) == ADAPTED
+    ]
+    if adapted:
+        remedy = "recall one, arrange it, and save it: it gets an arrangement for these displays"
+        found.append(Lack("layouts", f"saved on other displays: {listed(_few(adapted))}", "", remedy))
+    return found
+
+
+def _few(names: Sequence[str]) -> list[str]:
+    return [*names] if len(names) <= 6 else [*names[:6], f"{len(names) - 6} more"]

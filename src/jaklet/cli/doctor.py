@@ -1,0 +1,41 @@
+"""jaklet doctor"""
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+
+
+def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+    """Say in one list what the config and its layouts need and this machine does not have.
+
+    Programs, displays, keys that others hold, the keyboard. For the first look after the files were carried to another
+    machine. Exits with 1 if something is missing.
+
+    Example: jaklet doctor
+    """
+    import typer
+
+    from jaklet.checks.lacks import lacks
+    from jaklet.cli.layout import present
+    from jaklet.cli.live import live_found
+    from jaklet.cli.opening import checked, tabletop_path
+    from jaklet.drawing.missing import lacks_text
+
+    result = checked(config, desk)
+    now = present(desk)
+    held = live_found(result, desk) if now else []
+    usual = "" if tabletop_path(desk) else _keyboard()
+    found = lacks(result, held, now, usual)
+    if form is Format.json:
+        terminal.say_json([one._asdict() for one in found])
+    elif found:
+        terminal.say(lacks_text(found, terminal.ink_for()))
+    else:
+        looked = "programs, displays, keys and keyboard" if now else "programs (no desk was looked at)"
+        terminal.say(f"nothing is missing here: {looked}")
+    raise typer.Exit(1 if found else 0)
+
+
+def _keyboard() -> str:
+    from jaklet.installed.keyboards import usual_keyboard
+
+    return usual_keyboard()
