@@ -122,7 +122,10 @@ class Desk:
 
     def display_named(self, name: str) -> Display | None:
         """Return the display with this connector name."""
-        return next((display for display in self.displays if display.name == name), None)
+        for display in self.displays:
+            if display.name == name:
+                return display
+        return None
 
     @property
     def primary(self) -> Display:

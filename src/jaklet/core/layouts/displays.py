@@ -21,7 +21,12 @@ def display_set(desk: Desk, config: Config) -> dict[str, str]:
 
 def sizes(displays: Mapping[str, str]) -> dict[str, str]:
     """Return the displays without their positions, which places do not depend on."""
-    return {name: text.partition("+")[0] for name, text in displays.items()}
+    return {name: size_of(text) for name, text in displays.items()}
+
+
+def size_of(text: str) -> str:
+    """Return the size of a display without its position."""
+    return text.partition("+")[0]
 
 
 def fit(arrangement: Arrangement, present: Mapping[str, str]) -> int:

@@ -23,13 +23,14 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
-from jaklet.core.geometry import Rect
-from jaklet.core.layouts.displays import brought_within, sizes, stand_in
+from jaklet.core.geometry import Rect, settled
+from jaklet.core.layouts.displays import brought_within, size_of, stand_in
 from jaklet.core.layouts.layouts import CLOSE, FOCUS, LEAVE, ORDER, PLACE, SEND, STATE, WORKSPACE, Entry, Layout
 from jaklet.core.layouts.pairing import Pairs
-from jaklet.core.places.forms import Same
+from jaklet.core.places.forms import Same, frame_of
 from jaklet.core.places.places import resolved
-from jaklet.core.placing.windows import goal_frame, placing, unseen
+from jaklet.core.placing.grounds import ground_of
+from jaklet.core.placing.windows import placing, unseen
 
 OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
 
@@ -91,7 +92,7 @@ class Plan(NamedTuple):
         if window.above is not entry.above:
             changes += (Raise(window.id, entry.above),)
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
-        shown = window._replace(minimised=window.minimised and not entry.minimised)
+        shown = window._replace(minimised=not entry.minimised) if window.minimised else window
         frame = frame or window.frame
         if entry.shape is Shape.NORMAL:
             changes += placing(shown, frame)
@@ -113,27 +114,22 @@ class Plan(NamedTuple):
         config, place = self.config, resolved(entry.place, self.config.places)
         name = place.display
         display = config.display(name, desk) if name else desk.display_of(window.frame)
-        if display is None:
-            display = stand_in(name or "", desk, config)
-            place = place._replace(display=display.name)
-        if isinstance(place.form, Same):
+        display = display or stand_in(name or "", desk, config)
+        role = config.role_of(display)
+        form = place.form_on(role) if place.varied else place.form
+        if isinstance(form, Same):
             return window.frame
-        frame = goal_frame(window, place, config, desk)
-        assert frame is not None  # a display that stands in is there
-        saved = sizes(self.layout.displays).get(name or config.role_of(display))
-        if saved and saved != f"{display.rect.width}x{display.rect.height}":
-            # Not the display that it was saved on: nothing off screen, nothing smaller than it can be used.
-            app = config.apps.get(entry.app or "")
-            limits = window.limits
-            if app and app.least:
-                wide, high = app.least
-                edges = window.border
-                frame = frame._replace(
-                    width=max(frame.width, wide + edges.left + edges.right),
-                    height=max(frame.height, high + edges.top + edges.bottom),
-                )
-            frame = brought_within(frame, display.work, limits, window.border)
-        return frame
+        whole = frame_of(form, ground_of(window, display, desk, config))
+        saved = self.layout.displays.get(name or role)
+        if not saved or size_of(saved) == f"{display.rect.width}x{display.rect.height}":
+            return settled(whole, window.border, window.limits, form.anchor)
+        # Not the display that it was saved on: nothing off screen, nothing smaller than it can be used.
+        app, edges = config.apps.get(entry.app or ""), window.border
+        if app and app.least:
+            wide, high = app.least[0] + edges.left + edges.right, app.least[1] + edges.top + edges.bottom
+            whole = whole._replace(width=max(whole.width, wide), height=max(whole.height, high))
+        frame = settled(whole, edges, window.limits, form.anchor)
+        return brought_within(frame, display.work, window.limits, edges)
 
     @property
     def focus(self) -> int | None:

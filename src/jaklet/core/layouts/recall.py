@@ -16,7 +16,7 @@ from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told
 from jaklet.core.sentences import Action
-from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach, within
+from jaklet.core.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
 from jaklet.core.telling import refusal_told, window_name
 from jaklet.core.words import counted, listed
 
@@ -75,6 +75,7 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     pairing = paired(layout, start, config)
     plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
     first = plan.needed(start)
+    needed = _remembered(plan, start, first)
     untouched = len(plan.pairs) - len({change.window for change in first if isinstance(change, OF_ONE_WINDOW)})
     launches = _launches(plan)
     wait = _wait(plan, launches, moment.now)
@@ -85,7 +86,9 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
         moment, plan, waited = yield from _come(plan, wait, moment)
     if closes:
         moment = yield from _gone({change.window for change in closes}, moment)
-    moment, refused, _ = yield from reach(plan.needed, moment)
+    if wait.until:
+        needed = plan.needed
+    moment, refused, _ = yield from reach(needed, moment)
     after: tuple[str, ...] = ()
     if any(layout.entries[i].after for i in plan.pairs):
         moment, after = yield from _afterwards(plan, context, moment)
@@ -95,6 +98,11 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     closing = tuple(start.by_id[change.window] for change in closes)
     course = Course(plan, pairing, launches, waited, refused, untouched, closing, after)
     return _report(course, moment)
+
+
+def _remembered(plan: Plan, desk: Desk, first: tuple[Change, ...]) -> Goal:
+    """Return the goal of a plan, where what it needs of one desk is known already."""
+    return lambda now: first if now is desk else plan.needed(now)
 
 
 def _launches(plan: Plan) -> tuple[Launch, ...]:
