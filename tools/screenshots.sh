@@ -56,19 +56,25 @@ jaklet place draw --grid 6x4 "cells B2:D3 of 6x4" --picture "$out/place-grid.png
 for app in ledger letters charts; do jaklet act "go $app" >/dev/null; done
 jaklet act "place tides at 300,500 size 700x700" >/dev/null
 jaklet act "place ledger at 1200,120 size 900x700" >/dev/null
-jaklet desk --picture "$out/spread-before.png" >/dev/null
 shot spread 'COLUMNS=100 jaklet desk | head -17' 'jaklet act "spread grid"' 'COLUMNS=100 jaklet desk | head -17'
-jaklet desk --picture "$out/spread-after.png" >/dev/null
 jaklet act "place charts at 9000,50 size 900x600" >/dev/null
 jaklet act "keep letters above" >/dev/null
 jaklet press super+b super+up >/dev/null
 shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo'
 mv kept.yaml tabletop.yaml
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
-shot layout-show 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout show arrivals'
+jaklet layout copy departures "night watch" >/dev/null
+shot layout-list 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout save bay --only place,focus --display main --preview' 'jaklet layout draw arrivals --figures'
+jaklet layout draw departures arrivals --before-after --figures --out "$out/layout-sheet.png" >/dev/null
+jaklet act "place radio right 1/4" >/dev/null; jaklet layout save departures >/dev/null
+jaklet act "go letters" >/dev/null; jaklet act "place letters bottom 1/3 on quay" >/dev/null; jaklet layout save departures --note "With letters" >/dev/null
+jaklet act "close letters" >/dev/null; jaklet act "place radio right 1/3" >/dev/null; jaklet act "go berths" >/dev/null; jaklet layout save departures >/dev/null
+shot layout-history 'jaklet layout history departures' 'jaklet layout diff departures@2 departures' 'jaklet layout history'
+jaklet layout remove "night watch" >/dev/null
 jaklet act "place berths at 700,300 size 900x600" >/dev/null
 jaklet act "place radio full on quay" >/dev/null
 jaklet act "close tides" >/dev/null
+shot layout-diff 'jaklet layout diff departures'
 shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet press super+1' 'jaklet layout recall 1'
 unset JAKLET_CONFIG JAKLET_DESK
 shot demo 'jaklet demo'
