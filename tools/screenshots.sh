@@ -64,7 +64,8 @@ shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo'
 mv kept.yaml tabletop.yaml
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
 jaklet layout copy departures "night watch" >/dev/null
-shot layout-list 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout save bay --only place,focus --display main --preview' 'jaklet layout draw arrivals --figures'
+shot layout-list 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout save bay --only place,focus --display main --preview' 'jaklet layout save bay --app berths --active'
+jaklet layout remove bay >/dev/null
 jaklet layout draw departures arrivals --before-after --figures --out "$out/layout-sheet.png" >/dev/null
 jaklet act "place radio right 1/4" >/dev/null; jaklet layout save departures >/dev/null
 jaklet act "go letters" >/dev/null; jaklet act "place letters bottom 1/3 on quay" >/dev/null; jaklet layout save departures --note "With letters" >/dev/null

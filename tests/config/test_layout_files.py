@@ -222,6 +222,11 @@ def test_versions_are_restored_renamed_copied_and_removed_and_none_is_lost(tmp_p
     assert shelf.names() == ["pier"]
     assert shelf.restore("quay") == (number, None)
     assert notes(shelf, "quay")[0] == "one"
+    shelf.keep(Layout("bay", number=3), take_number=True)
+    assert shelf.restore("quay", "1")[0] == 1  # from when it was called bay, and had a number that is another's now
+    restored = shelf.find("quay")
+    assert restored
+    assert (restored.name, restored.number, restored.note) == ("quay", None, "one")
     with pytest.raises(StoreError, match="there is a layout quay already"):
         shelf.rename("pier", "quay")
 

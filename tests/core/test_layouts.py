@@ -16,7 +16,7 @@ from jaklet.core.config import Config, Settings
 from jaklet.core.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits
 from jaklet.core.layouts.capturing import Selection, captured
-from jaklet.core.layouts.comparing import applied, compared, drifted
+from jaklet.core.layouts.comparing import Difference, compared, drifted
 from jaklet.core.layouts.displays import chosen, display_set, stand_in
 from jaklet.core.layouts.imagining import imagined, parse_displays
 from jaklet.core.layouts.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
@@ -447,6 +447,19 @@ def some_layouts(draw: st.DrawFn) -> Layout:
     holds = draw(st.just(ALL_PARTS) | st.frozensets(st.sampled_from(PARTS)))
     return lay(
         *entries, focus=focus if "focus" in holds else None, holds=holds, number=draw(st.none() | st.integers(1, 9))
+    )
+
+
+def applied(earlier: Layout, difference: Difference) -> Layout:
+    """Return what a layout becomes with a difference from it."""
+    heads = {head.name: head.now for head in difference.heads}
+    focus = difference.later.focus if difference.refocused else None
+    if focus is None and earlier.focus is not None:
+        focus = next((j for j, row in enumerate(difference.rows) if row.was == earlier.focus), None)
+    if difference.later.focus is None:
+        focus = None
+    return earlier._replace(
+        **heads, entries=tuple(row.entry for row in difference.rows), focus=focus, variants=difference.later.variants
     )
 
 

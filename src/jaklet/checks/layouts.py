@@ -8,7 +8,7 @@ from jaklet.checks.case import Case
 from jaklet.config.reading import Bound, Laid
 from jaklet.core.findings import Finding, finding
 from jaklet.core.geometry import Rect
-from jaklet.core.keys.chords import Modifier
+from jaklet.core.keys.keyboards import writes
 from jaklet.core.layouts.displays import sizes
 from jaklet.core.layouts.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout
 from jaklet.core.places.forms import Ground, Named, Same, frame_of
@@ -17,7 +17,6 @@ from jaklet.core.words import either
 
 Sized = tuple[int, int]
 GRIP: Final = 48  # pixels of a window that a pointer can take hold of
-PLAIN: Final = Modifier.CTRL | Modifier.ALT | Modifier.SUPER
 
 
 def _each(case: Case) -> Iterator[tuple[Laid, Arrangement, tuple[Spot, ...]]]:
@@ -105,10 +104,12 @@ def _less(whole: Rect, other: Rect) -> list[Rect]:
 
 def focus_lost(case: Case) -> Iterator[Finding]:
     """JK508 and JK510: a focus that may find no window, and one that takes typing while plain keys are bound."""
-    plain = [bound for bound in case.live if _plain(bound.keys[0].modifiers)]
+    plain = [bound for bound in case.live if writes(bound.keys[0])]
     for laid, one, spots in _each(case):
         if one.focus is None or FOCUS not in laid.layout.holds:
             continue
+        if laid.layout.base and "focus" not in laid.spots:
+            continue  # it is told where the base says so
         entry, spot = one.entries[one.focus], laid.spots.get("focus", spots[one.focus])
         if entry.minimised or entry.missing == SKIP:
             problem = "it is minimised" if entry.minimised else "it is left out where it is not open"
@@ -130,10 +131,6 @@ def _ends(bound: Bound, layout: Layout, case: Case) -> bool:
     layer = case.config.layers.get(bound.layer)
     ref = bound.binding.action.named("LAYOUT") if bound.binding else None
     return bool(layer and not layer.stays and ref and ref.name in (layout.name, str(layout.number)))
-
-
-def _plain(modifiers: int) -> bool:
-    return not modifiers & PLAIN
 
 
 def alike(case: Case) -> Iterator[Finding]:

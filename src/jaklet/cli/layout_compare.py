@@ -38,20 +38,24 @@ def diff(
     layout = found(name, ready.shelf)
     columns, ink = terminal.columns(), terminal.ink_for()
     if other is None:
-        now = _desk(desk)
-        drift = drifted(layout, now, ready.config)
-        differs = bool(drift.difference or drift.plan.needed(now) or len(drift.plan.pairs) < len(drift.layout.entries))
+        standing = _desk(desk)
+        drift = drifted(layout, standing, ready.config)
+        differs = bool(
+            drift.difference or drift.plan.needed(standing) or len(drift.plan.pairs) < len(drift.layout.entries)
+        )
         if form is Format.json:
-            terminal.say_json(drift_data(drift, now, ready.config))
+            terminal.say_json(drift_data(drift, standing, ready.config))
         else:
-            terminal.say(drift_text(drift, now, ready.config, columns, ink))
+            terminal.say(drift_text(drift, standing, ready.config, columns, ink))
     else:
         difference = compared(layout, found(other, ready.shelf))
         differs = bool(difference)
         if form is Format.json:
             terminal.say_json(difference_data(difference, ready.config))
         else:
-            terminal.say(difference_text(difference, name, other, ready.config, columns, ink))
+            now = present(desk)
+            there = now.displays if now else ()
+            terminal.say(difference_text(difference, (name, other), ready.config, columns, ink, there))
     raise typer.Exit(1 if differs else 0)
 
 

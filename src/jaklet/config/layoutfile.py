@@ -10,8 +10,7 @@ from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
 from jaklet.core.findings import finding
-from jaklet.core.keys.chords import Chord, Modifier, key_name
-from jaklet.core.keys.keyboards import is_character
+from jaklet.core.keys.keyboards import writes
 from jaklet.core.layouts.displays import sizes
 from jaklet.core.layouts.layouts import (
     ALL_PARTS,
@@ -131,7 +130,7 @@ def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] |
             remedy = f"use {verbs}, without an app: it is done with this window"
             found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
             continue
-        typed = next((chord for chord in action.presses if _types(chord)), None)
+        typed = next((chord for chord in action.presses if writes(chord)), None)
         if typed:
             problem = f"{typed} would be typed as text, and a layout must not write"
             remedy = "press chords with ctrl, alt or super, or keys that write nothing"
@@ -139,17 +138,6 @@ def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] |
             continue
         read.append(_Positioned(action, item))
     return tuple(read) or None
-
-
-def _types(chord: Chord) -> bool:
-    """True if a chord writes something, or sends off what is written: with it, a layout could give commands."""
-    return not chord.modifiers & HELD and (is_character(chord.keysym) or key_name(chord.keysym) in WRITING)
-
-
-HELD: Final = Modifier.CTRL | Modifier.ALT | Modifier.SUPER
-WRITING: Final = frozenset(
-    {"return", "enter", "kp_enter", *(f"kp_{digit}" for digit in range(10)), "tab", "space", "backspace", "delete"}
-)
 
 
 ARRANGEMENT_KEYS: Final[Table] = {

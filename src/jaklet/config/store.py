@@ -222,7 +222,17 @@ class LayoutShelf:
         if not every:
             raise StoreError(f"{name} has no former version", "jaklet layout history shows all that have")
         one = every[-1] if not version else self._version(name, version)
-        return one.number, self.put_text(name, one.text)
+        return one.number, self.put_text(name, self._as_now(name, one.text))
+
+    def _as_now(self, name: str, text: str) -> str:
+        """Return the text of a version under the name that its layout has now, without a number that another has."""
+        layout = self._read_text(name, text, []).layout
+        if layout is None:
+            return text
+        holder = self.find(str(layout.number)) if layout.number is not None else None
+        number = None if holder and holder.name != name else layout.number
+        new = layout._replace(name=name, number=number)
+        return text if new == layout else text_over(text, new, self._bases(self._file(name)))
 
     def past(self, name: str) -> list[Past]:
         """Return all versions of a layout, the one in use first, then the latest."""

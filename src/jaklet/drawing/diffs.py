@@ -20,14 +20,16 @@ ROLES: Final = {APPEARS: "good", GOES: "error", CHANGES: "warning"}
 
 
 def difference_text(
-    difference: Difference, one: str, other: str, config: Config, columns: int, ink: Ink = PLAIN
-) -> str:
-    """Return what differs from one layout to another, in words and drawn."""
+    difference: Difference, names: tuple[str, str], config: Config, columns: int, ink: Ink = PLAIN,
+    present: Sequence[Display] = (),
+) -> str:  # fmt: skip
+    """Return what differs from one layout to another, in words and drawn; `present`: the displays that are there."""
+    one, other = names
     if not difference:
         return f"{printable(one)} and {printable(other)} are the same"
     heads = [head for head in difference.heads if head.name != "name"]
     lines = [f"from {printable(one)} to {printable(other)}:", *_lines(difference, heads, config, ink)]
-    drawing = _drawn(difference, config, columns, ink)
+    drawing = _drawn(difference, config, columns, ink, present)
     return "\n".join([*lines, *drawing])
 
 

@@ -153,9 +153,9 @@ def layouts_text(rows: Sequence[ListRow], config: Config, columns: int | None, i
 
 
 def _gathered(idle: Sequence[Binding]) -> str:
-    """Return keys with what they recall; of many the first and the last."""
+    """Return keys with what they recall; of many the first ones."""
     told = [f"{binding.written} ({binding.action})" for binding in idle]
-    return listed(told) if len(told) <= 3 else f"{told[0]} to {told[-1]}, {len(told)} in all"
+    return listed(told) if len(told) <= 3 else f"{told[0]}, {told[1]} and {len(told) - 2} more"
 
 
 def when(used: float | None) -> str:

@@ -43,6 +43,7 @@ class Running:
     launching: set[str] = field(default_factory=set)
     focusing: bool = False
     moving: set[int] = field(default_factory=set)
+    waiting: bool = False  # for windows that are still to come
 
 
 class Held(NamedTuple):
@@ -103,7 +104,7 @@ class Session:
         return self._with_escape[1]
 
     def _waiting(self) -> bool:
-        return any(one.action.verb == RECALL and one.launching for one in self._running)
+        return any(one.action.verb == RECALL and one.waiting for one in self._running)
 
     @property
     def chords(self) -> frozenset[Chord]:
@@ -299,6 +300,7 @@ class Session:
             self._end(running, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
             return
         running.until = ask.until
+        running.waiting |= bool(ask.later)
         if ask.changes:
             try:
                 self._desktop.apply(ask.changes, time)

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple, Protocol, TypeVar
 
 from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import MODIFIERS, Chord, Modifier
+from jaklet.core.keys.chords import MODIFIERS, Chord, Modifier, key_name
 from jaklet.core.keys.keytables import KeyTable, Stroke
 from jaklet.core.keys.shapes import LEFT, RIGHT, SHAPES, spots_of, way
 from jaklet.core.keys.shapes import Spot as KeySpot
@@ -180,6 +180,17 @@ def is_character(keysym: int) -> bool:
         or (keysym >= 0x01000000 and not 0x1008FE00 <= keysym <= 0x1008FFFF)
         or keysym in DEAD_KEYS
     )
+
+
+def writes(chord: Chord) -> bool:
+    """True if a chord is text for a program that takes typing, or sends off or changes what was written."""
+    plain = not chord.modifiers & (Modifier.CTRL | Modifier.ALT | Modifier.SUPER)
+    return plain and (is_character(chord.keysym) or key_name(chord.keysym) in WRITING)
+
+
+WRITING: Final = frozenset(
+    {"return", "enter", "tab", "space", "backspace", "delete", "kp_enter", *(f"kp_{digit}" for digit in range(10))}
+)
 
 
 def told(names: Sequence[str]) -> str:

@@ -38,6 +38,11 @@ class Selection(NamedTuple):
     displays: tuple[str, ...] = ()
     active: bool = False
 
+    @property
+    def narrows(self) -> bool:
+        """True if it names some windows only."""
+        return bool(self.apps or self.displays or self.active)
+
 
 EVERYTHING: Final = Selection()
 

@@ -115,19 +115,6 @@ def _difference(earlier: Layout, later: Layout, was: dict[int, int]) -> Differen
     return Difference(earlier, later, tuple(head for head in heads if head.was != head.now), rows, gone)
 
 
-def applied(earlier: Layout, difference: Difference) -> Layout:
-    """Return what a layout becomes with a difference from it."""
-    heads = {head.name: head.now for head in difference.heads}
-    focus = difference.later.focus if difference.refocused else None
-    if focus is None and earlier.focus is not None:
-        focus = next((j for j, row in enumerate(difference.rows) if row.was == earlier.focus), None)
-    if difference.later.focus is None:
-        focus = None
-    return earlier._replace(
-        **heads, entries=tuple(row.entry for row in difference.rows), focus=focus, variants=difference.later.variants
-    )
-
-
 class Drift(NamedTuple):
     """How a desk differs from a layout: `to_do` is what a recall would change of it.
 

@@ -10,7 +10,19 @@ from jaklet.core.desk import Change, Desk, Focus, Launch, Window
 from jaklet.core.ending import CLOSING
 from jaklet.core.errors import StoreError
 from jaklet.core.layouts.displays import ADAPTED, display_set, fit, present_for, stand_in, told
-from jaklet.core.layouts.layouts import FOCUS, LAST, LAUNCH, LEAVE, SKIP, WAIT, Layout, names_of, no_such_layout
+from jaklet.core.layouts.layouts import (
+    FOCUS,
+    LAST,
+    LAUNCH,
+    LEAVE,
+    PLACE,
+    SKIP,
+    STATE,
+    WAIT,
+    Layout,
+    names_of,
+    no_such_layout,
+)
 from jaklet.core.layouts.pairing import Pairing, paired
 from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan
 from jaklet.core.ports import Moment
@@ -289,7 +301,8 @@ def _remarks(course: Course, skipped: list[int], desk: Desk) -> list[str]:
 def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Plan | None:
     """Return how a window is to stand that opened after the recall of a layout; None if the layout has no place for it.
 
-    All other windows are left as they are, the order and the focus too.
+    It is put where it belongs, and shown, whatever the layout says of it: its user has just opened it. All other
+    windows are left as they are, the order and the focus too.
     """
     layout = present_for(layout, desk, config)
     former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
@@ -297,7 +310,9 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Pla
     i = next((i for i, wid in paired(layout, desk, config, kept).pairs.items() if wid == window.id), None)
     if i is None:
         return None
-    return Plan(layout._replace(focus=None), config, {i: window.id})
+    entries = tuple(entry._replace(minimised=False) for entry in layout.entries)
+    holds = layout.holds & {PLACE, STATE}
+    return Plan(layout._replace(entries=entries, holds=holds), config, {i: window.id})
 
 
 def placed_late(window: Window, plan: Plan, context: Context, moment: Moment) -> Task:

@@ -81,6 +81,8 @@ def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
     if fault:
         return Outcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
     layout, here, remarks = taken(context, moment, wanted)
+    if not here.entries and wanted.selection.narrows:
+        return Outcome(False, f"{wanted.name} is not saved: no window is what was asked for")
     kept = context.shelf.keep(layout, take_number=wanted.sure)
     if context.history:
         context.history.stands(layout.name)
