@@ -6,21 +6,32 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jaklet.checks.run import check
 from jaklet.config.layoutfile import read_layout
 from jaklet.config.layouttext import comments, layout_text, text_over
+from jaklet.config.paths import locate
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.errors import StoreError
 from jaklet.core.findings import Finding
+from jaklet.core.layouts.comparing import compared
+from jaklet.core.layouts.imagining import imagined, saved_displays
 from jaklet.core.layouts.layouts import SKIP, WAIT, Entry, Layout, Others
+from jaklet.core.layouts.plans import unknown_place
 from jaklet.core.places.places import parse_place
+from jaklet.drawing.diffs import difference_text
+from jaklet.drawing.layouts import layout_text as table_of
+from jaklet.drawing.panels import Panel, panels_text
+from jaklet.installed.programs import Installed
+from tests.config.test_hostile import mutated
 from tests.config.test_store import layouts, shelf_in
 
 BY_HAND = """\
@@ -338,3 +349,59 @@ def test_a_fault_at_any_write_of_a_save_loses_nothing(
         assert "Traceback" not in done.stderr, (number, done.stderr)
         found.add(_nothing_is_lost(shelf))
     assert found == {"old", "new"}
+
+
+# Odd files -----------------------------------------------------------------------------------------------------------
+
+ODD = [
+    b"[", b"]", b"{", b"}", b"\n", b"- ", b": ", b"'", b"#", b"&a ", b"*a", b"app: ", b"class: x", b"title: '*'", b"nth: 0",
+    b"nth: 999", b"place: at 0,0 size 1x1", b"place: at -99999,99999 size 99999x99999", b"0x0+0+0", b"99999x99999+9+9",
+    b"1x1+-5+-5", b"base: departures", b"without: [x]", b"variants:\n- displays: {main: 9x9+0+0}\n", b"- {displays: {}}\n",
+    b"holds: []", b"others: workspace 3", b"only on: nowhere", b"focus: berths 2", b"workspace: all", b"state: tiled",
+    b"missing: wait", b"after: [press ctrl+1, close]", b"above: true", b"\xff", b"\x00", b"\xe2\x80\xa8", b"\t", b"---", b"...",
+]  # fmt: skip
+odd_edits = st.lists(st.tuples(st.floats(0, 1), st.integers(0, 14), st.sampled_from(ODD)), max_size=6)
+CONFIG = """
+displays: {main: {name: DP-1}, quay: {name: HDMI-1, else: main}}
+apps: {berths: {launch: sh, least: 900x500, types: true}, radio: {launch: sh}, tides: {launch: sh}, letters: {launch: sh}}
+bindings: {super+1: recall 1, super+b: go letters, f: {do: close, only in: radio}}
+"""
+
+
+def looked_at(data: bytes) -> None:
+    """Do with a layout file all that is done with one."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        (folder / "layouts").mkdir()
+        (folder / "jaklet.yaml").write_text(CONFIG)
+        (folder / "layouts" / "departures.yaml").write_bytes(data)
+        result = check(locate(str(folder)), Installed(["sh"]))
+        assert result.usable
+        for laid in result.reading.laid:
+            layout, config = laid.layout, result.config
+            layout_text(layout)
+            if unknown_place(layout, config):
+                continue
+            desk = imagined(layout, saved_displays(layout, config), config)
+            panels_text([Panel("x", desk, layout)], config, 80, figures=True)
+            difference = compared(layout, layout._replace(entries=layout.entries[1:], focus=None))
+            difference_text(difference, ("a", "b"), config, 80)
+            table_of(layout, 80)
+            over = text_over(data.decode("utf-8-sig"), layout._replace(number=5))
+            assert read(over).number == 5
+            shelf = LayoutShelf(folder / "layouts", folder / "state")
+            if layout.name == "departures":
+                shelf.keep(layout._replace(number=6))
+                assert shelf.find("6") == layout._replace(number=6)
+
+
+@given(odd_edits)
+def test_no_change_of_a_layout_is_too_odd(changes: list[tuple[float, int, bytes]]) -> None:
+    looked_at(mutated(BY_HAND.encode(), changes))
+
+
+@pytest.mark.slow
+@settings(max_examples=10_000)
+@given(odd_edits)
+def test_no_change_of_a_layout_is_too_odd_for_minutes(changes: list[tuple[float, int, bytes]]) -> None:
+    looked_at(mutated(BY_HAND.encode(), changes))

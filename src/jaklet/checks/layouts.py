@@ -6,6 +6,7 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound, Laid
+from jaklet.core.directions import uncovered
 from jaklet.core.findings import Finding, finding
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.keyboards import writes
@@ -74,32 +75,10 @@ def covered(case: Case) -> Iterator[Finding]:
                 continue
             frame = Rect(0, 0, wide, high) if entry.shape.value in ("maximised", "fullscreen") else frame
             others = before.setdefault((entry.display, entry.workspace), [])
-            if not entry.above and _hidden(frame, [rect for rect, _ in others]):
+            if not entry.above and not uncovered(frame, (rect for rect, _ in others)):
                 over = [label for rect, label in others if rect.overlap(frame)]
                 yield finding("JK507", spot, app=entry.label, others=either(list(dict.fromkeys(over))))
             others.append((frame, entry.label))
-
-
-def _hidden(frame: Rect, others: list[Rect]) -> bool:
-    """True if other rectangles cover all of a frame."""
-    left = [frame]
-    for other in others:
-        left = [piece for whole in left for piece in _less(whole, other)]
-    return not left
-
-
-def _less(whole: Rect, other: Rect) -> list[Rect]:
-    """Return what is left of a rectangle without another one, as rectangles."""
-    if not whole.overlap(other):
-        return [whole]
-    top, bottom = max(whole.y, other.y), min(whole.bottom, other.bottom)
-    parts = (
-        Rect(whole.x, whole.y, whole.width, top - whole.y),
-        Rect(whole.x, bottom, whole.width, whole.bottom - bottom),
-        Rect(whole.x, top, max(0, other.x - whole.x), bottom - top),
-        Rect(other.right, top, max(0, whole.right - other.right), bottom - top),
-    )
-    return [part for part in parts if part.width > 0 and part.height > 0]
 
 
 def focus_lost(case: Case) -> Iterator[Finding]:

@@ -202,7 +202,7 @@ def show(
     from jaklet.drawing.layouts import layout_data, layout_text
 
     ready = opened(config, desk)
-    layout = found(name, ready.shelf)
+    layout = sound(name, ready) if on else found(name, ready.shelf)
     if on:
         would_be = imagined(layout, parse_displays(on, ready.config), ready.config)
         if form is Format.json:
@@ -222,6 +222,18 @@ def found(word: str, shelf: "LayoutShelf") -> "Layout":
         from jaklet.core.layouts.layouts import no_such_layout
 
         raise JakletError(*no_such_layout(word, shelf.names()))
+    return layout
+
+
+def sound(word: str, ready: "Opened") -> "Layout":
+    """Return a layout whose places are all defined; raises `JakletError`."""
+    from jaklet.core.layouts.plans import unknown_place
+    from jaklet.core.layouts.recall import UNKNOWN_REMEDY
+
+    layout = found(word, ready.shelf)
+    unknown = unknown_place(layout, ready.config)
+    if unknown:
+        raise JakletError(f"{layout.name} names a place that is not there: {unknown}", UNKNOWN_REMEDY)
     return layout
 
 

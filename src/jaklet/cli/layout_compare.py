@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.layout import found, layouts, present
+from jaklet.cli.layout import layouts, present, sound
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, OnOption, WordArgument
 from jaklet.core.errors import DeskError
 
@@ -35,7 +35,7 @@ def diff(
     from jaklet.drawing.diffs import difference_data, difference_text, drift_data, drift_text
 
     ready = opened(config, desk)
-    layout = found(name, ready.shelf)
+    layout = sound(name, ready)
     columns, ink = terminal.columns(), terminal.ink_for()
     if other is None:
         standing = _desk(desk)
@@ -48,7 +48,7 @@ def diff(
         else:
             terminal.say(drift_text(drift, standing, ready.config, columns, ink))
     else:
-        difference = compared(layout, found(other, ready.shelf))
+        difference = compared(layout, sound(other, ready))
         differs = bool(difference)
         if form is Format.json:
             terminal.say_json(difference_data(difference, ready.config))
@@ -94,7 +94,7 @@ def draw(
     now = _desk(desk) if before_after else present(desk)
     panels = []
     for name in names:
-        layout = found(name, ready.shelf)
+        layout = sound(name, ready)
         if on:
             displays = parse_displays(on, ready.config)
         else:

@@ -27,7 +27,7 @@ from jaklet.core.geometry import Rect, settled
 from jaklet.core.layouts.displays import brought_within, size_of, stand_in
 from jaklet.core.layouts.layouts import CLOSE, FOCUS, LEAVE, ORDER, PLACE, SEND, STATE, WORKSPACE, Entry, Layout
 from jaklet.core.layouts.pairing import Pairs
-from jaklet.core.places.forms import Same, frame_of
+from jaklet.core.places.forms import Named, Same, frame_of
 from jaklet.core.places.places import resolved
 from jaklet.core.placing.grounds import ground_of
 from jaklet.core.placing.windows import placing, unseen
@@ -181,6 +181,12 @@ class Plan(NamedTuple):
             return ()
         minimised = {change.window for change in self.tidied(desk) if isinstance(change, Minimise)}
         return tuple(Close(window.id) for window in self.left_over(desk) if window.id not in minimised)
+
+
+def unknown_place(layout: Layout, config: Config) -> str | None:
+    """Return a place that a layout names and the config does not define; a layout with one cannot be used."""
+    forms = (entry.place.form for one in layout.arrangements for entry in one.entries if entry.place)
+    return next((form.name for form in forms if isinstance(form, Named) and form.name not in config.places), None)
 
 
 def _on_top(order: tuple[int, ...], desk: Desk) -> bool:

@@ -24,7 +24,7 @@ from jaklet.core.layouts.layouts import (
     no_such_layout,
 )
 from jaklet.core.layouts.pairing import Pairing, paired
-from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan
+from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan, unknown_place
 from jaklet.core.ports import Moment
 from jaklet.core.programs import failure_told
 from jaklet.core.sentences import Action
@@ -34,6 +34,7 @@ from jaklet.core.words import counted, listed
 
 MOST_LINES: Final = 12  # of what would not obey; a report is read, not studied
 MOST_NAMED: Final = 5
+UNKNOWN_REMEDY: Final = "define it under `places`; `jaklet check` shows where it stands"
 
 
 def recall(action: Action, context: Context, moment: Moment) -> Task:
@@ -83,6 +84,9 @@ class Course(NamedTuple):
 def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     """Launch what is missing, wait for it, place, restack, focus, read back, and say what came of it."""
     config, start = context.config, moment.desk
+    unknown = unknown_place(layout, config)
+    if unknown:
+        return Outcome(False, f"{layout.name} names a place that is not there: {unknown}", (UNKNOWN_REMEDY,))
     layout = present_for(layout, start, config)
     pairing = paired(layout, start, config)
     plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
@@ -304,6 +308,8 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Pla
     It is put where it belongs, and shown, whatever the layout says of it: its user has just opened it. All other
     windows are left as they are, the order and the focus too.
     """
+    if unknown_place(layout, config):
+        return None
     layout = present_for(layout, desk, config)
     former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
     kept = paired(layout, former, config).pairs
