@@ -283,6 +283,20 @@ def test_a_window_that_opens_later_has_its_place_kept() -> None:
     assert came_late(desk.by_id[second], layout, desk, one.config) is None  # the place has its window
 
 
+def test_the_window_that_is_to_have_the_focus_is_seen_first() -> None:
+    one = table("berth-board", "radio-log", "letters")
+    order = (entry("letters", "right 1/3 on main"), entry("radio-log", "full on quay"), entry("berth-board"))
+    layout = lay(*order, focus=2, others=Others("minimise"))
+    one.desktop.room.add(office().programs["charts"])
+    ids = {w.instance: w.id for w in one.desk().windows}
+    one.act("workspace 2")
+    asked = drifted(layout, one.desk(), one.config).plan.needed(one.desk())
+    assert [type(change).__name__ for change in asked] == ["Show", "Move", "Focus", "Move", "Move", "Minimise", "Stack"]
+    assert [change.window for change in asked[1:6]] == [  # type: ignore[union-attr]
+        *([ids["berth-board"]] * 2), ids["letters"], ids["radio-log"], ids["charts"],
+    ]  # fmt: skip
+
+
 # Saving over ----------------------------------------------------------------------------------------------------------
 
 

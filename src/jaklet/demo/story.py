@@ -40,6 +40,12 @@ STORY: Final = (
         ("undo", "--list"),
         ("undo",),
     )),
+    Step("A small correction is saved over it. The former version is kept, and comes back if that was not meant.", (
+        ("act", "place radio right 1/4"),
+        ("layout", "save", "departures"),
+        ("layout", "history", "departures"),
+        ("layout", "restore", "departures@1"),
+    )),
     Step("All layouts, and the keys to them.", (("layout", "list"),)),
 )  # fmt: skip
 
