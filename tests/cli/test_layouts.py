@@ -130,6 +130,7 @@ def test_drawing_in_the_terminal_and_as_pictures(day: Office, tmp_path: Path) ->
     small = day.jaklet("layout", "show", "departures", "--on", "main 1366x768").stdout
     assert "main DP-1 1366x768" in small
     assert "3  radio   main     right 1/3" in small
+    assert small.endswith("display quay is not there: its windows stand on main\n")
     data = json.loads(day.jaklet("layout", "show", "1", "--on", "main 800x600", "--format", "json").stdout)
     assert all(not window["lost"] for window in data["windows"])
 

@@ -15,6 +15,7 @@ from scipy.optimize import linear_sum_assignment
 from jaklet.core.config import Config, Settings
 from jaklet.core.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape
 from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits
+from jaklet.core.layouts.arriving import came_late
 from jaklet.core.layouts.capturing import Selection, captured
 from jaklet.core.layouts.comparing import Difference, compared, drifted
 from jaklet.core.layouts.displays import chosen, display_set, stand_in
@@ -22,14 +23,14 @@ from jaklet.core.layouts.imagining import imagined, parse_displays
 from jaklet.core.layouts.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
 from jaklet.core.layouts.pairing import live_windows, paired, weighed
 from jaklet.core.layouts.quality import quality
-from jaklet.core.layouts.recall import came_late, recalled
+from jaklet.core.layouts.recall import recalled
 from jaklet.core.layouts.saving import Wanted, saved
 from jaklet.core.places.forms import Full
 from jaklet.core.places.places import Place, parse_place
 from jaklet.core.placing.lost import lost_windows
 from jaklet.core.ports import Moment
 from jaklet.core.tasks import Context, Outcome, Task
-from jaklet.core.verbs import parse_action
+from jaklet.core.verbs import begin, parse_action
 from jaklet.desktops.drive import run
 from tests.core.test_placing import Memory
 from tests.core.test_recall import CONFIG, PROGRAMS, Table, changes, office, seen
@@ -331,6 +332,17 @@ def test_a_save_keeps_what_was_written_by_hand_and_no_desk_shows() -> None:
     assert "not open, and kept in it: tide-gauge" in outcome.more
 
 
+def test_a_key_that_would_give_a_layout_another_number_waits_for_the_key_again() -> None:
+    one = table("berth-board")
+    one.shelf.keep(Layout("layout 3", number=7, entries=(entry("berth-board"),)))
+    action = parse_action("save 3")
+    first = run(one.desktop, lambda moment: begin(action, context(one, by_key=True), moment))
+    assert (first.done, first.asks_again) == (False, True)
+    assert "its number is 3 now, and was 7" in first.more
+    assert run(one.desktop, lambda moment: begin(action, context(one, by_key=True, again=True), moment)).done
+    assert one.shelf.layouts["layout 3"].number == 3
+
+
 def test_on_other_displays_a_save_adds_an_arrangement_and_recalls_choose_by_the_displays() -> None:
     one = table("berth-board")
     one.act("place left 2/3", "save bay")
@@ -547,7 +559,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
             [Move(wid, Rect(rng.randrange(2000), 40, 400, 300)) for wid in room.standing if rng.random() < 0.4]
         )
 
-        def begin(moment: Moment) -> Task:
+        def meddled(moment: Moment) -> Task:
             task = recalled(layout, Context(one.config, one.shelf), moment)
             try:
                 ask = next(task)
@@ -558,7 +570,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
             except StopIteration as end:
                 return end.value  # type: ignore[no-any-return]
 
-        outcome = run(one.desktop, begin)
+        outcome = run(one.desktop, meddled)
         lines.add(outcome.line)
         standing = int(outcome.line.split()[2])
         assert standing <= len(layout.entries)

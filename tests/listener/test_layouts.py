@@ -121,8 +121,10 @@ apps:
   editor: {launch: mousepad}
   web: {launch: dillo}
   never: {launch: sleep 60, wait: 300ms, window: {class: Never}}
+  late: {launch: sleep 60, wait: 20s, window: {class: Late}}
 bindings:
   super+1: recall 1
+  super+3: recall waits
   super+2: recall crowded
   super+shift+1: save 1
   super+0: recall last
@@ -218,7 +220,14 @@ def test_a_program_that_never_shows_a_window_and_a_window_manager_that_restarts(
         "- {app: clock, display: quay, place: right 1/3}\n"
         "- {app: editor, display: main, place: right 1/2}\n"
     )
+    (layouts / "waits.yaml").write_text("layout: waits\nwindows:\n- {app: late, place: full}\n")
     office.jaklet("reload")
+    assert x.can_grab("escape")
+    x.press("super+3")
+    until(lambda: not x.can_grab("escape"), "Escape to be heard while a recall waits")
+    x.press("escape")
+    listening.until_says("recall waits was given up")
+    until(lambda: x.can_grab("escape"), "Escape to be the programs' again")
     x.press("super+2")
     listening.until_says("never was launched but showed no window within 0.3 s")
     listening.until_says("recalled crowded: 3 of 4 windows in place")

@@ -197,6 +197,7 @@ def show(
     Example: jaklet layout show departures --on "main 1366x768"
     """
     from jaklet.cli.opening import opened
+    from jaklet.core.layouts.displays import present_for, stood_in_for
     from jaklet.core.layouts.imagining import imagined, parse_displays
     from jaklet.drawing.desks import desk_data, desk_text
     from jaklet.drawing.layouts import layout_data, layout_text
@@ -209,6 +210,8 @@ def show(
             terminal.say_json(desk_data(would_be, ready.config))
         else:
             terminal.say(desk_text(would_be, ready.config, terminal.columns(), terminal.ink_for()))
+            for line in stood_in_for(present_for(layout, would_be, ready.config).entries, would_be, ready.config):
+                terminal.say(line)
     elif form is Format.json:
         terminal.say_json(layout_data(layout))
     else:

@@ -11,7 +11,7 @@ from typing import Final, NamedTuple
 
 import yaml
 
-from jaklet.config.layoutfile import ALL, MINIMISED, Bases, Draft, joined, no_bases, read_draft, read_layout
+from jaklet.config.layoutfile import ALL, MINIMISED, Bases, Draft, no_bases, read_draft, read_layout
 from jaklet.config.reader import LOADER, Source
 from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
@@ -166,7 +166,7 @@ def _merged(former: str, layout: Layout, base_of: Bases) -> str:
     for key, value in new.items():
         if key not in done and not (key in inherited and old[key] == value):
             lines.append(f"{key}: {yaml_line(value)}")
-    lines += _merged_windows(former, draft, before, layout, base_of)
+    lines += _merged_windows(former, draft, before, layout)
     if layout.variants == before.variants and VARIANTS in blocks:
         lines += blocks[VARIANTS].lines
     else:
@@ -174,51 +174,47 @@ def _merged(former: str, layout: Layout, base_of: Bases) -> str:
     return "\n".join([*lines, *end]) + "\n"
 
 
-def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout, base_of: Bases) -> list[str]:
+def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout) -> list[str]:
+    """Return the lines of the windows: those that say the same as they are, others with the comments about them."""
     items, dash = _items(former)
     own = len(draft.arranged[0].entries or ())
     if len(items) != own:
         raise _StrangeError
-    below: dict[str, Entry] = {}
-    base = draft.heads.get("base")
-    if base and layout.base:
-        try:
-            alone = joined(draft._replace(arranged=(draft.arranged[0]._replace(entries=()),)), base_of(base.read))
-        except StoreError as fault:
-            raise _StrangeError from fault
-        below = _from_base(alone, before)
-    rows = dict(zip(names_of(before.entries[:own]), zip(items, before.entries, strict=False), strict=True))
-    texts = {str(entry_map(entry, before.workspace)): name for name, (_, entry) in rows.items()}
-    lines: list[str] = []
-    names = names_of(layout.entries)
-    kept = (
-        {texts.get(str(entry_map(entry, layout.workspace))) for entry in layout.entries}
-        if before.workspace == layout.workspace
-        else set()
-    )
+    old = dict(zip(names_of(before.entries), before.entries, strict=True))
+    blocks = dict(zip(old, items, strict=False))
+    from_base = dict(list(old.items())[own:]) if layout.base else {}  # own windows stand before those
+    same = _that_say_the_same(blocks, old, before.workspace, layout)
+    names, lines, comments_left = names_of(layout.entries), list[str](), list[str]()
     for name, entry in zip(names, layout.entries, strict=True):
-        written = entry_map(entry, layout.workspace)
-        same = texts.pop(str(written), None)
-        if same in rows:
-            block = rows.pop(same)[0]
+        if name in same:
+            block = blocks.pop(same[name])
             lines += [*block.lead, *block.lines]
-            continue
-        if name in below and below[name] == entry and name not in rows:
-            continue  # the base says so
-        block = rows.pop(name)[0] if name in rows and name not in kept else _Block([], [])
-        lines += [*block.lead, f"{dash}- {yaml_line(written)}{block.tail}"]
-    for block, _ in rows.values():  # what they were about is gone; they are not
-        lines += [line for line in block.lead if line.strip()]
-    gone = [name for name in below if name not in names]
-    head = [f"{LIST}:"] if lines else [f"{LIST}: []"]
-    return [*([f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []), *head, *lines]
+        elif from_base.get(name) != entry:
+            block = _NOTHING if name in same.values() else blocks.pop(name, _NOTHING)
+            lines += [*block.lead, f"{dash}- {yaml_line(entry_map(entry, layout.workspace))}{block.tail}"]
+    for block in blocks.values():  # what they were about is gone; they are not
+        comments_left += [line for line in block.lead if line.strip()]
+    gone = [name for name in from_base if name not in names]
+    without = [f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []
+    return [*without, f"{LIST}:" if lines else f"{LIST}: []", *lines, *comments_left]
 
 
-def _from_base(alone: Draft, before: Layout) -> dict[str, Entry]:
-    """Return the entries that come from the base alone, as they are in the layout."""
-    names = names_of(before.entries)
-    count = len(alone.arranged[0].entries or ())
-    return dict(list(zip(names, before.entries, strict=True))[len(names) - count :]) if count <= len(names) else {}
+_NOTHING: Final = _Block([], [])
+
+
+def _that_say_the_same(
+    blocks: Mapping[str, _Block], old: Mapping[str, Entry], workspace: int, layout: Layout
+) -> dict[str, str]:
+    """Return which windows of a layout say what one of a former text says, which may have had another rank then."""
+    if workspace != layout.workspace:
+        return {}  # the same words would say something else
+    texts = {str(entry_map(old[name], workspace)): name for name in blocks}
+    found = {}
+    for name, entry in zip(names_of(layout.entries), layout.entries, strict=True):
+        former = texts.pop(str(entry_map(entry, workspace)), None)
+        if former:
+            found[name] = former
+    return found
 
 
 def _blocks(text: str) -> tuple[Mapping[str, _Block], list[str]]:

@@ -1,31 +1,23 @@
 """What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.config import LEAVE, RECALL, Binding, Config
-from jaklet.core.desk import Desk, Focus, Launch, Move, Reshape, Window
+from jaklet.core.config import RECALL, Binding, Config
+from jaklet.core.desk import Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State
-from jaklet.core.layouts.displays import EXACT, chosen, display_set, fit
-from jaklet.core.layouts.layouts import Layout
-from jaklet.core.layouts.plans import Plan
-from jaklet.core.layouts.recall import came_late, placed_late
-from jaklet.core.opening import opened, to_open
-from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.verbs import begin
+from jaklet.listener.noticing import Noticing
 
 NEVER: Final = float("inf")
+SAVE: Final = "save"
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
-# What is done and no key says it.
-OPENS: Final = Action("opens", (), "opens")
-PLACED: Final = Action("layout", (), "layout")
-DISPLAYS: Final = Action("displays", (), "displays")
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
@@ -70,8 +62,7 @@ class Session:
         self._tell = tell
         self._history = history
         self._running: list[Running] = []
-        self._seen: Desk | None = None  # the desk as it was looked at last
-        self._away: dict[int, Away] = {}  # windows of displays that are gone
+        self._noticing = Noticing()
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._again = False
         self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
@@ -197,86 +188,11 @@ class Session:
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
-        before, now = self._seen, moment.desk
-        if now is before or (before and len(before.windows) > 1 and not now.windows):
-            return  # a window manager that is replaced has no windows for a moment, and then the same again
-        self._seen = now
-        if before is None:
-            return
-        if before.displays != now.displays:
-            self._follow_displays(before, moment)
-        for window in now.windows:
-            if window.id in before.by_id:
-                continue
-            app = self.config.claims.app_of(window, now)
-            # The window of a recall has its place in the layout.
-            if not any(one.action.verb == RECALL and app in one.launching for one in self._running):
-                self._opened(window, moment)
-
-    def _opened(self, window: Window, moment: Moment) -> None:
-        """Put a new window where the layout that stands has a place for it; else do what its app says."""
-        context = self._context()
-        plan = self._place_kept(window, moment.desk)
-        if plan:
-            self._start(Running((), PLACED, placed_late(window, plan, context, moment)), 0, moment)
-        elif actions := to_open(window, moment.desk, self.config):
-            self._start(Running((), OPENS, opened(window, actions, context, moment)), 0, moment)
-
-    def _place_kept(self, window: Window, desk: Desk) -> Plan | None:
-        """Return how a new window stands in the layout that was recalled last on this desk, if that has it."""
-        layout = self._standing()
-        return came_late(window, layout, desk, self.config) if layout else None
-
-    def _follow_displays(self, before: Desk, moment: Moment) -> None:
-        """Bring in the windows of displays that are gone, and bring back those of displays that are there again."""
-        now = moment.desk
-        came = {display.name for display in now.displays} - {display.name for display in before.displays}
-        layout = self._wanted_on(now, bool(came))
-        recalls = layout is not None and self.config.settings.on_displays == RECALL
-        apps = {entry.app for entry in layout.entries} if layout and recalls else set[str | None]()
-        away = brought_in(before, now, self.config)
-        self._away |= away
-        self._bring(bring_in, self._without(apps, away, now), moment)
-        back = unmoved(self._away, now, came) if self.config.settings.windows_return else {}
-        self._away = {wid: one for wid, one in self._away.items() if one.display.name not in came}
-        self._bring(bring_back, self._without(apps, back, now), moment)
-        if layout and recalls:
-            self._give_up_recalls("was given up, as the displays changed")
-            action = parse_action(f"{RECALL} {layout.name}")
-            self._start(Running((), action, begin(action, self._context(), moment)), 0, moment)
-        elif layout:
-            key = next((f" ({one.written})" for one in self.config.live if _recalls(one.action, layout)), "")
-            line = f"the displays are others now: recall {layout.name}{key} sets it up for them"
-            self._tell((), DISPLAYS, Outcome(True, line))
-
-    def _bring(
-        self, task: Callable[[Mapping[int, Away], Context, Moment], Task], away: Mapping[int, Away], moment: Moment
-    ) -> None:
-        if away:
-            self._start(Running((), DISPLAYS, task(away, self._context(), moment)), 0, moment)
-
-    def _without(self, apps: set[str | None], away: Mapping[int, Away], desk: Desk) -> Mapping[int, Away]:
-        """Return the windows that are not those of a layout which is recalled anyway."""
-        return {wid: one for wid, one in away.items() if self.config.claims.app_of(desk.by_id[wid], desk) not in apps}
-
-    def _wanted_on(self, desk: Desk, came: bool) -> Layout | None:
-        """Return the layout that stands, if it is worth recalling: a display came, or it has an arrangement for these.
-
-        None where the settings say that nothing is to be done.
-        """
-        layout = self._standing() if self.config.settings.on_displays != LEAVE else None
-        if layout is None:
-            return None
-        there = display_set(desk, self.config)
-        return layout if came or fit(chosen(layout, there), there) == EXACT else None
-
-    def _standing(self) -> Layout | None:
-        """Return the layout that was recalled or saved last on this desk."""
-        try:
-            stood = self._history.layouts() if self._history else []
-            return self._shelf.find(stood[0]) if stood else None
-        except JakletError:
-            return None
+        recalled = {app for one in self._running if one.action.verb == RECALL for app in one.launching}
+        for action, task in self._noticing.notice(moment, self._context(), recalled):
+            if action.verb == RECALL:
+                self._give_up_recalls("was given up, as the displays changed")
+            self._start(Running((), action, task), 0, moment)
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -330,11 +246,8 @@ class Session:
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()
         self._running.remove(running)
+        if running.action.verb in (RECALL, SAVE):
+            self._noticing.forget_layout()
         if outcome.asks_again:
             self._asked = running.action, 0.0
         self._tell(running.keys, running.action, outcome)
-
-
-def _recalls(action: Action, layout: Layout) -> bool:
-    ref = action.named("LAYOUT")
-    return action.verb == RECALL and ref is not None and ref.name in (layout.name, str(layout.number))

@@ -1,12 +1,12 @@
 """Which arrangement of a layout is for the displays that are there, and where windows go whose display is not."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Final
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display
 from jaklet.core.geometry import Anchor, Insets, Rect, SizeLimits, settled
-from jaklet.core.layouts.layouts import Arrangement, Layout
+from jaklet.core.layouts.layouts import Arrangement, Entry, Layout
 from jaklet.core.words import listed
 
 # How well an arrangement goes with displays, from the best.
@@ -65,6 +65,13 @@ def stand_in(name: str, desk: Desk, config: Config) -> Display:
             return found
         seen.add(name)
     return desk.primary
+
+
+def stood_in_for(entries: Iterable[Entry], desk: Desk, config: Config) -> list[str]:
+    """Return in words which displays are not there, and where their windows stand instead."""
+    absent = sorted({one.display for one in entries if one.display and config.display(one.display, desk) is None})
+    homes = [config.role_of(stand_in(name, desk, config)) for name in absent]
+    return [f"display {n} is not there: its windows stand on {home}" for n, home in zip(absent, homes, strict=True)]
 
 
 def brought_within(frame: Rect, work: Rect, limits: SizeLimits, border: Insets) -> Rect:

@@ -3,7 +3,8 @@
 from typing import NamedTuple
 
 from jaklet.core.errors import StoreError
-from jaklet.core.layouts.capturing import EVERYTHING, Selection, captured, carried, caught, caught_in_parts, misgivings
+from jaklet.core.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
+from jaklet.core.layouts.carrying import carried, misgivings
 from jaklet.core.layouts.layouts import Entry, Layout, name_fault
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
@@ -35,8 +36,7 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
         former = context.shelf.find(word)
         number = int(word) if word.isdigit() else former.number if former else None
         name = former.name if former else f"layout {word}" if word.isdigit() else word
-        here = taken(context, moment, Wanted(name, number)).here
-        doubts = misgivings(here, former) if former else ()
+        _, here, doubts, _ = taken(context, moment, Wanted(name, number))
         if doubts and context.by_key and not context.again:
             return Outcome(
                 False, f"{name} is not saved yet: press again to save it all the same", doubts, asks_again=True
@@ -50,11 +50,21 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
 
 
 class Taken(NamedTuple):
-    """The desk as a layout: as it is to be kept, as it is on these displays, and what is to be said of it."""
+    """The desk as a layout: as it is to be kept, and as it is on these displays.
+
+    `doubts`: why it may be a slip. `unopened`: windows that are kept in it, and not open.
+    """
 
     layout: Layout
     here: Layout
-    remarks: tuple[str, ...] = ()
+    doubts: tuple[str, ...] = ()
+    unopened: tuple[str, ...] = ()
+
+    @property
+    def remarks(self) -> tuple[str, ...]:
+        """What is to be said of it."""
+        unopened = (f"not open, and kept in it: {listed(self.unopened)}",) if self.unopened else ()
+        return (*self.doubts, *unopened)
 
 
 def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
@@ -69,10 +79,7 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     if former is None:
         return Taken(layout, layout)
     new = carried(layout, former)
-    more = misgivings(new.here, former)
-    if new.unopened:
-        more += (f"not open, and kept in it: {listed(new.unopened)}",)
-    return Taken(new.layout, new.here, more)
+    return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened)
 
 
 def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
@@ -80,14 +87,15 @@ def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
     fault = name_fault(wanted.name)
     if fault:
         return Outcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
-    layout, here, remarks = taken(context, moment, wanted)
+    new = taken(context, moment, wanted)
+    layout, here = new.layout, new.here
     if not here.entries and wanted.selection.narrows:
         return Outcome(False, f"{wanted.name} is not saved: no window is what was asked for")
     kept = context.shelf.keep(layout, take_number=wanted.sure)
     if context.history:
         context.history.stands(layout.name)
     numbered = "" if layout.number is None else f" (number {layout.number})"
-    more = (*caught_in_parts(here), *remarks)
+    more = (*caught_in_parts(here), *new.remarks)
     if kept.former is not None:
         more += (f"the former version is kept as {layout.name}@{kept.former}",)
     if kept.lost_number:

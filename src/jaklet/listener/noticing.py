@@ -1,0 +1,129 @@
+"""What is to be done when windows and displays come and go, and no key says it."""
+
+from collections.abc import Callable, Mapping, Set
+from typing import Final, NamedTuple
+
+from jaklet.core.config import LEAVE, RECALL
+from jaklet.core.desk import Desk, Window
+from jaklet.core.errors import JakletError
+from jaklet.core.layouts.arriving import came_late, placed_late
+from jaklet.core.layouts.displays import EXACT, chosen, display_set, fit
+from jaklet.core.layouts.layouts import Layout
+from jaklet.core.opening import opened, to_open
+from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
+from jaklet.core.ports import Moment
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Context, Task, outcome
+from jaklet.core.verbs import begin, parse_action
+
+OPENS: Final = Action("opens", (), "opens")
+DISPLAYS: Final = Action("displays", (), "displays")
+PLACED: Final = Action("layout", (), "layout")
+LOOKED_UP: Final = 1.0  # seconds for which it is known which layout stands
+
+
+Bring = Callable[[Mapping[int, Away], Context, Moment], Task]
+
+
+class Noticed(NamedTuple):
+    """Something to be done, and what it is called in the log."""
+
+    action: Action
+    task: Task
+
+
+class Noticing:
+    """Compares the desk with how it was before."""
+
+    def __init__(self) -> None:
+        self._seen: Desk | None = None  # the desk as it was looked at last
+        self._away: dict[int, Away] = {}  # windows of displays that are gone
+        self._stood: tuple[Layout | None, float] | None = None  # the layout that stands, and until when that is known
+
+    def forget_layout(self) -> None:
+        """Look up anew which layout stands, as another may."""
+        self._stood = None
+
+    def notice(self, moment: Moment, context: Context, recalled: Set[str]) -> list[Noticed]:
+        """Return what is to be done. `recalled`: apps that a recall launches, which places their windows itself."""
+        before, now = self._seen, moment.desk
+        if now is before or (before and len(before.windows) > 1 and not now.windows):
+            return []  # a window manager that is replaced has no windows for a moment, and then the same again
+        self._seen = now
+        if before is None:
+            return []
+        noticed = self._displays(before, moment, context) if before.displays != now.displays else []
+        for window in now.windows:
+            if window.id not in before.by_id and context.config.claims.app_of(window, now) not in recalled:
+                noticed += self._opened(window, moment, context)
+        return noticed
+
+    def _opened(self, window: Window, moment: Moment, context: Context) -> list[Noticed]:
+        """Put a new window where the layout that stands has a place for it; else do what its app says."""
+        layout = self._standing(moment.now, context)
+        plan = came_late(window, layout, moment.desk, context.config) if layout else None
+        if plan:
+            return [Noticed(PLACED, placed_late(window, plan, context, moment))]
+        actions = to_open(window, moment.desk, context.config)
+        return [Noticed(OPENS, opened(window, actions, context, moment))] if actions else []
+
+    def _displays(self, before: Desk, moment: Moment, context: Context) -> list[Noticed]:
+        """Bring in the windows of displays that are gone, bring back those of displays that are there again.
+
+        The layout that stands is recalled or offered where the settings say so; its windows are then left to it.
+        """
+        now, config = moment.desk, context.config
+        came = {display.name for display in now.displays} - {display.name for display in before.displays}
+        layout = self._wanted(bool(came), moment, context)
+        recalls = layout is not None and config.settings.on_displays == RECALL
+        own = {entry.app for entry in layout.entries} if layout and recalls else set[str | None]()
+
+        def bring(task: Bring, away: Mapping[int, Away]) -> list[Noticed]:
+            left = {wid: one for wid, one in away.items() if config.claims.app_of(now.by_id[wid], now) not in own}
+            return [Noticed(DISPLAYS, task(left, context, moment))] if left else []
+
+        away = brought_in(before, now, config)
+        self._away |= away
+        back = unmoved(self._away, now, came) if config.settings.windows_return else {}
+        self._away = {wid: one for wid, one in self._away.items() if one.display.name not in came}
+        noticed = bring(bring_in, away) + bring(bring_back, back)
+        if layout and recalls:
+            action = parse_action(f"{RECALL} {layout.name}")
+            noticed.append(Noticed(action, begin(action, context, moment)))
+        elif layout:
+            key = next((f" ({one.written})" for one in config.live if _recalls(one.action, layout)), "")
+            line = f"the displays are others now: recall {layout.name}{key} sets it up for them"
+            noticed.append(Noticed(DISPLAYS, outcome(True, line)))
+        return noticed
+
+    def _wanted(self, came: bool, moment: Moment, context: Context) -> Layout | None:
+        """Return the layout that stands, if it is worth recalling: a display came, or it has an arrangement for these.
+
+        None where the settings say that nothing is to be done.
+        """
+        self.forget_layout()
+        follows = context.config.settings.on_displays != LEAVE
+        layout = self._standing(moment.now, context) if follows else None
+        if layout is None:
+            return None
+        there = display_set(moment.desk, context.config)
+        return layout if came or fit(chosen(layout, there), there) == EXACT else None
+
+    def _standing(self, now: float, context: Context) -> Layout | None:
+        """Return the layout that was recalled or saved last on this desk.
+
+        Commands may have done so, but many windows can open at once, so that it is not looked up for each of them.
+        """
+        if self._stood is None or now >= self._stood[1]:
+            try:
+                names = context.history.layouts() if context.history else []
+                layout = context.shelf.find(names[0]) if names else None
+            except JakletError:
+                layout = None
+            self._stood = layout, now + LOOKED_UP
+        return self._stood[0]
+
+
+def _recalls(action: Action, layout: Layout) -> bool:
+    ref = action.named("LAYOUT")
+    return action.verb == RECALL and ref is not None and ref.name in (layout.name, str(layout.number))
