@@ -1,5 +1,6 @@
 """Run all benchmarks and print the report: python -m benchmarks [--write]"""
 
+import compileall
 import os
 import platform
 import sys
@@ -7,6 +8,7 @@ from pathlib import Path
 
 from tests.xserver import running
 
+import jaklet
 from benchmarks import checking, going, keys, picking, placing, recalls, startup
 from benchmarks.measure import table
 
@@ -17,6 +19,7 @@ MARK = "<!-- figures -->"
 def main() -> None:
     """Measure, print, and with --write put the table into README.md."""
     rows = []
+    compileall.compile_dir(str(Path(jaklet.__file__).parent), quiet=1)  # as an installation does
     print("start-up …", file=sys.stderr)
     rows += startup.rows()
     print("checking …", file=sys.stderr)

@@ -184,6 +184,9 @@ def test_what_becomes_of_other_windows(others: Others | None, becomes: dict[str,
         latest = {w.instance: w for w in one.desk().windows if w.workspace != 2}
         told = {name: "minimised" if w.minimised else "seen" for name, w in latest.items() if name in becomes}
         assert {name: found[name] if found[name].startswith("on") else told[name] for name in becomes} == becomes
+    told = {"leave": "", "close": ", 1 other put out of view, 1 other closed"}
+    away = told.get(others.what if others else "leave", ", 2 others put out of view")
+    assert outcome.line == f"recalled bay: 1 of 1 window in place, 1 moved{away}, focus: as it was"
     again = one.act("recall bay")
     assert "nothing to move" in again.line
 

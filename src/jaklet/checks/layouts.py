@@ -83,7 +83,7 @@ def covered(case: Case) -> Iterator[Finding]:
 
 def focus_lost(case: Case) -> Iterator[Finding]:
     """JK508 and JK510: a focus that may find no window, and one that takes typing while plain keys are bound."""
-    plain = [bound for bound in case.live if writes(bound.keys[0])]
+    plain = [bound for bound in case.live if writes(bound.keys[0])] if case.reading.laid else []
     for laid, one, spots in _each(case):
         if one.focus is None or FOCUS not in laid.layout.holds:
             continue

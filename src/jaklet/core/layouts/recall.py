@@ -60,7 +60,8 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
     first = plan.needed(start)
     needed = _remembered(plan, start, first)
-    untouched = len(plan.pairs) - len({change.window for change in first if isinstance(change, OF_ONE_WINDOW)})
+    changed = {change.window for change in first if isinstance(change, OF_ONE_WINDOW)}
+    own = {*plan.pairs.values()}
     launches = _launches(plan)
     wait = _wait(plan, launches, moment.now)
     closes = plan.closed(start)
@@ -80,7 +81,8 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     if context.history:
         context.history.stands(layout.name)
     closing = tuple(start.by_id[change.window] for change in closes)
-    course = Course(plan, pairing, launches, waited, refused, untouched, closing, after)
+    untouched, cleared = len(own - changed), changed - own
+    course = Course(plan, pairing, launches, waited, refused, untouched, cleared, closing, after)
     return report(course, moment)
 
 

@@ -1,11 +1,12 @@
 """What is said of a recall: what stands, what came, what would not obey, what is left over."""
 
 from collections import Counter
+from collections.abc import Set
 from typing import Final, NamedTuple
 
 from jaklet.core.desk import Change, Desk, Launch, Window
 from jaklet.core.layouts.displays import ADAPTED, display_set, fit, stood_in_for, told
-from jaklet.core.layouts.layouts import FOCUS, LEAVE, SKIP, WAIT
+from jaklet.core.layouts.layouts import FOCUS, SKIP, WAIT
 from jaklet.core.layouts.pairing import Pairing
 from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan
 from jaklet.core.ports import Moment
@@ -27,6 +28,7 @@ class Course(NamedTuple):
     waited: dict[str, float]  # app -> seconds until its window was there
     refused: tuple[Change, ...]
     untouched: int
+    cleared: Set[int]  # windows that are not the layout's and were to be put out of view
     closing: tuple[Window, ...]
     after: tuple[str, ...]
 
@@ -72,11 +74,11 @@ def _focus_told(plan: Plan, desk: Desk) -> str:
 
 def _tidied_told(course: Course, desk: Desk) -> list[str]:
     """Return in words what became of windows that are not in the layout."""
-    plan, rule = course.plan, course.plan.layout.rule
-    if rule.what == LEAVE and not plan.layout.absent:
-        return []
+    refused = {change.window for change in course.refused if isinstance(change, OF_ONE_WINDOW)}
+    cleared = len((course.cleared & desk.by_id.keys()) - refused)
     closed = len(course.closing) - len(_open_still(course, desk))
-    return [f"{closed} closed"] if closed else []
+    parts = [f"{counted(cleared, 'other')} put out of view"] if cleared else []
+    return [*parts, f"{counted(closed, 'other')} closed"] if closed else parts
 
 
 def _open_still(course: Course, desk: Desk) -> list[Window]:
