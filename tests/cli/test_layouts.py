@@ -131,6 +131,15 @@ def test_drawing_in_the_terminal_and_as_pictures(day: Office, tmp_path: Path) ->
     assert "main DP-1 1366x768" in small
     assert "3  radio   main     right 1/3" in small
     assert small.endswith("display quay is not there: its windows stand on main\n")
+    path = day.folder / "layouts" / "departures.yaml"
+    kept = path.read_text()
+    path.write_text(
+        f"{kept}variants:\n- displays: {{main: 800x600+0+0}}\n  windows:\n  - {{app: letters, place: full on main}}\n"
+    )
+    drawn = day.jaklet("layout", "draw", "departures", "--on", "main 800x600").stdout
+    assert "letters full" in drawn
+    assert "berths" not in drawn
+    path.write_text(kept)
     data = json.loads(day.jaklet("layout", "show", "1", "--on", "main 800x600", "--format", "json").stdout)
     assert all(not window["lost"] for window in data["windows"])
 

@@ -335,6 +335,29 @@ def test_a_save_keeps_what_was_written_by_hand_and_no_desk_shows() -> None:
     assert "not open, and kept in it: tide-gauge" in outcome.more
 
 
+def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
+    one = table("berth-board", "radio-log")
+    one.act("place radio-log full on quay")
+    one.shelf.keep(lay(entry("radio-log"), holds=frozenset({"place"}), only_on=("quay",)))
+    assert saved(context(one), one.desktop.look(), Wanted("bay")).done
+    new = one.shelf.layouts["bay"]
+    assert (new.holds, new.only_on, [e.label for e in new.entries]) == (frozenset({"place"}), ("quay",), ["radio-log"])
+    assert saved(context(one), one.desktop.look(), Wanted("bay", selection=Selection(ALL_PARTS))).done
+    assert one.shelf.layouts["bay"].holds == ALL_PARTS
+
+
+def test_a_difference_from_the_desk_is_what_a_recall_does_and_no_more() -> None:
+    one = table("berth-board", "radio-log")
+    one.act("go berth-board", "maximise")
+    maximised = entry("berth-board", shape=Shape.MAXIMISED)
+    layout = lay(maximised, others=Others("close"), displays=display_set(one.desk(), one.config))
+    radio = next(w.id for w in one.desk().windows if w.instance == "radio-log")
+    drift = drifted(layout, one.desk(), one.config)
+    assert (drift.changes, bool(drift.difference)) == ((Close(radio),), False)
+    assert set_up(one, layout).done
+    assert not drifted(layout, one.desk(), one.config)
+
+
 def test_a_key_that_would_give_a_layout_another_number_waits_for_the_key_again() -> None:
     one = table("berth-board")
     one.shelf.keep(Layout("layout 3", number=7, entries=(entry("berth-board"),)))

@@ -1,11 +1,11 @@
 """What a config and its layouts need that this machine does not have, in one list."""
 
 from collections.abc import Iterable, Sequence
-from typing import Final, NamedTuple
+from typing import Final
 
 from jaklet.checks.run import Checked
 from jaklet.core.desk import Desk
-from jaklet.core.findings import ERROR, Finding
+from jaklet.core.findings import ERROR, Finding, Lack
 from jaklet.core.layouts.displays import ADAPTED, chosen, display_set, fit, stand_in
 from jaklet.core.words import counted, listed
 
@@ -15,15 +15,6 @@ ABOUT: Final = {
     "JK109": "files", "JK401": "programs", "JK403": "programs", "JK404": "programs", "JK406": "programs",
     "JK205": "keys", "JK206": "keys", "JK209": "keys", "JK213": "keys",
 }  # fmt: skip
-
-
-class Lack(NamedTuple):
-    """Something that is missing here: what kind of thing, what of it, where it is named, and what to do."""
-
-    kind: str
-    what: str
-    where: str
-    remedy: str
 
 
 def lacks(result: Checked, live: Iterable[Finding], desk: Desk | None, keyboard: str) -> list[Lack]:

@@ -88,12 +88,12 @@ def save(
 def _selection(only: str | None, apps: list[str], displays: list[str], active: bool, ready: "Opened") -> "Selection":
     """Return what is to be kept; raises `UsageError` for what there is not."""
     from jaklet.core.layouts.capturing import Selection
-    from jaklet.core.layouts.layouts import ALL_PARTS, PARTS
+    from jaklet.core.layouts.layouts import PARTS
     from jaklet.core.words import did_you_mean, either
 
-    parts = ALL_PARTS if only is None else frozenset(part.strip() for part in only.split(","))
+    parts = None if only is None else frozenset(part.strip() for part in only.split(","))
     for word, known, what in (
-        *((part, PARTS, "part") for part in sorted(parts)),
+        *((part, PARTS, "part") for part in sorted(parts or ())),
         *((app, ready.config.apps, "app") for app in apps),
     ):
         if word not in known:

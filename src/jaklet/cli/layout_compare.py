@@ -40,9 +40,7 @@ def diff(
     if other is None:
         standing = _desk(desk)
         drift = drifted(layout, standing, ready.config)
-        differs = bool(
-            drift.difference or drift.plan.needed(standing) or len(drift.plan.pairs) < len(drift.layout.entries)
-        )
+        differs = bool(drift)
         if form is Format.json:
             terminal.say_json(drift_data(drift, standing, ready.config))
         else:
@@ -87,6 +85,7 @@ def draw(
     Example: jaklet layout draw departures arrivals --out sheet.png
     """
     from jaklet.cli.opening import opened
+    from jaklet.core.layouts.displays import present_for
     from jaklet.core.layouts.imagining import imagined, parse_displays, saved_displays
     from jaklet.drawing.panels import Panel, panels_text
 
@@ -101,7 +100,8 @@ def draw(
             displays = saved_displays(layout, ready.config, now.displays if now else ())
         if before_after and now:
             panels.append(Panel("the desk now", now))
-        panels.append(Panel(_title(name, layout), imagined(layout, displays, ready.config), layout))
+        would_be = imagined(layout, displays, ready.config)
+        panels.append(Panel(_title(name, layout), would_be, present_for(layout, would_be, ready.config)))
     if out:
         from jaklet.drawing.figures import draw_panels
 

@@ -90,6 +90,12 @@ class Desk:
         found = self.by_id.get(self.aimed) if self.aimed is not None else None
         return found or (self.by_id.get(self.active) if self.active is not None else None)
 
+    @property
+    def focused(self) -> Window | None:
+        """The window that has the focus, or to which the dialog belongs that has it."""
+        active = self.by_id.get(self.active) if self.active is not None else None
+        return self.family(active) if active else None
+
     def family(self, window: Window) -> Window:
         """Return the window that a dialog belongs to in the end; any other window itself."""
         seen = [window]

@@ -45,6 +45,15 @@ class Finding(NamedTuple):
         return self.spot.path, self.spot.line, self.spot.column, self.code
 
 
+class Lack(NamedTuple):
+    """Something that is missing here: what kind of thing, what of it, where it is named, and what to do."""
+
+    kind: str
+    what: str
+    where: str
+    remedy: str
+
+
 CATALOGUE: Final[dict[str, Kind]] = {
     "JK101": Kind(ERROR, "not YAML", "this does not parse as YAML: {problem}"),
     "JK102": Kind(ERROR, "file cannot be read", "{problem}"),

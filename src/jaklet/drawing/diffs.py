@@ -8,7 +8,7 @@ from jaklet.core.desk import Desk, Display
 from jaklet.core.layouts.capturing import state_of
 from jaklet.core.layouts.comparing import Difference, Drift, Head, how_it_moves
 from jaklet.core.layouts.imagining import imagined, saved_displays
-from jaklet.core.layouts.layouts import CLOSE, LAUNCH, LEAVE, MINIMISE, SKIP, Entry, Layout, names_of
+from jaklet.core.layouts.layouts import LAUNCH, SKIP, Entry, Layout, names_of
 from jaklet.core.telling import change_told, window_name
 from jaklet.core.words import counted, listed, printable
 from jaklet.drawing.desks import Mark, draw_desk
@@ -35,23 +35,18 @@ def difference_text(
 
 def drift_text(drift: Drift, desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
     """Return what of a layout is not so on the desk, and what a recall would do."""
-    layout, difference = drift.layout, drift.difference
+    layout, difference = drift.plan.layout, drift.difference
     total, standing = len(layout.entries), len(layout.entries) - len(difference.changed) - len(difference.appear)
     lines = [f"{standing} of {counted(total, 'window')} of {printable(layout.name)} as saved"]
     heads = [head for head in difference.heads if head.name in ("workspace", "displays")]
     lines += _lines(difference, heads, config, ink)
-    rule, left = layout.rule, [printable(window_name(w, desk, config)) for w in drift.left_over]
+    left = [printable(window_name(window, desk, config)) for window in drift.plan.left_over(desk)]
     if left:
-        what = {LEAVE: "stays", MINIMISE: "is minimised", CLOSE: "is asked to close"}
-        becomes = what.get(rule.what, f"goes to workspace {rule.workspace}")
-        lines.append(f"  not in it: {listed(left)} ({becomes})")
-    needed = drift.plan.needed(desk)
-    if needed:
-        lines.append("a recall would:")
-        lines += [f"  {printable(change_told(change, desk, config))}" for change in needed]
-    elif not difference.appear:
-        lines.append("a recall would change nothing")
-    lines += [f"  {line}" for line in _launches(difference.appear, config)]
+        lines.append(f"  not in it: {listed(left)}")
+    changes = [printable(change_told(change, desk, config)) for change in drift.changes]
+    changes += _launches(difference.appear, config)
+    lines.append("a recall would:" if changes else "a recall would change nothing")
+    lines += [f"  {line}" for line in changes]
     return "\n".join(lines + (_drawn(difference, config, columns, ink, desk.displays) if difference else []))
 
 
@@ -171,8 +166,8 @@ def _plain(value: Any) -> Any:
 def drift_data(drift: Drift, desk: Desk, config: Config) -> dict[str, Any]:
     """Return as plain data what of a layout is not so on a desk."""
     return difference_data(drift.difference, config) | {
-        "changes": [change_told(change, desk, config) for change in drift.plan.needed(desk)],
+        "changes": [change_told(change, desk, config) for change in drift.changes],
         "launch": [entry.label for entry in drift.difference.appear if entry.missing == LAUNCH],
-        "left_over": [window.id for window in drift.left_over],
-        "unclear": list(drift.pairing.unclear),
+        "left_over": [window.id for window in drift.plan.left_over(desk)],
+        "unclear": list(drift.unclear),
     }

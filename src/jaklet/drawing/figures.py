@@ -54,7 +54,7 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
 
 
 def _app(window: Window, panel: Panel) -> str:
-    entries = panel.layout.arrangements[0].entries if panel.layout else ()
+    entries = panel.layout.entries if panel.layout else ()
     return entries[window.id - 1].label if window.id <= len(entries) else window.launched_for or window.cls
 
 

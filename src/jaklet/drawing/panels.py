@@ -14,7 +14,7 @@ from jaklet.drawing.ink import PLAIN, Ink
 
 
 class Panel(NamedTuple):
-    """A desk with its title. `layout`: the one that it shows, None for the desk as it is."""
+    """A desk with its title. `layout`: the one that it shows, as it is for these displays; None for the desk."""
 
     title: str
     desk: Desk
@@ -29,7 +29,7 @@ def panel_names(panel: Panel, config: Config) -> Mapping[int, str]:
             window.id: printable(f"{_name(window, panel.desk, config)} {place_of(window, panel.desk, config)}")
             for window in panel.desk.windows
         }
-    entries = panel.layout.arrangements[0].entries
+    entries = panel.layout.entries
     names = names_of(entries)
     found = {}
     for window in panel.desk.windows:
@@ -79,7 +79,7 @@ def hidden_told(panel: Panel, names: Mapping[int, str]) -> str:
     ]
     if panel.layout:
         drawn = {window.id for window in desk.windows}
-        every = names_of(panel.layout.arrangements[0].entries)
+        every = names_of(panel.layout.entries)
         hidden += [f"{name} (where it is)" for i, name in enumerate(every) if i + 1 not in drawn]
     return f"not in view: {', '.join(hidden)}" if hidden else ""
 

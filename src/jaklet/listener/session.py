@@ -64,7 +64,6 @@ class Session:
         self._running: list[Running] = []
         self._noticing = Noticing()
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
-        self._again = False
         self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
         self.config = config
 
@@ -88,13 +87,16 @@ class Session:
     def hearing(self) -> Hearing:
         """The keys that mean something now. Escape gives up a recall that waits for programs."""
         hearing = self._keymap.hearing(self._state)
-        if self._state != REST or ESCAPE in hearing.chords or not self._waiting():
+        if not self._escape_gives_up():
             return hearing
         if self._with_escape is None or self._with_escape[0] is not hearing:
             self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
         return self._with_escape[1]
 
-    def _waiting(self) -> bool:
+    def _escape_gives_up(self) -> bool:
+        """True if Escape means that a recall is not to wait any longer, as nothing else has it."""
+        if self._state != REST or ESCAPE in self._keymap.hearing(REST).chords:
+            return False
         return any(one.action.verb == RECALL and one.waiting for one in self._running)
 
     @property
@@ -133,8 +135,7 @@ class Session:
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
         self._give_up(moment.now)
-        free = self._state == REST and ESCAPE not in self._keymap.hearing(REST).chords
-        if event.chord == ESCAPE and free and self._waiting():
+        if event.chord == ESCAPE and self._escape_gives_up():
             self._give_up_recalls("was given up")
             return False
         step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
@@ -165,8 +166,8 @@ class Session:
         if action.verb == RECALL:
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
-        self._again = asked is not None and asked[0] == action and moment.now < asked[1]
-        self._start(Running(binding.keys, action, begin(action, self._context(), moment)), time, moment)
+        context = self._context(asked is not None and asked[0] == action and moment.now < asked[1])
+        self._start(Running(binding.keys, action, begin(action, context, moment)), time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
 
@@ -174,11 +175,9 @@ class Session:
         for other in [running for running in self._running if running.action.verb == RECALL]:
             self._end(other, Outcome(False, f"{other.action} {why}"))
 
-    def _context(self) -> Context:
+    def _context(self, again: bool = False) -> Context:
         launching = frozenset(app for running in self._running for app in running.launching)
-        return Context(
-            self.config, self._shelf, launching, history=self._history, begin=begin, by_key=True, again=self._again
-        )
+        return Context(self.config, self._shelf, launching, history=self._history, by_key=True, again=again)
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:
         self._running.append(running)

@@ -6,7 +6,19 @@ from typing import Final, NamedTuple
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Shape, Window
 from jaklet.core.layouts.displays import display_set
-from jaklet.core.layouts.layouts import ALL_PARTS, FOCUS, ORDER, PARTS, PLACE, STATE, WORKSPACE, Entry, Layout, names_of
+from jaklet.core.layouts.layouts import (
+    ALL_PARTS,
+    FOCUS,
+    LEAVE,
+    ORDER,
+    PARTS,
+    PLACE,
+    STATE,
+    WORKSPACE,
+    Entry,
+    Layout,
+    names_of,
+)
 from jaklet.core.layouts.pairing import Live, live_windows
 from jaklet.core.places.forms import At, Full
 from jaklet.core.places.places import Place
@@ -18,9 +30,12 @@ PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the plac
 
 
 class Selection(NamedTuple):
-    """What of a desk is to be kept: which parts, and of which windows; where nothing is named, of all."""
+    """What of a desk is to be kept: which parts, and of which windows; where nothing is named, of all.
 
-    parts: frozenset[str] = ALL_PARTS
+    `parts` None: those that the layout held before, all in a new one.
+    """
+
+    parts: frozenset[str] | None = None
     apps: tuple[str, ...] = ()
     displays: tuple[str, ...] = ()
     active: bool = False
@@ -38,9 +53,9 @@ def captured(
     desk: Desk, config: Config, *, name: str, number: int | None, note: str, selection: Selection = EVERYTHING
 ) -> Layout:
     """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
+    parts = ALL_PARTS if selection.parts is None else selection.parts
     rank = {wid: place for place, wid in enumerate(desk.stacking)}
-    front = desk.by_id.get(desk.active) if desk.active is not None else None
-    front = desk.family(front) if front else None
+    front = desk.focused
     live = live_windows(desk, config)
     groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
     # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
@@ -57,11 +72,11 @@ def captured(
         name=name,
         number=number,
         note=note,
-        workspace=desk.workspace if WORKSPACE in selection.parts else 1,
-        focus=kept.index(front) if front in kept and FOCUS in selection.parts else None,
+        workspace=desk.workspace if WORKSPACE in parts else 1,
+        focus=kept.index(front) if front in kept and FOCUS in parts else None,
         displays=displays,
-        entries=tuple(_only(entry, selection.parts) for entry in entries),
-        holds=selection.parts,
+        entries=tuple(_only(entry, parts) for entry in entries),
+        holds=parts,
         only_on=selection.displays,
     )
 
@@ -120,7 +135,7 @@ def place_of(window: Window, desk: Desk, config: Config) -> Place:
 def caught(layout: Layout) -> str:
     """Return in a few words what a layout holds."""
     if not layout.entries:
-        return "no window; recalling it clears the desk" if layout.rule.what != "leave" else "no window"
+        return "no window; recalling it clears the desk" if layout.rule.what != LEAVE else "no window"
     displays = {entry.display for entry in layout.entries if entry.display}
     where = f" on {counted(len(displays), 'display')}" if displays else ""
     return f"{counted(len(layout.entries), 'window')}{where}"

@@ -36,12 +36,7 @@ def carried(new: Layout, former: Layout) -> Carried:
     unopened = [(name, entry) for name, entry in wishes.items() if entry.missing != LAUNCH and at is not None]
     entries += [entry for _, entry in unopened]
     new = new._replace(
-        entries=tuple(entries),
-        others=former.others,
-        absent=former.absent,
-        home=former.home,
-        base=former.base,
-        only_on=new.only_on or former.only_on,
+        entries=tuple(entries), others=former.others, absent=former.absent, home=former.home, base=former.base
     )
     every = [new.arrangement if i == at else one for i, one in enumerate(former.arrangements)]
     every += [new.arrangement] if at is None else []

@@ -2,15 +2,15 @@
 
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.assigning import assigned
+from jaklet.core.assigning import matched
 from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Window
+from jaklet.core.desk import Change, Desk, Shape, Window
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts.capturing import place_of
-from jaklet.core.layouts.displays import display_set, present_for
+from jaklet.core.layouts.displays import ANY, EXACT, display_set, fit, present_for
 from jaklet.core.layouts.imagining import frames_of
 from jaklet.core.layouts.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout
-from jaklet.core.layouts.pairing import Pairing, paired
+from jaklet.core.layouts.pairing import paired
 from jaklet.core.layouts.plans import Plan
 
 HEADS: Final = (
@@ -92,13 +92,7 @@ def compared(earlier: Layout, later: Layout) -> Difference:
     was: dict[int, int] = {}
     for mine, its in groups.values():
         costs = [[_unlike(earlier.entries[i], i, later.entries[j], j) for i in mine] for j in its]
-        if not mine or not its:
-            continue
-        if len(its) <= len(mine):
-            was |= {its[row]: mine[column] for row, column in enumerate(assigned(costs))}
-        else:
-            turned = assigned([list(column) for column in zip(*costs, strict=True)])
-            was |= {its[column]: mine[row] for row, column in enumerate(turned)}
+        was |= {its[row]: mine[column] for row, column in matched(costs).items()}
     return _difference(earlier, later, was)
 
 
@@ -116,25 +110,27 @@ def _difference(earlier: Layout, later: Layout, was: dict[int, int]) -> Differen
 
 
 class Drift(NamedTuple):
-    """How a desk differs from a layout: `to_do` is what a recall would change of it.
+    """How a desk differs from a layout, which is `plan.layout`, as it is for these displays.
 
-    `layout`: the arrangement for these displays; `left_over`: the windows in view that are not in it.
+    `changes`: what a recall would change, launches left out. `unclear`: labels of windows that cannot be told apart.
     """
 
-    layout: Layout
     difference: Difference
     plan: Plan
-    pairing: Pairing
-    left_over: tuple[Window, ...]
+    changes: tuple[Change, ...]
+    unclear: tuple[str, ...]
+
+    def __bool__(self) -> bool:
+        return bool(self.difference or self.changes)
 
 
 def drifted(layout: Layout, desk: Desk, config: Config) -> Drift:
     """Return what of a layout is not so on a desk."""
     layout = present_for(layout, desk, config)
-    pairing = paired(layout, desk, config)
-    plan = Plan(layout, config, pairing.pairs, frozenset(desk.by_id))
+    pairs, unclear = paired(layout, desk, config)
+    plan = Plan(layout, config, pairs, frozenset(desk.by_id))
     now, was = _standing(layout, plan, desk, config)
-    return Drift(layout, _difference(now, layout, was), plan, pairing, plan.left_over(desk))
+    return Drift(_difference(now, layout, was), plan, (*plan.needed(desk), *plan.closed(desk)), unclear)
 
 
 def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[Layout, dict[int, int]]:
@@ -142,14 +138,15 @@ def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[L
     rank = {wid: place for place, wid in enumerate(desk.stacking)}
     order = sorted(plan.pairs, key=lambda i: -rank.get(plan.pairs[i], -1))
     entries = tuple(_stands(layout.entries[i], desk.by_id[plan.pairs[i]], plan, desk, config) for i in order)
-    active = desk.by_id.get(desk.active) if desk.active is not None else None
-    front = desk.family(active).id if active else None
-    focus = next((n for n, i in enumerate(order) if plan.pairs[i] == front), None)
+    front = desk.focused
+    focus = next((n for n, i in enumerate(order) if front and plan.pairs[i] == front.id), None)
+    there = display_set(desk, config)
+    same = fit(layout.arrangement, there) in (EXACT, ANY) or layout.only_on
     now = layout._replace(
         entries=entries,
-        focus=focus if FOCUS in layout.holds else layout.focus,
+        focus=focus if FOCUS in layout.holds and layout.focus is not None else layout.focus,
         workspace=desk.workspace if WORKSPACE in layout.holds else layout.workspace,
-        displays=layout.displays and display_set(desk, config) if not layout.only_on else layout.displays,
+        displays=layout.displays if same else there,
     )
     return now, {i: n for n, i in enumerate(order)}
 
@@ -157,13 +154,16 @@ def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[L
 def _stands(entry: Entry, window: Window, plan: Plan, desk: Desk, config: Config) -> Entry:
     """Return an entry as its window stands, in all that the layout holds."""
     holds = plan.layout.holds
-    if PLACE in holds and entry.place and plan.frame(entry, window, desk) != window.frame:
-        entry = entry._replace(place=place_of(window, desk, config))
+    if PLACE in holds and entry.place:
+        frame = plan.frame(entry, window, desk)
+        # Where a maximised window would stand otherwise is not seen: it is on its display, and no more.
+        filling = STATE in holds and window.shape is entry.shape is not Shape.NORMAL
+        there = desk.display_of(frame) == desk.display_of(window.frame) if filling else frame == window.frame
+        entry = entry if there else entry._replace(place=place_of(window, desk, config))
     if WORKSPACE in holds:
         entry = entry._replace(workspace=window.workspace)
     if STATE in holds:
-        shape = entry.shape if window.shape is entry.shape else window.shape
-        entry = entry._replace(shape=shape, minimised=window.minimised, above=window.above)
+        entry = entry._replace(shape=window.shape, minimised=window.minimised, above=window.above)
     return entry
 
 

@@ -8,7 +8,7 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Shape, Window
 from jaklet.core.errors import UsageError
 from jaklet.core.geometry import NO_LIMITS, Rect
-from jaklet.core.layouts.displays import chosen
+from jaklet.core.layouts.displays import present_for
 from jaklet.core.layouts.layouts import Layout
 from jaklet.core.layouts.plans import Plan
 
@@ -67,8 +67,7 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
 
     A window's id is its index in the layout, counted from 1.
     """
-    present = {config.role_of(d): "{2}x{3}+{0}+{1}".format(*d.rect) for d in displays}
-    layout = layout.as_on(chosen(layout, present))
+    layout = present_for(layout, Desk(tuple(displays)), config)
     workspaces = max([layout.workspace, *(entry.workspace or 1 for entry in layout.entries)])
     empty = Desk(tuple(displays), workspace=layout.workspace, workspaces=workspaces)
     plan = Plan(layout, config, {})

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core import globs
-from jaklet.core.assigning import assigned
+from jaklet.core.assigning import matched
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Window
 from jaklet.core.geometry import Rect
@@ -123,11 +123,7 @@ def _cheapest(
 ) -> tuple[dict[int, int], bool]:
     """Return the pairs of least cost, and whether only nearness told entries apart that want different things."""
     told, costs = weighed([layout.entries[i] for i in indices], windows, desk, config)
-    if len(indices) <= len(windows):
-        chosen = dict(enumerate(assigned(costs)))
-    else:
-        columns = assigned([list(column) for column in zip(*costs, strict=True)])
-        chosen = {row: column for column, row in enumerate(columns)}
+    chosen = matched(costs)
     rows = list(chosen)
     doubtful = any(
         told[a][chosen[a]] + told[b][chosen[b]] == told[a][chosen[b]] + told[b][chosen[a]]

@@ -25,7 +25,19 @@ from jaklet.core.desk import (
 )
 from jaklet.core.geometry import Rect, settled
 from jaklet.core.layouts.displays import brought_within, size_of, stand_in
-from jaklet.core.layouts.layouts import CLOSE, FOCUS, LEAVE, ORDER, PLACE, SEND, STATE, WORKSPACE, Entry, Layout
+from jaklet.core.layouts.layouts import (
+    CLOSE,
+    FOCUS,
+    LEAVE,
+    MINIMISE,
+    ORDER,
+    PLACE,
+    SEND,
+    STATE,
+    WORKSPACE,
+    Entry,
+    Layout,
+)
 from jaklet.core.layouts.pairing import Pairs
 from jaklet.core.places.forms import Named, Same, frame_of
 from jaklet.core.places.places import resolved
@@ -48,28 +60,31 @@ class Plan(NamedTuple):
 
     def needed(self, desk: Desk) -> tuple[Change, ...]:
         """Return every change that is left, in the order in which to make them."""
-        front = self._front(desk)
-        order = self._order(desk)
-        changes = (*front, *self.frames(desk, seen_first=bool(front)), *self.tidied(desk))
+        first, order = self._first(desk), self._order(desk)
+        front = self._front(first, desk)
+        changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
         if order and (front or not _on_top(order, desk)):
             changes += (Stack(order),)
         return changes
 
-    def _front(self, desk: Desk) -> tuple[Change, ...]:
-        """Return what it takes to see the window first that is to have the focus, where it is to be."""
+    def _first(self, desk: Desk) -> int | None:
+        """Return the entry whose window is to have the focus and has not; None if there is none."""
+        focus = self.focus
+        return self.layout.focus if focus in desk.by_id and desk.active != focus else None
+
+    def _front(self, first: int | None, desk: Desk) -> tuple[Change, ...]:
+        """Return what it takes to see a window first, where it is to be, and on the workspace that is to be shown."""
         changes: tuple[Change, ...] = ()
         scene = self.scene(desk)
         if desk.workspace != scene:
             changes += (Show(scene),)
-        focus = self.focus
-        if focus is not None and focus in desk.by_id and desk.active != focus:
-            changes += (*self._of_entry(self.layout.focus or 0, desk), Focus(focus))
+        if first is not None:
+            changes += (*self._of_entry(first, desk), Focus(self.pairs[first]))
         return changes
 
-    def frames(self, desk: Desk, seen_first: bool = False) -> tuple[Change, ...]:
-        """Return what each window needs for itself: workspace, shape, frame. `seen_first`: but the one in focus."""
-        done = self.layout.focus if seen_first and desk.active != self.focus else None
-        return tuple(change for i in sorted(self.pairs) if i != done for change in self._of_entry(i, desk))
+    def frames(self, desk: Desk, but: int | None = None) -> tuple[Change, ...]:
+        """Return what each window needs for itself: workspace, shape, frame. `but`: an entry that is seen to."""
+        return tuple(change for i in sorted(self.pairs) if i != but for change in self._of_entry(i, desk))
 
     def scene(self, desk: Desk) -> int:
         """Return the workspace that is shown when the layout stands."""
@@ -166,13 +181,10 @@ class Plan(NamedTuple):
         for window in self.left_over(desk):
             name = self.config.claims.app_of(window, desk)
             app = self.config.apps.get(name or "")
-            if rule.what == SEND and name not in layout.absent:
-                to = min(rule.workspace, desk.workspaces)
-                changes += [Send(window.id, to)] if window.workspace not in (to,) and to != self.scene(desk) else []
-            elif rule.what == CLOSE and name not in layout.absent:
-                changes += [Minimise(window.id)] if app and app.keep else []
-            elif rule.what != LEAVE or name in layout.absent:
+            if name in layout.absent or rule.what == MINIMISE or (rule.what == CLOSE and app and app.keep):
                 changes.append(Minimise(window.id))
+            elif rule.what == SEND and (to := min(rule.workspace, desk.workspaces)) != self.scene(desk):
+                changes.append(Send(window.id, to))
         return tuple(changes)
 
     def closed(self, desk: Desk) -> tuple[Close, ...]:

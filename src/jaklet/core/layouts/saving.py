@@ -72,9 +72,11 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     former = context.shelf.find(wanted.name)
     note = wanted.note if wanted.note is not None else former.note if former else ""
     number = wanted.number if wanted.number is not None else former.number if former else None
-    layout = captured(
-        moment.desk, context.config, name=wanted.name, number=number, note=note, selection=wanted.selection
-    )
+    selection = wanted.selection
+    if former:  # what a layout holds is its user's choice, and stays it
+        parts = former.holds if selection.parts is None else selection.parts
+        selection = selection._replace(parts=parts, displays=selection.displays or former.only_on)
+    layout = captured(moment.desk, context.config, name=wanted.name, number=number, note=note, selection=selection)
     layout = layout._replace(entries=(*layout.entries, *wanted.also))
     if former is None:
         return Taken(layout, layout)
