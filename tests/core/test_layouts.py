@@ -79,6 +79,12 @@ telling_entries = st.builds(
 )
 
 
+def test_two_entries_that_say_the_same_do_not_share_a_window() -> None:
+    one = table("letters")
+    twins = (entry("letters", title="Letters", nth=1), entry("letters", "right 1/2 on main", title="Letters", nth=1))
+    assert len(paired(lay(*twins), one.desk(), one.config).pairs) == 1
+
+
 @given(st.lists(telling_entries, min_size=1, max_size=6), st.lists(titles, min_size=1, max_size=6), st.data())
 def test_pairs_cost_the_least_there_is(entries: list[Entry], named: list[str], data: st.DataObject) -> None:
     """SciPy's assignment is the judge, of the same costs."""

@@ -97,7 +97,7 @@ def _told_apart(layout: Layout, indices: Sequence[int], windows: Sequence[Live])
         if entry.title is None or window is None or entry.role not in (None, window.role):
             return None
         found[i] = window.id
-    return found
+    return found if len(set(found.values())) == len(found) else None  # two entries can say the same
 
 
 def telling(entry: Entry, one: Live) -> int:
