@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Iterator, Set
 from itertools import combinations, islice
 from typing import Final
 
-from jaklet.checks import keys, layers, layouts, owners, use
+from jaklet.checks import keys, layers, layouts, macros, owners, use
 from jaklet.checks.case import Case
 from jaklet.config.reading import Mention
 from jaklet.core.apps import App, WindowRule
@@ -46,6 +46,8 @@ def unknown_names(case: Case) -> Iterator[Finding]:
             case "place":
                 problem = f"no place is called {name!r}"
                 yield finding("JK303", spot, problem=problem, remedy=unknown_place(name, config.places))
+            case "macro":
+                yield finding("JK601", spot, name=name, remedy=_remedy(case, name, config.macros, "macros"))
             case "layer":
                 yield finding("JK310", spot, name=name, remedy=_remedy(case, name, config.layers, "layers"))
             case "display":
@@ -180,6 +182,13 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     harsh_without_sure,
     word_begins_word,
     missing_workspaces,
+    macros.circles,
+    macros.unreached,
+    macros.endless_waits,
+    macros.typing_anywhere,
+    macros.in_vain,
+    macros.events_in_circles,
+    macros.idle,
     layouts.out_of_sight,
     layouts.covered,
     layouts.focus_lost,

@@ -35,11 +35,11 @@ def _apps(value: Value, what: str, found: Found) -> _Apps | None:
     return _Apps(tuple((name, item) for name, item in read if name is not None)) if read else None
 
 
+SCOPE_KEYS: Final[Table] = {"only in": _apps, "not in": _apps}
 BINDING_KEYS: Final[Table] = {
     **DOING_KEYS,
     "off": fields.truth,
-    "only in": _apps,
-    "not in": _apps,
+    **SCOPE_KEYS,
     "repeat": fields.truth,
     "on release": fields.truth,
     "instead": fields.truth,
@@ -137,7 +137,7 @@ def _one(
     read = done.read if done else {}
     if keys is None:
         return
-    scope, off = _scope(one, read, reading) if read else EVERYWHERE, read.get("off", False)
+    scope, off = read_scope(one, read, reading) if read else EVERYWHERE, read.get("off", False)
     on_release, repeat = read.get("on release", False), read.get("repeat", False)
     binding = None
     if done:
@@ -156,11 +156,12 @@ def _one(
     reading.bound.setdefault((room.layer, keys), []).append(bound)
 
 
-def _scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
+def read_scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
+    """Return the apps that `only in` or `not in` name."""
     only, without = read.get("only in"), read.get("not in")
     if only and without:
         spot = next(key.spot for key, _ in item.pairs() if key.text == "not in")
-        problem = "a binding has either `only in` or `not in`"
+        problem = "it has either `only in` or `not in`"
         reading.found.append(finding("JK108", spot, problem=problem, remedy="keep one of the two"))
     apps = only or without
     if not isinstance(apps, _Apps):

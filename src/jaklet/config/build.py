@@ -10,8 +10,10 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
+from jaklet.config.events import read_events
 from jaklet.config.fields import Found, Table
 from jaklet.config.include import Part, parts_of
+from jaklet.config.macros import look_into, read_macros
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
@@ -19,13 +21,14 @@ from jaklet.config.words import read_words
 from jaklet.core.config import FOLLOW
 from jaklet.core.findings import finding
 from jaklet.core.geometry import Length
+from jaklet.core.macros.macros import REFUSE, REPLACE, WAIT
 from jaklet.core.places.forms import Full, Named, Same
 from jaklet.core.places.places import Place, named_in
 from jaklet.core.ports import Programs
 from jaklet.core.spans import Spot
 from jaklet.core.words import did_you_mean, either
 
-CREATE, REFUSE = "create", "refuse"
+CREATE = "create"
 AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Table] = {
     "gap": fields.gap,
@@ -40,6 +43,7 @@ SETTING_KEYS: Final[Table] = {
     "words": fields.choice(AT_ONCE, WITH_ENTER),
     "keyboard": fields.keyboards,
     "when displays change": fields.choice(*FOLLOW),
+    "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 
 
@@ -56,6 +60,7 @@ _CALLED: Final = {
     "keyboard": "keyboards",
     "windows return": "windows_return",
     "when displays change": "on_displays",
+    "while another runs": "meanwhile",
 }
 
 
@@ -161,6 +166,8 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "places": _places,
     "bindings": read_bindings,
     "layers": read_layers,
+    "macros": read_macros,
+    "on": read_events,
     "words": read_words,
     "reserved": read_reserved,
 }
@@ -177,6 +184,7 @@ def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE
     config = reading.config
     bindings = tuple(bound.binding for group in reading.bound.values() for bound in group if bound.binding)
     reading.config = replace(config, bindings=bindings)
+    look_into(reading)
     return reading
 
 

@@ -190,7 +190,9 @@ def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
         return None
 
 
-def _sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
+def sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
+    """Return a reader of sentences. The codes: of one that does not parse, and of one that names what is unknown."""
+
     def read(value: Value, what: str, found: Found) -> Any:
         if value.text is None:
             _wrong(value, what, "a sentence", found, f"write one such as {example}")
@@ -206,9 +208,9 @@ def _sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example
     return read
 
 
-action: Final[Callable[[Value, str, Found], Action | None]] = _sentence("JK301", "JK301", parse_action, "go berths")
-place: Final[Callable[[Value, str, Found], Place | None]] = _sentence("JK303", "JK303", parse_place, "left 2/3")
-keys: Final[Callable[[Value, str, Found], Keys | None]] = _sentence("JK201", "JK202", parse_keys, "super+l")
+action: Final[Callable[[Value, str, Found], Action | None]] = sentence("JK301", "JK301", parse_action, "go berths")
+place: Final[Callable[[Value, str, Found], Place | None]] = sentence("JK303", "JK303", parse_place, "left 2/3")
+keys: Final[Callable[[Value, str, Found], Keys | None]] = sentence("JK201", "JK202", parse_keys, "super+l")
 
 
 def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Value]]:

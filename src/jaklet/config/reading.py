@@ -14,10 +14,13 @@ from jaklet.core.keys.chords import Keys
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.keys.scopes import Scope
 from jaklet.core.layouts.layouts import Layout
+from jaklet.core.macros.steps import Step
 from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.slots import RESERVED
 from jaklet.core.spans import Spot
+
+Call = tuple[str, tuple[tuple[str, str], ...]]  # a macro and what it is run with
 
 
 class Mention(NamedTuple):
@@ -46,11 +49,24 @@ class Bound(NamedTuple):
     binding: Binding | None
 
 
+class Filled(NamedTuple):
+    """A sentence that is made of a text with parameters, so that only the whole of it has a place in the file."""
+
+    spot: Spot
+
+    def part(self, _start: int, _end: int) -> Spot:
+        """Return the spot of the whole."""
+        return self.spot
+
+
 class Deed(NamedTuple):
-    """What a key or a word does, and where it is written. `sure`: it may kill. `family`: it is one of several."""
+    """What a key, a word, a macro or an event does, and where it is written.
+
+    `sure`: it may kill. `family`: it is one of several.
+    """
 
     action: Action
-    value: Value
+    value: Value | Filled
     sure: bool
     off: bool
     family: bool
@@ -98,6 +114,8 @@ class Reading:
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
     deeds: list[Deed] = field(default_factory=list)
+    steps: dict[Spot, Value] = field(default_factory=dict)  # of macros: their sentences
+    instances: dict[Call, tuple[Step, ...]] = field(default_factory=dict)  # what macros do, by what they are run with
     laid: list[Laid] = field(default_factory=list)  # the layouts on disk that could be read
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 

@@ -10,6 +10,8 @@ from jaklet.core.desk import Desk, Display
 from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys, keys_written
 from jaklet.core.keys.scopes import EVERYWHERE, Scope
+from jaklet.core.macros.macros import REFUSE, Macro
+from jaklet.core.on import On
 from jaklet.core.places.places import Place
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
@@ -35,6 +37,7 @@ class Settings(NamedTuple):
     and is not there is made, where else the action is refused.
     `windows_return`: to a display that has come back, if the user has not moved them since.
     `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
+    `meanwhile`: what becomes of a macro that is begun while another one runs (`core.macros.macros`).
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -50,6 +53,7 @@ class Settings(NamedTuple):
     sequence: float = DEFAULT_SEQUENCE
     keyboards: tuple[str, ...] = ()
     on_displays: str = "offer"
+    meanwhile: str = REFUSE
 
 
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"
@@ -130,6 +134,8 @@ class Config:
     words: Mapping[str, Word] = field(default_factory=dict)
     gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
     elses: Mapping[str, str] = field(default_factory=dict)
+    macros: Mapping[str, Macro] = field(default_factory=dict)
+    events: tuple[On, ...] = ()
 
     @cached_property
     def claims(self) -> Claims:

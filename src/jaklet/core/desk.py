@@ -258,7 +258,14 @@ class Press(NamedTuple):
     chords: tuple[Chord, ...]
 
 
+class Shell(NamedTuple):
+    """Let a shell run a command. `key`: under which its end is told."""
+
+    key: str
+    command: str
+
+
 Change = (
-    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press
+    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press | Shell
     | Raise | Provide | Gaps
 )  # fmt: skip

@@ -179,6 +179,9 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK310": Kind(ERROR, "unknown layer", "no layer is called {name!r}"),
     "JK311": Kind(ERROR, "only a key can do it", "only a key can do {verb!r}, and this is typed", "bind it to a chord"),
     "JK312": Kind(ERROR, "not for a new window", "{problem}"),
+    "JK313": Kind(ERROR, "macro is not told all", "{problem}"),
+    "JK314": Kind(ERROR, "condition does not parse", "{problem}"),
+    "JK315": Kind(ERROR, "event does not parse", "{problem}"),
     "JK401": Kind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": Kind(
         ERROR,
@@ -247,6 +250,30 @@ CATALOGUE: Final[dict[str, Kind]] = {
     ),
     "JK513": Kind(ERROR, "two layouts to return to", "{other} is marked `home` already", "keep one of the two marks"),
     "JK514": Kind(ERROR, "layout name used twice", "another layout is called {name} already", "rename one of the two"),
+    "JK601": Kind(ERROR, "unknown macro", "no macro is called {name!r}"),
+    "JK602": Kind(
+        ERROR, "macros in a circle", "macro {name} leads back to itself: {circle}", "take one of the steps out"
+    ),
+    "JK603": Kind(
+        WARNING, "never reached", "this can never be reached: {problem}", "take it out, or mend what stands before it"
+    ),
+    "JK604": Kind(
+        WARNING,
+        "wait without limit",
+        "this waits for ever if {condition} never comes",
+        "say how long: {action} up to 10s",
+    ),
+    "JK605": Kind(
+        WARNING,
+        "typing where the focus is not known",
+        "{action} goes to whatever has the focus then: {problem}",
+        "go to the app before it, or write: {cure}",
+    ),
+    "JK606": Kind(WARNING, "order in vain", "{problem}"),
+    "JK607": Kind(NOTE, "macro that nothing runs", "nothing runs macro {name}", "bind a chord to: run {name}"),
+    "JK608": Kind(
+        WARNING, "events in a circle", "{event} leads back to itself: {circle}", "break the circle; Jaklet cuts it"
+    ),
 }
 
 

@@ -72,6 +72,14 @@ class Moment(NamedTuple):
     said: Callable[[str], str] = _nothing_said
 
 
+class Notice(NamedTuple):
+    """Something that the user is told. `failed`: of a failure. `topic`: a later one on the same replaces it."""
+
+    text: str
+    failed: bool = False
+    topic: str = ""
+
+
 class Desktop(Protocol):
     """A desk that can be read, changed and waited on. Times are in seconds on its own clock."""
 
@@ -85,6 +93,14 @@ class Desktop(Protocol):
 
     def wait(self, until: float) -> Moment:
         """Wait until the desk changes, settles, or the time has come; return the desk as it is then."""
+        ...
+
+    def idle(self) -> float:
+        """Return for how many seconds neither keyboard nor pointer was used."""
+        ...
+
+    def time_of_day(self) -> float:
+        """Return the seconds since midnight, as the user's clock shows it."""
         ...
 
     def identity(self) -> str:
@@ -191,8 +207,8 @@ class History(Protocol):
         """Take a step away."""
         ...
 
-    def stands(self, layout: str) -> None:
-        """Remember that a layout was recalled or saved."""
+    def stands(self, layout: str, saved: bool = False) -> None:
+        """Remember that a layout was recalled, or saved."""
         ...
 
     def layouts(self) -> list[str]:

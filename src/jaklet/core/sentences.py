@@ -1,7 +1,7 @@
 """An action as it was written: a verb and what it names, each with its offsets in the sentence."""
 
 from collections.abc import Iterator
-from typing import Final, NamedTuple, Optional
+from typing import Final, NamedTuple, Optional, Union
 
 from jaklet.core.geometry import Length
 from jaklet.core.keys.chords import Keys
@@ -9,7 +9,10 @@ from jaklet.core.places.places import Place
 
 
 class Ref(NamedTuple):
-    """Something an action names: an app, a place, another action. `start` and `end` are offsets into the sentence."""
+    """Something an action names: an app, a place, another action. `start` and `end` are offsets into the sentence.
+
+    `amount`: a number or a time in seconds. `arguments`: what a macro is run with.
+    """
 
     kind: str
     name: str
@@ -20,13 +23,35 @@ class Ref(NamedTuple):
     length: Length | None = None
     named: tuple["Name", ...] = ()  # what a place in it names
     action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
+    condition: Optional["Condition"] = None
+    amount: float = 0.0
+    arguments: tuple[tuple[str, str], ...] = ()
 
 
-NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY")
+class Test(NamedTuple):
+    """One thing that is so or not: which (`core.macros.conditions.TESTS`), and what it names. `negated`: it is not."""
+
+    kind: str
+    refs: tuple[Ref, ...]
+    negated: bool
+    text: str
+
+
+class Joined(NamedTuple):
+    """Several conditions, of which all have to hold, or any."""
+
+    every: bool
+    parts: tuple["Condition", ...]
+
+
+Condition = Union[Test, Joined]  # noqa: UP007  # the two name each other
+
+
+NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY", "MACRO")
 
 
 class Name(NamedTuple):
-    """Something that an action names: an app, layout, layer, place or display; with its offsets in the sentence."""
+    """Something that an action names: an app, layout, layer, macro, place or display; with its offsets."""
 
     kind: str
     name: str
@@ -58,12 +83,13 @@ class Action(NamedTuple):
     def names(self) -> Iterator[Name]:
         """Yield what this action and those in it name that has to exist elsewhere, as often as it is named."""
         for ref in self.refs:
-            if ref.action:
-                yield from ref.action.names()
-            elif ref.kind in NAMED:
-                yield Name(ref.kind.lower(), ref.name, ref.start, ref.end)
-            else:
-                yield from ref.named
+            yield from names_in(ref)
+
+    @property
+    def seconds(self) -> float | None:
+        """The time that it names."""
+        ref = self.named("TIME")
+        return ref.amount if ref else None
 
     @property
     def presses(self) -> Keys:
@@ -72,3 +98,24 @@ class Action(NamedTuple):
 
     def __str__(self) -> str:
         return self.text
+
+
+def names_in(ref: Ref) -> Iterator[Name]:
+    """Yield what a ref, and those in it, name that has to exist elsewhere."""
+    if ref.action:
+        yield from ref.action.names()
+    elif ref.condition:
+        yield from (name for test in tests_of(ref.condition) for one in test.refs for name in names_in(one))
+    elif ref.kind in NAMED:
+        yield Name(ref.kind.lower(), ref.name, ref.start, ref.end)
+    else:
+        yield from ref.named
+
+
+def tests_of(condition: Condition) -> Iterator[Test]:
+    """Yield every test of a condition."""
+    if isinstance(condition, Test):
+        yield condition
+    else:
+        for part in condition.parts:
+            yield from tests_of(part)

@@ -23,6 +23,7 @@ RESERVED: Final = frozenset(
     {
         *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
         *("to", "display", "workspace", "above", *SIDES, *FORMS),
+        *("front", "windows", "displays", "layout", "layer", "not", "and", "is", "up", "into", "none"),
     }
 )
 
@@ -124,6 +125,77 @@ def _chords(cursor: Cursor) -> Ref:
     return Ref("CHORDS", text, start, end, keys=keys)
 
 
+def _time(cursor: Cursor) -> Ref:
+    """TIME := 200ms | 1.5s | 2m | 1h"""
+    found = cursor.take(_TIME)
+    if not found:
+        raise cursor.fault("how long?", "write a time such as 200ms, 10s or 5m")
+    amount = float(found[1]) * UNITS[found[2].lower()]
+    if amount > LONGEST:
+        raise SentenceError("that is more than a day", found.start(), found.end(2), "write less")
+    return Ref("TIME", found[0].strip(), found.start(), found.end(2), amount=amount)
+
+
+def _text(cursor: Cursor) -> Ref:
+    """TEXT := words in quotes, where an n or t behind a backslash is Enter or Tab; else all to the end"""
+    if cursor.done:
+        raise cursor.fault("which text?", 'write it in quotes: "Port Ellery"')
+    quoted = cursor.take(_QUOTED)
+    if quoted:
+        start, end = quoted.span(1)
+        inside = _ESCAPED.sub(lambda one: _MEANT.get(one[1], one[1]), quoted[3])
+        if not inside:
+            raise SentenceError("this text is empty", start, end, "write something between the quotes")
+        return Ref("TEXT", inside, start, end)
+    if cursor.text[cursor.at] in "\"'":
+        raise cursor.fault("this quote is not closed", "end the text with the same quote")
+    _, start, end = cursor.rest()
+    return Ref("TEXT", cursor.text[start:end], start, end)
+
+
+def _macro(cursor: Cursor) -> Ref:
+    """MACRO := NAME {NAME} ["with" NAME=VALUE {"," NAME=VALUE}], to the end of the sentence"""
+    if cursor.done:
+        raise cursor.fault("which macro?", "end with the name of a macro")
+    _, start, end = cursor.rest()
+    name, sign, given = cursor.text[start:end].partition(f" {WITH} ")
+    arguments: list[tuple[str, str]] = []
+    at = start + len(name) + len(f" {WITH} ")
+    for one in given.split(",") if sign else ():
+        key, equals, value = one.partition("=")
+        if not (equals and NAME.fullmatch(key.strip()) and value.strip()):
+            remedy = "write it like: run tile with app=ledger, side=left"
+            raise SentenceError(f"{one.strip()!r} gives nothing a value", at, at + len(one), remedy)
+        arguments.append((key.strip(), value.strip()))
+        at += len(one) + 1
+    name = name.rstrip()
+    return Ref("MACRO", " ".join(name.split()), start, start + len(name), arguments=tuple(arguments))
+
+
+def _layout_named(cursor: Cursor) -> Ref:
+    """STANDING := a layout's name or number, up to `and`, `or`, `up`, `is` or the end"""
+    start, words = cursor.at, list[str]()
+    while not cursor.done and cursor.peek() not in _JOINTS:
+        word_start = cursor.at
+        _, _, end = cursor.word()
+        words.append(cursor.text[word_start:end])
+    if not words:
+        raise cursor.fault("which layout?", "name one, or write none")
+    name = " ".join(words)
+    fault = None if name.isdigit() else name_fault(name)
+    if fault:
+        raise SentenceError(f"{name!r} is no layout's name: {fault}", start, end, "use a name such as departures")
+    return Ref("LAYOUT", name, start, end)
+
+
+def _compared(cursor: Cursor) -> Ref:
+    """COMPARED := > | < | >= | <= | = and a number, or the number alone"""
+    found = cursor.take(_COMPARED)
+    if not found:
+        raise cursor.fault("how many?", "compare with a number, such as > 1")
+    return Ref("COMPARED", found[1] or "=", found.start(), found.end(2), amount=int(found[2]))
+
+
 def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
     """Return a reader of one of these words."""
 
@@ -152,6 +224,15 @@ def _window(cursor: Cursor) -> Ref:
 
 
 _N: Final = re.compile(r"(\d{1,3})(?!\S)")
+_TIME: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s|m|h)(?![^\s,])", re.IGNORECASE)
+_QUOTED: Final = re.compile(r"((?P<quote>[\"'])((?:\\.|(?!(?P=quote)).)*)(?P=quote))", re.DOTALL)
+_ESCAPED: Final = re.compile(r"\\(.)", re.DOTALL)
+_MEANT: Final = {"n": "\n", "t": "\t"}
+_COMPARED: Final = re.compile(r"(>=|<=|>|<|=)?\s*(\d{1,4})(?!\S)")
+_JOINTS: Final = frozenset({"and", "or", "up", "is"})
+UNITS: Final = {"ms": 0.001, "s": 1.0, "m": 60.0, "h": 3600.0}
+LONGEST: Final = 24 * 3600.0  # seconds
+WITH: Final = "with"
 _ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
 # A new slot is one entry here.
 PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
@@ -166,6 +247,12 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "WINDOW": _window,
     "LAYER": _layer,
     "CHORDS": _chords,
+    "TIME": _time,
+    "TEXT": _text,
+    "MACRO": _macro,
+    "STANDING": _layout_named,
+    "COMPARED": _compared,
+    "NONE": _word("NONE", "none"),
     "LENGTH": _length,
     "SHARE": _share,
     "DISPLAY": _display,

@@ -14,6 +14,8 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Window
+from jaklet.core.errors import StoreError
+from jaklet.core.orders import Order
 from jaklet.core.ports import History, Moment, Shelf
 from jaklet.core.sentences import Action
 
@@ -24,12 +26,13 @@ ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a se
 class Ask(NamedTuple):
     """What a task wants: changes now, and to be resumed when the desk changes, or at `until` at the latest.
 
-    `later` says in words what is planned for afterwards, for a dry run.
+    `later` says in words what is planned for afterwards, for a dry run. `orders`: what whoever runs it is to do.
     """
 
     changes: tuple[Change, ...]
     until: float
     later: tuple[str, ...] = ()
+    orders: tuple[Order, ...] = ()
 
 
 class Outcome(NamedTuple):
@@ -52,6 +55,8 @@ class Context(NamedTuple):
     not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
     with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
     of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
+    `layer`: tells which layer is on. `macros`: those that this is a part of, the outermost first.
+    `part`: it is undone with what it is a part of.
     """
 
     config: Config
@@ -63,6 +68,16 @@ class Context(NamedTuple):
     begin: "Callable[[Action, Context, Moment], Task] | None" = None
     by_key: bool = False
     again: bool = False
+    layer: Callable[[], str] = str
+    macros: tuple[str, ...] = ()
+    part: bool = False
+
+    def layout(self) -> str:
+        """Return the name of the layout that was recalled or saved last on this desk; empty for none."""
+        try:
+            return next(iter(self.history.layouts()), "") if self.history else ""
+        except StoreError:
+            return ""
 
 
 def outcome(done: bool, line: str, *more: str) -> Task:

@@ -19,6 +19,7 @@ from jaklet.core.desk import (
     Reshape,
     Reveal,
     Send,
+    Shell,
     Show,
     Stack,
     Window,
@@ -46,6 +47,8 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
         return f"show workspace {change.workspace}"
     if isinstance(change, Press):
         return f"press {keys_written(change.chords)}"
+    if isinstance(change, Shell):
+        return f"let a shell run: {printable(change.command)}"
     if isinstance(change, Provide):
         return f"make workspaces up to {change.workspaces}"
     if isinstance(change, Gaps):
@@ -78,7 +81,7 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what was asked and is not so."""
-    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps):
+    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)
     name = window_name(window, desk, config)

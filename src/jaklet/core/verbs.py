@@ -1,19 +1,21 @@
 """The one registry of actions: grammar, help, and what each does. Adding a verb is one entry in `VERBS`."""
 
-import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from functools import lru_cache
 from typing import Final, NamedTuple
 
 from jaklet.core import ending, focusing, pressing, programs, undoing, workspaces
 from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
+from jaklet.core.grammar import Slots, forms_of, most_telling, read_form, written
 from jaklet.core.layouts import recall, saving
+from jaklet.core.macros import flow, running
+from jaklet.core.macros.conditions import read_condition
 from jaklet.core.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action, Ref
-from jaklet.core.slots import MISSING, PLAIN_SLOTS, WRITTEN
-from jaklet.core.tasks import Context, Task, outcome
+from jaklet.core.slots import PLAIN_SLOTS
+from jaklet.core.tasks import Context, Task
 from jaklet.core.words import did_you_mean, either
 
 # What is particular about a verb, as bits.
@@ -25,10 +27,7 @@ INNER: Final = 16  # it can bring the inside of a program to a state, once its w
 
 
 class Verb(NamedTuple):
-    """One action. Its grammar has forms, parted by `;`, of slots (`SLOTS`) and lower-case words written as they are.
-
-    What stands in brackets may be left out; `|` parts slots of which one stands there.
-    """
+    """One action. Its grammar has forms (`grammar.forms_of`) of slots (`SLOTS`) and words written as they are."""
 
     name: str
     grammar: str
@@ -38,20 +37,6 @@ class Verb(NamedTuple):
     traits: int = 0
 
 
-@lru_cache(100)
-def forms_of(grammar: str) -> tuple[tuple[str, ...], ...]:
-    """Return every form of a grammar, each a row of slots and words."""
-    forms: list[tuple[str, ...]] = []
-    for form in grammar.split(";"):
-        rows: list[tuple[str, ...]] = [()]
-        for optional, part in _PARTS.findall(form):
-            choices = [(choice,) for choice in part.split("|")] if part else [(), tuple(optional.split())]
-            rows = [(*row, *choice) for row in rows for choice in choices]
-        forms += rows
-    return tuple(forms)
-
-
-_PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
 KEPT: Final = 4096  # actions that are remembered by how they are written: many keys do the same
 
 
@@ -69,6 +54,14 @@ def _action(cursor: Cursor) -> Ref:
     return Ref("ACTION", action.text, start, end, action=action)
 
 
+def _condition(cursor: Cursor) -> Ref:
+    """CONDITION := as `conditions.read_condition`"""
+    start = cursor.at
+    condition = read_condition(cursor)
+    end = start + len(cursor.text[start : cursor.at].rstrip())
+    return Ref("CONDITION", " ".join(cursor.text[start:end].split()), start, end, condition=condition)
+
+
 def _go(action: Action, context: Context, moment: Moment) -> Task:
     """As `programs.go`; with `or ACTION`, that is done where the app's only window is in front already."""
     other = action.named("ACTION")
@@ -82,14 +75,9 @@ def _recall(action: Action, context: Context, moment: Moment) -> Task:
     return recall.recall(action, context._replace(begin=begin), moment)
 
 
-def _enter(action: Action, _context: Context, _moment: Moment) -> Task:
-    """Nothing is left to do: the keys mean something else as soon as the key is pressed (`core.keys.keymap`)."""
-    return outcome(True, f"layer {action.refs[0].name} is on")
-
-
-def _leave(_action: Action, _context: Context, _moment: Moment) -> Task:
-    """As `_enter`."""
-    return outcome(True, "no layer is on")
+def _run(action: Action, context: Context, moment: Moment) -> Task:
+    """As `running.run`, which has to begin other actions, too."""
+    return running.run(action, context._replace(begin=begin), moment, parse_action)
 
 
 def _send(action: Action, context: Context, moment: Moment) -> Task:
@@ -100,7 +88,7 @@ def _send(action: Action, context: Context, moment: Moment) -> Task:
 
 
 MOST_NESTED: Final = 4
-SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {**PLAIN_SLOTS, "ACTION": _action}
+SLOTS: Final[Slots] = {**PLAIN_SLOTS, "ACTION": _action, "CONDITION": _condition}
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
 _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
@@ -132,8 +120,16 @@ _VERBS: Final = (
     Verb("recall", "LAYOUT", _recall, "set the desk up as a layout says", "recall departures", PLACING),
     Verb("save", "NAME", saving.save, "keep the desk as a layout", "save departures"),
     Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p", INNER),
-    Verb("enter", "LAYER", _enter, "let the keys mean what a layer says", "enter arrange", BY_KEY),
-    Verb("leave", "", _leave, "let the keys mean again what they do without a layer", "leave", BY_KEY),
+    Verb("type", "TEXT [into APP]", flow.type_text, "type for the window in front", 'type "Ellery" into letters'),
+    Verb("run", "MACRO", _run, "do the steps of a macro", "run start of day", PLACING),
+    Verb("wait", "for CONDITION [up to TIME]; TIME", flow.wait, "wait, in a macro", "wait for berths up to 10s"),
+    Verb("tell", "TEXT", flow.tell, "say something to the user", 'tell "High water"'),
+    Verb("shell", "TEXT [up to TIME]", flow.shell, "let a shell run a command", 'shell "date >> visits"'),
+    Verb("stop", "[MACRO]", flow.stop, "end the macros that are under way", "stop"),
+    Verb("enter", "LAYER", flow.enter, "let the keys mean what a layer says", "enter arrange", BY_KEY),
+    Verb("leave", "", flow.leave, "let the keys mean again what they do without a layer", "leave", BY_KEY),
+    Verb("pause", "", flow.pause, "let all other keys be, until it is pressed again", "pause", BY_KEY),
+    Verb("resume", "", flow.resume, "end a pause", "resume", BY_KEY),
 )
 VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
@@ -158,44 +154,22 @@ def _read(cursor: Cursor) -> Action:
     for form in forms_of(verb.grammar):
         cursor.at = at
         try:
-            refs = tuple(ref for slot in form for ref in _slot(slot, cursor))
+            refs = read_form(form, cursor, SLOTS)
             if not cursor.done:
                 raise cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
         except SentenceError as fault:
             faults.append(fault)
             continue
         return Action(verb.name, refs, " ".join(cursor.text[begins:].split()))
-    # A near miss of a known word is most likely what was meant; else the form that got furthest,
-    # and of those the last, which is the most general, but not one that only lacks a word of its own.
-    worst = max(reversed(faults), key=_telling)
+    worst = most_telling(faults)
     if worst.remedy:
         raise worst
     raise SentenceError(worst.message, worst.start, worst.end, f"write it like: {usage(verb)}")
 
 
-def _telling(fault: SentenceError) -> tuple[bool, int, bool]:
-    return fault.remedy.startswith("did you mean"), fault.start, not fault.message.endswith(MISSING)
-
-
-def _slot(slot: str, cursor: Cursor) -> list[Ref]:
-    reader = SLOTS.get(slot)
-    if reader:
-        return [reader(cursor)]
-    if not cursor.keyword(slot):
-        raise cursor.fault(f"{slot!r} {MISSING}")
-    return []
-
-
 def usage(verb: Verb) -> str:
     """Return how a verb is written, its forms joined by `or`."""
-
-    def written(form: str) -> str:
-        return _SLOT.sub(lambda slot: WRITTEN.get(slot[0], slot[0]), form).replace("|", "/")
-
-    return " or ".join(f"{verb.name} {written(form.strip())}".strip() for form in verb.grammar.split(";"))
-
-
-_SLOT: Final = re.compile("[A-Z]+")
+    return " or ".join(f"{verb.name} {written(form)}".strip() for form in verb.grammar.split(";"))
 
 
 def is_harsh(action: Action) -> bool:
@@ -207,4 +181,5 @@ def begin(action: Action, context: Context, moment: Moment) -> Task:
     """Return the task that does an action. Apps and places it names must exist in the configuration."""
     verb = VERBS[action.verb]
     task = verb.begin(action, context, moment)
-    return undoing.undoable(task, action.text, context, moment) if verb.traits & PLACING and context.history else task
+    undone = verb.traits & PLACING and context.history and not context.part
+    return undoing.undoable(task, action.text, context, moment) if undone else task

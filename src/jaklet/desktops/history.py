@@ -86,7 +86,7 @@ class Steps:
         with self._open() as database:
             database.execute("DELETE FROM steps WHERE number = ?", (number,))
 
-    def stands(self, layout: str) -> None:
+    def stands(self, layout: str, saved: bool = False) -> None:
         """Remember that a layout was recalled or saved; where that cannot be kept, it is not."""
         with contextlib.suppress(StoreError), self._open() as database:
             database.execute("INSERT OR REPLACE INTO uses VALUES(?,?,?)", (self._desk, layout, time.time()))

@@ -15,13 +15,15 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.desk import Launch
+from jaklet.core.desk import Launch, Shell
 from jaklet.core.ports import NOT_ALLOWED, NOT_FOUND, Ended
 from jaklet.desktops import procfs
 
 VARIABLE: Final = "DESKTOP_STARTUP_ID"
 PATIENCE: Final = 60.0  # seconds after a launch in which a window may still be known as the launched one
 LARGEST_LOG: Final = 1_000_000  # bytes; an app's log is begun anew above that
+SHELL_LOG: Final = "shell"
+MOST_COMMANDS: Final = 20  # of the shell, whose ends are remembered
 LAST_LINE: Final = 4096  # bytes from the end of a log in which the last line is looked for
 
 
@@ -89,6 +91,33 @@ class Processes:
                 os.close(errors)
         self._running[os.pidfd_open(process.pid)] = (app, process)
         self._waiting.append(_Waiting(app, startup_id, process.pid))
+
+    def shell(self, change: Shell) -> None:
+        """Let a shell run a command in the home folder; its end is told, and no window is awaited of it."""
+        errors = self._log(SHELL_LOG)
+        if SHELL_LOG in self._written:
+            self._written[change.key] = self._written.pop(SHELL_LOG)
+        try:
+            process = subprocess.Popen(
+                ("/bin/sh", "-c", change.command),
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+                stderr=errors,
+                cwd=Path.home(),
+                start_new_session=True,
+            )
+        except OSError as fault:
+            self.ended.append(Ended(change.key, NOT_ALLOWED, f"the shell cannot be run: {fault.strerror or fault}"))
+            return
+        finally:
+            if errors != subprocess.DEVNULL:
+                os.close(errors)
+        self._running[os.pidfd_open(process.pid)] = (change.key, process)
+        # Their keys are never used again, so that only the last ones are kept.
+        commands = [ended for ended in self.ended if ended.app.startswith(SHELL_LOG)]
+        for old in commands[:-MOST_COMMANDS]:
+            self.ended.remove(old)
+            self._written.pop(old.app, None)
 
     def _log(self, app: str) -> int:
         """Return a descriptor to write errors to: a file, as a pipe would break when Jaklet ends."""

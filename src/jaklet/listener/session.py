@@ -1,7 +1,7 @@
 """What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final, NamedTuple
 
 from jaklet.core.config import RECALL, Binding, Config
@@ -9,14 +9,20 @@ from jaklet.core.desk import Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State
-from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Shelf
+from jaklet.core.macros.macros import REPLACE, WAIT
+from jaklet.core.on import On
+from jaklet.core.orders import Enter, Order, Pause, Stop, Tell
+from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
 from jaklet.core.verbs import begin
+from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.noticing import Noticing
 
 NEVER: Final = float("inf")
-SAVE: Final = "save"
+SAVE, RUN = "save", "run"
+EVENT: Final = Action("on", (), "on")
+AWAKE: Final = frozenset({"pause", "resume"})  # what can be done in a pause
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
@@ -36,6 +42,17 @@ class Running:
     focusing: bool = False
     moving: set[int] = field(default_factory=set)
     waiting: bool = False  # for windows that are still to come
+    chain: tuple[On, ...] = ()  # the entries of `on` that led to it
+
+
+class Wanted(NamedTuple):
+    """An action that a key or an event asks for. `window`: the one that the event is about."""
+
+    keys: Keys
+    action: Action
+    time: int = 0
+    window: int | None = None
+    chain: tuple[On, ...] = ()
 
 
 class Held(NamedTuple):
@@ -46,8 +63,30 @@ class Held(NamedTuple):
     passed: bool
 
 
+class Followed:
+    """A history (`core.ports.History`), of which is told when a layout was recalled."""
+
+    def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
+        self._recalled = recalled
+        self.keep, self.more, self.steps = history.keep, history.more, history.steps
+        self.drop, self.layouts, self._stands = history.drop, history.layouts, history.stands
+
+    def stands(self, layout: str, saved: bool = False) -> None:
+        """Remember that a layout was recalled or saved."""
+        self._stands(layout, saved)
+        if not saved:
+            self._recalled(layout)
+
+
+def _unheard(_notice: Notice) -> None:
+    pass
+
+
 class Session:
-    """Turns keys into tasks and steps them. `tell` is called with the chords and how their action ended."""
+    """Turns keys into tasks and steps them.
+
+    `tell` is called with the chords and how their action ended, `post` with what the user is to be told besides.
+    """
 
     def __init__(
         self,
@@ -56,15 +95,23 @@ class Session:
         shelf: Shelf,
         tell: Callable[[Keys, Action, Outcome], None],
         history: History | None = None,
+        post: Callable[[Notice], None] = _unheard,
     ) -> None:
         self._desktop = desktop
+        self._post = post
+        self._queued: list[Wanted] = []  # macros that wait until another one is done
+        self._paused = False
+        self._state = REST
         self._shelf = shelf
         self._tell = tell
-        self._history = history
+        self._history: History | None = None
+        if history:
+            self._history = Followed(history, lambda layout: self._events.recalled(layout))
         self._running: list[Running] = []
         self._noticing = Noticing()
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
+        self._events = Happenings(config, desktop)
         self.config = config
 
     @property
@@ -74,9 +121,33 @@ class Session:
 
     @config.setter
     def config(self, config: Config) -> None:
-        self._config, self._keymap = config, Keymap(config)
+        asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
+        happenings = Happenings(config, self._desktop)
+        self._events = happenings.follow(self._events)
+        self._config, self._keymaps = config, {False: Keymap(config), True: Keymap(asleep)}
         self.leave()
         self._held: dict[Chord, Held] = {}
+
+    @property
+    def _keymap(self) -> Keymap:
+        return self._keymaps[self._paused]
+
+    @property
+    def paused(self) -> bool:
+        """True while nothing is listened to but what ends the pause."""
+        return self._paused
+
+    def pause(self, on: bool) -> None:
+        """Begin or end a pause. What is under way goes on; layers and sequences are left."""
+        if on != self._paused:
+            self._paused = on
+            self.leave()
+            self._post(Notice("paused: keys and events are let be" if on else "listening again", topic="pause"))
+
+    @property
+    def under_way(self) -> list[str]:
+        """What is being done now."""
+        return [str(running.action) for running in self._running]
 
     @property
     def layer(self) -> str:
@@ -85,7 +156,7 @@ class Session:
 
     @property
     def hearing(self) -> Hearing:
-        """The keys that mean something now. Escape gives up a recall that waits for programs."""
+        """The keys that mean something now. Escape gives up a recall that waits for programs, and stops macros."""
         hearing = self._keymap.hearing(self._state)
         if not self._escape_gives_up():
             return hearing
@@ -94,10 +165,10 @@ class Session:
         return self._with_escape[1]
 
     def _escape_gives_up(self) -> bool:
-        """True if Escape means that a recall is not to wait any longer, as nothing else has it."""
+        """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
         if self._state != REST or ESCAPE in self._keymap.hearing(REST).chords:
             return False
-        return any(one.action.verb == RECALL and one.waiting for one in self._running)
+        return any(one.action.verb in (RECALL, RUN) and one.waiting for one in self._running)
 
     @property
     def chords(self) -> frozenset[Chord]:
@@ -106,12 +177,19 @@ class Session:
 
     def leave(self) -> None:
         """Leave all layers and sequences, as after a reload."""
-        self._state, self._sequence_until, self._layer_until = REST, NEVER, NEVER
+        self._be(REST)
+        self._sequence_until = self._layer_until = NEVER
+
+    def _be(self, state: State) -> None:
+        """Be in a state from now on, and say so where it is another layer."""
+        if state.layer != self._state.layer:
+            self._post(Notice(f"layer {state.layer} is on" if state.layer else "no layer is on", topic="layer"))
+        self._state = state
 
     @property
     def deadline(self) -> float:
         """When something wants to be looked at again at the latest; infinity while nothing waits."""
-        until = min(self._sequence_until, self._layer_until)
+        until = min(self._sequence_until, self._layer_until, self._events.deadline)
         return min(until, *(running.until for running in self._running), NEVER)
 
     def key(self, event: KeyEvent, moment: Moment) -> bool:
@@ -137,6 +215,7 @@ class Session:
         self._give_up(moment.now)
         if event.chord == ESCAPE and self._escape_gives_up():
             self._give_up_recalls("was given up")
+            self.stop_macros("was stopped")
             return False
         step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
         self._turn(step.state, moment)
@@ -148,7 +227,7 @@ class Session:
 
     def _turn(self, state: State, moment: Moment) -> None:
         """Be in a state from now on, and wait no longer than it may last."""
-        self._state = state
+        self._be(state)
         self._sequence_until = moment.now + self.config.settings.sequence if state.begun else NEVER
         ends_after = self.config.layers[state.layer].ends_after if state.layer else None
         self._layer_until = moment.now + ends_after if ends_after is not None else NEVER
@@ -158,18 +237,75 @@ class Session:
         if now >= self._layer_until:
             self.leave()
         elif now >= self._sequence_until:
-            self._state, self._sequence_until = State(self._state.layer), NEVER
+            self._be(State(self._state.layer))
+            self._sequence_until = NEVER
 
     def _do(self, binding: Binding, time: int, moment: Moment) -> None:
         """Begin an action. A new recall takes the place of one that is still waiting."""
-        action = binding.action
+        self._begin(Wanted(binding.keys, binding.action, time), moment)
+
+    def _begin(self, wanted: Wanted, moment: Moment) -> None:
+        keys, action, time = wanted[:3]
+        if action.verb == RUN and not self._may_run(wanted):
+            return
         if action.verb == RECALL:
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
         context = self._context(asked is not None and asked[0] == action and moment.now < asked[1])
-        self._start(Running(binding.keys, action, begin(action, context, moment)), time, moment)
+        context = context._replace(window=wanted.window)
+        self._start(Running(keys, action, begin(action, context, moment), chain=wanted.chain), time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
+
+    def _may_run(self, wanted: Wanted) -> bool:
+        """Return whether a macro is begun now: its chord stops it while it runs, and another one may be in the way."""
+        keys, action = wanted.keys, wanted.action
+        running = [one for one in self._running if one.action.verb == RUN]
+        same = [one for one in running if keys and one.keys == keys and one.action == action]
+        queued = [one for one in self._queued if keys and one.keys == keys and one.action == action]
+        if same or queued:
+            self._queued = [one for one in self._queued if one not in queued]
+            for one in same:
+                self._end(one, Outcome(False, f"{action} was stopped by its own chord"))
+            if not same:
+                self._tell(keys, action, Outcome(False, f"{action} does not wait any longer"))
+            return False
+        if not running:
+            return True
+        macro, other = self.config.macros.get(action.refs[0].name), running[0].action
+        rule = macro.meanwhile if macro and macro.meanwhile else self.config.settings.meanwhile
+        if rule == REPLACE:
+            self.stop_macros(f"gave way to {action}")
+            return True
+        if rule == WAIT:
+            self._queued.append(wanted)
+            self._tell(keys, action, Outcome(True, f"{action} waits for the end of: {other}"))
+        else:
+            why = f"{other} is under way, and {action} was not begun"
+            self._tell(keys, action, Outcome(False, why, ("Escape or its own chord stops it",)))
+        return False
+
+    def stop_macros(self, why: str, name: str = "", but: Running | None = None) -> None:
+        """End the macros that are under way, or the one of this name; those that wait for them are not begun."""
+        self._queued.clear()
+        for one in [running for running in self._running if running.action.verb == RUN and running is not but]:
+            if not name or one.action.refs[0].name == name:
+                self._end(one, Outcome(False, f"{one.action} {why}"))
+
+    def _obey(self, order: Order, running: Running, moment: Moment) -> None:
+        """Do what an action asks of the listener itself."""
+        match order:
+            case Tell(text):
+                self._post(Notice(text))
+            case Enter(layer):
+                if not layer:
+                    self.leave()
+                elif layer in self.config.layers:
+                    self._turn(State(layer), moment)
+            case Pause(on):
+                self.pause(not self._paused if on is None else on)
+            case Stop(macro):
+                self.stop_macros("was stopped", macro, running)
 
     def _give_up_recalls(self, why: str) -> None:
         for other in [running for running in self._running if running.action.verb == RECALL]:
@@ -177,7 +313,15 @@ class Session:
 
     def _context(self, again: bool = False) -> Context:
         launching = frozenset(app for running in self._running for app in running.launching)
-        return Context(self.config, self._shelf, launching, history=self._history, by_key=True, again=again)
+        return Context(
+            self.config,
+            self._shelf,
+            launching,
+            history=self._history,
+            by_key=True,
+            again=again,
+            layer=lambda: self._state.layer,
+        )
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:
         self._running.append(running)
@@ -189,9 +333,25 @@ class Session:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
         recalled = {app for one in self._running if one.action.verb == RECALL for app in one.launching}
         for action, task in self._noticing.notice(moment, self._context(), recalled):
+            if self._paused:
+                task.close()
+                continue
             if action.verb == RECALL:
                 self._give_up_recalls("was given up, as the displays changed")
             self._start(Running((), action, task), 0, moment)
+
+    def _answer_events(self, moment: Moment) -> None:
+        """Do what is to be done about what has happened; one that leads back to itself is cut."""
+        for one in self._events.due(moment, [running.chain for running in self._running if running.chain]):
+            if self._paused:
+                continue
+            if isinstance(one, Cut):
+                way = " -> ".join(on.text for on in one.chain)
+                on = one.chain[-1]
+                line = f"{on.text}: {on.action} is not done, as it leads back to itself: {way}"
+                self._tell((), EVENT, Outcome(False, line))
+            else:
+                self._begin(Wanted((), one.on.action, 0, one.window, one.chain), moment)
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -201,6 +361,7 @@ class Session:
         """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
         self._give_up(moment.now)
         self._notice(moment)
+        self._answer_events(moment)
         for running in tuple(self._running):
             if running in self._running:
                 self._advance(running, moment, 0)
@@ -209,18 +370,21 @@ class Session:
         try:
             ask: Ask = running.task.send(moment) if moment else next(running.task)
         except StopIteration as end:
-            self._end(running, end.value)
+            self._finish(running, end.value)
             return
         except JakletError as fault:
-            self._end(running, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
+            self._finish(running, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
             return
+        now = moment or self._desktop.look()
+        for order in ask.orders:
+            self._obey(order, running, now)
         running.until = ask.until
         running.waiting |= bool(ask.later)
         if ask.changes:
             try:
                 self._desktop.apply(ask.changes, time)
             except JakletError as fault:
-                self._end(running, Outcome(False, fault.message))
+                self._finish(running, Outcome(False, fault.message))
                 return
             running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
             moved = {change.window for change in ask.changes if isinstance(change, Move | Reshape)}
@@ -239,14 +403,24 @@ class Session:
     def _leave_to(self, later: Running) -> None:
         """End the tasks that have moved only windows which a later one moves now: they would move them back."""
         for running in [other for other in self._running if other is not later and other.moving]:
-            if running.moving <= later.moving and not running.launching:
+            if running.moving <= later.moving and not running.launching and running.action.verb != RUN:
                 self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
+
+    def _finish(self, running: Running, outcome: Outcome) -> None:
+        """Take in how a task ended by itself; a macro's failure reaches its user, who may look elsewhere by now."""
+        if running.action.verb == RUN and not outcome.done:
+            self._post(Notice(outcome.line, failed=True))
+        self._end(running, outcome)
 
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()
         self._running.remove(running)
         if running.action.verb in (RECALL, SAVE):
             self._noticing.forget_layout()
+        if running.chain:
+            self._events.ended(running.chain, self._desktop.look().now)
         if outcome.asks_again:
             self._asked = running.action, 0.0
         self._tell(running.keys, running.action, outcome)
+        if running.action.verb == RUN and self._queued and not any(one.action.verb == RUN for one in self._running):
+            self._begin(self._queued.pop(0), self._desktop.look())

@@ -95,7 +95,7 @@ def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
         return Outcome(False, f"{wanted.name} is not saved: no window is what was asked for")
     kept = context.shelf.keep(layout, take_number=wanted.sure)
     if context.history:
-        context.history.stands(layout.name)
+        context.history.stands(layout.name, saved=True)
     numbered = "" if layout.number is None else f" (number {layout.number})"
     more = (*caught_in_parts(here), *new.remarks)
     if kept.former is not None:

@@ -2,13 +2,17 @@
 
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Final
 
 from jaklet.core.desk import Change
+from jaklet.core.events import DAY
 from jaklet.core.keys.chords import Chord
 from jaklet.core.keys.keymap import NOTHING, Hearing
 from jaklet.core.ports import HELD, Edge, KeyEvent, Moment, Refusal
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
+
+MORNING: Final = 8 * 3600.0  # seconds since midnight, when the clock of a tabletop begins
 
 
 class Tabletop:
@@ -21,6 +25,7 @@ class Tabletop:
         self._hearing = NOTHING
         self._down: dict[Chord, Chord | None] = {}  # keys that are held, and as what they were heard
         self._waiting: Chord | None = None
+        self._used = 0.0  # when a key was struck last
         self.passed: list[Chord | None] = []  # keys that went to the program in front
         self._changed = False  # since the file was read
         self._fresh = False  # since the last wait
@@ -56,7 +61,7 @@ class Tabletop:
 
     def strike(self, chord: Chord, edge: Edge = Edge.PRESS) -> None:
         """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""
-        every = self._hearing.every
+        every, self._used = self._hearing.every, self.room.now
         heard = chord in self._hearing.chords and (every or chord not in self.room.taken)
         if edge is Edge.PRESS:
             if not heard and not every:
@@ -91,6 +96,14 @@ class Tabletop:
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Do nothing: waiting takes no time here, so that nothing can come meanwhile."""
+
+    def idle(self) -> float:
+        """Return for how long no key was struck."""
+        return self.room.now - self._used
+
+    def time_of_day(self) -> float:
+        """Return the time on the simulated clock, which begins in the morning."""
+        return (MORNING + self.room.now) % DAY
 
     def identity(self) -> str:
         """Return the name of its file: the windows in it keep their ids."""

@@ -22,6 +22,7 @@ from jaklet.core.desk import (
     Reveal,
     Send,
     Shape,
+    Shell,
     Show,
     Stack,
     Window,
@@ -98,6 +99,7 @@ class Room:
     openings: list[Opening] = field(default_factory=list)
     ended: list[Ended] = field(default_factory=list)
     sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
+    commands: tuple[str, ...] = ()  # what a shell was asked to run
     says: dict[str, str] = field(default_factory=dict)  # the last error line of each app's program
     _next: int = 1
 
@@ -179,6 +181,9 @@ class Room:
                 self.gaps = on
             case Press(chords):
                 self.sent += chords
+            case Shell(key, command):  # nothing is run here
+                self.commands += (command,)
+                self.ended.append(Ended(key, 0))
             case Show(workspace):
                 self._show(workspace)
             case Stack(windows):

@@ -21,6 +21,7 @@ from jaklet.core.desk import (
     Reveal,
     Send,
     Shape,
+    Shell,
     Show,
     Stack,
 )
@@ -71,8 +72,8 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
         case Gaps(on):
             kind = xp.Atom.CARDINAL
             wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [on])
-        case Launch() | Press():
-            raise AssertionError("the desk itself launches programs and presses keys")
+        case Launch() | Press() | Shell():
+            raise AssertionError("the desk itself runs programs and presses keys")
         case _:
             assert_never(change)
 

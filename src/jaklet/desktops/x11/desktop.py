@@ -11,9 +11,10 @@ from pathlib import Path
 from typing import Any, Final
 
 import xcffib
+import xcffib.screensaver
 import xcffib.xproto as xp
 
-from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press
+from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press, Shell
 from jaklet.core.errors import DeskError
 from jaklet.core.keys.keymap import Hearing
 from jaklet.core.ports import KeyEvent, Moment, Refusal
@@ -93,6 +94,9 @@ class X11Desktop:
             if isinstance(change, Launch):
                 time = time or self._server_time()
                 self._processes.launch(change, time)
+                continue
+            if isinstance(change, Shell):
+                self._processes.shell(change)
                 continue
             if isinstance(change, Press):
                 self._keyboard = self._keyboard or Keyboard(wire)
@@ -235,6 +239,19 @@ class X11Desktop:
     def manager_name(self) -> str:
         """Return the window manager's name, as it says it (EWMH _NET_SUPPORTING_WM_CHECK); empty if it does not."""
         return self._wire.manager_name()
+
+    def idle(self) -> float:
+        """Return for how long nothing was used (MIT screen saver extension, QueryInfo); 0 where it is not known."""
+        try:
+            info = self._wire.connection(xcffib.screensaver.key).QueryInfo(self._wire.root).reply()
+        except xcffib.XcffibException:
+            return 0.0
+        return float(info.ms_since_user_input) / 1000
+
+    def time_of_day(self) -> float:
+        """Return the seconds since midnight."""
+        now = clock.localtime()
+        return now.tm_hour * 3600.0 + now.tm_min * 60 + now.tm_sec
 
     def identity(self) -> str:
         """Return a number that this run of the X server has for itself, as a property that goes with it."""

@@ -1,0 +1,36 @@
+"""The section `on`: events, and what they start."""
+
+from dataclasses import replace
+from typing import Final
+
+from jaklet.config import fields
+from jaklet.config.bindings import SCOPE_KEYS, read_scope
+from jaklet.config.doing import DOING_KEYS, read_done
+from jaklet.config.fields import Table
+from jaklet.config.reader import Value
+from jaklet.config.reading import Mention, Reading
+from jaklet.core.events import parse_event
+from jaklet.core.on import On
+from jaklet.core.sentences import names_in
+
+EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
+_read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio opens")
+
+
+def read_events(value: Value, reading: Reading) -> None:
+    """Read the section `on`: event sentences, each with what is done then, or a list of that."""
+    events = list(reading.config.events)
+    for key, _, item in fields.mapping(value, "on", reading.found):
+        heard = _read_event(key, "an event", reading.found)
+        for one in item.items() if item.is_list else (item,):
+            done = read_done(one, key.spot, "this event", EVENT_KEYS, reading)
+            if heard is None or done is None:
+                continue
+            scope = read_scope(one, done.read, reading)
+            events.append(
+                On(heard.kind, heard.refs, done.action, key.spot, heard.text, scope, done.read.get("note", ""))
+            )
+        if heard:
+            names = (name for ref in heard.refs for name in names_in(ref))
+            reading.mentions += [Mention(name.kind, name.name, key.part(name.start, name.end)) for name in names]
+    reading.config = replace(reading.config, events=tuple(events))

@@ -1,0 +1,185 @@
+"""The section `macros`: named lists of steps."""
+
+from dataclasses import replace
+from typing import Any, Final
+
+from jaklet.config import fields
+from jaklet.config.doing import DOING_KEYS
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.config.reading import Deed, Filled, Mention, Reading, once
+from jaklet.core.cursor import NAME
+from jaklet.core.errors import SentenceError
+from jaklet.core.findings import finding
+from jaklet.core.macros.conditions import parse_condition
+from jaklet.core.macros.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
+from jaklet.core.macros.steps import filled, read_steps, values_of
+from jaklet.core.sentences import Action, names_in, tests_of
+from jaklet.core.slots import WITH
+from jaklet.core.verbs import parse_action
+
+DEEPEST: Final = 12  # steps within steps
+FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"
+
+
+def _parameters(value: Value, what: str, found: Found) -> tuple[tuple[str, str | None], ...] | None:
+    """Read the parameters: a list of names, or a mapping of names to what they are where nothing is said."""
+    if value.is_map:
+        pairs = fields.mapping(value, what, found)
+        read = [(key, name, None if item.is_empty else fields.text(item, name, found)) for key, name, item in pairs]
+    else:
+        items = [*value.items()] if value.is_list else [value]
+        read = [(item, fields.text(item, what, found) or "", None) for item in items]
+    for key, name, _ in read:
+        if not NAME.fullmatch(name):
+            problem = f"{name!r} cannot be a parameter: it should be one word"
+            found.append(finding("JK108", key.spot, problem=problem, remedy="choose a name such as app"))
+    return tuple((name, default) for _, name, default in read if NAME.fullmatch(name))
+
+
+MACRO_KEYS: Final[Table] = {
+    "steps": fields.anything,
+    "with": _parameters,
+    "on failure": fields.choice(STOP, GO_ON),
+    "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
+    "note": fields.text,
+}
+STEP_KEYS: Final[dict[str, Table]] = {
+    DO: {"do": fields.text, "else": fields.anything, "sure": DOING_KEYS["sure"]},
+    WHEN: {"when": fields.text, "then": fields.anything, "else": fields.anything},
+    REPEAT: {"repeat": fields.text, "steps": fields.anything},
+}
+_THEN: Final = {WHEN: "then", REPEAT: "steps"}
+
+
+def read_macros(value: Value, reading: Reading) -> None:
+    """Read the section `macros`: each a list of steps, or a mapping with `steps`."""
+    macros = {**reading.config.macros}
+    for key, name, item in fields.mapping(value, "macros", reading.found):
+        name = " ".join(name.split())
+        if not _good(key, name, reading):
+            continue
+        read: dict[str, Any] = {}
+        steps: Value | None = item
+        if item.is_map and not any(inner.text in (DO, WHEN, REPEAT) for inner, _ in item.pairs()):
+            read = fields.fields(item, f"macro {name}", MACRO_KEYS, reading.found)
+            steps = read.get("steps")
+        if steps is None or steps.is_empty:
+            remedy = f"write {name}: [go berths, place left 2/3]"
+            reading.found.append(finding("JK106", key.spot, what=f"macro {name}", key="steps", remedy=remedy))
+            steps = None
+        written = _steps(steps, f"macro {name}", reading) if steps else ()
+        stop, meanwhile, note = read.get("on failure", STOP), read.get("while another runs"), read.get("note", "")
+        macros[name] = Macro(name, written, read.get("with", ()), stop, meanwhile, note)
+    reading.config = replace(reading.config, macros=macros)
+
+
+def _good(key: Value, name: str, reading: Reading) -> bool:
+    if not once("macro", key, name, reading):
+        return False
+    words = name.split()
+    if words and all(NAME.fullmatch(word) for word in words) and WITH not in words:
+        return True
+    problem = f"{name!r} cannot be a name: it should be words of letters and digits, without `with`"
+    reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another name"))
+    return False
+
+
+def _steps(value: Value, what: str, reading: Reading, depth: int = 0) -> tuple[Written, ...]:
+    """Read steps: a list, or one that stands alone."""
+    if depth > DEEPEST:
+        remedy = "put some of them into a macro of their own"
+        reading.found.append(finding("JK108", value.spot, problem="steps are nested too deep here", remedy=remedy))
+        return ()
+    items = value.items() if value.is_list else (value,)
+    return tuple(step for item in items if (step := _step(item, what, reading, depth)))
+
+
+def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | None:
+    if item.text is not None:
+        reading.steps[item.spot] = item
+        return Written(DO, item.text, item.spot)
+    keys = [key.text for key, _ in item.pairs()] if item.is_map else []
+    kind = next((kind for kind in STEP_KEYS if kind in keys), None)
+    if kind is None:
+        remedy = f"write {FORMS}"
+        reading.found.append(
+            finding("JK105", item.spot, what=f"a step of {what}", wanted="a step", found=item.kind, remedy=remedy)
+        )
+        return None
+    read = fields.fields(item, f"a {kind} step of {what}", STEP_KEYS[kind], reading.found)
+    head = next(value for key, value in item.pairs() if key.text == kind)
+    inner = _THEN.get(kind, "")
+    if inner and inner not in read:
+        where = f"this step of {what}"
+        remedy = f"add {inner}: [go berths]"
+        reading.found.append(finding("JK106", head.spot, what=where, key=inner, remedy=remedy))
+    then = _steps(read[inner], what, reading, depth + 1) if inner in read else ()
+    otherwise = _steps(read["else"], what, reading, depth + 1) if "else" in read else None
+    reading.steps[head.spot] = head
+    return Written(kind, read[kind], head.spot, then, otherwise, read.get("sure", False)) if kind in read else None
+
+
+def look_into(reading: Reading) -> None:
+    """Read the sentences of all macros, once the whole config is known: with the values they are run with.
+
+    What macros do is then known as deeds of the reading; what is wrong with them is found.
+    """
+    macros = reading.config.macros
+    seen: set[tuple[str, tuple[tuple[str, str], ...]]] = set()
+    calls = [(deed.action, deed.value) for deed in reading.deeds]
+    own = [(name, ()) for name, macro in macros.items() if all(value is not None for _, value in macro.parameters)]
+    for name, arguments in own:
+        seen.add((name, arguments))
+        calls += _instance(macros[name], arguments, reading)
+    while calls:
+        action, value = calls.pop()
+        for one in action.every():
+            ref = one.named("MACRO")
+            if ref is None or one.verb != "run" or ref.name not in macros or (ref.name, ref.arguments) in seen:
+                continue
+            seen.add((ref.name, ref.arguments))
+            try:
+                values_of(macros[ref.name], ref.arguments)
+            except SentenceError as fault:
+                spot = value.part(ref.start, ref.end)
+                reading.found.append(finding("JK313", spot, problem=fault.message, remedy=fault.remedy))
+                continue
+            calls += _instance(macros[ref.name], ref.arguments, reading)
+
+
+def _instance(
+    macro: Macro, arguments: tuple[tuple[str, str], ...], reading: Reading
+) -> list[tuple[Action, Value | Filled]]:
+    """Read a macro's steps with some arguments; return the actions."""
+    values = values_of(macro, arguments)
+    told = ", ".join(f"{name}={value}" for name, value in values.items())
+    actions: list[tuple[Action, Value | Filled]] = []
+
+    def value_at(written: Written) -> Value | Filled:
+        value = reading.steps[written.spot]
+        return Filled(value.spot) if "<" in written.text and values else value
+
+    def report(written: Written, fault: SentenceError) -> None:
+        value = value_at(written)
+        problem = f"{fault.message} (with {told})" if isinstance(value, Filled) else fault.message
+        code = "JK301" if written.kind == DO else "JK314"
+        reading.found.append(finding(code, value.part(fault.start, fault.end), problem=problem, remedy=fault.remedy))
+
+    reading.instances[macro.name, arguments] = read_steps(macro.steps, values, parse_action, report)
+    for written in macro.every():
+        value = value_at(written)
+        try:
+            text = filled(written.text, values)
+            if written.kind == DO:
+                action = parse_action(text)
+                reading.deeds.append(Deed(action, value, sure=written.sure, off=False, family=False))
+                actions.append((action, value))
+            elif written.kind == WHEN:
+                names = (
+                    name for test in tests_of(parse_condition(text)) for ref in test.refs for name in names_in(ref)
+                )
+                reading.mentions += [Mention(name.kind, name.name, value.part(name.start, name.end)) for name in names]
+        except SentenceError:
+            continue  # it is told of
+    return actions

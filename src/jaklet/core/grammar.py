@@ -1,0 +1,61 @@
+"""The grammars of actions and conditions: forms of slots and words, and the telling fault where none fits."""
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
+from typing import Final
+
+from jaklet.core.cursor import Cursor
+from jaklet.core.errors import SentenceError
+from jaklet.core.sentences import Ref
+from jaklet.core.slots import MISSING, WRITTEN
+
+Slots = Mapping[str, Callable[[Cursor], Ref]]
+_PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
+_SLOT: Final = re.compile("[A-Z]+")
+
+
+@lru_cache(200)
+def forms_of(grammar: str) -> tuple[tuple[str, ...], ...]:
+    """Return every form of a grammar, each a row of slots and words.
+
+    Forms are parted by `;`. What stands in brackets may be left out; `|` parts slots of which one stands there.
+    """
+    forms: list[tuple[str, ...]] = []
+    for form in grammar.split(";"):
+        rows: list[tuple[str, ...]] = [()]
+        for optional, part in _PARTS.findall(form):
+            choices = [(choice,) for choice in part.split("|")] if part else [(), tuple(optional.split())]
+            rows = [(*row, *choice) for row in rows for choice in choices]
+        forms += rows
+    return tuple(forms)
+
+
+def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, ...]:
+    """Read what a form has, slot by slot; raises `SentenceError`."""
+    refs: list[Ref] = []
+    for slot in form:
+        reader = slots.get(slot)
+        if reader:
+            refs.append(reader(cursor))
+        elif not cursor.keyword(slot):
+            raise cursor.fault(f"{slot!r} {MISSING}")
+    return tuple(refs)
+
+
+def most_telling(faults: Iterable[SentenceError]) -> SentenceError:
+    """Return the fault of the form that was meant most likely.
+
+    A near miss of a known word; else the form that got furthest, and of those the last, which is the most general, but
+    not one that only lacks a word of its own.
+    """
+
+    def telling(fault: SentenceError) -> tuple[bool, int, bool]:
+        return fault.remedy.startswith("did you mean"), fault.start, not fault.message.endswith(MISSING)
+
+    return max(reversed([*faults]), key=telling)
+
+
+def written(form: str) -> str:
+    """Return a form with the words that a slot stands for."""
+    return _SLOT.sub(lambda slot: WRITTEN.get(slot[0], slot[0]), form.strip()).replace("|", "/")

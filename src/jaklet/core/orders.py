@@ -1,0 +1,30 @@
+"""What an action asks of whoever runs it, beside changes of the desk."""
+
+from typing import NamedTuple
+
+
+class Tell(NamedTuple):
+    """Say this to the user."""
+
+    text: str
+
+
+class Enter(NamedTuple):
+    """Let the keys mean what a layer says; an empty name: what they mean without one."""
+
+    layer: str
+
+
+class Pause(NamedTuple):
+    """Listen to no keys and events but those that end the pause, or to all again. None: the other of the two."""
+
+    on: bool | None
+
+
+class Stop(NamedTuple):
+    """End the macros that are under way: the one of this name, or all."""
+
+    macro: str = ""
+
+
+Order = Tell | Enter | Pause | Stop

@@ -1,0 +1,135 @@
+"""Which entries of the section `on` are due, and which of them would lead back to themselves without end."""
+
+from collections.abc import Iterable, Iterator
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Desk
+from jaklet.core.events import (
+    CLOCK,
+    DAY,
+    IDLE,
+    RECALLED,
+    STARTS,
+    Effect,
+    Happening,
+    answers,
+    effects,
+    happened,
+    leads_to,
+)
+from jaklet.core.on import On
+from jaklet.core.ports import Desktop, Moment
+from jaklet.core.verbs import parse_action
+
+NEVER: Final = float("inf")
+LINGERS: Final = 1.0  # seconds after its end in which what happens may still be due to an action
+WAKES: Final = 60.0  # seconds for which a time of day is waited for at most: a machine may sleep meanwhile
+
+
+class Due(NamedTuple):
+    """An entry whose action is to be done now. `chain`: the entries that led to it, and itself."""
+
+    on: On
+    window: int | None
+    chain: tuple[On, ...]
+
+
+class Cut(NamedTuple):
+    """An entry that is not done, as it led to itself."""
+
+    chain: tuple[On, ...]
+
+
+class Happenings:
+    """Follows a desk and the clock. Nothing is asked of the desk where no entry waits for it."""
+
+    def __init__(self, config: Config, desktop: Desktop) -> None:
+        self._config = config
+        self._desktop = desktop
+        self._events = config.events
+        self._seen: Desk | None = None
+        self._effects: dict[On, frozenset[Effect]] = {}
+        self._ended: list[tuple[tuple[On, ...], float]] = []  # chains whose last action is over, and since when
+        self._told: list[Happening] = [Happening(STARTS)]
+        self._idle = {on: on.refs[0].amount for on in self._events if on.kind == IDLE}
+        self._past: set[On] = set()  # the entries whose idle time has passed, until something is used again
+        self._clock = {on: on.refs[0].amount for on in self._events if on.kind == CLOCK}
+        self._look_idle = 0.0 if self._idle else NEVER
+        self._look_clock = 0.0 if self._clock else NEVER
+        self._day: float | None = None  # the time of day, when it was looked at last
+
+    def follow(self, former: "Happenings") -> "Happenings":
+        """Go on where another one stood, as the config was read again: what was, does not happen again."""
+        self._seen, self._told, self._ended = former._seen, former._told, former._ended
+        return self
+
+    @property
+    def deadline(self) -> float:
+        """When the clock is to be looked at again."""
+        return min(self._look_idle, self._look_clock)
+
+    def recalled(self, layout: str) -> None:
+        """A layout was recalled."""
+        self._told.append(Happening(RECALLED, layout))
+
+    def ended(self, chain: tuple[On, ...], now: float) -> None:
+        """An action is over that an entry began."""
+        self._ended.append((chain, now))
+
+    def due(self, moment: Moment, running: Iterable[tuple[On, ...]]) -> Iterator[Due | Cut]:
+        """Yield the entries that are due. `running`: the chains of what is under way."""
+        before, now = self._seen, moment.desk
+        self._seen = now
+        if not self._events:
+            self._told.clear()
+            return
+        told, self._told = self._told, []
+        if before is not None and before is not now and not (len(before.windows) > 1 and not now.windows):
+            told += happened(before, now, self._config)
+        if not told and moment.now < self.deadline:
+            return
+        self._ended = [(chain, at) for chain, at in self._ended if moment.now - at < LINGERS]
+        causes = [*running, *(chain for chain, _ in self._ended)]
+        front = self._config.front_app(now)
+        for happening in told:
+            for on in self._events:
+                if answers(on, happening) and (not on.scope.apps or on.scope.holds(front)):
+                    yield self._caused(on, happening.window, causes)
+        for on in self._by_clock(moment.now):
+            if not on.scope.apps or on.scope.holds(front):
+                yield Due(on, None, (on,))
+
+    def _caused(self, on: On, window: int | None, causes: Iterable[tuple[On, ...]]) -> Due | Cut:
+        """Return an entry with the chain that led to it; a cut where it stands in that chain already."""
+        chain: tuple[On, ...] = ()
+        for cause in causes:
+            if leads_to(self._made(cause[-1]), on):
+                if on in cause:
+                    return Cut((*cause, on))
+                chain = max(chain, cause, key=len)
+        return Due(on, window, (*chain, on))
+
+    def _made(self, on: On) -> frozenset[Effect]:
+        if on not in self._effects:
+            self._effects[on] = effects(on.action, self._config, parse_action)
+        return self._effects[on]
+
+    def _by_clock(self, now: float) -> list[On]:
+        """Return the entries whose time has come."""
+        found: list[On] = []
+        if now >= self._look_idle:
+            idle = self._desktop.idle()
+            left = [wanted - idle for wanted in self._idle.values() if wanted > idle]
+            found += [on for on, wanted in self._idle.items() if idle >= wanted and on not in self._past]
+            self._past = {on for on, wanted in self._idle.items() if idle >= wanted}
+            # What is past can only come again after something was used, and then it takes all of its time.
+            self._look_idle = now + min([*left, *(self._idle[on] for on in self._past)])
+        if now >= self._look_clock:
+            day, before = self._desktop.time_of_day(), self._day
+            if before is not None:
+                passed = (day - before) % DAY
+                found += [on for on, at in self._clock.items() if 0 < (at - before) % DAY <= passed]
+            self._day = day
+            self._look_clock = now + min(WAKES, *((at - day) % DAY or DAY for at in self._clock.values()))
+        return found
