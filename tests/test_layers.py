@@ -17,7 +17,8 @@ LAYERS = {
     "checks": {"core", "config", "keyboards"},
     "desktops": {"core", "files"},
     "listener": {"core", "desktops"},
-    "drawing": {"core"},
+    "rehearsal": {"core", "desktops", "listener"},
+    "drawing": {"core", "rehearsal"},
     "finder": {"core"},
     "demo": {"core"},
     "__main__": {"cli"},
@@ -30,6 +31,7 @@ LAYERS = {
         "desktops",
         "installed",
         "listener",
+        "rehearsal",
         "drawing",
         "finder",
         "demo",
@@ -49,7 +51,7 @@ ONLY_IN = {
     "matplotlib": ("drawing/figures.py",),
     "scipy": (),
     "numpy": (),
-    "prompt_toolkit": ("finder/screen.py",),
+    "prompt_toolkit": ("finder/screen.py", "cli/playing.py"),
 }
 MODULES = sorted(SOURCE.rglob("*.py"))
 

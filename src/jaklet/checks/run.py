@@ -14,6 +14,7 @@ from jaklet.config.build import read_config
 from jaklet.config.paths import Places
 from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
+from jaklet.config.trials import FOLDER, read_trial_files
 from jaklet.core.config import Config
 from jaklet.core.findings import ERROR, Finding, finding
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
@@ -64,6 +65,7 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     """
     reading = read_config(places.config, places.shown, programs, here)
     _read_layouts(shelf_of(places), reading)
+    read_trial_files(places.config.parent / FOLDER, str(Path(places.shown).parent / FOLDER) + "/", reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped())
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))

@@ -18,6 +18,9 @@ from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
 from jaklet.cli.pick import pick
 from jaklet.cli.place import places
+from jaklet.cli.rehearse import rehearse
+from jaklet.cli.tabletop import tabletops
+from jaklet.cli.trial import trial
 from jaklet.cli.undo import undo
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
@@ -49,12 +52,13 @@ def options(
     """Global options."""
 
 
-for command in (init, check, doctor, explain, listen, reload, act, press, desk, undo, pick, demo):
+for command in (init, check, doctor, explain, listen, reload, act, press, rehearse, trial, desk, undo, pick, demo):
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")
 app.add_typer(places, name="place")
 app.add_typer(layouts, name="layout")
+app.add_typer(tabletops, name="tabletop")
 
 
 def main() -> None:

@@ -17,6 +17,7 @@ from jaklet.config.macros import look_into, read_macros
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
+from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
 from jaklet.core.config import FOLLOW
 from jaklet.core.findings import finding
@@ -43,6 +44,7 @@ SETTING_KEYS: Final[Table] = {
     "words": fields.choice(AT_ONCE, WITH_ENTER),
     "keyboard": fields.keyboards,
     "when displays change": fields.choice(*FOLLOW),
+    "display sets": fields.texts,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 
@@ -61,6 +63,7 @@ _CALLED: Final = {
     "windows return": "windows_return",
     "when displays change": "on_displays",
     "while another runs": "meanwhile",
+    "display sets": "display_sets",
 }
 
 
@@ -168,6 +171,7 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "layers": read_layers,
     "macros": read_macros,
     "on": read_events,
+    "trials": read_trials,
     "words": read_words,
     "reserved": read_reserved,
 }

@@ -19,6 +19,7 @@ from jaklet.core.ports import Programs
 from jaklet.core.sentences import Action
 from jaklet.core.slots import RESERVED
 from jaklet.core.spans import Spot
+from jaklet.core.trials import Trial
 
 Call = tuple[str, tuple[tuple[str, str], ...]]  # a macro and what it is run with
 
@@ -116,6 +117,7 @@ class Reading:
     deeds: list[Deed] = field(default_factory=list)
     steps: dict[Spot, Value] = field(default_factory=dict)  # of macros: their sentences
     instances: dict[Call, tuple[Step, ...]] = field(default_factory=dict)  # what macros do, by what they are run with
+    trials: list[Trial] = field(default_factory=list)
     laid: list[Laid] = field(default_factory=list)  # the layouts on disk that could be read
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 

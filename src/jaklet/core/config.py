@@ -38,6 +38,7 @@ class Settings(NamedTuple):
     `windows_return`: to a display that has come back, if the user has not moved them since.
     `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
     `meanwhile`: what becomes of a macro that is begun while another one runs (`core.macros.macros`).
+    `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -54,6 +55,7 @@ class Settings(NamedTuple):
     keyboards: tuple[str, ...] = ()
     on_displays: str = "offer"
     meanwhile: str = REFUSE
+    display_sets: tuple[tuple[str, str], ...] = ()
 
 
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"

@@ -56,7 +56,7 @@ class Context(NamedTuple):
     with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
     of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
     `layer`: tells which layer is on. `macros`: those that this is a part of, the outermost first.
-    `part`: it is undone with what it is a part of.
+    `part`: it is undone with what it is a part of. `watch`: is told of every step of a macro, when it is done.
     """
 
     config: Config
@@ -71,6 +71,7 @@ class Context(NamedTuple):
     layer: Callable[[], str] = str
     macros: tuple[str, ...] = ()
     part: bool = False
+    watch: "Callable[[Action, Outcome, Moment], None] | None" = None
 
     def layout(self) -> str:
         """Return the name of the layout that was recalled or saved last on this desk; empty for none."""

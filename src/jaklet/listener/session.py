@@ -8,7 +8,7 @@ from jaklet.core.config import RECALL, Binding, Config
 from jaklet.core.desk import Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
-from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State
+from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State, Step
 from jaklet.core.macros.macros import REPLACE, WAIT
 from jaklet.core.on import On
 from jaklet.core.orders import Enter, Order, Pause, Stop, Tell
@@ -85,7 +85,8 @@ def _unheard(_notice: Notice) -> None:
 class Session:
     """Turns keys into tasks and steps them.
 
-    `tell` is called with the chords and how their action ended, `post` with what the user is to be told besides.
+    `tell` is called with the chords and how their action ended, `post` with what the user is to be told besides,
+    `watch` with each step of a macro.
     """
 
     def __init__(
@@ -96,7 +97,9 @@ class Session:
         tell: Callable[[Keys, Action, Outcome], None],
         history: History | None = None,
         post: Callable[[Notice], None] = _unheard,
+        watch: Callable[[Action, Outcome, Moment], None] | None = None,
     ) -> None:
+        self._watch = watch
         self._desktop = desktop
         self._post = post
         self._queued: list[Wanted] = []  # macros that wait until another one is done
@@ -143,6 +146,20 @@ class Session:
             self._paused = on
             self.leave()
             self._post(Notice("paused: keys and events are let be" if on else "listening again", topic="pause"))
+
+    @property
+    def state(self) -> State:
+        """The layer, and the sequence that is begun."""
+        return self._state
+
+    def meaning(self, chord: Chord, moment: Moment) -> Step:
+        """Return what a chord would mean now; nothing is done."""
+        return self._keymap.press(self._state, chord, lambda: self.config.front_app(moment.desk))
+
+    @property
+    def busy_until(self) -> float:
+        """Until when what is under way waits at the latest; infinity if nothing is, or it waits for something else."""
+        return min((running.until for running in self._running), default=NEVER)
 
     @property
     def under_way(self) -> list[str]:
@@ -321,6 +338,7 @@ class Session:
             by_key=True,
             again=again,
             layer=lambda: self._state.layer,
+            watch=self._watch,
         )
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:

@@ -91,6 +91,8 @@ def _do(
         moment, result = yield from within(context.begin(action, context, moment), moment)
     except JakletError as fault:
         result = Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+    if context.watch:
+        context.watch(action, result, moment)
     if result.done:
         return moment, False
     if step.otherwise is not None:

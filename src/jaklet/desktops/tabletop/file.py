@@ -1,6 +1,7 @@
 """Tabletop files: a readable YAML text for a `Room`, read with positions and written whole."""
 
 import re
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
 
@@ -49,8 +50,9 @@ def _seconds(value: Any, key: str) -> float:
 def _display(entry: dict[str, Any], primary: bool) -> Display:
     rect = _frame(entry.get("area"), "area")
     struts = []
-    if "bar" in entry:
-        found = _match(_BAR, entry["bar"], "bar", "a side and a depth, such as top 32")
+    bars = entry.get("bars", [entry["bar"]] if "bar" in entry else [])
+    for bar in bars if isinstance(bars, list) else [bars]:
+        found = _match(_BAR, bar, "bar", "a side and a depth, such as top 32")
         side, depth = found[1], int(found[2])
         strips = {
             "left": Rect(rect.x, rect.y, depth, rect.height),
@@ -182,6 +184,61 @@ def _room(data: Any) -> Room:
 
 def _geometry(rect: Rect) -> str:
     return f"{rect.width}x{rect.height}{rect.x:+d}{rect.y:+d}"
+
+
+def write_room(room: Room, path: Path, role_of: Callable[[Display], str]) -> None:
+    """Write a whole tabletop to a file, as a person would edit it; raises `StoreError`."""
+    lines = [
+        "# A tabletop: a simulated desk. Displays, the programs that can be launched on it, and its windows.",
+        f"tabletop: {yaml_line(path.stem)}",
+        "displays:",
+        *(f"- {yaml_line(_display_map(display))}  # {role_of(display)}" for display in room.displays),
+        "programs:" if room.programs else "programs: {}",
+        *(f"  {yaml_line(name)}: {yaml_line(_program_map(program))}" for name, program in room.programs.items()),
+        f"workspaces: {room.workspaces}",
+    ]
+    try:
+        write_whole(path, "\n".join(lines) + "\n")
+    except OSError as fault:
+        raise StoreError(
+            f"tabletop {path} could not be written: {fault.strerror or fault}", "choose another file"
+        ) from fault
+    save_room(room, path)
+
+
+def _display_map(display: Display) -> dict[str, object]:
+    written: dict[str, object] = {"name": display.name, "area": _geometry(display.rect)}
+    rect, work = display.rect, display.work
+    depths = {
+        "left": work.x - rect.x,
+        "top": work.y - rect.y,
+        "right": rect.right - work.right,
+        "bottom": rect.bottom - work.bottom,
+    }
+    bars = [f"{side} {depth}" for side, depth in depths.items() if depth > 0]
+    return written | ({"bars": bars} if len(bars) > 1 else {"bar": bars[0]} if bars else {})
+
+
+def _program_map(program: Program) -> dict[str, object]:
+    """Return what is particular about a program."""
+    plain = {"class": (program.cls, program.name), "instance": (program.instance, program.name)}
+    written: dict[str, object] = {key: value for key, (value, usual) in plain.items() if value != usual}
+    written |= {
+        "title": program.title,
+        "size": f"{program.width}x{program.height}",
+        "takes": f"{round(program.takes * 1000)}ms",
+    }
+    limits = program.limits
+    if (limits.min_width, limits.min_height) != (1, 1):
+        written["least"] = f"{limits.min_width}x{limits.min_height}"
+    if (limits.max_width, limits.max_height) != (NO_LIMITS.max_width, NO_LIMITS.max_height):
+        written["most"] = f"{limits.max_width}x{limits.max_height}"
+    if (limits.step_width, limits.step_height) != (1, 1):
+        written["step"] = f"{limits.step_width}x{limits.step_height}"
+    own = {"fails": program.fails, "says": program.says, "entry": program.entry}
+    written |= {key: value for key, value in own.items() if value}
+    written |= {key: True for key in ("stubborn", "silent") if getattr(program, key)}
+    return written
 
 
 def _window_map(wid: int, standing: Standing) -> dict[str, object]:

@@ -1,0 +1,63 @@
+"""Opens what is rehearsed on: a tabletop of the user's, one made from the config, or a copy of the desk as it is."""
+
+import os
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from jaklet.core.errors import UsageError
+
+if TYPE_CHECKING:
+    from jaklet.cli.opening import Opened
+    from jaklet.core.config import Config
+    from jaklet.desktops.tabletop.room import Room
+    from jaklet.rehearsal.stage import Act, Stage
+
+NOW = "now"
+WAIT = "wait "
+
+
+def room_from(source: str | None, desk: str | None, config: "Config") -> "Room":
+    """Return the tabletop that was asked for: a file, `now`, that of --desk, else one made from the config."""
+    from jaklet.cli.opening import opened_desk, tabletop_path
+    from jaklet.desktops.tabletop.file import read_room
+    from jaklet.rehearsal.rooms import copy_of, room_for
+
+    if source == NOW:
+        with opened_desk(desk if desk and tabletop_path(desk) else "x11" if os.environ.get("DISPLAY") else desk) as one:
+            return copy_of(one.look().desk, config)
+    if source:
+        path = Path(source.removeprefix("tabletop:")).expanduser()
+        if not path.is_file():
+            raise UsageError(f"there is no tabletop at {path}", "`jaklet tabletop new FILE` makes one")
+        return read_room(path)
+    own = tabletop_path(desk)
+    return read_room(own) if own else room_for(config)
+
+
+def stage_for(ready: "Opened", room: "Room") -> "Stage":
+    """Return a stage on which chords of a config can be pressed."""
+    from jaklet.rehearsal.stage import Stage
+
+    return Stage(ready.config, room, ready.shelf)
+
+
+def play(stage: "Stage", words: list[str]) -> "list[Act]":
+    """Press chords, one after another; `wait 5s` among them lets time pass."""
+    from jaklet.core.cursor import Cursor
+    from jaklet.core.errors import SentenceError
+    from jaklet.core.keys.chords import parse_keys
+    from jaklet.core.slots import PLAIN_SLOTS
+
+    moves: list[tuple[str, object]] = []
+    for word in words:
+        try:
+            if word.startswith(WAIT):
+                moves.append(("wait", PLAIN_SLOTS["TIME"](Cursor(word.removeprefix(WAIT))).amount))
+            else:
+                moves += [("press", chord) for chord in parse_keys(word)]
+        except SentenceError as fault:
+            raise UsageError(f"{word}: {fault.message}", fault.remedy) from fault
+    acts = []
+    for kind, what in moves:
+        acts.append(stage.let_pass(what) if kind == "wait" else stage.press(what))  # type: ignore[arg-type]
+    return acts

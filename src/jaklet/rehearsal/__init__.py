@@ -1,0 +1,1 @@
+"""Chords pressed on a tabletop, with nothing real touched: rehearsals, trials and proofs."""

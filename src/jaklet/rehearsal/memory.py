@@ -1,0 +1,68 @@
+"""Layouts and steps to undo, kept in memory for as long as a rehearsal lasts."""
+
+from itertools import count
+
+from jaklet.core.layouts.layouts import HOME, Layout
+from jaklet.core.ports import Kept, Shelf, Step
+
+
+class Drafts:
+    """Layouts (`core.ports.Shelf`): those of a real shelf, and before them what was saved in the rehearsal."""
+
+    def __init__(self, shelf: Shelf) -> None:
+        self._shelf = shelf
+        self._saved: dict[str, Layout] = {}
+        self._read: dict[str, Layout | None] = {}
+
+    def find(self, word: str) -> Layout | None:
+        """Return the layout with this name or number, or the one marked `home`; each file is read once."""
+        for layout in self._saved.values():
+            if word in (layout.name, str(layout.number)) or (word == HOME and layout.home):
+                return layout
+        if word not in self._read:
+            self._read[word] = self._shelf.find(word)
+        return self._read[word]
+
+    def names(self) -> list[str]:
+        """Return the names of all layouts."""
+        return sorted({*self._shelf.names(), *self._saved})
+
+    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+        """Save a layout for the rest of the rehearsal; nothing is written."""
+        former = self.find(layout.name)
+        self._saved[layout.name] = layout
+        return Kept(None if former is None else 1)
+
+
+class Remembered:
+    """Steps that can be undone, and the layouts that stood (`core.ports.History`)."""
+
+    def __init__(self) -> None:
+        self._steps: dict[int, Step] = {}
+        self._numbers = count(1)
+        self._stood: list[str] = []
+
+    def keep(self, step: Step) -> int:
+        """Add a step."""
+        return self.more(next(self._numbers), step)
+
+    def more(self, number: int, step: Step) -> int:
+        """Put a step in the place of an earlier state of it."""
+        self._steps[number] = step
+        return number
+
+    def steps(self) -> list[tuple[int, Step]]:
+        """Return the steps, the last one first."""
+        return sorted(self._steps.items(), reverse=True)
+
+    def drop(self, number: int) -> None:
+        """Take a step away."""
+        del self._steps[number]
+
+    def stands(self, layout: str, saved: bool = False) -> None:
+        """Remember that a layout was recalled or saved."""
+        self._stood = [layout, *(name for name in self._stood if name != layout)]
+
+    def layouts(self) -> list[str]:
+        """Return the layouts that stood, the last one first."""
+        return self._stood

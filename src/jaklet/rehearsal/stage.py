@@ -1,0 +1,187 @@
+"""A stage: a listener's session on a tabletop. Chords are pressed on it, and what came of each is written down."""
+
+from collections.abc import Callable, Iterable
+from typing import Final, NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.desk import Change, Desk
+from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.keys.keymap import Step
+from jaklet.core.ports import Edge, Moment, Notice, Refusal, Shelf
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Outcome
+from jaklet.core.telling import change_told
+from jaklet.desktops.tabletop.desktop import Tabletop
+from jaklet.desktops.tabletop.room import Room
+from jaklet.listener.session import NEVER, Session
+from jaklet.rehearsal.memory import Drafts, Remembered
+
+MOST_ROUNDS: Final = 20_000  # of the session for one chord
+LONGEST: Final = 24 * 3600.0  # virtual seconds for one chord
+
+
+class Line(NamedTuple):
+    """One thing that happened: when, in virtual seconds since the chord. `kind`: change, step, end or notice."""
+
+    at: float
+    kind: str
+    text: str
+    failed: bool = False
+
+
+class Act(NamedTuple):
+    """What came of a chord, or of time that passed.
+
+    `meaning`: what the chord was bound to, or why nothing was done. `frames`: the desk after each step of a macro that
+    changed it, with the step. `waits`: what was still waiting for something that does not come.
+    """
+
+    number: int
+    pressed: str
+    meaning: str
+    lines: tuple[Line, ...]
+    before: Desk
+    after: Desk
+    layer: str
+    layout: str
+    took: float
+    frames: tuple[tuple[str, Desk], ...] = ()
+    waits: tuple[str, ...] = ()
+    passed: bool = False
+
+    @property
+    def failed(self) -> bool:
+        """True if an action did not come to a good end."""
+        return any(line.failed for line in self.lines)
+
+
+class _Watched(Tabletop):
+    """A tabletop that tells of each change that is asked of it, with the desk before it."""
+
+    def __init__(self, room: Room, tell: Callable[[Change, Desk], None]) -> None:
+        super().__init__(room)
+        self._tell_of = tell
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        for change in changes:
+            self._tell_of(change, self.room.desk())
+            super().apply((change,), time)
+
+
+class Stage:
+    """A listener without a keyboard and a screen. No real time passes, and no file is written."""
+
+    def __init__(self, config: Config, room: Room, shelf: Shelf) -> None:
+        self.config = config
+        self.desktop = _Watched(room.copy(), self._asked)
+        self.history = Remembered()
+        self._lines: list[Line] = []
+        self._frames: list[tuple[str, Desk]] = []
+        self._began = 0.0
+        self._number = 0
+        self.session = Session(
+            self.desktop, config, Drafts(shelf), self._ended, self.history, self._posted, self._stepped
+        )
+        self.refusals: list[Refusal] = self.desktop.grab(self.session.hearing)
+        self._settle()
+        self.opening = tuple(self._lines)  # what the start of the listener itself brought about
+
+    @property
+    def desk(self) -> Desk:
+        """The desk as it is now."""
+        return self.desktop.room.desk()
+
+    def _now(self) -> float:
+        return round(self.desktop.room.now - self._began, 3)
+
+    def _asked(self, change: Change, desk: Desk) -> None:
+        self._lines.append(Line(self._now(), "change", change_told(change, desk, self.config)))
+
+    def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+        if outcome.done and self._lines and self._lines[-1].text == outcome.line:
+            return  # it was told as a notice
+        who = "" if keys else f"{action}: " if action.verb in ("on", "opens", "layout", "displays") else ""
+        self._lines.append(Line(self._now(), "end", f"{who}{outcome.line}", not outcome.done))
+        self._lines += [Line(self._now(), "end", line, not outcome.done) for line in outcome.more]
+
+    def _posted(self, notice: Notice) -> None:
+        if not notice.failed and notice.topic != "layer":
+            self._lines.append(Line(self._now(), "notice", notice.text))
+
+    def _stepped(self, action: Action, outcome: Outcome, moment: Moment) -> None:
+        self._lines.append(Line(self._now(), "step", f"{action}: {outcome.line}", not outcome.done))
+        former = self._frames[-1][1] if self._frames else self._before
+        if former != moment.desk:
+            self._frames.append((str(action), moment.desk))
+
+    def press(self, chord: Chord) -> Act:
+        """Press a chord and let it go, and let all happen that comes of it."""
+        self._begin()
+        state = self.session.state
+        meaning = self.session.meaning(chord, self.desktop.look())
+        passed = len(self.desktop.passed)
+        for edge in (Edge.PRESS, Edge.RELEASE):
+            self.desktop.grab(self.session.hearing)
+            self.desktop.strike(chord, edge)
+            for event in self.desktop.key_events():
+                mine = self.session.key(event, self.desktop.look())
+                if event.waits:
+                    self.desktop.answer(mine)
+            self._settle()
+        went = len(self.desktop.passed) > passed
+        told = self._told(chord, meaning, state.begun, went)
+        return self._act(str(chord), told, went)
+
+    def let_pass(self, seconds: float) -> Act:
+        """Let time pass."""
+        self._begin()
+        until = self.desktop.room.now + seconds
+        for _ in range(MOST_ROUNDS):
+            deadline = min(self.session.deadline, until)
+            self.session.step(self.desktop.wait(deadline))
+            if self.desktop.room.now >= until:
+                break
+        self._settle()
+        return self._act(f"wait {seconds:g}s", "time passes", passed=False)
+
+    def _begin(self) -> None:
+        self._number += 1
+        self._lines, self._frames = [], []
+        self._began, self._before = self.desktop.room.now, self.desk
+
+    _before: Desk
+
+    def _settle(self) -> None:
+        """Let go on what is under way, until nothing is, or only what waits for something that does not come."""
+        if not self._number:
+            self._before = self.desk
+        for _ in range(MOST_ROUNDS):
+            self.session.step(self.desktop.look())
+            until = self.session.busy_until
+            if until == NEVER and not self.desktop.room.openings:
+                break
+            if self._now() > LONGEST:
+                break
+            self.session.step(self.desktop.wait(until))
+
+    def _told(self, chord: Chord, meaning: Step, begun: Keys, passed: bool) -> str:
+        if passed:
+            front = self.config.front_app(self._before)
+            return f"it goes to {front or 'the program in front'}" if front else "nothing is bound to it"
+        if meaning.binding or meaning.on_release:
+            binding = meaning.binding or meaning.on_release
+            assert binding is not None
+            return str(binding.action)
+        if meaning.state.begun:
+            return f"{keys_written(meaning.state.begun)} begins a sequence"
+        if begun:
+            return "the sequence is given up"
+        layer = meaning.state.layer
+        return f"nothing is bound to it in layer {layer}" if layer else "the layer is left"
+
+    def _act(self, pressed: str, meaning: str, passed: bool) -> Act:
+        layout = next(iter(self.history.layouts()), "")
+        return Act(
+            self._number, pressed, meaning, tuple(self._lines), self._before, self.desk, self.session.layer, layout,
+            self._now(), tuple(self._frames), tuple(self.session.under_way), passed,
+        )  # fmt: skip

@@ -1,0 +1,177 @@
+"""Trials on a tabletop: each on every set of displays and every keyboard that it is for."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
+
+from jaklet.core.config import Config
+from jaklet.core.cursor import Cursor
+from jaklet.core.desk import Desk, Display, Window
+from jaklet.core.keys.chords import Chord, parse_keys
+from jaklet.core.keys.keyboards import Keyboard
+from jaklet.core.layouts.displays import brought_within
+from jaklet.core.macros.conditions import Facts, holds
+from jaklet.core.placing.lost import is_lost
+from jaklet.core.placing.windows import form_of
+from jaklet.core.ports import Shelf
+from jaklet.core.sentences import Condition, Test, tests_of
+from jaklet.core.slots import PLAIN_SLOTS
+from jaklet.core.trials import CHANGED, FAILED, LOST, Expectation, Trial
+from jaklet.core.words import printable
+from jaklet.desktops.tabletop.room import Room
+from jaklet.rehearsal.stage import Act, Stage
+
+WAIT = "wait "
+
+
+class Failure(NamedTuple):
+    """An expectation that was not met, and what was so instead."""
+
+    expectation: Expectation
+    instead: str
+
+
+class Result(NamedTuple):
+    """How a trial went on one set of displays. `where`: what tells it from the others of the trial; empty for one."""
+
+    trial: Trial
+    where: str
+    failures: tuple[Failure, ...]
+    acts: tuple[Act, ...]
+    seconds: float = 0.0
+
+    @property
+    def passed(self) -> bool:
+        """True if all that was expected is so."""
+        return not self.failures
+
+
+def run_trial(
+    trial: Trial, config: Config, room: Room, shelf: Shelf, where: str = "", keyboards: Iterable[Keyboard] = ()
+) -> Result:
+    """Press what a trial says on a tabletop, and compare."""
+    failures = [*_missing_keys(trial, keyboards)]
+    stage = Stage(config, room, shelf)
+    start = stage.desk
+    acts = tuple(
+        stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in pressed(trial.press)
+    )
+    facts = Facts(stage.desk, config, lambda: stage.session.layer, lambda: next(iter(stage.history.layouts()), ""))
+    for one in trial.expect:
+        instead = _unmet(one, facts, start, acts)
+        failures += [Failure(one, instead)] if instead else []
+    return Result(trial, where, tuple(failures), acts)
+
+
+def pressed(words: Iterable[str]) -> list[Chord | float]:
+    """Return the chords of a trial, and the seconds that pass between them."""
+    found: list[Chord | float] = []
+    for word in words:
+        if word.startswith(WAIT):
+            found.append(PLAIN_SLOTS["TIME"](Cursor(word.removeprefix(WAIT))).amount)
+        else:
+            found += parse_keys(word)
+    return found
+
+
+def _missing_keys(trial: Trial, keyboards: Iterable[Keyboard]) -> Iterable[Failure]:
+    """Yield the chords that a keyboard does not have."""
+    for keyboard in keyboards:
+        for chord in pressed(trial.press):
+            if isinstance(chord, Chord) and not keyboard.strokes(chord):
+                one = Expectation(f"{chord} can be pressed on {keyboard}", trial.spot)
+                yield Failure(one, keyboard.lacks(chord))
+
+
+def _unmet(one: Expectation, facts: Facts, start: Desk, acts: Sequence[Act]) -> str:
+    """Return what is so instead of what is expected; empty if that is so."""
+    if one.condition is not None:
+        return "" if holds(one.condition, facts) else told_instead(one.condition, facts)
+    desk = facts.desk
+    match one.text.lower():
+        case text if text == CHANGED:
+            return "" if _seen(start) == _seen(desk) else "the desk has changed"
+        case text if text == LOST:
+            gone = [window for window in start.windows if window.id not in desk.by_id]
+            out = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
+            names = [f"{_name(window, start, facts.config)} is closed" for window in gone]
+            names += [f"{_name(window, desk, facts.config)} is out of reach" for window in out]
+            return ", ".join(names)
+        case text if text == FAILED:
+            return next((line.text for act in acts for line in act.lines if line.failed), "")
+    raise AssertionError(one.text)
+
+
+def _seen(desk: Desk) -> tuple[object, ...]:
+    """Return what a person sees of a desk."""
+    return desk.windows, desk.stacking, desk.active, desk.workspace, desk.gaps
+
+
+def _name(window: Window, desk: Desk, config: Config) -> str:
+    return printable(config.claims.app_of(window, desk) or window.cls or "window")
+
+
+def told_instead(condition: Condition, facts: Facts) -> str:
+    """Return how those tests stand of which something else is so."""
+    told = [_stands(test, facts) for test in tests_of(condition)]
+    return "; ".join(dict.fromkeys(told))
+
+
+def _stands(test: Test, facts: Facts) -> str:
+    """Return in words what is so of that which a test asks."""
+    desk, config = facts.desk, facts.config
+    app = next((ref.name for ref in test.refs if ref.kind == "APP"), None)
+    if test.kind == "front":
+        return f"front is {config.front_app(desk) or 'none of the apps'}"
+    if test.kind == "layout":
+        return f"layout is {facts.layout() or 'none'}"
+    if test.kind == "layer":
+        return f"layer is {facts.layer() or 'none'}"
+    if test.kind == "workspace":
+        return f"workspace is {desk.workspace}"
+    if test.kind in ("display", "displays"):
+        return f"displays: {', '.join(config.role_of(display) for display in desk.displays)}"
+    if test.kind == "windows":
+        own = desk.windows if app is None else config.claims.windows_of(app, desk)
+        return f"windows{f' of {app}' if app else ''} = {len(own)}"
+    if app is None:
+        return f"not {test.text}"
+    places = [where(window.id, desk, config) for window in config.claims.windows_of(app, desk)]
+    return f"{app}: {', '.join(places)}" if places else f"{app} has no window"
+
+
+def where(wid: int, desk: Desk, config: Config) -> str:
+    """Return where a window is, in words."""
+    window = desk.by_id[wid]
+    if window.minimised:
+        return "minimised"
+    return f"at {form_of(window, desk, config)} on {config.role_of(desk.display_of(window.frame))}"
+
+
+def with_displays(room: Room, displays: tuple[Display, ...]) -> Room:
+    """Return a tabletop with other displays; windows that would be out of reach there are brought within them."""
+    changed = room.copy()
+    changed.displays = displays
+    for standing in changed.standing.values():
+        if is_lost(standing.window, displays):
+            window = standing.window
+            frame = brought_within(window.frame, displays[0].work, window.limits, window.border)
+            standing.window = window._replace(frame=frame)
+            standing.normal = frame
+    return changed
+
+
+def recorded(desk: Desk, stage: Stage, config: Config) -> list[str]:
+    """Return what is so on a desk, as expectations of a trial."""
+    front, layout = config.front_app(desk), next(iter(stage.history.layouts()), "")
+    lines = [f"front is {front}"] if front else []
+    lines += [f"layout is {layout}"] if layout else []
+    lines += [f"layer is {stage.session.layer}"] if stage.session.layer else []
+    apps: Mapping[str, None] = dict.fromkeys(
+        app for window in desk.windows if (app := config.claims.app_of(window, desk)) is not None
+    )
+    for app in apps:
+        own = config.claims.windows_of(app, desk)
+        lines += [f"{app} {where(window.id, desk, config)}" for window in own if not window.minimised]
+        lines += [f"{app} is minimised" for window in own if window.minimised][:1]
+        lines += [f"windows of {app} = {len(own)}"] if len(own) > 1 else []
+    return [*dict.fromkeys(lines), "nothing lost"]
