@@ -47,6 +47,8 @@ ONLY_IN = {
     "typer": ("cli/",),
     "yaml": ("config/", "checks/explaining.py", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
+    "jeepney": ("listener/notices.py",),
+    "inotify_simple": ("listener/watching.py",),
     "PIL": ("drawing/pictures.py",),
     "matplotlib": ("drawing/figures.py",),
     "scipy": (),

@@ -303,7 +303,7 @@ def server(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
     path = socket_path("x11:7")
     assert path == tmp_path / "jaklet" / "x11_7.sock"
-    one = ControlServer(path, {"reload": lambda: {"done": True}})
+    one = ControlServer(path, {"reload": lambda _params, answer: answer({"done": True})})
     yield one, path
     one.close()
     assert not path.exists()

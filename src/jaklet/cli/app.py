@@ -7,6 +7,7 @@ import typer
 from jaklet import __version__
 from jaklet.cli import layout_compare, layout_versions, terminal  # noqa: F401  # they add their commands to `layout`
 from jaklet.cli.apps import apps
+from jaklet.cli.autostart import autostart
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo
 from jaklet.cli.desk import act, desk, press
@@ -19,6 +20,7 @@ from jaklet.cli.listen import listen, reload
 from jaklet.cli.pick import pick
 from jaklet.cli.place import places
 from jaklet.cli.rehearse import rehearse
+from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
 from jaklet.cli.trial import trial
 from jaklet.cli.undo import undo
@@ -52,7 +54,12 @@ def options(
     """Global options."""
 
 
-for command in (init, check, doctor, explain, listen, reload, act, press, rehearse, trial, desk, undo, pick, demo):
+COMMANDS = (
+    *(init, check, doctor, explain),
+    *(listen, reload, status, pause, resume, stop, autostart),
+    *(act, press, rehearse, trial, desk, undo, pick, demo),
+)
+for command in COMMANDS:
     app.command()(command)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")

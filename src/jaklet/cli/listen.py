@@ -1,17 +1,26 @@
 """jaklet listen, reload"""
 
 import gc
-from typing import TYPE_CHECKING
+import signal
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
-from jaklet.cli.serving import desk_name
-from jaklet.core.errors import UsageError
+from jaklet.cli.serving import ask, desk_name
+from jaklet.core.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
+    from jaklet.core.config import Config
+    from jaklet.core.desk import Desk
     from jaklet.listener.loop import Loaded
+    from jaklet.listener.watching import FileWatch
+
+MOST_RESTARTS = 5
+LEAST_LIFE = 2.0  # seconds from one start to the next
+SIGNALS = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
 def _only_x11(desk: str | None) -> None:
@@ -23,42 +32,110 @@ def _only_x11(desk: str | None) -> None:
         )
 
 
-def listen(config: ConfigOption = None, desk: DeskOption = None, keyboard: KeyboardOption = None) -> None:
+def listen(
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    keyboard: KeyboardOption = None,
+    watch: Annotated[bool, typer.Option("--watch", help="Read the config again when its files change.")] = False,
+    restart: Annotated[bool, typer.Option("--restart", help="Begin again if it fails, a few times.")] = False,
+) -> None:
     """Hear the chords and do what they are bound to.
 
-    It listens on the X server of $DISPLAY until it is stopped, by Ctrl+C or SIGTERM.
+    It listens on the X server of $DISPLAY until it is stopped, by Ctrl+C, SIGTERM or `jaklet stop`.
     SIGHUP or `jaklet reload` makes it read the config again; one with errors is refused, and the old one stays.
+    What it does stands in listener.log in the state folder, too: no keys but bound chords are ever recorded.
 
     Example: jaklet listen --config ~/.config/jaklet
     """
     from jaklet.checks.run import shelf_of
+    from jaklet.cli.logging import log_to
     from jaklet.cli.opening import checked, history_of, opened_desk, usable
-    from jaklet.config.paths import locate
+    from jaklet.config.paths import locate, state_folder
     from jaklet.drawing.findings import finding_line
-    from jaklet.listener.loop import Listener, Loaded
+    from jaklet.listener.loop import Around, Listener, Loaded
+    from jaklet.listener.notices import Notices
 
     _only_x11(desk)
+    if restart:
+        raise typer.Exit(_again(config, keyboard or [], watch))
     first = checked(config, keyboards=keyboard or ())
     ready = usable(first)
+    write = log_to(state_folder())
+
+    def tell(line: str) -> None:
+        terminal.say_now(line)
+        write(line)
 
     def load() -> "Loaded":
         result = checked(config, keyboards=keyboard or ())
         lines = tuple(finding_line(found) for found in result.findings)
-        return Loaded(result.config if result.usable else None, lines)
+        return Loaded(result.config if result.usable else None, lines, (*result.reading.files.values(),))
 
     for found in first.findings:
-        terminal.say_now(finding_line(found))
+        tell(finding_line(found))
+    notices = Notices(tell)
     with opened_desk("x11") as desktop:
         shelf, history = shelf_of(locate(config)), history_of(desktop)
-        listener = Listener(desktop, desk_name(), first.path, ready, shelf, load, terminal.say_now, history)
+        around = Around(_described, notices.post, _watch(watch), (*first.reading.files.values(),), _lines(first))
+        listener = Listener(desktop, desk_name(), first.path, ready, shelf, load, tell, history, around)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
         gc.freeze()
         try:
             listener.run()
+        except JakletError as fault:
+            write(f"ended: {fault.message}")
+            raise
         finally:
             listener.close()
+            notices.close()
+
+
+def _lines(result: "Checked") -> tuple[str, ...]:
+    from jaklet.drawing.findings import finding_line
+
+    return tuple(finding_line(found) for found in result.findings)
+
+
+def _watch(wanted: bool) -> "FileWatch | None":
+    if not wanted:
+        return None
+    from jaklet.listener.watching import FileWatch
+
+    return FileWatch()
+
+
+def _described(desk: "Desk", config: "Config") -> dict[str, Any]:
+    from jaklet.drawing.desks import desk_data
+
+    return desk_data(desk, config)
+
+
+def _again(config: str | None, keyboards: list[str], watch: bool) -> int:
+    """Run a listener as a process of its own, and again if it fails in a way that it was not made for.
+
+    A desk that has gone away, or a config with errors, is told of, and is not tried again.
+    """
+    import subprocess
+    import sys
+    import time
+
+    command = [sys.executable, "-m", "jaklet", "listen", *(["--config", config] if config else [])]
+    command += [part for name in keyboards for part in ("--keyboard", name)] + (["--watch"] if watch else [])
+    for _ in range(MOST_RESTARTS):
+        began = time.monotonic()
+        with subprocess.Popen(command) as process:
+            passed = {number: signal.signal(number, lambda got, _: process.send_signal(got)) for number in SIGNALS}
+            status = process.wait()
+            for number, former in passed.items():
+                signal.signal(number, former)
+        if status in (0, 1, 2, 130):
+            return status
+        terminal.warn(f"the listener ended with status {status}, and is started again")
+        time.sleep(max(0.0, LEAST_LIFE - (time.monotonic() - began)))
+    terminal.warn(f"it ended {MOST_RESTARTS} times, and is not started any more")
+    return 1
 
 
 def reload(desk: DeskOption = None) -> None:
@@ -68,13 +145,8 @@ def reload(desk: DeskOption = None) -> None:
 
     Example: jaklet check && jaklet reload
     """
-    from jaklet.listener.control import request, socket_path
-
     _only_x11(desk)
-    path = socket_path(desk_name())
-    if path is None:
-        raise UsageError("XDG_RUNTIME_DIR is not set, so the listener cannot be found", "send it SIGHUP instead")
-    answer = request(path, "reload")
+    answer = ask("reload")
     for line in answer["lines"]:
         (terminal.say if answer["done"] else terminal.warn)(line)
     raise typer.Exit(0 if answer["done"] else 1)

@@ -28,6 +28,20 @@ def status() -> dict[str, Any] | None:
     return told if isinstance(told, dict) else None
 
 
+def ask(method: str, **params: Any) -> Any:
+    """Ask the listener of this X server for something; raises `JakletError` where none runs, or it refuses."""
+    from jaklet.core.errors import UsageError
+    from jaklet.listener.control import request, socket_path
+
+    if not os.environ.get("DISPLAY"):
+        raise UsageError("there is no desk here, as DISPLAY is not set", "a listener runs on an X server")
+    path = socket_path(desk_name())
+    if path is None:
+        remedy = "send it SIGHUP or SIGTERM instead"
+        raise UsageError("XDG_RUNTIME_DIR is not set, so the listener cannot be found", remedy)
+    return request(path, method, **params)
+
+
 def is_listening(desktop: "ChordDesktop") -> bool:
     """Return whether a listener serves this desk."""
     return desktop.identity().startswith("x11") and status() is not None

@@ -45,6 +45,7 @@ SETTING_KEYS: Final[Table] = {
     "keyboard": fields.keyboards,
     "when displays change": fields.choice(*FOLLOW),
     "display sets": fields.texts,
+    "notices": fields.truth,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 

@@ -39,6 +39,7 @@ class Settings(NamedTuple):
     `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
     `meanwhile`: what becomes of a macro that is begun while another one runs (`core.macros.macros`).
     `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
+    `notices`: what is to be told is shown on the desktop, not only in the log.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -55,6 +56,7 @@ class Settings(NamedTuple):
     keyboards: tuple[str, ...] = ()
     on_displays: str = "offer"
     meanwhile: str = REFUSE
+    notices: bool = True
     display_sets: tuple[tuple[str, str], ...] = ()
 
 

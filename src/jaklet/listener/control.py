@@ -1,7 +1,7 @@
-"""The control socket: JSON-RPC 2.0, one request a line, for the same user only.
+"""The control socket: JSON-RPC 2.0, one message a line, for the same user only.
 
-The server never blocks: a request is read as its bytes come, a client that does not read its answers is dropped, and
-whatever is not a request gets an error or is dropped.
+The server never blocks, and does little at a time, so that keys come first. A client that does not read its answers is
+dropped, and when there are too many of them, the one that has been silent longest.
 """
 
 import contextlib
@@ -9,18 +9,23 @@ import fcntl
 import json
 import os
 import re
+import select
 import socket
 import struct
-from collections.abc import Callable, Mapping
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO, Any, Final
 
 from jaklet.core.errors import JakletError
+from jaklet.listener.rpc import Method, handle, line_of
 
-Method = Callable[[], Any]
-MAX_REQUEST: Final = 65_536
-MAX_CLIENTS: Final = 32
-PARSE_ERROR, INVALID_REQUEST, NO_METHOD = -32700, -32600, -32601  # JSON-RPC 2.0, section 5.1
+MAX_REQUEST: Final = 65_536  # bytes of a line
+MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
+MAX_CLIENTS: Final = 128
+SERVED: Final = 8  # clients that are looked after before the keys are looked at again
+LINES: Final = 4  # requests of one client before that
 
 
 def socket_path(desk: str) -> Path | None:
@@ -31,14 +36,29 @@ def socket_path(desk: str) -> Path | None:
     return Path(runtime) / "jaklet" / (re.sub(r"[^\w.-]", "_", desk) + ".sock")
 
 
+@dataclass(slots=True, eq=False)
+class Client:
+    """Someone who is connected: what has come and is not a whole line yet, and what is still to be sent."""
+
+    socket: socket.socket
+    heard: float
+    inbox: bytearray = field(default_factory=bytearray)
+    outbox: bytearray = field(default_factory=bytearray)
+    told: bool = False  # of what happens
+    over: bool = False  # it has sent all that it will
+    gone: bool = False
+
+
 class ControlServer:
     """Answers requests. One per desk: a lock that the process holds for life tells a second one."""
 
     def __init__(self, path: Path, methods: Mapping[str, Method]) -> None:
         path.parent.mkdir(mode=0o700, exist_ok=True)
         self._path = path
-        self._methods = methods
-        self._clients: dict[int, tuple[socket.socket, bytearray]] = {}
+        self._methods = dict(methods)
+        self._clients: dict[int, Client] = {}
+        self._unfinished: dict[int, None] = {}  # clients with whole lines that wait for their turn
+        self._now: Client | None = None  # whose request is being done
         self._lock = self._only_one(path)
         with contextlib.suppress(FileNotFoundError):
             path.unlink()  # left by a process that was killed; the lock proves that it is gone
@@ -48,7 +68,10 @@ class ControlServer:
             self._server.bind(str(path))
         finally:
             os.umask(before)
-        self._server.listen(MAX_CLIENTS)
+        self._server.listen(1024)
+        # One descriptor for all clients: `select` cannot take a thousand, and the desk has to watch but one.
+        self._epoll = select.epoll()
+        self._epoll.register(self._server.fileno(), select.EPOLLIN)
 
     @staticmethod
     def _only_one(path: Path) -> IO[str]:
@@ -61,7 +84,7 @@ class ControlServer:
             lock.close()
             raise JakletError(
                 f"a listener is running on this desk already (process {pid})",
-                "`jaklet reload` makes it read the config again",
+                "`jaklet reload` makes it read the config again, `jaklet stop` ends it",
             ) from fault
         lock.truncate(0)
         lock.write(str(os.getpid()))
@@ -69,68 +92,132 @@ class ControlServer:
         return lock
 
     def descriptors(self) -> list[int]:
-        """Return what to watch: the server and its clients."""
-        return [self._server.fileno(), *self._clients]
+        """Return what to watch."""
+        return [self._epoll.fileno()]
+
+    @property
+    def waiting(self) -> bool:
+        """True while there is more to do, of which nothing is seen on the descriptor."""
+        return bool(self._unfinished)
+
+    @property
+    def is_followed(self) -> bool:
+        """True if someone wants to be told of what happens."""
+        return any(client.told for client in self._clients.values())
+
+    def follow(self) -> None:
+        """Tell the client whose request this is of what happens from now on."""
+        if self._now:
+            self._now.told = True
 
     def serve(self) -> None:
-        """Do all that can be done without waiting."""
-        while len(self._clients) < MAX_CLIENTS:
+        """Do some of what can be done without waiting."""
+        for number, mask in self._epoll.poll(0, SERVED):
+            if number == self._server.fileno():
+                self._accept()
+            elif client := self._clients.get(number):
+                if mask & (select.EPOLLIN | select.EPOLLHUP | select.EPOLLERR):
+                    self._read(client)
+                if mask & select.EPOLLOUT:
+                    self._flush(client)
+        for number in [*self._unfinished][:SERVED]:
+            del self._unfinished[number]
+            if client := self._clients.get(number):
+                self._do(client)
+
+    def _accept(self) -> None:
+        for _ in range(SERVED):
             try:
-                client, _ = self._server.accept()
+                accepted, _ = self._server.accept()
             except OSError:
-                break
-            if _user_of(client) != os.getuid():
-                client.close()
+                return
+            if _user_of(accepted) != os.getuid():
+                accepted.close()
                 continue
-            client.setblocking(False)
-            self._clients[client.fileno()] = (client, bytearray())
-        for descriptor, (client, buffer) in list(self._clients.items()):
-            if not self._read(client, buffer):
-                del self._clients[descriptor]
-                client.close()
+            accepted.setblocking(False)
+            if len(self._clients) >= MAX_CLIENTS:
+                quiet = [client for client in self._clients.values() if not client.told] or [*self._clients.values()]
+                self._drop(min(quiet, key=lambda client: client.heard))
+            self._clients[accepted.fileno()] = Client(accepted, time.monotonic())
+            self._epoll.register(accepted.fileno(), select.EPOLLIN)
 
-    def _read(self, client: socket.socket, buffer: bytearray) -> bool:
-        """Take in what a client sent and answer whole lines; False if it is done with."""
+    def _read(self, client: Client) -> None:
         try:
-            data = client.recv(MAX_REQUEST)
+            data = client.socket.recv(MAX_REQUEST)
         except BlockingIOError:
-            return True
+            return
         except OSError:
-            return False
-        buffer += data
-        while (end := buffer.find(b"\n")) >= 0:
-            line = bytes(buffer[:end])
-            del buffer[: end + 1]
-            reply = self._answer(line)
-            if reply is not None:
-                try:
-                    client.sendall(reply)
-                except OSError:
-                    return False  # it does not read: its socket buffer is full, or it has gone
-        return bool(data) and len(buffer) <= MAX_REQUEST
+            self._drop(client)
+            return
+        client.heard = time.monotonic()
+        client.inbox += data
+        client.over = not data
+        if client.over:
+            self._epoll.modify(client.socket.fileno(), select.EPOLLOUT if client.outbox else 0)
+        self._do(client)
 
-    def _answer(self, line: bytes) -> bytes | None:
+    def _do(self, client: Client) -> None:
+        """Do some of the requests of a client whose lines are whole."""
+        for _ in range(LINES):
+            end = client.inbox.find(b"\n")
+            if end < 0:
+                break
+            line = bytes(client.inbox[:end])
+            del client.inbox[: end + 1]
+            self._now = client
+            handle(line, self._methods, lambda answer: self._send(client, answer))
+            self._now = None
+            if client.gone:
+                return
+        if b"\n" in client.inbox:
+            self._unfinished[client.socket.fileno()] = None
+        elif len(client.inbox) > MAX_REQUEST or (client.over and not client.outbox and not client.told):
+            self._drop(client)
+
+    def _send(self, client: Client, data: bytes) -> None:
+        if client.gone:
+            return
+        client.outbox += data
+        self._flush(client)
+        if len(client.outbox) > MAX_UNREAD:
+            self._drop(client)
+
+    def _flush(self, client: Client) -> None:
+        """Send what the socket takes; the rest goes when it can."""
         try:
-            request = json.loads(line)
-        except (ValueError, RecursionError):
-            return _reply(None, error=(PARSE_ERROR, "this is not JSON"))
-        if (
-            not isinstance(request, dict)
-            or request.get("jsonrpc") != "2.0"
-            or not isinstance(request.get("method"), str)
-        ):
-            return _reply(None, error=(INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
-        number = request.get("id")
-        method = self._methods.get(request["method"])
-        if method is None:
-            return _reply(number, error=(NO_METHOD, f"there is no method {request['method']!r}"))
-        result = method()
-        return _reply(number, result=result) if "id" in request else None
+            while client.outbox:
+                del client.outbox[: client.socket.send(client.outbox)]
+        except BlockingIOError:
+            pass
+        except OSError:
+            self._drop(client)
+            return
+        reading = 0 if client.over else select.EPOLLIN
+        self._epoll.modify(client.socket.fileno(), reading | (select.EPOLLOUT if client.outbox else 0))
+        if client.over and not client.outbox and b"\n" not in client.inbox and self._now is not client:
+            self._drop(client)
+
+    def _drop(self, client: Client) -> None:
+        if client.gone:
+            return
+        client.gone = True
+        number = client.socket.fileno()
+        self._clients.pop(number, None)
+        self._unfinished.pop(number, None)
+        with contextlib.suppress(OSError):
+            self._epoll.unregister(number)
+        client.socket.close()
+
+    def tell(self, message: bytes) -> None:
+        """Tell something to all who want to know what happens."""
+        for client in [client for client in self._clients.values() if client.told]:
+            self._send(client, message)
 
     def close(self) -> None:
         """Take the socket away."""
-        for client, _ in self._clients.values():
-            client.close()
+        for client in [*self._clients.values()]:
+            self._drop(client)
+        self._epoll.close()
         self._server.close()
         with contextlib.suppress(OSError):
             self._path.unlink()
@@ -144,28 +231,23 @@ def _user_of(client: socket.socket) -> int:
     return int(user)
 
 
-def _reply(number: Any, *, result: Any = None, error: tuple[int, str] | None = None) -> bytes:
-    body: dict[str, Any] = {"jsonrpc": "2.0", "id": number}
-    if error:
-        body["error"] = {"code": error[0], "message": error[1]}
-    else:
-        body["result"] = result
-    return json.dumps(body).encode() + b"\n"
-
-
-def request(path: Path, method: str, limit: float = 10.0) -> Any:
-    """Ask the listener of a desk, and return its result; raises `JakletError` where none answers."""
+def request(path: Path, method: str, limit: float = 10.0, **params: Any) -> Any:
+    """Ask the listener of a desk, and return its result; raises `JakletError` where it refuses, or none answers."""
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as client:
         client.settimeout(limit)
         try:
             client.connect(str(path))
-            client.sendall(json.dumps({"jsonrpc": "2.0", "id": 1, "method": method}).encode() + b"\n")
-            answer = client.makefile("rb").readline(MAX_REQUEST * 16)
+            client.sendall(line_of({"jsonrpc": "2.0", "id": 1, "method": method, "params": params}))
+            answer = client.makefile("rb").readline(MAX_REQUEST * 64)
         except (FileNotFoundError, ConnectionError) as fault:
             raise JakletError("no listener is running on this desk", "start one: jaklet listen") from fault
         except OSError as fault:
             raise JakletError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed") from fault
     try:
-        return json.loads(answer)["result"]
-    except (ValueError, KeyError) as fault:
+        told = json.loads(answer)
+        if "error" in told:
+            remedy = told["error"].get("data", {}).get("remedy", "")
+            raise JakletError(str(told["error"]["message"]), str(remedy))
+        return told["result"]
+    except (ValueError, KeyError, TypeError, AttributeError) as fault:
         raise JakletError("the listener gave no sensible answer", "is it of the same version?") from fault

@@ -1,34 +1,70 @@
-"""The event loop of a real desk: chords in, actions out; reload on request; a clean end."""
+"""The event loop of a real desk: chords in, actions out; reload on request, or when a file changes; a clean end."""
 
 import contextlib
 import gc
 import os
 import signal
+import time
+from collections import deque
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, Final, NamedTuple
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from jaklet.core.config import Config
+from jaklet.core.desk import Desk
 from jaklet.core.errors import JakletError
+from jaklet.core.events import happened
 from jaklet.core.keys.chords import Chord, Keys, keys_written
 from jaklet.core.keys.keymap import ESCAPE, NOTHING
-from jaklet.core.ports import ChordDesktop, History, Refusal, Shelf
+from jaklet.core.ports import ChordDesktop, History, Moment, Notice, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.words import counted, printable
 from jaklet.listener.control import ControlServer, socket_path
-from jaklet.listener.session import Session
+from jaklet.listener.methods import methods_of
+from jaklet.listener.rpc import notification
+from jaklet.listener.session import NEVER, Session
+
+if TYPE_CHECKING:
+    from jaklet.listener.watching import FileWatch
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 20  # collections of the young before all is looked through
+QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
+MOST_DONE: Final = 20  # actions that `status` tells of
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
 
 
 class Loaded(NamedTuple):
-    """A config that was read and checked: None if it has errors, and what was found, in lines."""
+    """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in."""
 
     config: Config | None
     lines: tuple[str, ...]
+    files: tuple[Path, ...] = ()
+
+
+class Done(NamedTuple):
+    """An action that has ended: when (seconds since the epoch), its chord, what it was, and how it went."""
+
+    at: float
+    keys: str
+    action: str
+    done: bool
+    line: str
+    seconds: float
+
+
+class Around(NamedTuple):
+    """What a listener has around it. `describe`: a desk as data; `post`: shows a notice; `watch`: of the files."""
+
+    describe: Callable[[Desk, Config], Any] | None = None
+    post: Callable[[Notice], None] | None = None
+    watch: "FileWatch | None" = None
+    files: tuple[Path, ...] = ()
+    findings: tuple[str, ...] = ()
+
+
+ALONE: Final = Around()
 
 
 class Listener:
@@ -44,51 +80,123 @@ class Listener:
         load: Callable[[], Loaded],
         tell: Callable[[str], None],
         history: History | None = None,
+        around: Around = ALONE,
     ) -> None:
+        self._around = around
+        self._since = time.time()
+        self._done: deque[Done] = deque(maxlen=MOST_DONE)
+        self._findings = around.findings
+        self._read_at = NEVER  # when the files, which have changed, are to be read
+        self._before: Desk | None = None  # as those who follow were told last
+        self.shelf = shelf
         self._desktop = desktop
         self._name = desk_name
         self._config_path = config_path
         self._load = load
-        self._tell = tell
-        self._session = Session(desktop, config, shelf, self._ended, history)
+        self._say = tell
+        self.session = Session(desktop, config, shelf, self._ended, history, self._posted)
         self._stopping = False
         self._hearing = NOTHING
+        self._described = tuple(binding.described for binding in config.live)
         self._refused: dict[Chord | None, str] = {}
         path = socket_path(desk_name)
-        methods = {"reload": self.reload, "status": self.status}
-        self._control = ControlServer(path, methods) if path else None
+        self._control = ControlServer(path, methods_of(self)) if path else None
+        if around.watch:
+            around.watch.follow(around.files)
         if path is None:
             tell("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
 
     def run(self) -> None:
         """Listen until told to stop."""
         with _signals() as (wake, came):
-            self._tell(f"listening on {self._name}: {self._grab()}")
+            self._say(f"listening on {self._name}: {self._grab()}")
+            self._desktop.watch([wake, *self._descriptors()])
+            self.session.step(self._desktop.look())
             while not self._stopping:
-                self._desktop.watch([wake, *(self._control.descriptors() if self._control else ())])
-                moment = self._desktop.wait(self._session.deadline)
+                until = min(self.session.deadline, self._read_at)
+                moment = self._desktop.wait(0.0 if self._control and self._control.waiting else until)
                 for event in self._desktop.key_events():
-                    passed = self._session.key(event, moment)
+                    passed = self.session.key(event, moment)
                     if event.waits:
                         self._desktop.answer(passed)
                     moment = self._desktop.look()
-                    self._follow()
-                self._session.step(moment)
-                self._follow()
+                    self._hear_anew()
+                self.session.step(moment)
+                self._hear_anew()
                 self._report_lost()
                 for number in came():
                     self._signal(number)
+                self._look_at_files(moment.now)
                 if self._control:
+                    self._tell_followers(moment.desk)
                     self._control.serve()
-                self._session.prepare(self._desktop.look())
+                    self._hear_anew()
+                self.session.prepare(self._desktop.look())
                 _tidy()
             self._desktop.grab(NOTHING)
-            self._tell("stopped: all chords are free again")
+            self._say("stopped: all chords are free again")
+
+    def _descriptors(self) -> list[int]:
+        watch = self._around.watch
+        return [*(self._control.descriptors() if self._control else ()), *([watch.descriptor] if watch else ())]
 
     def close(self) -> None:
         """Take the control socket away."""
         if self._control:
             self._control.close()
+
+    def stop(self) -> None:
+        """Listen no longer, once what is being done now is done."""
+        self._stopping = True
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        return self._desktop.look()
+
+    def described(self) -> Any:
+        """Return the desk as data."""
+        if self._around.describe is None:
+            raise JakletError("this listener cannot describe its desk")
+        return self._around.describe(self._desktop.look().desk, self.session.config)
+
+    def follow(self) -> None:
+        """Tell the client whose request this is of what happens."""
+        if self._control:
+            self._control.follow()
+            self._before = self._desktop.look().desk
+
+    def _tell(self, what: str, **params: Any) -> None:
+        """Tell those who follow."""
+        if self._control and self._control.is_followed:
+            self._control.tell(notification("event", {"what": what, **params}))
+
+    def _tell_followers(self, desk: Desk) -> None:
+        """Tell those who follow of windows, the focus and displays."""
+        if not (self._control and self._control.is_followed):
+            return
+        before, self._before = self._before, desk
+        if before is not None and before is not desk:
+            for one in happened(before, desk, self.session.config):
+                self._tell("happened", event=one.kind, name=one.name, window=one.window)
+
+    def _posted(self, notice: Notice) -> None:
+        """Show a notice where that can be, and keep it in the log."""
+        self._tell("layer", layer=self.session.layer) if notice.topic == "layer" else self._tell(
+            "notice", text=notice.text, failed=notice.failed
+        )
+        if not notice.failed:  # of a failure the log tells where the action ends
+            self._say(printable(notice.text))
+        if self._around.post and self.session.config.settings.notices:
+            self._around.post(Notice(printable(notice.text), notice.failed, notice.topic))
+
+    def _look_at_files(self, now: float) -> None:
+        """Read the config again once its files have changed and have been left alone for a moment."""
+        watch = self._around.watch
+        if watch and watch.changed():
+            self._read_at = now + QUIET
+        elif now >= self._read_at:
+            self._read_at = NEVER
+            self.reload()
 
     def _signal(self, number: int) -> None:
         if number in STOP:
@@ -106,10 +214,14 @@ class Listener:
         if loaded.config is None:
             lines.append("the old config stays in use")
         else:
-            self._session.config = loaded.config
+            self.session.config = loaded.config
+            if self._around.watch and loaded.files:
+                self._around.watch.follow(loaded.files)
+            self._findings = loaded.lines
+            self._described = tuple(binding.described for binding in loaded.config.live)
             lines.append(f"reloaded: {self._grab(lines)}")
         for line in lines:
-            self._tell(line)
+            self._say(line)
         return {"done": loaded.config is not None, "lines": lines}
 
     def status(self) -> dict[str, Any]:
@@ -118,10 +230,17 @@ class Listener:
             "pid": os.getpid(),
             "desk": self._name,
             "config": str(self._config_path),
-            "layer": self._session.layer,
-            "chords": [str(chord) for chord in sorted(self._session.chords) if chord not in self._refused],
+            "layer": self.session.layer,
+            "chords": [str(chord) for chord in sorted(self.session.chords) if chord not in self._refused],
             "refused": {str(chord): reason for chord, reason in self._refused.items()},
-            "bindings": [binding.described for binding in self._session.config.live],
+            "bindings": self._described,
+            "since": self._since,
+            "paused": self.session.paused,
+            "layout": self.session.layout,
+            "under way": self.session.under_way,
+            "actions": [done._asdict() for done in self._done],
+            "warnings": list(self._findings),
+            "watching": self._around.watch is not None,
         }
 
     def _grab(self, lines: list[str] | None = None) -> str:
@@ -129,10 +248,10 @@ class Listener:
         refusals = self._hear()
         for refusal in refusals:
             if lines is None:
-                self._tell(_told(refusal))
+                self._say(_told(refusal))
             else:
                 lines.append(_told(refusal))
-        live = self._session.config.live
+        live = self.session.config.live
         self._refused = refused = {refusal.chord: refusal.reason for refusal in refusals}
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
         working = sum(bool(binding.layer) or binding.keys[0] not in refused for binding in live)
@@ -140,32 +259,37 @@ class Listener:
 
     def _hear(self) -> list[Refusal]:
         """Grab the keys that mean something now."""
-        self._hearing = self._session.hearing
+        self._hearing = self.session.hearing
         return self._desktop.grab(self._hearing)
 
-    def _follow(self) -> None:
+    def _hear_anew(self) -> None:
         """Hear the keys of a layer, or the next ones of a sequence, while it is under way, and no longer."""
-        if self._session.hearing is self._hearing:
+        if self.session.hearing is self._hearing:
             return
         for refusal in self._hear():
             if refusal.chord is None:
-                self._tell(f"layer {self._session.layer} is left: {refusal.reason}")
-                self._session.leave()
+                self._say(f"layer {self.session.layer} is left: {refusal.reason}")
+                self.session.leave()
                 self._hear()
                 return
             if refusal.chord != ESCAPE:  # without it, time still ends the sequence
-                self._tell(_told(refusal))
+                self._say(_told(refusal))
 
     def _report_lost(self) -> None:
         for refusal in self._desktop.lost():
-            self._tell(_told(refusal))
+            self._say(_told(refusal))
 
     def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
-        written = keys_written(keys) or action.verb
+        written, took = keys_written(keys) or action.verb, self.session.took
         plain = outcome.done or not keys
-        self._tell(printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}"))
-        for line in outcome.more:
-            self._tell(f"  {printable(line)}")
+        line = printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}")
+        self._say(line)
+        for more in outcome.more:
+            self._say(f"  {printable(more)}")
+        chord = keys_written(keys) if keys else ""
+        done = Done(time.time(), chord, printable(str(action)), outcome.done, printable(outcome.line), round(took, 4))
+        self._done.append(done)
+        self._tell("action", **done._asdict())
 
 
 def _tidy() -> None:

@@ -21,6 +21,7 @@ from jaklet.listener.noticing import Noticing
 
 NEVER: Final = float("inf")
 SAVE, RUN = "save", "run"
+HOW_TO_STOP: Final = "Escape or its own chord stops it"
 EVENT: Final = Action("on", (), "on")
 AWAKE: Final = frozenset({"pause", "resume"})  # what can be done in a pause
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
@@ -43,6 +44,8 @@ class Running:
     moving: set[int] = field(default_factory=set)
     waiting: bool = False  # for windows that are still to come
     chain: tuple[On, ...] = ()  # the entries of `on` that led to it
+    since: float = 0.0
+    then: Callable[[Outcome, float], None] | None = None  # who else wants to know how it ended
 
 
 class Wanted(NamedTuple):
@@ -53,6 +56,7 @@ class Wanted(NamedTuple):
     time: int = 0
     window: int | None = None
     chain: tuple[On, ...] = ()
+    then: Callable[[Outcome, float], None] | None = None
 
 
 class Held(NamedTuple):
@@ -104,6 +108,7 @@ class Session:
         self._post = post
         self._queued: list[Wanted] = []  # macros that wait until another one is done
         self._paused = False
+        self.took = 0.0  # seconds that the action took of which `tell` is being called
         self._state = REST
         self._shelf = shelf
         self._tell = tell
@@ -155,6 +160,11 @@ class Session:
     def meaning(self, chord: Chord, moment: Moment) -> Step:
         """Return what a chord would mean now; nothing is done."""
         return self._keymap.press(self._state, chord, lambda: self.config.front_app(moment.desk))
+
+    @property
+    def layout(self) -> str:
+        """The layout that was recalled or saved last; empty for none."""
+        return self._context().layout()
 
     @property
     def busy_until(self) -> float:
@@ -270,7 +280,8 @@ class Session:
         asked, self._asked = self._asked, None
         context = self._context(asked is not None and asked[0] == action and moment.now < asked[1])
         context = context._replace(window=wanted.window)
-        self._start(Running(keys, action, begin(action, context, moment), chain=wanted.chain), time, moment)
+        task = begin(action, context, moment)
+        self._start(Running(keys, action, task, chain=wanted.chain, then=wanted.then), time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
 
@@ -298,13 +309,18 @@ class Session:
             self._queued.append(wanted)
             self._tell(keys, action, Outcome(True, f"{action} waits for the end of: {other}"))
         else:
-            why = f"{other} is under way, and {action} was not begun"
-            self._tell(keys, action, Outcome(False, why, ("Escape or its own chord stops it",)))
+            outcome = Outcome(False, f"{other} is under way, and {action} was not begun", (HOW_TO_STOP,))
+            self._tell(keys, action, outcome)
+            if wanted.then:
+                wanted.then(outcome, 0.0)
         return False
 
     def stop_macros(self, why: str, name: str = "", but: Running | None = None) -> None:
         """End the macros that are under way, or the one of this name; those that wait for them are not begun."""
-        self._queued.clear()
+        queued, self._queued = self._queued, []
+        for waiting in queued:
+            if waiting.then:
+                waiting.then(Outcome(False, f"{waiting.action} was not begun"), 0.0)
         for one in [running for running in self._running if running.action.verb == RUN and running is not but]:
             if not name or one.action.refs[0].name == name:
                 self._end(one, Outcome(False, f"{one.action} {why}"))
@@ -341,7 +357,12 @@ class Session:
             watch=self._watch,
         )
 
+    def act(self, action: Action, moment: Moment, then: Callable[[Outcome, float], None]) -> None:
+        """Begin an action that no key asks for; `then` is called when it has ended, with the seconds that it took."""
+        self._begin(Wanted((), action, then=then), moment)
+
     def _start(self, running: Running, time: int, moment: Moment) -> None:
+        running.since = moment.now
         self._running.append(running)
         self._advance(running, None, time)
         if running in self._running and running.until <= moment.now:  # it waits for nothing
@@ -439,6 +460,9 @@ class Session:
             self._events.ended(running.chain, self._desktop.look().now)
         if outcome.asks_again:
             self._asked = running.action, 0.0
+        self.took = self._desktop.look().now - running.since
         self._tell(running.keys, running.action, outcome)
+        if running.then:
+            running.then(outcome, self.took)
         if running.action.verb == RUN and self._queued and not any(one.action.verb == RUN for one in self._running):
             self._begin(self._queued.pop(0), self._desktop.look())

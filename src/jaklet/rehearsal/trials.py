@@ -89,7 +89,7 @@ def _unmet(one: Expectation, facts: Facts, start: Desk, acts: Sequence[Act]) -> 
     desk = facts.desk
     match one.text.lower():
         case text if text == CHANGED:
-            return "" if _seen(start) == _seen(desk) else "the desk has changed"
+            return "" if _seen(start) == _seen(desk) else _changed(start, desk, facts.config)
         case text if text == LOST:
             gone = [window for window in start.windows if window.id not in desk.by_id]
             out = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
@@ -104,6 +104,22 @@ def _unmet(one: Expectation, facts: Facts, start: Desk, acts: Sequence[Act]) -> 
 def _seen(desk: Desk) -> tuple[object, ...]:
     """Return what a person sees of a desk."""
     return desk.windows, desk.stacking, desk.active, desk.workspace, desk.gaps
+
+
+def _changed(before: Desk, after: Desk, config: Config) -> str:
+    """Return in words what changed."""
+    both = [(before.by_id.get(wid), after.by_id.get(wid)) for wid in {**before.by_id, **after.by_id}]
+    told = []
+    for old, new in both:
+        if old is None and new is not None:
+            told.append(f"{_name(new, after, config)} opened")
+        elif new is None and old is not None:
+            told.append(f"{_name(old, before, config)} closed")
+        elif old is not None and new is not None and old != new:
+            told.append(f"{_name(new, after, config)} {where(new.id, after, config)}")
+    if before.active != after.active:
+        told.append(f"front is {config.front_app(after) or 'none of the apps'}")
+    return ", ".join(told) or "the order of the windows, or the workspace, is another"
 
 
 def _name(window: Window, desk: Desk, config: Config) -> str:

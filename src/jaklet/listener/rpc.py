@@ -1,0 +1,109 @@
+"""JSON-RPC 2.0 (the specification of 2013): from a line of bytes to answers. No sockets here."""
+
+import json
+from collections.abc import Callable, Mapping
+from typing import Any, Final
+
+from jaklet.core.errors import JakletError
+
+PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1
+REFUSED: Final = -32000  # of those left to servers: what was asked for cannot be, and the message says why
+MOST_IN_BATCH: Final = 50
+Answer = Callable[[Any], None]
+# What a method is given: the parameters by name, and to whom the result goes, at once or later; raises `JakletError`.
+Method = Callable[[Mapping[str, Any], Answer], None]
+Send = Callable[[bytes], None]
+
+
+class _Batch:
+    """The answers to several requests, which go out together when the last one is there (section 6)."""
+
+    def __init__(self, number: int, send: Send) -> None:
+        self._missing = number
+        self._answers: list[dict[str, Any]] = []
+        self._send = send
+
+    def take(self, answer: dict[str, Any] | None) -> None:
+        """Take the answer to one request, None for a notification."""
+        self._missing -= 1
+        if answer is not None:
+            self._answers.append(answer)
+        if not self._missing and self._answers:
+            self._send(line_of(self._answers))
+
+
+def line_of(data: Any) -> bytes:
+    """Return data as a line of JSON."""
+    return json.dumps(data).encode() + b"\n"
+
+
+def _result(number: Any, result: Any) -> dict[str, Any]:
+    return {"jsonrpc": "2.0", "id": number, "result": result}
+
+
+def _error(number: Any, code: int, message: str, remedy: str = "") -> dict[str, Any]:
+    error: dict[str, Any] = {"code": code, "message": message}
+    return {"jsonrpc": "2.0", "id": number, "error": error | ({"data": {"remedy": remedy}} if remedy else {})}
+
+
+def notification(method: str, params: Mapping[str, Any]) -> bytes:
+    """Return a message that wants no answer (section 4.1)."""
+    return line_of({"jsonrpc": "2.0", "method": method, "params": params})
+
+
+def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> None:
+    """Do what a line asks for; `send` is given the answer, at once or later, or never where none is wanted."""
+    try:
+        asked = json.loads(line)
+    except (ValueError, RecursionError):
+        send(line_of(_error(None, PARSE_ERROR, "this is not JSON")))
+        return
+    if not isinstance(asked, list):
+        _one(asked, methods, lambda answer: send(line_of(answer)) if answer is not None else None)
+    elif not asked or len(asked) > MOST_IN_BATCH:
+        problem = f"a batch has 1 to {MOST_IN_BATCH} requests"
+        send(line_of(_error(None, INVALID_REQUEST, problem)))
+    else:
+        batch = _Batch(len(asked), send)
+        for one in asked:
+            _one(one, methods, batch.take)
+
+
+def _one(asked: Any, methods: Mapping[str, Method], take: Callable[[dict[str, Any] | None], None]) -> None:
+    """Do one request; `take` gets its answer, None for a notification."""
+    fits = isinstance(asked, dict) and asked.get("jsonrpc") == "2.0" and isinstance(asked.get("method"), str)
+    number = asked.get("id") if isinstance(asked, dict) else None
+    if not fits or not (number is None or isinstance(number, str | int | float)) or isinstance(number, bool):
+        take(_error(None, INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
+        return
+    wanted = "id" in asked
+
+    def refuse(code: int, message: str, remedy: str = "") -> None:
+        take(_error(number, code, message, remedy) if wanted else None)
+
+    method = methods.get(asked["method"])
+    if method is None:
+        refuse(NO_METHOD, f"there is no method {asked['method']!r}")
+        return
+    params = asked.get("params", {})
+    if not isinstance(params, dict):
+        refuse(BAD_PARAMS, "parameters are given by name: {...}")
+        return
+    try:
+        method(params, lambda result: take(_result(number, result) if wanted else None))
+    except ParamsError as fault:
+        refuse(BAD_PARAMS, fault.message, fault.remedy)
+    except JakletError as fault:
+        refuse(REFUSED, fault.message, fault.remedy)
+
+
+class ParamsError(JakletError):
+    """A parameter is missing, or is not what it should be."""
+
+
+def text_param(params: Mapping[str, Any], name: str, example: str) -> str:
+    """Return a parameter that is text; raises `ParamsError`."""
+    value = params.get(name)
+    if not isinstance(value, str):
+        raise ParamsError(f"{name} should be text", f'write it like: {{"{name}": "{example}"}}')
+    return value
