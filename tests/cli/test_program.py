@@ -114,7 +114,7 @@ def test_check_tells_people_and_scripts_the_same(office: Office) -> None:
     assert text.endswith("7 errors and 2 warnings; the config cannot be used until its errors are mended\n")
     assert (
         office.jaklet("check").stdout
-        == "no findings: 60 bindings, 6 apps, 1 layout, on keyboard us, 1 finding silenced\n"
+        == "no findings: 63 bindings, 6 apps, 1 layout, on keyboard us, 1 finding silenced\n"
     )
     assert json.loads(office.jaklet("check", "--format", "json").stdout) == {
         "version": 1, "usable": True, "keyboards": ["us"], "findings": [], "silenced": 1, "left_out": [], "listener": None,
@@ -204,6 +204,13 @@ def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
     office.edit("  radio:   {launch: radio-log,          window: {class: RadioLog}}\n", "")
     office.edit("  super+r: go radio\n", "")
     office.edit("  super+m: go radio or minimise\n", "")
+    for line in (
+        "go radio",
+        '{do: wait for radio up to 5s, else: [tell "The radio log does not come"]}',
+        "place radio right 1/3",
+    ):
+        office.edit(f"    - {line}\n", "")
+    office.edit(" and radio at right 1/3 on main", "")
     office.edit("    ctrl+alt+<side>: {do: place radio <side> 1/2, off: true, note: Tried for a while}\n", "")
     tabletop = office.folder / "tabletop.yaml"
     tabletop.write_text(tabletop.read_text().replace("windows:", "windows:\n- {id: 9, program: radio-log}", 1))

@@ -1,14 +1,6 @@
 """The finder: its state by itself, and the installed program on a terminal of its own."""
 
-import fcntl
-import os
-import pty
 import re
-import select
-import signal
-import struct
-import subprocess
-import termios
 from collections.abc import Callable, Iterator
 from typing import Any
 
@@ -20,8 +12,8 @@ from jaklet.core.candidates import KINDS
 from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
 from jaklet.core.words import cells
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
-from tests.conftest import JAKLET, Office
-from tests.xserver import LIMIT, until
+from tests.conftest import Office
+from tests.terminals import Screen, screens
 
 
 def none(*_: Any) -> Any:
@@ -149,45 +141,6 @@ def test_hostile_labels_cannot_steer_the_terminal() -> None:
     assert text(one.lines(5, 80)[0]).isprintable()
 
 
-class Screen:
-    """The installed program on a terminal, what it prints, and keys for it."""
-
-    def __init__(self, office: Office, *words: str, **env: str) -> None:
-        self.master, slave = pty.openpty()
-        fcntl.ioctl(slave, termios.TIOCSWINSZ, struct.pack("HHHH", 24, 100, 0, 0))
-        self.process = subprocess.Popen(
-            [JAKLET, "pick", *words], cwd=office.folder, env=office.env | {"TERM": "xterm-256color"} | env,
-            stdin=slave, stdout=slave, stderr=slave, start_new_session=True,
-        )  # fmt: skip
-        os.close(slave)
-        self.printed = ""
-
-    def read(self) -> str:
-        while select.select([self.master], [], [], 0)[0]:
-            try:
-                data = os.read(self.master, 65536)
-            except OSError:
-                break
-            if not data:
-                break
-            self.printed += data.decode("utf-8", "replace")
-            if "\x1b[6n" in data.decode("utf-8", "replace"):
-                os.write(self.master, b"\x1b[1;1R")  # the cursor's position, which a terminal tells when asked
-        return re.sub(r"\x1b\[[0-9;?]*[a-zA-Z]", "", self.printed)
-
-    def until_shows(self, words: str) -> None:
-        until(lambda: words in self.read(), f"{words!r} on the screen")
-
-    def type(self, keys: str) -> None:
-        os.write(self.master, keys.encode())
-
-    def end(self) -> tuple[int, str]:
-        until(lambda: (self.read() or True) and self.process.poll() is not None, "an end")
-        shown = self.read()
-        assert "Traceback" not in shown
-        return self.process.returncode, shown
-
-
 def test_a_host_opens_in_the_terminal_program(office: Office, screen: Callable[..., Screen]) -> None:
     """On the tabletop there is such a terminal; what it was told to run is what the real one would be."""
     (office.folder / ".ssh").mkdir()
@@ -207,18 +160,8 @@ def test_a_host_opens_in_the_terminal_program(office: Office, screen: Callable[.
 
 @pytest.fixture
 def screen(office: Office) -> Iterator[Callable[..., Screen]]:
-    shown: list[Screen] = []
-
-    def show(*words: str, **env: str) -> Screen:
-        shown.append(Screen(office, *words, **env))
-        return shown[-1]
-
-    yield show
-    for one in shown:
-        if one.process.poll() is None:
-            os.killpg(one.process.pid, signal.SIGKILL)
-        one.process.wait(LIMIT)
-        os.close(one.master)
+    with screens(office) as show:
+        yield lambda *words, **env: show("pick", *words, **env)
 
 
 def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -> None:
@@ -226,7 +169,7 @@ def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -
     one = screen()
     one.until_shows("find:")
     one.type("ber go")  # at once, while the desk is still being looked at
-    one.until_shows("2 of 56")
+    one.until_shows("2 of 58")
     one.until_shows("go berths")
     one.type("\r")
     status, shown = one.end()

@@ -1,20 +1,15 @@
 """The listener without X: tasks side by side on a tabletop, and a control socket that anything may be sent to."""
 
-import json
 import os
 import signal
-import socket
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from jaklet.core.config import Binding, Config, Layer
 from jaklet.core.desk import Change, Close
-from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Keys, parse_chord, parse_keys
 from jaklet.core.keys.scopes import Scope
 from jaklet.core.ports import Edge, KeyEvent, Moment
@@ -23,7 +18,6 @@ from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import parse_action
 from jaklet.desktops.tabletop.desktop import Tabletop
-from jaklet.listener.control import MAX_REQUEST, ControlServer, request, socket_path
 from jaklet.listener.loop import Listener, Loaded
 from jaklet.listener.session import NEVER, Session
 from tests.core.test_recall import CONFIG, Shelf, office
@@ -296,79 +290,3 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
     ]
     assert "kill -HUP" in said[0]
     assert signal.getsignal(signal.SIGTERM) is before
-
-
-@pytest.fixture
-def server(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
-    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
-    path = socket_path("x11:7")
-    assert path == tmp_path / "jaklet" / "x11_7.sock"
-    one = ControlServer(path, {"reload": lambda _params, answer: answer({"done": True})})
-    yield one, path
-    one.close()
-    assert not path.exists()
-
-
-def exchange(served: tuple[ControlServer, Path], sent: bytes) -> bytes:
-    """Send bytes, close the sending side, and return all that comes back."""
-    server, path = served
-    with socket.socket(socket.AF_UNIX) as client:
-        client.connect(str(path))
-        client.setblocking(False)
-        came = b""
-        for _ in range(200):
-            if sent:
-                try:
-                    sent = sent[client.send(sent) :]
-                except BlockingIOError:
-                    pass
-                except OSError:
-                    return came
-            server.serve()
-            try:
-                came += client.recv(1 << 20)
-            except BlockingIOError:
-                pass
-            except OSError:
-                return came
-            if not sent:
-                server.serve()
-                return came
-    return came
-
-
-REQUESTS = [
-    (b'{"jsonrpc": "2.0", "id": 7, "method": "reload"}\n', [{"jsonrpc": "2.0", "id": 7, "result": {"done": True}}]),
-    (b'{"jsonrpc": "2.0", "method": "reload"}\n', []),
-    (b'{"jsonrpc": "2.0", "id": 1, "method": "fly"}\n', [-32601]),
-    (b'{"id": 1, "method": "reload"}\n', [-32600]),
-    (b"[]\nnull\n", [-32600, -32600]),
-    (b"not json\n\xff\xfe\n", [-32700, -32700]),
-    (b"[" * 5000 + b"\n", [-32700]),
-    (b'{"jsonrpc": "2.0"', []),
-    (b"x" * (MAX_REQUEST * 3), []),
-]
-
-
-@pytest.mark.parametrize(("sent", "answers"), REQUESTS)
-def test_requests_are_answered_or_dropped(sent: bytes, answers: list[Any], server: tuple[ControlServer, Path]) -> None:
-    came = [json.loads(line) for line in exchange(server, sent).splitlines()]
-    told = [answer if "result" in answer else answer["error"]["code"] for answer in came]
-    assert told == answers
-
-
-def test_any_bytes_leave_the_server_well(server: tuple[ControlServer, Path]) -> None:
-    @given(st.binary(max_size=200))
-    def law(sent: bytes) -> None:
-        exchange(server, sent)
-        exchange(server, sent + b"\n")
-
-    law()
-    assert [json.loads(exchange(server, REQUESTS[0][0]))] == REQUESTS[0][1]
-
-
-def test_only_one_server_at_a_path_and_a_clear_word_where_there_is_none(server: Any, tmp_path: Path) -> None:
-    with pytest.raises(JakletError, match=f"process {os.getpid()}"):
-        ControlServer(server[1], {})
-    with pytest.raises(JakletError, match="no listener is running"):
-        request(tmp_path / "none.sock", "reload")

@@ -49,7 +49,11 @@ def act(
     gather               gaps [on|off]      undo
     close [APP]          close all of APP   kill [APP]
     recall NAME|N        save NAME|N        press CHORD...
-    enter LAYER          leave              (these two only as a key)
+    run MACRO [with NAME=VALUE, ...]        stop [MACRO]
+    type TEXT [into APP]     tell TEXT      shell TEXT [up to TIME]
+    wait TIME            wait for CONDITION [up to TIME]
+    enter LAYER          leave              pause      resume
+                                            (these four only as a key)
 
     Places look like: left 2/3, column 2 of 3, cells B2:D3 of 6x4,
     centre 60% x 80%, full on main. Of several (left 1/2, left 1/3) each
@@ -212,7 +216,21 @@ def perform(action: "Action", ready: "Opened", desktop: "ChordDesktop", dry_run:
 
     from jaklet.core.verbs import begin
 
-    return perform_task(partial(begin, action), ready, desktop, dry_run)
+    done = perform_task(partial(begin, action), ready, desktop, dry_run)
+    if dry_run and action.verb == "run":
+        _say_steps(action, ready)
+    return done
+
+
+def _say_steps(action: "Action", ready: "Opened") -> None:
+    """Say what a macro does step by step; its first step has been told of in full."""
+    from jaklet.core.macros.macros import outline
+
+    macro = ready.config.macros.get(action.refs[0].name)
+    for line in outline(macro.steps) if macro else ():
+        terminal.say(f"step: {printable(line)}")
+    if macro:
+        terminal.say("`jaklet rehearse` shows what all of it would do")
 
 
 def perform_task(
@@ -243,7 +261,11 @@ def perform_task(
 def _progress(ask: "Ask") -> None:
     """Say on a terminal what is being launched: it can take some seconds until the windows are there."""
     from jaklet.core.desk import Launch
+    from jaklet.core.orders import Tell
 
+    for order in ask.orders:
+        if isinstance(order, Tell):
+            terminal.warn(printable(order.text))
     names = [change.app for change in ask.changes if isinstance(change, Launch)]
     if names and sys.stderr.isatty():
         terminal.warn(f"launching {', '.join(names)} …")

@@ -1,5 +1,7 @@
 """A rehearsal by hand: keys pressed in the terminal, and the desk drawn after each."""
 
+from collections.abc import Mapping
+
 from prompt_toolkit.application import Application
 from prompt_toolkit.application.current import get_app
 from prompt_toolkit.formatted_text import ANSI
@@ -9,14 +11,17 @@ from prompt_toolkit.layout import Layout, Window
 from prompt_toolkit.layout.controls import FormattedTextControl
 
 from jaklet.cli import terminal
+from jaklet.core.desk import Desk
 from jaklet.core.keys.chords import Chord, Modifier
-from jaklet.drawing.desks import draw_desk
+from jaklet.drawing.desks import MIN_COLUMNS, draw_desk
 from jaklet.drawing.panels import Panel, hidden_told, panel_names
 from jaklet.drawing.rehearsals import act_lines
 from jaklet.rehearsal.stage import Act, Stage
 from jaklet.rehearsal.typing import base_of, chord_of
 
 LEAVE = "Ctrl+C"
+WIDEST = 120
+LINES = 10  # that are left for what a key did
 # Keys that the terminal has names for.
 NAMED = (
     *("escape", "up", "down", "left", "right", "s-up", "s-down", "s-left", "s-right", "enter", "backspace"),
@@ -52,12 +57,20 @@ class _View:
         head = f"keys are pressed {how}"
         head += "" if layer or not held else f" · Tab: {other}"
         lines = [ink(f"{head} · {LEAVE}: leave", "faint")]
-        drawn = draw_desk(desk, config, min(size.columns, 120), ink, names=names).split("\n")
+        drawn = self._drawn(desk, names, min(size.columns, WIDEST), size.rows - LINES)
         hidden = hidden_told(panel, names)
         told = act_lines(self.last, config, ink, size.columns) if self.last else ["press a key"]
         room = max(3, size.rows - len(drawn) - 4)
         told = told if len(told) <= room else [told[0], "         …", *told[-(room - 2) :]]
         return ANSI("\n".join([*lines, *drawn, ink(hidden, "faint"), *told]))
+
+    def _drawn(self, desk: Desk, names: Mapping[int, str], columns: int, rows: int) -> list[str]:
+        """Return the drawing, as large as there is room for."""
+        while True:
+            drawn = draw_desk(desk, self.stage.config, columns, terminal.ink_for(), names=names).split("\n")
+            if len(drawn) <= rows or columns <= MIN_COLUMNS:
+                return drawn
+            columns = max(MIN_COLUMNS, columns - 8)
 
 
 def play_by_hand(stage: Stage) -> None:

@@ -1,6 +1,5 @@
 """Opens what is rehearsed on: a tabletop of the user's, one made from the config, or a copy of the desk as it is."""
 
-import os
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -22,15 +21,15 @@ def room_from(source: str | None, desk: str | None, config: "Config") -> "Room":
     from jaklet.desktops.tabletop.file import read_room
     from jaklet.rehearsal.rooms import copy_of, room_for
 
-    if source == NOW:
-        with opened_desk(desk if desk and tabletop_path(desk) else "x11" if os.environ.get("DISPLAY") else desk) as one:
+    own = tabletop_path(desk)
+    if source == NOW and not own:
+        with opened_desk(desk) as one:
             return copy_of(one.look().desk, config)
-    if source:
+    if source and source != NOW:
         path = Path(source.removeprefix("tabletop:")).expanduser()
         if not path.is_file():
             raise UsageError(f"there is no tabletop at {path}", "`jaklet tabletop new FILE` makes one")
         return read_room(path)
-    own = tabletop_path(desk)
     return read_room(own) if own else room_for(config)
 
 

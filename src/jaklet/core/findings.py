@@ -1,6 +1,7 @@
 """Findings and their catalogue: every fault that a check can report, with a stable code.
 
-JK1xx the files · JK2xx the keys · JK3xx sentences and what they name · JK4xx programs · JK5xx layouts
+JK1xx the files · JK2xx the keys · JK3xx sentences and what they name · JK4xx programs · JK5xx layouts ·
+JK6xx macros and events
 """
 
 from typing import Any, Final, NamedTuple

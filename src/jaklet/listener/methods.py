@@ -1,49 +1,79 @@
 """What can be asked of a listener over its control socket. A new method is one entry in `METHODS`."""
 
 from collections.abc import Callable, Mapping
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final, Protocol
 
 from jaklet.core.errors import JakletError, SentenceError
+from jaklet.core.ports import Moment, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import BY_KEY, VERBS, is_harsh, parse_action
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
-
-if TYPE_CHECKING:
-    from jaklet.listener.loop import Listener
+from jaklet.listener.session import Session
 
 Params = Mapping[str, Any]
 
 
-def _status(listener: "Listener", _params: Params, answer: Answer) -> None:
+class Serving(Protocol):
+    """What a listener lets others ask for."""
+
+    session: Session
+    shelf: Shelf
+
+    def status(self) -> dict[str, Any]:
+        """Return how it does."""
+        ...
+
+    def reload(self) -> dict[str, Any]:
+        """Read the config again, and return what came of it."""
+        ...
+
+    def stop(self) -> None:
+        """Listen no longer."""
+        ...
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        ...
+
+    def described(self) -> Any:
+        """Return the desk as data."""
+        ...
+
+    def follow(self) -> None:
+        """Tell the client that asks of what happens."""
+        ...
+
+
+def _status(listener: Serving, _params: Params, answer: Answer) -> None:
     """How the listener does: since when, what it goes by, the layer, the last actions."""
     answer(listener.status())
 
 
-def _reload(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _reload(listener: Serving, _params: Params, answer: Answer) -> None:
     """Read and check the config again; with errors in it, the old one stays."""
     answer(listener.reload())
 
 
-def _pause(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _pause(listener: Serving, _params: Params, answer: Answer) -> None:
     """Let keys and events be, until `resume`."""
     listener.session.pause(True)
     answer({"paused": True})
 
 
-def _resume(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _resume(listener: Serving, _params: Params, answer: Answer) -> None:
     """Listen again."""
     listener.session.pause(False)
     answer({"paused": False})
 
 
-def _stop(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _stop(listener: Serving, _params: Params, answer: Answer) -> None:
     """End the listener; all chords are free again."""
     answer({"stopped": True})
     listener.stop()
 
 
-def _act(listener: "Listener", params: Params, answer: Answer) -> None:
+def _act(listener: Serving, params: Params, answer: Answer) -> None:
     """Do an action, or what a word stands for; the answer comes when it has ended."""
     text, config = text_param(params, "action", "go berths"), listener.session.config
     word = config.word(text)
@@ -63,7 +93,7 @@ def _act(listener: "Listener", params: Params, answer: Answer) -> None:
     listener.session.act(action, listener.look(), ended)
 
 
-def _known(action: Action, listener: "Listener") -> None:
+def _known(action: Action, listener: Serving) -> None:
     """Raise where an action names something that the config does not have."""
     config = listener.session.config
     there: dict[str, Mapping[str, object]] = {"app": config.apps, "place": config.places, "macro": config.macros}
@@ -72,23 +102,23 @@ def _known(action: Action, listener: "Listener") -> None:
             raise JakletError(f"no {name.kind} is called {name.name!r}", f"add it to `{name.kind}s` in the config")
 
 
-def _desk(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _desk(listener: Serving, _params: Params, answer: Answer) -> None:
     """The desk as it is: displays, windows from front to back, the focus."""
     answer(listener.described())
 
 
-def _layouts(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _layouts(listener: Serving, _params: Params, answer: Answer) -> None:
     """The names of the layouts, and which of them stands."""
     answer({"layouts": listener.shelf.names(), "stands": listener.session.layout})
 
 
-def _follow(listener: "Listener", _params: Params, answer: Answer) -> None:
+def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
     """Be told of actions, notices, layers and windows from now on, as notifications called `event`."""
     listener.follow()
     answer({"following": True})
 
 
-METHODS: Final[Mapping[str, Callable[["Listener", Params, Answer], None]]] = {
+METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
     "status": _status,
     "reload": _reload,
     "pause": _pause,
@@ -101,10 +131,10 @@ METHODS: Final[Mapping[str, Callable[["Listener", Params, Answer], None]]] = {
 }
 
 
-def methods_of(listener: "Listener") -> dict[str, Method]:
+def methods_of(listener: Serving) -> dict[str, Method]:
     """Return the methods, each bound to a listener."""
 
-    def bound(method: Callable[["Listener", Params, Answer], None]) -> Method:
+    def bound(method: Callable[[Serving, Params, Answer], None]) -> Method:
         return lambda params, answer: method(listener, params, answer)
 
     return {name: bound(method) for name, method in METHODS.items()}

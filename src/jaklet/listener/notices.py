@@ -57,7 +57,10 @@ class Notices:
                 connection = None
                 if not told:
                     told = True
-                    self._failed(f"no notice can be shown, as no notification server answers: {fault or type(fault)}")
+                    why = (
+                        "there is no session bus" if isinstance(fault, KeyError) else str(fault) or type(fault).__name__
+                    )
+                    self._failed(f"notices stand in this log alone, as none can be shown: {why}")
 
 
 def _connect() -> "object":

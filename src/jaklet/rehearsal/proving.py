@@ -234,7 +234,10 @@ class _Prover:
             keys = (*at.keys, *binding.keys[: i + 1])
             if step.passed:
                 app = self.config.apps.get(at.front or "")
-                what = "is typed into" if writes(chord) and app and app.types else "goes to"
+                typed = writes(chord) and app is not None and app.types
+                if own and not typed:
+                    return  # it has a scope, and this app is not in it
+                what = "is typed into" if typed else "goes to"
                 yield Counterexample(keys, f"{chord} {what} {at.front or 'the program in front'}", binding)
                 return
             if i + 1 == len(binding.keys) and (step.binding is None or self._layout(step.binding) != layout):

@@ -175,7 +175,8 @@ def _one(cursor: Cursor) -> Condition:
     worst = most_telling(faults)
     if worst.remedy:
         raise worst
-    raise SentenceError(worst.message, worst.start, worst.end, f"conditions are {either(USAGES)}")
+    text = cursor.text[at:].strip()
+    raise SentenceError(f"{text!r} is no condition", at, at + len(text), f"conditions are {either(USAGES)}")
 
 
 def usage(test: Kind) -> str:

@@ -76,7 +76,7 @@ def leave(_action: Action, context: Context, moment: Moment) -> Task:
 
 def pause(_action: Action, _context: Context, moment: Moment) -> Task:
     """Listen to nothing until this, or `resume`, is pressed."""
-    return _ordered(Pause(None), "the pause begins or ends", moment)
+    return _ordered(Pause(None), "a pause begins, or is over", moment)
 
 
 def resume(_action: Action, _context: Context, moment: Moment) -> Task:

@@ -48,3 +48,14 @@ class Macro(NamedTuple):
         """Yield every step, as deep as it may stand."""
         for step in self.steps:
             yield from step.every()
+
+
+def outline(steps: tuple[Written, ...], depth: int = 0) -> Iterator[str]:
+    """Yield steps as they are written, those that another leads to further in."""
+    indent = "  " * depth
+    for step in steps:
+        yield f"{indent}{'' if step.kind == DO else step.kind + ' '}{step.text}"
+        yield from outline(step.then, depth + 1)
+        if step.otherwise:
+            yield f"{indent}else"
+            yield from outline(step.otherwise, depth + 1)

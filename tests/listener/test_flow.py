@@ -1,0 +1,216 @@
+"""Macros and events in a listener's session on a tabletop: what stops them, what waits, what is cut."""
+
+from pathlib import Path
+
+import pytest
+
+from jaklet.checks.run import check
+from jaklet.config.paths import locate
+from jaklet.core.config import Config
+from jaklet.core.desk import Close
+from jaklet.core.keys.chords import Keys, keys_written, parse_keys
+from jaklet.core.ports import Edge, Notice
+from jaklet.core.sentences import Action
+from jaklet.core.tasks import Outcome
+from jaklet.desktops.tabletop.desktop import Tabletop
+from jaklet.installed.programs import Installed
+from jaklet.listener.session import NEVER, Session
+from jaklet.rehearsal.memory import Remembered
+from tests.core.test_recall import Shelf, office
+
+CONFIG = """
+displays: {main: {name: DP-1}, quay: {name: HDMI-1}}
+apps:
+  berths: {launch: berth-board, window: {class: BerthBoard}}
+  radio: {launch: radio-log, window: {class: RadioLog}}
+  charts: {launch: charts, window: {class: Charts}}
+bindings:
+  super+a: run long
+  super+e: run other
+  super+q: run queued
+  super+r: run replacing
+  super+b: go berths
+  super+p: pause
+  super+s: stop
+  super+w: enter tidy
+  super+l: run layered
+layers: {tidy: {stays: true, bindings: {b: go radio}}}
+macros:
+  long: [go berths, wait 10s, tell "long is done"]
+  other: [tell "other"]
+  queued: {while another runs: wait, steps: [tell "queued"]}
+  replacing: {while another runs: replace, steps: [tell "replacing"]}
+  layered: [enter tidy, wait 1s, {when: layer is tidy, then: [leave, tell "left"]}]
+"""
+
+
+class Flow:
+    """A session on a tabletop, its clock moved by hand."""
+
+    def __init__(self, folder: Path, more: str = "") -> None:
+        (folder / "jaklet.yaml").write_text(CONFIG + more)
+        room = office().copy()
+        result = check(locate(str(folder)), Installed(room.programs, room.entries()))
+        assert result.usable, result.findings
+        self.config: Config = result.config
+        self.desktop, self.told, self.notices = Tabletop(room), list[str](), list[Notice]()
+        self.session = Session(self.desktop, self.config, Shelf(), self._tell, Remembered(), self.notices.append)
+        self.session.step(self.desktop.look())
+
+    def _tell(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+        self.told.append(f"{keys_written(keys) or action.verb}: {outcome.line}")
+
+    def press(self, *keys: str) -> None:
+        for chord in (chord for text in keys for chord in parse_keys(text)):
+            for edge in (Edge.PRESS, Edge.RELEASE):
+                self.desktop.grab(self.session.hearing)
+                self.desktop.strike(chord, edge)
+                for event in self.desktop.key_events():
+                    self.session.key(event, self.desktop.look())
+            self.session.step(self.desktop.look())
+
+    def let_pass(self, seconds: float) -> None:
+        until = self.desktop.room.now + seconds
+        self.session.step(self.desktop.look())
+        while self.desktop.room.now < until:
+            self.session.step(self.desktop.wait(min(self.session.deadline, until)))
+
+    @property
+    def said(self) -> list[str]:
+        return [notice.text for notice in self.notices]
+
+
+@pytest.fixture
+def flow(tmp_path: Path) -> Flow:
+    return Flow(tmp_path)
+
+
+def test_a_waiting_macro_holds_up_no_key_and_ends_in_its_time(flow: Flow) -> None:
+    flow.press("super+a")
+    flow.let_pass(5)
+    flow.press("super+b")
+    assert flow.told == ["super+b: berths (Berth board) is in front already"]
+    flow.let_pass(6)
+    assert flow.said == ["long is done"]
+    assert flow.told[-1] == "super+a: long is done: 3 steps"
+    assert flow.session.deadline == NEVER
+
+
+@pytest.mark.parametrize(
+    ("key", "why"),
+    [
+        ("escape", "run long was stopped"),
+        ("super+a", "run long was stopped by its own chord"),
+        ("super+s", "run long was stopped"),
+    ],
+)
+def test_escape_the_same_chord_and_stop_end_a_macro(key: str, why: str, flow: Flow) -> None:
+    flow.press("super+a")
+    flow.let_pass(2)
+    flow.press(key)
+    assert f"super+a: {why}" in flow.told
+    flow.let_pass(20)
+    assert flow.said == []
+    assert "escape" not in {str(chord) for chord in flow.session.hearing.chords}  # it is the program's again
+
+
+def test_another_macro_is_refused_waits_or_takes_over(flow: Flow) -> None:
+    flow.press("super+a")
+    flow.let_pass(1)
+    flow.press("super+e", "super+q")
+    assert flow.told == [
+        "super+e: run long is under way, and run other was not begun", "super+q: run queued waits for the end of: run long",
+    ]  # fmt: skip
+    flow.let_pass(12)
+    assert flow.said == ["long is done", "queued"]
+    flow.press("super+a", "super+q", "super+q", "super+r")
+    assert flow.told[-3:] == [
+        "super+q: run queued does not wait any longer", "super+a: run long gave way to run replacing", "super+r: replacing is done: 1 step",
+    ]  # fmt: skip
+
+
+def test_macros_enter_and_leave_layers_which_is_said(flow: Flow) -> None:
+    flow.press("super+l")
+    assert flow.session.layer == "tidy"
+    flow.let_pass(2)
+    assert flow.session.layer == ""
+    assert flow.said == ["layer tidy is on", "no layer is on", "left"]
+
+
+def test_in_a_pause_only_what_ends_it_is_heard(flow: Flow) -> None:
+    flow.press("super+p", "super+b", "super+w")
+    assert flow.told == ["super+p: a pause begins, or is over"]
+    assert flow.session.paused
+    assert [str(chord) for chord in flow.desktop.passed if chord] == ["super+b", "super+w"]
+    flow.press("super+p", "super+b")
+    flow.let_pass(1)
+    assert flow.told[-1].startswith("super+b: berths")
+
+
+def test_a_failure_reaches_the_user(tmp_path: Path) -> None:
+    flow = Flow(tmp_path, "  failing: [wait for radio up to 1s, tell no]\non: {listener starts: run failing}\n")
+    flow.let_pass(2)
+    assert flow.notices == [
+        Notice("failing stopped: wait for radio up to 1s: radio did not come within 1 s", failed=True)
+    ]
+
+
+EVENTS = """
+on:
+  listener starts: tell "begun"
+  window of radio opens: [place right 1/3, {do: tell "over berths", only in: berths}]
+  window closes: tell "closed"
+  title of berths changes: tell "renamed"
+  focus moves to radio: tell "radio in front"
+  display quay goes: tell "no quay"
+  idle for 10m: tell "idle"
+  at 08:30: tell "half past"
+  window of charts opens: launch charts
+  focus moves to berths: go radio
+"""
+
+
+def test_events_start_what_they_say_and_circles_are_cut(tmp_path: Path) -> None:
+    flow = Flow(tmp_path, EVENTS)
+    room = flow.desktop.room
+    assert flow.said == ["begun"]
+    room.add(room.programs["radio-log"])
+    flow.session.step(flow.desktop.look())
+    assert flow.said[1:] == ["radio in front"]
+    (window,) = flow.desktop.look().desk.windows
+    assert window.frame.right == flow.config.display("main", room.desk()).work.right  # type: ignore[union-attr]
+    room.change(Close(window.id))
+    flow.session.step(flow.desktop.look())
+    assert flow.said[2:] == ["closed"]
+    room.displays = room.displays[:1]
+    flow.session.step(flow.desktop.look())
+    assert flow.said[3:] == ["no quay"]
+    flow.let_pass(31 * 60)
+    assert flow.said[4:] == ["idle", "half past"]  # it is eight when a tabletop begins
+    flow.press("super+b")
+    flow.let_pass(9 * 60)
+    assert flow.said[6:].count("idle") == 0
+    flow.let_pass(2 * 60)
+    assert flow.said[6:].count("idle") == 1
+
+
+def test_a_circle_goes_round_once(tmp_path: Path) -> None:
+    flow = Flow(tmp_path, EVENTS)
+    room = flow.desktop.room
+    room.add(room.programs["charts"])
+    flow.let_pass(30)
+    assert len(room.standing) == 2
+    assert [line for line in flow.told if "leads back" in line] == [
+        "on: window of charts opens: launch charts is not done, as it leads back to itself: window of charts opens -> window of charts opens"
+    ]
+
+
+def test_the_same_event_for_many_windows_is_no_circle(tmp_path: Path) -> None:
+    flow = Flow(tmp_path, EVENTS)
+    room = flow.desktop.room
+    for _ in range(5):
+        room.add(room.programs["radio-log"])
+        flow.session.step(flow.desktop.look())
+    flow.let_pass(1)
+    assert len({standing.window.frame for standing in room.standing.values()}) == 1
+    assert not [line for line in flow.told if "leads back" in line]
