@@ -24,11 +24,11 @@ QUAY_FULL = (1928, 8, 1264, 1008)
 class Listening:
     """A running `jaklet listen` and what it prints."""
 
-    def __init__(self, office: Office) -> None:
+    def __init__(self, office: Office, *words: str) -> None:
         self.log = office.folder / "listen.log"
         with self.log.open("w") as log:
             self.process = subprocess.Popen(
-                [JAKLET, "listen"], cwd=office.folder, env=office.env, stdout=log, stderr=subprocess.STDOUT
+                [JAKLET, "listen", *words], cwd=office.folder, env=office.env, stdout=log, stderr=subprocess.STDOUT
             )
         self.until_says("listening on")
 
