@@ -8,7 +8,7 @@ DEBIAN := xvfb strace metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1
 MARCO := marco mate-desktop-common mate-settings-daemon-common
 XFWM4 := xfwm4 xfconf dbus
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
-SHOTS := xvfb xterm imagemagick fonts-dejavu-core
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils
 
 .PHONY: demo test test-all lint bench screenshots docs debian clean
 

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
-# Needs: xvfb xterm imagemagick fonts-dejavu-core, and `jaklet` on PATH. Run: make screenshots
+# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils, and `jaklet` on PATH. Run: make screenshots
 set -eu
 out=$(realpath "$1")
 work=$(mktemp -d)
@@ -38,8 +38,7 @@ RUN
 shot check 'jaklet check first-try'
 shot clashes 'jaklet check clashes'
 shot keys 'jaklet keys --with super' 'jaklet keys --layer arrange'
-shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why ctrl+c' 'jaklet keys why super+w' 'jaklet explain JK205'
-shot keys-free 'jaklet keys free --with super --hand left' 'jaklet keys free --near j' 'jaklet keys free'
+shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why super+w' 'jaklet keys free --with super --hand left'
 jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
 jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null
@@ -47,16 +46,14 @@ cp tabletop.yaml kept.yaml
 printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more
 sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
 shot apps 'jaklet apps' 'jaklet apps suggest' 'jaklet pick apps ra --print'
-shot apps-explain 'jaklet apps explain "letter to"' 'jaklet apps explain 10'
 DONE=5 shot pick 'jaklet pick all ra'
 mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 cp tabletop.yaml kept.yaml
 shot place-draw 'jaklet place draw "left 2/3" "right 1/3" "centre 40% x 40%"'
-jaklet place draw --grid 6x4 "cells B2:D3 of 6x4" --picture "$out/place-grid.png" >/dev/null
 for app in ledger letters charts; do jaklet act "go $app" >/dev/null; done
 jaklet act "place tides at 300,500 size 700x700" >/dev/null
 jaklet act "place ledger at 1200,120 size 900x700" >/dev/null
-shot spread 'COLUMNS=100 jaklet desk | head -17' 'jaklet act "spread grid"' 'COLUMNS=100 jaklet desk | head -17'
+jaklet act "spread grid" >/dev/null
 jaklet act "place charts at 9000,50 size 900x600" >/dev/null
 jaklet act "keep letters above" >/dev/null
 jaklet press super+b super+up >/dev/null
@@ -77,5 +74,36 @@ jaklet act "place radio full on quay" >/dev/null
 jaklet act "close tides" >/dev/null
 shot layout-diff 'jaklet layout diff departures'
 shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet press super+1' 'jaklet layout recall 1'
+jaklet demo --write fresh >/dev/null
+export JAKLET_DESK=tabletop:fresh/tabletop.yaml
+shot rehearse 'jaklet rehearse super+b super+i super+w s'
+jaklet rehearse super+d super+i super+w x --picture "$out/strip.png" >/dev/null 2>&1
+sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
+shot trial 'jaklet trial'
+export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"
+sed -i 's/^  super+t: go tides/  super+t: go tides\n  super+f9: go harbour/; s/^apps:/apps:\n  harbour: {launch: "true", wait: 200ms}/' jaklet.yaml
+metacity >/dev/null 2>&1 & manager=$!
+for _ in $(seq 100); do xprop -root _NET_SUPPORTING_WM_CHECK 2>/dev/null | grep -q 'window id' && break; sleep 0.1; done
+jaklet listen >/dev/null 2>&1 & listener=$!
+for _ in $(seq 100); do jaklet status >/dev/null 2>&1 && break; sleep 0.1; done
+cat > "$work/keys.py" <<'KEYS'
+import sys, time
+import xcffib, xcffib.xproto, xcffib.xtest
+connection = xcffib.connect()
+setup, fake = connection.get_setup(), connection(xcffib.xtest.key).FakeInput
+rows = connection.core.GetKeyboardMapping(setup.min_keycode, setup.max_keycode - setup.min_keycode + 1).reply()
+names = {"super": 0xFFEB, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "f9": 0xFFC6}
+for chord in sys.argv[1:]:
+    codes = [setup.min_keycode + list(rows.keysyms).index(names.get(k) or ord(k)) // rows.keysyms_per_keycode for k in chord.split("+")]
+    for kind, order in ((2, codes), (3, codes[::-1])):
+        for code in order:
+            fake(kind, code, 0, 0, 0, 0, 0)
+    connection.flush()
+    time.sleep(1.2)  # as a person would
+KEYS
+python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 super+i super+d super+shift+5
+sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
+shot status 'jaklet status'
+jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
 unset JAKLET_CONFIG JAKLET_DESK
 shot demo 'jaklet demo'

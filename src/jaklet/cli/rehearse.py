@@ -77,7 +77,7 @@ def _show(acts: "list[Act]", config: "Config", opening: list[str]) -> None:
     from jaklet.core.words import printable
     from jaklet.drawing.rehearsals import act_lines, strip_text
 
-    ink, columns = terminal.ink_for(), terminal.columns()
+    ink, columns = terminal.ink_for(), terminal.wide_columns()
     for text in opening:
         terminal.say(f"at the start: {printable(text)}")
     for act in acts:

@@ -31,6 +31,13 @@ def columns() -> int:
     return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 120)
 
 
+def wide_columns() -> int:
+    """Return how wide drawings side by side may be."""
+    import shutil
+
+    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 240)
+
+
 def table_columns() -> int | None:
     """Return how wide a table may be; None in pipes, where nothing is cut."""
     import shutil

@@ -136,7 +136,7 @@ def _report(results: "list[Result]", ready: "Opened", form: Format, junit: str |
     if form is Format.json:
         terminal.say_json(results_data(results))
     else:
-        terminal.say(results_text(results, ready.config, terminal.columns(), terminal.ink_for()))
+        terminal.say(results_text(results, ready.config, terminal.wide_columns(), terminal.ink_for()))
     if junit:
         try:
             write_whole(Path(junit), junit_xml(results))

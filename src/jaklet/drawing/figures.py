@@ -18,6 +18,8 @@ if TYPE_CHECKING:
 FORMATS: Final = (".png", ".svg", ".pdf")
 SIZE: Final = (12.8, 8.0)  # inches, at 100 dots each
 DOTS: Final = 100
+FEW: Final = 6  # panels in two columns; more are in three
+LEAST: Final = {1: 2.9, 2: 2.9, 3: 2.2}  # inches that a row takes, by the number of columns
 # Colours that are told apart with the usual deficiencies of sight, and in grey.
 FILLS: Final = ("#4477aa", "#bb4455", "#228833", "#8a7a1f", "#2a8fb0", "#aa3377", "#66702a", "#5a4a8a")
 BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#66727a"
@@ -33,17 +35,17 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
         from matplotlib.figure import Figure
     except ImportError as fault:
         raise JakletError("pictures of layouts need Matplotlib", "pip install 'jaklet[study]'") from fault
-    columns = 1 if len(panels) == 1 else 2
+    columns = 1 if len(panels) == 1 else 2 if len(panels) <= FEW else 3
     rows = ceil(len(panels) / columns)
     figure = Figure(
-        figsize=(SIZE[0], max(SIZE[1] * min(1, rows / columns), 2.9 * rows)), dpi=DOTS, layout="constrained"
+        figsize=(SIZE[0], max(SIZE[1] * min(1, rows / columns), LEAST[columns] * rows)), dpi=DOTS, layout="constrained"
     )
     FigureCanvasAgg(figure)
     axes = figure.subplots(rows, columns, squeeze=False)
     apps = list(dict.fromkeys(_app(window, panel) for panel in panels for window in panel.desk.windows))
     colours = {app: FILLS[i % len(FILLS)] for i, app in enumerate(apps)}
     for i, panel in enumerate(panels):
-        _draw(axes[i // columns][i % columns], panel, config, colours, figures)
+        _draw(axes[i // columns][i % columns], panel, config, colours, figures, columns > 2)
     for i in range(len(panels), rows * columns):
         axes[i // columns][i % columns].set_axis_off()
     _legend(figure, colours)
@@ -69,7 +71,9 @@ def _legend(figure: object, colours: Mapping[str, str]) -> None:
     figure.legend(handles=handles, loc="outside lower center", ncols=min(len(handles), 8), frameon=False, fontsize=9)
 
 
-def _draw(axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str], figures: bool) -> None:
+def _draw(
+    axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str], figures: bool, small: bool = False
+) -> None:
     desk, names = panel.desk, panel_names(panel, config)
     bounds = bounds_of([display.rect for display in desk.displays])
     room = max(bounds.width, bounds.height) * 0.03
@@ -77,7 +81,13 @@ def _draw(axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str]
     axes.set_ylim(bounds.bottom + room, bounds.y - 2.2 * room)
     axes.set_aspect("equal")
     axes.set_axis_off()
-    axes.set_title(panel.title, fontsize=12, fontweight="bold", color=INK, loc="left")
+    axes.set_title(
+        shortened(panel.title, 44 if small else 80),
+        fontsize=10 if small else 12,
+        fontweight="bold",
+        color=INK,
+        loc="left",
+    )
     for display in desk.displays:
         _display(axes, display, config, room)
     shown = [w for wid in desk.stacking if (w := desk.by_id.get(wid)) and desk.in_view(w)]
@@ -104,6 +114,11 @@ def _display(axes: "Axes", display: Display, config: Config, room: float) -> Non
     )
     axes.add_patch(Rectangle((rect.x, rect.y), rect.width, rect.height, color=BAR, zorder=0.2))
     axes.add_patch(Rectangle((work.x, work.y), work.width, work.height, color=WORK, zorder=0.3))
+    # Displays that touch would hide each other's edge.
+    outline = Rectangle(
+        (rect.x, rect.y), rect.width, rect.height, fill=False, edgecolor=BEZEL, linewidth=1.5, zorder=0.4
+    )
+    axes.add_patch(outline)
     label = f"{config.role_of(display)}  {rect.width}x{rect.height}"
     axes.text(rect.x, rect.y - 2 * edge, label, fontsize=8, color=INK, va="bottom")
 

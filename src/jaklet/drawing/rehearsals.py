@@ -23,9 +23,13 @@ def act_lines(act: Act, config: Config, ink: Ink = PLAIN, width: int = 100) -> l
     for line in act.lines:
         told = cut(printable(line.text), width - 12)
         lines.append(f"{line.at:7.1f} s  {ink(told, 'error' if line.failed else '')}")
-    lines += [f"{'':>9}  {cut(one, width - 12)}" for one in moves(act.before, act.after, config)]
-    if act.layer:
-        lines.append(f"{'':>9}  layer {act.layer} is on")
+    went = [*moves(act.before, act.after, config)]
+    if not went and all(line.kind == "change" for line in act.lines):
+        went = ["the desk is as it was"]
+    lines += [f"{'':>9}  {cut(one, width - 12)}" for one in went]
+    on = f"layer {act.layer} is on"
+    if act.layer and all(line.text != on for line in act.lines):
+        lines.append(f"{'':>9}  {on}")
     lines += [ink(f"{'':>9}  still waiting: {printable(one)}", "warning") for one in act.waits]
     return lines
 
@@ -51,8 +55,6 @@ def moves(before: Desk, after: Desk, config: Config) -> Iterator[str]:
     if before.active != after.active:
         front = after.by_id.get(after.active) if after.active is not None else None
         yield f"focus: {_name(front, after, config) if front else 'none'}"
-    if before == after:
-        yield "the desk is as it was"
 
 
 def _name(window: Window, desk: Desk, config: Config) -> str:
