@@ -9,7 +9,7 @@ from pathlib import Path
 from tests.xserver import running
 
 import jaklet
-from benchmarks import checking, going, keys, picking, placing, recalls, startup
+from benchmarks import checking, flows, going, keys, picking, placing, recalls, startup
 from benchmarks.measure import table
 
 README = Path(__file__).with_name("README.md")
@@ -33,6 +33,8 @@ def main() -> None:
         rows += going.rows(x)
         print("keys …", file=sys.stderr)
         rows += keys.rows(x)
+        print("flows …", file=sys.stderr)
+        rows += flows.rows(x)
         print("recalls …", file=sys.stderr)
         rows += recalls.rows(x)
         print("placing …", file=sys.stderr)

@@ -35,9 +35,9 @@ def room_from(source: str | None, desk: str | None, config: "Config") -> "Room":
 
 def stage_for(ready: "Opened", room: "Room") -> "Stage":
     """Return a stage on which chords of a config can be pressed."""
-    from jaklet.rehearsal.stage import Stage
+    from jaklet.rehearsal.stage import Basis, Stage
 
-    return Stage(ready.config, room, ready.shelf)
+    return Stage(Basis(ready.config, ready.shelf), room)
 
 
 def play(stage: "Stage", words: list[str]) -> "list[Act]":

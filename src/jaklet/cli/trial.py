@@ -93,15 +93,17 @@ def _chosen(names: list[str], result: "Checked") -> "list[Trial]":
 def _run(
     trials: "list[Trial]", result: "Checked", ready: "Opened", source: str | None, desk: str | None
 ) -> "Iterator[Result]":
+    from jaklet.rehearsal.stage import Basis
     from jaklet.rehearsal.trials import run_trial, with_displays
 
+    basis = Basis(ready.config, ready.shelf)
     rooms: dict[str, Room] = {}
     for one in trials:
         room = rooms.setdefault(one.start, _room(one, result, ready, source, desk))
         for where, displays in _sets(one, ready):
             began = perf_counter()
             its = with_displays(room, displays) if displays else room
-            done = run_trial(one, ready.config, its, ready.shelf, where, result.case.keyboards)
+            done = run_trial(one, basis, its, where, result.case.keyboards)
             yield done._replace(seconds=perf_counter() - began)
 
 
@@ -149,11 +151,12 @@ def _prove(names: list[str] | None, source: str | None, desk: str | None, ready:
     from jaklet.cli.rehearsing import room_from
     from jaklet.drawing.trials import proof_data, proof_text
     from jaklet.rehearsal.proving import prove
+    from jaklet.rehearsal.stage import Basis
 
     if names:
         raise UsageError("--prove takes no names", "leave them out: all recall keys are tried")
     began = perf_counter()
-    proof = prove(ready.config, room_from(source, desk, ready.config), ready.shelf)
+    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk, ready.config))
     seconds = round(perf_counter() - began, 3)
     if form is Format.json:
         terminal.say_json(proof_data(proof, seconds))

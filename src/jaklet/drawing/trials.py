@@ -27,7 +27,7 @@ def results_text(results: Sequence[Result], config: Config, width: int, ink: Ink
             continue
         lines.append(ink(f"  {result.trial.spot}", "faint"))
         for one in result.failures:
-            where = f":{one.expectation.spot.line}" if one.expectation.spot.line != result.trial.spot.line else ""
+            where = f", line {one.expectation.spot.line}" if one.expectation.spot.line != result.trial.spot.line else ""
             lines.append(f"  {ink('-', 'good')} {one.expectation.text}{ink(f'  expected{where}', 'faint')}")
             lines.append(f"  {ink('+', 'error')} {printable(one.instead)}")
         if shots:

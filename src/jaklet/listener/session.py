@@ -1,6 +1,6 @@
 """What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Final, NamedTuple
 
@@ -82,6 +82,15 @@ class Followed:
             self._recalled(layout)
 
 
+Keymaps = Mapping[bool, Keymap]
+
+
+def keymaps_of(config: Config) -> Keymaps:
+    """Return what the keys of a config mean, and (`True`) what they mean in a pause."""
+    asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
+    return {False: Keymap(config), True: Keymap(asleep)}
+
+
 def _unheard(_notice: Notice) -> None:
     pass
 
@@ -90,7 +99,7 @@ class Session:
     """Turns keys into tasks and steps them.
 
     `tell` is called with the chords and how their action ended, `post` with what the user is to be told besides,
-    `watch` with each step of a macro.
+    `watch` with each step of a macro. `keymaps`: those of the config, where they are known already.
     """
 
     def __init__(
@@ -102,6 +111,7 @@ class Session:
         history: History | None = None,
         post: Callable[[Notice], None] = _unheard,
         watch: Callable[[Action, Outcome, Moment], None] | None = None,
+        keymaps: Keymaps | None = None,
     ) -> None:
         self._watch = watch
         self._desktop = desktop
@@ -120,6 +130,7 @@ class Session:
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
         self._events = Happenings(config, desktop)
+        self._ready_keymaps = keymaps
         self.config = config
 
     @property
@@ -129,10 +140,10 @@ class Session:
 
     @config.setter
     def config(self, config: Config) -> None:
-        asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
         happenings = Happenings(config, self._desktop)
         self._events = happenings.follow(self._events)
-        self._config, self._keymaps = config, {False: Keymap(config), True: Keymap(asleep)}
+        self._config, self._keymaps = config, self._ready_keymaps or keymaps_of(config)
+        self._ready_keymaps = None
         self.leave()
         self._held: dict[Chord, Held] = {}
 

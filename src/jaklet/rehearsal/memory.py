@@ -2,8 +2,34 @@
 
 from itertools import count
 
+from jaklet.core.errors import StoreError
 from jaklet.core.layouts.layouts import HOME, Layout
 from jaklet.core.ports import Kept, Shelf, Step
+
+
+class ReadOnce:
+    """Layouts (`core.ports.Shelf`) of which each file is read once, however many stages ask for it."""
+
+    def __init__(self, shelf: Shelf) -> None:
+        self._shelf = shelf
+        self._read: dict[str, Layout | None] = {}
+        self._names: list[str] | None = None
+
+    def find(self, word: str) -> Layout | None:
+        """Return the layout with this name or number, or the one marked `home`."""
+        if word not in self._read:
+            self._read[word] = self._shelf.find(word)
+        return self._read[word]
+
+    def names(self) -> list[str]:
+        """Return the names of all layouts."""
+        if self._names is None:
+            self._names = self._shelf.names()
+        return self._names
+
+    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+        """Refuse: nothing is written here."""
+        raise StoreError("layouts cannot be saved here")
 
 
 class Drafts:
@@ -12,16 +38,13 @@ class Drafts:
     def __init__(self, shelf: Shelf) -> None:
         self._shelf = shelf
         self._saved: dict[str, Layout] = {}
-        self._read: dict[str, Layout | None] = {}
 
     def find(self, word: str) -> Layout | None:
-        """Return the layout with this name or number, or the one marked `home`; each file is read once."""
+        """Return the layout with this name or number, or the one marked `home`."""
         for layout in self._saved.values():
             if word in (layout.name, str(layout.number)) or (word == HOME and layout.home):
                 return layout
-        if word not in self._read:
-            self._read[word] = self._shelf.find(word)
-        return self._read[word]
+        return self._shelf.find(word)
 
     def names(self) -> list[str]:
         """Return the names of all layouts."""

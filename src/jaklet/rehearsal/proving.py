@@ -10,14 +10,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
+from jaklet.core.config import Binding
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State, Step
+from jaklet.core.keys.keymap import ESCAPE, REST, State, Step
 from jaklet.core.layouts.layouts import Layout
-from jaklet.core.ports import Shelf
 from jaklet.desktops.tabletop.room import Room
-from jaklet.rehearsal.stage import Act, Stage
+from jaklet.rehearsal.stage import Act, Basis, Stage
 
 RECALL, LAST = "recall", "last"
 FOCUSING: Final = frozenset({"go", "focus"})
@@ -54,15 +53,16 @@ class _At(NamedTuple):
     keys: Keys
 
 
-def prove(config: Config, room: Room, shelf: Shelf) -> Proof:
+def prove(basis: Basis, room: Room) -> Proof:
     """Try every recall key in every layout, with every focus, in every layer."""
-    return _Prover(config, room, shelf).run()
+    return _Prover(basis, room).run()
 
 
 class _Prover:
-    def __init__(self, config: Config, room: Room, shelf: Shelf) -> None:
-        self.config, self.room, self.shelf = config, room, shelf
-        self.keymap = Keymap(config)
+    def __init__(self, basis: Basis, room: Room) -> None:
+        self.basis, self.room = basis, room
+        self.config = config = basis.config
+        self.keymap = basis.keymaps[False]
         self.proof = Proof(chords=len({chord for one in config.live for chord in one.keys}))
         self.recalls = [(one, layout) for one in config.live if (layout := self._layout(one))]
 
@@ -71,12 +71,12 @@ class _Prover:
         ref = binding.action.named("LAYOUT")
         if binding.action.verb != RECALL or ref is None or ref.name == LAST or binding.on_release:
             return None
-        return self.shelf.find(ref.name)
+        return self.basis.shelf.find(ref.name)
 
     def run(self) -> Proof:
         """Look for counterexamples."""
         proof = self.proof
-        names = self.shelf.names()
+        names = self.basis.shelf.names()
         proof.layouts, proof.layers = len(names), len(self.config.layers)
         keyed = {layout.name for _, layout in self.recalls}
         proof.unreached = [name for name in names if name not in keyed]
@@ -109,17 +109,17 @@ class _Prover:
 
         From each of these desks every other layout is recalled, too.
         """
-        first = Stage(self.config, self.room, self.shelf)
+        first = Stage(self.basis, self.room)
         yield first, ()
         for binding, layout in self._one_each():
-            stage, keys = Stage(self.config, self.room, self.shelf), self._keys_to(binding)
+            stage, keys = Stage(self.basis, self.room), self._keys_to(binding)
             if not self._recalled(stage, binding, layout, (), keys):
                 continue
             room = stage.desktop.room
             yield stage, keys
             for other, its in self._one_each():
                 if its.name != layout.name:
-                    again = Stage(self.config, room, self.shelf)
+                    again = Stage(self.basis, room)
                     self._recalled(again, other, its, keys, self._keys_to(other))
 
     def _one_each(self) -> Iterator[tuple[Binding, Layout]]:
@@ -165,7 +165,7 @@ class _Prover:
                 app = move.action.named("APP")
                 if app and app.name not in running:
                     continue  # it would be launched, and the layout be another desk
-                again = Stage(self.config, room, self.shelf)
+                again = Stage(self.basis, room)
                 self._press(again, move.keys)
                 front = self.config.front_app(again.desk)
                 if front not in seen:
@@ -253,7 +253,7 @@ class _Prover:
             ends = binding.layer and not self.config.layers[binding.layer].stays
             if not ends or not writes(binding.keys[0]):
                 continue
-            stage = Stage(self.config, self.room, self.shelf)
+            stage = Stage(self.basis, self.room)
             keys = self._keys_to(binding)
             self._press(stage, keys)
             front = self.config.front_app(stage.desk)

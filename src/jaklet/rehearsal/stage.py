@@ -7,14 +7,14 @@ from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk
 from jaklet.core.keys.chords import Chord, Keys, keys_written
 from jaklet.core.keys.keymap import Step
-from jaklet.core.ports import Edge, Moment, Notice, Refusal, Shelf
+from jaklet.core.ports import Edge, Moment, Notice, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.telling import change_told
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
-from jaklet.listener.session import NEVER, Session
-from jaklet.rehearsal.memory import Drafts, Remembered
+from jaklet.listener.session import NEVER, Session, keymaps_of
+from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
 
 MOST_ROUNDS: Final = 20_000  # of the session for one chord
 LONGEST: Final = 24 * 3600.0  # virtual seconds for one chord
@@ -68,11 +68,20 @@ class _Watched(Tabletop):
             super().apply((change,), time)
 
 
+class Basis:
+    """What stages go by: a config, its layouts, of which each is read once, and its keymaps, which are made once."""
+
+    def __init__(self, config: Config, shelf: Shelf) -> None:
+        self.config = config
+        self.shelf = ReadOnce(shelf)
+        self.keymaps = keymaps_of(config)
+
+
 class Stage:
     """A listener without a keyboard and a screen. No real time passes, and no file is written."""
 
-    def __init__(self, config: Config, room: Room, shelf: Shelf) -> None:
-        self.config = config
+    def __init__(self, basis: Basis, room: Room) -> None:
+        self.config = config = basis.config
         self.desktop = _Watched(room.copy(), self._asked)
         self.history = Remembered()
         self._lines: list[Line] = []
@@ -80,9 +89,16 @@ class Stage:
         self._began = 0.0
         self._number = 0
         self.session = Session(
-            self.desktop, config, Drafts(shelf), self._ended, self.history, self._posted, self._stepped
+            self.desktop,
+            config,
+            Drafts(basis.shelf),
+            self._ended,
+            self.history,
+            self._posted,
+            self._stepped,
+            basis.keymaps,
         )
-        self.refusals: list[Refusal] = self.desktop.grab(self.session.hearing)
+        self._refused = {refusal.chord: refusal.reason for refusal in self.desktop.grab(self.session.hearing)}
         self._settle()
         self.opening = tuple(self._lines)  # what the start of the listener itself brought about
 
@@ -165,6 +181,8 @@ class Stage:
             self.session.step(self.desktop.wait(until))
 
     def _told(self, chord: Chord, meaning: Step, begun: Keys, passed: bool) -> str:
+        if passed and chord in self._refused:
+            return f"nothing: {self._refused[chord]}"
         if passed:
             front = self.config.front_app(self._before)
             return f"it goes to {front or 'the program in front'}" if front else "nothing is bound to it"

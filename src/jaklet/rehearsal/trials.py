@@ -12,13 +12,12 @@ from jaklet.core.layouts.displays import brought_within
 from jaklet.core.macros.conditions import Facts, holds
 from jaklet.core.placing.lost import is_lost
 from jaklet.core.placing.windows import form_of
-from jaklet.core.ports import Shelf
 from jaklet.core.sentences import Condition, Test, tests_of
 from jaklet.core.slots import PLAIN_SLOTS
 from jaklet.core.trials import CHANGED, FAILED, LOST, Expectation, Trial
 from jaklet.core.words import printable
 from jaklet.desktops.tabletop.room import Room
-from jaklet.rehearsal.stage import Act, Stage
+from jaklet.rehearsal.stage import Act, Basis, Stage
 
 WAIT = "wait "
 
@@ -45,12 +44,10 @@ class Result(NamedTuple):
         return not self.failures
 
 
-def run_trial(
-    trial: Trial, config: Config, room: Room, shelf: Shelf, where: str = "", keyboards: Iterable[Keyboard] = ()
-) -> Result:
+def run_trial(trial: Trial, basis: Basis, room: Room, where: str = "", keyboards: Iterable[Keyboard] = ()) -> Result:
     """Press what a trial says on a tabletop, and compare."""
     failures = [*_missing_keys(trial, keyboards)]
-    stage = Stage(config, room, shelf)
+    stage, config = Stage(basis, room), basis.config
     start = stage.desk
     acts = tuple(
         stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in pressed(trial.press)
