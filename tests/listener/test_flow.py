@@ -1,5 +1,7 @@
 """Macros and events in a listener's session on a tabletop: what stops them, what waits, what is cut."""
 
+from collections.abc import Iterable
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -7,15 +9,20 @@ import pytest
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.config import Config
-from jaklet.core.desk import Close
+from jaklet.core.desk import Change, Close, Press
+from jaklet.core.errors import DeskError
 from jaklet.core.keys.chords import Keys, keys_written, parse_keys
+from jaklet.core.layouts.layouts import Layout
 from jaklet.core.ports import Edge, Notice
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
+from jaklet.core.verbs import parse_action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
-from jaklet.listener.session import NEVER, Session
+from jaklet.listener.running import NEVER
+from jaklet.listener.session import Session
 from jaklet.rehearsal.memory import Remembered
+from tests.core.test_layouts import entry
 from tests.core.test_recall import Shelf, office
 
 CONFIG = """
@@ -214,3 +221,35 @@ def test_the_same_event_for_many_windows_is_no_circle(tmp_path: Path) -> None:
     flow.let_pass(1)
     assert len({standing.window.frame for standing in room.standing.values()}) == 1
     assert not [line for line in flow.told if "leads back" in line]
+
+
+def test_what_a_desk_cannot_do_fails_its_step_alone(tmp_path: Path) -> None:
+    """Here a keyboard lacks a character; the macro does what its `else` says."""
+    flow = Flow(
+        tmp_path, "  odd: [go berths, {do: type Ω, else: [tell 'no such key']}]\non: {listener starts: run odd}\n"
+    )
+    plain = flow.desktop.apply
+
+    def apply(changes: Iterable[Change], time: int = 0) -> None:
+        if any(isinstance(change, Press) for change in changes):
+            raise DeskError("Ω cannot be pressed: this keyboard has no such key")
+        plain(changes, time)
+
+    flow.desktop.apply = apply  # type: ignore[method-assign]
+    flow.let_pass(1)
+    assert flow.said == ["no such key"]
+    assert flow.told[-1] == "run: odd is done: 3 steps"
+
+
+def test_windows_that_a_recall_within_a_macro_launches_are_left_to_it(tmp_path: Path) -> None:
+    more = "  day: [recall bay]\non: {listener starts: run day}\n"
+    flow = Flow(tmp_path, more)
+    config = flow.config
+    opens = config.apps["radio"]._replace(opens=(parse_action("minimise"),))
+    flow.session.config = replace(config, apps={**config.apps, "radio": opens})
+    flow.session._shelf.keep(Layout("bay", entries=(entry("radio", "right 1/2 on quay"),)))
+    flow.session.act(parse_action("run day"), flow.desktop.look(), lambda *_: None)
+    flow.let_pass(3)
+    (window,) = flow.desktop.look().desk.windows
+    assert not window.minimised
+    assert not [line for line in flow.told if line.startswith(("opens", "layout"))]

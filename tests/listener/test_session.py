@@ -19,7 +19,8 @@ from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import parse_action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.listener.loop import Listener, Loaded
-from jaklet.listener.session import NEVER, Session
+from jaklet.listener.running import NEVER
+from jaklet.listener.session import Session
 from tests.core.test_recall import CONFIG, Shelf, office
 
 

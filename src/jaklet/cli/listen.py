@@ -12,6 +12,8 @@ from jaklet.cli.serving import ask, desk_name
 from jaklet.core.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from jaklet.checks.run import Checked
     from jaklet.core.config import Config
     from jaklet.core.desk import Desk
@@ -69,14 +71,14 @@ def listen(
     def load() -> "Loaded":
         result = checked(config, keyboards=keyboard or ())
         lines = tuple(finding_line(found) for found in result.findings)
-        return Loaded(result.config if result.usable else None, lines, (*result.reading.files.values(),))
+        return Loaded(result.config if result.usable else None, lines, _parts(result))
 
     for found in first.findings:
         tell(finding_line(found))
     notices = Notices(tell)
     with opened_desk("x11") as desktop:
         shelf, history = shelf_of(locate(config)), history_of(desktop)
-        around = Around(_described, notices.post, _watch(watch), (*first.reading.files.values(),), _lines(first))
+        around = Around(_described, notices.post, _watch(watch), _parts(first), _lines(first))
         listener = Listener(desktop, desk_name(), first.path, ready, shelf, load, tell, history, around)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
@@ -90,6 +92,15 @@ def listen(
         finally:
             listener.close()
             notices.close()
+
+
+def _parts(result: "Checked") -> "tuple[Path, ...]":
+    """Return the files of the config itself: layouts are read when they are recalled, and trials by `jaklet trial`."""
+    from jaklet.config.paths import LAYOUTS
+    from jaklet.config.trials import FOLDER
+
+    others = {result.path.parent / folder for folder in (LAYOUTS, FOLDER)}
+    return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
 def _lines(result: "Checked") -> tuple[str, ...]:

@@ -65,7 +65,7 @@ def _show(told: dict[str, Any], lines: list[str]) -> None:
     ]
     rows += [("under way", one) for one in told.get("under way", ())]
     rows += [("refused", f"{chord}: {reason}") for chord, reason in refused.items()]
-    rows += [("warning", line) for line in told.get("warnings", ())]
+    rows += [("finding", line) for line in told.get("warnings", ())]
     for label, text in rows:
         terminal.say(f"  {label:<10} {cut(printable(str(text)), terminal.columns() - 13)}")
     for line in lines:

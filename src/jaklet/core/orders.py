@@ -27,4 +27,10 @@ class Stop(NamedTuple):
     macro: str = ""
 
 
-Order = Tell | Enter | Pause | Stop
+class Expect(NamedTuple):
+    """Leave the new windows of these apps to whoever asks this: they are placed where they belong."""
+
+    apps: frozenset[str]
+
+
+Order = Expect | Tell | Enter | Pause | Stop

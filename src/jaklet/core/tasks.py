@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Change, Desk, Window
-from jaklet.core.errors import StoreError
+from jaklet.core.errors import JakletError, StoreError
 from jaklet.core.orders import Order
 from jaklet.core.ports import History, Moment, Shelf
 from jaklet.core.sentences import Action
@@ -92,8 +92,12 @@ def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, O
     try:
         ask = next(task)
         while True:
-            moment = yield ask
-            ask = task.send(moment)
+            try:
+                moment = yield ask
+            except JakletError as fault:  # what it asked for cannot be asked of this desk
+                ask = task.throw(fault)
+            else:
+                ask = task.send(moment)
     except StopIteration as end:
         return moment, end.value
     finally:

@@ -22,6 +22,7 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
+from jaklet.core.errors import JakletError
 from jaklet.core.placing.swapping import shaped_at
 from jaklet.core.placing.windows import placing
 from jaklet.core.ports import Moment, Step, Was
@@ -46,7 +47,11 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
         ask = next(task)
         while True:
             desk = moment.desk
-            moment = yield ask
+            try:
+                moment = yield ask
+            except JakletError as fault:  # what it asked for cannot be asked of this desk
+                ask = task.throw(fault)
+                continue
             new = _before(ask, desk, context, was)  # after the request: no key waits for it
             was |= new
             if not asked.issuperset(kinds := {type(change) for change in ask.changes if type(change) in KEPT}) or new:

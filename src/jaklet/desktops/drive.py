@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from jaklet.core.errors import JakletError
 from jaklet.core.ports import Desktop, Moment
 from jaklet.core.tasks import Ask, Outcome, Task
 
@@ -17,8 +18,12 @@ def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask],
         while True:
             if tell:
                 tell(ask)
-            if ask.changes:
-                desktop.apply(ask.changes)
+            try:
+                if ask.changes:
+                    desktop.apply(ask.changes)
+            except JakletError as fault:
+                ask = task.throw(fault)
+                continue
             ask = task.send(desktop.wait(ask.until))
     except StopIteration as end:
         result: Outcome = end.value

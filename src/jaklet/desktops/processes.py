@@ -94,6 +94,7 @@ class Processes:
 
     def shell(self, change: Shell) -> None:
         """Let a shell run a command in the home folder; its end is told, and no window is awaited of it."""
+        self.ended = [ended for ended in self.ended if ended.app != change.key]
         errors = self._log(SHELL_LOG)
         if SHELL_LOG in self._written:
             self._written[change.key] = self._written.pop(SHELL_LOG)

@@ -21,8 +21,8 @@ from jaklet.core.events import (
 from jaklet.core.on import On
 from jaklet.core.ports import Desktop, Moment
 from jaklet.core.verbs import parse_action
+from jaklet.listener.running import NEVER
 
-NEVER: Final = float("inf")
 LINGERS: Final = 1.0  # seconds after its end in which what happens may still be due to an action
 WAKES: Final = 60.0  # seconds for which a time of day is waited for at most: a machine may sleep meanwhile
 

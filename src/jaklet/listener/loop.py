@@ -23,7 +23,8 @@ from jaklet.core.words import counted, printable
 from jaklet.listener.control import ControlServer, socket_path
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import notification
-from jaklet.listener.session import NEVER, Session
+from jaklet.listener.running import NEVER
+from jaklet.listener.session import Session
 
 if TYPE_CHECKING:
     from jaklet.listener.watching import FileWatch

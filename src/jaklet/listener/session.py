@@ -1,94 +1,29 @@
 """What the listener is doing: the tasks that are under way, one step at a time. It waits for nothing itself."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
-from typing import Final, NamedTuple
+from collections.abc import Callable
+from typing import Final
 
 from jaklet.core.config import RECALL, Binding, Config
 from jaklet.core.desk import Focus, Launch, Move, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
-from jaklet.core.keys.keymap import ESCAPE, REST, Hearing, Keymap, State, Step
+from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step
 from jaklet.core.macros.macros import REPLACE, WAIT
-from jaklet.core.on import On
-from jaklet.core.orders import Enter, Order, Pause, Stop, Tell
+from jaklet.core.orders import Enter, Expect, Order, Pause, Stop, Tell
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
 from jaklet.core.sentences import Action
-from jaklet.core.tasks import Ask, Context, Outcome, Task
+from jaklet.core.tasks import Ask, Context, Outcome
 from jaklet.core.verbs import begin
 from jaklet.listener.happening import Cut, Happenings
+from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.noticing import Noticing
+from jaklet.listener.running import NEVER, Followed, Held, Running, Then, Wanted
 
-NEVER: Final = float("inf")
 SAVE, RUN = "save", "run"
 HOW_TO_STOP: Final = "Escape or its own chord stops it"
 EVENT: Final = Action("on", (), "on")
-AWAKE: Final = frozenset({"pause", "resume"})  # what can be done in a pause
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
-
-
-@dataclass(slots=True)
-class Running:
-    """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
-
-    `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
-    """
-
-    keys: Keys
-    action: Action
-    task: Task
-    until: float = NEVER
-    launching: set[str] = field(default_factory=set)
-    focusing: bool = False
-    moving: set[int] = field(default_factory=set)
-    waiting: bool = False  # for windows that are still to come
-    chain: tuple[On, ...] = ()  # the entries of `on` that led to it
-    since: float = 0.0
-    then: Callable[[Outcome, float], None] | None = None  # who else wants to know how it ended
-
-
-class Wanted(NamedTuple):
-    """An action that a key or an event asks for. `window`: the one that the event is about."""
-
-    keys: Keys
-    action: Action
-    time: int = 0
-    window: int | None = None
-    chain: tuple[On, ...] = ()
-    then: Callable[[Outcome, float], None] | None = None
-
-
-class Held(NamedTuple):
-    """What a key that is held was pressed for, and what is to be done when it is let go."""
-
-    binding: Binding | None
-    on_release: Binding | None
-    passed: bool
-
-
-class Followed:
-    """A history (`core.ports.History`), of which is told when a layout was recalled."""
-
-    def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
-        self._recalled = recalled
-        self.keep, self.more, self.steps = history.keep, history.more, history.steps
-        self.drop, self.layouts, self._stands = history.drop, history.layouts, history.stands
-
-    def stands(self, layout: str, saved: bool = False) -> None:
-        """Remember that a layout was recalled or saved."""
-        self._stands(layout, saved)
-        if not saved:
-            self._recalled(layout)
-
-
-Keymaps = Mapping[bool, Keymap]
-
-
-def keymaps_of(config: Config) -> Keymaps:
-    """Return what the keys of a config mean, and (`True`) what they mean in a pause."""
-    asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
-    return {False: Keymap(config), True: Keymap(asleep)}
 
 
 def _unheard(_notice: Notice) -> None:
@@ -113,25 +48,19 @@ class Session:
         watch: Callable[[Action, Outcome, Moment], None] | None = None,
         keymaps: Keymaps | None = None,
     ) -> None:
-        self._watch = watch
-        self._desktop = desktop
-        self._post = post
+        self._desktop, self._shelf, self._tell, self._post, self._watch = desktop, shelf, tell, post, watch
         self._queued: list[Wanted] = []  # macros that wait until another one is done
-        self._paused = False
-        self.took = 0.0  # seconds that the action took of which `tell` is being called
-        self._state = REST
-        self._shelf = shelf
-        self._tell = tell
-        self._history: History | None = None
-        if history:
-            self._history = Followed(history, lambda layout: self._events.recalled(layout))
         self._running: list[Running] = []
         self._noticing = Noticing()
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
-        self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
+        self._held: dict[Chord, Held] = {}
+        self.took = 0.0  # seconds that the action took of which `tell` is being called
+        self._config = config
         self._events = Happenings(config, desktop)
-        self._ready_keymaps = keymaps
-        self.config = config
+        self._keys = KeyState(config, keymaps or keymaps_of(config), post)
+        self._history: History | None = None
+        if history:
+            self._history = Followed(history, lambda layout: self._events.recalled(layout))
 
     @property
     def config(self) -> Config:
@@ -140,42 +69,38 @@ class Session:
 
     @config.setter
     def config(self, config: Config) -> None:
-        happenings = Happenings(config, self._desktop)
-        self._events = happenings.follow(self._events)
-        self._config, self._keymaps = config, self._ready_keymaps or keymaps_of(config)
-        self._ready_keymaps = None
-        self.leave()
-        self._held: dict[Chord, Held] = {}
-
-    @property
-    def _keymap(self) -> Keymap:
-        return self._keymaps[self._paused]
+        self._config = config
+        self._events = Happenings(config, self._desktop).follow(self._events)
+        self._keys.load(config, keymaps_of(config))
+        self._held = {}
 
     @property
     def paused(self) -> bool:
         """True while nothing is listened to but what ends the pause."""
-        return self._paused
+        return self._keys.paused
 
     def pause(self, on: bool) -> None:
         """Begin or end a pause. What is under way goes on; layers and sequences are left."""
-        if on != self._paused:
-            self._paused = on
-            self.leave()
-            self._post(Notice("paused: keys and events are let be" if on else "listening again", topic="pause"))
+        self._keys.pause(on)
 
     @property
     def state(self) -> State:
         """The layer, and the sequence that is begun."""
-        return self._state
+        return self._keys.state
 
-    def meaning(self, chord: Chord, moment: Moment) -> Step:
-        """Return what a chord would mean now; nothing is done."""
-        return self._keymap.press(self._state, chord, lambda: self.config.front_app(moment.desk))
+    @property
+    def layer(self) -> str:
+        """The layer that is on; empty for none."""
+        return self._keys.state.layer
 
     @property
     def layout(self) -> str:
         """The layout that was recalled or saved last; empty for none."""
         return self._context().layout()
+
+    def meaning(self, chord: Chord, moment: Moment) -> Step:
+        """Return what a chord would mean now; nothing is done."""
+        return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
 
     @property
     def busy_until(self) -> float:
@@ -188,47 +113,28 @@ class Session:
         return [str(running.action) for running in self._running]
 
     @property
-    def layer(self) -> str:
-        """The layer that is on; empty for none."""
-        return self._state.layer
-
-    @property
     def hearing(self) -> Hearing:
         """The keys that mean something now. Escape gives up a recall that waits for programs, and stops macros."""
-        hearing = self._keymap.hearing(self._state)
-        if not self._escape_gives_up():
-            return hearing
-        if self._with_escape is None or self._with_escape[0] is not hearing:
-            self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
-        return self._with_escape[1]
+        return self._keys.hearing(self._escape_gives_up())
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
-        if self._state != REST or ESCAPE in self._keymap.hearing(REST).chords:
-            return False
-        return any(one.action.verb in (RECALL, RUN) and one.waiting for one in self._running)
+        waits = any(one.action.verb in (RECALL, RUN) and one.waiting for one in self._running)
+        return waits and self._keys.escape_is_free
 
     @property
     def chords(self) -> frozenset[Chord]:
         """The chords that begin something outside layers."""
-        return self._keymap.starts()
+        return self._keys.starts
 
     def leave(self) -> None:
-        """Leave all layers and sequences, as after a reload."""
-        self._be(REST)
-        self._sequence_until = self._layer_until = NEVER
-
-    def _be(self, state: State) -> None:
-        """Be in a state from now on, and say so where it is another layer."""
-        if state.layer != self._state.layer:
-            self._post(Notice(f"layer {state.layer} is on" if state.layer else "no layer is on", topic="layer"))
-        self._state = state
+        """Leave all layers and sequences."""
+        self._keys.leave()
 
     @property
     def deadline(self) -> float:
         """When something wants to be looked at again at the latest; infinity while nothing waits."""
-        until = min(self._sequence_until, self._layer_until, self._events.deadline)
-        return min(until, *(running.until for running in self._running), NEVER)
+        return min(self._keys.deadline, self._events.deadline, self.busy_until)
 
     def key(self, event: KeyEvent, moment: Moment) -> bool:
         """Take in what happened to a key; True if it belongs to the program in front."""
@@ -244,39 +150,24 @@ class Session:
         assert event.chord is not None
         del self._held[event.chord]
         if held.on_release:
-            self._turn(self._keymap.release(self._state, held.on_release), moment)
+            self._keys.released(held.on_release, moment.now)
             self._do(held.on_release, event.time, moment)
         return held.passed
 
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
-        self._give_up(moment.now)
+        self._keys.give_up(moment.now)
         if event.chord == ESCAPE and self._escape_gives_up():
             self._give_up_recalls("was given up")
             self.stop_macros("was stopped")
             return False
-        step = self._keymap.press(self._state, event.chord, lambda: self.config.front_app(moment.desk))
-        self._turn(step.state, moment)
+        step = self._keys.meaning(event.chord, lambda: self.config.front_app(moment.desk))
+        self._keys.turn(step.state, moment.now)
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:
             self._do(step.binding, event.time, moment)
         return step.passed
-
-    def _turn(self, state: State, moment: Moment) -> None:
-        """Be in a state from now on, and wait no longer than it may last."""
-        self._be(state)
-        self._sequence_until = moment.now + self.config.settings.sequence if state.begun else NEVER
-        ends_after = self.config.layers[state.layer].ends_after if state.layer else None
-        self._layer_until = moment.now + ends_after if ends_after is not None else NEVER
-
-    def _give_up(self, now: float) -> None:
-        """Give up a sequence that has not gone on, and leave a layer whose time is over."""
-        if now >= self._layer_until:
-            self.leave()
-        elif now >= self._sequence_until:
-            self._be(State(self._state.layer))
-            self._sequence_until = NEVER
 
     def _do(self, binding: Binding, time: int, moment: Moment) -> None:
         """Begin an action. A new recall takes the place of one that is still waiting."""
@@ -342,12 +233,11 @@ class Session:
             case Tell(text):
                 self._post(Notice(text))
             case Enter(layer):
-                if not layer:
-                    self.leave()
-                elif layer in self.config.layers:
-                    self._turn(State(layer), moment)
+                self._keys.enter(layer, moment.now)
+            case Expect(apps):
+                running.placing = apps
             case Pause(on):
-                self.pause(not self._paused if on is None else on)
+                self.pause(not self.paused if on is None else on)
             case Stop(macro):
                 self.stop_macros("was stopped", macro, running)
 
@@ -364,11 +254,11 @@ class Session:
             history=self._history,
             by_key=True,
             again=again,
-            layer=lambda: self._state.layer,
+            layer=lambda: self.layer,
             watch=self._watch,
         )
 
-    def act(self, action: Action, moment: Moment, then: Callable[[Outcome, float], None]) -> None:
+    def act(self, action: Action, moment: Moment, then: Then) -> None:
         """Begin an action that no key asks for; `then` is called when it has ended, with the seconds that it took."""
         self._begin(Wanted((), action, then=then), moment)
 
@@ -381,9 +271,9 @@ class Session:
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
-        recalled = {app for one in self._running if one.action.verb == RECALL for app in one.launching}
+        recalled = {app for one in self._running for app in one.placing}
         for action, task in self._noticing.notice(moment, self._context(), recalled):
-            if self._paused:
+            if self.paused:
                 task.close()
                 continue
             if action.verb == RECALL:
@@ -393,7 +283,7 @@ class Session:
     def _answer_events(self, moment: Moment) -> None:
         """Do what is to be done about what has happened; one that leads back to itself is cut."""
         for one in self._events.due(moment, [running.chain for running in self._running if running.chain]):
-            if self._paused:
+            if self.paused:
                 continue
             if isinstance(one, Cut):
                 way = " -> ".join(on.text for on in one.chain)
@@ -409,41 +299,45 @@ class Session:
 
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
-        self._give_up(moment.now)
+        self._keys.give_up(moment.now)
         self._notice(moment)
         self._answer_events(moment)
         for running in tuple(self._running):
             if running in self._running:
                 self._advance(running, moment, 0)
 
-    def _advance(self, running: Running, moment: Moment | None, time: int) -> None:
+    def _advance(self, running: Running, moment: Moment | None, time: int, fault: JakletError | None = None) -> None:
+        """Resume a task: with a moment, or with the fault of what it asked for; without either, begin it."""
         try:
-            ask: Ask = running.task.send(moment) if moment else next(running.task)
+            if fault:
+                ask: Ask = running.task.throw(fault)
+            else:
+                ask = running.task.send(moment) if moment else next(running.task)
         except StopIteration as end:
             self._finish(running, end.value)
             return
-        except JakletError as fault:
-            self._finish(running, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
+        except JakletError as failed:
+            self._finish(running, Outcome(False, failed.message, (failed.remedy,) if failed.remedy else ()))
             return
-        now = moment or self._desktop.look()
         for order in ask.orders:
-            self._obey(order, running, now)
+            self._obey(order, running, moment or self._desktop.look())
         running.until = ask.until
         running.waiting |= bool(ask.later)
-        if ask.changes:
-            try:
-                self._desktop.apply(ask.changes, time)
-            except JakletError as fault:
-                self._finish(running, Outcome(False, fault.message))
-                return
-            running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
-            moved = {change.window for change in ask.changes if isinstance(change, Move | Reshape)}
-            if moved:
-                running.moving |= moved
-                self._leave_to(running)
-            if any(isinstance(change, Focus) for change in ask.changes):
-                self._give_way(running)
-                running.focusing = running.action.verb in FOCUSING
+        if not ask.changes:
+            return
+        try:
+            self._desktop.apply(ask.changes, time)
+        except JakletError as failed:
+            self._advance(running, None, 0, failed)
+            return
+        running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
+        moved = {change.window for change in ask.changes if isinstance(change, Move | Reshape)}
+        if moved:
+            running.moving |= moved
+            self._leave_to(running)
+        if any(isinstance(change, Focus) for change in ask.changes):
+            self._give_way(running)
+            running.focusing = running.action.verb in FOCUSING
 
     def _give_way(self, later: Running) -> None:
         """End the tasks that still look after the focus of another window: they would take it back."""

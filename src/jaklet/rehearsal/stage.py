@@ -13,7 +13,9 @@ from jaklet.core.tasks import Outcome
 from jaklet.core.telling import change_told
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
-from jaklet.listener.session import NEVER, Session, keymaps_of
+from jaklet.listener.keystate import keymaps_of
+from jaklet.listener.running import NEVER
+from jaklet.listener.session import Session
 from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
 
 MOST_ROUNDS: Final = 20_000  # of the session for one chord

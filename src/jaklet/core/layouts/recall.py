@@ -11,6 +11,7 @@ from jaklet.core.layouts.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_
 from jaklet.core.layouts.pairing import paired
 from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan, unknown_place
 from jaklet.core.layouts.reporting import Course, report
+from jaklet.core.orders import Expect
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
@@ -67,7 +68,8 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     closes = plan.closed(start)
     waited: dict[str, float] = {}
     if wait.until or closes:
-        moment = yield Ask((*first, *closes, *launches), _next(wait, moment.now), _later(plan, wait))
+        placed = Expect(frozenset(launch.app for launch in launches))
+        moment = yield Ask((*first, *closes, *launches), _next(wait, moment.now), _later(plan, wait), (placed,))
         moment, plan, waited = yield from _come(plan, wait, moment)
     if closes:
         moment = yield from _gone({change.window for change in closes}, moment)

@@ -1,7 +1,6 @@
 """The actions of the flow: waiting, telling, typing, commands, layers, and the listener's pause."""
 
 from collections.abc import Iterator
-from itertools import count
 from typing import Final
 
 from jaklet.core.desk import Press, Shell
@@ -18,7 +17,7 @@ from jaklet.core.words import shortened
 _KEYS: Final = {"\n": "return", "\t": "tab", " ": "space"}
 _SHOWN: Final = 30  # characters of a text or a command in a message
 NO_LISTENER: Final = "only a listener has layers, and this was asked for by a command"
-_numbers = count(1)
+SHELL: Final = "shell: "
 
 
 def facts(context: Context, moment: Moment) -> Facts:
@@ -102,7 +101,7 @@ def shell(action: Action, _context: Context, moment: Moment) -> Task:
 
 
 def _run(command: str, limit: float | None, moment: Moment) -> Task:
-    key, name = f"shell {next(_numbers)}", shortened(command, _SHOWN)
+    key, name = f"{SHELL}{command}", shortened(command, _SHOWN)
     until = moment.now + (limit or 0.0)
     moment = yield Ask((Shell(key, command),), until)
     while limit is not None:

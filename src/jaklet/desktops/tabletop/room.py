@@ -183,6 +183,7 @@ class Room:
                 self.sent += chords
             case Shell(key, command):  # nothing is run here
                 self.commands += (command,)
+                self.ended = [ended for ended in self.ended if ended.app != key]
                 self.ended.append(Ended(key, 0))
             case Show(workspace):
                 self._show(workspace)

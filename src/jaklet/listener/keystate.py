@@ -1,0 +1,112 @@
+"""What keys mean at a time: the layer and the sequence that are on, for how long, and the pause."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Final
+
+from jaklet.core.config import Binding, Config
+from jaklet.core.keys.chords import Chord
+from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, State, Step
+from jaklet.core.ports import Notice
+from jaklet.listener.running import NEVER
+
+AWAKE: Final = frozenset({"pause", "resume"})  # what can be done in a pause
+Keymaps = Mapping[bool, Keymap]
+
+
+def keymaps_of(config: Config) -> Keymaps:
+    """Return what the keys of a config mean, and (`True`) what they mean in a pause."""
+    asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
+    return {False: Keymap(config), True: Keymap(asleep)}
+
+
+class KeyState:
+    """Follows the keys from layer to layer. `post` is called with what the user is to be told of that."""
+
+    def __init__(self, config: Config, keymaps: Keymaps, post: Callable[[Notice], None]) -> None:
+        self._config, self._keymaps, self._post = config, keymaps, post
+        self._sequence_until = self._layer_until = NEVER
+        self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
+        self.state = REST
+        self.paused = False
+
+    def load(self, config: Config, keymaps: Keymaps) -> None:
+        """Go by another config; layers and sequences are left."""
+        self._config, self._keymaps = config, keymaps
+        self.leave()
+
+    @property
+    def _keymap(self) -> Keymap:
+        return self._keymaps[self.paused]
+
+    @property
+    def deadline(self) -> float:
+        """When a sequence is to be given up, or a layer to be left."""
+        return min(self._sequence_until, self._layer_until)
+
+    @property
+    def starts(self) -> frozenset[Chord]:
+        """The chords that begin something outside layers."""
+        return self._keymap.starts()
+
+    @property
+    def escape_is_free(self) -> bool:
+        """True if Escape means nothing now."""
+        return self.state == REST and ESCAPE not in self._keymap.hearing(REST).chords
+
+    def hearing(self, with_escape: bool) -> Hearing:
+        """Return the keys that mean something now; the same object as long as they are the same."""
+        hearing = self._keymap.hearing(self.state)
+        if not with_escape:
+            return hearing
+        if self._with_escape is None or self._with_escape[0] is not hearing:
+            self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
+        return self._with_escape[1]
+
+    def meaning(self, chord: Chord | None, front: Front) -> Step:
+        """Return what a chord means now."""
+        return self._keymap.press(self.state, chord, front)
+
+    def pause(self, on: bool) -> None:
+        """Begin or end a pause."""
+        if on != self.paused:
+            self.paused = on
+            self.leave()
+            self._post(Notice("paused: keys and events are let be" if on else "listening again", topic="pause"))
+
+    def turn(self, state: State, now: float) -> None:
+        """Be in a state from now on, and wait no longer than it may last."""
+        self._be(state)
+        self._sequence_until = now + self._config.settings.sequence if state.begun else NEVER
+        ends_after = self._config.layers[state.layer].ends_after if state.layer else None
+        self._layer_until = now + ends_after if ends_after is not None else NEVER
+
+    def enter(self, layer: str, now: float) -> None:
+        """Enter a layer; an empty name: leave."""
+        if not layer:
+            self.leave()
+        elif layer in self._config.layers:
+            self.turn(State(layer), now)
+
+    def released(self, binding: Binding, now: float) -> None:
+        """Take in that a binding is done by letting go of its key."""
+        self.turn(self._keymap.release(self.state, binding), now)
+
+    def leave(self) -> None:
+        """Leave all layers and sequences."""
+        self._be(REST)
+        self._sequence_until = self._layer_until = NEVER
+
+    def give_up(self, now: float) -> None:
+        """Give up a sequence that has not gone on, and leave a layer whose time is over."""
+        if now >= self._layer_until:
+            self.leave()
+        elif now >= self._sequence_until:
+            self._be(State(self.state.layer))
+            self._sequence_until = NEVER
+
+    def _be(self, state: State) -> None:
+        """Be in a state, and say so where it is another layer."""
+        if state.layer != self.state.layer:
+            self._post(Notice(f"layer {state.layer} is on" if state.layer else "no layer is on", topic="layer"))
+        self.state = state
