@@ -111,8 +111,8 @@ def _room(one: "Trial", result: "Checked", ready: "Opened", source: str | None, 
     """Return the tabletop of a trial: the file that it names, beside its own; else the one that is asked for."""
     from jaklet.cli.rehearsing import room_from
 
-    if not one.start:
-        return room_from(source, desk, ready.config)
+    if not one.start:  # not that of --desk, which is another one after each command
+        return room_from(source, desk if source else None, ready.config)
     path = result.reading.files[one.spot.path].parent / one.start
     if not path.is_file():
         raise JakletError(f"{one.spot}: there is no tabletop at {path}", "`jaklet tabletop new FILE` makes one")
@@ -156,7 +156,7 @@ def _prove(names: list[str] | None, source: str | None, desk: str | None, ready:
     if names:
         raise UsageError("--prove takes no names", "leave them out: all recall keys are tried")
     began = perf_counter()
-    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk, ready.config))
+    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk if source else None, ready.config))
     seconds = round(perf_counter() - began, 3)
     if form is Format.json:
         terminal.say_json(proof_data(proof, seconds))

@@ -102,7 +102,7 @@ def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | Non
     keys = [key.text for key, _ in item.pairs()] if item.is_map else []
     kind = next((kind for kind in STEP_KEYS if kind in keys), None)
     if kind is None:
-        remedy = f"write {FORMS}"
+        remedy = _meant(keys) or f"write {FORMS}"
         reading.found.append(
             finding("JK105", item.spot, what=f"a step of {what}", wanted="a step", found=item.kind, remedy=remedy)
         )
@@ -118,6 +118,16 @@ def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | Non
     otherwise = _steps(read["else"], what, reading, depth + 1) if "else" in read else None
     reading.steps[head.spot] = head
     return Written(kind, read[kind], head.spot, then, otherwise, read.get("sure", False)) if kind in read else None
+
+
+def _meant(keys: list[str | None]) -> str:
+    """Return a remedy for a step whose sentence stands in the place of its key: `when berths is running: [...]`."""
+    for kind, then in _THEN.items():
+        for key in keys:
+            word, _, rest = (key or "").partition(" ")
+            if word == kind:
+                return f"write {{{kind}: {rest}, {then}: [...]}}"
+    return ""
 
 
 def look_into(reading: Reading) -> None:

@@ -99,7 +99,9 @@ def parse_event(text: str) -> Heard:
     if worst.remedy and worst.start > 0:
         raise worst
     known = either([event.example for event in EVENTS.values()])
-    raise SentenceError(worst.message, worst.start, worst.end, f"events are such as {known}")
+    plain = text.strip()
+    start = text.index(plain) if plain else 0
+    raise SentenceError(f"{plain!r} is no event", start, start + len(plain), f"events are such as {known}")
 
 
 def happened(before: Desk, now: Desk, config: Config) -> Iterator[Happening]:

@@ -47,6 +47,11 @@ STORY: Final = (
         ("layout", "restore", "departures@1"),
     )),
     Step("All layouts, and the keys to them.", (("layout", "list"),)),
+    Step("One key for the whole morning: a macro. What would it do?", (("act", "run start of day", "--dry-run"),)),
+    Step("The config has tests of its own: keys pressed on a desk that is not there.", (
+        ("trial",),
+        ("trial", "--prove"),
+    )),
 )  # fmt: skip
 
 CLOSING: Final = tuple(("act", f"close {app}") for app in ("berths", "radio", "tides"))

@@ -92,6 +92,8 @@ def proof_text(proof: Proof, seconds: float, ink: Ink = PLAIN) -> str:
     size = f"{counted(proof.layouts, 'layout')}, {proof.foci} with the focus, {counted(proof.layers, 'layer')},"
     tried = f"{counted(proof.states, 'state')}, {counted(proof.presses, 'press', 'presses')}"
     cost = f"{size} {counted(proof.chords, 'chord')}: {tried}"
+    if not proof.layouts:
+        lines.append("there is no layout yet, so that only layers were tried")
     told = f"{counted(len(proof.found), 'counterexample')}" if proof.found else ink("holds", "good")
     lines.append(f"{told}: every recall key works and every layer can be left" if not proof.found else told)
     lines.append(f"{cost}, {seconds:.2f} s")

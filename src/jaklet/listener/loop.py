@@ -33,6 +33,7 @@ YOUNG: Final = 5000  # objects more than at the last collection, which the autom
 OLD: Final = 20  # collections of the young before all is looked through
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 MOST_DONE: Final = 20  # actions that `status` tells of
+TELL: Final = "tell"
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
 
 
@@ -284,7 +285,8 @@ class Listener:
         written, took = keys_written(keys) or action.verb, self.session.took
         plain = outcome.done or not keys
         line = printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}")
-        self._say(line)
+        if not (outcome.done and action.verb == TELL):  # else it stands in the log already, as what it said
+            self._say(line)
         for more in outcome.more:
             self._say(f"  {printable(more)}")
         chord = keys_written(keys) if keys else ""
