@@ -32,7 +32,7 @@ from jaklet.core.ports import Moment
 from jaklet.core.tasks import Context, Outcome, Task
 from jaklet.core.verbs import begin, parse_action
 from jaklet.desktops.drive import run
-from tests.core.test_placing import Memory
+from jaklet.rehearsal.memory import Remembered as Memory
 from tests.core.test_recall import CONFIG, PROGRAMS, Table, changes, office, seen
 from tests.strategies import forms
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from fractions import Fraction
 from functools import partial
-from itertools import combinations, count
+from itertools import combinations
 
 import pytest
 from hypothesis import given
@@ -17,44 +17,16 @@ from jaklet.core.places.forms import Ground
 from jaklet.core.placing.lost import GRIP, is_lost, lost_windows, stepped
 from jaklet.core.placing.rows import laid_out, ordered, row_lengths, side_by_side
 from jaklet.core.placing.sharing import shared
-from jaklet.core.ports import Step
 from jaklet.core.tasks import Context, Outcome
 from jaklet.core.verbs import PLACING, VERBS, begin, parse_action
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
+from jaklet.rehearsal.memory import Remembered as Memory
 from tests.core.test_recall import Shelf
 from tests.strategies import limits
 
 PLAIN = Program(name="plain", cls="Plain", instance="plain", title="Plain")
-
-
-class Memory:
-    """Steps that can be undone, in memory."""
-
-    def __init__(self) -> None:
-        self._steps: dict[int, Step] = {}
-        self._numbers = count(1)
-        self._stood: list[str] = []
-
-    def keep(self, step: Step) -> int:
-        return self.more(next(self._numbers), step)
-
-    def more(self, number: int, step: Step) -> int:
-        self._steps[number] = step
-        return number
-
-    def steps(self) -> list[tuple[int, Step]]:
-        return sorted(self._steps.items(), reverse=True)
-
-    def drop(self, number: int) -> None:
-        del self._steps[number]
-
-    def stands(self, layout: str, saved: bool = False) -> None:
-        self._stood = [layout, *(name for name in self._stood if name != layout)]
-
-    def layouts(self) -> list[str]:
-        return self._stood
 
 
 class World:

@@ -13,9 +13,9 @@ from jaklet.core.keys.keymap import ESCAPE
 from jaklet.core.layouts.layouts import SKIP, Arrangement, Layout
 from jaklet.core.places.places import parse_place
 from jaklet.core.ports import Edge, KeyEvent
+from jaklet.rehearsal.memory import Remembered as Memory
 from tests.conftest import Office
 from tests.core.test_layouts import entry
-from tests.core.test_placing import Memory
 from tests.core.test_recall import office
 from tests.listener.test_session import Pressing
 from tests.listener.test_windows import MAIN, QUAY

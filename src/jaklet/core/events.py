@@ -10,7 +10,7 @@ from jaklet.core.config import Config
 from jaklet.core.cursor import Cursor
 from jaklet.core.desk import Desk, Window
 from jaklet.core.errors import SentenceError
-from jaklet.core.grammar import Slots, forms_of, most_telling, read_form, written
+from jaklet.core.grammar import Slots, first_fit, most_telling, written
 from jaklet.core.macros.steps import Parse, actions_in, steps_of
 from jaklet.core.on import On
 from jaklet.core.sentences import Action, Ref
@@ -85,16 +85,9 @@ def parse_event(text: str) -> Heard:
     """event := as `EVENTS` says; raises `SentenceError`."""
     faults = list[SentenceError]()
     for kind, event in EVENTS.items():
-        for form in forms_of(event.grammar):
-            cursor = Cursor(text)
-            try:
-                refs = read_form(form, cursor, SLOTS)
-                if not cursor.done:
-                    raise cursor.fault(f"{cursor.peek()!r} is too much here", f"write: {written(event.grammar)}")
-            except SentenceError as fault:
-                faults.append(fault)
-                continue
-            return Heard(kind, refs, " ".join(text.split()))
+        found = first_fit(event.grammar, Cursor(text), SLOTS, faults, f"write: {written(event.grammar)}")
+        if found:
+            return Heard(kind, found[1], " ".join(text.split()))
     worst = most_telling(faults)
     if worst.remedy and worst.start > 0:
         raise worst

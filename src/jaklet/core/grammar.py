@@ -43,6 +43,34 @@ def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, .
     return tuple(refs)
 
 
+def first_fit(
+    grammar: str,
+    cursor: Cursor,
+    slots: Slots,
+    faults: list[SentenceError],
+    remedy: str,
+    ends: Iterable[str] = (),
+    whose: str = "here",
+) -> tuple[tuple[str, ...], tuple[Ref, ...]] | None:
+    """Read the first form that fits, to the end or up to one of the words `ends`; return it with what it names.
+
+    What is wrong with the others is added to `faults`; None, with the cursor where it was, if none fits.
+    """
+    at = cursor.at
+    for form in forms_of(grammar):
+        cursor.at = at
+        try:
+            refs = read_form(form, cursor, slots)
+            if not cursor.done and cursor.peek() not in ends:
+                raise cursor.fault(f"{cursor.peek()!r} is too much {whose}", remedy)
+        except SentenceError as fault:
+            faults.append(fault)
+            continue
+        return form, refs
+    cursor.at = at
+    return None
+
+
 def most_telling(faults: Iterable[SentenceError]) -> SentenceError:
     """Return the fault of the form that was meant most likely.
 

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 from jaklet.core import ending, focusing, pressing, programs, undoing, workspaces
 from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
-from jaklet.core.grammar import Slots, forms_of, most_telling, read_form, written
+from jaklet.core.grammar import Slots, first_fit, most_telling, written
 from jaklet.core.layouts import recall, saving
 from jaklet.core.macros import flow, running
 from jaklet.core.macros.conditions import read_condition
@@ -149,18 +149,10 @@ def _read(cursor: Cursor) -> Action:
     if verb is None:
         remedy = did_you_mean(word, VERBS, f"actions begin with {either(list(VERBS))}")
         raise SentenceError(f"no action is called {word!r}", start, end, remedy, unknown=word)
-    at = cursor.at
     faults: list[SentenceError] = []
-    for form in forms_of(verb.grammar):
-        cursor.at = at
-        try:
-            refs = read_form(form, cursor, SLOTS)
-            if not cursor.done:
-                raise cursor.fault(f"{cursor.peek()!r} is too much for {verb.name}", f"write it like: {usage(verb)}")
-        except SentenceError as fault:
-            faults.append(fault)
-            continue
-        return Action(verb.name, refs, " ".join(cursor.text[begins:].split()))
+    found = first_fit(verb.grammar, cursor, SLOTS, faults, f"write it like: {usage(verb)}", whose=f"for {verb.name}")
+    if found:
+        return Action(verb.name, found[1], " ".join(cursor.text[begins:].split()))
     worst = most_telling(faults)
     if worst.remedy:
         raise worst

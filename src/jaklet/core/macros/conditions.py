@@ -15,7 +15,7 @@ from jaklet.core.config import Config
 from jaklet.core.cursor import Cursor
 from jaklet.core.desk import Desk, Shape, Window
 from jaklet.core.errors import SentenceError
-from jaklet.core.grammar import forms_of, most_telling, read_form, written
+from jaklet.core.grammar import first_fit, most_telling, written
 from jaklet.core.placing.windows import goal_frame
 from jaklet.core.sentences import Condition, Joined, Ref, Test
 from jaklet.core.slots import PLAIN_SLOTS
@@ -161,15 +161,9 @@ def _one(cursor: Cursor) -> Condition:
         raise cursor.fault("a condition is missing here", f"write one such as {TESTS['front'].example}")
     at, faults = cursor.at, list[SentenceError]()
     for kind, test in TESTS.items():
-        for form in forms_of(test.grammar):
-            cursor.at = at
-            try:
-                refs = read_form(form, cursor, PLAIN_SLOTS)
-                if not cursor.done and cursor.peek() not in ENDS:
-                    raise cursor.fault(f"{cursor.peek()!r} is too much here", f"write it like: {usage(test)}")
-            except SentenceError as fault:
-                faults.append(fault)
-                continue
+        found = first_fit(test.grammar, cursor, PLAIN_SLOTS, faults, f"write it like: {usage(test)}", ENDS)
+        if found:
+            form, refs = found
             text = " ".join(cursor.text[at : cursor.at].split())
             return Test(kind, refs, negated != ("not" in form), text)
     worst = most_telling(faults)
