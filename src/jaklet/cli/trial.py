@@ -156,7 +156,7 @@ def _prove(names: list[str] | None, source: str | None, desk: str | None, ready:
     if names:
         raise UsageError("--prove takes no names", "leave them out: all recall keys are tried")
     began = perf_counter()
-    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk if source else None, ready.config))
+    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk, ready.config))
     seconds = round(perf_counter() - began, 3)
     if form is Format.json:
         terminal.say_json(proof_data(proof, seconds))
