@@ -26,6 +26,7 @@ MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
 MAX_CLIENTS: Final = 128
 SERVED: Final = 8  # clients that are looked after before the keys are looked at again
 LINES: Final = 4  # requests of one client before that
+BUDGET: Final = 0.001  # seconds after which the keys come first, whatever is left to do
 
 
 def socket_path(desk: str) -> Path | None:
@@ -59,6 +60,7 @@ class ControlServer:
         self._clients: dict[int, Client] = {}
         self._unfinished: dict[int, None] = {}  # clients with whole lines that wait for their turn
         self._now: Client | None = None  # whose request is being done
+        self._until = 0.0  # when the keys are to be looked at again
         self._lock = self._only_one(path)
         with contextlib.suppress(FileNotFoundError):
             path.unlink()  # left by a process that was killed; the lock proves that it is gone
@@ -112,7 +114,10 @@ class ControlServer:
 
     def serve(self) -> None:
         """Do some of what can be done without waiting."""
+        self._until = time.monotonic() + BUDGET
         for number, mask in self._epoll.poll(0, SERVED):
+            if time.monotonic() > self._until:
+                break  # what is left is there still when this is called again
             if number == self._server.fileno():
                 self._accept()
             elif client := self._clients.get(number):
@@ -121,6 +126,8 @@ class ControlServer:
                 if mask & select.EPOLLOUT:
                     self._flush(client)
         for number in [*self._unfinished][:SERVED]:
+            if time.monotonic() > self._until:
+                break
             del self._unfinished[number]
             if client := self._clients.get(number):
                 self._do(client)
@@ -169,6 +176,8 @@ class ControlServer:
             self._now = None
             if client.gone:
                 return
+            if time.monotonic() > self._until:
+                break
         if b"\n" in client.inbox:
             self._unfinished[client.socket.fileno()] = None
         elif len(client.inbox) > MAX_REQUEST or (client.over and not client.outbox and not client.told):

@@ -16,7 +16,7 @@ from jaklet.core.errors import JakletError
 from jaklet.core.events import happened
 from jaklet.core.keys.chords import Chord, Keys, keys_written
 from jaklet.core.keys.keymap import ESCAPE, NOTHING
-from jaklet.core.ports import ChordDesktop, History, Moment, Notice, Refusal, Shelf
+from jaklet.core.ports import ChordDesktop, Ended, History, Moment, Notice, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.words import counted, printable
@@ -89,6 +89,7 @@ class Listener:
         self._done: deque[Done] = deque(maxlen=MOST_DONE)
         self._findings = around.findings
         self._read_at = NEVER  # when the files, which have changed, are to be read
+        self._stepped: tuple[Desk, bool, tuple[Ended, ...]] | None = None  # what the tasks were resumed with
         self._before: Desk | None = None  # as those who follow were told last
         self.shelf = shelf
         self._desktop = desktop
@@ -117,14 +118,16 @@ class Listener:
             while not self._stopping:
                 until = min(self.session.deadline, self._read_at)
                 moment = self._desktop.wait(0.0 if self._control and self._control.waiting else until)
-                for event in self._desktop.key_events():
+                keys = self._desktop.key_events()
+                for event in keys:
                     passed = self.session.key(event, moment)
                     if event.waits:
                         self._desktop.answer(passed)
                     moment = self._desktop.look()
                     self._hear_anew()
-                self.session.step(moment)
-                self._hear_anew()
+                if keys or self._is_news(moment):
+                    self.session.step(moment)
+                    self._hear_anew()
                 self._report_lost()
                 for number in came():
                     self._signal(number)
@@ -137,6 +140,14 @@ class Listener:
                 _tidy()
             self._desktop.grab(NOTHING)
             self._say("stopped: all chords are free again")
+
+    def _is_news(self, moment: Moment) -> bool:
+        """Return whether anything is otherwise than it was; clients alone are no reason to look at every task."""
+        seen = moment.desk, moment.settled, tuple(moment.ended)
+        before, self._stepped = self._stepped, seen
+        return (
+            before is None or before[0] is not seen[0] or before[1:] != seen[1:] or moment.now >= self.session.deadline
+        )
 
     def _descriptors(self) -> list[int]:
         watch = self._around.watch
