@@ -33,7 +33,8 @@ YOUNG: Final = 5000  # objects more than at the last collection, which the autom
 OLD: Final = 20  # collections of the young before all is looked through
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 MOST_DONE: Final = 20  # actions that `status` tells of
-TELL: Final = "tell"
+SAID: Final = frozenset({"tell", "enter", "leave"})  # actions that a notice tells of
+LAYER: Final = "layer"  # the topic of notices
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
 
 
@@ -89,6 +90,7 @@ class Listener:
         self._done: deque[Done] = deque(maxlen=MOST_DONE)
         self._findings = around.findings
         self._read_at = NEVER  # when the files, which have changed, are to be read
+        self._later: list[Notice] = []  # of layers, until their keys are heard
         self._stepped: tuple[Desk, bool, tuple[Ended, ...]] | None = None  # what the tasks were resumed with
         self._before: Desk | None = None  # as those who follow were told last
         self.shelf = shelf
@@ -193,8 +195,15 @@ class Listener:
                 self._tell("happened", event=one.kind, name=one.name, window=one.window)
 
     def _posted(self, notice: Notice) -> None:
+        """Tell of something; of a layer once its keys are heard, as someone may press them at the word."""
+        if notice.topic == LAYER:
+            self._later.append(notice)
+        else:
+            self._show(notice)
+
+    def _show(self, notice: Notice) -> None:
         """Show a notice where that can be, and keep it in the log."""
-        self._tell("layer", layer=self.session.layer) if notice.topic == "layer" else self._tell(
+        self._tell("layer", layer=self.session.layer) if notice.topic == LAYER else self._tell(
             "notice", text=notice.text, failed=notice.failed
         )
         if not notice.failed:  # of a failure the log tells where the action ends
@@ -276,6 +285,12 @@ class Listener:
         return self._desktop.grab(self._hearing)
 
     def _hear_anew(self) -> None:
+        """Hear what means something now, and then tell of the layers that were entered and left."""
+        self._hear_what_counts()
+        while self._later:
+            self._show(self._later.pop(0))
+
+    def _hear_what_counts(self) -> None:
         """Hear the keys of a layer, or the next ones of a sequence, while it is under way, and no longer."""
         if self.session.hearing is self._hearing:
             return
@@ -296,7 +311,7 @@ class Listener:
         written, took = keys_written(keys) or action.verb, self.session.took
         plain = outcome.done or not keys
         line = printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}")
-        if not (outcome.done and action.verb == TELL):  # else it stands in the log already, as what it said
+        if not (outcome.done and action.verb in SAID):  # else it stands in the log already, as what it said
             self._say(line)
         for more in outcome.more:
             self._say(f"  {printable(more)}")
