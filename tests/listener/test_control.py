@@ -217,6 +217,20 @@ def test_a_thousand_clients_are_served_or_dropped_and_the_one_who_follows_stays(
         client.close()
 
 
+def test_a_client_that_sends_no_more_gets_its_answer_and_one_that_is_gone_wakes_nobody(served: Served) -> None:
+    """As `printf … | socat` does, which shuts its sending side at once; and a follower that was killed."""
+    with served.connect() as client:
+        client.send(RELOAD.replace(b"reload", b"later"))
+        client.shutdown(socket.SHUT_WR)
+        served.until(lambda: bool(served.later) and served.quiet())
+        served.later[0]("at last")
+        assert json.loads(client.recv(1 << 16))["result"] == "at last"
+    with served.connect() as follower:
+        follower.send(RELOAD.replace(b"reload", b"follow"))
+        served.until(lambda: served.server.is_followed)
+    served.until(lambda: not served.server.is_followed and served.quiet())
+
+
 def test_only_one_server_at_a_path_and_a_clear_word_where_there_is_none(served: Served, tmp_path: Path) -> None:
     with pytest.raises(JakletError, match=f"process {os.getpid()}"):
         ControlServer(served.path, {})

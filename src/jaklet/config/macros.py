@@ -136,6 +136,8 @@ def look_into(reading: Reading) -> None:
     What macros do is then known as deeds of the reading; what is wrong with them is found.
     """
     macros = reading.config.macros
+    if not macros:
+        return
     seen: set[tuple[str, tuple[tuple[str, str], ...]]] = set()
     calls = [(deed.action, deed.value) for deed in reading.deeds]
     own = [(name, ()) for name, macro in macros.items() if all(value is not None for _, value in macro.parameters)]

@@ -46,6 +46,7 @@ class Client:
     inbox: bytearray = field(default_factory=bytearray)
     outbox: bytearray = field(default_factory=bytearray)
     told: bool = False  # of what happens
+    owed: int = 0  # answers that are still to come, as of actions under way
     over: bool = False  # it has sent all that it will
     gone: bool = False
 
@@ -121,6 +122,8 @@ class ControlServer:
             if number == self._server.fileno():
                 self._accept()
             elif client := self._clients.get(number):
+                if mask & (select.EPOLLHUP | select.EPOLLERR):  # nobody is there to read any more
+                    client.told, client.owed = False, 0
                 if mask & (select.EPOLLIN | select.EPOLLHUP | select.EPOLLERR):
                     self._read(client)
                 if mask & select.EPOLLOUT:
@@ -172,7 +175,9 @@ class ControlServer:
             line = bytes(client.inbox[:end])
             del client.inbox[: end + 1]
             self._now = client
-            handle(line, self._methods, lambda answer: self._send(client, answer))
+            client.owed += 1
+            if not handle(line, self._methods, lambda answer: self._answer(client, answer)):
+                client.owed -= 1
             self._now = None
             if client.gone:
                 return
@@ -180,8 +185,17 @@ class ControlServer:
                 break
         if b"\n" in client.inbox:
             self._unfinished[client.socket.fileno()] = None
-        elif len(client.inbox) > MAX_REQUEST or (client.over and not client.outbox and not client.told):
+        elif len(client.inbox) > MAX_REQUEST or self._is_done_with(client):
             self._drop(client)
+
+    @staticmethod
+    def _is_done_with(client: Client) -> bool:
+        """True if a client has sent all that it will, and has got all that it wants."""
+        return client.over and not (client.outbox or client.told or client.owed or b"\n" in client.inbox)
+
+    def _answer(self, client: Client, data: bytes) -> None:
+        client.owed = max(0, client.owed - 1)
+        self._send(client, data)
 
     def _send(self, client: Client, data: bytes) -> None:
         if client.gone:
@@ -203,7 +217,7 @@ class ControlServer:
             return
         reading = 0 if client.over else select.EPOLLIN
         self._epoll.modify(client.socket.fileno(), reading | (select.EPOLLOUT if client.outbox else 0))
-        if client.over and not client.outbox and b"\n" not in client.inbox and self._now is not client:
+        if self._is_done_with(client) and self._now is not client:
             self._drop(client)
 
     def _drop(self, client: Client) -> None:

@@ -62,6 +62,7 @@ class Happenings:
     def follow(self, former: "Happenings") -> "Happenings":
         """Go on where another one stood, as the config was read again: what was, does not happen again."""
         self._seen, self._told, self._ended = former._seen, former._told, former._ended
+        self._past, self._day = former._past & {*self._idle}, former._day
         return self
 
     @property

@@ -203,9 +203,10 @@ class Listener:
 
     def _show(self, notice: Notice) -> None:
         """Show a notice where that can be, and keep it in the log."""
-        self._tell("layer", layer=self.session.layer) if notice.topic == LAYER else self._tell(
-            "notice", text=notice.text, failed=notice.failed
-        )
+        if notice.topic == LAYER:
+            self._tell("layer", layer=self.session.layer)
+        else:
+            self._tell("notice", text=notice.text, failed=notice.failed)
         if not notice.failed:  # of a failure the log tells where the action ends
             self._say(printable(notice.text))
         if self._around.post and self.session.config.settings.notices:

@@ -51,13 +51,13 @@ def notification(method: str, params: Mapping[str, Any]) -> bytes:
     return line_of({"jsonrpc": "2.0", "method": method, "params": params})
 
 
-def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> None:
-    """Do what a line asks for; `send` is given the answer, at once or later, or never where none is wanted."""
+def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> bool:
+    """Do what a line asks for; `send` is given the answer, at once or later. False: none is wanted, and none comes."""
     try:
         asked = json.loads(line)
     except (ValueError, RecursionError):
         send(line_of(_error(None, PARSE_ERROR, "this is not JSON")))
-        return
+        return True
     if not isinstance(asked, list):
         _one(asked, methods, lambda answer: send(line_of(answer)) if answer is not None else None)
     elif not asked or len(asked) > MOST_IN_BATCH:
@@ -67,16 +67,27 @@ def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> None:
         batch = _Batch(len(asked), send)
         for one in asked:
             _one(one, methods, batch.take)
+        return any(not _is_notification(one) for one in asked)
+    return not _is_notification(asked)
+
+
+def _is_request(asked: Any) -> bool:
+    """Return whether this has the form of a request (section 4)."""
+    fits = isinstance(asked, dict) and asked.get("jsonrpc") == "2.0" and isinstance(asked.get("method"), str)
+    number = asked.get("id") if fits else None
+    return fits and isinstance(number, str | int | float | None) and not isinstance(number, bool)
+
+
+def _is_notification(asked: Any) -> bool:
+    return _is_request(asked) and "id" not in asked
 
 
 def _one(asked: Any, methods: Mapping[str, Method], take: Callable[[dict[str, Any] | None], None]) -> None:
     """Do one request; `take` gets its answer, None for a notification."""
-    fits = isinstance(asked, dict) and asked.get("jsonrpc") == "2.0" and isinstance(asked.get("method"), str)
-    number = asked.get("id") if isinstance(asked, dict) else None
-    if not fits or not (number is None or isinstance(number, str | int | float)) or isinstance(number, bool):
+    if not _is_request(asked):
         take(_error(None, INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
         return
-    wanted = "id" in asked
+    number, wanted = asked.get("id"), "id" in asked
 
     def refuse(code: int, message: str, remedy: str = "") -> None:
         take(_error(number, code, message, remedy) if wanted else None)
