@@ -7,15 +7,17 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parent.parent / "src" / "jaklet"
-# Each layer, and what it may stand on. `files` (atomic writes) is the one shared helper outside the core.
+# Each layer, and what it may stand on. `files` (files read and written whole) and `database`
+# (SQLite files that can break) are the shared helpers outside the core.
 LAYERS = {
     "core": set(),
     "files": {"core"},
-    "config": {"core", "files"},
-    "installed": {"core"},
+    "database": {"core"},
+    "config": {"core", "files", "database"},
+    "installed": {"core", "files"},
     "keyboards": {"core"},
     "checks": {"core", "config", "keyboards"},
-    "desktops": {"core", "files"},
+    "desktops": {"core", "files", "database"},
     "listener": {"core", "desktops"},
     "rehearsal": {"core", "desktops", "listener"},
     "drawing": {"core", "rehearsal"},

@@ -1,10 +1,43 @@
 """What all that writes files needs: values as a line of YAML, and files that are replaced whole or not at all."""
 
 import contextlib
+import errno
 import os
+import re
 import stat
+from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
+
+MOST_BYTES: Final = 4_000_000  # far above any real config; keeps a wrong path (a log, a disk image) from filling memory
+_BESIDE: Final = re.compile(r"\..+\.(\d+)\.new")  # what `write_whole` writes first: for which process
+
+
+def read_ordinary(path: Path, most: int = MOST_BYTES) -> bytes:
+    """Return what is in an ordinary file of no more than so many bytes; raises `OSError` for all else.
+
+    A pipe or a device may never come to an end, and is not even waited for.
+    """
+    descriptor = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK)
+    with open(descriptor, "rb") as file:
+        if not stat.S_ISREG(os.fstat(descriptor).st_mode):
+            raise OSError(errno.EINVAL, "it is no ordinary file", str(path))
+        data = file.read(most + 1)
+    if len(data) > most:
+        raise OSError(errno.EFBIG, f"the file is larger than {most // 1_000_000} MB", str(path))
+    return data
+
+
+def leftovers(folder: Path) -> Iterator[Path]:
+    """Yield files in a folder that were begun by a process which is gone before it could put them in place."""
+    try:
+        names = os.listdir(folder)
+    except OSError:
+        return
+    for name in names:
+        found = _BESIDE.fullmatch(name)
+        if found and not os.path.exists(f"/proc/{found[1]}"):
+            yield folder / name
 
 
 def yaml_line(value: object) -> str:
@@ -26,6 +59,9 @@ def write_new(path: Path, text: str) -> None:
 
 def write_whole(path: Path, text: str) -> None:
     """Replace a file by this text, whole or not at all, and make it last; raises `OSError`. Its mode stays."""
+    for old in leftovers(path.parent):
+        with contextlib.suppress(OSError):
+            old.unlink()
     beside = path.with_name(f".{path.name}.{os.getpid()}.new")
     try:
         with open(beside, "w", encoding="utf-8", newline="") as file:

@@ -210,7 +210,13 @@ CASES = {
         "  c: {launch: sh, window: {class: Log, title: Tide*}}\n  d: {launch: sh, window: {class: Lug, title: Radio*}}\n",
         (("JK405", "3:3", "a has it, as it stands first"), ("JK405", "4:3", "c (class: Log, title: Tide*) and b")),
     ),
-    "names that look like numbers": Case("bindings:\n  super+a: save ²\n  super+s: recall ²\n  super+d: save 007\n"),
+    "names that look like numbers": Case(
+        f"bindings:\n  super+a: save ²\n  super+s: recall ²\n  super+d: save 007\n  super+f: recall {'9' * 5000}\n",
+        (
+            ("JK301", "2:17", "a number alone is not a name"), ("JK301", "3:19", "a number alone is not a name"),
+            ("JK301", "5:19", "longer than 60 characters"),
+        ),
+    ),
     "what can lose work": Case(
         APPS + "bindings:\n  super+k: kill\n  super+j: {do: go berths or kill berths, sure: false}\nwords:\n  x: kill berths\n",
         (("JK306", "4:12", "{do: kill, sure: true}"), ("JK306", "5:17", "or kill"), ("JK306", "7:6", "kill berths")),

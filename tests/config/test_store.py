@@ -20,7 +20,7 @@ from jaklet.core.places.forms import Full
 from jaklet.core.places.places import Place
 from tests.strategies import forms
 
-titles = st.text(st.characters(exclude_categories=["Cs"]), max_size=20)
+titles = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=20)  # no file takes a NUL
 entries = st.builds(
     lambda app, title, form, display, workspace, shape, minimised: Entry(
         app, None if app else "Class: #1", title, Place(form, display), workspace, shape, minimised
@@ -105,13 +105,49 @@ def test_names_that_are_no_file_names_are_refused(name: str, tmp_path: Path) -> 
 
 
 def test_what_cannot_be_kept_is_not_overwritten(tmp_path: Path) -> None:
-    """With the history broken, the save is refused and the layout stays as it was."""
+    """Where there can be no history at all, the save is refused and the layout stays as it was."""
     shelf = shelf_in(tmp_path)
     shelf.keep(layout("one"))
-    (tmp_path / "state" / "layouts.sqlite").write_text("this is no database, and long enough to be seen as none")
+    (tmp_path / "state" / "layouts.sqlite").mkdir()
     with pytest.raises(StoreError, match="could not be kept"):
         shelf.keep(layout("two"))
     assert shelf.find("departures") == layout("one")
+
+
+@pytest.mark.parametrize("how", ["rubbish", "cut short", "overwritten in the middle", "rubbish in its rows"])
+def test_a_broken_history_is_put_aside_and_what_can_be_read_of_it_is_kept(how: str, tmp_path: Path) -> None:
+    """The save goes through and says so; of a history that is broken in part, the rest is in the new one."""
+    shelf = shelf_in(tmp_path)
+    for i in range(400):  # several pages of SQLite
+        shelf.keep(layout(f"{i} " + "x" * 100))
+    path = tmp_path / "state" / "layouts.sqlite"
+    data = path.read_bytes()
+    if how == "rubbish":
+        path.write_text("this is no database, and long enough to be seen as none")
+    elif how == "cut short":
+        path.write_bytes(data[: len(data) // 2])
+    elif how == "overwritten in the middle":
+        half = len(data) // 2
+        path.write_bytes(data[:half] + b"\xff" * 8192 + data[half + 8192 :])
+    else:
+        with sqlite3.connect(path) as history:
+            history.execute("UPDATE versions SET text = x'ff00', saved = 7 WHERE version = 3")
+            history.execute("UPDATE versions SET version = 'many' WHERE version = 5")
+        history.close()
+    shelf = shelf_in(tmp_path)
+    kept = shelf.keep(layout("after"))
+    now = shelf.find("departures")
+    assert now is not None
+    assert now.note == "after"
+    assert shelf.keep(layout("and again")).former is not None
+    numbers = {one.number for one in shelf.past("departures")}
+    if how == "rubbish in its rows":
+        assert kept.aside == ""
+        assert len(numbers - {None}) == 399
+    else:
+        (aside,) = (tmp_path / "state").glob("layouts.sqlite.broken-*")
+        assert kept.aside == str(aside)
+        assert len(numbers) > (2 if how == "rubbish" else 100)
 
 
 def _save_many(folder: Path, name: str) -> None:

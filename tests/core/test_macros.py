@@ -12,11 +12,11 @@ from jaklet.core.errors import SentenceError
 from jaklet.core.events import EVENTS, parse_event
 from jaklet.core.keys.chords import keys_written
 from jaklet.core.macros.conditions import TESTS, Facts, holds, parse_condition
-from jaklet.core.macros.flow import chords_of
 from jaklet.core.macros.macros import DO, GO_ON, REPEAT, STOP, WHEN, Macro, Written
 from jaklet.core.macros.running import MOST_STEPS
 from jaklet.core.orders import Tell
 from jaklet.core.ports import Moment
+from jaklet.core.pressing import chords_of
 from jaklet.core.sentences import Action
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Ask, Context, Outcome, Task
@@ -209,7 +209,7 @@ def test_a_macro_without_end_is_ended() -> None:
     desktop = Tabletop(ROOM.copy())
     run = drive(running(Macro("m", steps), desktop), desktop, 1e9)
     assert run.outcome
-    assert run.outcome.line == f"m stopped: it has done {MOST_STEPS} steps"
+    assert run.outcome.line == f"m stopped: it has taken {MOST_STEPS} steps"
 
 
 def test_parameters_are_filled_in_and_what_is_missing_is_said() -> None:

@@ -227,7 +227,7 @@ def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> Non
 def test_a_window_tells_its_process_and_what_it_was_launched_for(desktop: Desktop) -> None:
     """A launched window is known as its app's whatever class it has; one that was there before is not."""
     window = launch(desktop, "berth-board", "BerthBoard")
-    assert window.launched_for == "berth-board"
+    assert window.launched_for == Launch("berth-board", ("berth-board",)).tie
     assert window.kind == "normal"
     assert window.parent is None
     assert window.process
@@ -236,7 +236,9 @@ def test_a_window_tells_its_process_and_what_it_was_launched_for(desktop: Deskto
 def test_only_the_first_window_of_a_launch_is_tied_to_it(desktop: Desktop) -> None:
     first = launch(desktop, "tide-gauge", "TideGauge")
     second = launch(desktop, "tide-gauge", "TideGauge")
-    assert [window.launched_for for window in desktop.look().desk.windows] == ["tide-gauge"] * 2
+    assert [window.launched_for for window in desktop.look().desk.windows] == [
+        Launch("tide-gauge", ("tide-gauge",)).tie
+    ] * 2
     assert first.id != second.id
 
 
@@ -344,5 +346,5 @@ def test_what_another_holds_is_refused_and_keys_can_be_pressed_for_programs(
     keys.hear()
     window = launch(desktop, "berth-board", "BerthBoard")
     pressed = (parse_chord("ctrl+k"), parse_chord("a"))
-    assert change(desktop, Press(pressed)).active == window.id
+    assert change(desktop, Press(pressed, window.id)).active == window.id
     assert not isinstance(desktop, Tabletop) or desktop.room.sent == pressed

@@ -84,7 +84,11 @@ class Flow:
 
     @property
     def said(self) -> list[str]:
-        return [notice.text for notice in self.notices]
+        return [notice.text for notice in self.notices if not notice.failed]
+
+    @property
+    def failures(self) -> list[str]:
+        return [notice.text for notice in self.notices if notice.failed]
 
 
 @pytest.fixture
@@ -128,6 +132,7 @@ def test_another_macro_is_refused_waits_or_takes_over(flow: Flow) -> None:
     assert flow.told == [
         "super+e: run long is under way, and run other was not begun", "super+q: run queued waits for the end of: run long",
     ]  # fmt: skip
+    assert flow.failures == ["run long is under way, and run other was not begun"]
     flow.let_pass(12)
     assert flow.said == ["long is done", "queued"]
     flow.press("super+a", "super+q", "super+q", "super+r")

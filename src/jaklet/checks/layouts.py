@@ -6,12 +6,14 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound, Laid
+from jaklet.core.desk import Window
 from jaklet.core.directions import uncovered
 from jaklet.core.findings import Finding, finding
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.layouts.displays import sizes
 from jaklet.core.layouts.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout
+from jaklet.core.layouts.trust import REMEDY, is_terminal, refusal
 from jaklet.core.places.forms import Ground, Named, Same, frame_of
 from jaklet.core.spans import Spot
 from jaklet.core.words import either
@@ -145,6 +147,18 @@ def contrary(case: Case) -> Iterator[Finding]:
         for entry, spot in zip(one.entries, spots, strict=True):
             if entry.app in laid.layout.absent:
                 yield finding("JK512", spot, app=entry.app)
+
+
+def presses_too_much(case: Case) -> Iterator[Finding]:
+    """JK515: a layout that presses what could be text or a command, or anything at all in a terminal."""
+    for _, one, spots in _each(case):
+        for entry, spot in zip(one.entries, spots, strict=True):
+            app = case.config.apps.get(entry.app or "")
+            stands_for = None if entry.app else Window(0, cls=entry.cls or "")
+            for action in entry.after:
+                if reason := refusal(action.presses, app, stands_for):
+                    remedy = "take it out" if is_terminal(app, stands_for) else REMEDY
+                    yield finding("JK515", spot, app=entry.label, action=action, problem=reason, remedy=remedy)
 
 
 def twice(case: Case) -> Iterator[Finding]:

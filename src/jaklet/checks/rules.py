@@ -196,4 +196,5 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     layouts.no_such_display,
     layouts.contrary,
     layouts.twice,
+    layouts.presses_too_much,
 )

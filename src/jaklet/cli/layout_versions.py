@@ -136,13 +136,14 @@ def edit(name: NameArgument, config: ConfigOption = None) -> None:
     from pathlib import Path
 
     from jaklet.cli.opening import opened
+    from jaklet.files import read_ordinary
 
     shelf = opened(config).shelf
     command = os.environ.get("VISUAL") or os.environ.get("EDITOR")
     if not command:
         raise UsageError("neither VISUAL nor EDITOR says which editor to use", "set one: export EDITOR=nano")
     path = shelf.path(name)
-    before = path.read_text(encoding="utf-8")
+    before = read_ordinary(path).decode("utf-8", "replace")
     with tempfile.TemporaryDirectory() as folder:
         draft = Path(folder) / path.name
         draft.write_text(before, encoding="utf-8")

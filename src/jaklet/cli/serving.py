@@ -16,7 +16,8 @@ def desk_name() -> str:
 def status() -> dict[str, Any] | None:
     """Return what the listener of this X server says of itself; None if there is none."""
     from jaklet.core.errors import JakletError
-    from jaklet.listener.control import request, socket_path
+    from jaklet.listener.client import request
+    from jaklet.listener.control import socket_path
 
     path = socket_path(desk_name())
     if path is None or not path.exists():
@@ -31,7 +32,8 @@ def status() -> dict[str, Any] | None:
 def ask(method: str, **params: Any) -> Any:
     """Ask the listener of this X server for something; raises `JakletError` where none runs, or it refuses."""
     from jaklet.core.errors import UsageError
-    from jaklet.listener.control import request, socket_path
+    from jaklet.listener.client import request
+    from jaklet.listener.control import socket_path
 
     if not os.environ.get("DISPLAY"):
         raise UsageError("there is no desk here, as DISPLAY is not set", "a listener runs on an X server")

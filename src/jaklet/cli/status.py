@@ -63,6 +63,7 @@ def _show(told: dict[str, Any], lines: list[str]) -> None:
         ("layer", told.get("layer") or "none"),
         ("layout", told.get("layout") or "none"),
     ]
+    rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
     rows += [("under way", one) for one in told.get("under way", ())]
     rows += [("refused", f"{chord}: {reason}") for chord, reason in refused.items()]
     rows += [("finding", line) for line in told.get("warnings", ())]

@@ -68,6 +68,7 @@ APP_KEYS: Final[Table] = {
     "wait": fields.seconds,
     "least": fields.size,
     "types": fields.truth,
+    "layouts may press": fields.chords,
 }
 
 
@@ -126,6 +127,7 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         wait=read.get("wait"),
         least=read.get("least"),
         types=read.get("types", False),
+        may_press=read.get("layouts may press", ()),
     )
     if command:
         reading.commands.append((command[0], where))

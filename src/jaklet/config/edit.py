@@ -5,7 +5,7 @@ from pathlib import Path
 from jaklet.config.reader import Source
 from jaklet.core.errors import StoreError
 from jaklet.core.spans import Spot
-from jaklet.files import write_whole
+from jaklet.files import read_ordinary, write_whole
 
 BOM = "\ufeff"
 
@@ -21,7 +21,7 @@ def write_edited(path: Path, source: Source, text: str) -> None:
     """Write a file that was read as `source`; raises `StoreError` if it has changed meanwhile, or cannot be written."""
     target = path.resolve()  # a link stays one
     try:
-        now = target.read_bytes().decode("utf-8")
+        now = read_ordinary(target).decode("utf-8")
         if now.removeprefix(BOM) != source.text:
             raise StoreError(f"{source.path} was changed meanwhile", "nothing was written; try again")
         write_whole(target, (BOM if now.startswith(BOM) else "") + text)

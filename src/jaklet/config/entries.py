@@ -4,6 +4,7 @@ from typing import Final
 
 from jaklet.core.apps import App, exactly
 from jaklet.core.entries import DesktopEntry, EntryError
+from jaklet.core.layouts.trust import CATEGORY
 from jaklet.core.ports import Programs
 
 
@@ -37,7 +38,11 @@ def with_entry(app: App, entry: str, programs: Programs) -> App:
         raise EntryError(f"its program {command[0]!r} is not installed")
     rules = tuple(rule for name in _names(found, command) for rule in (exactly(instance=name), exactly(cls=name)))
     return app._replace(
-        command=command, rules=app.rules or rules, folder=app.folder or found.folder, in_terminal=found.in_terminal
+        command=command,
+        rules=app.rules or rules,
+        folder=app.folder or found.folder,
+        in_terminal=found.in_terminal,
+        terminal=CATEGORY in found.categories,
     )
 
 

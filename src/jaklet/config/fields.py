@@ -213,6 +213,12 @@ place: Final[Callable[[Value, str, Found], Place | None]] = sentence("JK303", "J
 keys: Final[Callable[[Value, str, Found], Keys | None]] = sentence("JK201", "JK202", parse_keys, "super+l")
 
 
+def chords(value: Value, what: str, found: Found) -> Keys | None:
+    """Read chords: one, some with spaces between them, or a list."""
+    read = [keys(item, what, found) for item in (value.items() if value.is_list else (value,))]
+    return tuple(chord for some in read if some for chord in some) or None
+
+
 def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Value]]:
     """Return key, its text, and value of each pair; keys that are not text or stand twice are reported."""
     if value.is_empty:

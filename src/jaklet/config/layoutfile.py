@@ -10,7 +10,6 @@ from jaklet.config.reading import Mention
 from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
 from jaklet.core.findings import finding
-from jaklet.core.keys.keyboards import writes
 from jaklet.core.layouts.displays import sizes
 from jaklet.core.layouts.layouts import (
     ALL_PARTS,
@@ -27,6 +26,7 @@ from jaklet.core.layouts.layouts import (
     Others,
     name_fault,
     names_of,
+    number_of,
 )
 from jaklet.core.places.forms import Named, Same
 from jaklet.core.places.places import Place
@@ -107,7 +107,7 @@ def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
 def _others(value: Value, what: str, found: Found) -> Others | None:
     """OTHERS := leave | minimise | close | workspace N"""
     word, _, number = (value.text or "").partition(" ")
-    if word == SEND and number.isascii() and number.isdigit() and 1 <= int(number[:4]) <= 999:
+    if word == SEND and 1 <= (number_of(number) or 0) <= 999:
         return Others(SEND, int(number))
     if value.text in (LEAVE, MINIMISE, CLOSE):
         return Others(value.text)
@@ -128,12 +128,6 @@ def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] |
             verbs = either([verb.name for verb in VERBS.values() if verb.traits & (OPENS | INNER)])
             problem = f"{action} cannot be part of a layout"
             remedy = f"use {verbs}, without an app: it is done with this window"
-            found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
-            continue
-        typed = next((chord for chord in action.presses if writes(chord)), None)
-        if typed:
-            problem = f"{typed} would be typed as text, and a layout must not write"
-            remedy = "press chords with ctrl, alt or super, or keys that write nothing"
             found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
             continue
         read.append(_Positioned(action, item))

@@ -4,6 +4,7 @@ A fault in YAML ends the parser's work on a file. So that the rest of the file i
 read again section by section, split where a line begins without space.
 """
 
+import errno
 import re
 from collections.abc import Iterator
 from itertools import islice, pairwise
@@ -14,11 +15,15 @@ import yaml
 
 from jaklet.core.findings import Finding, finding
 from jaklet.core.spans import Spot
+from jaklet.files import read_ordinary
 
 # libyaml where PyYAML was built with it: eight times as fast.
 LOADER: Final[Any] = getattr(yaml, "CLoader", yaml.SafeLoader)
-MAX_BYTES: Final = 4_000_000  # far above any real config; keeps a wrong path (a log, a disk image) from filling memory
+MOST_VALUES: Final = (
+    250_000  # lines and commas, which is about what there can be of values; the parser takes 20 us each
+)
 DEEPEST: Final = 100  # values within values; a config needs six
+_NUL: Final = re.compile(r"\\(?:0|x00|u0000|U00000000)")
 _BRACKET: Final = re.compile(r"[\[\]{}]")
 _INDENTED: Final = re.compile(rf"^[ \t?:-]{{{DEEPEST}}}", re.MULTILINE)
 _BREAK: Final = re.compile("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
@@ -116,21 +121,22 @@ def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
     """Read a file; where it cannot be read as text, report why and return None."""
     start = Spot(shown, 1, 1, 2)
     try:
-        if path.stat().st_size > MAX_BYTES:
-            found.append(
-                finding("JK102", start, problem="the file is larger than 4 MB", remedy="is this the right file?")
-            )
-            return None
-        text = path.read_bytes().decode("utf-8-sig")
+        text = read_ordinary(path).decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         line = fault.object[: fault.start].count(b"\n") + 1
         column = fault.start - (fault.object.rfind(b"\n", 0, fault.start) + 1) + 1
         spot = Spot(shown, line, column, column + 1)
         found.append(finding("JK102", spot, problem="this is not UTF-8 text", remedy="save the file as UTF-8"))
         return None
-    except OSError as fault:
-        problem = f"the file cannot be read: {fault.strerror or fault}"
-        found.append(finding("JK102", start, problem=problem, remedy="check its path and permissions"))
+    except (OSError, ValueError) as fault:  # a NUL in a path is a ValueError
+        why = fault.strerror if isinstance(fault, OSError) else str(fault)
+        odd = isinstance(fault, OSError) and fault.errno in (errno.EINVAL, errno.EFBIG)
+        remedy = "is this the right file?" if odd else "check its path and permissions"
+        found.append(finding("JK102", start, problem=f"the file cannot be read: {why}", remedy=remedy))
+        return None
+    if text.count("\n") + text.count(",") > MOST_VALUES:
+        problem = f"the file has more than {MOST_VALUES:,} lines and commas"
+        found.append(finding("JK102", start, problem=problem, remedy="is this the right file?"))
         return None
     return Source(shown, text)
 
@@ -146,6 +152,8 @@ def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Va
         return []
     try:
         node = yaml.compose(source.text, Loader=LOADER)
+        if node is not None and _NUL.search(source.text):
+            _take_nuls_out(source, node, found)
         return [Value(source, node)] if node is not None else []
     except (yaml.YAMLError, RecursionError) as fault:
         faults = [_yaml_fault(source, fault, len(source.lines))]
@@ -158,11 +166,31 @@ def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Va
             broken.add(source.lines[first].partition(":")[0].strip())
             continue
         if isinstance(node, yaml.MappingNode):
+            _take_nuls_out(source, node, found)
             roots.append(Value(source, node))
     # The whole file's fault is one of its sections' too; keep one per line, the section's own where it has one.
     per_line = {fault.spot.line: fault for fault in faults[1:]} or {faults[0].spot.line: faults[0]}
     found.extend(per_line.values())
     return roots
+
+
+def _take_nuls_out(source: Source, root: yaml.Node, found: list[Finding]) -> None:
+    """Report every text with a NUL in it, which no path, program or X server takes, and go on without."""
+    ahead, seen = [root], set[int]()
+    while ahead:
+        node = ahead.pop()
+        if id(node) in seen:  # an alias
+            continue
+        seen.add(id(node))
+        if isinstance(node, yaml.ScalarNode):
+            if "\0" in node.value:
+                problem = "there is a NUL in this text, which nothing can take"
+                found.append(finding("JK108", Value(source, node).spot, problem=problem, remedy="leave \\0 out"))
+                node.value = node.value.replace("\0", "")
+        elif isinstance(node, yaml.MappingNode):
+            ahead += [one for pair in node.value for one in pair]
+        else:
+            ahead += node.value
 
 
 def _too_deep(text: str) -> bool:

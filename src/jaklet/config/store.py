@@ -20,10 +20,10 @@ from jaklet.config.reader import Source, read_source
 from jaklet.config.versions import Version, Versions
 from jaklet.core.errors import StoreError, UsageError
 from jaklet.core.findings import Finding, finding
-from jaklet.core.layouts.layouts import HOME, Layout, Past, name_fault
+from jaklet.core.layouts.layouts import HOME, Layout, Past, name_fault, number_of
 from jaklet.core.ports import Kept
 from jaklet.core.spans import Spot
-from jaklet.files import remove_whole, write_whole
+from jaklet.files import read_ordinary, remove_whole, write_whole
 
 
 class LayoutShelf:
@@ -84,16 +84,17 @@ class LayoutShelf:
         name, at, version = word.partition("@")
         if at:
             return self._former(name, version)
-        if not word.isdigit():
+        number = number_of(word)
+        if number is None:
             path = self._file(word)
             if path.exists():
                 return self._whole(path)
-        if not (word.isdigit() or word == HOME):
+        if number is None and word != HOME:
             return None
         for path in self.files():
             _, reading = self.read(path, [])
             layout = reading.layout if reading else None
-            if layout and (layout.home if word == HOME else layout.number == int(word)):
+            if layout and (layout.home if word == HOME else layout.number == number):
                 return layout
         return None
 
@@ -135,7 +136,8 @@ class LayoutShelf:
                 before = _text(its) or ""
                 without = text_over(before, robbed._replace(number=None), self._bases(its))
                 self._put(robbed.name, before, without)
-            return Kept(self._put(layout.name, former, text), robbed.name if robbed else "")
+            number = self._put(layout.name, former, text)
+            return Kept(number, robbed.name if robbed else "", str(self.versions.aside or ""))
 
     def _bases(self, path: Path) -> Bases:
         """Return what finds the layouts that the one in a file builds on."""
@@ -241,9 +243,10 @@ class LayoutShelf:
         return now + former
 
     def _version(self, name: str, version: str) -> Version:
-        if not version.isdigit():
+        number = number_of(version)
+        if number is None:
             raise UsageError(f"{name}@{version} names no version", f"write a version's number: {name}@1")
-        found = next((one for one in self.versions.of(name) if one.number == int(version)), None)
+        found = next((one for one in self.versions.of(name) if one.number == number), None)
         if found is None:
             raise StoreError(f"there is no version {version} of {name}", f"jaklet layout history {name} shows all")
         return found
@@ -279,4 +282,4 @@ class LayoutShelf:
 
 def _text(path: Path) -> str | None:
     """Return what a file says, to the letter as far as it is text; None where there is none."""
-    return path.read_bytes().decode("utf-8", "replace") if path.exists() else None
+    return read_ordinary(path).decode("utf-8", "replace") if path.exists() else None

@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core import globs
 from jaklet.core.desk import DIALOG, Desk, Launch, Window
+from jaklet.core.keys.chords import Keys
 from jaklet.core.sentences import Action
 
 # What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
@@ -65,6 +66,7 @@ class App(NamedTuple):
     `opens`: what is done once with each new window of it.
     `wait`: how long it may take to show its window, in seconds; None: as all. `least`: the least width and height in
     pixels with which it is of use. `types`: what is typed goes into it as text.
+    `terminal`: it is one, as its desktop entry says. `may_press`: what layouts may press for it beside the harmless.
     `keep`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
@@ -81,6 +83,8 @@ class App(NamedTuple):
     wait: float | None = None
     least: tuple[int, int] | None = None
     types: bool = False
+    terminal: bool = False
+    may_press: Keys = ()
 
     def launch(self, terminal: tuple[str, ...]) -> Launch:
         """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""
@@ -113,13 +117,16 @@ class Verdict(NamedTuple):
 class Claims:
     """Which app a window belongs to; answers are kept, as the same few windows are asked about again.
 
-    A window that was launched for an app is that app's, whatever the rules say. A dialog that no rule of kind dialog
-    claims belongs to its parent's app. Else the rule with the greatest score has it, the earlier one of two equal.
+    A window that was launched for an app is that app's, whatever the rules say, as long as the app is launched in that
+    way. A dialog that no rule of kind dialog claims belongs to its parent's app. Else the rule with the greatest score
+    has it, the earlier one of two equal.
     """
 
-    def __init__(self, apps: Iterable[App]) -> None:
+    def __init__(self, apps: Iterable[App], terminal: tuple[str, ...] = ()) -> None:
+        """Judge by the rules of some apps. `terminal`: the command that programs in a terminal are added to."""
         apps = tuple(apps)
-        self._names = frozenset(app.name for app in apps)
+        self._ties = {app.name: app.name for app in apps}
+        self._ties |= {app.launch(terminal).tie: app.name for app in apps if app.command}
         rules = ((app.name, rule) for app in apps for rule in app.rules)
         self._rules = sorted(rules, key=lambda pair: -pair[1].score)
         self._kept: dict[tuple[str, ...], tuple[str, ...]] = {}
@@ -146,9 +153,13 @@ class Claims:
             own = next((name for name, rule in of_dialogs if rule.claims(window)), None)
             if own:
                 return own
-        if main.launched_for in self._names:
-            return main.launched_for
+        if tied := self.tied(main):
+            return tied
         return next(iter(self._claimants(main)), None)
+
+    def tied(self, window: Window) -> str | None:
+        """Return the app that a window was launched for, if the app is launched in that way still."""
+        return self._ties.get(window.launched_for) if window.launched_for else None
 
     def _claimants(self, window: Window) -> tuple[str, ...]:
         """Return the apps whose rules claim a window with the greatest score."""
@@ -163,7 +174,7 @@ class Claims:
 
     def rivals(self, window: Window, desk: Desk) -> tuple[str, ...]:
         """Return the other apps whose rules claim a window with the same score as the app that has it."""
-        if window.launched_for in self._names or desk.family(window) is not window:
+        if self.tied(window) or desk.family(window) is not window:
             return ()
         return self._claimants(window)[1:]
 

@@ -144,7 +144,7 @@ class Config:
     @cached_property
     def claims(self) -> Claims:
         """Which window belongs to which app."""
-        return Claims(self.apps.values())
+        return Claims(self.apps.values(), self.settings.terminal)
 
     @cached_property
     def live(self) -> tuple[Binding, ...]:

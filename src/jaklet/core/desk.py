@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 from typing import Final, NamedTuple
+from zlib import crc32
 
 from jaklet.core.geometry import NO_LIMITS, Insets, Rect, SizeLimits
 from jaklet.core.keys.chords import Chord
@@ -50,7 +51,7 @@ class Window(NamedTuple):
     kind: str = NORMAL  # or `DIALOG`
     parent: int | None = None  # the window that a dialog belongs to (ICCCM WM_TRANSIENT_FOR)
     process: str = ""  # the name of the process that shows it
-    launched_for: str = ""  # the app that it was launched for, where Jaklet launched it
+    launched_for: str = ""  # the `Launch.tie` of the launch that it is the first window of; or an app's name alone
 
 
 @dataclass(frozen=True)
@@ -251,11 +252,18 @@ class Launch(NamedTuple):
     folder: str = ""
     environment: tuple[tuple[str, str], ...] = ()
 
+    @property
+    def tie(self) -> str:
+        """What is noted on its first window: the app, and a mark of the command, which may be another one later."""
+        raw = "\0".join(self.command).encode("utf-8", "surrogateescape")
+        return f"{self.app} {crc32(raw):08x}"
+
 
 class Press(NamedTuple):
-    """Press chords, one after another, for the window that has the focus."""
+    """Press chords, one after another, for a window that has the focus, and no longer than it has it."""
 
     chords: tuple[Chord, ...]
+    window: int
 
 
 class Shell(NamedTuple):

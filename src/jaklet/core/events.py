@@ -51,7 +51,7 @@ def _clock(cursor: Cursor) -> Ref:
     """CLOCK := HH:MM"""
     word, start, end = cursor.word()
     hours, sign, minutes = word.partition(":")
-    fits = sign and hours.isdigit() and minutes.isdigit() and len(minutes) == 2
+    fits = word.isascii() and len(hours) <= 2 and sign and hours.isdigit() and minutes.isdigit() and len(minutes) == 2
     if not fits or int(hours) > 23 or int(minutes) > 59:
         raise SentenceError(f"{word!r} is no time of day", start, max(end, start + 1), "write one such as 08:30")
     return Ref("CLOCK", f"{int(hours):02}:{minutes}", start, end, amount=int(hours) * 3600.0 + int(minutes) * 60)

@@ -251,6 +251,7 @@ CATALOGUE: Final[dict[str, Kind]] = {
     ),
     "JK513": Kind(ERROR, "two layouts to return to", "{other} is marked `home` already", "keep one of the two marks"),
     "JK514": Kind(ERROR, "layout name used twice", "another layout is called {name} already", "rename one of the two"),
+    "JK515": Kind(ERROR, "layout presses too much", "with {app}: {action} is not done, as {problem}"),
     "JK601": Kind(ERROR, "unknown macro", "no macro is called {name!r}"),
     "JK602": Kind(
         ERROR, "macros in a circle", "macro {name} leads back to itself: {circle}", "take one of the steps out"

@@ -1,10 +1,11 @@
 """What the core and the listener need from outside, and nothing more."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from enum import Enum
+from types import MappingProxyType
 from typing import Final, NamedTuple, Protocol
 
-from jaklet.core.desk import Change, Desk, Shape
+from jaklet.core.desk import Change, Desk, Press, Shape
 from jaklet.core.entries import DesktopEntry
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.chords import Chord
@@ -53,6 +54,9 @@ class Ended(NamedTuple):
     reason: str = ""
 
 
+NONE_FAILED: Final[Mapping[Press, str]] = MappingProxyType({})
+
+
 def _nothing_said(_app: str) -> str:
     return ""
 
@@ -62,7 +66,8 @@ class Moment(NamedTuple):
 
     `settled`: all that was asked has been dealt with, and what is not so by now has been refused.
     `ended`: the programs launched for apps that have ended, the latest of each app.
-    `said`: the last line that an app's program wrote as an error since it was launched.
+    `said`: the line that says most of what an app's program wrote as errors since it was launched.
+    `pressing`: keys for programs that are still to be pressed; `unpressed`: why some were not.
     """
 
     desk: Desk
@@ -70,6 +75,8 @@ class Moment(NamedTuple):
     settled: bool = True
     ended: Sequence[Ended] = ()
     said: Callable[[str], str] = _nothing_said
+    pressing: Sequence[Press] = ()
+    unpressed: Mapping[Press, str] = NONE_FAILED
 
 
 class Notice(NamedTuple):
@@ -89,6 +96,10 @@ class Desktop(Protocol):
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Ask for changes, in order, and return without waiting. `time`: server time of the key that asked."""
+        ...
+
+    def give_up(self, press: Press) -> None:
+        """Press no more of these keys, as whoever asked for them has been ended."""
         ...
 
     def wait(self, until: float) -> Moment:
@@ -128,7 +139,15 @@ class ChordDesktop(Desktop, Protocol):
         ...
 
     def lost(self) -> list[Refusal]:
-        """Return the chords that were lost since last asked, as the keyboard changed."""
+        """Return the keys that waited too long to be judged since last asked, and went to the program in front."""
+        ...
+
+    def remapped(self) -> list[Refusal] | None:
+        """Return the chords that cannot be had any more, all of them, if the keyboard has changed; else None."""
+        ...
+
+    def holding(self) -> str:
+        """Return in words why keys are kept from programs now; empty if they are not."""
         ...
 
     def manager_name(self) -> str:
@@ -219,11 +238,12 @@ class History(Protocol):
 class Kept(NamedTuple):
     """A layout that was saved: the number of the former version that is kept, if there was one.
 
-    `lost_number`: the layout whose number it took.
+    `lost_number`: the layout whose number it took. `aside`: where the history was put, which could not be read.
     """
 
     former: int | None
     lost_number: str = ""
+    aside: str = ""
 
 
 class Shelf(Protocol):

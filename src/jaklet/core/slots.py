@@ -11,7 +11,7 @@ from jaklet.core.cursor import NAME, Cursor
 from jaklet.core.directions import SIDES
 from jaklet.core.errors import SentenceError
 from jaklet.core.keys.chords import parse_keys
-from jaklet.core.layouts.layouts import LAST, name_fault
+from jaklet.core.layouts.layouts import LAST, name_fault, number_of
 from jaklet.core.places.places import FORMS, parse_length, read_place
 from jaklet.core.sentences import Name, Ref
 from jaklet.core.words import did_you_mean, either
@@ -102,7 +102,7 @@ def _name(cursor: Cursor) -> Ref:
     if cursor.done:
         raise cursor.fault("which layout?", "end with a layout's name or number")
     name, start, end = cursor.rest()
-    fault = None if name.isdigit() else name_fault(name)
+    fault = None if number_of(name) is not None else name_fault(name)
     if fault:
         raise SentenceError(f"{name!r} is no layout's name: {fault}", start, end, "use a name such as departures")
     return Ref("NAME", name, start, end)
@@ -182,7 +182,7 @@ def _layout_named(cursor: Cursor) -> Ref:
     if not words:
         raise cursor.fault("which layout?", "name one, or write none")
     name = " ".join(words)
-    fault = None if name.isdigit() else name_fault(name)
+    fault = None if number_of(name) is not None else name_fault(name)
     if fault:
         raise SentenceError(f"{name!r} is no layout's name: {fault}", start, end, "use a name such as departures")
     return Ref("LAYOUT", name, start, end)

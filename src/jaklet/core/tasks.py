@@ -9,7 +9,7 @@ for them until none is left. A goal that holds already needs no change, which ma
 the goal still asks for after the desk has settled is what was refused.
 """
 
-from collections.abc import Callable, Generator
+from collections.abc import Callable, Generator, Sized
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
@@ -19,8 +19,15 @@ from jaklet.core.orders import Order
 from jaklet.core.ports import History, Moment, Shelf
 from jaklet.core.sentences import Action
 
-SETTLE: Final = 10.0  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
+SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
+EACH: Final = 0.02  # seconds more for each change: hundreds of windows are more than one
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
+TRYING: Final = 1.7  # seconds after which nothing is asked for again: what does not come to rest is told of as it is
+
+
+def patience(changes: Sized) -> float:
+    """Return the seconds that a desk may take for changes before it counts as hung."""
+    return SETTLE + EACH * len(changes)
 
 
 class Ask(NamedTuple):
@@ -112,20 +119,25 @@ class Reached(NamedTuple):
     asked: bool
 
 
-def reach(goal: Goal, moment: Moment, *, lasting: bool = False) -> Generator[Ask, Moment, Reached]:
+def reach(
+    goal: Goal, moment: Moment, *, lasting: bool = False, since: float | None = None
+) -> Generator[Ask, Moment, Reached]:
     """Ask for what the goal needs until it holds.
 
     A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
     `lasting`: it has to hold still when the desk has settled, as a window can take a size and give it back.
+    `since`: when the action began that this is a part of, if it did before.
     """
+    began = moment.now if since is None else since
     until = moment.now + SETTLE
     while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
         moment = yield Ask((), until)
-    asked = bool(needed)
+    asked = False
     for _ in range(ATTEMPTS):
-        if not needed:
+        if not needed or moment.now > began + TRYING:
             break
-        until = moment.now + SETTLE
+        asked = True
+        until = moment.now + patience(needed)
         moment = yield Ask(needed, until)
         while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
             moment = yield Ask((), until)

@@ -120,7 +120,7 @@ _VERBS: Final = (
     Verb("recall", "LAYOUT", _recall, "set the desk up as a layout says", "recall departures", PLACING),
     Verb("save", "NAME", saving.save, "keep the desk as a layout", "save departures"),
     Verb("press", "CHORDS", pressing.press, "press keys for the program in front", "press ctrl+p", INNER),
-    Verb("type", "TEXT [into APP]", flow.type_text, "type for the window in front", 'type "Ellery" into letters'),
+    Verb("type", "TEXT [into APP]", pressing.type_text, "type for the window in front", 'type "Ellery" into letters'),
     Verb("run", "MACRO", _run, "do the steps of a macro", "run start of day", PLACING),
     Verb("wait", "for CONDITION [up to TIME]; TIME", flow.wait, "wait, in a macro", "wait for berths up to 10s"),
     Verb("tell", "TEXT", flow.tell, "say something to the user", 'tell "High water"'),

@@ -14,6 +14,7 @@ from jaklet.core.desk import Shape
 from jaklet.core.errors import StoreError
 from jaklet.core.geometry import Rect
 from jaklet.core.ports import Step, Was
+from jaklet.database import is_broken, put_aside
 
 if TYPE_CHECKING:
     import sqlite3
@@ -48,7 +49,11 @@ class Steps:
                 database.execute(_USES)
                 yield database
         except (sqlite3.Error, OSError) as fault:
-            raise StoreError(f"what can be undone cannot be read: {fault}", f"see to {path}") from fault
+            remedy = f"see to {path}"
+            if isinstance(fault, sqlite3.Error) and is_broken(fault):
+                with contextlib.suppress(OSError):  # of windows that come and go nothing is worth being read again
+                    remedy = f"it is kept as {put_aside(path)}, and a new one is begun"
+            raise StoreError(f"what can be undone cannot be read: {fault}", remedy) from fault
 
     def keep(self, step: Step) -> int:
         """Add a step, and return its number; 0 where it could not be kept."""
@@ -79,7 +84,8 @@ class Steps:
             rows = database.execute(
                 "SELECT number, at, step FROM steps WHERE desk = ? ORDER BY number DESC", (self._desk,)
             ).fetchall()
-            return [(number, _step(json.loads(text), at)) for number, at, text in rows]
+        found = ((number, _step_of(text, at)) for number, at, text in rows)
+        return [(number, step) for number, step in found if step]
 
     def drop(self, number: int) -> None:
         """Take a step away; raises `StoreError`."""
@@ -97,14 +103,15 @@ class Steps:
             return []
         with self._open() as database:
             rows = database.execute("SELECT layout FROM uses WHERE desk = ? ORDER BY at DESC", (self._desk,))
-            return [layout for (layout,) in rows]
+            return [layout for (layout,) in rows if isinstance(layout, str)]
 
     def last_uses(self) -> dict[str, float]:
         """Return when each layout was used last on any desk, in seconds since the epoch; raises `StoreError`."""
         if not (self._state() / DATABASE).exists():
             return {}
         with self._open() as database:
-            return dict(database.execute("SELECT layout, max(at) FROM uses GROUP BY layout").fetchall())
+            rows = database.execute("SELECT layout, max(at) FROM uses GROUP BY layout").fetchall()
+        return {layout: at for layout, at in rows if isinstance(layout, str) and isinstance(at, float)}
 
     def renamed(self, layout: str, name: str) -> None:
         """Follow a layout to its new name."""
@@ -121,3 +128,11 @@ def _step(plain: dict[str, Any], at: float) -> Step:
         Was(**(one | {"frame": Rect(*one["frame"]), "shape": Shape(one["shape"])})) for one in plain["windows"]
     )
     return Step(**(plain | {"windows": windows, "stacking": tuple(plain["stacking"]), "at": at}))
+
+
+def _step_of(text: Any, at: Any) -> Step | None:
+    """Return a step as it was kept; None for what is none, whoever wrote it there."""
+    try:
+        return _step(json.loads(text), float(at))
+    except (TypeError, ValueError, KeyError, AttributeError, RecursionError):
+        return None

@@ -31,7 +31,7 @@ LAST_LINE: Final = 4096  # bytes from the end of a log in which the last line is
 class _Waiting:
     """A launch whose first window has not come yet."""
 
-    app: str
+    tie: str
     startup_id: str
     pid: int
     since: float = field(default_factory=clock.monotonic)
@@ -90,7 +90,7 @@ class Processes:
             if errors != subprocess.DEVNULL:
                 os.close(errors)
         self._running[os.pidfd_open(process.pid)] = (app, process)
-        self._waiting.append(_Waiting(app, startup_id, process.pid))
+        self._waiting.append(_Waiting(launch.tie, startup_id, process.pid))
 
     def shell(self, change: Shell) -> None:
         """Let a shell run a command in the home folder; its end is told, and no window is awaited of it."""
@@ -159,11 +159,11 @@ class Processes:
         return bool(self._waiting)
 
     def shown_by(self, startup_id: str, pid: int) -> str:
-        """Return the app whose launch a new window is the first of; empty if it is of none."""
+        """Return the tie of the launch that a new window is the first of; empty if it is of none."""
         for one in self._waiting:
             if one.shows(startup_id, pid):
                 self._waiting.remove(one)
-                return one.app
+                return one.tie
         return ""
 
     def descriptors(self) -> list[int]:

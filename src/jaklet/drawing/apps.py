@@ -88,7 +88,7 @@ def window_facts(window: Window, desk: Desk) -> list[tuple[str, str]]:
         ("title", shortened(window.title, 80)),
         ("process", window.process),
         ("kind", window.kind),
-        ("launched for", window.launched_for),
+        ("launched for", window.launched_for.partition(" ")[0]),
         ("dialog of", shortened(parent.title or parent.cls, 60) if parent else ""),
     ]
     return [(name, value) for name, value in facts if value]
@@ -120,7 +120,7 @@ def explain_text(window: Window, desk: Desk, config: Config, ink: Ink = PLAIN) -
 def _reason(window: Window, desk: Desk, config: Config, owner: str | None) -> str:
     if owner is None:
         return "no app claims it; `jaklet apps suggest` writes an entry for it"
-    if window.launched_for == owner:
+    if config.claims.tied(window) == owner:
         return f"{owner} has it: Jaklet launched it for {owner}, which counts for more than any rule"
     family = desk.family(window)
     dialogs = [v for v in config.claims.verdicts(window) if v.miss is None and ("kind", DIALOG) in v.rule.parts]

@@ -1,6 +1,6 @@
 """What differs between layouts, or between a desk and a layout: in words, drawn, and as data."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final
 
 from jaklet.core.config import Config
@@ -8,7 +8,7 @@ from jaklet.core.desk import Desk, Display
 from jaklet.core.layouts.capturing import state_of
 from jaklet.core.layouts.comparing import Difference, Drift, Head, how_it_moves
 from jaklet.core.layouts.imagining import imagined, saved_displays
-from jaklet.core.layouts.layouts import LAUNCH, SKIP, Entry, Layout, names_of
+from jaklet.core.layouts.layouts import LAUNCH, SKIP, Entry, Layout, Others, names_of
 from jaklet.core.telling import change_told, window_name
 from jaklet.core.words import counted, listed, printable
 from jaklet.drawing.desks import Mark, draw_desk
@@ -80,9 +80,9 @@ def _lines(difference: Difference, heads: Iterable[Head], config: Config, ink: I
 
 
 def _told(value: Any) -> str:
-    if isinstance(value, dict):
+    if isinstance(value, Mapping):
         return printable(", ".join(f"{name} {size}" for name, size in value.items())) or "any"
-    if isinstance(value, (tuple, frozenset)):
+    if isinstance(value, (tuple, frozenset)) and not isinstance(value, Others):
         return printable(", ".join(sorted(value))) or "none"
     return "none" if value in (None, "") else printable(str(value))
 
@@ -158,9 +158,11 @@ def difference_data(difference: Difference, config: Config) -> dict[str, Any]:
 
 
 def _plain(value: Any) -> Any:
-    if isinstance(value, frozenset):
+    if isinstance(value, Mapping):
+        return dict(value)
+    if isinstance(value, (tuple, frozenset)) and not isinstance(value, Others):
         return sorted(value)
-    return value if isinstance(value, (str, int, bool, dict, type(None))) else str(value)
+    return value if isinstance(value, (str, int, bool, type(None))) else str(value)
 
 
 def drift_data(drift: Drift, desk: Desk, config: Config) -> dict[str, Any]:

@@ -57,7 +57,11 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
 
 def _app(window: Window, panel: Panel) -> str:
     entries = panel.layout.entries if panel.layout else ()
-    return entries[window.id - 1].label if window.id <= len(entries) else window.launched_for or window.cls
+    return (
+        entries[window.id - 1].label
+        if window.id <= len(entries)
+        else window.launched_for.partition(" ")[0] or window.cls
+    )
 
 
 def _legend(figure: object, colours: Mapping[str, str]) -> None:

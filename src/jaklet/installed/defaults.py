@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.entries import groups_of, listed
+from jaklet.files import read_ordinary
 from jaklet.installed.entries import SUFFIX, data_folders
 
 _GROUP: Final = "Default Applications"
@@ -19,7 +20,7 @@ def default_ids(environ: Mapping[str, str] = os.environ) -> dict[str, list[str]]
     chosen: dict[str, list[str]] = {category: [] for category in _TYPES}
     for path in _lists(environ):
         try:
-            group = groups_of(path.read_text(encoding="utf-8", errors="replace")).get(_GROUP, {})
+            group = groups_of(read_ordinary(path).decode("utf-8", "replace")).get(_GROUP, {})
         except OSError:
             continue  # most of the places have no such file
         for category, kind in _TYPES.items():

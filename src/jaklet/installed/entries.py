@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.entries import DesktopEntry, EntryError, parse_entry
+from jaklet.files import read_ordinary
 
 SUFFIX: Final = ".desktop"
 LARGEST: Final = 1_000_000  # bytes; no entry is so long
@@ -70,8 +71,7 @@ def _files(root: Path) -> Iterator[Path]:
 def read_entry(entry_id: str, path: Path, locale: str) -> DesktopEntry:
     """Read one file; raises `EntryError`."""
     try:
-        with path.open("rb") as file:
-            raw = file.read(LARGEST)
+        raw = read_ordinary(path, LARGEST)
     except OSError as fault:
         raise EntryError(f"its file cannot be read: {fault.strerror or fault}") from fault
     return parse_entry(entry_id, raw.decode("utf-8", "replace"), str(path), locale)

@@ -7,6 +7,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Final
 
+from jaklet.files import read_ordinary
+
 DEEPEST: Final = 8  # files that include files; ssh itself stops at 16
 _LINE: Final = re.compile(r"\s*(host|include)(?:\s*=\s*|\s+)(.+)", re.IGNORECASE)
 
@@ -18,7 +20,7 @@ def ssh_hosts(config: Path | None = None) -> list[str]:
 
 def _hosts(path: Path, depth: int) -> Iterator[str]:
     try:
-        lines = path.read_text(encoding="utf-8", errors="replace").splitlines()
+        lines = read_ordinary(path).decode("utf-8", "replace").splitlines()
     except OSError:
         return  # no file, no hosts
     for line in lines:

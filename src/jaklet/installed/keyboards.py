@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.keys.keyboards import NAMES
+from jaklet.files import read_ordinary
 
 FILE: Final = Path("/etc/default/keyboard")
 DEFAULT: Final = "us"
@@ -14,7 +15,7 @@ _VALUE: Final = re.compile(r'^\s*(XKBLAYOUT|XKBVARIANT)\s*=\s*"?([\w,-]*)"?\s*$'
 def usual_keyboard(file: Path = FILE) -> str:
     """Return the name of the machine's keyboard if there is a table of it, else `us`."""
     try:
-        values = dict(_VALUE.findall(file.read_text(encoding="utf-8", errors="replace")))
+        values = dict(_VALUE.findall(read_ordinary(file).decode("utf-8", "replace")))
     except OSError:
         return DEFAULT
     names = (values.get(key, "").split(",")[0] for key in ("XKBVARIANT", "XKBLAYOUT"))

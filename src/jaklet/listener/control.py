@@ -5,10 +5,11 @@ dropped, and when there are too many of them, the one that has been silent longe
 """
 
 import contextlib
+import errno
 import fcntl
-import json
 import os
 import re
+import resource
 import select
 import socket
 import struct
@@ -16,16 +17,19 @@ import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import IO, Any, Final
+from typing import IO, Final
 
 from jaklet.core.errors import JakletError
-from jaklet.listener.rpc import Method, handle, line_of
+from jaklet.listener.rpc import Broken, Method, handle, raised
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
 MAX_CLIENTS: Final = 128
 SERVED: Final = 8  # clients that are looked after before the keys are looked at again
 LINES: Final = 4  # requests of one client before that
+SHARE: Final = 2  # clients get one descriptor of so many that this process may have
+AGAIN: Final = 0.5  # seconds until it is tried again to let someone in, when there was no descriptor left
+NEVER: Final = float("inf")
 BUDGET: Final = 0.001  # seconds after which the keys come first, whatever is left to do
 
 
@@ -49,13 +53,18 @@ class Client:
     owed: int = 0  # answers that are still to come, as of actions under way
     over: bool = False  # it has sent all that it will
     gone: bool = False
+    asked_for: int = select.EPOLLIN  # what the kernel is asked to tell of it
 
 
 class ControlServer:
     """Answers requests. One per desk: a lock that the process holds for life tells a second one."""
 
-    def __init__(self, path: Path, methods: Mapping[str, Method]) -> None:
+    def __init__(self, path: Path, methods: Mapping[str, Method], broken: Broken = raised) -> None:
+        """Listen at a path; raises `JakletError` if another one does. `broken`: is told of faults in methods."""
         path.parent.mkdir(mode=0o700, exist_ok=True)
+        self._broken = broken
+        self._most = max(1, min(MAX_CLIENTS, resource.getrlimit(resource.RLIMIT_NOFILE)[0] // SHARE))
+        self._deaf_until = NEVER  # nobody is let in before this, as there was no descriptor for it
         self._path = path
         self._methods = dict(methods)
         self._clients: dict[int, Client] = {}
@@ -104,6 +113,11 @@ class ControlServer:
         return bool(self._unfinished)
 
     @property
+    def deadline(self) -> float:
+        """When to `serve` at the latest, on the monotonic clock; infinity where a descriptor will tell."""
+        return self._deaf_until
+
+    @property
     def is_followed(self) -> bool:
         """True if someone wants to be told of what happens."""
         return any(client.told for client in self._clients.values())
@@ -116,6 +130,9 @@ class ControlServer:
     def serve(self) -> None:
         """Do some of what can be done without waiting."""
         self._until = time.monotonic() + BUDGET
+        if time.monotonic() >= self._deaf_until:
+            self._deaf_until = NEVER
+            self._epoll.register(self._server.fileno(), select.EPOLLIN)
         for number, mask in self._epoll.poll(0, SERVED):
             if time.monotonic() > self._until:
                 break  # what is left is there still when this is called again
@@ -139,13 +156,16 @@ class ControlServer:
         for _ in range(SERVED):
             try:
                 accepted, _ = self._server.accept()
-            except OSError:
+            except OSError as fault:
+                if fault.errno in (errno.EMFILE, errno.ENFILE, errno.ENOBUFS, errno.ENOMEM):
+                    self._epoll.unregister(self._server.fileno())  # it would be told of all the time
+                    self._deaf_until = time.monotonic() + AGAIN
                 return
-            if _user_of(accepted) != os.getuid():
+            if user_of(accepted) != os.getuid():
                 accepted.close()
                 continue
             accepted.setblocking(False)
-            if len(self._clients) >= MAX_CLIENTS:
+            if len(self._clients) >= self._most:
                 quiet = [client for client in self._clients.values() if not client.told] or [*self._clients.values()]
                 self._drop(min(quiet, key=lambda client: client.heard))
             self._clients[accepted.fileno()] = Client(accepted, time.monotonic())
@@ -162,13 +182,13 @@ class ControlServer:
         client.heard = time.monotonic()
         client.inbox += data
         client.over = not data
-        if client.over:
-            self._epoll.modify(client.socket.fileno(), select.EPOLLOUT if client.outbox else 0)
         self._do(client)
 
     def _do(self, client: Client) -> None:
-        """Do some of the requests of a client whose lines are whole."""
+        """Do some of the requests of a client whose lines are whole, and none of one that does not read its answers."""
         for _ in range(LINES):
+            if client.outbox:
+                break
             end = client.inbox.find(b"\n")
             if end < 0:
                 break
@@ -176,7 +196,7 @@ class ControlServer:
             del client.inbox[: end + 1]
             self._now = client
             client.owed += 1
-            if not handle(line, self._methods, lambda answer: self._answer(client, answer)):
+            if not handle(line, self._methods, lambda answer: self._answer(client, answer), self._broken):
                 client.owed -= 1
             self._now = None
             if client.gone:
@@ -184,9 +204,19 @@ class ControlServer:
             if time.monotonic() > self._until:
                 break
         if b"\n" in client.inbox:
-            self._unfinished[client.socket.fileno()] = None
+            if not client.outbox:  # else it goes on when the client has read
+                self._unfinished[client.socket.fileno()] = None
         elif len(client.inbox) > MAX_REQUEST or self._is_done_with(client):
             self._drop(client)
+            return
+        self._ask_kernel(client)
+
+    def _ask_kernel(self, client: Client) -> None:
+        """Be told of what can be done with a client next: read its requests, or send what it has not taken yet."""
+        wanted = select.EPOLLOUT if client.outbox else 0 if client.over else select.EPOLLIN
+        if wanted != client.asked_for:
+            client.asked_for = wanted
+            self._epoll.modify(client.socket.fileno(), wanted)
 
     @staticmethod
     def _is_done_with(client: Client) -> bool:
@@ -200,8 +230,10 @@ class ControlServer:
     def _send(self, client: Client, data: bytes) -> None:
         if client.gone:
             return
+        waits = bool(client.outbox)
         client.outbox += data
-        self._flush(client)
+        if not waits:  # else the kernel will say when there is room
+            self._flush(client)
         if len(client.outbox) > MAX_UNREAD:
             self._drop(client)
 
@@ -215,9 +247,12 @@ class ControlServer:
         except OSError:
             self._drop(client)
             return
-        reading = 0 if client.over else select.EPOLLIN
-        self._epoll.modify(client.socket.fileno(), reading | (select.EPOLLOUT if client.outbox else 0))
-        if self._is_done_with(client) and self._now is not client:
+        self._ask_kernel(client)
+        if client.outbox:
+            return
+        if b"\n" in client.inbox and self._now is not client:
+            self._unfinished[client.socket.fileno()] = None
+        elif self._is_done_with(client) and self._now is not client:
             self._drop(client)
 
     def _drop(self, client: Client) -> None:
@@ -247,30 +282,8 @@ class ControlServer:
         self._lock.close()
 
 
-def _user_of(client: socket.socket) -> int:
+def user_of(client: socket.socket) -> int:
     """Return the user at the other end (unix(7), SO_PEERCRED)."""
     packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, struct.calcsize("3i"))
     _, user, _ = struct.unpack("3i", packed)
     return int(user)
-
-
-def request(path: Path, method: str, limit: float = 10.0, **params: Any) -> Any:
-    """Ask the listener of a desk, and return its result; raises `JakletError` where it refuses, or none answers."""
-    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as client:
-        client.settimeout(limit)
-        try:
-            client.connect(str(path))
-            client.sendall(line_of({"jsonrpc": "2.0", "id": 1, "method": method, "params": params}))
-            answer = client.makefile("rb").readline(MAX_REQUEST * 64)
-        except (FileNotFoundError, ConnectionError) as fault:
-            raise JakletError("no listener is running on this desk", "start one: jaklet listen") from fault
-        except OSError as fault:
-            raise JakletError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed") from fault
-    try:
-        told = json.loads(answer)
-        if "error" in told:
-            remedy = told["error"].get("data", {}).get("remedy", "")
-            raise JakletError(str(told["error"]["message"]), str(remedy))
-        return told["result"]
-    except (ValueError, KeyError, TypeError, AttributeError) as fault:
-        raise JakletError("the listener gave no sensible answer", "is it of the same version?") from fault

@@ -12,15 +12,16 @@ from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk
-from jaklet.core.errors import JakletError
+from jaklet.core.errors import DeskError, JakletError
 from jaklet.core.events import happened
 from jaklet.core.keys.chords import Chord, Keys, keys_written
-from jaklet.core.keys.keymap import ESCAPE, NOTHING
+from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
 from jaklet.core.ports import ChordDesktop, Ended, History, Moment, Notice, Refusal, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Outcome
 from jaklet.core.words import counted, printable
 from jaklet.listener.control import ControlServer, socket_path
+from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import notification
 from jaklet.listener.running import NEVER
@@ -32,6 +33,7 @@ if TYPE_CHECKING:
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 20  # collections of the young before all is looked through
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
+PAUSE: Final = 0.05  # seconds after a fault of our own, so that one which comes again and again takes no processor
 MOST_DONE: Final = 20  # actions that `status` tells of
 SAID: Final = frozenset({"tell", "enter", "leave"})  # actions that a notice tells of
 LAYER: Final = "layer"  # the topic of notices
@@ -99,13 +101,13 @@ class Listener:
         self._config_path = config_path
         self._load = load
         self._say = tell
-        self.session = Session(desktop, config, shelf, self._ended, history, self._posted)
+        self.session = Session(desktop, config, shelf, self._ended, history, self._posted, broken=self._broken)
         self._stopping = False
         self._hearing = NOTHING
         self._described = tuple(binding.described for binding in config.live)
         self._refused: dict[Chord | None, str] = {}
         path = socket_path(desk_name)
-        self._control = ControlServer(path, methods_of(self)) if path else None
+        self._control = ControlServer(path, methods_of(self), self._broken) if path else None
         if around.watch:
             around.watch.follow(around.files)
         if path is None:
@@ -118,30 +120,51 @@ class Listener:
             self._desktop.watch([wake, *self._descriptors()])
             self.session.step(self._desktop.look())
             while not self._stopping:
-                until = min(self.session.deadline, self._read_at)
-                moment = self._desktop.wait(0.0 if self._control and self._control.waiting else until)
-                keys = self._desktop.key_events()
-                for event in keys:
-                    passed = self.session.key(event, moment)
-                    if event.waits:
-                        self._desktop.answer(passed)
-                    moment = self._desktop.look()
-                    self._hear_anew()
-                if keys or self._is_news(moment):
-                    self.session.step(moment)
-                    self._hear_anew()
-                self._report_lost()
+                try:
+                    self._round()
+                except DeskError:
+                    raise
+                except Exception as fault:  # whatever it was, the keys of all other actions go on
+                    self._broken("the listener", fault)
+                    time.sleep(PAUSE)
                 for number in came():
                     self._signal(number)
-                self._look_at_files(moment.now)
-                if self._control:
-                    self._tell_followers(moment.desk)
-                    self._control.serve()
-                    self._hear_anew()
-                self.session.prepare(self._desktop.look())
                 _tidy()
             self._desktop.grab(NOTHING)
             self._say("stopped: all chords are free again")
+
+    def _round(self) -> None:
+        """Wait for what comes next, and do what is to be done about it: keys first."""
+        control, until = self._control, min(self.session.deadline, self._read_at)
+        if control:
+            until = 0.0 if control.waiting else min(until, control.deadline)
+        moment = self._desktop.wait(until)
+        keys = self._desktop.key_events()
+        for event in keys:
+            try:
+                passed = self.session.key(event, moment)
+            except DeskError:
+                raise
+            except Exception as fault:  # a key is answered, whatever becomes of it
+                self._broken(f"key {event.chord}", fault)
+                passed = True
+            if event.waits:
+                self._desktop.answer(passed)
+            moment = self._desktop.look()
+            self._hear_anew()
+        if keys or self._is_news(moment):
+            self.session.step(moment)
+            self._hear_anew()
+        self._report_lost()
+        self._look_at_files(moment.now)
+        if control:
+            self._tell_followers(moment.desk)
+            control.serve()
+            self._hear_anew()
+        self.session.prepare(self._desktop.look())
+
+    def _broken(self, what: str, fault: Exception) -> str:
+        return report(what, fault, self._say)
 
     def _is_news(self, moment: Moment) -> bool:
         """Return whether anything is otherwise than it was; clients alone are no reason to look at every task."""
@@ -233,8 +256,12 @@ class Listener:
             loaded = self._load()
         except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename
             loaded = Loaded(None, (f"{fault.message}; {fault.remedy}",))
+        except Exception as fault:
+            loaded = Loaded(None, (self._broken("reading the config", fault),))
         lines = list(loaded.lines)
         if loaded.config is None:
+            first = lines[0] if lines else "it cannot be read"
+            self._posted(Notice(f"the config was not reloaded: {first}", failed=True, topic="reload"))
             lines.append("the old config stays in use")
         else:
             self.session.config = loaded.config
@@ -264,6 +291,7 @@ class Listener:
             "actions": [done._asdict() for done in self._done],
             "warnings": list(self._findings),
             "watching": self._around.watch is not None,
+            "keyboard": self._desktop.holding(),
         }
 
     def _grab(self, lines: list[str] | None = None) -> str:
@@ -275,7 +303,7 @@ class Listener:
             else:
                 lines.append(_told(refusal))
         live = self.session.config.live
-        self._refused = refused = {refusal.chord: refusal.reason for refusal in refusals}
+        refused = {refusal.chord for refusal in refusals}
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
         working = sum(bool(binding.layer) or binding.keys[0] not in refused for binding in live)
         return f"{working} of {counted(len(live), 'binding')}" if refusals else counted(working, "binding")
@@ -283,7 +311,10 @@ class Listener:
     def _hear(self) -> list[Refusal]:
         """Grab the keys that mean something now."""
         self._hearing = self.session.hearing
-        return self._desktop.grab(self._hearing)
+        refusals = self._desktop.grab(self._hearing)
+        if self.session.state == REST:
+            self._refused = {refusal.chord: refusal.reason for refusal in refusals if refusal.chord != ESCAPE}
+        return refusals
 
     def _hear_anew(self) -> None:
         """Hear what means something now, and then tell of the layers that were entered and left."""
@@ -305,8 +336,22 @@ class Listener:
                 self._say(_told(refusal))
 
     def _report_lost(self) -> None:
-        for refusal in self._desktop.lost():
-            self._say(_told(refusal))
+        """Tell of keys that waited too long, and of what is otherwise on another keyboard."""
+        for late in self._desktop.lost():
+            self._say(f"{late.chord or 'a key'}: {late.reason}")
+        refusals = self._desktop.remapped()
+        if refusals is None:
+            return
+        refused = {refusal.chord: refusal.reason for refusal in refusals}
+        for refusal in refusals:
+            if self._refused.get(refusal.chord) != refusal.reason:
+                self._say(_told(refusal))
+        if self.session.state == REST:
+            for chord in self._refused.keys() - refused.keys():
+                self._say(f"{chord} can be used again")
+            self._refused = refused
+        else:  # only the keys of a layer or a sequence were tried
+            self._refused |= refused
 
     def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
         written, took = keys_written(keys) or action.verb, self.session.took

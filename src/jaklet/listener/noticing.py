@@ -26,10 +26,11 @@ Bring = Callable[[Mapping[int, Away], Context, Moment], Task]
 
 
 class Noticed(NamedTuple):
-    """Something to be done, and what it is called in the log."""
+    """Something to be done, and what it is called in the log. `window`: a new one that it puts in its place."""
 
     action: Action
     task: Task
+    window: int | None = None
 
 
 class Noticing:
@@ -63,9 +64,9 @@ class Noticing:
         layout = self._standing(moment.now, context)
         plan = came_late(window, layout, moment.desk, context.config) if layout else None
         if plan:
-            return [Noticed(PLACED, placed_late(window, plan, context, moment))]
+            return [Noticed(PLACED, placed_late(window, plan, context, moment), window.id)]
         actions = to_open(window, moment.desk, context.config)
-        return [Noticed(OPENS, opened(window, actions, context, moment))] if actions else []
+        return [Noticed(OPENS, opened(window, actions, context, moment), window.id)] if actions else []
 
     def _displays(self, before: Desk, moment: Moment, context: Context) -> list[Noticed]:
         """Bring in the windows of displays that are gone, bring back those of displays that are there again.

@@ -7,12 +7,19 @@ from typing import Any, Final
 from jaklet.core.errors import JakletError
 
 PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1
+INTERNAL: Final = -32603  # section 5.1, too
 REFUSED: Final = -32000  # of those left to servers: what was asked for cannot be, and the message says why
 MOST_IN_BATCH: Final = 50
 Answer = Callable[[Any], None]
 # What a method is given: the parameters by name, and to whom the result goes, at once or later; raises `JakletError`.
 Method = Callable[[Mapping[str, Any], Answer], None]
 Send = Callable[[bytes], None]
+Broken = Callable[[str, Exception], str]  # is told of a fault in a method, and returns it in a few words
+
+
+def raised(_what: str, fault: Exception) -> str:
+    """Let a fault through."""
+    raise fault
 
 
 class _Batch:
@@ -51,7 +58,7 @@ def notification(method: str, params: Mapping[str, Any]) -> bytes:
     return line_of({"jsonrpc": "2.0", "method": method, "params": params})
 
 
-def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> bool:
+def handle(line: bytes, methods: Mapping[str, Method], send: Send, broken: Broken = raised) -> bool:
     """Do what a line asks for; `send` is given the answer, at once or later. False: none is wanted, and none comes."""
     try:
         asked = json.loads(line)
@@ -59,14 +66,14 @@ def handle(line: bytes, methods: Mapping[str, Method], send: Send) -> bool:
         send(line_of(_error(None, PARSE_ERROR, "this is not JSON")))
         return True
     if not isinstance(asked, list):
-        _one(asked, methods, lambda answer: send(line_of(answer)) if answer is not None else None)
+        _one(asked, methods, lambda answer: send(line_of(answer)) if answer is not None else None, broken)
     elif not asked or len(asked) > MOST_IN_BATCH:
         problem = f"a batch has 1 to {MOST_IN_BATCH} requests"
         send(line_of(_error(None, INVALID_REQUEST, problem)))
     else:
         batch = _Batch(len(asked), send)
         for one in asked:
-            _one(one, methods, batch.take)
+            _one(one, methods, batch.take, broken)
         return any(not _is_notification(one) for one in asked)
     return not _is_notification(asked)
 
@@ -82,7 +89,9 @@ def _is_notification(asked: Any) -> bool:
     return _is_request(asked) and "id" not in asked
 
 
-def _one(asked: Any, methods: Mapping[str, Method], take: Callable[[dict[str, Any] | None], None]) -> None:
+def _one(
+    asked: Any, methods: Mapping[str, Method], take: Callable[[dict[str, Any] | None], None], broken: Broken
+) -> None:
     """Do one request; `take` gets its answer, None for a notification."""
     if not _is_request(asked):
         take(_error(None, INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
@@ -100,12 +109,22 @@ def _one(asked: Any, methods: Mapping[str, Method], take: Callable[[dict[str, An
     if not isinstance(params, dict):
         refuse(BAD_PARAMS, "parameters are given by name: {...}")
         return
+    answered: list[bool] = []
+
+    def answer(result: Any) -> None:
+        answered.append(True)
+        take(_result(number, result) if wanted else None)
+
     try:
-        method(params, lambda result: take(_result(number, result) if wanted else None))
+        method(params, answer)
     except ParamsError as fault:
         refuse(BAD_PARAMS, fault.message, fault.remedy)
     except JakletError as fault:
         refuse(REFUSED, fault.message, fault.remedy)
+    except Exception as fault:  # whatever came by the socket, the listener goes on
+        told = broken(f"request {asked['method']}", fault)
+        if not answered:
+            refuse(INTERNAL, told, "the listener's log has more of it")
 
 
 class ParamsError(JakletError):

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding
+from jaklet.core.desk import Press
 from jaklet.core.keys.chords import Keys
 from jaklet.core.on import On
 from jaklet.core.ports import History
@@ -20,8 +21,10 @@ class Running:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
     `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
+    `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
-    `chain`: the entries of `on` that led to it.
+    `chain`: the entries of `on` that led to it. `opening`: the new window that it puts in its place, and `next` what is
+    to be done when it has. `depth`: how many actions have pressed the keys that led to it.
     """
 
     keys: Keys
@@ -32,14 +35,21 @@ class Running:
     placing: frozenset[str] = frozenset()
     focusing: bool = False
     moving: set[int] = field(default_factory=set)
+    pressing: set[Press] = field(default_factory=set)
     waiting: bool = False
     chain: tuple[On, ...] = ()
     since: float = 0.0
     then: Then | None = None
+    opening: int | None = None
+    next: "list[Wanted]" = field(default_factory=list)
+    depth: int = 0
 
 
 class Wanted(NamedTuple):
-    """An action that a key, an event or a client asks for. `window`: the one that the event is about."""
+    """An action that a key, an event or a client asks for. `window`: the one that the event is about.
+
+    `depth`: how many actions have pressed the keys that led to it.
+    """
 
     keys: Keys
     action: Action
@@ -47,6 +57,14 @@ class Wanted(NamedTuple):
     window: int | None = None
     chain: tuple[On, ...] = ()
     then: Then | None = None
+    depth: int = 0
+
+
+class Pressed(NamedTuple):
+    """A chord that an action has pressed: how many actions have led to that, and when it was."""
+
+    depth: int
+    at: float
 
 
 class Held(NamedTuple):

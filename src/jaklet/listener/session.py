@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Final
 
 from jaklet.core.config import RECALL, Binding, Config
-from jaklet.core.desk import Focus, Launch, Move, Reshape
+from jaklet.core.desk import Focus, Launch, Move, Press, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step
@@ -17,7 +17,7 @@ from jaklet.core.verbs import begin
 from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.noticing import Noticing
-from jaklet.listener.running import NEVER, Followed, Held, Running, Then, Wanted
+from jaklet.listener.running import NEVER, Followed, Held, Pressed, Running, Then, Wanted
 
 SAVE, RUN = "save", "run"
 HOW_TO_STOP: Final = "Escape or its own chord stops it"
@@ -26,15 +26,24 @@ ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what i
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
+MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
+ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
+
+
 def _unheard(_notice: Notice) -> None:
     pass
+
+
+def _unforeseen(_what: str, fault: Exception) -> str:
+    raise fault
 
 
 class Session:
     """Turns keys into tasks and steps them.
 
     `tell` is called with the chords and how their action ended, `post` with what the user is to be told besides,
-    `watch` with each step of a macro. `keymaps`: those of the config, where they are known already.
+    `watch` with each step of a macro, `broken` with a fault of Jaklet's own in an action, which it returns in words.
+    `keymaps`: those of the config, where they are known already.
     """
 
     def __init__(
@@ -47,8 +56,11 @@ class Session:
         post: Callable[[Notice], None] = _unheard,
         watch: Callable[[Action, Outcome, Moment], None] | None = None,
         keymaps: Keymaps | None = None,
+        broken: Callable[[str, Exception], str] = _unforeseen,
     ) -> None:
         self._desktop, self._shelf, self._tell, self._post, self._watch = desktop, shelf, tell, post, watch
+        self._broken = broken
+        self._pressed: dict[Chord, Pressed] = {}  # chords that actions have pressed, which may be bound themselves
         self._queued: list[Wanted] = []  # macros that wait until another one is done
         self._running: list[Running] = []
         self._noticing = Noticing()
@@ -166,12 +178,30 @@ class Session:
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:
-            self._do(step.binding, event.time, moment)
+            self._do(step.binding, event.time, moment, self._echo(event.chord, moment.now))
         return step.passed
 
-    def _do(self, binding: Binding, time: int, moment: Moment) -> None:
+    def _echo(self, chord: Chord | None, now: float) -> int:
+        """Return how many actions have pressed the keys that led to this one; 0 for a key of the user's own."""
+        pressed = self._pressed.get(chord) if chord and self._pressed else None
+        return pressed.depth if pressed and now - pressed.at < ECHO else 0
+
+    def _do(self, binding: Binding, time: int, moment: Moment, depth: int = 0) -> None:
         """Begin an action. A new recall takes the place of one that is still waiting."""
-        self._begin(Wanted(binding.keys, binding.action, time), moment)
+        if depth > MOST_ECHOES:
+            self._pressed.clear()
+            line = f"{binding.action} is not done again, as it presses the keys that lead to it"
+            self._refuse(Wanted(binding.keys, binding.action), Outcome(False, line))
+            return
+        self._begin(Wanted(binding.keys, binding.action, time, depth=depth), moment)
+
+    def _refuse(self, wanted: Wanted, outcome: Outcome) -> None:
+        """Tell that an action was not begun."""
+        self._tell(wanted.keys, wanted.action, outcome)
+        if wanted.then:
+            wanted.then(outcome, 0.0)
+        else:
+            self._post(Notice(outcome.line, failed=True))
 
     def _begin(self, wanted: Wanted, moment: Moment) -> None:
         keys, action, time = wanted[:3]
@@ -182,8 +212,16 @@ class Session:
         asked, self._asked = self._asked, None
         context = self._context(asked is not None and asked[0] == action and moment.now < asked[1])
         context = context._replace(window=wanted.window)
-        task = begin(action, context, moment)
-        self._start(Running(keys, action, task, chain=wanted.chain, then=wanted.then), time, moment)
+        try:
+            task = begin(action, context, moment)
+        except JakletError as fault:
+            self._refuse(wanted, Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ()))
+            return
+        except Exception as fault:
+            self._refuse(wanted, Outcome(False, self._broken(str(action), fault)))
+            return
+        running = Running(keys, action, task, chain=wanted.chain, then=wanted.then, depth=wanted.depth)
+        self._start(running, time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
 
@@ -211,10 +249,8 @@ class Session:
             self._queued.append(wanted)
             self._tell(keys, action, Outcome(True, f"{action} waits for the end of: {other}"))
         else:
-            outcome = Outcome(False, f"{other} is under way, and {action} was not begun", (HOW_TO_STOP,))
-            self._tell(keys, action, outcome)
-            if wanted.then:
-                wanted.then(outcome, 0.0)
+            line = f"{other} is under way, and {action} was not begun"
+            self._refuse(wanted, Outcome(False, line, (HOW_TO_STOP,)))
         return False
 
     def stop_macros(self, why: str, name: str = "", but: Running | None = None) -> None:
@@ -272,13 +308,13 @@ class Session:
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
         recalled = {app for one in self._running for app in one.placing}
-        for action, task in self._noticing.notice(moment, self._context(), recalled):
+        for action, task, opening in self._noticing.notice(moment, self._context(), recalled):
             if self.paused:
                 task.close()
                 continue
             if action.verb == RECALL:
                 self._give_up_recalls("was given up, as the displays changed")
-            self._start(Running((), action, task), 0, moment)
+            self._start(Running((), action, task, opening=opening), 0, moment)
 
     def _answer_events(self, moment: Moment) -> None:
         """Do what is to be done about what has happened; one that leads back to itself is cut."""
@@ -291,7 +327,12 @@ class Session:
                 line = f"{on.text}: {on.action} is not done, as it leads back to itself: {way}"
                 self._tell((), EVENT, Outcome(False, line))
             else:
-                self._begin(Wanted((), one.on.action, 0, one.window, one.chain), moment)
+                wanted = Wanted((), one.on.action, 0, one.window, one.chain)
+                first = next((other for other in self._running if other.opening and other.opening == one.window), None)
+                if first:
+                    first.next.append(wanted)
+                else:
+                    self._begin(wanted, moment)
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -319,6 +360,9 @@ class Session:
         except JakletError as failed:
             self._finish(running, Outcome(False, failed.message, (failed.remedy,) if failed.remedy else ()))
             return
+        except Exception as failed:
+            self._finish(running, Outcome(False, self._broken(str(running.action), failed)))
+            return
         for order in ask.orders:
             self._obey(order, running, moment or self._desktop.look())
         running.until = ask.until
@@ -331,6 +375,11 @@ class Session:
             self._advance(running, None, 0, failed)
             return
         running.launching |= {change.app for change in ask.changes if isinstance(change, Launch)}
+        presses = {change for change in ask.changes if isinstance(change, Press)}
+        if presses:
+            running.pressing |= presses
+            now = self._desktop.look().now
+            self._pressed |= {chord: Pressed(running.depth + 1, now) for one in presses for chord in one.chords}
         moved = {change.window for change in ask.changes if isinstance(change, Move | Reshape)}
         if moved:
             running.moving |= moved
@@ -351,14 +400,16 @@ class Session:
                 self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _finish(self, running: Running, outcome: Outcome) -> None:
-        """Take in how a task ended by itself; a macro's failure reaches its user, who may look elsewhere by now."""
-        if running.action.verb == RUN and not outcome.done:
+        """Take in how a task ended by itself; a failure reaches its user, who may look elsewhere than at the log."""
+        if not outcome.done and not running.then:
             self._post(Notice(outcome.line, failed=True))
         self._end(running, outcome)
 
     def _end(self, running: Running, outcome: Outcome) -> None:
         running.task.close()
         self._running.remove(running)
+        for press in running.pressing:
+            self._desktop.give_up(press)
         if running.action.verb in (RECALL, SAVE):
             self._noticing.forget_layout()
         if running.chain:
@@ -369,5 +420,7 @@ class Session:
         self._tell(running.keys, running.action, outcome)
         if running.then:
             running.then(outcome, self.took)
+        for wanted in running.next:
+            self._begin(wanted, self._desktop.look())
         if running.action.verb == RUN and self._queued and not any(one.action.verb == RUN for one in self._running):
             self._begin(self._queued.pop(0), self._desktop.look())

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Shape, Window
+from jaklet.core.desk import DIALOG, Desk, Shape, Window
 from jaklet.core.layouts.displays import display_set
 from jaklet.core.layouts.layouts import (
     ALL_PARTS,
@@ -59,7 +59,8 @@ def captured(
     live = live_windows(desk, config)
     groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
     # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
-    windows = sorted(desk.main_windows, key=lambda w: -rank.get(w.id, -1))
+    ordinary = [window for window in desk.main_windows if window.kind != DIALOG]
+    windows = sorted(ordinary, key=lambda w: -rank.get(w.id, -1))
     kept = [window for window in windows if _meant(window, front, groups[window.id][0], selection, desk, config)]
     entries = []
     for window in kept:

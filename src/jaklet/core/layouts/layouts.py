@@ -146,6 +146,9 @@ def names_of(entries: tuple[Entry, ...]) -> list[str]:
     ]
 
 
+MOST_DIGITS: Final = 9
+
+
 def name_fault(name: str) -> str | None:
     """Return what is wrong with a layout's name, which is also its file's; None if nothing is."""
     if not name:
@@ -162,9 +165,14 @@ def name_fault(name: str) -> str | None:
     return "the name begins with a dot" if name.startswith(".") else None
 
 
+def number_of(word: str) -> int | None:
+    """Return the number that a word is, None for any other word: digits of other scripts and long rows are none."""
+    return int(word) if word.isascii() and word.isdigit() and len(word) <= MOST_DIGITS else None
+
+
 def no_such_layout(word: str, names: Iterable[str]) -> tuple[str, str]:
     """Return what to say of a name or number that no layout has: the fault, and the remedy."""
-    if word.isdigit():
+    if number_of(word) is not None:
         return f"no layout has number {word}", f"save one with: jaklet layout save NAME --number {word}"
     if word == HOME:
         return "no layout is the one to return to", "write `home: true` in one of them"

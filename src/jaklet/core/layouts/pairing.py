@@ -12,7 +12,7 @@ from typing import Final, NamedTuple
 from jaklet.core import globs
 from jaklet.core.assigning import matched
 from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Window
+from jaklet.core.desk import DIALOG, Desk, Window
 from jaklet.core.geometry import Rect
 from jaklet.core.layouts.displays import stand_in
 from jaklet.core.layouts.layouts import Entry, Layout
@@ -52,9 +52,11 @@ def label_of(window: Window, desk: Desk, config: Config) -> tuple[bool, str]:
 
 
 def live_windows(desk: Desk, config: Config) -> dict[tuple[bool, str], list[Live]]:
-    """Return the windows by what they can be entries of; dialogs stay with those that they belong to."""
+    """Return the windows by what they can be entries of. A dialog is none, also one whose window has gone before it."""
     found: dict[tuple[bool, str], list[Live]] = {}
     for window in desk.main_windows:
+        if window.kind == DIALOG:
+            continue
         group = found.setdefault(label_of(window, desk, config), [])
         group.append(Live(window, len(group) + 1))
     return found

@@ -11,6 +11,7 @@ from jaklet.core.layouts.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_
 from jaklet.core.layouts.pairing import paired
 from jaklet.core.layouts.plans import OF_ONE_WINDOW, Plan, unknown_place
 from jaklet.core.layouts.reporting import Course, report
+from jaklet.core.layouts.trust import refusal
 from jaklet.core.orders import Expect
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
@@ -164,6 +165,10 @@ def _afterwards(plan: Plan, context: Context, moment: Moment) -> Generator[Ask, 
             continue
         own = context._replace(window=window, history=None)
         for action in entry.after:
+            app = context.config.apps.get(entry.app or "")
+            if reason := refusal(action.presses, app, moment.desk.by_id.get(window or 0)):
+                failed.append(f"{entry.label}: {action}: {reason}")
+                continue
             moment, result = yield from within(begin(action, own, moment), moment)
             failed += [] if result.done else [f"{entry.label}: {action}: {result.line}"]
     return moment, tuple(failed)

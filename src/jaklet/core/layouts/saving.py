@@ -5,7 +5,7 @@ from typing import NamedTuple
 from jaklet.core.errors import StoreError
 from jaklet.core.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
 from jaklet.core.layouts.carrying import carried, misgivings
-from jaklet.core.layouts.layouts import Entry, Layout, name_fault
+from jaklet.core.layouts.layouts import Entry, Layout, name_fault, number_of
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task
@@ -34,8 +34,9 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
     word = action.refs[0].name
     try:
         former = context.shelf.find(word)
-        number = int(word) if word.isdigit() else former.number if former else None
-        name = former.name if former else f"layout {word}" if word.isdigit() else word
+        written = number_of(word)
+        number = written if written is not None else former.number if former else None
+        name = former.name if former else f"layout {word}" if written is not None else word
         _, here, doubts, _ = taken(context, moment, Wanted(name, number))
         if doubts and context.by_key and not context.again:
             return Outcome(
@@ -100,6 +101,8 @@ def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
     more = (*caught_in_parts(here), *new.remarks)
     if kept.former is not None:
         more += (f"the former version is kept as {layout.name}@{kept.former}",)
+    if kept.aside:
+        more += (f"the history of layouts was broken: it is kept as {kept.aside}, and a new one is begun",)
     if kept.lost_number:
         more += (f"{kept.lost_number} has no number any more",)
     return Outcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)

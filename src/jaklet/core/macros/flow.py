@@ -1,20 +1,15 @@
-"""The actions of the flow: waiting, telling, typing, commands, layers, and the listener's pause."""
+"""The actions of the flow: waiting, telling, commands, layers, and the listener's pause."""
 
-from collections.abc import Iterator
 from typing import Final
 
-from jaklet.core.desk import Press, Shell
-from jaklet.core.keys.chords import Chord, Modifier, keysym_of
-from jaklet.core.keys.keytables import small
+from jaklet.core.desk import Shell
 from jaklet.core.macros.conditions import Facts, holds
 from jaklet.core.orders import Enter, Order, Pause, Stop, Tell
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome
-from jaklet.core.telling import window_name
 from jaklet.core.words import shortened
 
-_KEYS: Final = {"\n": "return", "\t": "tab", " ": "space"}
 _SHOWN: Final = 30  # characters of a text or a command in a message
 NO_LISTENER: Final = "only a listener has layers, and this was asked for by a command"
 SHELL: Final = "shell: "
@@ -114,30 +109,3 @@ def _run(command: str, limit: float | None, moment: Moment) -> Task:
             return Outcome(False, f"{name} did not end within {limit:g} s")
         moment = yield Ask((), until, (f"wait for the end of {name}",))
     return Outcome(True, f"{name} is begun")
-
-
-def type_text(action: Action, context: Context, moment: Moment) -> Task:
-    """Type a text for the window in front; only into an app, where one is named."""
-    text, app = action.refs[0].name, action.named("APP")
-    front = moment.desk.front
-    if front is None:
-        return outcome(False, "no window has the focus, so that nothing was typed")
-    name = window_name(front, moment.desk, context.config)
-    if app and context.config.front_app(moment.desk) != app.name:
-        return outcome(False, f"{app.name} is not in front, so that nothing was typed: {name} is")
-    return _typed(text, name, moment)
-
-
-def _typed(text: str, name: str, moment: Moment) -> Task:
-    yield Ask((Press(tuple(chords_of(text))),), moment.now)
-    return Outcome(True, f"{shortened(text, _SHOWN)!r} is typed for {name}")
-
-
-def chords_of(text: str) -> Iterator[Chord]:
-    """Yield the chords that type a text; which keys they are depends on the keyboard."""
-    for character in text:
-        keysym = keysym_of(_KEYS.get(character, character))
-        if keysym is None:
-            continue  # `TEXT` lets none of these in
-        capital = character.isalpha() and character != character.lower() and small(keysym) == keysym
-        yield Chord(int(Modifier.SHIFT) if capital else 0, keysym)

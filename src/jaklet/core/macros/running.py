@@ -14,15 +14,17 @@ from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, within
 from jaklet.core.words import counted, did_you_mean
 
-MOST_STEPS: Final = 10_000  # of one run: repeats within repeats can be many
+MOST_STEPS: Final = 10_000  # of one run, rounds and conditions among them: repeats within repeats can be many
+SPELL: Final = 16  # steps after which whoever runs the macro gets to look at keys, signals and clients
 STOP: Final = "stop"
 
 
 @dataclass(slots=True)
 class Course:
-    """How a run goes: the steps that were done, and what failed."""
+    """How a run goes: the actions that were done, all steps that were taken, and what failed."""
 
     done: int = 0
+    taken: int = 0
     failed: list[str] = field(default_factory=list)
     told: list[str] = field(default_factory=list)
     last: str = ""  # why it ended before its last step
@@ -58,7 +60,9 @@ def _block(
 ) -> Generator[Ask, Moment, tuple[Moment, bool]]:
     """Do steps in order; return the moment then, and whether the macro is to end there."""
     for step in steps:
-        ended = False
+        moment, ended = yield from _taken(moment, course)
+        if ended:
+            return moment, True
         match step:
             case Do():
                 moment, ended = yield from _do(step, macro, context, moment, course)
@@ -67,11 +71,24 @@ def _block(
                 moment, ended = yield from _block(chosen, macro, context, moment, course)
             case Repeat():
                 for _ in range(step.times):
-                    moment, ended = yield from _block(step.steps, macro, context, moment, course)
+                    moment, ended = yield from _taken(moment, course)
+                    if not ended:
+                        moment, ended = yield from _block(step.steps, macro, context, moment, course)
                     if ended:
                         break
         if ended:
             return moment, True
+    return moment, False
+
+
+def _taken(moment: Moment, course: Course) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    """Count a step, as many of them may take no time; return the moment then, and whether there were too many."""
+    course.taken += 1
+    if course.taken > MOST_STEPS:
+        course.last = f"it has taken {MOST_STEPS} steps"
+        return moment, True
+    if course.taken % SPELL == 0:
+        moment = yield Ask((), moment.now)
     return moment, False
 
 
@@ -83,9 +100,6 @@ def _do(
     if action.verb == STOP and not action.refs:
         return moment, True  # this macro; another is stopped by name
     course.done += 1
-    if course.done > MOST_STEPS:
-        course.last = f"it has done {MOST_STEPS} steps"
-        return moment, True
     assert context.begin is not None  # whoever runs a macro can begin actions
     try:
         moment, result = yield from within(context.begin(action, context, moment), moment)

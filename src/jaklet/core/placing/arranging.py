@@ -63,10 +63,10 @@ def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Gen
     """
     learned: dict[int, Lesson] = {}
     notes: tuple[str, ...] = ()
-    asked = False
+    asked, began = False, moment.now
     planned = plan(learned, moment.desk)
     for _ in range(ROUNDS):
-        moment, refused, more = yield from reach(_goal(needed, planned.frames), moment, lasting=True)
+        moment, refused, more = yield from reach(_goal(needed, planned.frames), moment, lasting=True, since=began)
         asked |= more
         again = plan(learned, moment.desk)
         # A window that was maximised has another frame around it now, so that other sizes fit.

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.desk import Change
+from jaklet.core.desk import Change, Press
 from jaklet.core.events import DAY
 from jaklet.core.keys.chords import Chord
 from jaklet.core.keys.keymap import NOTHING, Hearing
@@ -45,6 +45,9 @@ class Tabletop:
         for change in changes:
             self.room.change(change)
             self._changed = self._fresh = True
+
+    def give_up(self, press: Press) -> None:
+        """Do nothing: all was pressed at once."""
 
     def wait(self, until: float) -> Moment:
         """Return at once if something was just changed; else let the clock run to the next event, or to `until`."""
@@ -87,8 +90,16 @@ class Tabletop:
             self.passed.append(self._waiting)
 
     def lost(self) -> list[Refusal]:
-        """Return nothing: this keyboard does not change."""
+        """Return nothing: no time passes while a key waits."""
         return []
+
+    def remapped(self) -> None:
+        """Return nothing: this keyboard does not change."""
+        return
+
+    def holding(self) -> str:
+        """Return why keys are kept from programs now."""
+        return "a layer is on" if self._hearing.every else ""
 
     def manager_name(self) -> str:
         """Return the name of what holds the chords that are taken."""

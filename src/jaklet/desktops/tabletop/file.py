@@ -11,7 +11,7 @@ from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
 from jaklet.core.keys.chords import Chord, parse_chord
 from jaklet.core.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
-from jaklet.files import write_whole, yaml_line
+from jaklet.files import read_ordinary, write_whole, yaml_line
 
 _GEOMETRY: Final = re.compile(
     r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})"
@@ -149,7 +149,7 @@ def read_room(path: Path) -> Room:
 
     loader: Any = getattr(yaml, "CBaseLoader", yaml.BaseLoader)  # all scalars stay text
     try:
-        data = yaml.load(path.read_text(encoding="utf-8"), Loader=loader)
+        data = yaml.load(read_ordinary(path).decode("utf-8"), Loader=loader)
         return _room(data)
     except OSError as fault:
         raise StoreError(
@@ -266,7 +266,7 @@ def _window_map(wid: int, standing: Standing) -> dict[str, object]:
 def save_room(room: Room, path: Path) -> None:
     """Write what changes on a tabletop back to its file; the head of the file, as the user wrote it, stays."""
     head = re.split(
-        r"^# --- the desk as it was left", path.read_text(encoding="utf-8"), maxsplit=1, flags=re.MULTILINE
+        r"^# --- the desk as it was left", read_ordinary(path).decode("utf-8"), maxsplit=1, flags=re.MULTILINE
     )[0]
     kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace|gaps):)", head, maxsplit=1, flags=re.MULTILINE)[0]
     lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]

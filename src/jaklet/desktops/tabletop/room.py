@@ -76,7 +76,7 @@ class Opening(NamedTuple):
 
     at: float
     order: int
-    app: str
+    launch: Launch
     program: str
 
 
@@ -165,21 +165,21 @@ class Room:
         self.now = max(self.now, opening.at)
         program = self.programs[opening.program]
         if program.fails:
-            self.ended.append(Ended(opening.app, program.fails))
-            self.says[opening.app] = program.says
+            self.ended.append(Ended(opening.launch.app, program.fails))
+            self.says[opening.launch.app] = program.says
         else:
-            self.add(program, launched_for=opening.app)
+            self.add(program, launched_for=opening.launch.tie)
 
     def change(self, change: Change) -> None:
         """Do what was asked, as a window manager would: what cannot be is silently left."""
         match change:
             case Launch():
-                self._launch(change.app, change.command)
+                self._launch(change)
             case Provide(workspaces):
                 self.workspaces = max(self.workspaces, workspaces)
             case Gaps(on):
                 self.gaps = on
-            case Press(chords):
+            case Press(chords, _):
                 self.sent += chords
             case Shell(key, command):  # nothing is run here
                 self.commands += (command,)
@@ -230,7 +230,8 @@ class Room:
         standing = self.standing[wid]
         standing.window = standing.window._replace(**seen)  # type: ignore[arg-type]  # fields of Window
 
-    def _launch(self, app: str, command: tuple[str, ...]) -> None:
+    def _launch(self, launch: Launch) -> None:
+        app, command = launch.app, launch.command
         name = command[0].rsplit("/", 1)[-1]
         self.ended = [ended for ended in self.ended if ended.app != app]
         self.says.pop(app, None)
@@ -240,7 +241,7 @@ class Room:
         elif program.silent:
             self.says[app] = program.says
         else:
-            self.openings.append(Opening(self.now + program.takes, len(self.openings), app, name))
+            self.openings.append(Opening(self.now + program.takes, len(self.openings), launch, name))
 
     def _in_view(self, wid: int) -> bool:
         window = self.standing[wid].window

@@ -17,16 +17,19 @@ import xcffib.xproto as xp
 from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press, Shell
 from jaklet.core.errors import DeskError
 from jaklet.core.keys.keymap import Hearing
-from jaklet.core.ports import KeyEvent, Moment, Refusal
+from jaklet.core.ports import NONE_FAILED, KeyEvent, Moment, Refusal
+from jaklet.core.tasks import patience
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.keyboard import MAP_EVENT, Keyboard
 from jaklet.desktops.x11.mirror import Mirror
+from jaklet.desktops.x11.typist import Typist
 from jaklet.desktops.x11.wire import Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
-AIMING: Final = 1.0  # seconds after which a desk that never comes to rest is taken at its word: front window, frames
+RESTLESS: Final = 0.8  # seconds after the window manager's last answer in which a desk can come to rest; else it stands
+PROBES: Final = 8  # barriers that can be told apart: a window for each
 _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
 
 
@@ -44,19 +47,22 @@ class X11Desktop:
         self._processes = Processes(logs)
         self._mirror = Mirror(wire, self._launched_for)
         self._keyboard: Keyboard | None = None
+        self._typist: Typist | None = None
         self._keys: list[KeyEvent] = []
         self._watched: list[int] = []
         self._keys_changed = False
         self._held: list[Any] = []  # events that came while the server's time was asked for
-        self._unanswered = 0  # barriers sent, and not answered yet
+        self._sent = self._answered = 0  # barriers: the last one sent, and the last one answered
         self._settle_at: float | None = None
-        self._asked_at = 0.0
-        self._lost: list[Refusal] = []
-        self._probe = wire.connection.generate_id()
-        mask = xp.EventMask.PropertyChange
-        wire.core.CreateWindow(
-            0, self._probe, wire.root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [mask]
-        )
+        self._rest_by = 0.0  # when the desk is taken as it is, whatever goes on on it
+        self._late: list[Refusal] = []  # keys that waited too long
+        self._refusals: list[Refusal] | None = None  # of the chords on a keyboard that is another one now
+        self._probes = [wire.connection.generate_id() for _ in range(PROBES)]
+        for probe in self._probes:
+            mask = xp.EventMask.PropertyChange
+            wire.core.CreateWindow(
+                0, probe, wire.root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [mask]
+            )
         self._mirror.listen()
         self._refresh()
 
@@ -76,20 +82,20 @@ class X11Desktop:
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
-        settled = not self._unanswered and self._settle_at is None
-        programs, now = self._processes, clock.monotonic()
-        if now - self._asked_at > AIMING:
-            self._mirror.aimed = None
-            self._mirror.moving.clear()
-        return Moment(self._mirror.desk(), now, settled, tuple(programs.ended), programs.said)
+        settled = self._sent == self._answered and self._settle_at is None
+        programs, typist = self._processes, self._typist
+        pressing, unpressed = (typist.under_way, typist.failed) if typist else ((), NONE_FAILED)
+        desk, now = self._mirror.desk(), clock.monotonic()
+        return Moment(desk, now, settled, tuple(programs.ended), programs.said, pressing, unpressed)
 
     def _launched_for(self, startup_id: str, pid: int) -> str:
         return self._processes.shown_by(startup_id, pid) if self._processes.awaits_windows else ""
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Send the requests, all that fit in one write, and begin to wait for the window manager."""
-        desk, wire = self._mirror.desk(), self._wire
-        self._asked_at = clock.monotonic()
+        changes = tuple(changes)
+        desk, wire, pending = self._mirror.desk(), self._wire, self._mirror.pending
+        barrier = self._sent + 1
         for change in changes:
             if isinstance(change, Launch):
                 time = time or self._server_time()
@@ -99,25 +105,41 @@ class X11Desktop:
                 self._processes.shell(change)
                 continue
             if isinstance(change, Press):
-                self._keyboard = self._keyboard or Keyboard(wire)
-                self._keyboard.send(change.chords)
+                self._typing().begin(change)
                 continue
             if isinstance(change, Kill) and not self._may_kill(change.window):
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()
-                self._mirror.aimed, self._mirror.walking = change.window, change.walking
+                pending.ask_focus(change, barrier)
             if isinstance(change, Move):
-                self._mirror.moving[change.window] = change.frame
+                pending.ask_frame(change.window, change.frame, barrier)
             ask_for(change, wire, desk, time)
         wire.flush()  # what the user waits for goes out first, the barrier behind it
-        wire.tell_manager(self._probe, "_NET_REQUEST_FRAME_EXTENTS", ())
+        wire.tell_manager(self._probes[barrier % PROBES], "_NET_REQUEST_FRAME_EXTENTS", ())
         wire.flush()
+        self._sent = barrier
         if self._answers:
-            self._unanswered += 1
-            self._settle_at = None
+            self._rest(patience(changes))  # a manager that is hung, or has been replaced, is not waited for longer
         else:
-            self._settle_at = clock.monotonic() + NO_ANSWER
+            self._answered = barrier
+            self._rest(NO_ANSWER)
+
+    def _typing(self) -> Typist:
+        self._keyboard = self._keyboard or Keyboard(self._wire)
+        self._typist = self._typist or Typist(self._wire, self._keyboard)
+        return self._typist
+
+    def give_up(self, press: Press) -> None:
+        """Press no more of these keys."""
+        if self._typist:
+            self._typist.give_up(press)
+
+    def _rest(self, seconds: float) -> None:
+        """Count the desk as settled after a time without an event, or when it has not come to rest for long."""
+        now = clock.monotonic()
+        self._rest_by = now + max(seconds, RESTLESS)
+        self._settle_at = now + seconds
 
     def _may_kill(self, wid: int) -> bool:
         """Kill the process that shows a window; False if it is the window manager or Jaklet itself."""
@@ -134,12 +156,13 @@ class X11Desktop:
         """Return the server's time: that of a property change of our own (ICCCM 2.1)."""
         wire = self._wire
         atom = wire.atoms["_JAKLET_TIME"]
-        wire.core.ChangeProperty(xp.PropMode.Replace, self._probe, atom, xp.Atom.INTEGER, 32, 1, [0])
+        probe = self._probes[0]
+        wire.core.ChangeProperty(xp.PropMode.Replace, probe, atom, xp.Atom.INTEGER, 32, 1, [0])
         wire.flush()
         until = clock.monotonic() + 1
         while clock.monotonic() < until:
             for event in wire.events():
-                if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe and event.atom == atom:
+                if isinstance(event, xp.PropertyNotifyEvent) and event.window == probe and event.atom == atom:
                     return int(event.time)
                 self._held.append(event)
             select.select([wire.fileno], [], [], 0.1)
@@ -148,23 +171,36 @@ class X11Desktop:
     def wait(self, until: float) -> Moment:
         """Wait for a change of the desk, its settling, a watched descriptor, a chord, or the time."""
         while True:
-            changed = self.pump() | self._processes.reap()
+            changed = self.pump() | self._processes.reap() | self._press_on()
             now = clock.monotonic()
             if self._settle_at is not None:
-                if changed and not self._unanswered:
-                    self._settle_at = now + QUIET
-                elif now >= self._settle_at:
-                    self._settle_at, self._unanswered, changed = None, 0, True
-                    self._mirror.aimed = None  # by now it has the focus, or was refused it
-                    self._mirror.moving.clear()
-            if changed or self._keys or self._lost or now >= until:
+                if now >= self._settle_at and (not changed or now >= self._rest_by):
+                    self._settle_at, self._answered, changed = None, self._sent, True
+                    self._mirror.pending.clear()  # by now it is as was asked, or was refused
+                elif changed and self._sent == self._answered:
+                    self._settle_at = min(now + QUIET, self._rest_by)
+            if changed or self._keys or self._late or self._refusals is not None or now >= until:
                 return self.look()
-            soonest = until if self._settle_at is None else min(until, self._settle_at)
-            timeout = None if soonest == float("inf") else soonest - now
+            soonest = min(until, self._soonest())
+            timeout = None if soonest == float("inf") else max(0.0, soonest - now)
             sources = [self._wire.fileno, *self._watched, *self._processes.descriptors()]
             ready, _, _ = select.select(sources, [], [], timeout)
             if any(descriptor in self._watched for descriptor in ready):
                 return self.look()
+
+    def _press_on(self) -> bool:
+        """Go on with what is pressed for programs, and give back keys that nobody needs; True if that is news."""
+        if self._keyboard and clock.monotonic() >= self._keyboard.due:
+            self._late += self._keyboard.tend()
+        typist = self._typist
+        return bool(typist and typist.under_way and clock.monotonic() >= typist.next_look and typist.go_on())
+
+    def _soonest(self) -> float:
+        """Return when something is to be done here by itself; infinity if nothing is."""
+        times = [self._settle_at] if self._settle_at is not None else []
+        times += [self._typist.next_look] if self._typist and self._typist.under_way else []
+        times += [self._keyboard.due] if self._keyboard else []
+        return min(times, default=float("inf"))
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""
@@ -176,7 +212,7 @@ class X11Desktop:
         while True:
             came, news = self._take_in()
             if self._keys_changed and self._keyboard:
-                self._lost += self._keyboard.follow()
+                self._refusals = self._keyboard.follow()
             if news:
                 changed = True
                 self._refresh()
@@ -213,13 +249,19 @@ class X11Desktop:
         ):
             self._keys_changed = True
             return False
-        if isinstance(event, xp.PropertyNotifyEvent) and event.window == self._probe:
-            if self._unanswered and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
-                self._unanswered -= 1
-                # A manager that answers several at once leaves some open; they are not waited for as long.
-                self._settle_at = clock.monotonic() + (NO_ANSWER if self._unanswered else QUIET)
+        if isinstance(event, xp.PropertyNotifyEvent) and event.window in self._probes:
+            if event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
+                self._answer_came(self._probes.index(event.window))
             return False
-        return self._mirror.take(event)
+        return self._mirror.take(event, self._answered)
+
+    def _answer_came(self, probe: int) -> None:
+        """Take in that the window manager has dealt with all that was asked before this barrier."""
+        answered = next((n for n in range(self._answered + 1, self._sent + 1) if n % PROBES == probe), 0)
+        if answered:
+            self._answered = answered
+            if answered == self._sent:
+                self._rest(QUIET)
 
     def grab(self, hearing: Hearing) -> list[Refusal]:
         """Hear these keys and no others."""
@@ -267,11 +309,22 @@ class X11Desktop:
         return f"x11 {found[0]:08x}"
 
     def lost(self) -> list[Refusal]:
-        """Return the chords that were lost since last asked."""
-        lost, self._lost = self._lost, []
-        return lost
+        """Return the keys that could not be judged in time since last asked."""
+        late, self._late = self._late, []
+        return late
+
+    def remapped(self) -> list[Refusal] | None:
+        """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""
+        refusals, self._refusals = self._refusals, None
+        return refusals
+
+    def holding(self) -> str:
+        """Return why the keyboard is kept from programs now; empty if it is not."""
+        return self._keyboard.held_for if self._keyboard else ""
 
     def close(self) -> None:
         """End the connection; grabs go with it, launched programs stay."""
+        if self._typist and self._typist.under_way:
+            self._typist.close()
         self._processes.close()
         self._wire.close()

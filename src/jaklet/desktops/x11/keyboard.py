@@ -3,18 +3,22 @@
 Keys are looked up in group 1 of the core keyboard mapping. Chords are grabbed passively, so that all other keys go
 where they always go. A chord that may turn out to be the program's is grabbed frozen: the server waits until it is told
 to let it go on or to us (X protocol, AllowEvents). For a layer the whole keyboard is taken, frozen from key to key.
+
+A keyboard that stays frozen is dead for everybody, so every key that may have been frozen is answered, whatever has
+become of its grab by the time it is read: an answer to a key that is not frozen does nothing. For a key that was
+grabbed by itself the answer carries the time of the key, so that it cannot thaw a later one.
 """
 
+import time as clock
+from collections import deque
 from collections.abc import Iterable
 from itertools import chain, combinations
 from typing import Any, Final, NamedTuple
 
 import xcffib.xkb
 import xcffib.xproto as xp
-import xcffib.xtest
 
-from jaklet.core.errors import DeskError
-from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier
+from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.core.keys.keymap import NOTHING, Hearing
 from jaklet.core.keys.keytables import KeyTable
 from jaklet.core.ports import HELD, Edge, KeyEvent, Refusal
@@ -30,12 +34,16 @@ _MARKS: Final = {
 }
 _LOCKS: Final = (0xFF7F, 0xFF14)  # Num_Lock, Scroll_Lock
 _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
-_USE_CORE_KEYBOARD: Final = 0x100  # XKB protocol, XkbUseCoreKbd
+USE_CORE_KEYBOARD: Final = 0x100  # XKB protocol, XkbUseCoreKbd
 _DETECTABLE_REPEAT: Final = 1  # XKB protocol, PerClientFlags
 _MAP_EVENTS: Final = 3  # XKB protocol, NewKeyboardNotify and MapNotify
 _ALL_PARTS: Final = 0xFF  # of a map
 MAP_EVENT: Final = xcffib.xkb.NewKeyboardNotifyEvent  # the library knows all events of this extension as its first one
 PRESS, RELEASE = 2, 3  # event codes of the core protocol
+LONGEST_WAIT: Final = 0.2  # seconds that a key may wait for its answer
+LATE: Final = "it waited too long to be judged, and went to the program in front"
+_SPACE: Final = 0x20
+_DEAD: Final = {0x60: 0xFE50, 0x5E: 0xFE52, 0x7E: 0xFE53}  # ` ^ ~: some keyboards have them as dead keys alone
 SLOWEST_REPEAT: Final = 3000  # milliseconds; a key that was silent for longer was let go where nobody saw it
 
 Grab = tuple[int, int]  # keycode, modifier mask
@@ -58,6 +66,15 @@ class Down(NamedTuple):
     time: int
 
 
+class Asked(NamedTuple):
+    """A key that waits for an answer: its keycode, the server's time of it, and since when it is known here."""
+
+    code: int
+    chord: Chord | None
+    time: int
+    since: float
+
+
 class Keyboard:
     """What the keyboard has now, and what of it is grabbed."""
 
@@ -67,14 +84,17 @@ class Keyboard:
         self._chords: dict[Grab, Chord] = {}  # all that are heard
         self._held: dict[Grab, bool] = {}  # what is grabbed, and whether frozen
         self._taken = False  # the whole keyboard is ours
+        self._freezes = False  # something was grabbed frozen, some time
+        self._waiting: deque[Asked] = deque()
+        self._look_again = float("inf")  # when to look whether the keys are up for which the keyboard is still held
         self._down: dict[int, Down] = {}  # keys that are held, by keycode
         self._known: tuple[dict[int, tuple[int, ...]], list[list[int]]] | None = None
         # A held key then repeats as presses without releases between them, so that a release is one.
         extension = wire.connection(xcffib.xkb.key)
         extension.UseExtension(1, 0).reply()
-        extension.PerClientFlags(_USE_CORE_KEYBOARD, _DETECTABLE_REPEAT, _DETECTABLE_REPEAT, 0, 0, 0).reply()
+        extension.PerClientFlags(USE_CORE_KEYBOARD, _DETECTABLE_REPEAT, _DETECTABLE_REPEAT, 0, 0, 0).reply()
         # Who uses the extension is told of other maps by it, and no more by the core protocol.
-        extension.SelectEvents(_USE_CORE_KEYBOARD, _MAP_EVENTS, 0, _MAP_EVENTS, _ALL_PARTS, _ALL_PARTS, [])
+        extension.SelectEvents(USE_CORE_KEYBOARD, _MAP_EVENTS, 0, _MAP_EVENTS, _ALL_PARTS, _ALL_PARTS, [])
         self.read()
 
     def read(self) -> None:
@@ -162,6 +182,7 @@ class Keyboard:
         asked = []
         for grab in sorted(wanted.keys() - self._held.keys()):
             mode = xp.GrabMode.Sync if wanted[grab] else xp.GrabMode.Async
+            self._freezes |= wanted[grab]
             asked.append((grab, core.GrabKeyChecked(False, root, grab[1], grab[0], xp.GrabMode.Async, mode)))
         taken: set[Grab] = set()
         for grab, cookie in asked:
@@ -180,57 +201,117 @@ class Keyboard:
         reply = self._wire.core.GrabKeyboard(False, self._wire.root, 0, xp.GrabMode.Async, frozen).reply()
         if reply.status != xp.GrabStatus.Success:
             return [Refusal(None, "another program holds the keyboard")]
-        self._taken = True
+        self._taken = self._freezes = True
         self._allow(xp.Allow.SyncKeyboard)
         return []
 
     def _let_go(self) -> None:
         """Give the keyboard back, but not while a key is held that was ours: its repeats are nobody else's."""
+        if self._taken and self._down:
+            down = self._wire.core.QueryKeymap().reply().keys
+            self._down = {code: one for code, one in self._down.items() if down[code // 8] >> code % 8 & 1}
         if self._taken and not self._down:
-            self._taken = False
-            self._wire.core.UngrabKeyboard(0)
+            self.release()
+        self._look_again = clock.monotonic() + LONGEST_WAIT if self._taken else float("inf")
 
-    def _allow(self, how: int) -> None:
-        self._wire.core.AllowEvents(how, 0)
+    def release(self) -> None:
+        """Give back what is held of the keyboard: all of it, or the chord whose key is down. It is frozen no more."""
+        self._taken = False
+        self._wire.core.UngrabKeyboard(0)
+        self._wire.flush()
+
+    def _allow(self, how: int, time: int = 0) -> None:
+        self._wire.core.AllowEvents(how, time)
         self._wire.flush()
 
     def answer(self, passed: bool) -> None:
         """Let the key that waits go on to the program, or keep it."""
-        if passed:
+        if not self._waiting:
+            return
+        key = self._waiting.popleft()
+        if not passed:
+            self._thaw(key.time)
+        elif self._taken:
             self._allow(xp.Allow.ReplayKeyboard)
-            self._taken = False
             self._down.clear()
+            self.release()
         else:
-            self._allow(xp.Allow.SyncKeyboard if self._taken else xp.Allow.AsyncKeyboard)
+            self._allow(xp.Allow.ReplayKeyboard, key.time)
+            self._down.pop(key.code, None)
 
-    def send(self, chords: Iterable[Chord]) -> None:
-        """Press chords as if by hand (XTEST protocol); raises `DeskError` where this keyboard has no such key.
+    def _thaw(self, time: int) -> None:
+        """Keep a key: the whole keyboard, if that is ours, up to the next one."""
+        if self._taken:
+            self._allow(xp.Allow.SyncKeyboard)
+        else:
+            self._allow(xp.Allow.AsyncKeyboard, time)
 
-        Keys that are still held, of the chord that asked for this, are let go of first, and stay so: they would mix
-        with what is pressed; and a modifier put down again for a hand that has left it would stay down for good.
-        """
-        strokes = []
-        for chord in chords:
-            grabs = self.grabs_of(chord)
-            if isinstance(grabs, str):
-                raise DeskError(f"{chord} cannot be pressed: {grabs}", "press another chord")
-            strokes.append(grabs[0])
-        core, root = self._wire.core, self._wire.root
-        down = core.QueryKeymap().reply().keys
-        held = [code for code in range(256) if down[code // 8] >> code % 8 & 1]
-        core.UngrabKeyboard(0)
-        self._taken = False
-        self._down.clear()
-        fake = self._wire.connection(xcffib.xtest.key).FakeInput
-        for code in held:
-            fake(RELEASE, code, 0, root, 0, 0, 0)
-        for code, mask in strokes:
-            holding = [codes[0] for bit, codes in enumerate(self._holders) if mask >> bit & 1 and codes]
-            for one in (*holding, code):
-                fake(PRESS, one, 0, root, 0, 0, 0)
-            for one in (code, *reversed(holding)):
-                fake(RELEASE, one, 0, root, 0, 0, 0)
-        self._wire.flush()
+    @property
+    def due(self) -> float:
+        """When to `tend` to it at the latest."""
+        return min(self._look_again, self._waiting[0].since + LONGEST_WAIT if self._waiting else float("inf"))
+
+    def tend(self) -> list[Refusal]:
+        """Give back what there is no reason to hold any more; return the keys that waited too long for an answer."""
+        if not self._hearing.every:
+            self._let_go()
+        late = []
+        while self._waiting and clock.monotonic() - self._waiting[0].since > LONGEST_WAIT:
+            late.append(Refusal(self._waiting[0].chord, LATE))
+            self.answer(passed=True)
+        return late
+
+    @property
+    def held_for(self) -> str:
+        """Why the keyboard, or a key, is kept from programs now; empty if it is not."""
+        if self._waiting:
+            return f"{self._waiting[0].chord or 'a key'} waits to be judged"
+        if self._taken:
+            return "a layer is on" if self._hearing.every else "a key of a layer that is over is still down"
+        return ""
+
+    # --- for the typist ---
+
+    def release_grabs(self) -> None:
+        """Let the keys that are pressed next reach programs, though a key of ours is held."""
+        if self._taken or self._down:
+            self._down.clear()
+            self.release()
+
+    def hear_again(self) -> None:
+        """Take the whole keyboard again, if it is to be heard."""
+        if self._hearing.every:
+            self._take_all()
+
+    @property
+    def modifier_codes(self) -> set[int]:
+        """The keycodes of all modifier keys."""
+        return self._silent
+
+    @property
+    def harmless_locks(self) -> int:
+        """The modifier bits of the locks that change no text: Num Lock and Scroll Lock."""
+        return self._ignored & ~LOCK
+
+    def strokes_of(self, chord: Chord) -> list[Grab] | str:
+        """Return what is pressed for a chord: itself, or its dead key and then the space bar; or why it cannot be."""
+        grabs = self.grabs_of(chord)
+        dead = _DEAD.get(chord.keysym)
+        if dead is None or not isinstance(grabs, str):
+            return grabs if isinstance(grabs, str) else grabs[:1]
+        first, space = self.grabs_of(chord._replace(keysym=dead)), self.grabs_of(Chord(0, _SPACE))
+        return grabs if isinstance(first, str) or isinstance(space, str) else [first[0], space[0]]
+
+    def holders_of(self, mask: int) -> list[int]:
+        """Return a key for each of these modifier bits."""
+        return [codes[0] for bit, codes in enumerate(self._holders) if mask >> bit & 1 and codes]
+
+    def name_of(self, code: int) -> str:
+        """Return what a key is called by its user; a modifier as in chords."""
+        keysym = next(iter(self._table.levels.get(code, ())), 0)
+        name = key_name(keysym)
+        word = name.partition("_")[0] if code in self._silent else name
+        return {"control": "ctrl", "iso": "altgr"}.get(word, word)
 
     def follow(self) -> list[Refusal]:
         """Read the keyboard again after it changed, and grab the same keys on it."""
@@ -246,7 +327,6 @@ class Keyboard:
                 self._allow(xp.Allow.SyncKeyboard)
                 if not self._hearing.every:
                     self._let_go()
-                    self._wire.flush()
             return KeyEvent(Edge.RELEASE, down.chord, event.time) if down else None
         if code in self._silent:
             if self._taken:
@@ -256,7 +336,11 @@ class Keyboard:
         repeated = down is not None and event.time - down.time < SLOWEST_REPEAT
         chord = down.chord if down and repeated else self._chords.get((code, event.state & _EIGHT & ~self._ignored))
         if chord is None and not self._taken:
-            return None  # pressed while another key of ours is held
+            # Pressed while another key of ours is held, or grabbed before it meant nothing any more.
+            if self._freezes:
+                self._allow(xp.Allow.ReplayKeyboard, event.time)
+            return None
         self._down[code] = Down(chord, event.time)
-        waits = self._taken or chord in self._hearing.scoped
-        return KeyEvent(Edge.REPEAT if repeated else Edge.PRESS, chord, event.time, waits)
+        if self._freezes:
+            self._waiting.append(Asked(code, chord, event.time, clock.monotonic()))
+        return KeyEvent(Edge.REPEAT if repeated else Edge.PRESS, chord, event.time, self._freezes)

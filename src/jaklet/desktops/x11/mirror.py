@@ -18,6 +18,7 @@ from jaklet.core.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
 from jaklet.core.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
 from jaklet.core.recency import Recency
 from jaklet.desktops import procfs
+from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of
 
 ALL_WORKSPACES: Final = 0xFFFFFFFF
@@ -40,7 +41,7 @@ class Mirror:
     """All facts of the desk as the server last told them, and which of them are out of date."""
 
     def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
-        """Begin with everything unknown. `launched`: the app of a launch, by startup id and process."""
+        """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -54,9 +55,7 @@ class Mirror:
         self._stale_monitors = True
         self._recent = Recency()
         self._desk: Desk | None = None
-        self.moving: dict[int, Rect] = {}  # frames asked for, until all that was asked is dealt with
-        self.aimed: int | None = None  # the window asked to the front last, until all that was asked is dealt with
-        self.walking = False  # whether the window that is aimed at is a step of a walk
+        self.pending = Pending()
 
     def listen(self) -> None:
         """Ask for the events that keep the mirror true."""
@@ -67,15 +66,22 @@ class Mirror:
 
     # --- events ---
 
-    def take(self, event: Any) -> bool:
-        """Note what an event makes out of date; True if that is anything."""
+    def take(self, event: Any, answered: int) -> bool:
+        """Note what an event makes out of date; True if that is anything.
+
+        `answered`: how many barriers the window manager had answered before it.
+        """
         if isinstance(event, xp.PropertyNotifyEvent):
-            return self._property(event.window, self._wire.names.get(event.atom))
+            name = self._wire.names.get(event.atom)
+            if name == "_NET_ACTIVE_WINDOW":
+                self.pending.told_of_focus(answered)
+            return self._property(event.window, name)
         if isinstance(event, xp.ConfigureNotifyEvent):
             if event.window == self._wire.root:
                 self._stale_monitors = True
                 return True
             if event.window in self._facts:
+                self.pending.told_of_frame(event.window, answered)
                 self._stale.setdefault(event.window, set()).add(GEOMETRY)
                 return True
             return False
@@ -128,9 +134,7 @@ class Mirror:
         stacking = self._root.get("_NET_CLIENT_LIST_STACKING", ())
         self._recent.keep(wid for wid in reversed(stacking) if wid in self._facts)
         if active is not None:
-            # An event of an earlier request can come after a later one was sent: until all have been dealt with,
-            # the window that was aimed at last is the one in front, and what comes on the way belongs to the walk.
-            self._recent.used(active, clock.monotonic(), self.walking and self.aimed is not None)
+            self._recent.used(active, clock.monotonic(), self.pending.is_active(active))
 
     def _forget(self, wid: int) -> None:
         self._facts.pop(wid, None)
@@ -138,9 +142,7 @@ class Mirror:
         self._pids.pop(wid, None)
         self._processes.pop(wid, None)
         self._stale.pop(wid, None)
-        self.moving.pop(wid, None)
-        if self.aimed == wid:
-            self.aimed = None
+        self.pending.forget(wid)
 
     def _active(self) -> int | None:
         return next(iter(self._root.get("_NET_ACTIVE_WINDOW", ())), 0) or None
@@ -197,11 +199,11 @@ class Mirror:
                 self._windows[wid] = self._window(wid, facts)
 
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
-        """Note on a new window, for as long as it lives, which app it was launched for."""
-        app = self._launched(facts.get("_NET_STARTUP_ID", "").rstrip("\0"), self._pids.get(wid, 0))
-        if app and self._types(facts) <= _MOVABLE:
-            facts["_JAKLET_APP"] = app
-            raw, wire = app.encode(), self._wire
+        """Note on a new window, for as long as it lives, which launch of which app it is of."""
+        tie = self._launched(facts.get("_NET_STARTUP_ID", "").rstrip("\0"), self._pids.get(wid, 0))
+        if tie and self._types(facts) <= _MOVABLE:
+            facts["_JAKLET_APP"] = tie
+            raw, wire = tie.encode(), self._wire
             wire.core.ChangeProperty(
                 xp.PropMode.Replace, wid, wire.atoms["_JAKLET_APP"], wire.atoms["UTF8_STRING"], 8, len(raw), raw
             )
@@ -215,7 +217,8 @@ class Mirror:
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
         walked = self._recent.settle(clock.monotonic())
-        if self._desk is None or self._desk.aimed != self.aimed or self._desk.moving != self.moving or walked:
+        aimed, moving = self.pending.aimed, self.pending.moving
+        if self._desk is None or self._desk.aimed != aimed or self._desk.moving != moving or walked:
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
             struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
             self._desk = Desk(
@@ -226,11 +229,11 @@ class Mirror:
                 stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
                 recent=tuple(wid for wid in self._recent.order if wid in windows),
                 active=self._active(),
-                aimed=self.aimed,
+                aimed=aimed,
                 workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
                 gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
-                moving={**self.moving},
+                moving=moving,
             )
         return self._desk
 
@@ -249,9 +252,9 @@ class Mirror:
         return Window(
             id=wid,
             instance=instance,
-            cls=cls,
-            title=(facts.get("_NET_WM_NAME") or facts.get("WM_NAME") or "").rstrip("\0"),
-            role=facts.get("WM_WINDOW_ROLE", "").rstrip("\0"),
+            cls=_one_text(cls),
+            title=_one_text(facts.get("_NET_WM_NAME") or facts.get("WM_NAME") or ""),
+            role=_one_text(facts.get("WM_WINDOW_ROLE", "")),
             frame=border.around(Rect(*facts.get("corner", (0, 0)), *facts.get("size", (1, 1)))),
             border=border,
             limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
@@ -289,6 +292,11 @@ class Mirror:
             yield Strut("top", Rect(spans[4], 0, spans[5] - spans[4] + 1, top))
         if bottom:
             yield Strut("bottom", Rect(spans[6], height - bottom, spans[7] - spans[6] + 1, bottom))
+
+
+def _one_text(text: str) -> str:
+    """Return a text up to its end: what a program has put behind a NUL no file and no other program takes."""
+    return text.partition("\0")[0]
 
 
 def _replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:

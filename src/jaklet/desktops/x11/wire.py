@@ -1,5 +1,6 @@
 """The connection: atoms, pipelined requests, and X errors turned into ours."""
 
+import contextlib
 import struct
 from collections.abc import Iterable, Sequence
 from io import BytesIO
@@ -115,8 +116,18 @@ class Wire:
         except xcffib.ConnectionException as fault:
             raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
 
+    def sync(self) -> None:
+        """Return when the server has dealt with all that was asked."""
+        self.core.GetInputFocus().reply()
+
     def close(self) -> None:
-        """End the connection; the server drops all grabs."""
+        """End the connection; the server drops all grabs.
+
+        What has been asked is done before: a server that finds a client gone while it has something to tell it leaves
+        the rest of its requests unread.
+        """
+        with contextlib.suppress(xcffib.ConnectionException):
+            self.sync()
         self.connection.disconnect()
 
 

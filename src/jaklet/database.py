@@ -1,0 +1,58 @@
+"""SQLite files that outlive their faults: one that is broken is put aside, and what can be read of it is not lost."""
+
+import contextlib
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    import sqlite3
+
+MOST_ROWS = 100_000  # of a broken file, which may tell of any number
+
+
+def is_broken(fault: Exception) -> bool:
+    """Return whether a fault of SQLite is one of the file itself, and not of the disk or of somebody at work on it."""
+    told = str(fault)
+    return "malformed" in told or "not a database" in told or "no such column" in told or "file is encrypted" in told
+
+
+def put_aside(path: Path) -> Path:
+    """Give a broken file another name, and return that; raises `OSError`."""
+    stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
+    aside = path.with_name(f"{path.name}.broken-{stamp}")
+    number = 1
+    while aside.exists():
+        number += 1
+        aside = path.with_name(f"{path.name}.broken-{stamp}-{number}")
+    path.rename(aside)
+    for more in ("-journal", "-wal", "-shm"):
+        with contextlib.suppress(FileNotFoundError):
+            path.with_name(path.name + more).rename(aside.with_name(aside.name + more))
+    return aside
+
+
+def readable(path: Path, table: str, columns: tuple[str, ...]) -> list[tuple[Any, ...]]:
+    """Return the rows of a table that can still be read, from the front and, behind the fault, from the back."""
+    import sqlite3
+
+    wanted = ", ".join(columns)
+    found: dict[int, tuple[Any, ...]] = {}
+    for order in ("ASC", "DESC"):
+        asked = f"SELECT rowid, {wanted} FROM {table} ORDER BY rowid {order}"
+        with contextlib.suppress(sqlite3.Error), contextlib.closing(sqlite3.connect(path)) as database:
+            database.execute("PRAGMA writable_schema=ON")  # else a file that is cut short is not looked into at all
+            for rowid, *row in _rows(database.execute(asked)):
+                if rowid in found or len(found) >= MOST_ROWS:
+                    break
+                found[rowid] = tuple(row)
+    return [found[rowid] for rowid in sorted(found)]
+
+
+def _rows(cursor: "sqlite3.Cursor") -> Iterator[tuple[Any, ...]]:
+    """Yield rows up to the first that cannot be read."""
+    import sqlite3
+
+    with contextlib.suppress(sqlite3.Error):
+        yield from cursor

@@ -1,0 +1,68 @@
+"""What was asked of the focus and of frames, and is not told of yet by the server.
+
+Keys can come faster than the window manager obeys, and each has to go on from what was asked last. What somebody else
+does to the desk counts more than that, once it is done after what we asked: a window manager takes requests in order,
+so that whatever it tells of after it has answered the barrier behind a request is later than the request. Before
+that, another window in front may be one of before, or a step on the way.
+"""
+
+from jaklet.core.desk import Focus
+from jaklet.core.geometry import Rect
+
+
+class Pending:
+    """Requests whose effect is still to come, each with the number of the barrier behind it. No requests here."""
+
+    def __init__(self) -> None:
+        self._aims: list[tuple[Focus, int]] = []
+        self._frames: dict[int, tuple[Rect, int]] = {}
+        self._told_at = 0  # barriers that were answered when the server last told of the active window
+
+    @property
+    def aimed(self) -> int | None:
+        """The window that was asked to the front last; None if nothing is on its way."""
+        return self._aims[-1][0].window if self._aims else None
+
+    @property
+    def moving(self) -> dict[int, Rect]:
+        """The frames that were asked for, by window."""
+        return {wid: frame for wid, (frame, _) in self._frames.items()}
+
+    def ask_focus(self, change: Focus, barrier: int) -> None:
+        """Note that a window is asked to the front."""
+        self._aims.append((change, barrier))
+
+    def ask_frame(self, wid: int, frame: Rect, barrier: int) -> None:
+        """Note that a window is asked to a frame."""
+        self._frames[wid] = frame, barrier
+
+    def told_of_focus(self, answered: int) -> None:
+        """Note an event about the active window. `answered`: the barriers answered by then."""
+        self._told_at = answered
+
+    def told_of_frame(self, wid: int, answered: int) -> None:
+        """Note an event about a window's frame: once its request is dealt with, the frame is what the server says."""
+        if wid in self._frames and self._frames[wid][1] <= answered:
+            del self._frames[wid]
+
+    def is_active(self, wid: int) -> bool:
+        """Take in which window is active; True if that is a step of a walk of ours."""
+        for i, (change, _) in enumerate(self._aims):
+            if change.window == wid:
+                del self._aims[: i + 1]
+                return change.walking
+        walking = bool(self._aims) and self._aims[-1][0].walking
+        if self._aims and self._aims[-1][1] <= self._told_at:
+            self._aims.clear()  # somebody gave the focus away after we had asked for it
+            return False
+        return walking
+
+    def forget(self, wid: int) -> None:
+        """Take a window out that is gone."""
+        self._frames.pop(wid, None)
+        self._aims = [aim for aim in self._aims if aim[0].window != wid]
+
+    def clear(self) -> None:
+        """Take the desk at its word: all that was asked has been dealt with."""
+        self._aims.clear()
+        self._frames.clear()

@@ -1,0 +1,186 @@
+"""Pressing keys for the program that has the focus, stroke by stroke (XTEST protocol).
+
+Each stroke, from its first modifier down to its last one up, goes out in one write, after the server has answered that
+the one before is done: so nothing is lost, and no key stays down, at whatever moment this process may end. Before each
+stroke the server is asked what would spoil it: keys that a hand still holds, which are waited for; locks and another
+group of the keyboard, which are taken back for the while; a focus that has gone elsewhere, which ends it.
+"""
+
+import time as clock
+from collections import deque
+from dataclasses import dataclass
+from typing import Any, Final
+
+import xcffib.xkb
+import xcffib.xproto as xp
+import xcffib.xtest
+
+from jaklet.core.desk import Press
+from jaklet.core.errors import DeskError
+from jaklet.desktops.x11.keyboard import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
+from jaklet.desktops.x11.wire import GONE, Wire, words_of
+
+BUDGET: Final = 0.004  # seconds of strokes between two looks at everything else
+HELD_FOR: Final = 3.0  # seconds that keys may be held before it is given up
+LOOK_AGAIN: Final = 0.005  # seconds until held keys are looked at again
+DEEPEST: Final = 32  # windows within each other, from one with the focus to the one that the manager knows
+_ALL_MODIFIERS: Final = 0xFF
+
+
+@dataclass(slots=True)
+class _Text:
+    """Chords that are being pressed: how many are done, the window with the focus, and since when keys are held."""
+
+    press: Press
+    done: int = 0
+    focus: int | None = None
+    held_since: float | None = None
+
+
+class Typist:
+    """Presses what it is given, in order, a little at a time."""
+
+    def __init__(self, wire: Wire, keyboard: Keyboard) -> None:
+        self._wire, self._keyboard = wire, keyboard
+        self._fake: Any = wire.connection(xcffib.xtest.key).FakeInput
+        self._xkb: Any = wire.connection(xcffib.xkb.key)
+        self._texts: deque[_Text] = deque()
+        self._locked: tuple[int, int] | None = None  # modifiers and group that were locked, and are to be so again
+        self.failed: dict[Press, str] = {}  # why the last of them were given up
+        self.next_look = 0.0  # when there is something to do again
+
+    @property
+    def under_way(self) -> tuple[Press, ...]:
+        """What is not done yet."""
+        return tuple(text.press for text in self._texts)
+
+    def begin(self, press: Press) -> None:
+        """Press these chords when those before them are done; raises `DeskError` where this keyboard lacks a key."""
+        for chord in press.chords:
+            strokes = self._keyboard.strokes_of(chord)
+            if isinstance(strokes, str):
+                raise DeskError(f"{chord} cannot be pressed: {strokes}", "press another chord")
+        self.failed.pop(press, None)
+        self._texts.append(_Text(press))
+        self.next_look = 0.0
+
+    def go_on(self) -> bool:
+        """Do some of the strokes; True if a text has come to its end."""
+        until = clock.monotonic() + BUDGET
+        ended = False
+        while self._texts and (now := clock.monotonic()) < until:
+            text = self._texts[0]
+            if text.done < len(text.press.chords):
+                problem = self._stroke(text, now)
+                if problem is None:
+                    self.next_look = now + LOOK_AGAIN
+                    return ended
+                if not problem:
+                    text.done += 1
+                    continue
+                self.failed[text.press] = problem
+            self._texts.popleft()
+            ended = True
+            if not self._texts:
+                self._restore()
+        self.next_look = 0.0
+        return ended
+
+    def _stroke(self, text: _Text, now: float) -> str | None:
+        """Press one chord. Return why it cannot be; an empty text if it was; None if keys are waited for."""
+        core, wire, keyboard = self._wire.core, self._wire, self._keyboard
+        keyboard.release_grabs()  # while a key of ours is held, the server would give us the strokes
+        asked = (
+            self._xkb.GetState(USE_CORE_KEYBOARD), core.QueryKeymap(), core.GetInputFocus(),
+            wire.ask(wire.root, "_NET_ACTIVE_WINDOW"),
+        )  # fmt: skip
+        state, keys, focus = (cookie.reply() for cookie in asked[:3])
+        active = next(iter(words_of(asked[3].reply())), 0)
+        if problem := self._elsewhere(text, int(focus.focus), active):
+            return problem
+        chord = text.press.chords[text.done]
+        strokes = keyboard.strokes_of(chord)
+        if isinstance(strokes, str):  # the keyboard is another one since this was begun
+            return f"{_so_far(text)}: {chord} cannot be pressed: {strokes}"
+        in_the_way = {*keyboard.modifier_codes, *(code for code, _ in strokes)}
+        held = [one for one in in_the_way if keys.keys[one // 8] >> one % 8 & 1]
+        if held:
+            for one in held:
+                self._fake(RELEASE, one, 0, wire.root, 0, 0, 0)
+            wire.flush()
+            text.held_since = text.held_since or now
+            if now - text.held_since > HELD_FOR:
+                names = sorted({keyboard.name_of(one) for one in held})
+                return f"{_so_far(text)}: {', '.join(names)} is still held"
+            return None
+        text.held_since = None
+        self._unlock(state)
+        for code, mask in strokes:
+            keys_down = (*keyboard.holders_of(mask), code)
+            for one in keys_down:
+                self._fake(PRESS, one, 0, wire.root, 0, 0, 0)
+            for one in reversed(keys_down):
+                self._fake(RELEASE, one, 0, wire.root, 0, 0, 0)
+        wire.flush()
+        return ""
+
+    def _elsewhere(self, text: _Text, focus: int, active: int) -> str:
+        """Return in words that the focus is not where it was when this was asked for; empty if it is."""
+        wanted = text.press.window
+        if text.focus is None:
+            text.focus = focus
+        if active == wanted and (focus == text.focus or self._is_within(focus, wanted)):
+            return ""
+        return f"{_so_far(text)}, as another window has the focus"
+
+    def _is_within(self, window: int, outer: int) -> bool:
+        for _ in range(DEEPEST):
+            if window == outer:
+                return True
+            if window <= xp.InputFocus.PointerRoot or window == self._wire.root:
+                return False
+            try:
+                window = int(self._wire.core.QueryTree(window).reply().parent)
+            except GONE:
+                return False
+        return False
+
+    def _unlock(self, state: Any) -> None:
+        """Take back Caps Lock, other locks and another group; they are put back at the end."""
+        locked = state.lockedMods & ~self._keyboard.harmless_locks
+        if not (locked or state.latchedMods or state.group):
+            return
+        before = self._locked or (0, 0)
+        self._locked = before[0] | locked, before[1] or state.lockedGroup
+        self._lock(_ALL_MODIFIERS & ~self._keyboard.harmless_locks, 0, 0)
+
+    def _lock(self, affected: int, modifiers: int, group: int) -> None:
+        """Lock modifiers and a group, and end all latches (XKB protocol, XkbLatchLockState)."""
+        self._xkb.LatchLockState(USE_CORE_KEYBOARD, affected, modifiers, True, group, _ALL_MODIFIERS, True, 0)
+
+    def _restore(self) -> None:
+        """Lock again what was, and hear again what is to be heard; the server has done all when this returns."""
+        if self._locked:
+            modifiers, group = self._locked
+            self._locked = None
+            self._lock(modifiers, modifiers, group)
+        self._wire.sync()
+        self._keyboard.hear_again()
+
+    def give_up(self, press: Press) -> None:
+        """Press no more of this."""
+        if press in self.under_way:
+            self._texts = deque(text for text in self._texts if text.press != press)
+            if not self._texts:
+                self._restore()
+
+    def close(self) -> None:
+        """Press nothing more."""
+        self._texts.clear()
+        self._restore()
+
+
+def _so_far(text: _Text) -> str:
+    if not text.done:
+        return "nothing was pressed"
+    return f"only {text.done} of {len(text.press.chords)} keys were pressed"

@@ -1,0 +1,16 @@
+"""One guard around whatever comes from outside: a fault of Jaklet's own ends what it is in, and never the listener."""
+
+import traceback
+from collections.abc import Callable
+
+OURS = "this is a fault in Jaklet itself"
+
+
+def report(what: str, fault: Exception, tell: Callable[[str], None]) -> str:
+    """Tell of a fault that nobody has foreseen, with its traceback; return it in a few words."""
+    line = f"{OURS}: {type(fault).__name__}: {str(fault) or 'no more is known'}"
+    tell(f"{what}: {line}")
+    for row in traceback.format_exception(fault):
+        for each in row.rstrip().split("\n"):
+            tell(f"  {each}")
+    return line

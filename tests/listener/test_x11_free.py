@@ -1,0 +1,224 @@
+"""The keyboard is never kept from programs for longer than there is a reason: quick keys, reloads, maps, scopes."""
+
+import shlex
+import subprocess
+import time
+from collections.abc import Iterator
+
+import pytest
+import xcffib.xproto as xp
+import xcffib.xtest
+from hypothesis import HealthCheck, settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
+
+from jaklet.listener.client import request
+from tests.conftest import Office
+from tests.listener.test_x11 import Listening
+from tests.xserver import KEYSYMS, XServer, until
+
+CONFIG = """\
+settings: {sequence: 1s, notices: false}
+apps:
+  clock: {launch: tide-gauge, window: {class: TideGauge}}
+  board: {launch: berth-board, window: {class: BerthBoard}}
+bindings:
+  super+d: {do: tell "x", only in: clock}
+  super+g super+d: tell "y"
+  super+e: {do: tell "e", not in: clock}
+  super+w: enter arrange
+  super+v: enter passing
+  super+f: {do: tell "up", on release: true}
+  super+r: {do: tell "r", repeat: true}
+  super+c: focus clock
+  super+b: focus board
+layers:
+  arrange: {stays: true, ends after: 2s, bindings: {a: tell "a", b: {do: tell "b", only in: clock}, escape: leave}}
+  passing: {ends after: 2s, other keys: leave and pass on, bindings: {a: tell "pa", c: {do: tell "pc", only in: clock}}}
+"""
+OTHER = CONFIG.replace('super+d: {do: tell "x", only in: clock}', 'super+d: tell "x"').replace("super+w:", "super+x:")
+
+
+class Bench:
+    """A listener, a terminal that witnesses what reaches programs, and two programs for scopes."""
+
+    def __init__(self, x: XServer, office: Office) -> None:
+        self.x, self.office = x, office
+        office.config.write_text(CONFIG)
+        self.typed = office.folder / "typed"
+        command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat >> {shlex.quote(str(self.typed))}"]
+        x.processes.append(subprocess.Popen(command, env=x.env))
+        until(lambda: x.active() == "XTerm" and self.typed.exists(), "the terminal")
+        x.open("TideGauge")
+        x.open("BerthBoard")
+        self.listening = Listening(office)
+        (self.socket,) = (office.folder / "run" / "jaklet").glob("*.sock")
+        self.connection = x.connect()
+        self.fake = self.connection(xcffib.xtest.key).FakeInput
+        self.codes = {
+            name: x.keycode(KEYSYMS.get(name) or ord(name))
+            for name in (*KEYSYMS, *"abcdefgrvwx")
+            if len(name) > 1 or name.isalpha()
+        }
+        self.windows = {cls: x.of_class(cls)[0] for cls in ("XTerm", "TideGauge", "BerthBoard")}
+
+    def send(self, kind: int, name: str) -> None:
+        self.fake(kind, self.codes[name], 0, 0, 0, 0, 0)
+
+    def tap(self, *names: str) -> None:
+        """Press keys in turn and let them go in turn, at once."""
+        for name in names:
+            self.send(2, name)
+        for name in reversed(names):
+            self.send(3, name)
+        self.connection.flush()
+
+    def activate(self, cls: str) -> None:
+        """Give a window the focus as another program does, without Jaklet."""
+        wid = int(self.windows[cls], 16)
+        self.connection.core.SetInputFocus(1, wid, 0)
+        self.connection.flush()
+
+    def is_free(self) -> bool:
+        """Return whether nobody holds the keyboard."""
+        core = self.connection.core
+        status = core.GrabKeyboard(False, self.connection.setup.roots[0].root, 0, 1, 1).reply().status
+        core.UngrabKeyboard(0)
+        self.connection.flush()
+        return bool(status == xp.GrabStatus.Success)
+
+    def keys_down(self) -> list[int]:
+        keys = self.connection.core.QueryKeymap().reply().keys
+        return [code for code in range(256) if keys[code // 8] >> code % 8 & 1]
+
+    def comes_to_rest(self) -> None:
+        """Once nothing is pressed and layers have ended, every key reaches the program in front, as if we were not there."""
+        for code in self.keys_down():
+            self.fake(3, code, 0, 0, 0, 0, 0)
+        self.connection.flush()
+        until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
+        until(self.is_free, "a free keyboard")
+        until(lambda: not request(self.socket, "status")["keyboard"], "no reason to hold it")
+        assert self.keys_down() == []
+        self.x.run("setxkbmap", "-layout", "us")
+        self.activate("XTerm")
+        until(lambda: self.x.active() == "XTerm", "the terminal in front")
+        before = self.typed.read_bytes().count(b"g")
+        self.tap("g")
+        until(lambda: self.typed.read_bytes().count(b"g") > before, "a plain key at the terminal")
+        assert self.listening.process.poll() is None
+        assert "Traceback" not in self.listening.says()
+
+    def end(self) -> None:
+        self.x.run("setxkbmap", "-layout", "us")
+        assert self.listening.stop() == 0
+        self.connection.disconnect()
+
+
+@pytest.fixture
+def bench(x: XServer, x_office: Office) -> Iterator[Bench]:
+    one = Bench(x, x_office)
+    yield one
+    one.end()
+
+
+def test_keys_of_a_sequence_without_a_pause_leave_the_keyboard_free(bench: Bench) -> None:
+    """The second key is grabbed frozen when it goes down, and is not so any more when it is read."""
+    for i in range(15):
+        bench.activate("XTerm")
+        for kind, name in ((2, "super"), (2, "g"), (2, "d"), (3, "d"), (3, "g"), (3, "super")):
+            bench.send(kind, name)
+        bench.connection.flush()
+        for kind, name in ((2, "super"), (2, "g"), (3, "g"), (2, "d"), (3, "d"), (3, "super")):
+            bench.send(kind, name)
+        bench.connection.flush()
+        bench.listening.until_says("super+g super+d: y", i + 1)
+        bench.comes_to_rest()
+
+
+def test_a_map_that_changes_is_told_of_in_the_status(bench: Bench) -> None:
+    """And so is that it changes back."""
+    bench.office.edit("  super+c: focus clock", "  super+asciitilde: focus clock")
+    assert bench.listening.process.poll() is None
+    bench.office.jaklet("reload")
+    bench.x.run("setxkbmap", "-layout", "gr")
+    until(lambda: "super+a" not in request(bench.socket, "status")["chords"], "the other map")
+    told = request(bench.socket, "status")["refused"]
+    assert told["super+b"] == "this keyboard has no such key"
+    assert "super+b: this keyboard has no such key" in bench.office.jaklet("status", status=1).stdout
+    bench.x.run("setxkbmap", "-layout", "us")
+    until(lambda: not request(bench.socket, "status")["refused"], "nothing refused any more")
+    bench.comes_to_rest()
+
+
+class Hands(RuleBasedStateMachine):
+    """A hand that presses anything, a user who reloads and switches, and programs that take the focus."""
+
+    bench: Bench
+
+    @initialize()
+    def begin(self) -> None:
+        self.reloads = 0
+
+    @rule(
+        keys=st.sampled_from(
+            [
+                ("super", "d"),
+                ("super", "g", "d"),
+                ("super", "e"),
+                ("super", "w"),
+                ("super", "v"),
+                ("super", "f"),
+                ("super", "c"),
+                ("super", "b"),
+                ("a",),
+                ("b",),
+                ("c",),
+                ("escape",),
+                ("shift", "a"),
+            ]
+        )
+    )
+    def tap(self, keys: tuple[str, ...]) -> None:
+        self.bench.tap(*keys)
+
+    @rule(name=st.sampled_from(["super", "shift", "d", "e", "w", "r", "a", "g"]), kind=st.sampled_from([2, 3]))
+    def move_a_key(self, name: str, kind: int) -> None:
+        self.bench.send(kind, name)
+        self.bench.connection.flush()
+
+    @rule(cls=st.sampled_from(["XTerm", "TideGauge", "BerthBoard"]))
+    def take_the_focus(self, cls: str) -> None:
+        self.bench.activate(cls)
+
+    @rule(text=st.sampled_from([CONFIG, OTHER]))
+    def reload(self, text: str) -> None:
+        self.bench.office.config.write_text(text)
+        self.bench.listening.process.send_signal(1)
+
+    @rule(layout=st.sampled_from(["us", "fr", "de"]))
+    def switch(self, layout: str) -> None:
+        subprocess.Popen(["setxkbmap", "-layout", layout], env=self.bench.x.env).wait()
+
+    @rule(seconds=st.sampled_from([0.001, 0.01, 0.05, 0.125]))
+    def rest(self, seconds: float) -> None:
+        time.sleep(seconds)  # as hands do
+
+    def teardown(self) -> None:
+        self.bench.comes_to_rest()
+
+
+@pytest.mark.parametrize("runs", [8, pytest.param(60, marks=pytest.mark.slow)])
+def test_whatever_is_pressed_and_when_the_keyboard_comes_back(runs: int, bench: Bench) -> None:
+    class Own(Hands):
+        pass
+
+    Own.bench = bench
+    some = settings(
+        max_examples=runs,
+        stateful_step_count=40,
+        deadline=None,
+        derandomize=runs < 10,
+        suppress_health_check=[*HealthCheck],
+    )
+    run_state_machine_as_test(Own, settings=some)  # type: ignore[no-untyped-call]
