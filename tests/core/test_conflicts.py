@@ -5,21 +5,31 @@ from itertools import chain
 from typing import NamedTuple
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.config import Layer
+from jaklet.core.config import Binding, Config, Layer
 from jaklet.core.keys.chords import Chord, Keys, parse_chord
 from jaklet.core.keys.conflicts import conflicts, reachable
-from jaklet.core.keys.keyboards import parse_keyboard
+from jaklet.core.keys.keyboards import Keyboard, parse_keyboard
+from jaklet.core.keys.keymap import REST, Keymap, Twins
 from jaklet.core.keys.keytables import Stroke
 from jaklet.core.keys.scopes import EVERYWHERE, Scope
+from jaklet.core.spans import Spot
+from jaklet.core.verbs import parse_action
 from jaklet.keyboards.tables import keyboard
 
+NOWHERE = Spot("", 1, 1, 2)
 APPS = ("radio", "ledger", None)
 NAMES = ("", "one", "two")
-# On fr, super+1 and super+shift+1 are one key, and so are ! and ampersand's neighbour; on us they are two.
-CHORDS = [parse_chord(text) for text in ("super+1", "super+shift+1", "super+exclam", "h", "escape")]
+# On fr, super+1 and super+shift+1 are one key, and so are ! and ampersand's neighbour; on us they are two. The others are
+# symbols of the second level, with Shift written or not, and with what else is on their keys.
+CHORDS = [
+    parse_chord(text)
+    for text in (
+        "super+1", "super+shift+1", "super+exclam", "h", "escape", "alt+>", "alt+shift+>", "alt+shift+.", "alt+/", ">", "shift+>",
+    )
+]  # fmt: skip
 KEYBOARDS = {name: keyboard(parse_keyboard(name)) for name in ("us", "fr")}
 
 
@@ -158,6 +168,58 @@ def test_the_check_agrees_with_brute_force(config: tuple[list[Rule], tuple[Layer
 @given(configs)
 def test_the_check_agrees_with_brute_force_over_many_configs(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
     agreed(config)
+
+
+def twins_on(board: Keyboard, chords: list[Chord]) -> Twins:
+    """Return which chords are one key, by comparing each with each."""
+    return {
+        one: tuple(other for other in chords if other != one and set(board.strokes(one)) & set(board.strokes(other)))
+        for one in chords
+    }
+
+
+@settings(max_examples=1_000, deadline=None, suppress_health_check=list(HealthCheck))
+@given(configs, st.lists(st.tuples(st.integers(0, 30), st.sampled_from(APPS)), min_size=5, max_size=25))
+def test_what_keys_mean_is_what_brute_force_says(
+    config: tuple[list[Rule], tuple[Layer, ...], str], run: list[tuple[int, str | None]]
+) -> None:
+    """Where nothing conflicts, every run of keys fires the same, however the chords of a key are written."""
+    rules, layers, name = config
+    board = KEYBOARDS[name]
+    assume(not list(conflicts(rules, board.strokes)))
+    machine = Machine(rules, layers, name)
+    bindings = tuple(
+        Binding(
+            one.keys,
+            parse_action(f"tell {one.number}" if one.leads is None else f"enter {one.leads}" if one.leads else "leave"),
+            NOWHERE,
+            str(one.number),
+            layer=one.layer,
+            scope=one.scope,
+            on_release=one.on_release,
+        )
+        for one in rules
+    )
+    keymap = Keymap(Config(bindings=bindings, layers={layer.name: layer for layer in layers}))
+    keymap.twins = twins_on(board, CHORDS)
+    layer, begun, state = "", tuple[Stroke[str], ...](), REST
+    for number, app in run:
+        stroke = machine.keys[number % len(machine.keys)]
+        machine.fired.clear()
+        after = machine.press(layer, begun, stroke, app)
+        chord = next(one for one in CHORDS if stroke in machine.ways[one])
+        step = keymap.press(state, chord, lambda app=app: app)  # type: ignore[misc]
+        fired = {one.note for one in (step.binding, step.on_release) if one}
+        assert fired == {str(one) for one, _ in machine.fired}
+        if not fired:
+            ((layer, begun),) = after
+        else:  # first what is done on press, then what is done on release
+            where = rules[next(iter(machine.fired))[0]].layer
+            layer, begun = where if where and machine.layers[where].stays else "", ()
+            for one in sorted((rules[number] for number, _ in machine.fired), key=lambda one: one.on_release):
+                layer = layer if one.leads is None else one.leads
+        state = keymap.release(step.state, step.on_release) if step.on_release else step.state
+        assert (state.layer, len(state.begun)) == (layer, len(begun))
 
 
 def test_the_kinds_of_conflict_by_hand() -> None:

@@ -9,7 +9,7 @@ from jaklet.core.desk import Change, Desk, Press, Shape
 from jaklet.core.entries import DesktopEntry
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.chords import Chord
-from jaklet.core.keys.keymap import Hearing
+from jaklet.core.keys.keymap import Hearing, Twins
 from jaklet.core.layouts.layouts import Layout
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
@@ -140,6 +140,10 @@ class ChordDesktop(Desktop, Protocol):
 
     def lost(self) -> list[Refusal]:
         """Return the keys that waited too long to be judged since last asked, and went to the program in front."""
+        ...
+
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return which of these chords are one key on this keyboard, for each the others."""
         ...
 
     def remapped(self) -> list[Refusal] | None:

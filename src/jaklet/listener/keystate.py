@@ -6,7 +6,7 @@ from typing import Final
 
 from jaklet.core.config import Binding, Config
 from jaklet.core.keys.chords import Chord
-from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, State, Step
+from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, State, Step, Twins
 from jaklet.core.ports import Notice
 from jaklet.listener.running import NEVER
 
@@ -34,6 +34,11 @@ class KeyState:
         """Go by another config; layers and sequences are left."""
         self._config, self._keymaps = config, keymaps
         self.leave()
+
+    def spell(self, twins: Twins) -> None:
+        """Take in which chords are one key on the keyboard in use."""
+        for keymap in self._keymaps.values():
+            keymap.twins = twins
 
     @property
     def _keymap(self) -> Keymap:

@@ -296,6 +296,7 @@ class Listener:
 
     def _grab(self, lines: list[str] | None = None) -> str:
         """Grab all chords that begin something; report those that cannot be, and return how many bindings work."""
+        self._spell()
         refusals = self._hear()
         for refusal in refusals:
             if lines is None:
@@ -307,6 +308,10 @@ class Listener:
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
         working = sum(bool(binding.layer) or binding.keys[0] not in refused for binding in live)
         return f"{working} of {counted(len(live), 'binding')}" if refusals else counted(working, "binding")
+
+    def _spell(self) -> None:
+        """Find out which chords of the config are one key on this keyboard."""
+        self.session.spell(self._desktop.twins(chord for one in self.session.config.live for chord in one.keys))
 
     def _hear(self) -> list[Refusal]:
         """Grab the keys that mean something now."""
@@ -342,6 +347,7 @@ class Listener:
         refusals = self._desktop.remapped()
         if refusals is None:
             return
+        self._spell()
         refused = {refusal.chord: refusal.reason for refusal in refusals}
         for refusal in refusals:
             if self._refused.get(refusal.chord) != refusal.reason:

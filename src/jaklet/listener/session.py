@@ -7,7 +7,7 @@ from jaklet.core.config import RECALL, Binding, Config
 from jaklet.core.desk import Focus, Launch, Move, Press, Reshape
 from jaklet.core.errors import JakletError
 from jaklet.core.keys.chords import Chord, Keys
-from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step
+from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step, Twins
 from jaklet.core.macros.macros import REPLACE, WAIT
 from jaklet.core.orders import Enter, Expect, Order, Pause, Stop, Tell
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
@@ -85,6 +85,10 @@ class Session:
         self._events = Happenings(config, self._desktop).follow(self._events)
         self._keys.load(config, keymaps_of(config))
         self._held = {}
+
+    def spell(self, twins: Twins) -> None:
+        """Take in which chords are one key on the keyboard in use."""
+        self._keys.spell(twins)
 
     @property
     def paused(self) -> bool:

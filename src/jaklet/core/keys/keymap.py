@@ -8,7 +8,9 @@ In a layer all keys are heard. One that is not bound in it is dropped, or ends t
 it; Escape ends the layer unless it is bound there. A chord whose bindings all have another scope goes to the program.
 """
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from itertools import chain, product
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding, Config
@@ -52,6 +54,12 @@ class Hearing(NamedTuple):
 NOTHING: Final = Hearing()
 
 
+# Chords that are one key on the keyboard in use, such as `alt+>` and `alt+shift+.`: whichever of them is told of, the
+# bindings of all of them are meant.
+Twins = Mapping[Chord, tuple[Chord, ...]]
+NO_TWINS: Final[Twins] = MappingProxyType({})
+
+
 def _nobody() -> str | None:
     return None
 
@@ -60,6 +68,7 @@ class Keymap:
     """The bindings of a config, by what has been pressed."""
 
     def __init__(self, config: Config) -> None:
+        self.twins = NO_TWINS
         self._layers = config.layers
         self._bound: dict[State, list[Binding]] = {}  # by layer and chords
         self._begin: dict[State, list[Binding]] = {}  # by layer and the first chords of a sequence
@@ -106,10 +115,10 @@ class Keymap:
         if chord is not None:
             for keys in ((*state.begun, chord), (chord,)):
                 at = State(layer, keys)
-                step = self._done(at, self._live(self._bound.get(at), front))
+                step = self._done(at, self._live(self._found(self._bound, at), front))
                 if step:
                     return step
-                if self._live(self._begin.get(at), front):
+                if self._live(self._found(self._begin, at), front):
                     return Step(at)
                 if not state.begun:
                     break
@@ -124,6 +133,13 @@ class Keymap:
     def release(self, state: State, binding: Binding) -> State:
         """Return the state once a binding has been done by letting go of its key."""
         return self._after(binding, state)
+
+    def _found(self, table: Mapping[State, list[Binding]], at: State) -> list[Binding] | None:
+        """Return the bindings in a state, however their chords are written."""
+        if not self.twins:
+            return table.get(at)
+        ways = product(*((chord, *self.twins.get(chord, ())) for chord in at.begun))
+        return list(chain.from_iterable(table.get(State(at.layer, way), ()) for way in ways))
 
     @staticmethod
     def _live(bindings: list[Binding] | None, front: Front) -> list[Binding]:

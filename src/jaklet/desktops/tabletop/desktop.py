@@ -7,7 +7,7 @@ from typing import Final
 from jaklet.core.desk import Change, Press
 from jaklet.core.events import DAY
 from jaklet.core.keys.chords import Chord
-from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
 from jaklet.core.ports import HELD, Edge, KeyEvent, Moment, Refusal
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
@@ -92,6 +92,10 @@ class Tabletop:
     def lost(self) -> list[Refusal]:
         """Return nothing: no time passes while a key waits."""
         return []
+
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return nothing: chords are struck here, and no keys."""
+        return NO_TWINS
 
     def remapped(self) -> None:
         """Return nothing: this keyboard does not change."""

@@ -16,7 +16,8 @@ import xcffib.xproto as xp
 
 from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press, Shell
 from jaklet.core.errors import DeskError
-from jaklet.core.keys.keymap import Hearing
+from jaklet.core.keys.chords import Chord
+from jaklet.core.keys.keymap import Hearing, Twins
 from jaklet.core.ports import NONE_FAILED, KeyEvent, Moment, Refusal
 from jaklet.core.tasks import patience
 from jaklet.desktops.processes import Processes
@@ -312,6 +313,11 @@ class X11Desktop:
         """Return the keys that could not be judged in time since last asked."""
         late, self._late = self._late, []
         return late
+
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return which of these chords are one key on this keyboard, for each the others."""
+        self._keyboard = self._keyboard or Keyboard(self._wire)
+        return self._keyboard.twins(chords)
 
     def remapped(self) -> list[Refusal] | None:
         """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""

@@ -19,7 +19,7 @@ import xcffib.xkb
 import xcffib.xproto as xp
 
 from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier, key_name
-from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.keys.keytables import KeyTable
 from jaklet.core.ports import HELD, Edge, KeyEvent, Refusal
 from jaklet.desktops.x11.wire import Wire
@@ -82,6 +82,7 @@ class Keyboard:
         self._wire = wire
         self._hearing = NOTHING
         self._chords: dict[Grab, Chord] = {}  # all that are heard
+        self._frozen: dict[Grab, bool] = {}  # which of them may turn out to be the program's
         self._held: dict[Grab, bool] = {}  # what is grabbed, and whether frozen
         self._taken = False  # the whole keyboard is ours
         self._freezes = False  # something was grabbed frozen, some time
@@ -145,6 +146,19 @@ class Keyboard:
             grabs.append((code, mask))
         return grabs or "this keyboard has no such key"
 
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return which of these chords are one key on this keyboard, for each the others."""
+        by_grab: dict[Grab, list[Chord]] = {}
+        for chord in set(chords):
+            grabs = self.grabs_of(chord)
+            for grab in () if isinstance(grabs, str) else grabs:
+                by_grab.setdefault(grab, []).append(chord)
+        found: dict[Chord, set[Chord]] = {}
+        for group in by_grab.values():
+            for chord in group if len(group) > 1 else ():
+                found.setdefault(chord, set()).update(other for other in group if other != chord)
+        return {chord: tuple(sorted(others)) for chord, others in found.items()}
+
     def grab(self, hearing: Hearing) -> list[Refusal]:
         """Hear these keys: grab what is new, let go of what is not wanted any more."""
         self._hearing = hearing
@@ -159,21 +173,22 @@ class Keyboard:
 
     def _look_up(self) -> list[Refusal]:
         """Find the keys of the chords; return those that this keyboard does not have."""
-        self._chords, missing = {}, []
+        self._chords, self._frozen, missing = {}, {}, []
         for chord in sorted(self._hearing.chords):
             grabs = self.grabs_of(chord)
             if isinstance(grabs, str):
                 missing.append(Refusal(chord, grabs))
             else:
                 self._chords |= dict.fromkeys(grabs, chord)
+                # A key of several chords can be the program's only if each of them can.
+                scoped = chord in self._hearing.scoped
+                self._frozen |= {grab: scoped and self._frozen.get(grab, True) for grab in grabs}
         return missing
 
     def _grab_chords(self) -> list[Refusal]:
         core, root = self._wire.core, self._wire.root
         wanted = {
-            (code, mask | locks): chord in self._hearing.scoped
-            for (code, mask), chord in self._chords.items()
-            for locks in self._variants
+            (code, mask | locks): frozen for (code, mask), frozen in self._frozen.items() for locks in self._variants
         }
         for (code, mask), frozen in self._held.items():
             if wanted.get((code, mask)) is not frozen:
