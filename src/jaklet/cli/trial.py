@@ -162,7 +162,7 @@ def _prove(names: list[str] | None, source: str | None, desk: str | None, ready:
         terminal.say_json(proof_data(proof, seconds))
     else:
         terminal.say(proof_text(proof, seconds, terminal.ink_for()))
-    raise typer.Exit(1 if proof.found else 0)
+    raise typer.Exit(0 if proof.holds else 1)
 
 
 def _write_trial(

@@ -94,8 +94,14 @@ def proof_text(proof: Proof, seconds: float, ink: Ink = PLAIN) -> str:
     cost = f"{size} {counted(proof.chords, 'chord')}: {tried}"
     if not proof.layouts:
         lines.append("there is no layout yet, so that only layers were tried")
-    told = f"{counted(len(proof.found), 'counterexample')}" if proof.found else ink("holds", "good")
-    lines.append(f"{told}: every recall key works and every layer can be left" if not proof.found else told)
+    told = f"{counted(len(proof.found), 'counterexample')}"
+    if proof.cut:
+        told += "; there are so many states that not all were tried, and nothing is proved"
+    if proof.holds:
+        told = f"{ink('holds', 'good')}: from each state that keys can reach, every recall key leads to its layout"
+        told += ", or keys lead out to where it does" if proof.asked else ""
+    lines.append(told)
+    lines += [f"  {printable(one)}" for one in proof.asked]
     lines.append(f"{cost}, {seconds:.2f} s")
     return "\n".join(lines)
 
@@ -117,7 +123,9 @@ def proof_data(proof: Proof, seconds: float) -> dict[str, Any]:
         for one in proof.found
     ]
     return {
-        "holds": not proof.found,
+        "holds": proof.holds,
+        "cut": proof.cut,
+        "asked": proof.asked,
         "counterexamples": found,
         "unreached": proof.unreached,
         **cost,

@@ -65,6 +65,10 @@ class Happenings:
         self._past, self._day = former._past & {*self._idle}, former._day
         return self
 
+    def forget_start(self) -> None:
+        """Take no notice of the start."""
+        self._told.clear()
+
     @property
     def deadline(self) -> float:
         """When the clock is to be looked at again."""

@@ -143,6 +143,14 @@ class Session:
         """The chords that begin something outside layers."""
         return self._keys.starts
 
+    def enter(self, layer: str) -> None:
+        """Let the keys mean what a layer says."""
+        self._keys.enter(layer, self._desktop.look().now)
+
+    def go_on(self) -> None:
+        """Take no notice of the start: this goes on where another session was."""
+        self._events.forget_start()
+
     def leave(self) -> None:
         """Leave all layers and sequences."""
         self._keys.leave()
@@ -161,13 +169,13 @@ class Session:
             return False
         if event.edge is Edge.REPEAT:
             if held.binding and held.binding.repeat:
-                self._do(held.binding, event.time, moment)
+                self.do(held.binding, event.time, moment)
             return held.passed
         assert event.chord is not None
         del self._held[event.chord]
         if held.on_release:
             self._keys.released(held.on_release, moment.now)
-            self._do(held.on_release, event.time, moment)
+            self.do(held.on_release, event.time, moment)
         return held.passed
 
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
@@ -182,7 +190,7 @@ class Session:
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:
-            self._do(step.binding, event.time, moment, self._echo(event.chord, moment.now))
+            self.do(step.binding, event.time, moment, self._echo(event.chord, moment.now))
         return step.passed
 
     def _echo(self, chord: Chord | None, now: float) -> int:
@@ -190,7 +198,7 @@ class Session:
         pressed = self._pressed.get(chord) if chord and self._pressed else None
         return pressed.depth if pressed and now - pressed.at < ECHO else 0
 
-    def _do(self, binding: Binding, time: int, moment: Moment, depth: int = 0) -> None:
+    def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0) -> None:
         """Begin an action. A new recall takes the place of one that is still waiting."""
         if depth > MOST_ECHOES:
             self._pressed.clear()

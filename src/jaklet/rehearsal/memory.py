@@ -60,10 +60,10 @@ class Drafts:
 class Remembered:
     """Steps that can be undone, and the layouts that stood (`core.ports.History`)."""
 
-    def __init__(self) -> None:
+    def __init__(self, stood: tuple[str, ...] = ()) -> None:
         self._steps: dict[int, Step] = {}
         self._numbers = count(1)
-        self._stood: list[str] = []
+        self._stood = [*stood]
 
     def keep(self, step: Step) -> int:
         """Add a step."""

@@ -1,8 +1,13 @@
-"""A proof by trying everything: from every layout, focus and layer, every recall key works and every layer is left.
+"""A proof by trying everything that keys can lead to.
 
-What a key means depends on the layer and on the app in front, and on nothing else, so that these pairs are gone
-through; which app can be in front after which layout is found by pressing keys on a tabletop. A counterexample is a
-row of keys that can be pressed on the desk that the proof began with.
+The claim: from each state that keys can reach, every recall key leads to its layout; or the state is one in which the
+user has asked for other keys (a layer, a pause, a scope that gives the key to a program), and then keys lead out of it
+to where the recall key works. And every layer can be left.
+
+A state is what the meaning of the next key depends on: the layer, the chords of a sequence so far, the pause, the app
+in front, and the macros that wait. What keys mean is asked of the keymap, at no cost; what actions bring about is found
+by doing them on a tabletop, once for each action in each situation of the desk. A counterexample is a row of keys that
+can be pressed on the desk that the proof began with.
 """
 
 from collections import deque
@@ -11,16 +16,26 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Binding
+from jaklet.core.errors import SentenceError
 from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.keys.keymap import ESCAPE, REST, State, Step
-from jaklet.core.layouts.layouts import Layout
+from jaklet.core.keys.keymap import ESCAPE, REST, Step
+from jaklet.core.keys.keymap import State as KeyState
+from jaklet.core.macros.steps import Do, steps_of
+from jaklet.core.sentences import Action
+from jaklet.core.verbs import parse_action
 from jaklet.desktops.tabletop.room import Room
-from jaklet.rehearsal.stage import Act, Basis, Stage
+from jaklet.rehearsal.stage import Basis, Stage
 
-RECALL, LAST = "recall", "last"
-FOCUSING: Final = frozenset({"go", "focus"})
-MOST_STEPS: Final = 3  # focus keys one after another, by which an app is looked for
+RECALL, RUN, LAST, PAUSE, RESUME = "recall", "run", "last", "pause", "resume"
+KEYS_ONLY: Final = frozenset({"enter", "leave", PAUSE, RESUME})  # what these do, the keymap tells
+# Actions after which another app can be in front, or a macro can wait. All others change nothing that a key depends on.
+MOVING: Final = frozenset({
+    "go", "launch", "focus", RECALL, RUN, "send", "workspace", "minimise", "close", "kill", "sweep", "restore", "undo",
+    "gather", "swap", "pair",
+})  # fmt: skip
+MOST_STATES: Final = 20_000
+MOST_PRESSES: Final = 40_000
 
 
 class Counterexample(NamedTuple):
@@ -34,7 +49,11 @@ class Counterexample(NamedTuple):
 
 @dataclass
 class Proof:
-    """What was tried and what was found. `states`: layers with an app in front; `presses`: of keys on the tabletop."""
+    """What was tried and what was found. `states`: those that keys can reach; `presses`: of keys on the tabletop.
+
+    `asked`: states in which the user has asked for other keys, in words, with the keys that lead out. `cut`: there were
+    so many states that not all were looked at, so that nothing is proved.
+    """
 
     layouts: int = 0
     foci: int = 0
@@ -44,17 +63,65 @@ class Proof:
     presses: int = 0
     found: list[Counterexample] = field(default_factory=list)
     unreached: list[str] = field(default_factory=list)  # layouts that no key recalls
+    asked: list[str] = field(default_factory=list)
+    cut: bool = False
+
+    @property
+    def holds(self) -> bool:
+        """True if the claim was proved."""
+        return not self.found and not self.cut
 
 
-class _At(NamedTuple):
-    """An app in front, and the keys that lead there."""
+class State(NamedTuple):
+    """What the next key's meaning depends on. `waits`: the macros under way.
+
+    `held`: a key is still down, and letting it go leads there.
+    """
+
+    keys: KeyState = REST
+    paused: bool = False
+    front: str | None = None
+    waits: tuple[str, ...] = ()
+    held: KeyState | None = None
+
+    @property
+    def is_plain(self) -> bool:
+        """True where nothing was asked for: no layer, no sequence, no pause."""
+        return self.keys == REST and not self.paused
+
+
+class Desk(NamedTuple):
+    """A situation of the desk, to be set up again: a room, the layouts that stood, and what was begun and waits."""
+
+    number: int
+    room: Room
+    stood: tuple[str, ...]
+    begun: tuple[Binding, ...] = ()
+
+
+class Effect(NamedTuple):
+    """What an action brings about: the app in front, what waits, the layer, a pause; and why a recall failed."""
 
     front: str | None
-    keys: Keys
+    waits: tuple[str, ...]
+    keys: KeyState
+    paused: bool
+    desk: Desk
+    problem: str
+
+
+@dataclass
+class Node:
+    """A state, the keys that lead to it, a desk as it is then, and the states that keys lead to from there."""
+
+    state: State
+    path: Keys
+    desk: Desk
+    next: dict[State, Chord | None] = field(default_factory=dict)
 
 
 def prove(basis: Basis, room: Room) -> Proof:
-    """Try every recall key in every layout, with every focus, in every layer."""
+    """Try every key in every state that keys can reach."""
     return _Prover(basis, room).run()
 
 
@@ -62,35 +129,45 @@ class _Prover:
     def __init__(self, basis: Basis, room: Room) -> None:
         self.basis, self.room = basis, room
         self.config = config = basis.config
-        self.keymap = basis.keymaps[False]
         self.proof = Proof(chords=len({chord for one in config.live for chord in one.keys}))
-        self.recalls = [(one, layout) for one in config.live if (layout := self._layout(one))]
+        self.targets: dict[Action, str | None] = {}
+        self.recalls = [(one, name) for one in config.live if (name := self._target(one.action)) and not one.on_release]
+        self.nodes: dict[State, Node] = {}
+        self.desks: dict[tuple[str | None, tuple[str, ...]], Desk] = {}
+        self.effects: dict[tuple[int, Action, KeyState], Effect] = {}
 
-    def _layout(self, binding: Binding) -> Layout | None:
-        """Return the layout that a binding recalls; None for one that recalls none, or the former one."""
-        ref = binding.action.named("LAYOUT")
-        if binding.action.verb != RECALL or ref is None or ref.name == LAST or binding.on_release:
+    def _target(self, action: Action) -> str | None:
+        """Return the layout that an action recalls: by itself, or as the last recall among the steps of a macro."""
+        if action not in self.targets:
+            self.targets[action] = self._find_target(action)
+        return self.targets[action]
+
+    def _find_target(self, action: Action) -> str | None:
+        if action.verb == RUN:
+            macro = self.config.macros.get(action.refs[0].name)
+            try:
+                steps = steps_of(macro, action.refs[0].arguments, parse_action) if macro else ()
+            except SentenceError:
+                return None
+            found = [self._target(step.action) for step in steps if isinstance(step, Do) and step.action.verb == RECALL]
+            return found[-1] if found else None
+        ref = action.named("LAYOUT")
+        if action.verb != RECALL or ref is None or ref.name == LAST:
             return None
-        return self.basis.shelf.find(ref.name)
+        layout = self.basis.shelf.find(ref.name)
+        return layout.name if layout else None
 
     def run(self) -> Proof:
         """Look for counterexamples."""
-        proof = self.proof
-        names = self.basis.shelf.names()
+        proof, names = self.proof, self.basis.shelf.names()
         proof.layouts, proof.layers = len(names), len(self.config.layers)
-        keyed = {layout.name for _, layout in self.recalls}
+        keyed = {name for _, name in self.recalls}
         proof.unreached = [name for name in names if name not in keyed]
-        fronts: dict[str | None, Keys] = {}
-        for start in self._desks():
-            for at in self._foci(*start):
-                if at.front not in fronts or len(at.keys) < len(fronts[at.front]):
-                    fronts[at.front] = at.keys
-        proof.foci = len(fronts)
-        trapped: set[str] = set()
-        for front, keys in fronts.items():
-            for state, entering in self._layers(front).items():
-                proof.states += 1
-                proof.found += self._in_state(_At(front, (*keys, *entering)), state, trapped)
+        self._explore()
+        proof.states = len(self.nodes)
+        proof.foci = len({state.front for state in self.nodes})
+        self._look_at_recalls()
+        self._look_at_waiting()
         proof.found += self._typed_after()
         proof.found = sorted(self._shortest(), key=lambda one: len(one.keys))
         return proof
@@ -104,163 +181,271 @@ class _Prover:
                 best[key] = one
         return [*best.values()]
 
-    def _desks(self) -> Iterator[tuple[Stage, Keys]]:
-        """Yield the desk at the start, and that after each recall key, each with the keys that led there.
+    # --- what keys lead to ---
 
-        From each of these desks every other layout is recalled, too.
-        """
+    def _stage(self, desk: Desk) -> Stage:
+        """Return a desk as it was, with what was under way then."""
+        stage = Stage(self.basis, desk.room, desk.stood)
+        for binding in desk.begun:
+            self._do(stage, binding)
+        return stage
+
+    def _do(self, stage: Stage, binding: Binding) -> str:
+        """Do what a key is bound to; return what failed, empty if nothing did."""
+        self.proof.presses += 1
+        act = stage.do(binding)
+        return next((line.text for line in act.lines if line.failed), "")
+
+    def _waits(self, stage: Stage) -> tuple[str, ...]:
+        return tuple(sorted(one for one in stage.session.under_way if one.startswith(f"{RUN} ")))
+
+    def _desk_of(self, stage: Stage, former: Desk, binding: Binding | None) -> tuple[str | None, tuple[str, ...], Desk]:
+        """Return the app in front, what waits, and the desk; the same one for each pair of these."""
+        front, waits = self.config.front_app(stage.desk), self._waits(stage)
+        known = self.desks.get((front, waits))
+        if known is None:
+            number, stood = len(self.desks), tuple(stage.history.layouts())
+            begun = (*former.begun, binding) if waits and binding else ()
+            room = former.room if begun else stage.desktop.room.copy()
+            known = self.desks[front, waits] = Desk(number, room, former.stood if begun else stood, begun)
+        return front, waits, known
+
+    def _explore(self) -> None:
         first = Stage(self.basis, self.room)
-        yield first, ()
-        for binding, layout in self._one_each():
-            stage, keys = Stage(self.basis, self.room), self._keys_to(binding)
-            if not self._recalled(stage, binding, layout, (), keys):
+        start = Desk(-1, first.desktop.room.copy(), tuple(first.history.layouts()))
+        front, waits, desk = self._desk_of(first, start, None)
+        ahead = deque([self._node(State(REST, first.session.paused, front, waits), (), desk)])
+        while ahead:
+            node = ahead.popleft()
+            for state, chord, desk in self._steps(node):
+                if state not in self.nodes:
+                    keys = (*node.path, chord) if chord else node.path
+                    ahead.append(self._node(state, keys, desk))
+                node.next.setdefault(state, chord)
+            if len(self.nodes) > MOST_STATES or self.proof.presses > MOST_PRESSES:
+                self.proof.cut = True
+                return
+
+    def _node(self, state: State, path: Keys, desk: Desk) -> Node:
+        self.nodes[state] = Node(state, path, desk)
+        return self.nodes[state]
+
+    def _steps(self, node: Node) -> Iterator[tuple[State, Chord | None, Desk]]:
+        """Yield the states that a key, or time, leads to."""
+        state, keymap = node.state, self.basis.keymaps[node.state.paused]
+        keys = state.keys
+        chords = {*keymap.hearing(keys).chords, ESCAPE}
+        for chord in sorted(chords):
+            if chord == ESCAPE and state.waits and keys == REST and ESCAPE not in keymap.hearing(REST).chords:
+                yield from self._stopped(node)
                 continue
-            room = stage.desktop.room
-            yield stage, keys
-            for other, its in self._one_each():
-                if its.name != layout.name:
-                    again = Stage(self.basis, room)
-                    self._recalled(again, other, its, keys, self._keys_to(other))
-
-    def _one_each(self) -> Iterator[tuple[Binding, Layout]]:
-        """Yield a key for each layout: one outside layers where there is one."""
-        first: dict[str, tuple[Binding, Layout]] = {}
-        for binding, layout in sorted(self.recalls, key=lambda one: (bool(one[0].layer), bool(one[0].scope.apps))):
-            first.setdefault(layout.name, (binding, layout))
-        yield from first.values()
-
-    def _keys_to(self, binding: Binding) -> Keys:
-        """Return the keys of a binding, with those that enter its layer."""
-        if not binding.layer:
-            return binding.keys
-        return (*self._layers(None).get(binding.layer, ()), *binding.keys)
-
-    def _recalled(self, stage: Stage, binding: Binding, layout: Layout, before: Keys, keys: Keys) -> bool:
-        acts = self._press(stage, keys)
-        stands = next(iter(stage.history.layouts()), "") == layout.name
-        failed = next((line.text for act in acts for line in act.lines if line.failed), "")
-        if stands and not failed:
-            return True
-        if acts and not acts[-1].passed:  # one that the program gets is told of with the keys that are typed
-            problem = failed or f"layout {layout.name} does not stand after it"
-            self.proof.found.append(Counterexample((*before, *keys), problem, binding))
-        return stands
-
-    def _press(self, stage: Stage, keys: Keys) -> list[Act]:
-        self.proof.presses += len(keys)
-        return [stage.press(key) for key in keys]
-
-    def _foci(self, stage: Stage, keys: Keys) -> Iterator[_At]:
-        """Yield the apps that can be brought to the front by keys, with no more than a few of them."""
-        moves = [
-            one for one in self.config.live if one.action.verb in FOCUSING and not one.layer and len(one.keys) == 1
-        ]
-        seen = {self.config.front_app(stage.desk)}
-        yield _At(self.config.front_app(stage.desk), keys)
-        layouts = deque([(stage.desktop.room, keys, 0)])
-        running = {self.config.claims.app_of(window, stage.desk) for window in stage.desk.windows}
-        while layouts and len(seen) < len(running):
-            room, way, steps = layouts.popleft()
-            for move in moves:
-                app = move.action.named("APP")
-                if app and app.name not in running:
-                    continue  # it would be launched, and the layout be another desk
-                again = Stage(self.basis, room)
-                self._press(again, move.keys)
-                front = self.config.front_app(again.desk)
-                if front not in seen:
-                    seen.add(front)
-                    yield _At(front, (*way, *move.keys))
-                    if steps + 1 < MOST_STEPS:
-                        layouts.append((again.desktop.room, (*way, *move.keys), steps + 1))
-
-    def _layers(self, front: str | None) -> dict[str, Keys]:
-        """Return the layers that can be entered with an app in front, and the shortest keys into each; none is ''."""
-        ways: dict[str, Keys] = {"": ()}
-        queue = deque([REST])
-        at: dict[State, Keys] = {REST: ()}
-        while queue:
-            state = queue.popleft()
-            for chord in sorted(self.keymap.hearing(state).chords):
-                step = self._step(state, chord, front)
-                after = step.state
-                if step.passed or after in at or (step.binding and step.binding.action.verb not in ("enter", "leave")):
-                    continue
-                at[after] = (*at[state], chord)
-                queue.append(after)
-                if not after.begun:
-                    ways.setdefault(after.layer, at[after])
-        return ways
-
-    def _step(self, state: State, chord: Chord, front: str | None) -> Step:
-        return self.keymap.press(state, chord, lambda: front)
-
-    def _way_out(self, layer: str, front: str | None) -> Keys | None:
-        """Return the shortest keys that leave a layer without doing anything else; None if there are none."""
-        queue = deque([(State(layer), Keys())])
-        seen = {State(layer)}
-        while queue:
-            state, keys = queue.popleft()
-            for chord in sorted({*self.keymap.hearing(state).chords, ESCAPE}):
-                step = self._step(state, chord, front)
-                if step.state == REST and not (step.binding and step.binding.action.verb not in ("enter", "leave")):
-                    return (*keys, chord)
-                quiet = step.binding is None or step.binding.action.verb in ("enter", "leave")
-                if quiet and step.state not in seen:
-                    seen.add(step.state)
-                    queue.append((step.state, (*keys, chord)))
-        return None
-
-    def _in_state(self, at: _At, layer: str, trapped: set[str]) -> Iterator[Counterexample]:
-        """Yield what does not work with an app in front, in a layer."""
-        leaving: Keys | None = ()
-        if layer:
-            leaving = self._way_out(layer, at.front)
-            ends = self.config.layers[layer]
-            if leaving is None and ends.stays and ends.ends_after is None and layer not in trapped:
-                trapped.add(layer)
-                yield Counterexample(at.keys, f"no key leaves layer {layer}", None, layer)
-        outside = None if leaving is None else at._replace(keys=(*at.keys, *leaving))
-        for binding, layout in self.recalls:
-            where = at if binding.layer else outside
-            if where and binding.layer in ("", layer):
-                yield from self._pressed(where, State(binding.layer), binding, layout)
-
-    def _pressed(self, at: _At, state: State, binding: Binding, layout: Layout) -> Iterator[Counterexample]:
-        """Yield that a recall key does something else, with an app in front."""
-        own = bool(binding.scope.apps)
-        for i, chord in enumerate(binding.keys):
-            step = self._step(state, chord, at.front)
-            keys = (*at.keys, *binding.keys[: i + 1])
+            step = keymap.press(keys, chord, lambda: state.front)
             if step.passed:
-                app = self.config.apps.get(at.front or "")
+                continue
+            if step.on_release:
+                # Until the key is let go, there may be a layer that lasts as long.
+                let_go = keymap.release(step.state, step.on_release)
+                for after, key, desk in self._pressed(node, chord, step):
+                    yield after._replace(held=let_go), key, desk
+                yield from self._bound(node, chord, step.on_release, let_go)
+            else:
+                yield from self._pressed(node, chord, step)
+        if state.held is not None:
+            yield state._replace(keys=state.held, held=None), None, node.desk
+        if keys.begun:
+            yield state._replace(keys=KeyState(keys.layer)), None, node.desk
+        elif keys.layer and self.config.layers[keys.layer].ends_after is not None:
+            yield state._replace(keys=REST), None, node.desk
+
+    def _pressed(self, node: Node, chord: Chord, step: Step) -> Iterator[tuple[State, Chord | None, Desk]]:
+        """Yield the state that a key leads to by going down."""
+        if step.binding:
+            yield from self._bound(node, chord, step.binding, step.state)
+        else:
+            state = node.state
+            yield state._replace(keys=step.state, held=self._still(state, step.state)), chord, node.desk
+
+    def _stopped(self, node: Node) -> Iterator[tuple[State, Chord | None, Desk]]:
+        """Yield what is so once Escape has stopped the macros that wait."""
+        stage = self._stage(node.desk)
+        stage.press(ESCAPE)
+        front, waits, desk = self._desk_of(stage, node.desk, None)
+        if not waits:
+            yield node.state._replace(front=front, waits=waits, held=None), ESCAPE, desk
+
+    @staticmethod
+    def _still(state: State, after: KeyState) -> KeyState | None:
+        """Return where letting go of the key leads that is still down, if there is one and its layer is on."""
+        return state.held if after.layer == state.keys.layer else None
+
+    def _bound(
+        self, node: Node, chord: Chord, binding: Binding, after: KeyState
+    ) -> Iterator[tuple[State, Chord | None, Desk]]:
+        """Yield the state that a binding leads to; note a recall that fails."""
+        state, verb = node.state, binding.action.verb
+        if verb in (PAUSE, RESUME):
+            paused = verb == PAUSE and not state.paused
+            yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
+            return
+        moving = any(one.verb in MOVING for one in binding.action.every())
+        if not moving:
+            yield state._replace(keys=after, held=self._still(state, after)), chord, node.desk
+            return
+        # A macro can go by the layer that is on; nothing else can.
+        known = node.desk.number, binding.action, after if verb == RUN else REST
+        if known not in self.effects:
+            self.effects[known] = self._effect(node.desk, binding, known[2])
+        effect = self.effects[known]
+        if effect.problem:
+            self.proof.found.append(Counterexample((*node.path, chord), effect.problem, binding))
+        keys = effect.keys if verb == RUN else after
+        held = self._still(state, keys)
+        yield State(keys, effect.paused, effect.front, effect.waits, held), chord, effect.desk
+
+    def _effect(self, desk: Desk, binding: Binding, keys: KeyState) -> Effect:
+        stage = self._stage(desk)
+        if keys.layer:
+            stage.session.enter(keys.layer)
+        failed = self._do(stage, binding)
+        front, waits, after = self._desk_of(stage, desk, binding)
+        target = self._target(binding.action)
+        problem = ""
+        if target and next(iter(stage.history.layouts()), "") != target:
+            problem = failed or f"layout {target} does not stand after it"
+        elif target and failed and binding.action.verb == RECALL:
+            problem = failed
+        return Effect(front, waits, stage.session.state, stage.session.paused, after, problem)
+
+    # --- what is claimed of it ---
+
+    def _look_at_recalls(self) -> None:
+        """Find recall keys that do not work where they should, or where nothing leads out."""
+        plain = {state for state in self.nodes if state.is_plain}
+        out = self._leading_to(plain)
+        self._look_at_layers(out)
+        ways: dict[object, dict[State, Chord | None]] = {}
+        for node in self.nodes.values():
+            state = node.state
+            for binding, _ in self.recalls:
+                if binding.layer not in ("", state.keys.layer):
+                    continue
+                why = self._status(state, binding)
+                if not why:
+                    continue
+                chord = binding.keys[0]
+                keys = (*node.path, *binding.keys)
+                if why is not ASKED:
+                    self.proof.found.append(Counterexample(keys, why, binding))
+                    continue
+                works = ways.get(binding.scope)
+                if works is None:
+                    there = {one for one in plain if not binding.scope.apps or binding.scope.holds(one.front)}
+                    works = ways[binding.scope] = self._leading_to(there)
+                if state in works or (state.keys.layer and state not in out):
+                    continue  # a layer that cannot be left is told of as that
+                if state.paused:
+                    problem = "no key ends the pause"
+                else:
+                    problem = f"{chord} goes to {state.front}, and no key leads to where it works"
+                self.proof.found.append(Counterexample(keys, problem, binding))
+
+    def _look_at_layers(self, out: dict[State, Chord | None]) -> None:
+        """Find layers that cannot be left, and tell of those that can, how."""
+        told: set[str] = set()
+        for state, node in self.nodes.items():
+            layer = state.keys.layer
+            if state not in out:
+                if layer:
+                    self.proof.found.append(Counterexample(node.path, f"no key leaves layer {layer}", None, layer))
+                elif state.paused:
+                    self.proof.found.append(Counterexample(node.path, "no key ends the pause"))
+            elif (layer or state.paused) and not state.keys.begun and state.held is None:
+                where = f"in layer {layer}" if layer else "in a pause"
+                if where not in told:
+                    told.add(where)
+                    way = out[state]
+                    self.proof.asked.append(f"{where}: {way} leads out" if way else f"{where}: time leads out")
+
+    def _leading_to(self, goals: set[State]) -> dict[State, Chord | None]:
+        """Return the states from which keys lead to one of some states, each with the first key of the way."""
+        before: dict[State, list[State]] = {}
+        for node in self.nodes.values():
+            for state in node.next:
+                before.setdefault(state, []).append(node.state)
+        found: dict[State, Chord | None] = dict.fromkeys(goals, None)
+        ahead = deque(goals)
+        while ahead:
+            state = ahead.popleft()
+            for former in before.get(state, ()):
+                if former not in found:
+                    found[former] = self.nodes[former].next[state]
+                    ahead.append(former)
+        return found
+
+    def _status(self, state: State, recall: Binding) -> str:
+        """Return what keeps a recall key from working: nothing, that other keys were `ASKED` for, or what is wrong."""
+        if state.paused:
+            return ASKED
+        keymap, keys = self.basis.keymaps[False], state.keys
+        own = bool(recall.scope.apps) and not recall.scope.holds(state.front)
+        passed = ""  # what becomes of a chord that a program gets
+        for i, chord in enumerate(recall.keys):
+            step = keymap.press(keys, chord, lambda: state.front)
+            keys = step.state
+            done = step.binding or step.on_release
+            if done is not None:
+                last = i + 1 == len(recall.keys)
+                if last and step.binding and self._target(step.binding.action) == self._target(recall.action):
+                    return ""
+                return ASKED if own else f"it does {done.action}, not {recall.action}"
+            if step.passed and not passed:
+                app = self.config.apps.get(state.front or "")
                 typed = writes(chord) and app is not None and app.types
-                if own and not typed:
-                    return  # it has a scope, and this app is not in it
-                what = "is typed into" if typed else "goes to"
-                yield Counterexample(keys, f"{chord} {what} {at.front or 'the program in front'}", binding)
-                return
-            if i + 1 == len(binding.keys) and (step.binding is None or self._layout(step.binding) != layout):
-                if not own:
-                    does = step.binding.action if step.binding else "nothing"
-                    yield Counterexample(keys, f"it does {does}, not {binding.action}", binding)
-                return
-            state = step.state
+                where = state.front or "the program in front"
+                passed = f"{chord} is typed into {where}" if typed else ASKED if own else f"{chord} goes to {where}"
+        return passed or ASKED  # else it was dropped, or has ended something first
+
+    def _look_at_waiting(self) -> None:
+        """Find recall keys whose macro is refused while another one is still at it."""
+        own = [binding for binding, _ in self.recalls if binding.action.verb == RUN]
+        runs = {one.action: one for one in self.config.live if one.action.verb == RUN} if own else {}
+        for node in [node for node in self.nodes.values() if node.state == node.state._replace(keys=REST, waits=())]:
+            for first in runs.values() if node.state.is_plain else ():
+                for second in own:
+                    if second.action != first.action and not first.layer and not second.layer:
+                        self._try_both(node, first, second)
+            return  # the desk makes no difference to that
+
+    def _try_both(self, node: Node, first: Binding, second: Binding) -> None:
+        stage = self._stage(node.desk)
+        stage.begin(first)
+        if str(first.action) not in stage.session.under_way:
+            return
+        self._do(stage, second)
+        if next(iter(stage.history.layouts()), "") != self._target(second.action):
+            problem = f"it is refused while {first.action} waits; `while another runs: replace` lets it in"
+            self.proof.found.append(Counterexample((*node.path, *first.keys, *second.keys), problem, second))
 
     def _typed_after(self) -> Iterator[Counterexample]:
         """Yield plain keys of a layer that a recall ends, where the focus is then in an app that takes typing."""
-        for binding, layout in self.recalls:
+        ways = {node.state.keys.layer: node.path for node in reversed(self.nodes.values()) if not node.state.keys.begun}
+        for binding, name in self.recalls:
             ends = binding.layer and not self.config.layers[binding.layer].stays
-            if not ends or not writes(binding.keys[0]):
+            if not ends or not writes(binding.keys[0]) or binding.layer not in ways:
                 continue
             stage = Stage(self.basis, self.room)
-            keys = self._keys_to(binding)
-            self._press(stage, keys)
+            keys = (*ways[binding.layer], *binding.keys)
+            for key in keys:
+                stage.press(key)
+            self.proof.presses += len(keys)
             front = self.config.front_app(stage.desk)
             app = self.config.apps.get(front or "")
             if app is None or not app.types:
                 continue
-            step = self._step(stage.session.state, binding.keys[0], front)
+            step = self.basis.keymaps[False].press(stage.session.state, binding.keys[0], lambda front=front: front)  # type: ignore[misc]
             if step.passed:
-                problem = f"after {layout.name}, {binding.keys[0]} is typed into {front}, as the layer is over"
+                problem = f"after {name}, {binding.keys[0]} is typed into {front}, as the layer is over"
                 yield Counterexample((*keys, binding.keys[0]), problem, binding)
+
+
+ASKED: Final = "the user has asked for other keys"

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Config
+from jaklet.core.config import Binding, Config
 from jaklet.core.desk import Change, Desk
 from jaklet.core.keys.chords import Chord, Keys, keys_written
 from jaklet.core.keys.keymap import Step
@@ -82,10 +82,11 @@ class Basis:
 class Stage:
     """A listener without a keyboard and a screen. No real time passes, and no file is written."""
 
-    def __init__(self, basis: Basis, room: Room) -> None:
+    def __init__(self, basis: Basis, room: Room, stood: tuple[str, ...] | None = None) -> None:
+        """Set a desk up. `stood`: the layouts that stood on it, where it is one that was played on before."""
         self.config = config = basis.config
         self.desktop = _Watched(room.copy(), self._asked)
-        self.history = Remembered()
+        self.history = Remembered(stood or ())
         self._lines: list[Line] = []
         self._frames: list[tuple[str, Desk]] = []
         self._began = 0.0
@@ -100,6 +101,8 @@ class Stage:
             self._stepped,
             basis.keymaps,
         )
+        if stood is not None:
+            self.session.go_on()  # the listener has been there for a while
         self._refused = {refusal.chord: refusal.reason for refusal in self.desktop.grab(self.session.hearing)}
         self._settle()
         self.opening = tuple(self._lines)  # what the start of the listener itself brought about
@@ -149,6 +152,17 @@ class Stage:
         went = len(self.desktop.passed) > passed
         told = self._told(chord, meaning, state.begun, went)
         return self._act(str(chord), told, went)
+
+    def do(self, binding: Binding) -> Act:
+        """Do what a key is bound to, whatever keys mean now, and let all happen that comes of it."""
+        self.begin(binding)
+        self._settle()
+        return self._act(binding.written, str(binding.action), passed=False)
+
+    def begin(self, binding: Binding) -> None:
+        """Begin what a key is bound to, and let no time pass."""
+        self._begin()
+        self.session.do(binding, 0, self.desktop.look())
 
     def let_pass(self, seconds: float) -> Act:
         """Let time pass."""

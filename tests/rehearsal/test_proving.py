@@ -1,0 +1,302 @@
+"""The proof beside a plain search, which presses every key in every situation on a tabletop and looks at what comes."""
+
+from collections import deque
+from pathlib import Path
+from typing import NamedTuple
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from jaklet.checks.run import check, shelf_of
+from jaklet.config.paths import locate
+from jaklet.core.config import Binding, Config
+from jaklet.core.keys.chords import Chord, parse_chord
+from jaklet.core.keys.keyboards import writes
+from jaklet.desktops.tabletop.room import Room
+from jaklet.installed.programs import Installed
+from jaklet.rehearsal.proving import prove
+from jaklet.rehearsal.rooms import room_for
+from jaklet.rehearsal.stage import Act, Basis, Stage
+
+HEAD = """\
+apps:
+  board: {launch: berth-board, window: {class: BerthBoard}}
+  log: {launch: radio-log, window: {class: RadioLog}, types: true}
+"""
+LAYOUTS = {
+    "one": "layout: one\nnumber: 1\nfocus: board\nwindows:\n- {app: board, place: left 1/2}\n",
+    "two": "layout: two\nnumber: 2\nfocus: log\nwindows:\n- {app: log, place: full}\n",
+}
+
+
+def basis_of(folder: Path, text: str, **layouts: str) -> tuple[Basis, Room]:
+    (folder / "layouts").mkdir(exist_ok=True)
+    for old in (folder / "layouts").iterdir():
+        old.unlink()
+    for name, layout in (LAYOUTS | layouts).items():
+        (folder / "layouts" / f"{name}.yaml").write_text(layout)
+    (folder / "jaklet.yaml").write_text(HEAD + text)
+    places = locate(str(folder))
+    result = check(places, Installed(("berth-board", "radio-log")))
+    assert not [one for one in result.errors if one.code[:3] not in ("JK2",)], (text, result.errors)
+    return Basis(result.config, shelf_of(places)), room_for(result.config)
+
+
+def verdict(folder: Path, text: str, **layouts: str) -> list[str]:
+    basis, room = basis_of(folder, text, **layouts)
+    proof = prove(basis, room)
+    assert not proof.cut
+    return [f"{' '.join(map(str, one.keys))}: {one.problem}" for one in proof.found]
+
+
+TRAPS = {
+    "a layer that shadows a recall key": (
+        "bindings: {super+1: recall one, super+w: enter arrange}\n"
+        "layers: {arrange: {stays: true, bindings: {super+1: place left 1/2}}}",
+        "super+w super+1: it does place left 1/2, not recall one",
+    ),
+    "a macro that enters a layer that no key leaves": (
+        "bindings: {super+1: recall one, super+m: run morning}\nmacros: {morning: [recall two, enter stuck]}\n"
+        "layers: {stuck: {stays: true, bindings: {escape: go board}}}",
+        "super+m: no key leaves layer stuck",
+    ),
+    "a macro that waits there for ever": (
+        "bindings: {super+1: recall one, super+m: run morning}\nmacros: {morning: [enter stuck, wait for windows of board > 9]}\n"
+        "layers: {stuck: {stays: true, bindings: {escape: go log}}}",
+        "super+m: no key leaves layer stuck",
+    ),
+    "a scope that gives the key to a program for good": (
+        "bindings: {super+1: {do: recall one, not in: log}, super+l: go log}",
+        "super+l super+1: super+1 goes to log, and no key leads to where it works",
+    ),
+    "an event that moves the focus to where the key is hidden": (
+        "bindings: {super+1: {do: recall one, not in: log}, super+b: go board}\non: {focus moves to board: go log}",
+        "super+1 super+1: super+1 goes to log, and no key leads to where it works",
+    ),
+    "an event that opens a program where the key is hidden": (
+        "bindings: {super+1: {do: recall one, not in: log}}\non: {window of board opens: go log}",
+        "super+1 super+1: super+1 goes to log, and no key leads to where it works",
+    ),
+    "a sequence with a recall key behind": (
+        "bindings: {super+1: recall one, super+x super+1: recall two}",
+        "super+x super+1: it does recall two, not recall one",
+    ),
+    "a sequence that begins with one in a layer that passes keys on": (
+        "bindings: {super+1: recall one, super+w: enter passing}\n"
+        "layers: {passing: {stays: true, other keys: leave and pass on, bindings: {super+1 super+a: recall two, super+1 super+1: tell x}}}",
+        "super+w super+1 super+1: it does tell x, not recall one",
+    ),
+    "a pause that nothing ends": (
+        "bindings: {super+1: recall one, super+w: enter quiet}\nlayers: {quiet: {bindings: {p: pause}}}",
+        "super+w p: no key ends the pause",
+    ),
+    "a macro that waits and so refuses the recall": (
+        "bindings: {super+1: run morning, super+m: run slow}\nmacros: {morning: [recall one], slow: [wait 10s, recall two]}",
+        "super+m super+1: it is refused while run slow waits; `while another runs: replace` lets it in",
+    ),
+    "a plain key that is typed": (
+        "bindings: {super+w: enter tasks, super+l: go log}\n"
+        "layers: {tasks: {stays: true, other keys: leave and pass on, bindings: {a: {do: recall one, not in: log}}}}",
+        "super+l super+w a: a is typed into log",
+    ),
+}
+SOUND = {
+    "a layer that drops recall keys and has a way out": (
+        "bindings: {super+1: recall one, super+w: enter arrange}\nlayers: {arrange: {stays: true, bindings: {a: gather}}}"
+    ),
+    "a layer that lasts while its key is held": (
+        "bindings:\n  super+1: recall one\n  super+w: [enter arrange, {do: leave, on release: true}]\n"
+        "layers: {arrange: {stays: true, bindings: {escape: gather, a: go log}}}"
+    ),
+    "a pause that its own key ends": "bindings: {super+1: recall one, super+p: pause}",
+    "macros that give way": (
+        "settings: {while another runs: replace}\nbindings: {super+1: run morning, super+m: run slow}\n"
+        "macros: {morning: [recall one], slow: [wait 10s, recall two]}"
+    ),
+    "a scope with keys that lead out": (
+        "bindings: {super+1: {do: recall one, not in: log}, super+l: go log, super+b: go board}"
+    ),
+}
+
+
+@pytest.mark.parametrize("trap", TRAPS)
+def test_planted_traps_are_found(trap: str, tmp_path: Path) -> None:
+    text, expected = TRAPS[trap]
+    assert expected in verdict(tmp_path, text)
+
+
+@pytest.mark.parametrize("name", SOUND)
+def test_sound_configs_are_not_accused(name: str, tmp_path: Path) -> None:
+    assert verdict(tmp_path, SOUND[name]) == []
+
+
+def test_a_program_that_may_be_missing_is_no_counterexample(tmp_path: Path) -> None:
+    text = "bindings: {super+1: recall one, super+3: recall three}"
+    three = (
+        "layout: three\nnumber: 3\nwindows:\n- {app: board, place: full}\n- {app: log, place: full, missing: skip}\n"
+    )
+    assert verdict(tmp_path, text, three=three) == []
+
+
+# --- beside a plain search ---
+
+CHORDS = ("super+1", "super+2", "super+w", "super+x", "a")
+ACTIONS = (
+    "recall one", "recall two", "go board", "go log", "enter in", "leave", "pause", "tell x", "run m", "place left 1/2",
+)  # fmt: skip
+SCOPES = ("", "", "", "only in: log", "not in: log", "not in: board")
+bound = st.tuples(
+    st.lists(st.sampled_from(CHORDS), min_size=1, max_size=2).map(" ".join),
+    st.sampled_from(ACTIONS),
+    st.sampled_from(SCOPES),
+)
+configs = st.tuples(
+    st.lists(bound, min_size=1, max_size=5, unique_by=lambda one: one[0]),
+    st.lists(bound, max_size=3, unique_by=lambda one: one[0]),
+    st.booleans(),
+    st.booleans(),
+    st.sampled_from(["[recall one]", "[go log]", "[enter in]", "[tell x]", "[recall two, go board]"]),
+    st.sampled_from(["", "on: {focus moves to board: go log}\n", "on: {window of log opens: go board}\n"]),
+)
+
+
+Written = tuple[list[tuple[str, str, str]], list[tuple[str, str, str]], bool, bool, str, str]
+
+
+def text_of(config: Written) -> str:
+    outer, inner, stays, passes, macro, event = config
+
+    def lines(bindings: list[tuple[str, str, str]], indent: str) -> str:
+        return "".join(
+            f"{indent}{keys}: {{do: {action}{', ' if scope else ''}{scope}}}\n" for keys, action, scope in bindings
+        )
+
+    inner = [one for one in inner if one[1] != "enter in"] or [("super+z", "tell z", "")]
+    rest = "leave and pass on" if passes else "drop"
+    layer = f"layers:\n  in:\n    stays: {str(stays).lower()}\n    other keys: {rest}\n    bindings:\n{lines(inner, '      ')}"
+    return f"bindings:\n{lines(outer, '  ')}{layer}macros: {{m: {macro}}}\n{event}"
+
+
+class Seen(NamedTuple):
+    """What the next key's meaning can depend on, as it is seen from outside."""
+
+    layer: str
+    begun: tuple[Chord, ...]
+    paused: bool
+    front: str | None
+
+
+class Plain:
+    """Every run of keys, shortest first, each pressed anew; one run for each situation is gone on from."""
+
+    def __init__(self, basis: Basis, room: Room) -> None:
+        self.basis, self.room = basis, room
+        self.config: Config = basis.config
+        self.chords = sorted({chord for one in self.config.live for chord in one.keys} | {parse_chord("escape")})
+        self.next: dict[Seen, set[Seen]] = {}
+        self.works: dict[tuple[Seen, Binding], bool | None] = {}  # None: other keys were asked for
+        self.failed = False
+
+    def pressed(self, run: tuple[Chord, ...]) -> tuple[Stage, list[Act]]:
+        stage = Stage(self.basis, self.room)
+        return stage, [stage.press(chord) for chord in run]
+
+    def see(self, stage: Stage) -> Seen:
+        state = stage.session.state
+        return Seen(state.layer, state.begun, stage.session.paused, self.config.front_app(stage.desk))
+
+    def target(self, binding: Binding) -> str:
+        action = binding.action
+        if action.verb == "run":
+            written = [step.text for step in self.config.macros["m"].steps]
+            return {"recall one": "one", "recall two": "two"}.get(written[0], "")
+        return action.refs[0].name if action.verb == "recall" else ""
+
+    def holds(self) -> bool:
+        recalls = [one for one in self.config.live if self.target(one)]
+        runs: dict[Seen, tuple[Chord, ...]] = {self.see(Stage(self.basis, self.room)): ()}
+        ahead: deque[tuple[Seen, tuple[Chord, ...]]] = deque(runs.items())
+        while ahead:
+            seen, run = ahead.popleft()
+            self.next[seen] = {Seen(seen.layer, (), seen.paused, seen.front)} if seen.begun else set()
+            for chord in self.chords:
+                stage, _ = self.pressed((*run, chord))
+                after = self.see(stage)
+                self.next[seen].add(after)
+                if after not in runs:
+                    runs[after] = (*run, chord)
+                    ahead.append((after, runs[after]))
+            for binding in recalls:
+                if binding.layer in ("", seen.layer):
+                    self.works[seen, binding] = self.judge(seen, run, binding)
+        return not self.failed and self.leads_out(recalls)
+
+    def judge(self, seen: Seen, run: tuple[Chord, ...], binding: Binding) -> bool | None:
+        """Press a recall key there, and say whether it works; note if it does what nobody asked for."""
+        stage, acts = self.pressed((*run, *binding.keys))
+        acts = acts[len(run) :]
+        own = bool(binding.scope.apps) and not binding.scope.holds(seen.front)
+        if seen.paused:
+            return None
+        did = [act for act in acts if act.meaning in ACTIONS]
+        if did:
+            meant = [one for one in self.config.live if str(one.action) == did[0].meaning]
+            same = self.target(meant[0]) == self.target(binding) and acts[-1] is did[0]
+            if same:
+                self.failed |= next(iter(stage.history.layouts()), "") != self.target(binding)
+                return True
+            self.failed |= not own
+            return None if own else False
+        passed = next((act for act in acts if act.passed), None)
+        if passed:
+            app = self.config.apps.get(seen.front or "")
+            typed = writes(parse_chord(passed.pressed)) and app is not None and app.types
+            self.failed |= typed or not own
+        return None
+
+    def leads_out(self, recalls: list[Binding]) -> bool:
+        """Return whether keys lead from every situation to one without a layer, and to one where each key works."""
+
+        def reach(goals: set[Seen]) -> set[Seen]:
+            found = set(goals)
+            while True:
+                more = {one for one, after in self.next.items() if one not in found and after & found}
+                if not more:
+                    return found
+                found |= more
+
+        plain = {one for one in self.next if not (one.layer or one.begun or one.paused)}
+        if reach(plain) != set(self.next):
+            return False
+        for binding in recalls:
+            there = {one for one in plain if not binding.scope.apps or binding.scope.holds(one.front)}
+            ways = reach(there)
+            if any(self.works.get((one, binding), True) is None and one not in ways for one in self.next):
+                return False
+        return True
+
+
+def same_verdict(config: Written, folder: Path) -> None:
+    basis, room = basis_of(folder, text_of(config))
+    proof = prove(basis, room)
+    assert not proof.cut
+    plain = Plain(basis, room)
+    problems = [f"{' '.join(map(str, one.keys))}: {one.problem}" for one in proof.found]
+    problems = [one for one in problems if "refused while" not in one and "as the layer is over" not in one]
+    assert plain.holds() == (not problems), (text_of(config), problems, plain.works)
+
+
+@settings(max_examples=60, suppress_health_check=[*HealthCheck], deadline=None)
+@given(configs)
+def test_the_proof_and_a_plain_search_say_the_same(tmp_path_factory: pytest.TempPathFactory, config: Written) -> None:
+    same_verdict(config, tmp_path_factory.mktemp("proof"))
+
+
+@pytest.mark.slow
+@settings(max_examples=1000, suppress_health_check=[*HealthCheck], deadline=None)
+@given(configs)
+def test_the_proof_and_a_plain_search_say_the_same_of_a_thousand(
+    tmp_path_factory: pytest.TempPathFactory, config: Written
+) -> None:
+    same_verdict(config, tmp_path_factory.mktemp("proof"))
