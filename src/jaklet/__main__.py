@@ -12,12 +12,17 @@ def run() -> None:
     that runs for long, `listen`, collects by itself between two keys.
     """
     gc.disable()
-    words = sys.argv[1:]
+    words = sys.argv[1:] = [_as_text(word) for word in sys.argv[1:]]
     if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
         _pick(words[1:])
     from jaklet.cli.app import main
 
     main()
+
+
+def _as_text(word: str) -> str:
+    """Return a word of the command line as the text that it is in UTF-8, where the locale cannot say so."""
+    return word if word.isascii() else os.fsencode(word).decode("utf-8", "replace")
 
 
 def _on_terminal() -> bool:

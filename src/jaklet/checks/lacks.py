@@ -13,6 +13,7 @@ KINDS: Final = ("files", "programs", "displays", "layouts", "keyboard", "keys")
 # Which findings are about this machine, and what they are about.
 ABOUT: Final = {
     "JK109": "files", "JK401": "programs", "JK403": "programs", "JK404": "programs", "JK406": "programs",
+    "JK407": "programs",
     "JK205": "keys", "JK206": "keys", "JK209": "keys", "JK213": "keys",
 }  # fmt: skip
 

@@ -4,8 +4,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
+from jaklet.core.desk import Desk, Window
 from jaklet.core.findings import Finding, finding
 from jaklet.core.keys.chords import Chord
+from jaklet.core.words import listed, printable
 
 
 class Published(NamedTuple):
@@ -21,6 +23,11 @@ class Facts(NamedTuple):
     held: Mapping[Chord, str]
     published: Mapping[Chord, Published]
     manager: str  # the window manager's name
+    desk: Desk | None = None  # the displays and windows that are there
+
+    def claims(self, chord: Chord) -> bool:
+        """True if a chord is somebody else's: held now, or a shortcut of a desktop that goes by them."""
+        return chord in self.held or (self.honoured and chord in self.published)
 
     @property
     def honoured(self) -> bool:
@@ -29,7 +36,10 @@ class Facts(NamedTuple):
 
 
 def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
-    """JK213 and JK214."""
+    """JK213, JK214, JK316 and JK407."""
+    if facts.desk:
+        yield from _displays(case, facts.desk)
+        yield from _windows(case, facts.desk)
     for chord, bounds in case.first_chords.items():
         shortcut = facts.published.get(chord)
         for bound in bounds:
@@ -41,6 +51,43 @@ def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
             else:
                 continue
             yield found._replace(cures=_not_held(case.cures(bound, 0), facts))
+
+
+def _displays(case: Case, desk: Desk) -> Iterator[Finding]:
+    there = {display.name for display in desk.displays}
+    for role, name in case.config.displays.items():
+        spot = case.reading.spots.get(("display", role))
+        if name not in there and spot:
+            yield finding("JK316", spot, role=role, name=name, remedy=f"there are {listed(sorted(there))}")
+
+
+def _windows(case: Case, desk: Desk) -> Iterator[Finding]:
+    """Yield apps without a window for which one is open that differs in letters alone, or is of their program."""
+    claims = case.config.claims
+    free = [window for window in desk.main_windows if claims.app_of(window, desk) is None]
+    for app in case.config.apps.values():
+        spot = case.reading.spots.get(("app", app.name))
+        if spot is None or claims.windows_of(app.name, desk):
+            continue
+        program = app.command[0].rpartition("/")[2] if app.command else ""
+        for window in free:
+            rule = next((one for one in app.rules if _alike(dict(one.parts), window)), None)
+            if rule is None and not (program and window.process == program and app.rules):
+                continue
+            cure = f"window: {{class: {printable(window.cls)}}}"
+            told = f"class {printable(window.cls)}, instance {printable(window.instance)}"
+            yield finding("JK407", spot, app=app.name, rule=rule or app.rules[0], window=told, cure=cure)
+            break
+
+
+def _alike(parts: Mapping[str, str], window: Window) -> bool:
+    """True if a window has what a rule wants, but for small and capital letters."""
+    has = {"class": window.cls, "instance": window.instance}
+    return (
+        bool(parts)
+        and parts.keys() <= has.keys()
+        and all(wanted.casefold() == has[part].casefold() for part, wanted in parts.items())
+    )
 
 
 def _holder(facts: Facts, shortcut: Published | None) -> str:

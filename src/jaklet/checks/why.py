@@ -6,13 +6,13 @@ from jaklet.checks.case import Case
 from jaklet.checks.run import Checked
 from jaklet.config.reading import Bound
 from jaklet.core.findings import Finding
-from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.keys.chords import Chord, Keys, key_name, keys_written
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved
 
 
 class OnKeyboard(NamedTuple):
-    """A chord on one keyboard. `key`: XKB names of the keys, with all modifiers; empty if it cannot be pressed.
+    """A chord on one keyboard. `key`: the keys, with all modifiers; empty if it cannot be pressed.
 
     `effort`: how hard it is, or why it cannot be pressed. `same`: bound chords that are the same key there.
     """
@@ -48,26 +48,32 @@ def why(result: Checked, keys: Keys) -> Why:
     own = tuple(bound for bound in every if bound.keys == keys)
     begins = tuple(bound for bound in every if len(bound.keys) > len(keys) and bound.keys[: len(keys)] == keys)
     spots = {bound.spot for bound in own}
+    written = keys_written(keys)
     return Why(
-        keys_written(keys),
+        written,
         own,
         begins,
         tuple(one for one in case.reserved if one.keys == keys[: len(one.keys)]),
         tuple(_on(keyboard, keys[-1], case) for keyboard in case.keyboards),
         tuple(found for found in result.findings if found.spot in spots),
-        tuple(keys_written(one) for one in case.free.instead("", keys, len(keys) - 1)),
+        tuple(text for one in case.free.instead("", keys, len(keys) - 1) if (text := keys_written(one)) != written),
     )
 
 
 def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:
     strokes = keyboard.strokes(chord)
-    keys = " or ".join("+".join([*_held(stroke.modifiers), f"<{stroke.key}>"]) for stroke in strokes)
+    keys = " or ".join("+".join([*_held(stroke.modifiers), _named(stroke.key, keyboard)]) for stroke in strokes)
     same = tuple(
         str(other) for other in case.by_chord if other != chord and not set(strokes).isdisjoint(keyboard.strokes(other))
     )
     typed = keyboard.typed(chord)
     effort = keyboard.effort(chord)
     return OnKeyboard(str(keyboard), keys, effort, keyboard.strain(chord), str(Chord(0, typed)) if typed else "", same)
+
+
+def _named(key: str, keyboard: Keyboard) -> str:
+    """Return what a key is called by what stands on it: what it types without any modifier."""
+    return key_name(next((keysym for keysym in keyboard.keys[key] if keysym), 0))
 
 
 def _held(modifiers: int) -> list[str]:

@@ -1,8 +1,9 @@
 """The Typer app: commands by name, and how errors become exit statuses."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
+from typer.core import TyperGroup
 
 from jaklet import __version__
 from jaklet.cli import layout_compare, layout_versions, terminal  # noqa: F401  # they add their commands to `layout`
@@ -24,6 +25,8 @@ from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
 from jaklet.cli.trial import trial
 from jaklet.cli.undo import undo
+from jaklet.core.errors import UsageError
+from jaklet.core.words import did_you_mean, either
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 
@@ -34,8 +37,25 @@ Write a first config, check it, then listen:
 Without a desktop of your own, see it all on a simulated one: jaklet demo
 """
 
+
+class _Commands(TyperGroup):
+    """All commands; a word that is none of them is told of with those that are like it."""
+
+    def resolve_command(self, ctx: Any, args: list[str]) -> Any:
+        """Return the command that is meant; raises `UsageError`."""
+        if args and not args[0].startswith("-") and args[0] not in self.commands:
+            remedy = did_you_mean(args[0], self.commands, f"commands are {either(sorted(self.commands))}", likeness=0.5)
+            raise UsageError(f"there is no command {args[0]!r}", remedy)
+        return super().resolve_command(ctx, args)
+
+
 app = typer.Typer(
-    no_args_is_help=True, help=HELP, rich_markup_mode=None, pretty_exceptions_enable=False, add_completion=True
+    cls=_Commands,
+    no_args_is_help=True,
+    help=HELP,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+    add_completion=True,
 )
 
 

@@ -197,6 +197,7 @@ def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Confi
 
 def _known(action: "Action", ready: "Opened") -> None:
     """Raise where an action names an app or a place that is not defined."""
+    from jaklet.core.macros.running import no_such_macro
     from jaklet.core.places.forms import Named
     from jaklet.core.places.places import unknown_place
     from jaklet.core.words import did_you_mean
@@ -205,6 +206,8 @@ def _known(action: "Action", ready: "Opened") -> None:
         if ref.kind == "APP" and ref.name not in ready.config.apps:
             remedy = did_you_mean(ref.name, ready.config.apps, "add it to `apps` in the config")
             raise UsageError(f"no app is called {ref.name!r}", remedy)
+        if ref.kind == "MACRO" and ref.name not in ready.config.macros:
+            raise UsageError(*no_such_macro(ref.name, ready.config.macros))
         form = ref.place.form if ref.place else None
         if isinstance(form, Named) and form.name not in ready.config.places:
             raise UsageError(f"no place is called {form.name!r}", unknown_place(form.name, ready.config.places))

@@ -59,17 +59,17 @@ def init(
 
 def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]]":
     """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
+    from jaklet.checks.owners import shipped
+    from jaklet.cli.live import facts_of
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.keys.keymap import NOTHING, Hearing
+    from jaklet.core.keys.scopes import EVERYWHERE
     from jaklet.core.starting import wanted_chords
 
+    owned = {one.keys[0] for one in shipped() if one.lost_to(EVERYWHERE)}
     try:
         with opened_desk(desk) as desktop:
-            displays = desktop.look().desk.displays
-            # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
-            held = {refusal.chord for refusal in desktop.grab(Hearing(frozenset(wanted_chords())))}
-            desktop.grab(NOTHING)
-            return displays, lambda chord: chord not in held
+            facts = facts_of(desktop, wanted_chords())  # what `check --live` would say
+            return desktop.look().desk.displays, lambda chord: chord not in owned and not facts.claims(chord)
     except DeskError as fault:
         terminal.warn(f"which keys are free could not be seen: {fault.message}")
-        return (), lambda _: True
+        return (), lambda chord: chord not in owned

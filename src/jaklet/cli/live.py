@@ -5,29 +5,44 @@ from typing import TYPE_CHECKING
 from jaklet.core.findings import Finding
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from jaklet.checks.live import Facts
     from jaklet.checks.run import Checked
+    from jaklet.core.keys.chords import Chord
+    from jaklet.core.ports import ChordDesktop
 
 
-def live_found(result: "Checked", desk: str | None) -> list[Finding]:
-    """Return what only the running desk can tell."""
-    from jaklet.checks.live import Facts, Published, live_findings
-    from jaklet.cli.active import listener_status
-    from jaklet.cli.opening import opened_desk
+def facts_of(desktop: "ChordDesktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = ()) -> "Facts":
+    """Return what a running desk tells: which chords others hold, or own by its settings, and what is open.
+
+    `mine`: the chords that Jaklet's own listener holds.
+    """
+    from jaklet.checks.live import Facts, Published
     from jaklet.core.keys.keymap import NOTHING, Hearing
     from jaklet.core.ports import HELD
     from jaklet.installed.shortcuts import published
 
-    case = result.case
     shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
-    mine = set((listener_status(desk) or {}).get("chords", ()))
-    with opened_desk(desk) as desktop:
-        # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
-        refusals = desktop.grab(Hearing(frozenset({*case.first_chords, *shortcuts})))
-        desktop.grab(NOTHING)
-        manager = desktop.manager_name()
+    # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
+    refusals = desktop.grab(Hearing(frozenset({*chords, *shortcuts})))
+    desktop.grab(NOTHING)
+    own = set(mine)
     held = {
         refusal.chord: refusal.reason
         for refusal in refusals
-        if refusal.chord is not None and refusal.reason == HELD and str(refusal.chord) not in mine
+        if refusal.chord is not None and refusal.reason == HELD and str(refusal.chord) not in own
     }
-    return list(live_findings(case, Facts(held, shortcuts, manager)))
+    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk)
+
+
+def live_found(result: "Checked", desk: str | None) -> list[Finding]:
+    """Return what only the running desk can tell."""
+    from jaklet.checks.live import live_findings
+    from jaklet.cli.active import listener_status
+    from jaklet.cli.opening import opened_desk
+
+    mine = (listener_status(desk) or {}).get("chords", ())
+    with opened_desk(desk) as desktop:
+        facts = facts_of(desktop, result.case.first_chords, mine)
+    return list(live_findings(result.case, facts))

@@ -47,12 +47,23 @@ def table_columns() -> int | None:
 
 def say(text: str) -> None:
     """Print an answer."""
-    sys.stdout.write(text + "\n")
+    _write(sys.stdout, text)
 
 
 def warn(text: str) -> None:
     """Print a remark beside the answer."""
-    sys.stderr.write(text + "\n")
+    _write(sys.stderr, text)
+
+
+def _write(stream: TextIO, text: str) -> None:
+    """Write a line; where the terminal cannot show a character, something plain that is like it."""
+    try:
+        stream.write(text + "\n")
+    except UnicodeEncodeError:
+        from jaklet.drawing.plain import plain
+
+        coding = stream.encoding or "ascii"
+        stream.write(plain(text, coding).encode(coding, "replace").decode(coding) + "\n")
 
 
 def say_json(data: Any) -> None:
@@ -67,7 +78,7 @@ def say_outcome(outcome: "Outcome") -> None:
     """Print how an action ended: to standard output if it was done, else to standard error."""
     tell = say if outcome.done else warn
     tell(printable(outcome.line))
-    for line in outcome.more:
+    for line in filter(None, outcome.more):
         tell(f"  {printable(line)}")
 
 
@@ -84,7 +95,7 @@ def say_error(fault: JakletError) -> None:
 
 def say_now(line: str) -> None:
     """Print a line of a running log, and do not keep it back."""
-    sys.stdout.write(line + "\n")
+    _write(sys.stdout, line)
     sys.stdout.flush()
 
 

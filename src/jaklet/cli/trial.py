@@ -188,7 +188,13 @@ def _write_trial(
     folder = result.path.parent / FOLDER
     slug = re.sub(r"[^\w.-]+", "-", name).strip("-") or "trial"
     path, start = folder / f"{slug}.yaml", folder / f"{slug}-desk.yaml"
+    failed = [line.text for act in acts for line in act.lines if line.failed]
     expected = recorded(stage.desk, stage, ready.config)
+    if failed and not any(act.before != act.after for act in acts):
+        raise JakletError(
+            f"nothing was recorded, as {acts[-1].pressed} changed nothing: {failed[-1]}",
+            "begin with a chord that opens what it is about: jaklet trial --write super+b super+left",
+        )
     lines = ["trials:", f"  {yaml_line(name)}:", f"    from: {yaml_line(start.name)}", "    press:"]
     lines += [f"    - {yaml_line(chord)}" for chord in chords]
     lines += ["    expect:", *(f"    - {yaml_line(one)}" for one in expected)]

@@ -188,6 +188,9 @@ def _marks_agree(key: Value, written: str, own: list[str], reading: Reading) -> 
         problem = f"{strange[0]} stands in the action and not in the chord"
         remedy = f"write it in both, as in super+{strange[0]}; it stands for {either(MEMBERS[strange[0]])}"
     else:
+        if own and not marks(written):
+            keys = f"{len(MEMBERS[own[0]])} keys of {key.text}"
+            reading.found.append(finding("JK222", key.spot, keys=keys, action=written, mark=own[0]))
         return True
     reading.found.append(finding("JK301", key.spot, problem=problem, remedy=remedy))
     return False

@@ -8,7 +8,9 @@ from collections.abc import Callable, Mapping
 from fractions import Fraction
 from typing import Any, Final
 
-from jaklet.config.reader import Value
+import yaml
+
+from jaklet.config.reader import QUOTING, Value, quoted_line
 from jaklet.core.cursor import Cursor
 from jaklet.core.errors import SentenceError
 from jaklet.core.findings import Finding, finding
@@ -190,19 +192,38 @@ def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
         return None
 
 
+def _is_cut(value: Value) -> bool:
+    """True if YAML ends a plain value at a comma or bracket of a mapping in braces, and the line goes on."""
+    node = value.node
+    rest = value.source.line(node.end_mark.line + 1)[node.end_mark.column :].lstrip()
+    return isinstance(node, yaml.ScalarNode) and not node.style and rest[:1] in (",", ":", "#", "]", "}")
+
+
+def cut_in_two(value: Value) -> str:
+    """Return how a sentence has to be written that YAML has taken for a mapping; empty where it is no sentence."""
+    quotes = value.is_map and any(quote in (key.text or "") for key, _ in value.pairs() for quote in "\"'")
+    return _quoting(value, "") if quotes else ""
+
+
+def _quoting(value: Value, closing: str) -> str:
+    mark = value.node.start_mark
+    return f"{QUOTING}: {quoted_line(value.source, mark.line + 1, mark.column, closing)}"
+
+
 def sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
     """Return a reader of sentences. The codes: of one that does not parse, and of one that names what is unknown."""
 
     def read(value: Value, what: str, found: Found) -> Any:
         if value.text is None:
-            _wrong(value, what, "a sentence", found, f"write one such as {example}")
+            _wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
             return None
         try:
             return parse(value.text)
         except SentenceError as fault:
             kind = unknown_code if fault.unknown else code
             spot = value.part(fault.start, fault.end)
-            found.append(finding(kind, spot, problem=fault.message, remedy=fault.remedy))
+            remedy = _quoting(value, fault.quote) if fault.quote and _is_cut(value) else fault.remedy
+            found.append(finding(kind, spot, problem=fault.message, remedy=remedy))
             return None
 
     return read

@@ -102,7 +102,7 @@ def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | Non
     keys = [key.text for key, _ in item.pairs()] if item.is_map else []
     kind = next((kind for kind in STEP_KEYS if kind in keys), None)
     if kind is None:
-        remedy = _meant(keys) or f"write {FORMS}"
+        remedy = fields.cut_in_two(item) or _meant(keys) or f"write {FORMS}"
         reading.found.append(
             finding("JK105", item.spot, what=f"a step of {what}", wanted="a step", found=item.kind, remedy=remedy)
         )

@@ -226,6 +226,8 @@ def _sections(source: Source) -> Iterator[tuple[int, int]]:
     yield from pairwise([*starts, len(source.lines)])
 
 
+_COLON: Final = "mapping values are not allowed in this context"
+_KEY: Final = re.compile(r"\s*(?:- +)?[^\s:#][^:#]*: +")
 _TAB: Final = "found character that cannot start any token"
 _IN_WORDS: Final = {
     "mapping values are not allowed in this context": (
@@ -243,6 +245,24 @@ _IN_WORDS: Final = {
     "found unexpected end of stream": ("the file ends inside quotes", "close the quotes"),
     "found undefined alias": ("no anchor has this name", "quote the text: * begins an alias in YAML"),
 }
+
+
+QUOTING: Final = "a comma, a colon or a quote means something in YAML: put the whole value in quotes"
+
+
+def quoted_line(source: Source, line: int, column: int, closing: str = "") -> str:
+    """Return how a value has to be written that YAML has cut in two: its line, the value in quotes.
+
+    `column`: where the value begins, counted from 0. `closing`: what ends it, the end of the line if nothing does.
+    """
+    text = source.line(line)
+    value = text[column:].rstrip()
+    if closing:
+        value = value[: value.rindex(closing) + 1] if closing in value[1:] else value
+    if not value:
+        return ""
+    quoted = value.replace("'", "''")
+    return f"{text[:column].lstrip()}'{quoted}'{text[column + len(value) :].rstrip()}"
 
 
 def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError, stop: int) -> Finding:
@@ -263,4 +283,7 @@ def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError, stop: in
         words = ("no value can begin with this character", "put the text in quotes")
     else:
         words = _IN_WORDS.get(problem, (problem, "check indentation, quotes and brackets around here"))
+    key = _KEY.match(source.line(line + 1))
+    if problem == _COLON and key and key.end() < column:
+        words = (words[0], f"{QUOTING}: {quoted_line(source, line + 1, key.end())}")
     return finding("JK101", source.spot(line, column, column + 1), problem=words[0], remedy=words[1])

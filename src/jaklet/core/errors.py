@@ -30,8 +30,11 @@ class UsageError(JakletError):
 class SentenceError(JakletError):
     """A sentence does not parse. `start` and `end` are offsets into the sentence, `end` exclusive."""
 
-    def __init__(self, message: str, start: int, end: int, remedy: str = "", unknown: str = "") -> None:
+    def __init__(
+        self, message: str, start: int, end: int, remedy: str = "", unknown: str = "", quote: str = ""
+    ) -> None:
         super().__init__(message, remedy)
+        self.quote = quote  # the one that is open, where a text has no end
         self.start = start
         self.end = max(end, start + 1)
         self.unknown = unknown  # the word that names nothing, when that is the whole fault

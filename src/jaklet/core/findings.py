@@ -153,6 +153,12 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK221": Kind(
         NOTE, "family with a gap", "{there}, and there is no key to {missing}", "add one, if it was forgotten"
     ),
+    "JK222": Kind(
+        WARNING,
+        "family that does one thing",
+        "all {keys} do the same: {action}",
+        "write {mark} in the action, too, or name one key",
+    ),
     "JK301": Kind(ERROR, "action does not parse", "{problem}"),
     "JK302": Kind(ERROR, "unknown app", "no app is called {name!r}"),
     "JK303": Kind(ERROR, "unknown place", "{problem}"),
@@ -183,6 +189,7 @@ CATALOGUE: Final[dict[str, Kind]] = {
     "JK313": Kind(ERROR, "macro is not told all", "{problem}"),
     "JK314": Kind(ERROR, "condition does not parse", "{problem}"),
     "JK315": Kind(ERROR, "event does not parse", "{problem}"),
+    "JK316": Kind(WARNING, "display not connected", "display {role} ({name}) is not connected now", "{remedy}"),
     "JK401": Kind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": Kind(
         ERROR,
@@ -199,6 +206,12 @@ CATALOGUE: Final[dict[str, Kind]] = {
         "make one of the two rules say more; else {first} has it, as it stands first",
     ),
     "JK406": Kind(WARNING, "program misspelt", "{program!r} is not found on PATH"),
+    "JK407": Kind(
+        WARNING,
+        "no window is like this",
+        "app {app} has no window by this rule ({rule}), and one is open that is called a little otherwise: {window}",
+        "write: {cure}",
+    ),
     "JK501": Kind(ERROR, "layout number used twice", "number {number} is {other}'s already", "give one another number"),
     "JK502": Kind(
         ERROR,

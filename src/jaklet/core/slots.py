@@ -148,7 +148,9 @@ def _text(cursor: Cursor) -> Ref:
             raise SentenceError("this text is empty", start, end, "write something between the quotes")
         return Ref("TEXT", inside, start, end)
     if cursor.text[cursor.at] in "\"'":
-        raise cursor.fault("this quote is not closed", "end the text with the same quote")
+        fault = cursor.fault("this quote is not closed", "end the text with the same quote")
+        fault.quote = cursor.text[cursor.at]
+        raise fault
     _, start, end = cursor.rest()
     return Ref("TEXT", cursor.text[start:end], start, end)
 

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.desk import Display
 from jaklet.core.entries import DesktopEntry
-from jaklet.core.keys.chords import Chord, parse_chord
+from jaklet.core.keys.chords import Chord, parse_keys
 
 
 class Role(NamedTuple):
@@ -32,8 +32,8 @@ _OTHERS: Final = (
     (("super+left", "ctrl+super+left"), "place left 1/2", "halves of the display"),
     (("super+right", "ctrl+super+right"), "place right 1/2", ""),
     (("super+up", "ctrl+super+up"), "place full", ""),
-    (("super+1", "ctrl+alt+1"), "recall 1", "a layout; with Shift it is saved, and the former version is kept"),
-    (("super+shift+1", "ctrl+alt+shift+1"), "save 1", ""),
+    (("super+1", "ctrl+alt+1"), "recall 1", "a layout; two keys one after the other save it, so that no slip does"),
+    (("super+s 1", "super+d 1", "ctrl+alt+s 1"), "save 1", ""),
 )
 
 
@@ -42,7 +42,7 @@ def wanted_chords() -> list[Chord]:
     letters = [
         text for role in ROLES for letter in role.letters for text in (f"super+{letter}", f"super+shift+{letter}")
     ]
-    return [parse_chord(text) for text in (*letters, *(text for texts, _, _ in _OTHERS for text in texts))]
+    return [parse_keys(text)[0] for text in (*letters, *(text for texts, _, _ in _OTHERS for text in texts))]
 
 
 class Chosen(NamedTuple):
@@ -104,7 +104,7 @@ def config_text(programs: Sequence[Chosen], displays: Sequence[Display], free: C
 
     def first_free(texts: Iterable[str]) -> str | None:
         for text in texts:
-            chord = parse_chord(text)
+            chord = parse_keys(text)[0]
             if chord not in taken and free(chord):
                 taken.add(chord)
                 return text

@@ -13,7 +13,7 @@ from collections.abc import Callable, Generator, Sized
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Change, Desk, Window
+from jaklet.core.desk import Change, Desk, Move, Window
 from jaklet.core.errors import JakletError, StoreError
 from jaklet.core.orders import Order
 from jaklet.core.ports import History, Moment, Shelf
@@ -141,4 +141,10 @@ def reach(
         moment = yield Ask(needed, until)
         while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
             moment = yield Ask((), until)
-    return Reached(moment, needed, asked)
+    return Reached(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
+
+
+def _is_so(change: Change, desk: Desk) -> bool:
+    """True if a change that was asked for beside another one, which was refused, is so by now."""
+    window = desk.by_id.get(change.window) if isinstance(change, Move) else None
+    return isinstance(change, Move) and window is not None and window.frame == change.frame

@@ -27,6 +27,13 @@ MOST_COMMANDS: Final = 20  # of the shell, whose ends are remembered
 LAST_LINE: Final = 4096  # bytes from the end of a log in which the last line is looked for
 
 
+_ERROR: Final = re.compile(
+    r"\b(?:error|errors|fatal|failed|failure|cannot|can't|could not|couldn't|unable|denied|not found|no such|invalid"
+    r"|unknown|unrecognized|missing|refused|abort\w*)\b|[A-Z]\w*(?:Error|Exception)\b",
+    re.IGNORECASE,
+)
+
+
 @dataclass(slots=True)
 class _Waiting:
     """A launch whose first window has not come yet."""
@@ -139,7 +146,10 @@ class Processes:
         return log
 
     def said(self, app: str) -> str:
-        """Return the last line that an app's program wrote as an error since its launch."""
+        """Return the line that says most of what an app's program wrote as errors since its launch.
+
+        That is the last one that tells of an error, else the last one.
+        """
         path, begin = self._written.get(app, (None, 0))
         if path is None:
             return ""
@@ -150,7 +160,8 @@ class Processes:
                 lines = log.read(LAST_LINE).decode("utf-8", "replace").split("\n")
         except OSError:
             return ""
-        return next((line.strip() for line in reversed(lines) if line.strip()), "")
+        told = [line.strip() for line in reversed(lines) if line.strip()]
+        return next((line for line in told if _ERROR.search(line)), told[0] if told else "")
 
     @property
     def awaits_windows(self) -> bool:

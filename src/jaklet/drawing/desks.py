@@ -73,12 +73,12 @@ class _Scale:
 
     def x(self, pixel: int) -> int:
         """Return the column of a pixel."""
-        inside = (pixel - self.rect.x) * self.columns / self.rect.width
+        inside = (pixel - self.rect.x) * self.columns / max(1, self.rect.width)
         return self.left + min(max(round(inside), 0), self.columns)
 
     def y(self, pixel: int) -> int:
         """Return the row of a pixel."""
-        inside = (pixel - self.rect.y) * self.rows / self.rect.height
+        inside = (pixel - self.rect.y) * self.rows / max(1, self.rect.height)
         return self.top + min(max(round(inside), 0), self.rows)
 
 
@@ -94,7 +94,7 @@ def draw_desk(
     names = window_names(desk, config) if names is None else names
     bounds = bounds_of([display.rect for display in desk.displays])
     frames = 2 * len({display.rect.x for display in desk.displays})
-    per_pixel = (max(columns, MIN_COLUMNS) - frames) / bounds.width
+    per_pixel = (max(columns, MIN_COLUMNS) - frames) / max(1, bounds.width)
     scales = {display.name: _scale(display, desk, bounds, per_pixel) for display in desk.displays}
     height = max(scale.top + scale.rows for scale in scales.values()) + 1
     canvas = Canvas(max(columns, MIN_COLUMNS), height)

@@ -11,7 +11,6 @@ from jaklet.core.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 
 SCREEN: Final = Rect(0, 0, 1920, 1080)
-BAR: Final = 32  # pixels at the top of the first display
 
 
 def room_for(config: Config, displays: Sequence[Display] = ()) -> Room:
@@ -26,8 +25,7 @@ def _displays(config: Config) -> tuple[Display, ...]:
     found = []
     for i, name in enumerate(names):
         rect = SCREEN._replace(x=i * SCREEN.width)
-        work = rect if i else rect._replace(y=BAR, height=rect.height - BAR)
-        found.append(Display(name, rect, work, i == 0))
+        found.append(Display(name, rect, rect, i == 0))
     return tuple(found)
 
 

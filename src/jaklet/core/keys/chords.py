@@ -135,6 +135,15 @@ def _key(key: str, start: int, end: int, pieces: list[str]) -> int:
     return found
 
 
+# What modifiers are called elsewhere: on other systems, on their keys, and as bits (X protocol, Mod1 and Mod4).
+_ELSEWHERE: Final = {
+    **dict.fromkeys(("win", "windows", "mod4", "cmd", "command", "meta", "logo", "hyper"), "super"),
+    **dict.fromkeys(("mod1", "option", "opt"), "alt"),
+    **dict.fromkeys(("mod5", "alt_gr", "iso_level3_shift"), "altgr"),
+    **dict.fromkeys(("control_l", "ctl", "strg"), "ctrl"),
+}
+
+
 def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
     names = list(MODIFIERS)
     if not word:
@@ -142,6 +151,9 @@ def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
     remedy = did_you_mean(word, names, f"modifiers are {', '.join(n for n, _ in _WRITTEN)}")
     if keysym_of(word) is not None:
         return SentenceError(f"{word} is a key, and only the last part of a chord is a key", start, end, remedy)
+    meant = _ELSEWHERE.get(word.lower())
+    if meant:
+        remedy = f"did you mean {meant}?"
     return SentenceError(f"{word!r} is no modifier", start, end, remedy)
 
 

@@ -1,6 +1,6 @@
 """Running a macro: its steps one after another, as one task that never sleeps."""
 
-from collections.abc import Generator
+from collections.abc import Generator, Iterable
 from dataclasses import dataclass, field
 from typing import Final
 
@@ -35,7 +35,7 @@ def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
     ref, config = action.refs[0], context.config
     macro = config.macros.get(ref.name)
     if macro is None:
-        return outcome(False, f"no macro is called {ref.name!r}", did_you_mean(ref.name, config.macros, ""))
+        return outcome(False, *no_such_macro(ref.name, config.macros))
     if ref.name in context.macros:
         return outcome(False, f"macro {ref.name} runs already: {' -> '.join((*context.macros, ref.name))}")
     try:
@@ -44,6 +44,11 @@ def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
         return outcome(False, f"macro {ref.name} cannot be run: {fault.message}", fault.remedy)
     inner = context._replace(macros=(*context.macros, ref.name), part=True, again=False)
     return _run(macro, steps, inner, moment)
+
+
+def no_such_macro(name: str, macros: Iterable[str]) -> tuple[str, str]:
+    """Return what to say of a macro that is not there, and what to do."""
+    return f"no macro is called {name!r}", did_you_mean(name, macros, "add it to `macros` in the config")
 
 
 def _run(macro: Macro, steps: tuple[Step, ...], context: Context, moment: Moment) -> Task:

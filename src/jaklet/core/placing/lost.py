@@ -6,15 +6,15 @@ where it is smaller. One that fills its display by its shape can be reached if a
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from functools import partial
 from typing import Final
 
-from jaklet.core.desk import Desk, Display, Shape, Window
+from jaklet.core.desk import Change, Desk, Display, Shape, Stack, Window
 from jaklet.core.geometry import Anchor, Rect, settled
 from jaklet.core.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
 from jaklet.core.placing.windows import frames_needed
 from jaklet.core.ports import Moment
 from jaklet.core.sentences import Action
+from jaklet.core.stacking import to_raise
 from jaklet.core.tasks import Context, Outcome, Task, outcome
 from jaklet.core.telling import window_name
 from jaklet.core.words import counted
@@ -64,7 +64,7 @@ def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
         known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
         return Frames(stepped(known, start))
 
-    done = yield from arrange(plan, partial(frames_needed, hidden=True), context, moment)
+    done = yield from arrange(plan, _gathered_needed, context, moment)
     desk = done.moment.desk
     names = []
     for window in lost:
@@ -76,6 +76,14 @@ def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
     if still:
         line += f"; {len(still)} could not be"
     return Outcome(not still, line, (*names, *done.notes))
+
+
+def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
+    """Return what it takes for windows to stand at these frames, before all others, so that each title is seen."""
+    changes = frames_needed(desk, frames, hidden=True)
+    order = tuple(wid for wid in frames if (window := desk.by_id.get(wid)) and desk.in_view(window))
+    current = [wid for wid in desk.stacking if not desk.by_id[wid].above or wid in order]
+    return (*changes, Stack(order)) if to_raise(current, order) else changes
 
 
 def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:

@@ -11,7 +11,11 @@ from jaklet.core.tasks import Context, Goal, Task, outcome
 
 def minimise(action: Action, context: Context, moment: Moment) -> Task:
     """Put the window out of view."""
-    window = target(action, context, moment.desk)
+    desk, app = moment.desk, action.named("APP")
+    window = target(action, context, desk)
+    if app and context.window is None:  # the last used of those that there is something to do with
+        own = context.config.claims.windows_of(app.name, desk)
+        window = desk.latest(tuple(one for one in own if desk.in_view(one))) or window
     if isinstance(window, str):
         return outcome(False, window)
     goal = _state(window, lambda now: () if now.minimised else (Minimise(now.id),))
