@@ -1,8 +1,11 @@
 """Fixtures: a private X server, a folder with the installed program, and no way to the user's own files."""
 
+import atexit
 import os
+import shutil
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -19,8 +22,23 @@ settings.register_profile("all", settings.get_profile("loaded"), max_examples=10
 settings.load_profile("loaded")
 
 
+STAYS = ("PATH", "TMPDIR", "VIRTUAL_ENV", "CI", "COLUMNS", "LINES")
+
+
 def pytest_configure(config: pytest.Config) -> None:
-    """Look at more cases where the slow tests are run as well."""
+    """Look at more cases where the slow tests are run as well; be the same on an everyday desktop as on a bare machine.
+
+    Nothing of the user's is used: no home, no desktop, no bus. A bus that starts by itself would make programs hand over
+    to their first window.
+    """
+    home = tempfile.mkdtemp(prefix="jaklet-home-")
+    atexit.register(shutil.rmtree, home, ignore_errors=True)
+    for name in [name for name in os.environ if name not in STAYS and not name.startswith(("PYTEST", "HYPOTHESIS"))]:
+        del os.environ[name]
+    os.environ |= {
+        "HOME": home, "LANG": "C.UTF-8", "DBUS_SESSION_BUS_ADDRESS": "disabled:", "GSETTINGS_BACKEND": "memory",
+        "NO_AT_BRIDGE": "1", "TERM": "dumb",
+    }  # fmt: skip
     settings.load_profile("loaded" if "not slow" in config.option.markexpr else "all")
 
 

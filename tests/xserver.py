@@ -338,7 +338,7 @@ def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XS
 
 
 def _start(number: int, screen: str) -> subprocess.Popen[bytes]:
-    command = ["Xvfb", f":{number}", "-screen", "0", screen, "-nolisten", "tcp", "-noreset"]
+    command = ["Xvfb", f":{number}", "-screen", "0", screen, "-nolisten", "tcp", "-noreset", "-dpi", "96"]
     return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 

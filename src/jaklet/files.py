@@ -45,10 +45,25 @@ def yaml_line(value: object) -> str:
     import yaml  # only what writes needs it
 
     dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
+    # What a terminal would not show as it is, such as a change of direction, stands there escaped.
+    shown = all(text.isprintable() for text in _texts(value))
     text: str = yaml.dump(
-        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=True
+        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=shown
     )
     return text.strip().removesuffix("\n...").strip()
+
+
+def _texts(value: object) -> Iterator[str]:
+    """Yield all texts in a value."""
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _texts(key)
+            yield from _texts(inner)
+    elif isinstance(value, (list, tuple)):
+        for inner in value:
+            yield from _texts(inner)
 
 
 def write_new(path: Path, text: str) -> None:

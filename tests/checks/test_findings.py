@@ -245,6 +245,7 @@ CASES = {
             ("JK301", "5:3", "write it in both, as in super+<n>; it stands for 1, 2"),
             ("JK301", "6:3", "a family has one of them"),
             ("JK301", "7:22", "did you mean place"),
+            ("JK222", "8:3", "all 4 keys of super+<side> do the same: go birth"),
             ("JK302", "8:20", "did you mean berths"),
             ("JK203", "9:3", "is bound already, to: recall 4"),
         ),
@@ -370,7 +371,12 @@ def test_catalogue_explanations_examples_and_manual_are_in_step() -> None:
     known = explanations()
     assert set(known) == set(CATALOGUE)
     elsewhere = {"JK102", "JK109"}  # unreadable files and file modes: tests of their own below
-    live = {"JK213", "JK214"}  # a running desk: tests/checks/test_live.py and tests/listener/test_x11.py
+    live = {
+        "JK213",
+        "JK214",
+        "JK316",
+        "JK407",
+    }  # a running desk: tests/checks/test_live.py and tests/listener/test_x11.py
     assert {code for code, one in known.items() if one.situation} == elsewhere | live
     assert all(bool(one.fires) == bool(one.silent) != bool(one.situation) for one in known.values())
     assert (Path(__file__).parents[2] / "docs" / "findings.md").read_text() == page()

@@ -23,12 +23,13 @@ def test_warnings_count_where_it_is_strict_and_notes_never(office: Office) -> No
     assert codes(office, status=0) == ["JK212"]
     assert codes(office, "--strict", status=1) == ["JK212"]
     office.edit("  ctrl+c: focus last\n", "")
-    office.edit("    # silence JK220: a slip of shift saves over a layout, and former versions are kept\n", "")
+    office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     assert codes(office, "--strict", status=0) == ["JK220"]
     assert "nothing is wrong: 62 bindings" in office.jaklet("check").stdout
 
 
 def test_keyboards_are_named_in_the_settings_or_asked_for(office: Office) -> None:
+    office.edit("    super+s <n>: save <n>  ", "    # silence JK220: as a test\n    super+shift+<n>: save <n>  ")
     assert codes(office, "--keyboard", "fr") == ["JK205"]
     assert codes(office, "--keyboard", "us", "--keyboard", "de small laptop") == []
     office.edit("  keyboard: us", "  keyboard: [us, fr]")
@@ -132,14 +133,18 @@ def test_sarif_is_valid_and_says_the_same(path: str, office: Office) -> None:
 
 
 def test_what_is_known_of_a_chord(office: Office) -> None:
+    office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     text = office.jaklet("keys", "why", "super+shift+1", "--keyboard", "fr").stdout
+    assert "the key super+shift+ampersand" in text  # as it is called by what stands on it
+    assert "free, like it" in text
+    assert "super+l" not in office.jaklet("keys", "why", "super+j").stdout.partition("free, like it")[2].split(",")[0]
     assert "save 1 (one of super+shift+<n>, under layouts)" in text
     assert "the same key as super+1" in text
     assert "JK205" in text
     known = json.loads(office.jaklet("keys", "why", "ctrl+c", "--keyboard", "us", "--format", "json").stdout)
     assert {one["owner"] for one in known["owned"]} == {"a common convention", "the terminal line"}
     assert known["bound"] == []
-    assert known["keyboards"][0]["key"] == "ctrl+<AB03>"
+    assert known["keyboards"][0]["key"] == "ctrl+c"
     assert (
         json.loads(office.jaklet("keys", "why", "altgr+e", "--keyboard", "de", "--format", "json").stdout)["keyboards"][
             0

@@ -64,7 +64,7 @@ def test_the_list_marks_what_has_no_key_and_what_does_not_fit(day: Office) -> No
     day.jaklet("layout", "copy", "departures", "spare")
     rows = day.jaklet("layout", "list").stdout.splitlines()
     assert rows[0].split() == ["number", "name", "windows", "recall", "save", "fits", "used", "note"]
-    assert rows[1].split()[:7] == ["1", "departures", "3", "super+1", "super+shift+1", "yes", "today"]
+    assert rows[1].split()[:8] == ["1", "departures", "3", "super+1", "super+s", "1", "yes", "today"]
     assert rows[3].split()[:5] == ["spare", "3", "no", "key", "yes"]
     assert rows[4] == "keys without a layout: super+3 (recall 3), super+4 (recall 4) and 5 more"
     tabletop = day.folder / "tabletop.yaml"

@@ -1,6 +1,6 @@
 """What a config and its layouts need that this machine does not have, in one list."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
 from jaklet.checks.run import Checked
@@ -18,13 +18,27 @@ ABOUT: Final = {
 }  # fmt: skip
 
 
-def lacks(result: Checked, live: Iterable[Finding], desk: Desk | None, keyboard: str) -> list[Lack]:
-    """Return all that is missing. `keyboard`: the one of this machine, empty where that is not known."""
+def lacks(
+    result: Checked,
+    live: Iterable[Finding],
+    desk: Desk | None,
+    keyboard: str,
+    cannot_run: Callable[[str], bool] = lambda _program: False,
+) -> list[Lack]:
+    """Return all that is missing. `keyboard`: the one of this machine, empty where that is not known.
+
+    `cannot_run`: whether a program is there, and cannot show a window on this kind of desk.
+    """
     found = [
         Lack(ABOUT[one.code], one.cause, str(one.spot), _cured(one))
         for one in (*result.findings, *live)
         if one.code in ABOUT
     ]
+    for app in result.config.apps.values():
+        if app.command and cannot_run(app.command[0]):
+            spot = result.reading.spots.get(("app", app.name))
+            what = f"{app.name}: {app.command[0]!r} shows its windows on Wayland alone, and this is an X server"
+            found.append(Lack("programs", what, str(spot or ""), "choose another program for it"))
     rest = [one for one in result.findings if one.severity == ERROR and one.code not in ABOUT]
     if rest:
         found.append(

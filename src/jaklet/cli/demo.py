@@ -3,7 +3,7 @@
 import os
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import typer
 
@@ -34,13 +34,12 @@ def demo(
     import tempfile
 
     from jaklet.demo.harbour import write_files
-    from jaklet.demo.story import CLOSING, environment, tell
+    from jaklet.demo.story import CLOSING, STORY, among_others, environment, tell
 
     ink = terminal.ink_for()
     with tempfile.TemporaryDirectory(prefix="jaklet-demo-") as folder:
         write_files(Path(folder))
-        if x11:
-            _use_displays(Path(folder))
+        around = _look_around(Path(folder)) if x11 else None
         desk = "x11" if x11 else "tabletop:tabletop.yaml"
         variables = environment(os.environ, folder, desk)
 
@@ -50,8 +49,11 @@ def demo(
 
         where = f"on the X server {os.environ.get('DISPLAY')}" if x11 else "on a simulated desk"
         terminal.say(f"The harbour office of Port Ellery, {where}.")
-        went = tell(run, terminal.say, lambda text: ink(text, "strong"))
-        for command in CLOSING if x11 else ():
+        for command in around.before if around else ():
+            run(command)
+        story = STORY if around is None else among_others(own_workspace=bool(around.before))
+        went = tell(story, run, terminal.say, lambda text: ink(text, "strong"))
+        for command in (*CLOSING, *around.after) if around else ():
             run(command)
     terminal.say("\nPlay with it yourself: jaklet demo --write harbour")
     raise typer.Exit(0 if went else 1)
@@ -71,15 +73,30 @@ def _write(folder: Path) -> None:
     )
 
 
-def _use_displays(folder: Path) -> None:
-    """Give the demo's display names to the displays that this X server has."""
+class _Around(NamedTuple):
+    """What is done before and after the story, so that the user's own windows are as they were."""
+
+    before: tuple[tuple[str, ...], ...]
+    after: tuple[tuple[str, ...], ...]
+
+
+def _look_around(folder: Path) -> _Around:
+    """Give the demo's display names to the displays that there are; find a workspace on which nothing is."""
     if not os.environ.get("DISPLAY"):
         raise DeskError("there is no X server here, as DISPLAY is not set", "without --x11 the demo needs none")
     from jaklet.cli.opening import opened_desk
 
     with opened_desk("x11") as desktop:
-        displays = desktop.look().desk.displays
+        desk = desktop.look().desk
     config = folder / "jaklet.yaml"
     text = config.read_text(encoding="utf-8")
-    text = text.replace("name: DP-1", f"name: {displays[0].name}").replace("name: HDMI-1", f"name: {displays[-1].name}")
+    first, last = desk.displays[0].name, desk.displays[-1].name
+    text = text.replace("name: DP-1", f"name: {first}").replace("name: HDMI-1", f"name: {last}")
     config.write_text(text, encoding="utf-8")
+    used = {window.workspace for window in desk.windows}
+    free = next((number for number in range(1, desk.workspaces + 1) if number not in used), None)
+    before: tuple[tuple[str, ...], ...] = (("act", f"workspace {free}"),) if free else ()
+    after: tuple[tuple[str, ...], ...] = (("act", f"workspace {desk.workspace}"),) if free else ()
+    if desk.active is not None:
+        after += (("act", f"focus window 0x{desk.active:x}"),)
+    return _Around(before, after)

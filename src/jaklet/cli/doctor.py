@@ -1,7 +1,13 @@
 """jaklet doctor"""
 
+import contextlib
+from typing import TYPE_CHECKING
+
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+
+if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
 
 
 def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
@@ -17,14 +23,16 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.checks.lacks import lacks
     from jaklet.cli.layout import present
     from jaklet.cli.live import live_found
-    from jaklet.cli.opening import checked, tabletop_path
+    from jaklet.cli.opening import checked, installed, tabletop_path
     from jaklet.drawing.missing import lacks_text
 
     result = checked(config, desk)
     now = present(desk)
     held = live_found(result, desk) if now else []
     usual = "" if tabletop_path(desk) else _keyboard()
-    found = lacks(result, held, now, usual)
+    on_x11 = now is not None and not tabletop_path(desk)
+    found = lacks(result, held, now, usual, installed(desk).needs_wayland if on_x11 else lambda _program: False)
+    _tidy(result)
     if form is Format.json:
         terminal.say_json([one._asdict() for one in found])
     elif found:
@@ -33,6 +41,18 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
         looked = "programs, displays, keys and keyboard" if now else "programs (no desk was looked at)"
         terminal.say(f"nothing is missing here: {looked}")
     raise typer.Exit(1 if found else 0)
+
+
+def _tidy(result: "Checked") -> None:
+    """Take away what saves have left behind that were killed, and say so."""
+    from jaklet.config.paths import LAYOUTS
+    from jaklet.files import leftovers
+
+    for folder in (result.path.parent, result.path.parent / LAYOUTS):
+        for path in leftovers(folder):
+            with contextlib.suppress(OSError):
+                path.unlink()
+                terminal.warn(f"taken away, as the save that wrote it was killed: {path}")
 
 
 def _keyboard() -> str:

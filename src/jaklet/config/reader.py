@@ -107,13 +107,13 @@ class Value:
         return spot.part(start, end) if raw == self.text else spot
 
     def pairs(self) -> Iterator[tuple["Value", "Value"]]:
-        """Return keys and values of a mapping in the order of the file; duplicates too."""
-        for key, value in self.node.value:
+        """Return keys and values of a mapping in the order of the file, duplicates too; of all else, none."""
+        for key, value in self.node.value if isinstance(self.node, yaml.MappingNode) else ():
             yield Value(self.source, key), Value(self.source, value)
 
     def items(self) -> Iterator["Value"]:
-        """Return the items of a list."""
-        for node in self.node.value:
+        """Return the items of a list; of all else, none."""
+        for node in self.node.value if isinstance(self.node, yaml.SequenceNode) else ():
             yield Value(self.source, node)
 
 

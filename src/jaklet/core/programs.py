@@ -1,5 +1,7 @@
 """Launching programs and going to their windows."""
 
+from typing import Final
+
 from jaklet.core.desk import Change, Desk, Display, Focus, Show, Window
 from jaklet.core.placing.afar import brought
 from jaklet.core.ports import Ended, Moment
@@ -7,6 +9,8 @@ from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.telling import refusal_told, window_name
 from jaklet.core.words import listed
+
+HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
 
 
 def go(action: Action, context: Context, moment: Moment) -> Task:
@@ -97,7 +101,7 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
     claims, limit = context.config.claims, context.config.wait_of(app_name)
     before = {window.id for window in moment.desk.windows}
-    front, until = moment.desk.front, moment.now + limit
+    front, until, handed_over = moment.desk.front, moment.now + limit, 0.0
     moment = yield Ask(
         (app.launch(settings.terminal),), until, (f"wait for its window, {limit:g} s at most; focus it",)
     )
@@ -108,13 +112,21 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
         ended = next((one for one in moment.ended if one.app == app_name), None)
         if ended and ended.status:
             return Outcome(False, *failure_told(ended, moment.said(app_name)))
+        open_still = claims.windows_of(app_name, moment.desk)
+        if ended and open_still:
+            handed_over = handed_over or moment.now + HANDING_OVER
+            if moment.now >= handed_over:
+                latest = moment.desk.latest(open_still) or open_still[0]
+                already = "in front: it was running, and no new window came"
+                return (yield from focused(latest, context, moment, already))
         if moment.now >= until:
+            how = ", and has ended: it may have handed over to a program that runs already" if ended else ""
             return Outcome(
                 False,
-                f"{app_name} was launched but showed no window within {limit:g} s{' and has ended' if ended else ''}",
+                f"{app_name} was launched but showed no window within {limit:g} s{how}",
                 (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before)),
             )
-        moment = yield Ask((), until)
+        moment = yield Ask((), min(until, handed_over or until))
 
 
 def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:

@@ -1,6 +1,6 @@
 """The story of the demo: what the harbour master types, step by step."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 
@@ -54,13 +54,37 @@ STORY: Final = (
     )),
 )  # fmt: skip
 
-CLOSING: Final = tuple(("act", f"close {app}") for app in ("berths", "radio", "tides"))
+APPS: Final = ("berths", "radio", "tides")  # that have windows in it
+CLOSING: Final = tuple(("act", f"close {app}") for app in APPS)
 
 
-def tell(run: Callable[[tuple[str, ...]], int], say: Callable[[str], None], title: Callable[[str], str]) -> bool:
+def among_others(own_workspace: bool) -> tuple[Step, ...]:
+    """Return the story as it is told on a desk with windows of others, which it leaves alone.
+
+    `own_workspace`: none of them is where it plays, so that sharing a display is among its own windows.
+    """
+    own = tuple(word for app in APPS for word in ("--app", app))
+    steps = []
+    for step in STORY:
+        if not own_workspace and any("spread" in word for command in step.commands for word in command):
+            continue
+        saving = (command[:2] == ("layout", "save") for command in step.commands)
+        commands = tuple(
+            (*command, *own) if saves else command for command, saves in zip(step.commands, saving, strict=True)
+        )
+        steps.append(step._replace(commands=commands))
+    return tuple(steps)
+
+
+def tell(
+    story: Iterable[Step],
+    run: Callable[[tuple[str, ...]], int],
+    say: Callable[[str], None],
+    title: Callable[[str], str],
+) -> bool:
     """Tell the story; `run` does one command and returns its exit status. True if every step went as told."""
     went = True
-    for number, step in enumerate(STORY, 1):
+    for number, step in enumerate(story, 1):
         say("\n" + title(f"{number}. {step.told}"))
         for command in step.commands:
             say(title(f"$ jaklet {typed(command)}"))

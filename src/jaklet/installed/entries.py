@@ -9,6 +9,7 @@ from jaklet.core.entries import DesktopEntry, EntryError, parse_entry
 from jaklet.files import read_ordinary
 
 SUFFIX: Final = ".desktop"
+LONGEST: Final = 200  # characters of an id; a file system takes some more for the whole name
 LARGEST: Final = 1_000_000  # bytes; no entry is so long
 
 
@@ -48,6 +49,8 @@ class Entries:
         Raises `EntryError` where it cannot be read as one.
         """
         entry_id = entry_id.removesuffix(SUFFIX)
+        if len(entry_id) > LONGEST:
+            return None
         # Nearly always the file is where its name says; else all have to be looked through.
         quick = next((file for root in self._roots if (file := root / (entry_id + SUFFIX)).is_file()), None)
         sure = quick and "/" not in entry_id and "-" not in entry_id
