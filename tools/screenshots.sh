@@ -76,8 +76,8 @@ shot layout-diff 'jaklet layout diff departures'
 shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet press super+1' 'jaklet layout recall 1'
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
-shot rehearse 'jaklet rehearse super+b super+y super+w s'
-jaklet rehearse super+d super+y super+w x --picture "$out/strip.png" >/dev/null 2>&1
+shot rehearse 'jaklet rehearse super+b super+x super+w s'
+jaklet rehearse super+d super+x super+w x --picture "$out/strip.png" >/dev/null 2>&1
 sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
 shot trial 'jaklet trial'
 export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"
@@ -101,7 +101,7 @@ for chord in sys.argv[1:]:
     connection.flush()
     time.sleep(1.2)  # as a person would
 KEYS
-python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 super+y super+d super+5
+python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 super+x super+d super+5
 sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
 shot status 'jaklet status'
 jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true

@@ -22,7 +22,9 @@ def read_ordinary(path: Path, most: int = MOST_BYTES) -> bytes:
     with open(descriptor, "rb") as file:
         if not stat.S_ISREG(os.fstat(descriptor).st_mode):
             raise OSError(errno.EINVAL, "it is no ordinary file", str(path))
-        data = file.read(most + 1)
+        data: bytes | None = file.read(most + 1)
+    if data is None:  # a file of the kernel that would have to be waited for
+        raise OSError(errno.EINVAL, "it is no ordinary file", str(path))
     if len(data) > most:
         raise OSError(errno.EFBIG, f"the file is larger than {most // 1_000_000} MB", str(path))
     return data

@@ -4,7 +4,9 @@ import os
 import resource
 import subprocess
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -22,7 +24,7 @@ from jaklet.drawing.sarif import sarif
 from jaklet.drawing.sheets import sheet_text
 from jaklet.drawing.whys import why_text
 from jaklet.installed.programs import Installed
-from tests.conftest import JAKLET
+from tests.conftest import JAKLET, Office
 
 SEEDS = [path.read_bytes() for path in (Path(__file__).parents[2] / "src/jaklet/demo/files").rglob("jaklet.yaml")]
 PIECES = [
@@ -121,3 +123,79 @@ def test_hostile_files_take_little_time_and_memory(name: str, tmp_path: Path) ->
     )  # fmt: skip
     assert (done.returncode, "Traceback" in done.stderr) == (1, False), done.stderr[-500:]
     assert "the config cannot be used" in done.stdout
+
+
+ODD: dict[str, Callable[[Path], Any]] = {
+    "a pipe": lambda path: os.mkfifo(path),
+    "a device without end": lambda path: path.symlink_to("/dev/zero"),
+    "a terminal": lambda path: path.symlink_to("/dev/ptmx"),
+    "a folder": lambda path: path.mkdir(),
+    "the kernel's log": lambda path: path.symlink_to("/proc/kmsg"),
+}
+
+
+@pytest.mark.parametrize("what", ODD)
+@pytest.mark.parametrize("where", ["jaklet.yaml", "part.yaml", "layouts/arrivals.yaml", "tabletop.yaml"])
+def test_only_ordinary_files_are_read(what: str, where: str, office: Office) -> None:
+    """Nothing else is even waited for."""
+    path = office.folder / where
+    path.unlink(missing_ok=True)
+    ODD[what](path)
+    if where == "part.yaml":
+        office.config.write_text("include: part.yaml\n" + office.config.read_text())
+    for words in (["check"], ["layout", "list"], ["desk"], ["press", "super+b", "--dry-run"]):
+        done = subprocess.run(
+            [JAKLET, *words], cwd=office.folder, env=office.env, capture_output=True, text=True, timeout=15
+        )
+        assert "Traceback" not in done.stderr + done.stdout
+        assert done.returncode in (0, 1, 2)
+
+
+HUGE = {
+    "a million keys": "a:\n" * 1_300_000,
+    "a long list": "bindings: [" + "a," * 1_900_000 + "]",
+    "repeats within repeats": "macros:\n  m:\n"
+    + "".join(f"{'  ' * (2 * i)}  - repeat: 1000\n{'  ' * (2 * i)}    steps:\n" for i in range(1, 5))
+    + f"{'  ' * 10}  - {{when: berths is running, then: []}}\n",
+}
+
+
+@pytest.mark.parametrize("what", HUGE)
+def test_huge_files_are_told_of_and_macros_without_end_are_cut(what: str, office: Office) -> None:
+    office.config.write_text("apps: {berths: {launch: berth-board}}\n" * (what[0] == "r") + HUGE[what])
+    for words in (["check"], ["act", "run m", "--dry-run"]):
+        done = subprocess.run(
+            [JAKLET, *words], cwd=office.folder, env=office.env, capture_output=True, text=True, timeout=30,
+            preexec_fn=lambda: resource.setrlimit(resource.RLIMIT_CPU, (12, 12)),
+        )  # fmt: skip
+        assert "Traceback" not in done.stderr + done.stdout
+        assert done.returncode in (0, 1, 2), done
+
+
+def test_a_long_row_of_bases_is_told_of(office: Office) -> None:
+    for i in range(900):
+        text = f"layout: l{i}\nbase: l{(i + 1) % 900}\n"
+        (office.folder / "layouts" / f"l{i}.yaml").write_text(text)
+    done = office.jaklet("layout", "show", "l0", status=1)
+    assert "more than 16 layouts" in done.stderr
+
+
+def test_a_nul_is_a_finding_wherever_it_stands(office: Office) -> None:
+    office.config.write_text(
+        'include: ["a\\0b.yaml"]\napps: {x: {launch: "a\\x00b"}}\nbindings: {super+b: "shell \\"a\\0b\\""}\n'
+    )
+    said = office.jaklet("check", status=1).stdout
+    assert said.count("there is a NUL in this text") == 3
+
+
+def test_what_a_killed_save_left_behind_is_taken_away(office: Office) -> None:
+    left = office.folder / "layouts" / ".arrivals.yaml.999999999.new"
+    mine = office.folder / "layouts" / f".arrivals.yaml.{os.getpid()}.new"
+    for path in (left, mine):
+        path.write_text("layout: arr")
+    assert str(left.name) in office.jaklet("doctor", status=None).stderr
+    assert not left.exists()
+    assert mine.exists()  # somebody is at it
+    left.write_text("layout: arr")
+    office.jaklet("layout", "save", "arrivals", "--sure")
+    assert not left.exists()

@@ -141,9 +141,7 @@ while True:
 """
 
 
-@pytest.mark.parametrize(
-    "action", ["place left 1/2", "spread columns", "undo", "recall one"]
-)
+@pytest.mark.parametrize("action", ["place left 1/2", "spread columns", "undo", "recall one"])
 def test_no_action_takes_long_where_a_window_never_comes_to_rest(action: str, x: XServer, x_office: Office) -> None:
     import subprocess
     import sys

@@ -15,8 +15,8 @@ from jaklet.core.keys.chords import Keys, keys_written, parse_keys
 from jaklet.core.layouts.layouts import Layout
 from jaklet.core.ports import Edge, Notice
 from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome
-from jaklet.core.verbs import parse_action
+from jaklet.core.tasks import Outcome, Task
+from jaklet.core.verbs import VERBS, parse_action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
 from jaklet.listener.running import NEVER
@@ -54,8 +54,8 @@ macros:
 class Flow:
     """A session on a tabletop, its clock moved by hand."""
 
-    def __init__(self, folder: Path, more: str = "") -> None:
-        (folder / "jaklet.yaml").write_text(CONFIG + more)
+    def __init__(self, folder: Path, more: str = "", text: str = CONFIG) -> None:
+        (folder / "jaklet.yaml").write_text(text + more)
         room = office().copy()
         result = check(locate(str(folder)), Installed(room.programs, room.entries()))
         assert result.usable, result.findings
@@ -258,3 +258,46 @@ def test_windows_that_a_recall_within_a_macro_launches_are_left_to_it(tmp_path: 
     (window,) = flow.desktop.look().desk.windows
     assert not window.minimised
     assert not [line for line in flow.told if line.startswith(("opens", "layout"))]
+
+
+def test_what_opens_says_comes_before_what_an_event_says(tmp_path: Path) -> None:
+    """Both happen, in this order, for the same window."""
+    text = CONFIG.replace("window: {class: RadioLog}}", "window: {class: RadioLog}, opens: place left 1/2}")
+    text = text.replace("macros:\n", "macros:\n  after: [nudge right 40px, tell after]\n")
+    flow = Flow(tmp_path, "on: {window of radio opens: run after}\n", text)
+    flow.press("super+w", "b")
+    flow.let_pass(2)
+    opens = next(i for i, line in enumerate(flow.told) if line.startswith("opens:"))
+    after = next(i for i, line in enumerate(flow.told) if "after is done" in line)
+    assert opens < after
+    assert "gave way" not in " ".join(flow.told)
+
+
+def test_macros_that_take_no_time_are_cut_and_let_keys_in_between(tmp_path: Path) -> None:
+    """Repeats within repeats of steps that do nothing; a macro that presses its own key is the keyboard's business."""
+    text = CONFIG.replace(
+        "  long:",
+        "  endless: {repeat: 1000, steps: [{repeat: 1000, steps: [{when: layer is tidy, then: []}]}]}\n  long:",
+    )
+    flow = Flow(tmp_path, "", text.replace("super+a: run long", "super+a: run endless"))
+    flow.press("super+a")
+    flow.press("super+b")  # heard while it is at it
+    flow.let_pass(1)
+    assert any("it has taken 10000 steps" in line for line in flow.failures)
+    assert any(line.startswith("super+b: berths") for line in flow.told)
+
+
+def test_a_fault_of_our_own_ends_its_action_and_nothing_else(flow: Flow, monkeypatch: pytest.MonkeyPatch) -> None:
+    faults: list[str] = []
+    flow.session._broken = lambda what, fault: faults.append(what) or f"fault: {fault}"  # type: ignore[func-returns-value]
+
+    def broken(*_: object) -> Task:
+        raise ZeroDivisionError("of all things")
+
+    monkeypatch.setitem(VERBS, "gather", VERBS["gather"]._replace(begin=broken))
+    flow.session.act(parse_action("gather"), flow.desktop.look(), lambda outcome, _: flow.told.append(outcome.line))
+    assert flow.told == ["gather: fault: of all things", "fault: of all things"]
+    assert faults == ["gather"]
+    flow.press("super+b")
+    flow.let_pass(1)
+    assert flow.told[-1].startswith("super+b: berths")

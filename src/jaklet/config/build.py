@@ -200,6 +200,7 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
         return
     reading.sources[part.shown] = source
     reading.files[part.shown] = part.path
+    reading.parts += 1
     _refuse_if_others_write(part.path, part.shown, reading)
     sections: dict[str, Spot] = {}
     values: list[tuple[str, Value, Value]] = []

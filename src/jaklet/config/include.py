@@ -12,6 +12,7 @@ from jaklet.core.findings import finding
 from jaklet.core.globs import matches
 
 DEEPEST: Final = 8
+MOST_PARTS: Final = 200  # files of one config; some that include each other twice, and so on, would be without end
 
 
 class Part(NamedTuple):
@@ -42,6 +43,10 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
         elif other.path.resolve() in trail or len(trail) > DEEPEST:
             problem = f"{name} includes itself" if other.path.resolve() in trail else f"{name} is included too deeply"
             reading.found.append(finding("JK110", item.spot, problem=problem, remedy="take it out of one of the files"))
+        elif reading.parts >= MOST_PARTS:
+            problem = f"these are more than {MOST_PARTS} files"
+            reading.found.append(finding("JK110", item.spot, problem=problem, remedy="include each of them once"))
+            return
         elif not other.path.is_file():
             remedy = f"write it, or mend the name; names are relative to {part.shown}"
             reading.found.append(finding("JK110", item.spot, problem=f"there is no file {name}", remedy=remedy))

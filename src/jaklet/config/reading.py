@@ -107,6 +107,7 @@ class Reading:
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
     files: dict[str, Path] = field(default_factory=dict)  # by the same names as their sources
+    parts: int = 0  # of the config that were read; one can be included several times
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
     bound: dict[tuple[str, Keys], list[Bound]] = field(default_factory=dict)  # by layer and chords

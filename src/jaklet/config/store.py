@@ -12,6 +12,7 @@ import os
 from collections.abc import Iterator
 from functools import cached_property
 from pathlib import Path
+from typing import Final
 
 from jaklet.config.layoutfile import Bases, Draft, LayoutReading, joined, read_draft, read_layout
 from jaklet.config.layouttext import layout_text, text_over
@@ -24,6 +25,8 @@ from jaklet.core.layouts.layouts import HOME, Layout, Past, name_fault, number_o
 from jaklet.core.ports import Kept
 from jaklet.core.spans import Spot
 from jaklet.files import read_ordinary, remove_whole, write_whole
+
+DEEPEST: Final = 16  # layouts that build on one another
 
 
 class LayoutShelf:
@@ -65,6 +68,9 @@ class LayoutShelf:
         """Return what a layout says on which others build; raises `StoreError`. `trail`: how it is reached."""
         if name in trail:
             raise StoreError(f"it builds on itself: {' on '.join((*trail, name))}", "take `base` away in one of them")
+        if len(trail) > DEEPEST:
+            way = f"{trail[0]} on {trail[1]} and so on"
+            raise StoreError(f"it builds on more than {DEEPEST} layouts: {way}", "build on one that is near the first")
         path = self._file(name)
         found: list[Finding] = []
         if not path.exists():
