@@ -22,7 +22,7 @@ KEYS = """
   super+f8: {do: go berths, on release: true}
   super+a: go berths
   super+kp_1: go radio
-  super+x: press ctrl+k shift+w
+  super+j: press ctrl+k shift+w
   super+shift+x: press super+a
 layers:
   watch:
@@ -155,7 +155,7 @@ def test_a_key_that_is_held_repeats_where_it_is_asked_to_and_one_let_go_is_heard
 
 def test_keys_are_pressed_for_the_program_in_front(desk: Desk) -> None:
     desk.to("XTerm")
-    desk.press("super+x")
+    desk.press("super+j")
     desk.typed("\x0bW", "what was pressed for it")
     desk.press("a")
     desk.typed("\x0bWa", "what is typed by hand after it")
