@@ -11,6 +11,7 @@ from jaklet.core.config import Settings
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.keymap import ESCAPE
 from jaklet.core.layouts.layouts import SKIP, Arrangement, Layout
+from jaklet.core.layouts.trust import HARMLESS
 from jaklet.core.places.places import parse_place
 from jaklet.core.ports import Edge, KeyEvent
 from jaklet.rehearsal.memory import Remembered as Memory
@@ -242,3 +243,36 @@ def test_a_program_that_never_shows_a_window_and_a_window_manager_that_restarts(
     x.press("super+2")
     listening.until_says("recalled crowded: 3 of 4 windows in place", times=3)
     until(lambda: x.active() == "XTerm", "the focus where the layout says")
+
+
+def test_a_layout_presses_nothing_that_a_terminal_or_an_editor_could_take_for_text(
+    x: XServer, x_office: Office
+) -> None:
+    """The attack, and then every chord that a layout may press: a terminal gets no byte, and an editor's text stays."""
+    typed, note = x_office.folder / "typed", x_office.folder / "note.txt"
+    note.write_text("Pier 7")
+    harmless = ", ".join(f"press {chord}" for chord in sorted(HARMLESS))
+    x_office.config.write_text(
+        f'apps:\n  term: {{launch: [xterm, -e, sh, -c, "stty raw -echo; cat >> {typed}"], window: {{class: XTerm}}}}\n'
+        f"  editor: {{launch: [mousepad, {note}], window: {{class: Mousepad}}}}\nbindings: {{super+1: recall trap}}\n"
+    )
+    attack = "press super+l super+s super+greater super+o"
+    for name, keys in (("trap", attack), ("list", harmless)):
+        text = f"layout: {name}\nwindows:\n- {{app: term, after: [{keys}]}}\n"
+        (x_office.folder / "layouts" / f"{name}.yaml").write_text(text)
+    (x_office.folder / "layouts" / "edit.yaml").write_text(
+        f"layout: edit\nwindows:\n- {{app: editor, after: [{harmless}]}}\n"
+    )
+    assert x_office.jaklet("check", status=None).stdout.count("JK515") >= 2
+    for name in ("trap", "list"):
+        assert "gets none from a layout" in x_office.jaklet("layout", "recall", name, status=1).stderr
+    until(lambda: x.active() == "XTerm", "the terminal")
+    x.press("q")
+    until(lambda: typed.exists() and typed.read_text() != "", "a key of the user's own")
+    assert typed.read_text() == "q"
+    x_office.jaklet("layout", "recall", "edit", status=None)
+    until(lambda: x.active() == "Mousepad", "the editor")
+    x.press("ctrl+s")
+    x.press("ctrl+q")
+    until(lambda: not x.of_class("Mousepad"), "the editor's end, without a question")
+    assert note.read_text().rstrip("\n") == "Pier 7"
