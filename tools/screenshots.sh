@@ -7,14 +7,15 @@ work=$(mktemp -d)
 server=
 trap 'kill $server 2>/dev/null || true; rm -rf "$work"' EXIT
 for number in $(seq 170 270); do [ -e "/tmp/.X11-unix/X$number" ] || break; done
-Xvfb ":$number" -screen 0 1280x800x24 -nolisten tcp -noreset >/dev/null 2>&1 & server=$!
+Xvfb ":$number" -screen 0 1280x3200x24 -nolisten tcp -noreset >/dev/null 2>&1 & server=$!
 for _ in $(seq 100); do [ -S "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
 
 jaklet demo --write "$work/harbour" >/dev/null
 cd "$work/harbour"
 export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml XDG_STATE_HOME="$work/state" PS1='$ '
 
-shot() { # [DONE=SECONDS] shot NAME COMMANDS: type them into a terminal, wait until they are done, take its picture
+# A picture shows the beginning of what is printed, with its command: the terminal is as tall as it takes, and is cut.
+shot() { # [DONE=SECONDS] [ROWS=N] shot NAME COMMANDS: type them into a terminal, wait until they are done, take its picture
   local name=$1 done="$work/done"
   shift
   rm -f "$done"
@@ -26,10 +27,10 @@ touch "$2"
 sleep 60
 RUN
   DISPLAY=":$number" TERM=xterm-256color xterm -fa 'DejaVu Sans Mono' -fs 10 -bg '#101418' -fg '#e6e6e6' \
-    -geometry 157x46+0+0 -b 6 -e bash "$work/run" "$work/typed" "$done" & local term=$!
+    -geometry "157x${ROWS:-180}+0+0" -b 6 -e bash "$work/run" "$work/typed" "$done" & local term=$!
   for _ in $(seq $((${DONE:-60} * 10))); do [ -e "$done" ] && break; sleep 0.1; done
   sleep 0.5 # the terminal draws what it was sent
-  DISPLAY=":$number" import -window root "$out/$name.png"
+  DISPLAY=":$number" import -window root -crop 1280x800+0+0 +repage "$out/$name.png"
   kill $term 2>/dev/null || true
   wait $term 2>/dev/null || true
   echo "$out/$name.png"
@@ -46,7 +47,7 @@ cp tabletop.yaml kept.yaml
 printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more
 sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
 shot apps 'jaklet apps' 'jaklet apps suggest' 'jaklet pick apps ra --print'
-DONE=5 shot pick 'jaklet pick all ra'
+DONE=5 ROWS=46 shot pick 'jaklet pick all ra'
 mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 cp tabletop.yaml kept.yaml
 shot place-draw 'jaklet place draw "left 2/3" "right 1/3" "centre 40% x 40%"'

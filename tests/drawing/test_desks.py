@@ -4,11 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaklet.core.apps import App, exactly
 from jaklet.core.config import Config
 from jaklet.core.desk import Desk, Display, Window
 from jaklet.core.geometry import Rect
+from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink
+from jaklet.drawing.plain import plain
 from jaklet.drawing.tables import table_text
 
 MAIN = Display("DP-1", Rect(0, 0, 1600, 800), Rect(0, 100, 1600, 700), primary=True)
@@ -90,3 +93,24 @@ def test_tables_are_cut_for_terminals_only_and_leave_empty_columns_out(width: in
     assert ("…" in text) == cut
     assert cut or "[bold]y[/bold]" in text
     assert "twelve chars" in table_text(("a", "b"), [("x" * 50, "twelve chars")], 30)  # a short column is never cut
+
+
+def test_the_words_of_a_window_stand_where_nothing_covers_them() -> None:
+    frame = Rect(100, 100, 400, 300)
+    assert room_for_words(frame, [], 40) == Rect(100, 100, 400, 40)
+    assert room_for_words(frame, [Rect(300, 90, 400, 100)], 40) == Rect(100, 100, 200, 40)
+    assert room_for_words(frame, [Rect(0, 0, 150, 500)], 40) == Rect(150, 100, 350, 40)
+    assert room_for_words(frame, [Rect(0, 0, 900, 900)], 40).width == 0
+    assert room_for_words(frame, [Rect(100, 300, 400, 100)], 40).width == 400  # it is below the words
+
+
+def test_an_app_has_one_colour_in_all_pictures_of_a_config() -> None:
+    config = Config(apps={name: App(name, (), (exactly(cls=name),)) for name in ("berths", "radio", "tides")})
+    assert len({colour_of(name, config) for name in config.apps}) == 3
+    assert colour_of("Stranger", config) == colour_of("Stranger", Config())
+
+
+def test_a_terminal_of_plain_ascii_gets_a_drawing_that_stays_in_line() -> None:
+    drawn = "┌──┐ ┏━┓ ü … · 港\n└──┘"
+    assert plain(drawn, "ascii") == "+--+ +-+ u . . ?\n+--+"
+    assert plain("ü ┌", "latin-1") == "ü +"

@@ -91,15 +91,13 @@ def draw(
 
     ready = opened(config, desk)
     now = _desk(desk) if before_after else present(desk)
-    panels = []
+    panels = [Panel("the desk now", now)] if before_after and now else []
     for name in names:
         layout = sound(name, ready)
         if on:
             displays = parse_displays(on, ready.config)
         else:
             displays = saved_displays(layout, ready.config, now.displays if now else ())
-        if before_after and now:
-            panels.append(Panel("the desk now", now))
         would_be = imagined(layout, displays, ready.config)
         panels.append(Panel(_title(name, layout), would_be, present_for(layout, would_be, ready.config)))
     if out:

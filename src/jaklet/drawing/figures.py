@@ -8,7 +8,9 @@ from typing import TYPE_CHECKING, Final
 from jaklet.core.config import Config
 from jaklet.core.desk import Display, Window
 from jaklet.core.errors import JakletError, UsageError
+from jaklet.core.geometry import Rect
 from jaklet.core.words import shortened
+from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import bounds_of
 from jaklet.drawing.panels import Panel, figure_lines, hidden_told, panel_names
 
@@ -20,8 +22,7 @@ SIZE: Final = (12.8, 8.0)  # inches, at 100 dots each
 DOTS: Final = 100
 FEW: Final = 6  # panels in two columns; more are in three
 LEAST: Final = {1: 2.9, 2: 2.9, 3: 2.2}  # inches that a row takes, by the number of columns
-# Colours that are told apart with the usual deficiencies of sight, and in grey.
-FILLS: Final = ("#4477aa", "#bb4455", "#228833", "#8a7a1f", "#2a8fb0", "#aa3377", "#66702a", "#5a4a8a")
+FEWEST: Final = 3  # letters of a word that still say something
 BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#66727a"
 
 
@@ -42,26 +43,48 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
     )
     FigureCanvasAgg(figure)
     axes = figure.subplots(rows, columns, squeeze=False)
-    apps = list(dict.fromkeys(_app(window, panel) for panel in panels for window in panel.desk.windows))
-    colours = {app: FILLS[i % len(FILLS)] for i, app in enumerate(apps)}
+    apps = list(dict.fromkeys(_app(window, panel, config) for panel in panels for window in panel.desk.windows))
+    colours = {app: colour_of(app, config) for app in apps}
     for i, panel in enumerate(panels):
         _draw(axes[i // columns][i % columns], panel, config, colours, figures, columns > 2)
     for i in range(len(panels), rows * columns):
         axes[i // columns][i % columns].set_axis_off()
     _legend(figure, colours)
+    _fit(figure)
     try:
         figure.savefig(path, metadata={"Date": None} if path.suffix.lower() == ".svg" else None)
     except OSError as fault:
         raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
 
 
-def _app(window: Window, panel: Panel) -> str:
+def _app(window: Window, panel: Panel, config: Config) -> str:
     entries = panel.layout.entries if panel.layout else ()
-    return (
-        entries[window.id - 1].label
-        if window.id <= len(entries)
-        else window.launched_for.partition(" ")[0] or window.cls
-    )
+    if window.id <= len(entries):
+        return entries[window.id - 1].label
+    return config.claims.app_of(window, panel.desk) or window.cls
+
+
+def _fit(figure: object) -> None:
+    """Shorten the words on windows to the room that they have, once the sheet is laid out."""
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+    from matplotlib.figure import Figure
+
+    assert isinstance(figure, Figure)
+    figure.draw_without_rendering()
+    canvas = figure.canvas
+    assert isinstance(canvas, FigureCanvasAgg)
+    renderer = canvas.get_renderer()  # type: ignore[no-untyped-call]  # typed in part only
+    for axes in figure.axes:
+        per_pixel = abs(axes.transData.transform((1, 0))[0] - axes.transData.transform((0, 0))[0])
+        for text in [one for one in axes.texts if one.get_gid()]:
+            wide, high = (float(part) * per_pixel * 0.94 for part in str(text.get_gid()).split())
+            text.set_gid(None)
+            lines = text.get_text().split("\n")
+            extent = text.get_window_extent(renderer)
+            letter = extent.width / max(1, *map(len, lines))
+            most = int(wide / letter) if letter else 0
+            fitting = [shortened(line, most) for line in lines[: max(0, int(high / (extent.height / len(lines))))]]
+            text.set_text("\n".join(fitting) if most > FEWEST else "")
 
 
 def _legend(figure: object, colours: Mapping[str, str]) -> None:
@@ -97,9 +120,10 @@ def _draw(
     shown = [w for wid in desk.stacking if (w := desk.by_id.get(wid)) and desk.in_view(w)]
     for depth, window in enumerate(shown):
         order = str(len(shown) - depth) if len(shown) > 1 else ""
-        _window(
-            axes, window, names[window.id], colours[_app(window, panel)], window.id == desk.active, depth + 1, order
-        )
+        above = [other.frame for other in shown[depth + 1 :]]
+        words = room_for_words(window.frame, above, window.frame.height / 2)
+        colour = colours[_app(window, panel, config)]
+        _window(axes, window, names[window.id], colour, window.id == desk.active, depth + 1, order, words)
     below = [hidden_told(panel, names)] if hidden_told(panel, names) else []
     below += figure_lines(panel, names) if figures else []
     if below:
@@ -127,7 +151,10 @@ def _display(axes: "Axes", display: Display, config: Config, room: float) -> Non
     axes.text(rect.x, rect.y - 2 * edge, label, fontsize=8, color=INK, va="bottom")
 
 
-def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, depth: float, order: str) -> None:
+def _window(
+    axes: "Axes", window: Window, name: str, colour: str, active: bool, depth: float, order: str, words: Rect
+) -> None:
+    """Draw a window. `words`: where its words can be seen; they are made to fit when the sheet is laid out."""
     from matplotlib.patches import Rectangle
 
     frame = window.frame
@@ -144,11 +171,12 @@ def _window(axes: "Axes", window: Window, name: str, colour: str, active: bool, 
     label, _, share = app.partition(" ")
     lines = [label, share, f"[{key}" if key else "", "focus" if active else "", window.title]
     text = axes.text(
-        frame.x + frame.width * 0.03, frame.y + frame.height * 0.04, "\n".join(line for line in lines if line),
+        words.x + frame.width * 0.03, frame.y + frame.height * 0.04, "\n".join(line for line in lines if line),
         fontsize=8.5, color="white", va="top", zorder=depth + 0.2, clip_on=True,
         fontweight="bold" if active else "normal",
     )  # fmt: skip
     text.set_clip_path(body)
+    text.set_gid(f"{words.width} {frame.height}")
     axes.text(
         frame.right - frame.width * 0.02, frame.y + frame.height * 0.03, order,
         fontsize=7.5, color="white", va="top", ha="right", zorder=depth + 0.2, alpha=0.85,

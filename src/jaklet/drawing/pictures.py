@@ -13,6 +13,7 @@ from jaklet.core.errors import JakletError
 from jaklet.core.geometry import Rect
 from jaklet.core.placing.lost import is_lost
 from jaklet.core.words import printable
+from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import Mark, bounds_of, window_names
 
 if TYPE_CHECKING:
@@ -23,8 +24,8 @@ WIDTH: Final = 1280  # pixels of a picture
 TALLEST: Final = 1600
 MARGIN: Final = 24
 PAPER, INK, FAINT, BEZEL, WORK, BAR = "#f7f5f0", "#1f2a30", "#7b868c", "#38464e", "#e3e9ec", "#b9c4c9"
+FEWEST: Final = 2  # letters of a word that still say something
 LOST: Final = "#b3261e"
-FILLS: Final = ("#2f6f8f", "#8a5a2b", "#3f7d5a", "#6b4f8a", "#a0522d", "#4f6a2b", "#8f3f5e", "#35638f")
 
 
 def draw_picture(
@@ -43,10 +44,11 @@ def draw_picture(
     for display in desk.displays:
         brush.display(display, config)
     names = window_names(desk, config) if names is None else names
-    for order, wid in enumerate(desk.stacking):
-        window = desk.by_id.get(wid)
-        if window and desk.in_view(window):
-            brush.window(window, names[wid], FILLS[order % len(FILLS)], wid == desk.active, window in lost)
+    shown = [w for wid in desk.stacking if (w := desk.by_id.get(wid)) and desk.in_view(w)]
+    for order, window in enumerate(shown):
+        colour = colour_of(config.claims.app_of(window, desk) or window.cls, config)
+        above = [other.frame for other in shown[order + 1 :]]
+        brush.window(window, names[window.id], colour, window.id == desk.active, window in lost, above)
     for mark in marks:
         brush.mark(mark)
     try:
@@ -93,8 +95,10 @@ class _Brush:
         text = f"{role}  {display.rect.width}x{display.rect.height}"
         self._draw.text((left, top - 20), text, fill=INK, font=self._font)
 
-    def window(self, window: Window, name: str, colour: str, active: bool, lost: bool) -> None:
-        """Draw a window: its title, its size, and whether it has the focus or is lost."""
+    def window(
+        self, window: Window, name: str, colour: str, active: bool, lost: bool, above: Sequence[Rect] = ()
+    ) -> None:
+        """Draw a window: title, size, and whether it has the focus or is lost. `above`: what stands before it."""
         left, top, right, bottom = self._box(window.frame)
         if lost and not (0 <= left < WIDTH and right > 0 and bottom > 0):
             left, top = min(max(left, 4), WIDTH - 90), min(max(top, 4), TALLEST)
@@ -107,11 +111,14 @@ class _Brush:
             lines.append(("kept above", self._small))
         if lost:
             lines.insert(1, ("out of reach", self._small))
-        y = top + 6
+        y, room = top + 6, (left, right)
+        if not lost:
+            seen = self._box(room_for_words(window.frame, above, (6 + 19 * len(lines)) / self._scale))
+            room = seen[0], seen[2]
         for text, font in lines:
-            text = self._cut(text, font, right - left - 14)
-            if text and y + 16 < bottom:
-                self._draw.text((left + 8, y), text, fill="white", font=font)
+            text = self._cut(text, font, room[1] - room[0] - 14)
+            if len(text) > FEWEST and y + 16 < bottom:
+                self._draw.text((room[0] + 8, y), text, fill="white", font=font)
                 y += 19
 
     def mark(self, mark: Mark) -> None:
