@@ -1,5 +1,6 @@
 """What only a running desk can tell: by hand-made facts here, and on a real X server below."""
 
+import re
 from pathlib import Path
 
 import pytest
@@ -7,6 +8,8 @@ import pytest
 from jaklet.checks.live import Facts, Published, live_findings
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
+from jaklet.core.desk import Desk, Display, Window
+from jaklet.core.geometry import Rect
 from jaklet.core.keys.accelerators import parse_accelerator
 from jaklet.core.keys.chords import parse_chord
 from jaklet.installed.keyboards import usual_keyboard
@@ -126,3 +129,42 @@ def test_check_says_what_the_listener_does_not_go_by_yet(x_office: Office) -> No
     x_office.jaklet("reload")
     assert "goes by all of this" in x_office.jaklet("check").stdout
     assert listening.stop() == 0
+
+
+def test_a_class_in_other_letters_and_a_display_that_is_not_there_are_told_of(tmp_path: Path) -> None:
+    (tmp_path / "jaklet.yaml").write_text(
+        "displays: {main: {name: DP-1}, quay: {name: HDMI-1}}\n"
+        "apps:\n  term: {launch: xterm, window: {class: Xterm}}\n  notes: {launch: notes, window: {class: Wrong}}\n"
+        "  log: {launch: radio-log, window: {class: RadioLog}}\n  far: {launch: far, window: {class: Far}}\n"
+    )
+    case = check(locate(str(tmp_path)), Installed()).case
+    screen = Rect(0, 0, 1920, 1080)
+    windows = (
+        Window(1, cls="XTerm", instance="xterm"), Window(2, cls="PilotNotes", process="notes"),
+        Window(3, cls="RadioLog"), Window(4, cls="Radiolog"),
+    )  # fmt: skip
+    desk = Desk((Display("DP-1", screen, screen),), windows, (1, 2, 3, 4))
+    told = [(one.code, one.spot.line, one.remedy) for one in live_findings(case, Facts({}, {}, "Quay", desk))]
+    assert told == [
+        ("JK316", 1, "there are DP-1"),
+        ("JK407", 3, "write: window: {class: XTerm}"),
+        ("JK407", 4, "write: window: {class: PilotNotes}"),
+    ]
+
+
+def test_the_keys_of_a_first_config_are_those_that_a_live_check_calls_free(x_office: Office) -> None:
+    """Also where another program holds some of them."""
+    thief = x_office.folder / "thief"
+    thief.mkdir()
+    (thief / "jaklet.yaml").write_text("bindings: {super+b: close, super+left: minimise, super+1: gather}\n")
+    first = Listening(x_office, "--config", str(thief))
+    folder = x_office.folder / "first"
+    x_office.jaklet(
+        "init", "--config", f"{folder}/", XDG_RUNTIME_DIR=str(x_office.folder)
+    )  # it is nobody's own listener
+    text = (folder / "jaklet.yaml").read_text()
+    for taken in ("super+b:", "  super+left:", "super+1:"):
+        assert taken not in text
+    found = x_office.jaklet("check", "--live", "--config", f"{folder}/", XDG_RUNTIME_DIR=str(x_office.folder)).stdout
+    assert not re.findall(r"JK21[1-4]", found), found
+    assert first.stop() == 0

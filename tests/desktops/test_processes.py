@@ -1,0 +1,47 @@
+"""Which line of a program's errors says most, and which launch a window is of."""
+
+from pathlib import Path
+
+import pytest
+
+from jaklet.core.desk import Launch
+from jaklet.desktops.processes import Processes
+from jaklet.installed.programs import Installed
+
+SAID = {
+    "Cannot open display: :0\nsee the manual\n": "Cannot open display: :0",
+    "warming up\nValueError: no berth\n  at line 3\n": "ValueError: no berth",
+    "error: first\nfatal: second\nbye\n": "fatal: second",
+    "one\ntwo\n\n": "two",
+    "": "",
+}
+
+
+@pytest.mark.parametrize("text", SAID)
+def test_the_line_with_the_error_counts(text: str, tmp_path: Path) -> None:
+    processes = Processes(lambda: tmp_path)
+    command = ("sh", "-c", 'printf "%s" "$1" >&2', "sh", text)
+    processes.launch(Launch("berths", command, str(tmp_path)), 0)
+    while not processes.reap():
+        pass
+    assert processes.said("berths") == SAID[text]
+    processes.close()
+
+
+def test_another_command_of_an_app_is_another_tie() -> None:
+    ties = {Launch("radio", command).tie for command in (("log",), ("log", "--all"), ("log --all",), ("xlog",))}
+    assert len(ties) == 4
+    assert all(tie.startswith("radio ") for tie in ties)
+
+
+def test_a_program_that_is_linked_with_wayland_alone_does_not_run_on_x(tmp_path: Path) -> None:
+    for name, data, alone in (
+        ("quay-term", b"\x7fELF..libwayland-client.so.0..libc.so.6", True),
+        ("both", b"\x7fELF..libwayland-client.so.0..libX11.so.6", False),
+        ("toolkit", b"\x7fELF..libwayland-client.so.0..libgtk-3.so.0", False),
+        ("script", b"#!/bin/sh\n# libwayland-client.so", False),
+    ):
+        path = tmp_path / name
+        path.write_bytes(data)
+        path.chmod(0o755)
+        assert Installed().needs_wayland(str(path)) is alone
