@@ -7,7 +7,7 @@ work=$(mktemp -d)
 server=
 trap 'kill $server 2>/dev/null || true; rm -rf "$work"' EXIT
 for number in $(seq 170 270); do [ -e "/tmp/.X11-unix/X$number" ] || break; done
-Xvfb ":$number" -screen 0 1280x3200x24 -nolisten tcp -noreset >/dev/null 2>&1 & server=$!
+Xvfb ":$number" -screen 0 1280x8000x24 -nolisten tcp -noreset >/dev/null 2>&1 & server=$!
 for _ in $(seq 100); do [ -S "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
 
 jaklet demo --write "$work/harbour" >/dev/null
@@ -107,4 +107,4 @@ sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
 shot status 'jaklet status'
 jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
 unset JAKLET_CONFIG JAKLET_DESK
-shot demo 'jaklet demo'
+ROWS=440 shot demo 'jaklet demo'
