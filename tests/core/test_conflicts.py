@@ -157,7 +157,7 @@ def agreed(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
     assert found or machine.reached == reachable(doors)
 
 
-@settings(max_examples=2_500, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=1_500, deadline=None, suppress_health_check=list(HealthCheck))
 @given(configs)
 def test_the_check_agrees_with_brute_force(config: tuple[list[Rule], tuple[Layer, ...], str]) -> None:
     agreed(config)
@@ -178,7 +178,7 @@ def twins_on(board: Keyboard, chords: list[Chord]) -> Twins:
     }
 
 
-@settings(max_examples=1_000, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=500, deadline=None, suppress_health_check=list(HealthCheck))
 @given(configs, st.lists(st.tuples(st.integers(0, 30), st.sampled_from(APPS)), min_size=5, max_size=25))
 def test_what_keys_mean_is_what_brute_force_says(
     config: tuple[list[Rule], tuple[Layer, ...], str], run: list[tuple[int, str | None]]
