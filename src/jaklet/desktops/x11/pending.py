@@ -17,6 +17,7 @@ class Pending:
         self._aims: list[tuple[Focus, int]] = []
         self._frames: dict[int, tuple[Rect, int]] = {}
         self._told_at = 0  # barriers that were answered when the server last told of the active window
+        self._seen = 0  # the barrier of the request for that window, if it is not answered yet: it may be its effect
 
     @property
     def aimed(self) -> int | None:
@@ -39,6 +40,9 @@ class Pending:
     def told_of_focus(self, answered: int) -> None:
         """Note an event about the active window. `answered`: the barriers answered by then."""
         self._told_at = answered
+        if self._seen <= answered:
+            self._aims = [aim for aim in self._aims if aim[1] > self._seen]
+            self._seen = 0
 
     def told_of_frame(self, wid: int, answered: int) -> None:
         """Note an event about a window's frame: once its request is dealt with, the frame is what the server says."""
@@ -47,10 +51,11 @@ class Pending:
 
     def is_active(self, wid: int) -> bool:
         """Take in which window is active; True if that is a step of a walk of ours."""
-        for i, (change, _) in enumerate(self._aims):
-            if change.window == wid:
+        for i, (change, barrier) in enumerate(self._aims):
+            if change.window == wid and barrier <= self._told_at:
                 del self._aims[: i + 1]
                 return change.walking
+        self._seen = next((barrier for change, barrier in self._aims if change.window == wid), 0)
         walking = bool(self._aims) and self._aims[-1][0].walking
         if self._aims and self._aims[-1][1] <= self._told_at:
             self._aims.clear()  # somebody gave the focus away after we had asked for it
