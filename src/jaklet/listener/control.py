@@ -20,8 +20,7 @@ from pathlib import Path
 from typing import IO, Final
 
 from jaklet.core.errors import JakletError
-from jaklet.listener.guard import raised
-from jaklet.listener.rpc import Broken, Method, handle
+from jaklet.listener.rpc import Broken, Method, handle, raised
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
