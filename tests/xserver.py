@@ -316,19 +316,15 @@ EndSection
 def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XServer]:
     """Start Xorg with the dummy driver: its outputs come and go as real ones do, and toolkits see them."""
     (folder / "xorg.conf").write_text(_CONFIG)
-    for number in range(os.getpid() % 400 + 500, 990):
-        if not Path(f"/tmp/.X11-unix/X{number}").exists():
-            break
-    command = [str(XORG), f":{number}", "-config", str(folder / "xorg.conf"), "-logfile", str(folder / "xorg.log")]
-    command += ["-noreset", "-nolisten", "tcp", "-novtswitch", "-sharevts"]
-    server = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    command = [str(XORG), "-config", str(folder / "xorg.conf"), "-logfile", str(folder / "xorg.log")]
+    server, number = _start([*command, "-noreset", "-nolisten", "tcp", "-novtswitch", "-sharevts"])
+    if number is None:  # as where it may not have a console
+        log = folder / "xorg.log"
+        told = [line for line in log.read_text().splitlines() if "(EE)" in line] if log.exists() else []
+        pytest.skip(f"Xorg with the dummy driver does not start here: {told[-1:]}")
     x = XServer(number, [server])
     try:
-        until(lambda: "DUMMY0" in x.run("xrandr") or server.poll() is not None, "Xorg")
-        if server.poll() is not None:  # as where it may not have a console
-            log = folder / "xorg.log"
-            told = [line for line in log.read_text().splitlines() if "(EE)" in line] if log.exists() else []
-            pytest.skip(f"Xorg with the dummy driver does not start here: {told[-1:]}")
+        until(lambda: "DUMMY0" in x.run("xrandr"), "outputs of Xorg")
         for i, head in enumerate(heads):
             x.plug(i, head)
         x.manage(manager)
@@ -337,23 +333,33 @@ def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XS
         x.end()
 
 
-def _start(number: int, screen: str) -> subprocess.Popen[bytes]:
-    command = ["Xvfb", f":{number}", "-screen", "0", screen, "-nolisten", "tcp", "-noreset", "-dpi", "96"]
-    return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+def _start(command: list[str]) -> tuple[subprocess.Popen[bytes], int | None]:
+    """Start a server on a display number of its own choice, so that two workers never fight for one.
+
+    Returns it with its number once it takes clients; with None where it ends at once (Xserver(1), -displayfd).
+    """
+    reads, writes = os.pipe()
+    with open(reads, "rb") as told:
+        server = subprocess.Popen(
+            [*command, "-displayfd", str(writes)],
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            pass_fds=[writes],
+        )
+        os.close(writes)
+        number = told.readline().strip()
+    return server, int(number) if number else None
 
 
 @contextlib.contextmanager
 def running(manager: str = "metacity", monitors: Monitors = MONITORS, screen: str = SCREEN) -> Iterator[XServer]:
     """Start a server with some monitors and a window manager; end them afterwards."""
-    for number in range(os.getpid() % 400 + 100, 900):
-        if not Path(f"/tmp/.X11-unix/X{number}").exists():
-            break
-    server = _start(number, screen)
+    command = ["Xvfb", "-screen", "0", screen, "-nolisten", "tcp", "-noreset", "-dpi", "96"]
+    server, number = _start(command)
+    assert number is not None, f"{command} does not start"
     processes = [server]
     x = XServer(number, processes)
     try:
-        until(lambda: Path(f"/tmp/.X11-unix/X{number}").exists() or server.poll() is not None, "Xvfb")
-        until(lambda: "screen #0" in x.run("xwininfo", "-root", "-version") or x.run("xrandr"), "an answer of Xvfb")
         for name, geometry, output in monitors:
             x.run("xrandr", "--setmonitor", name, geometry, output)
         command = MANAGERS[manager]
