@@ -20,7 +20,8 @@ from pathlib import Path
 from typing import IO, Final
 
 from jaklet.core.errors import JakletError
-from jaklet.listener.rpc import Broken, Method, handle, raised
+from jaklet.listener.guard import raised
+from jaklet.listener.rpc import Broken, Method, handle
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read

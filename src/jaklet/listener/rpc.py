@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jaklet.core.errors import JakletError
+from jaklet.listener.guard import raised
 
 PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1
 INTERNAL: Final = -32603  # section 5.1, too
@@ -15,11 +16,6 @@ Answer = Callable[[Any], None]
 Method = Callable[[Mapping[str, Any], Answer], None]
 Send = Callable[[bytes], None]
 Broken = Callable[[str, Exception], str]  # is told of a fault in a method, and returns it in a few words
-
-
-def raised(_what: str, fault: Exception) -> str:
-    """Let a fault through."""
-    raise fault
 
 
 class _Batch:

@@ -14,6 +14,7 @@ from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, 
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome
 from jaklet.core.verbs import begin
+from jaklet.listener.guard import raised
 from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.noticing import Noticing
@@ -34,10 +35,6 @@ def _unheard(_notice: Notice) -> None:
     pass
 
 
-def _unforeseen(_what: str, fault: Exception) -> str:
-    raise fault
-
-
 class Session:
     """Turns keys into tasks and steps them.
 
@@ -56,7 +53,7 @@ class Session:
         post: Callable[[Notice], None] = _unheard,
         watch: Callable[[Action, Outcome, Moment], None] | None = None,
         keymaps: Keymaps | None = None,
-        broken: Callable[[str, Exception], str] = _unforeseen,
+        broken: Callable[[str, Exception], str] = raised,
     ) -> None:
         self._desktop, self._shelf, self._tell, self._post, self._watch = desktop, shelf, tell, post, watch
         self._broken = broken

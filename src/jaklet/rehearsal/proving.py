@@ -28,7 +28,6 @@ from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.stage import Basis, Stage
 
 RECALL, RUN, LAST, PAUSE, RESUME = "recall", "run", "last", "pause", "resume"
-KEYS_ONLY: Final = frozenset({"enter", "leave", PAUSE, RESUME})  # what these do, the keymap tells
 # Actions after which another app can be in front, or a macro can wait. All others change nothing that a key depends on.
 MOVING: Final = frozenset({
     "go", "launch", "focus", RECALL, RUN, "send", "workspace", "minimise", "close", "kill", "sweep", "restore", "undo",
