@@ -1,6 +1,8 @@
 # Each target does all its set-up, so that it works from a fresh clone.
 PYTHON ?= python3
 VENV ?= .venv
+# Tests run in so many processes, each with servers of its own.
+WORKERS ?= 2
 BIN := $(VENV)/bin
 DEBIAN := xvfb strace metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
   x11-apps xterm mousepad dillo libglib2.0-bin
@@ -16,7 +18,7 @@ demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
 
 test: $(BIN)/.ready debian
-	$(BIN)/pytest -m "not slow"
+	$(BIN)/pytest -n $(WORKERS) --dist worksteal -m "not slow"
 
 test-all: $(BIN)/.ready debian
 	$(BIN)/pytest

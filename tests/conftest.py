@@ -25,6 +25,11 @@ settings.load_profile("loaded")
 STAYS = ("PATH", "TMPDIR", "VIRTUAL_ENV", "CI", "COLUMNS", "LINES")
 
 
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """Let the tests of endurance last longer."""
+    parser.addoption("--minutes", default="1", help="how long each test of endurance takes (slow ones; default: 1)")
+
+
 def pytest_configure(config: pytest.Config) -> None:
     """Look at more cases where the slow tests are run as well; be the same on an everyday desktop as on a bare machine.
 

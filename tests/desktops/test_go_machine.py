@@ -1,25 +1,28 @@
-"""A thousand presses of `go` keys while windows open and close: a model says which window has the focus, each time.
+"""A thousand presses of `go` and `place` keys while windows open and close, and others give the focus away, move and raise.
 
-The model knows nothing of Jaklet: windows in the order in which they opened, and the order in which they were used. Where
-a window opens or closes, the window manager chooses the focus, and the model takes note of it.
+A model says which window has the focus and where each stands. It knows nothing of Jaklet: windows in the order in which
+they opened, and the order in which they were used. Where a window opens or closes, the window manager chooses the focus,
+and the model takes note of it. Keys and what others do follow one another with a rest between them or with none.
 """
 
 import argparse
 import random
+import struct
 from collections.abc import Iterator
 from typing import Protocol
 
 import pytest
+import xcffib.xproto as xp
 from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
 from jaklet.core.apps import App, exactly
 from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Close, Display
+from jaklet.core.desk import Close, Display, Focus, Move, Stack
 from jaklet.core.geometry import Rect
 from jaklet.core.keys.chords import parse_chord, parse_keys
-from jaklet.core.ports import Desktop, Edge, KeyEvent
+from jaklet.core.ports import Desktop, Edge, KeyEvent, Moment
 from jaklet.core.spans import Spot
 from jaklet.core.tasks import Outcome
 from jaklet.core.verbs import parse_action
@@ -48,6 +51,14 @@ class World(Protocol):
 
     def active(self) -> int: ...
 
+    def give_focus(self, wid: int) -> None: ...
+
+    def move(self, wid: int, x: int, y: int) -> None: ...
+
+    def raise_up(self, wid: int) -> None: ...
+
+    def frame(self, wid: int) -> Rect: ...
+
     def clear(self) -> None: ...
 
 
@@ -69,6 +80,18 @@ class SimulatedWorld:
     def active(self) -> int:
         return self.room.active or 0
 
+    def give_focus(self, wid: int) -> None:
+        self.room.change(Focus(wid))
+
+    def move(self, wid: int, x: int, y: int) -> None:
+        self.room.change(Move(wid, Rect(x, y, 500, 400)))
+
+    def raise_up(self, wid: int) -> None:
+        self.room.change(Stack((wid,)))
+
+    def frame(self, wid: int) -> Rect:
+        return self.room.desk().by_id[wid].frame
+
     def clear(self) -> None:
         for wid in list(self.room.standing):
             self.close(wid)
@@ -82,7 +105,7 @@ class X11World:
         self.root = self.connection.setup.roots[0].root
         self.atoms = {
             name: self.connection.core.InternAtom(False, len(name), name).reply().atom
-            for name in ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST")
+            for name in ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_FRAME_EXTENTS")
         }
         self.desktop = connect(x.display)
 
@@ -110,6 +133,34 @@ class X11World:
     def active(self) -> int:
         return next(iter(self._property("_NET_ACTIVE_WINDOW")), 0)
 
+    def give_focus(self, wid: int) -> None:
+        """Do as a pager does, once all that was asked for before is on its way (EWMH, _NET_ACTIVE_WINDOW)."""
+        self.desktop.look()
+        event = struct.pack("=BBHII5I", 33, 32, 0, wid, self.atoms["_NET_ACTIVE_WINDOW"], 2, 0, 0, 0, 0)
+        mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
+        self.connection.core.SendEvent(False, self.root, mask, event)
+        self.connection.core.GetInputFocus().reply()  # it is on its way before anything that is asked after it
+        until(lambda: self.active() == wid, "the window that another program gave the focus to")
+
+    def move(self, wid: int, x: int, y: int) -> None:
+        mask = xp.ConfigWindow
+        size = mask.Width | mask.Height  # small enough for the manager to let it stand anywhere
+        self.connection.core.ConfigureWindow(wid, mask.X | mask.Y | size, [x, y, 500, 400])
+        self.connection.flush()
+        until(lambda: self.frame(wid)[:2] == (x, y), "a moved window")
+
+    def raise_up(self, wid: int) -> None:
+        self.connection.core.ConfigureWindow(wid, xp.ConfigWindow.StackMode, [xp.StackMode.Above])
+        self.connection.flush()
+
+    def frame(self, wid: int) -> Rect:
+        """Return what is visible: the window and what the manager has drawn around it."""
+        core = self.connection.core
+        inner, at = core.GetGeometry(wid).reply(), core.TranslateCoordinates(wid, self.root, 0, 0).reply()
+        reply = core.GetProperty(False, wid, self.atoms["_NET_FRAME_EXTENTS"], 0, 0, 4).reply()
+        left, right, top, bottom = reply.value.to_atoms()
+        return Rect(at.dst_x - left, at.dst_y - top, inner.width + left + right, inner.height + top + bottom)
+
     def clear(self) -> None:
         for wid in self._property("_NET_CLIENT_LIST"):
             self.close(wid)
@@ -125,6 +176,7 @@ class Model:
         self.windows: dict[int, str] = {}  # in the order in which they opened
         self.used: list[int] = []  # latest first
         self.front = 0
+        self.frames: dict[int, Rect] = {}  # of those that were placed, or moved by others
 
     def now_in_front(self, wid: int) -> None:
         self.front = wid
@@ -140,6 +192,14 @@ class Model:
         else:
             self.now_in_front(next(wid for wid in self.used if wid in own))
 
+    def half(self, wid: int, frame: Rect, side: str) -> None:
+        """Give a window half of the display on which it is."""
+        x, width, height = (0, 960, 1080) if self.frames.get(wid, frame).x < 1920 else (1920, 640, 1024)
+        self.frames[wid] = Rect(x + (width if side == "right" else 0), 0, width, height)
+
+
+SIDES = ("left", "right")
+
 
 def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
     """Return a state machine on a world; `presses` counts what was pressed."""
@@ -150,28 +210,42 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
         Binding(parse_keys(key), parse_action(f"go {cls}{' backwards' if back else ''}"), Spot("", 1, 1, 2))
         for (cls, back), key in keys.items()
     )
+    bindings += tuple(
+        Binding(parse_keys(f"super+{side}"), parse_action(f"place {side} 1/2"), Spot("", 1, 1, 2)) for side in SIDES
+    )
     config = Config(apps={cls: App(cls, (), (exactly(cls=cls),)) for cls in APPS}, bindings=bindings)
 
     class Presses(RuleBasedStateMachine):
         @initialize(first=st.lists(st.sampled_from(APPS), min_size=LEAST_WINDOWS, max_size=MOST_WINDOWS))
         def begin(self, first: list[str]) -> None:
-            world.clear()
-            self.model = Model()
             self.told: list[Outcome] = []
+            self.placing: set[int] = set()
+            self.calm = True  # nothing is under way
+            self.model = Model()
+            world.clear()
             self.session = Session(world.desktop, config, Shelf(), lambda _chord, _action, end: self.told.append(end))
             for cls in first:
                 self.open(cls)
 
+        def now(self) -> Moment:
+            """Return the desk as the listener knows it when it gets a key: with all that was told before."""
+            return world.desktop.wait(world.desktop.look().now)
+
         def settle(self) -> None:
             """Let the listener see all that happened, as its loop does, until the desk has come to rest."""
-            moment = world.desktop.wait(world.desktop.look().now)
+            moment = self.now()
             while self.session.deadline < NEVER or not moment.settled or moment.desk.active != (world.active() or None):
                 moment = world.desktop.wait(min(self.session.deadline, moment.now + 0.05))
                 self.session.step(moment)
+            self.placing.clear()
+            self.calm = True
+            assert world.active() == self.model.front, self.told
+            assert {wid: world.frame(wid) for wid in self.model.frames} == self.model.frames, self.told
 
         @precondition(lambda self: len(self.model.windows) < MOST_WINDOWS)
         @rule(cls=st.sampled_from(APPS))
         def open(self, cls: str) -> None:
+            self.settle()
             self.model.windows[world.open(cls)] = cls
             self.model.now_in_front(world.active())
             self.settle()
@@ -179,26 +253,74 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
         @precondition(lambda self: len(self.model.windows) > LEAST_WINDOWS)
         @rule(choice=st.randoms(use_true_random=False))
         def close(self, choice: random.Random) -> None:
+            self.settle()
             wid = choice.choice(list(self.model.windows))
             world.close(wid)
             del self.model.windows[wid]
+            self.model.frames.pop(wid, None)
             self.model.used.remove(wid)
             self.model.now_in_front(world.active())
             self.settle()
 
-        def _press(self, cls: str, back: bool) -> None:
+        @rule(choice=st.randoms(use_true_random=False), rest=st.booleans())
+        def give_focus(self, choice: random.Random, rest: bool) -> None:
+            if not self.calm:
+                self.settle()  # who of two comes last within a millisecond, only the server knows
+            wid = choice.choice(list(self.model.windows))
+            world.give_focus(wid)
+            self.now()  # who is in front for no longer than the listener takes to look was not used
+            self.model.now_in_front(wid)
+            if rest:
+                self.settle()
+
+        @rule(choice=st.randoms(use_true_random=False), at=st.tuples(st.integers(0, 900), st.integers(0, 500)))
+        def move(self, choice: random.Random, at: tuple[int, int]) -> None:
+            wid = choice.choice(list(self.model.windows))
+            if wid in self.placing:
+                self.settle()  # a window that is being placed is asked more than once
+            world.move(wid, *at)
+            self.model.frames[wid] = world.frame(wid)
+
+        @rule(choice=st.randoms(use_true_random=False))
+        def raise_up(self, choice: random.Random) -> None:
+            world.raise_up(choice.choice(list(self.model.windows)))
+
+        @rule(side=st.sampled_from(SIDES), rest=st.booleans())
+        def place(self, side: str, rest: bool) -> None:
+            moment = self.now()
+            self.placing.add(self.model.front)
+            self.model.half(self.model.front, world.frame(self.model.front), side)
+            self.session.key(KeyEvent(Edge.PRESS, parse_chord(f"super+{side}"), 0), moment)
+            if rest:
+                self.settle()
+            self.calm = rest
+
+        def _press(self, cls: str, back: bool, rest: bool) -> None:
             presses.append(len(self.model.windows))
             self.told.clear()
-            self.session.key(KeyEvent(Edge.PRESS, parse_chord(keys[cls, back]), 0), world.desktop.look())
-            self.settle()
+            self.session.key(KeyEvent(Edge.PRESS, parse_chord(keys[cls, back]), 0), self.now())
             self.model.go(cls, -1 if back else 1)
-            assert world.active() == self.model.front, (cls, back, self.told)
-            assert self.told[0].done == (cls in self.model.windows.values())
+            if rest:
+                alone = self.calm
+                self.settle()
+                assert not alone or self.told[-1].done == (cls in self.model.windows.values())
+            self.calm = rest
 
         # Most of what happens are presses.
-        first = rule(cls=st.sampled_from(APPS), back=st.booleans())(lambda self, cls, back: self._press(cls, back))
-        second = rule(cls=st.sampled_from(APPS))(lambda self, cls: self._press(cls, False))
-        third = rule(cls=st.sampled_from(APPS))(lambda self, cls: self._press(cls, True))
+        @rule(cls=st.sampled_from(APPS), back=st.booleans(), rest=st.booleans())
+        def first(self, cls: str, back: bool, rest: bool) -> None:
+            self._press(cls, back, rest)
+
+        @rule(cls=st.sampled_from(APPS), rest=st.booleans())
+        def second(self, cls: str, rest: bool) -> None:
+            self._press(cls, False, rest)
+
+        @rule(cls=st.sampled_from(APPS), rest=st.booleans())
+        def third(self, cls: str, rest: bool) -> None:
+            self._press(cls, True, rest)
+
+        def teardown(self) -> None:
+            self.settle()
 
     return Presses
 
@@ -216,7 +338,7 @@ def world(request: pytest.FixtureRequest) -> Iterator[World]:
 
 
 @pytest.mark.parametrize("enough", [250, pytest.param(1000, marks=pytest.mark.slow)])
-def test_presses_of_go_keys_go_where_a_model_says(world: World, enough: int) -> None:
+def test_presses_of_keys_do_what_a_model_says(world: World, enough: int) -> None:
     """Some of the thousand in every run, as each takes a real window manager its time."""
     presses: list[int] = []
     enough = enough if isinstance(world, X11World) else 1000

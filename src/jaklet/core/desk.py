@@ -60,7 +60,8 @@ class Desk:
 
     `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
     `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
-    may not be there yet. `gaps`: whether windows are placed with gaps.
+    may not be there yet. `gaps`: whether windows are placed with gaps. `turns`: how often the focus has gone to another
+    window, as far as the desk has told: by it, one that was never given is known from one that was taken away since.
     """
 
     displays: tuple[Display, ...]
@@ -73,6 +74,7 @@ class Desk:
     workspaces: int = 1
     gaps: bool = True
     moving: Mapping[int, Rect] = field(default_factory=dict)
+    turns: int = field(default=0, compare=False)
 
     @cached_property
     def by_id(self) -> Mapping[int, Window]:

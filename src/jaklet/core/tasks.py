@@ -13,7 +13,7 @@ from collections.abc import Callable, Generator, Sized
 from typing import Final, NamedTuple
 
 from jaklet.core.config import Config
-from jaklet.core.desk import Change, Desk, Move, Window
+from jaklet.core.desk import Change, Desk, Focus, Move, Window
 from jaklet.core.errors import JakletError, StoreError
 from jaklet.core.orders import Order
 from jaklet.core.ports import History, Moment, Shelf
@@ -132,10 +132,12 @@ def reach(
     until = moment.now + SETTLE
     while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
         moment = yield Ask((), until)
-    asked = False
+    asked, turns = False, moment.desk.turns
     for _ in range(ATTEMPTS):
         if not needed or moment.now > began + TRYING:
             break
+        if all(isinstance(change, Focus) for change in needed) and moment.desk.turns >= turns + 2:
+            break  # it was given, and somebody else has given it away since: that is to stay
         asked = True
         until = moment.now + patience(needed)
         moment = yield Ask(needed, until)

@@ -163,7 +163,7 @@ def _back(was: Was, window: Window, desk: Desk) -> tuple[Change, ...]:
     # A window that is to be hidden again is put back without being shown.
     shown = window._replace(minimised=window.minimised and not was.minimised)
     if was.shape is Shape.NORMAL:
-        changes += placing(shown, was.frame)
+        changes += placing(shown, was.frame, desk)
     else:
         changes += shaped_at(shown, was.frame, was.shape, desk)
     if was.minimised and not window.minimised:

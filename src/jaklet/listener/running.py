@@ -21,7 +21,7 @@ class Running:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
     `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
-    `pressing`: the keys that it has asked for.
+    `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the entries of `on` that led to it. `opening`: the new window that it puts in its place, and `next` what is
     to be done when it has. `depth`: how many actions have pressed the keys that led to it.
@@ -35,6 +35,7 @@ class Running:
     placing: frozenset[str] = frozenset()
     focusing: bool = False
     moving: set[int] = field(default_factory=set)
+    looks_after: set[int] = field(default_factory=set)
     pressing: set[Press] = field(default_factory=set)
     waiting: bool = False
     chain: tuple[On, ...] = ()

@@ -13,7 +13,7 @@ from jaklet.core.orders import Enter, Expect, Order, Pause, Stop, Tell
 from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
 from jaklet.core.sentences import Action
 from jaklet.core.tasks import Ask, Context, Outcome
-from jaklet.core.verbs import begin
+from jaklet.core.verbs import PLACING, VERBS, begin
 from jaklet.listener.guard import raised
 from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
@@ -24,6 +24,7 @@ SAVE, RUN = "save", "run"
 HOW_TO_STOP: Final = "Escape or its own chord stops it"
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
+PLACED: Final = frozenset(verb.name for verb in VERBS.values() if verb.traits & PLACING) - {RUN, RECALL}
 FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
@@ -309,6 +310,9 @@ class Session:
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:
         running.since = moment.now
+        front = moment.desk.front
+        if front and running.action.verb in PLACED and not running.action.named("APP"):
+            running.looks_after = {front.id}
         self._running.append(running)
         self._advance(running, None, time)
         if running in self._running and running.until <= moment.now:  # it waits for nothing
@@ -398,14 +402,22 @@ class Session:
             running.focusing = running.action.verb in FOCUSING
 
     def _give_way(self, later: Running) -> None:
-        """End the tasks that still look after the focus of another window: they would take it back."""
-        for running in [other for other in self._running if other.focusing and other is not later]:
-            self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
+        """End the earlier tasks that still look after the focus of another window: they would take it back.
+
+        One whose window seemed to be in front already is among them, though it has asked for nothing yet.
+        """
+        for running in self._running[: self._running.index(later)]:
+            if running.focusing or (running.action.verb in FOCUSING and not running.launching):
+                self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _leave_to(self, later: Running) -> None:
-        """End the tasks that have moved only windows which a later one moves now: they would move them back."""
-        for running in [other for other in self._running if other is not later and other.moving]:
-            if running.moving <= later.moving and not running.launching and running.action.verb != RUN:
+        """End the earlier tasks that look only after windows which a later one moves now: they would move them back.
+
+        One whose window seemed to stand there already has moved none, but would do so now.
+        """
+        for running in self._running[: self._running.index(later)]:
+            windows = running.moving or running.looks_after
+            if windows and windows <= later.moving and not running.launching and running.action.verb != RUN:
                 self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _finish(self, running: Running, outcome: Outcome) -> None:

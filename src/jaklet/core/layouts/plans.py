@@ -103,20 +103,20 @@ class Plan(NamedTuple):
                 changes += (Send(window.id, workspace),)
         frame = self.frame(entry, window, desk) if PLACE in holds and entry.place else None
         if STATE not in holds:
-            return changes + (placing(unseen(window), frame) if frame else ())
+            return changes + (placing(unseen(window), frame, desk) if frame else ())
         if window.above is not entry.above:
             changes += (Raise(window.id, entry.above),)
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
         shown = window._replace(minimised=not entry.minimised) if window.minimised else window
         frame = frame or window.frame
         if entry.shape is Shape.NORMAL:
-            changes += placing(shown, frame)
+            changes += placing(shown, frame, desk)
         else:
             elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
             if shown.minimised:
                 changes += (Reveal(window.id),)
             if elsewhere:
-                changes += placing(shown._replace(minimised=False), frame)
+                changes += placing(shown._replace(minimised=False), frame, desk)
             if window.shape is not entry.shape or elsewhere:
                 changes += (Reshape(window.id, entry.shape),)
         if entry.minimised and not window.minimised:

@@ -49,7 +49,7 @@ def _shifted(shift: Shift, word: str, action: Action, context: Context, moment: 
         return outcome(True, f"nothing to do: the window is as far {side} as it goes")
 
     def goal(now: Desk) -> tuple[Change, ...]:
-        return placing(now.by_id[window.id], frame) if window.id in now.by_id else ()
+        return placing(now.by_id[window.id], frame, now) if window.id in now.by_id else ()
 
     return done(goal, window, context, moment, f"{word} {side}: {frame}")
 

@@ -69,9 +69,9 @@ def taking_place(window: Window, other: Window, desk: Desk, config: Config) -> R
 def shaped_at(window: Window, frame: Rect, shape: Shape, desk: Desk) -> tuple[Change, ...]:
     """Return what it takes for a window to have a shape, on the display of a frame; that frame, if it is normal."""
     if shape in (Shape.NORMAL, Shape.TILED):
-        return placing(window, frame)
+        return placing(window, frame, desk)
     if desk.display_of(window.frame) != desk.display_of(frame):
-        return (*placing(window, frame), Reshape(window.id, shape))
+        return (*placing(window, frame, desk), Reshape(window.id, shape))
     revealed: tuple[Change, ...] = (Reveal(window.id),) if window.minimised else ()
     return revealed if window.shape is shape else (*revealed, Reshape(window.id, shape))
 

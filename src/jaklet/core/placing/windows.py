@@ -72,14 +72,17 @@ def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config)
     return At(min(max(form.x, 0), work.width - width), min(max(form.y, 0), work.height - height), width, height)
 
 
-def placing(window: Window, frame: Rect) -> tuple[Change, ...]:
-    """Return what it takes for a window to stand at a frame, in view and in its normal shape."""
+def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
+    """Return what it takes for a window to stand at a frame, in view and in its normal shape.
+
+    One that stands there still, and was asked elsewhere, is asked back.
+    """
     changes: tuple[Change, ...] = ()
     if window.minimised:
         changes += (Reveal(window.id),)
     if window.shape is not Shape.NORMAL:
         changes += (Reshape(window.id, Shape.NORMAL),)
-    if changes or window.frame != frame:
+    if changes or window.frame != frame or desk.frame_of(window) != frame:
         changes += (Move(window.id, frame),)
     return changes
 
@@ -145,7 +148,7 @@ def _placed(window: Window, form: Form, display: Display, called: Place, context
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
     """Return what it still takes for windows to have these frames, in view. `hidden`: who is out of view stays so."""
     known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
-    return tuple(change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame))
+    return tuple(change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame, desk))
 
 
 def unseen(window: Window) -> Window:

@@ -90,6 +90,7 @@ class Room:
     stacking: list[int] = field(default_factory=list)
     used: Recency = field(default_factory=Recency)
     active: int | None = None
+    turns: int = 0  # how often another window has become active
     workspace: int = 1
     workspaces: int = 4
     gaps: bool = True
@@ -115,6 +116,7 @@ class Room:
             workspace=self.workspace,
             workspaces=self.workspaces,
             gaps=self.gaps,
+            turns=self.turns,
         )
 
     def entries(self) -> dict[str, DesktopEntry]:
@@ -248,6 +250,7 @@ class Room:
         return not window.minimised and window.workspace in (None, self.workspace)
 
     def _activate(self, wid: int, walking: bool = False) -> None:
+        self.turns += self.active != wid
         self.active = wid
         self.used.used(wid, self.now, walking)
 
@@ -255,9 +258,10 @@ class Room:
         """Give the focus to the topmost window in view, if this one had it."""
         if self.active != wid:
             return
-        self.active = next((other for other in reversed(self.stacking) if self._in_view(other)), None)
-        if self.active is not None:
-            self._activate(self.active)
+        self.active = None
+        heir = next((other for other in reversed(self.stacking) if self._in_view(other)), None)
+        if heir is not None:
+            self._activate(heir)
 
     def _focus(self, wid: int, walking: bool) -> None:
         window = self.standing[wid].window

@@ -177,7 +177,7 @@ class X11Desktop:
             if self._settle_at is not None:
                 if now >= self._settle_at and (not changed or now >= self._rest_by):
                     self._settle_at, self._answered, changed = None, self._sent, True
-                    self._mirror.pending.clear()  # by now it is as was asked, or was refused
+                    self._mirror.come_to_rest()  # by now it is as was asked, or was refused
                 elif changed and self._sent == self._answered:
                     self._settle_at = min(now + QUIET, self._rest_by)
             if changed or self._keys or self._late or self._refusals is not None or now >= until:

@@ -54,7 +54,9 @@ class Mirror:
         self._monitors: tuple[tuple[str, Rect, bool], ...] = ()
         self._stale_monitors = True
         self._recent = Recency()
+        self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
+        self._desk_asked: tuple[int | None, tuple[int, ...], dict[int, Rect]] | None = None  # what it goes by
         self.pending = Pending()
 
     def listen(self) -> None:
@@ -75,6 +77,7 @@ class Mirror:
             name = self._wire.names.get(event.atom)
             if name == "_NET_ACTIVE_WINDOW":
                 self.pending.told_of_focus(answered)
+                self._turns += 1
             return self._property(event.window, name)
         if isinstance(event, xp.ConfigureNotifyEvent):
             if event.window == self._wire.root:
@@ -134,7 +137,18 @@ class Mirror:
         stacking = self._root.get("_NET_CLIENT_LIST_STACKING", ())
         self._recent.keep(wid for wid in reversed(stacking) if wid in self._facts)
         if active is not None:
-            self._recent.used(active, clock.monotonic(), self.pending.is_active(active))
+            self._used(self.pending.is_active(active))
+
+    def _used(self, passed: list[tuple[int, bool]]) -> None:
+        for wid, walking in passed:
+            if wid in self._facts:
+                self._recent.used(wid, clock.monotonic(), walking)
+
+    def come_to_rest(self) -> None:
+        """Take the desk as the server tells it: all that was asked for has been dealt with."""
+        passed, active = self.pending.clear(), self._active()
+        if passed and active is not None:
+            self._used([*passed, *([] if passed[-1][0] == active else [(active, False)])])
 
     def _forget(self, wid: int) -> None:
         self._facts.pop(wid, None)
@@ -217,8 +231,10 @@ class Mirror:
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
         walked = self._recent.settle(clock.monotonic())
-        aimed, moving = self.pending.aimed, self.pending.moving
-        if self._desk is None or self._desk.aimed != aimed or self._desk.moving != moving or walked:
+        asked = aimed, going, moving = self.pending.aimed, self.pending.going, self.pending.moving
+        if self._desk is None or self._desk_asked != asked or walked:
+            self._desk_asked = asked
+            recent = dict.fromkeys((*reversed(going), *self._recent.order))
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
             struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
             self._desk = Desk(
@@ -227,13 +243,14 @@ class Mirror:
                 ),
                 windows=tuple(windows.values()),
                 stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
-                recent=tuple(wid for wid in self._recent.order if wid in windows),
+                recent=tuple(wid for wid in recent if wid in windows),
                 active=self._active(),
                 aimed=aimed,
                 workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
                 gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
                 moving=moving,
+                turns=self._turns,
             )
         return self._desk
 

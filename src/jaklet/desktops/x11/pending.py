@@ -25,6 +25,11 @@ class Pending:
         return self._aims[-1][0].window if self._aims else None
 
     @property
+    def going(self) -> tuple[int, ...]:
+        """The windows that will have been used once all is done, the last one last; steps of a walk are not."""
+        return tuple(change.window for change, _ in self._aims if not change.walking)
+
+    @property
     def moving(self) -> dict[int, Rect]:
         """The frames that were asked for, by window."""
         return {wid: frame for wid, (frame, _) in self._frames.items()}
@@ -49,25 +54,38 @@ class Pending:
         if wid in self._frames and self._frames[wid][1] <= answered:
             del self._frames[wid]
 
-    def is_active(self, wid: int) -> bool:
-        """Take in which window is active; True if that is a step of a walk of ours."""
+    def is_active(self, wid: int) -> list[tuple[int, bool]]:
+        """Take in which window is active.
+
+        Returns the windows that were in front since last told, this one last, and whether each is a step of a walk of
+        ours: of several that follow one another quickly, the server is asked for the last alone.
+        """
         for i, (change, barrier) in enumerate(self._aims):
             if change.window == wid and barrier <= self._told_at:
+                passed = self._passed(i + 1)
                 del self._aims[: i + 1]
-                return change.walking
-        self._seen = next((barrier for change, barrier in self._aims if change.window == wid), 0)
+                return passed
+        i, self._seen = next(
+            ((i, barrier) for i, (change, barrier) in enumerate(self._aims) if change.window == wid), (0, 0)
+        )
         walking = bool(self._aims) and self._aims[-1][0].walking
         if self._aims and self._aims[-1][1] <= self._told_at:
+            passed = self._passed(len(self._aims))
             self._aims.clear()  # somebody gave the focus away after we had asked for it
-            return False
-        return walking
+            return [*passed, (wid, False)]
+        return [*self._passed(i), (wid, walking)]
+
+    def _passed(self, number: int) -> list[tuple[int, bool]]:
+        return [(change.window, change.walking) for change, _ in self._aims[:number]]
 
     def forget(self, wid: int) -> None:
         """Take a window out that is gone."""
         self._frames.pop(wid, None)
         self._aims = [aim for aim in self._aims if aim[0].window != wid]
 
-    def clear(self) -> None:
-        """Take the desk at its word: all that was asked has been dealt with."""
+    def clear(self) -> list[tuple[int, bool]]:
+        """Take the desk at its word: all that was asked has been dealt with. Returns what `is_active` has left out."""
+        passed = self._passed(len(self._aims))
         self._aims.clear()
         self._frames.clear()
+        return passed
