@@ -20,6 +20,7 @@ import xcffib.xtest
 from jaklet.listener.client import request
 from jaklet.listener.methods import METHODS
 from tests.conftest import Office
+from tests.desktops.test_typing import Hand, arrives, keyboard, texts
 from tests.listener.test_x11 import Listening
 from tests.listener.test_x11_flow import memory
 from tests.xserver import KEYSYMS, MANAGERS, MONITORS, XServer, running, until
@@ -311,3 +312,28 @@ def test_odd_requests_to_a_listener_at_work(witness: Witness, seconds: float) ->
     print(f"\nodd requests: {sent} sent, {looks} looks at keys, before {before}, after {after}")
     assert after["ticks at rest"] == 0
     assert after["memory"] - before["memory"] < GROWTH
+
+
+LAYOUTS = ["us", "de", "fr", "us:-variant:dvorak", "us,de"]
+
+
+def test_text_for_minutes_on_every_keyboard(x: XServer, x_office: Office, seconds: float, tmp_path: Path) -> None:
+    """Caps Lock on and off, modifiers held, keyboards in turn: what a terminal gets is what was typed, to the letter."""
+    dice, typed, number = random.Random(18), tmp_path / "typed", 0
+    command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat >> {typed}"]
+    x.processes.append(subprocess.Popen(command, env=x.env | {"LANG": "C.UTF-8"}))
+    until(lambda: x.active() == "XTerm" and typed.exists(), "the terminal")
+    began, locked = time.monotonic(), False
+    while time.monotonic() < began + seconds:
+        text = texts(dice.randrange(1 << 30), dice.choice([10, 100, 1000, 3000]))
+        with keyboard(x, dice.choice(LAYOUTS)):
+            if dice.random() < 0.3:
+                Hand(x).tap("caps")
+                locked = not locked
+            if dice.random() < 0.5:
+                Hand(x).send(2, dice.choice(["shift", "ctrl", "alt", "super"]))
+            arrives(x, x_office, typed, text)
+        number += len(text)
+    print(f"\ntyped: {number} characters, none lost, none more")
+    if locked:
+        Hand(x).tap("caps")

@@ -272,6 +272,7 @@ class Listener:
             lines.append(f"reloaded: {self._grab(lines)}")
         for line in lines:
             self._say(line)
+        gc.collect()  # the old config refers to itself, and several of them at once are tens of megabytes
         return {"done": loaded.config is not None, "lines": lines}
 
     def status(self) -> dict[str, Any]:

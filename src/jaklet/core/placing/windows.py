@@ -148,7 +148,9 @@ def _placed(window: Window, form: Form, display: Display, called: Place, context
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
     """Return what it still takes for windows to have these frames, in view. `hidden`: who is out of view stays so."""
     known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
-    return tuple(change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame, desk))
+    return tuple(
+        change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame, desk)
+    )
 
 
 def unseen(window: Window) -> Window:
