@@ -1,5 +1,7 @@
 """Which line of a program's errors says most, and which launch a window is of."""
 
+import os
+import subprocess
 from pathlib import Path
 
 import pytest
@@ -7,6 +9,7 @@ import pytest
 from jaklet.core.desk import Launch
 from jaklet.desktops.processes import Processes
 from jaklet.installed.programs import Installed
+from tests.xserver import until
 
 SAID = {
     "Cannot open display: :0\nsee the manual\n": "Cannot open display: :0",
@@ -45,3 +48,16 @@ def test_a_program_that_is_linked_with_wayland_alone_does_not_run_on_x(tmp_path:
         path.write_bytes(data)
         path.chmod(0o755)
         assert Installed().needs_wayland(str(path)) is alone
+
+
+def test_a_program_without_a_window_claims_none_that_comes_later(tmp_path: Path) -> None:
+    """While it runs and when it has ended, whoever else shows one: a stranger, or a child of the one who launched it."""
+    processes = Processes(lambda: tmp_path)
+    processes.launch(Launch("snooze", ("sleep", "0.3"), str(tmp_path)), 0)
+    with subprocess.Popen(["sleep", "9"]) as other:
+        for _ in range(2):
+            assert [processes.shown_by("", pid) for pid in (other.pid, os.getpid(), os.getppid(), 1, 0)] == [""] * 5
+            assert processes.shown_by("somebody's", other.pid) == ""
+            until(lambda: processes.reap() or processes.ended, "its end")
+        other.kill()
+    processes.close()
