@@ -1,6 +1,7 @@
 """Every finding of the catalogue has a file that fires it, at the right place, and one that keeps it silent."""
 
 import os
+import tempfile
 from pathlib import Path
 from typing import NamedTuple
 
@@ -14,6 +15,8 @@ from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.entries import parse_entry
 from jaklet.core.findings import CATALOGUE, NOTE
+from jaklet.core.keys.chords import Chord
+from jaklet.core.starting import ROLES, Chosen, config_text, wanted_chords
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import Installed
 
@@ -417,12 +420,23 @@ def test_positions_hold_for_tabs_wide_letters_and_line_ends(line_end: str, tmp_p
     assert carets == [" " * 5 + " | " + " " * 14 + "\t^^^^^", " " * 5 + " | " + " " * 20 + "^^^"]
 
 
+@given(st.sets(st.sampled_from(wanted_chords())))
+def test_a_first_config_has_no_findings_whatever_others_hold(held: set[Chord]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        config = Path(folder) / "jaklet.yaml"
+        said = "[Desktop Entry]\nType=Application\nName={0}\nExec=sh\nStartupWMClass={0}"
+        entries = {role.app: parse_entry(role.app, said.format(role.app)) for role in ROLES}
+        programs = [Chosen(role, entries[role.app]) for role in ROLES]
+        config.write_text(config_text(programs, (), lambda chord: chord not in held))
+        told = check(locate(str(config)), Installed(["mkdir"], entries))
+        assert not told.findings, config.read_text()
+        assert not held & {one.keys[0] for one in told.reading.config.bindings}
+
+
 @given(st.lists(st.sampled_from([
     "bindings:", "  super+b: go berths", "apps:", "  a: {launch: sh}", "- x", "  - {", "\t", "settings: &a", "  *a : b",
     "<<: *a", "? [x]", "'", '"', "|", "%YAML 9", "---", "...", "  gap: !!int 8", "\x01", "layouts: {a: *a}", "{", "}", ": :",
 ]), max_size=9))  # fmt: skip
 def test_no_file_is_too_odd_to_check(lines: list[str]) -> None:
-    import tempfile
-
     with tempfile.TemporaryDirectory() as folder:
         findings(Path(folder), Case("\n".join(lines)))

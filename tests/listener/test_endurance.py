@@ -301,6 +301,8 @@ def test_odd_requests_to_a_listener_at_work(witness: Witness, seconds: float) ->
                 pass  # as one is who sends no whole line and waits
         witness.lives()
         if dice.random() < 0.05 or (now > calm and not before):
+            # What was asked for before is done first: an action may give the focus to another window.
+            until(lambda: not request(witness.socket, "status")["under way"], "the end of all tasks", 60)
             request(witness.socket, "resume")
             witness.hears_keys()
             looks += 1

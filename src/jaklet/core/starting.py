@@ -22,18 +22,37 @@ ROLES: Final = (
     Role("editor", "TextEditor", "evn"),
     Role("files", "FileManager", "foy"),
 )
-# What else gets a key: the chords that would do, the action, and why it is there.
+
+
+class Group(NamedTuple):
+    """Actions that get their keys together: half of four directions would be a fault of its own. `ways`: of keys."""
+
+    why: str
+    actions: tuple[str, ...]
+    ways: tuple[tuple[str, ...], ...]
+
+
+def _with(modifiers: Iterable[str], keys: str) -> tuple[tuple[str, ...], ...]:
+    return tuple(tuple(f"{held}+{key}" for key in keys.split()) for held in modifiers)
+
+
 _OTHERS: Final = (
-    (("super+z", "super+grave", "ctrl+alt+z"), "focus last", "back to the window used before"),
-    (("super+h", "ctrl+alt+h"), "focus left", "the windows around this one"),
-    (("super+l", "ctrl+alt+l"), "focus right", ""),
-    (("super+k", "ctrl+alt+k"), "focus up", ""),
-    (("super+j", "ctrl+alt+j"), "focus down", ""),
-    (("super+left", "ctrl+super+left"), "place left 1/2", "halves of the display"),
-    (("super+right", "ctrl+super+right"), "place right 1/2", ""),
-    (("super+up", "ctrl+super+up"), "place full", ""),
-    (("super+1", "ctrl+alt+1"), "recall 1", "a layout; two keys one after the other save it, so that no slip does"),
-    (("super+s 1", "super+d 1", "ctrl+alt+s 1"), "save 1", ""),
+    Group("back to the window used before", ("focus last",), (("super+z",), ("super+grave",), ("ctrl+alt+z",))),
+    Group(
+        "the windows around this one",
+        ("focus left", "focus down", "focus up", "focus right"),
+        _with(("super", "ctrl+alt", "ctrl+super", "super+shift"), "h j k l"),
+    ),
+    Group(
+        "halves of the display, and all of it",
+        ("place left 1/2", "place right 1/2", "place full"),
+        _with(("super", "ctrl+super", "super+shift", "ctrl+alt"), "left right up"),
+    ),
+    Group(
+        "a layout; two keys one after the other save it, so that no slip does",
+        ("recall 1", "save 1"),
+        (("super+1", "super+s 1"), ("super+1", "super+d 1"), ("ctrl+alt+1", "ctrl+alt+s 1")),
+    ),
 )
 
 
@@ -42,7 +61,9 @@ def wanted_chords() -> list[Chord]:
     letters = [
         text for role in ROLES for letter in role.letters for text in (f"super+{letter}", f"super+shift+{letter}")
     ]
-    return [parse_keys(text)[0] for text in (*letters, *(text for texts, _, _ in _OTHERS for text in texts))]
+    return [
+        parse_keys(text)[0] for text in (*letters, *(text for group in _OTHERS for way in group.ways for text in way))
+    ]
 
 
 class Chosen(NamedTuple):
@@ -102,24 +123,26 @@ def config_text(programs: Sequence[Chosen], displays: Sequence[Display], free: C
     lines += ["", "bindings:"]
     taken: set[Chord] = set()
 
-    def first_free(texts: Iterable[str]) -> str | None:
-        for text in texts:
-            chord = parse_keys(text)[0]
-            if chord not in taken and free(chord):
-                taken.add(chord)
-                return text
-        return None
+    def first_free(ways: Iterable[tuple[str, ...]]) -> tuple[str, ...]:
+        """Return the first way whose keys are all free, and take them; none if there is no such way."""
+        for way in ways:
+            chords = {parse_keys(text)[0] for text in way}
+            if not chords & taken and all(free(chord) for chord in chords):
+                taken.update(chords)
+                return way
+        return ()
 
     why = "launch it, go to it, on to its next window"
     for role, entry in programs:
-        if entry and (key := first_free(f"super+{letter}" for letter in role.letters)):
-            lines.append(_binding(key, f"go {role.app}", why))
-            why = ""
-            if back := first_free((key.replace("super+", "super+shift+"),)):
-                lines.append(_binding(back, f"go {role.app} backwards", ""))
-    for texts, action, note in _OTHERS:
-        if key := first_free(texts):
-            lines.append(_binding(key, action, note))
+        both = [(f"super+{letter}", f"super+shift+{letter}") for letter in role.letters]
+        way = first_free(one for way in both for one in (way, way[:1])) if entry else ()
+        actions = (f"go {role.app}", f"go {role.app} backwards")
+        lines += [_binding(*one) for one in zip(way, actions, (why, ""), strict=False)]
+        why = "" if way else why
+    for group in _OTHERS:
+        way = first_free(group.ways)
+        notes = (group.why, *[""] * len(way))
+        lines += [_binding(*one) for one in zip(way, group.actions, notes, strict=False)]
     return "\n".join(lines) + "\n"
 
 
