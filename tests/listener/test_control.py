@@ -10,6 +10,7 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
 import pytest
@@ -20,6 +21,7 @@ from jaklet.core.errors import JakletError
 from jaklet.listener.client import request
 from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer, socket_path
 from jaklet.listener.guard import report
+from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
 
 LIMIT = 5.0
@@ -338,3 +340,13 @@ def test_only_one_server_at_a_path_and_a_clear_word_where_there_is_none(served: 
         ControlServer(served.path, {})
     with pytest.raises(JakletError, match="no listener is running"):
         request(tmp_path / "none.sock", "reload")
+
+
+@pytest.mark.parametrize("method", ["pause", "resume"])
+def test_an_answer_comes_when_the_keys_are_heard_that_it_speaks_of(method: str) -> None:
+    """One who presses a key at the word must not be too early."""
+    order: list[str] = []
+    session = SimpleNamespace(pause=lambda _on: order.append("done"))
+    listener = SimpleNamespace(session=session, hear=lambda: order.append("heard"))
+    methods_of(listener)[method]({}, lambda _result: order.append("answered"))  # type: ignore[arg-type]
+    assert order == ["done", "heard", "answered"]

@@ -151,16 +151,16 @@ class Listener:
             if event.waits:
                 self._desktop.answer(passed)
             moment = self._desktop.look()
-            self._hear_anew()
+            self.hear()
         if keys or self._is_news(moment):
             self.session.step(moment)
-            self._hear_anew()
+            self.hear()
         self._report_lost()
         self._look_at_files(moment.now)
         if control:
             self._tell_followers(moment.desk)
             control.serve()
-            self._hear_anew()
+            self.hear()
         self.session.prepare(self._desktop.look())
 
     def _broken(self, what: str, fault: Exception) -> str:
@@ -322,7 +322,7 @@ class Listener:
             self._refused = {refusal.chord: refusal.reason for refusal in refusals if refusal.chord != ESCAPE}
         return refusals
 
-    def _hear_anew(self) -> None:
+    def hear(self) -> None:
         """Hear what means something now, and then tell of the layers that were entered and left."""
         self._hear_what_counts()
         while self._later:

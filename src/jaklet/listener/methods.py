@@ -32,6 +32,10 @@ class Serving(Protocol):
         """Listen no longer."""
         ...
 
+    def hear(self) -> None:
+        """Hear the keys that mean something now."""
+        ...
+
     def look(self) -> Moment:
         """Return the desk as it is now."""
         ...
@@ -132,9 +136,16 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
 
 
 def methods_of(listener: Serving) -> dict[str, Method]:
-    """Return the methods, each bound to a listener."""
+    """Return the methods, each bound to a listener; they answer once its keys are heard, which may be pressed at once."""
 
     def bound(method: Callable[[Serving, Params, Answer], None]) -> Method:
-        return lambda params, answer: method(listener, params, answer)
+        def asked(params: Params, answer: Answer) -> None:
+            def answered(result: Any) -> None:
+                listener.hear()
+                answer(result)
+
+            method(listener, params, answered)
+
+        return asked
 
     return {name: bound(method) for name, method in METHODS.items()}
