@@ -348,5 +348,5 @@ def test_an_answer_comes_when_the_keys_are_heard_that_it_speaks_of(method: str) 
     order: list[str] = []
     session = SimpleNamespace(pause=lambda _on: order.append("done"))
     listener = SimpleNamespace(session=session, hear=lambda: order.append("heard"))
-    methods_of(listener)[method]({}, lambda _result: order.append("answered"))  # type: ignore[arg-type]
+    methods_of(listener)[method]({}, lambda _result: order.append("answered"))
     assert order == ["done", "heard", "answered"]

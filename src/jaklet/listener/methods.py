@@ -136,7 +136,7 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
 
 
 def methods_of(listener: Serving) -> dict[str, Method]:
-    """Return the methods, each bound to a listener; they answer once its keys are heard, which may be pressed at once."""
+    """Return the methods, each bound to a listener; they answer once its keys are heard: someone may press them."""
 
     def bound(method: Callable[[Serving, Params, Answer], None]) -> Method:
         def asked(params: Params, answer: Answer) -> None:
