@@ -37,6 +37,7 @@ screenshots: $(BIN)/.ready
 
 docs: $(BIN)/.ready
 	$(BIN)/python tools/make_findings.py
+	$(BIN)/python tools/make_actions.py
 
 debian:
 	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh

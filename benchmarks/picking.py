@@ -37,7 +37,7 @@ Application(layout=Layout(HSplit([top, Window()]), top.children[1]), key_binding
 MANY = """
 import gc, random, sys
 gc.disable()  # as the program does
-from jaklet.core.kinds import Candidate
+from jaklet.core.actions.kinds import Candidate
 from jaklet.finder.screen import pick
 from jaklet.finder.state import Finder
 chance = random.Random(7)

@@ -7,14 +7,15 @@ from tests.xserver import XServer
 
 from benchmarks.measure import Row
 from benchmarks.recalls import NoShelf, Recorder, floor, scatter
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Focus, Move, Window
-from jaklet.core.geometry import Insets, Rect, SizeLimits
-from jaklet.core.placing.grounds import ground
-from jaklet.core.placing.rows import laid_out, ordered
-from jaklet.core.placing.windows import frames_needed
-from jaklet.core.tasks import Context
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.rows import laid_out, ordered
+from jaklet.core.actions.placing.windows import frames_needed
+from jaklet.core.actions.tasks import Context
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Focus, Move, Window
+from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.asking import ask_for

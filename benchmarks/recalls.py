@@ -15,13 +15,13 @@ import xcffib.xproto as xp
 from tests.xserver import XServer
 
 from benchmarks.measure import Row
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Focus, Move, Stack
-from jaklet.core.geometry import Rect
-from jaklet.core.layouts.capturing import captured
-from jaklet.core.layouts.recall import recalled
-from jaklet.core.ports import Moment
-from jaklet.core.tasks import Context, Task
+from jaklet.core.actions.layouts.capturing import captured
+from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Task
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Focus, Move, Stack
+from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.asking import ask_for

@@ -47,6 +47,8 @@ def pytest_configure(config: pytest.Config) -> None:
     settings.load_profile("loaded" if "not slow" in config.option.markexpr else "all")
 
 
+# What programs that are launched by the installed one get from our own environment: no bus that starts by itself either.
+KEPT = ("PATH", "HOME", "LANG", "DBUS_SESSION_BUS_ADDRESS", "GSETTINGS_BACKEND", "NO_AT_BRIDGE")
 JAKLET = str(Path(sys.executable).with_name("jaklet"))
 
 
@@ -58,7 +60,7 @@ class Office:
         self.folder = folder
         self.config = folder / "jaklet.yaml"
         (folder / "run").mkdir(mode=0o700)
-        self.env = {name: os.environ[name] for name in ("PATH", "HOME", "LANG") if name in os.environ}
+        self.env = {name: os.environ[name] for name in KEPT if name in os.environ}
         self.env |= {
             "JAKLET_CONFIG": "jaklet.yaml",
             "JAKLET_DESK": "tabletop:tabletop.yaml",

@@ -4,8 +4,8 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
-from jaklet.core.geometry import Length, Rect, SizeLimits
-from jaklet.core.places.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
+from jaklet.core.values.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
+from jaklet.core.values.geometry import Length, Rect, SizeLimits
 
 areas = st.builds(
     Rect, st.integers(-4000, 4000), st.integers(-4000, 4000), st.integers(300, 8000), st.integers(300, 8000)

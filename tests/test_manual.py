@@ -9,9 +9,9 @@ from jaklet.checks.run import check
 from jaklet.config.layoutfile import read_layout
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
-from jaklet.core.findings import Finding
-from jaklet.core.places.places import parse_place
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.places import parse_place
+from jaklet.core.values.findings import Finding
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import Installed

@@ -58,6 +58,9 @@ class Seen(NamedTuple):
     workspace: int
 
 
+STARTED: list[subprocess.Popen[bytes]] = []  # listeners
+
+
 class XServer:
     """A running server."""
 
@@ -218,7 +221,12 @@ class XServer:
         connection.disconnect()
 
     def clear(self) -> None:
-        """Destroy all windows, whoever owns them, and show the first workspace."""
+        """End listeners that were left behind, destroy all windows, whoever owns them, and show the first workspace."""
+        for process in STARTED:
+            if process.poll() is None:
+                process.kill()
+                process.wait()
+        STARTED.clear()
         connection = self.connect()
         for wid in self.ids():
             connection.core.KillClient(int(wid, 16))

@@ -6,10 +6,17 @@ Run: python tools/make_findings.py
 from pathlib import Path
 
 from jaklet.checks.explaining import Explanation, explanations
-from jaklet.core.findings import CATALOGUE
+from jaklet.core.values.findings import CATALOGUE
 
 OUT = Path(__file__).parent.parent / "docs" / "findings.md"
-PARTS = {"JK1": "The files", "JK2": "Keys", "JK3": "Actions, and what they name", "JK4": "Programs", "JK5": "Layouts"}
+PARTS = {
+    "JK1": "The files",
+    "JK2": "Keys",
+    "JK3": "Actions, and what they name",
+    "JK4": "Programs",
+    "JK5": "Layouts",
+    "JK6": "Macros and events",
+}
 HEAD = """# Findings
 
 What `jaklet check` reports, each with its place in the file, its cause and a remedy; where a chord is in the way, with

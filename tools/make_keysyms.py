@@ -1,6 +1,6 @@
-"""Write `src/jaklet/core/keys/keysyms.py` from the X protocol headers (Debian package x11proto-dev).
+"""Write `src/jaklet/core/values/keysyms.py` from the X protocol headers (Debian package x11proto-dev).
 
-Run: python tools/make_keysyms.py > src/jaklet/core/keys/keysyms.py
+Run: python tools/make_keysyms.py > src/jaklet/core/values/keysyms.py
 """
 
 import re

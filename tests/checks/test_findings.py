@@ -13,10 +13,10 @@ from tools.make_findings import page
 from jaklet.checks.explaining import explanations
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.entries import parse_entry
-from jaklet.core.findings import CATALOGUE, NOTE
-from jaklet.core.keys.chords import Chord
-from jaklet.core.starting import ROLES, Chosen, config_text, wanted_chords
+from jaklet.core.language.starting import ROLES, Chosen, config_text, wanted_chords
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.entries import parse_entry
+from jaklet.core.values.findings import CATALOGUE, NOTE
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import Installed
 

@@ -8,10 +8,10 @@ import pytest
 from jaklet.checks.live import Facts, Published, live_findings
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.geometry import Rect
 from jaklet.core.keys.accelerators import parse_accelerator
-from jaklet.core.keys.chords import parse_chord
+from jaklet.core.values.chords import parse_chord
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.geometry import Rect
 from jaklet.installed.keyboards import usual_keyboard
 from jaklet.installed.programs import Installed
 from jaklet.installed.shortcuts import shortcuts_in

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.verbs import VERBS
+from jaklet.core.language.verbs import VERBS
 from tests.conftest import JAKLET, Office
 
 COMMANDS = [

@@ -16,9 +16,9 @@ from jaklet import __version__
 from jaklet.checks.run import check
 from jaklet.checks.why import why
 from jaklet.config.paths import locate
-from jaklet.core.keys.chords import parse_keys
 from jaklet.core.keys.keymap import REST, Keymap
 from jaklet.core.keys.sheet import sheet
+from jaklet.core.values.chords import parse_keys
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.drawing.sarif import sarif
 from jaklet.drawing.sheets import sheet_text

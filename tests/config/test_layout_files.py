@@ -20,13 +20,13 @@ from jaklet.config.layouttext import comments, layout_text, text_over
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
-from jaklet.core.errors import StoreError
-from jaklet.core.findings import Finding
-from jaklet.core.layouts.comparing import compared
-from jaklet.core.layouts.imagining import imagined, saved_displays
-from jaklet.core.layouts.layouts import SKIP, WAIT, Entry, Layout, Others
-from jaklet.core.layouts.plans import unknown_place
-from jaklet.core.places.places import parse_place
+from jaklet.core.actions.layouts.comparing import compared
+from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.layouts.plans import unknown_place
+from jaklet.core.language.places import parse_place
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.findings import Finding
+from jaklet.core.values.layouts import SKIP, WAIT, Entry, Layout, Others
 from jaklet.drawing.diffs import difference_text
 from jaklet.drawing.layouts import layout_text as table_of
 from jaklet.drawing.panels import Panel, panels_text
@@ -262,8 +262,8 @@ SAVE = """
 import sys
 from pathlib import Path
 from jaklet.config.store import LayoutShelf
-from jaklet.core.errors import StoreError
-from jaklet.core.layouts.layouts import Layout
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.layouts import Layout
 import sqlite3, yaml, fcntl, datetime
 shelf = LayoutShelf(Path(sys.argv[1]) / "layouts", Path(sys.argv[1]) / "state", "layouts")
 Path("/dev/null").stat()

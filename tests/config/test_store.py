@@ -12,12 +12,12 @@ from jaklet.config.layoutfile import read_layout
 from jaklet.config.layouttext import layout_text
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
-from jaklet.core.desk import Shape
-from jaklet.core.errors import StoreError
-from jaklet.core.findings import Finding
-from jaklet.core.layouts.layouts import Entry, Layout, name_fault
-from jaklet.core.places.forms import Full
-from jaklet.core.places.places import Place
+from jaklet.core.values.desk import Shape
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.findings import Finding
+from jaklet.core.values.forms import Full
+from jaklet.core.values.layouts import Entry, Layout, name_fault
+from jaklet.core.values.places import Place
 from tests.strategies import forms
 
 titles = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=20)  # no file takes a NUL

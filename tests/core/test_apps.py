@@ -2,12 +2,12 @@
 
 import pytest
 
-from jaklet.core.apps import App, Claims, WindowRule, exactly
-from jaklet.core.config import Config
-from jaklet.core.desk import DIALOG, Desk, Display, Window
-from jaklet.core.geometry import Rect
-from jaklet.core.suggesting import suggestions
-from jaklet.core.which import meant
+from jaklet.core.actions.which import meant
+from jaklet.core.language.suggesting import suggestions
+from jaklet.core.values.apps import App, Claims, WindowRule, exactly
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import DIALOG, Desk, Display, Window
+from jaklet.core.values.geometry import Rect
 
 SCREEN = (Display("DP-1", Rect(0, 0, 1920, 1080), Rect(0, 0, 1920, 1080), True),)
 

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import MODIFIERS, Chord, key_name, keysym_of, parse_chord
-from jaklet.core.keys.keysyms import KEYSYMS
+from jaklet.core.values.chords import MODIFIERS, Chord, key_name, keysym_of, parse_chord
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.keysyms import KEYSYMS
 
 SAME = [
     ("super+l", "Super+L", " SUPER+l "),

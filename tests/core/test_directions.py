@@ -4,9 +4,9 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.directions import SIDES, SLACK, distance, towards, uncovered
-from jaklet.core.geometry import Rect
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.directions import SIDES, SLACK, distance, towards, uncovered
+from jaklet.core.values.geometry import Rect
 
 rects = st.builds(Rect, st.integers(-500, 3000), st.integers(-500, 2000), st.integers(1, 1500), st.integers(1, 1200))
 sides = st.sampled_from(SIDES)

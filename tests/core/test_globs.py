@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.globs import is_pattern, matches, overlap, says_something
+from jaklet.core.values.globs import is_pattern, matches, overlap, says_something
 
 patterns = st.text("ab*?", max_size=6)
 

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
 from jaklet.core.keys.cures import FAMILIES, Free
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.shapes import SHAPES
+from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
+from jaklet.core.values.errors import SentenceError
 from jaklet.keyboards.tables import codes, keyboard, rows_of
 from tests.xserver import XServer
 

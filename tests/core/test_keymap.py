@@ -4,14 +4,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.config import Binding, Config, Layer
-from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
 from jaklet.core.keys.conflicts import conflicts
 from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State
-from jaklet.core.keys.scopes import Scope
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
+from jaklet.core.values.config import Binding, Config, Layer
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.scopes import Scope
+from jaklet.core.values.spans import Spot
 
 CHORDS = [parse_chord(text) for text in ("super+w", "h", "super+h", "escape")]
 APPS = ["radio", "ledger", None]

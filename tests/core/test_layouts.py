@@ -12,25 +12,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import linear_sum_assignment
 
-from jaklet.core.config import Config, Settings
-from jaklet.core.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape
-from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits
-from jaklet.core.layouts.arriving import came_late
-from jaklet.core.layouts.capturing import Selection, captured
-from jaklet.core.layouts.comparing import Difference, compared, drifted
-from jaklet.core.layouts.displays import chosen, display_set, stand_in
-from jaklet.core.layouts.imagining import imagined, parse_displays
-from jaklet.core.layouts.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
-from jaklet.core.layouts.pairing import live_windows, paired, weighed
-from jaklet.core.layouts.quality import quality
-from jaklet.core.layouts.recall import recalled
-from jaklet.core.layouts.saving import Wanted, saved
-from jaklet.core.places.forms import Full
-from jaklet.core.places.places import Place, parse_place
-from jaklet.core.placing.lost import lost_windows
-from jaklet.core.ports import Moment
-from jaklet.core.tasks import Context, Outcome, Task
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.layouts.arriving import came_late
+from jaklet.core.actions.layouts.capturing import Selection, captured
+from jaklet.core.actions.layouts.comparing import Difference, compared, drifted
+from jaklet.core.actions.layouts.displays import chosen, display_set, stand_in
+from jaklet.core.actions.layouts.imagining import imagined, parse_displays
+from jaklet.core.actions.layouts.pairing import live_windows, paired, weighed
+from jaklet.core.actions.layouts.quality import quality
+from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.layouts.saving import Wanted, saved
+from jaklet.core.actions.placing.lost import lost_windows
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.places import parse_place
+from jaklet.core.values.config import Config, Settings
+from jaklet.core.values.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape
+from jaklet.core.values.forms import Full
+from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
+from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
+from jaklet.core.values.places import Place
 from jaklet.desktops.drive import run
 from jaklet.rehearsal.memory import Remembered as Memory
 from tests.core.test_recall import CONFIG, PROGRAMS, Table, changes, office, seen

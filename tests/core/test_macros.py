@@ -7,20 +7,22 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.config import Config
-from jaklet.core.errors import SentenceError
-from jaklet.core.events import EVENTS, parse_event
-from jaklet.core.keys.chords import keys_written
-from jaklet.core.macros.conditions import TESTS, Facts, holds, parse_condition
-from jaklet.core.macros.macros import DO, GO_ON, REPEAT, STOP, WHEN, Macro, Written
-from jaklet.core.macros.running import MOST_STEPS
-from jaklet.core.orders import Tell
-from jaklet.core.ports import Moment
-from jaklet.core.pressing import chords_of
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
-from jaklet.core.tasks import Ask, Context, Outcome, Task
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.holding import Facts, holds
+from jaklet.core.actions.macros.running import MOST_STEPS
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.pressing import chords_of
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.conditions import TESTS, parse_condition
+from jaklet.core.language.events import EVENTS, parse_event
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.macros import DO, GO_ON, REPEAT, STOP, WHEN, Macro, Written
+from jaklet.core.values.orders import Tell
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from tests.core.test_recall import CONFIG, Shelf, office

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.matching import Query, ranked, ready
+from jaklet.core.values.matching import Query, ranked, ready
 
 HARBOUR = [
     "Berth board",

@@ -9,16 +9,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.assigning import assigned
-from jaklet.core.config import Config, Settings
-from jaklet.core.desk import Desk, Display, Reshape, Shape, Window
-from jaklet.core.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
-from jaklet.core.places.forms import Ground
-from jaklet.core.placing.lost import GRIP, is_lost, lost_windows, stepped
-from jaklet.core.placing.rows import laid_out, ordered, row_lengths, side_by_side
-from jaklet.core.placing.sharing import shared
-from jaklet.core.tasks import Context, Outcome
-from jaklet.core.verbs import PLACING, VERBS, begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.placing.lost import GRIP, is_lost, lost_windows, stepped
+from jaklet.core.actions.placing.rows import laid_out, ordered, row_lengths, side_by_side
+from jaklet.core.actions.placing.sharing import shared
+from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.verbs import VERBS
+from jaklet.core.values.assigning import assigned
+from jaklet.core.values.config import Config, Settings
+from jaklet.core.values.desk import Desk, Display, Reshape, Shape, Window
+from jaklet.core.values.forms import Ground
+from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
@@ -126,7 +128,7 @@ def test_undo_brings_every_window_back(
 
 def test_every_placing_action_is_undone_in_the_law_above() -> None:
     undone = {parse_action(sentence).verb for sentence in SENTENCES}
-    assert {verb.name for verb in VERBS.values() if verb.traits & PLACING} - undone == {"recall", "run"}
+    assert {verb.name for verb in VERBS.values() if verb.traits.moves} - undone == {"recall", "run"}
 
 
 @given(

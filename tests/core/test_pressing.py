@@ -4,13 +4,14 @@ from dataclasses import replace
 
 import pytest
 
-from jaklet.core.apps import App, exactly
-from jaklet.core.config import Config
-from jaklet.core.desk import DIALOG, Desk, Display, Press, Window
-from jaklet.core.geometry import Rect
-from jaklet.core.ports import Moment
-from jaklet.core.tasks import Ask, Context, Outcome
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import DIALOG, Desk, Display, Press, Window
+from jaklet.core.values.geometry import Rect
 from tests.core.test_recall import Shelf
 
 LETTERS = Window(1, cls="Letters", title="Letter to the pilots")

@@ -6,12 +6,13 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.apps import App, WindowRule, exactly
-from jaklet.core.config import Config, Settings
-from jaklet.core.desk import DIALOG, Desk, Display, Focus, Shape
-from jaklet.core.geometry import Rect
-from jaklet.core.tasks import Context, Outcome
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.apps import App, WindowRule, exactly
+from jaklet.core.values.config import Config, Settings
+from jaklet.core.values.desk import DIALOG, Desk, Display, Focus, Shape
+from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room

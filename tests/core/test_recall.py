@@ -9,17 +9,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.apps import App, WindowRule
-from jaklet.core.config import Config, Settings
-from jaklet.core.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack
-from jaklet.core.geometry import Length, Rect
-from jaklet.core.layouts.capturing import captured, caught, caught_in_parts
-from jaklet.core.layouts.layouts import Layout
-from jaklet.core.layouts.recall import recalled
-from jaklet.core.placing.windows import goal_frame
-from jaklet.core.ports import History, Kept, Moment
-from jaklet.core.tasks import Ask, Context, Outcome, Task
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.layouts.capturing import captured, caught, caught_in_parts
+from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.placing.windows import goal_frame
+from jaklet.core.actions.ports import History, Kept, Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.apps import App, WindowRule
+from jaklet.core.values.config import Config, Settings
+from jaklet.core.values.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack
+from jaklet.core.values.geometry import Length, Rect
+from jaklet.core.values.layouts import Layout
 from jaklet.demo.harbour import OFFICE, write_files
 from jaklet.desktops.drive import foresee, run
 from jaklet.desktops.tabletop.desktop import Tabletop

@@ -3,7 +3,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.stacking import to_raise
+from jaklet.core.values.stacking import to_raise
 
 orders = st.integers(0, 8).flatmap(
     lambda n: st.tuples(st.permutations(range(n)), st.permutations(range(n)), st.integers(0, n))

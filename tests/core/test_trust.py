@@ -2,11 +2,11 @@
 
 import pytest
 
-from jaklet.core.apps import App, default_rule
-from jaklet.core.desk import Window
-from jaklet.core.keys.chords import Modifier, parse_chord, parse_keys
+from jaklet.core.actions.layouts.trust import HARMLESS, is_terminal, refusal
 from jaklet.core.keys.keyboards import NAMES, parse_keyboard, writes
-from jaklet.core.layouts.trust import HARMLESS, is_terminal, refusal
+from jaklet.core.values.apps import App, default_rule
+from jaklet.core.values.chords import Modifier, parse_chord, parse_keys
+from jaklet.core.values.desk import Window
 from jaklet.keyboards.tables import keyboard
 
 

@@ -4,8 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.errors import SentenceError
-from jaklet.core.verbs import VERBS, Verb, parse_action, usage
+from jaklet.core.language.actions import parse_action, usage
+from jaklet.core.language.verbs import VERBS, Verb
+from jaklet.core.values.errors import SentenceError
 
 FAULTS = [
     ("", 0, "an action is missing"),

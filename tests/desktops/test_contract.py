@@ -6,8 +6,13 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.config import Config
-from jaklet.core.desk import (
+from jaklet.core.actions.ports import ChordDesktop, Desktop, Edge, Ended, Moment, Refusal
+from jaklet.core.actions.programs import focused
+from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
+from jaklet.core.keys.keymap import Hearing
+from jaklet.core.values.chords import parse_chord
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import (
     Change,
     Close,
     Desk,
@@ -25,13 +30,8 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
-from jaklet.core.geometry import Rect
-from jaklet.core.keys.chords import parse_chord
-from jaklet.core.keys.keymap import Hearing
-from jaklet.core.ports import ChordDesktop, Desktop, Edge, Ended, Moment, Refusal
-from jaklet.core.programs import focused
-from jaklet.core.recency import PAUSE
-from jaklet.core.tasks import Context, Goal, Outcome, Task, reach
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop

@@ -17,15 +17,15 @@ from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
-from jaklet.core.apps import App, exactly
-from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Close, Display, Focus, Move, Stack
-from jaklet.core.geometry import Rect
-from jaklet.core.keys.chords import parse_chord, parse_keys
-from jaklet.core.ports import Desktop, Edge, KeyEvent, Moment
-from jaklet.core.spans import Spot
-from jaklet.core.tasks import Outcome
-from jaklet.core.verbs import parse_action
+from jaklet.core.actions.ports import Desktop, Edge, KeyEvent, Moment
+from jaklet.core.actions.tasks import Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.chords import parse_chord, parse_keys
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Close, Display, Focus, Move, Stack
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.spans import Spot
 from jaklet.demo import windows as demo
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room

@@ -14,8 +14,8 @@ import xcffib.xtest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.desk import Focus
-from jaklet.core.geometry import Rect
+from jaklet.core.values.desk import Focus
+from jaklet.core.values.geometry import Rect
 from jaklet.desktops.x11.pending import Pending
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening

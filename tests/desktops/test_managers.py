@@ -11,10 +11,11 @@ from typing import NamedTuple
 
 import pytest
 
-from jaklet.core.config import Config, Settings
-from jaklet.core.geometry import Length
-from jaklet.core.tasks import Context, Outcome
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.config import Config, Settings
+from jaklet.core.values.geometry import Length
 from jaklet.desktops.drive import run
 from jaklet.desktops.history import Steps
 from jaklet.desktops.x11 import connect

@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.apps import App, exactly
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.geometry import Rect
+from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.geometry import Rect
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink

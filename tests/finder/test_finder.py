@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.candidates import KINDS
-from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
-from jaklet.core.words import cells
+from jaklet.core.actions.candidates import KINDS
+from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.values.words import cells
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
 from tests.conftest import Office
 from tests.terminals import Screen, screens

@@ -9,7 +9,7 @@ import pytest
 import xdg.DesktopEntry
 import xdg.Exceptions
 
-from jaklet.core.entries import DesktopEntry
+from jaklet.core.values.entries import DesktopEntry
 from jaklet.installed.entries import Entries, data_folders
 from tests.xserver import until
 

@@ -17,7 +17,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.errors import JakletError
+from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import request
 from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer, socket_path
 from jaklet.listener.guard import report

@@ -8,15 +8,16 @@ import pytest
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.config import Config
-from jaklet.core.desk import Change, Close, Press
-from jaklet.core.errors import DeskError
-from jaklet.core.keys.chords import Keys, keys_written, parse_keys
-from jaklet.core.layouts.layouts import Layout
-from jaklet.core.ports import Edge, Notice
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome, Task
-from jaklet.core.verbs import VERBS, parse_action
+from jaklet.core.actions.begin import BEGINS
+from jaklet.core.actions.ports import Edge, Notice
+from jaklet.core.actions.tasks import Outcome, Task
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.chords import Keys, keys_written, parse_keys
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Change, Close, Press
+from jaklet.core.values.errors import DeskError
+from jaklet.core.values.layouts import Layout
+from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
 from jaklet.listener.running import NEVER
@@ -294,7 +295,7 @@ def test_a_fault_of_our_own_ends_its_action_and_nothing_else(flow: Flow, monkeyp
     def broken(*_: object) -> Task:
         raise ZeroDivisionError("of all things")
 
-    monkeypatch.setitem(VERBS, "gather", VERBS["gather"]._replace(begin=broken))
+    monkeypatch.setitem(BEGINS, "gather", broken)
     flow.session.act(parse_action("gather"), flow.desktop.look(), lambda outcome, _: flow.told.append(outcome.line))
     assert flow.told == ["gather: fault: of all things", "fault: of all things"]
     assert faults == ["gather"]

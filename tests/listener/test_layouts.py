@@ -7,13 +7,13 @@ from dataclasses import replace
 
 import pytest
 
-from jaklet.core.config import Settings
-from jaklet.core.geometry import Rect
+from jaklet.core.actions.layouts.trust import HARMLESS
+from jaklet.core.actions.ports import Edge, KeyEvent
 from jaklet.core.keys.keymap import ESCAPE
-from jaklet.core.layouts.layouts import SKIP, Arrangement, Layout
-from jaklet.core.layouts.trust import HARMLESS
-from jaklet.core.places.places import parse_place
-from jaklet.core.ports import Edge, KeyEvent
+from jaklet.core.language.places import parse_place
+from jaklet.core.values.config import Settings
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import SKIP, Arrangement, Layout
 from jaklet.rehearsal.memory import Remembered as Memory
 from tests.conftest import Office
 from tests.core.test_layouts import entry

@@ -8,15 +8,15 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.config import Binding, Config, Layer
-from jaklet.core.desk import Change, Close
-from jaklet.core.keys.chords import Keys, parse_chord, parse_keys
-from jaklet.core.keys.scopes import Scope
-from jaklet.core.ports import Edge, KeyEvent, Moment
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
-from jaklet.core.tasks import Outcome
-from jaklet.core.verbs import parse_action
+from jaklet.core.actions.ports import Edge, KeyEvent, Moment
+from jaklet.core.actions.tasks import Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.chords import Keys, parse_chord, parse_keys
+from jaklet.core.values.config import Binding, Config, Layer
+from jaklet.core.values.desk import Change, Close
+from jaklet.core.values.scopes import Scope
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.listener.loop import Listener, Loaded
 from jaklet.listener.running import NEVER

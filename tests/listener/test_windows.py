@@ -7,10 +7,10 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.config import Settings
-from jaklet.core.desk import DIALOG, Display
-from jaklet.core.geometry import Rect
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.config import Settings
+from jaklet.core.values.desk import DIALOG, Display
+from jaklet.core.values.geometry import Rect
 from tests.conftest import Office
 from tests.listener.test_session import Pressing, Slow
 from tests.listener.test_x11 import Listening

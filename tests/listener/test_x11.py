@@ -11,9 +11,9 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.ports import Desktop
+from jaklet.core.actions.ports import Desktop
 from tests.conftest import JAKLET, Office
-from tests.xserver import LIMIT, Seen, XServer, until
+from tests.xserver import LIMIT, STARTED, Seen, XServer, until
 
 # Work areas of the two monitors, and with the demo's gap of 8 the frames that its keys ask for, by hand.
 LEFT_TWO_THIRDS = (8, 8, 1267, 1064)
@@ -30,6 +30,7 @@ class Listening:
             self.process = subprocess.Popen(
                 [JAKLET, "listen", *words], cwd=office.folder, env=office.env, stdout=log, stderr=subprocess.STDOUT
             )
+        STARTED.append(self.process)  # so that one that a failed test leaves behind ends before the next test
         self.until_says("listening on")
 
     def says(self) -> str:
@@ -336,9 +337,9 @@ def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x
 def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office, rounds: int) -> None:
     """200 recalls: no crash, no hang, and a report that is true."""
     from jaklet.cli.opening import opened
-    from jaklet.core.layouts.recall import recalled
-    from jaklet.core.ports import Moment
-    from jaklet.core.tasks import Task
+    from jaklet.core.actions.layouts.recall import recalled
+    from jaklet.core.actions.ports import Moment
+    from jaklet.core.actions.tasks import Task
     from jaklet.desktops.drive import run
     from jaklet.desktops.x11 import connect
 
@@ -385,7 +386,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
 
 
 def _scatter(desk: Desktop, ids: list[int], rng: random.Random) -> None:
-    from jaklet.core.desk import Move
-    from jaklet.core.geometry import Rect
+    from jaklet.core.values.desk import Move
+    from jaklet.core.values.geometry import Rect
 
     desk.apply([Move(wid, Rect(rng.randrange(1500), rng.randrange(500), 500, 400)) for wid in ids])

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from jaklet.checks.run import check, shelf_of
 from jaklet.config.paths import locate
-from jaklet.core.config import Binding, Config
-from jaklet.core.keys.chords import Chord, parse_chord
 from jaklet.core.keys.keyboards import writes
+from jaklet.core.values.chords import Chord, parse_chord
+from jaklet.core.values.config import Binding, Config
 from jaklet.desktops.tabletop.room import Room
 from jaklet.installed.programs import Installed
 from jaklet.rehearsal.proving import prove

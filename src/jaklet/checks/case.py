@@ -5,15 +5,15 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 from jaklet.config.reading import Bound, Reading
-from jaklet.core.config import Config
-from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.actions.ports import Programs
 from jaklet.core.keys.cures import Free
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved
-from jaklet.core.ports import Programs
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
-from jaklet.core.words import nearest
+from jaklet.core.values.chords import Chord, Keys, keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import nearest
 
 MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by one
 MOST_SUGGESTED = 50  # findings with names that are alike, of which each takes some milliseconds

@@ -5,11 +5,11 @@ from collections.abc import Iterator
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
-from jaklet.core.findings import Finding, finding
-from jaklet.core.keys.chords import Chord, Modifier, key_name, keys_written
 from jaklet.core.keys.conflicts import Conflict, conflicts
 from jaklet.core.keys.keyboards import CONTORTION, is_character, told
-from jaklet.core.words import listed
+from jaklet.core.values.chords import Chord, Modifier, key_name, keys_written
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.words import listed
 
 _TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xFF53, 0xFF54, 0xFF55, 0xFF56, 0xFF57})
 

@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
 from jaklet.checks.run import Checked
-from jaklet.core.desk import Desk
-from jaklet.core.findings import ERROR, Finding, Lack
-from jaklet.core.layouts.displays import ADAPTED, chosen, display_set, fit, stand_in
-from jaklet.core.words import counted, listed
+from jaklet.core.actions.layouts.displays import ADAPTED, chosen, display_set, fit, stand_in
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.findings import ERROR, Finding, Lack
+from jaklet.core.values.words import counted, listed
 
 KINDS: Final = ("files", "programs", "displays", "layouts", "keyboard", "keys")
 # Which findings are about this machine, and what they are about.

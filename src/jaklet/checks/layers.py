@@ -5,9 +5,9 @@ from itertools import product
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
-from jaklet.core.findings import Finding, finding
 from jaklet.core.keys.conflicts import reachable
 from jaklet.core.keys.keymap import ENTER, ESCAPE, LEAVE
+from jaklet.core.values.findings import Finding, finding
 
 
 def way_in(case: Case) -> Iterator[Finding]:

@@ -6,17 +6,17 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound, Laid
-from jaklet.core.desk import Window
-from jaklet.core.directions import uncovered
-from jaklet.core.findings import Finding, finding
-from jaklet.core.geometry import Rect
+from jaklet.core.actions.layouts.displays import sizes
+from jaklet.core.actions.layouts.trust import REMEDY, is_terminal, refusal
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.layouts.displays import sizes
-from jaklet.core.layouts.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout
-from jaklet.core.layouts.trust import REMEDY, is_terminal, refusal
-from jaklet.core.places.forms import Ground, Named, Same, frame_of
-from jaklet.core.spans import Spot
-from jaklet.core.words import either
+from jaklet.core.values.desk import Window
+from jaklet.core.values.directions import uncovered
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.forms import Ground, Named, Same, frame_of
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import either
 
 Sized = tuple[int, int]
 GRIP: Final = 48  # pixels of a window that a pointer can take hold of

@@ -4,10 +4,10 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
-from jaklet.core.desk import Desk, Window
-from jaklet.core.findings import Finding, finding
-from jaklet.core.keys.chords import Chord
-from jaklet.core.words import listed, printable
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.words import listed, printable
 
 
 class Published(NamedTuple):

@@ -4,22 +4,17 @@ from collections.abc import Iterator, Mapping
 from typing import Final
 
 from jaklet.checks.case import Case
-from jaklet.core.events import circle_of
-from jaklet.core.findings import Finding, finding
+from jaklet.core.actions.effects import circle_of
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.macros.steps import Do, Repeat, Step, When, actions_in
-from jaklet.core.on import On
-from jaklet.core.sentences import Action, Condition, Joined, Ref, Test
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.steps import Do, Repeat, Step, When, actions_in
+from jaklet.core.language.verbs import RUN, STOP, WAIT, FocusAfter, Opens, Types, traits_of
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.on import On
+from jaklet.core.values.sentences import Action, Condition, Joined, Ref, Test
+from jaklet.core.values.spans import Spot
 
 ONE_AT_A_TIME: Final = frozenset({"front", "layout", "layer", "workspace"})  # tests of what has one value only
-OPENING: Final = frozenset({"go", "launch"})
-NEEDS_IT: Final = frozenset(
-    {"place", "send", "minimise", "maximise", "fullscreen", "restore", "keep", "focus", "close", "kill"}
-)
-TO_AN_APP: Final = frozenset({"go", "launch", "focus"})
-LOSES_FOCUS: Final = frozenset({"close", "kill", "minimise", "workspace", "sweep", "shell", "gather"})
 Known = dict[tuple[str, str], bool]  # what is known to be so or not, by test and what it names
 
 
@@ -38,7 +33,7 @@ def circles(case: Case) -> Iterator[Finding]:
 
 
 def _macros(action: Action) -> list[Ref]:
-    return [ref for ref in action.refs if ref.kind == "MACRO" and action.verb == "run"]
+    return [ref for ref in action.refs if ref.kind == "MACRO" and action.verb == RUN]
 
 
 def _way_back(start: str, calls: Mapping[str, Mapping[str, None]]) -> list[str]:
@@ -67,7 +62,7 @@ def _unreached(steps: tuple[Step, ...], known: Known) -> Iterator[Finding]:
             case Do():
                 known = {}  # an action may change anything
                 yield from _unreached(step.otherwise or (), {})
-                if step.action.verb == "stop" and not step.action.refs and i + 1 < len(steps):
+                if step.action.verb == STOP and not step.action.refs and i + 1 < len(steps):
                     yield finding("JK603", steps[i + 1].spot, problem="the macro stops just before it")
                     return
             case Repeat():
@@ -131,7 +126,7 @@ def endless_waits(case: Case) -> Iterator[Finding]:
     for steps in case.reading.instances.values():
         for step in _dos(steps):
             condition = step.action.named("CONDITION")
-            if step.action.verb == "wait" and condition and step.action.seconds is None:
+            if step.action.verb == WAIT and condition and step.action.seconds is None:
                 yield finding("JK604", step.spot, condition=condition.name, action=step.action.text)
 
 
@@ -162,12 +157,12 @@ def _typing(steps: tuple[Step, ...], why: str, case: Case) -> tuple[list[Finding
     for step in steps:
         match step:
             case Do():
-                action = step.action
-                types = (action.verb == "type" and not action.named("APP")) or (
-                    action.verb == "press" and any(writes(chord) for chord in action.presses)
+                action, does = step.action, traits_of(step.action).types
+                types = (does is Types.TEXT and not action.named("APP")) or (
+                    does is Types.CHORDS and any(writes(chord) for chord in action.presses)
                 )
                 if types and why:
-                    cure = f"{action.text} into APP" if action.verb == "type" else "when: front is APP"
+                    cure = f"{action.text} into APP" if does is Types.TEXT else "when: front is APP"
                     found.append(finding("JK605", step.spot, action=action.text, problem=why, cure=cure))
                 why = _focus_after(action, why, case)
                 inner, _ = _typing(step.otherwise or (), why or f"`{action.text}` failed", case)
@@ -190,15 +185,15 @@ def _is_front(condition: Condition) -> bool:
 
 def _focus_after(action: Action, why: str, case: Case) -> str:
     """Return why the focus is not known after an action; empty if it is."""
-    verb, condition = action.verb, action.named("CONDITION")
-    if verb in TO_AN_APP:
+    after, condition = traits_of(action).focus, action.named("CONDITION")
+    if after is FocusAfter.GOES:
         return "" if action.named("APP") else f"after `{action.text}` any window can have it"
-    if verb == "recall":
+    if after is FocusAfter.BY_LAYOUT:
         laid = next((one for one in case.reading.laid if _names(action, one.layout.name, one.layout.number)), None)
         return "" if laid and laid.layout.focus is not None else f"`{action.text}` leaves it open"
-    if verb == "wait" and condition and condition.condition:
+    if action.verb == WAIT and condition and condition.condition:
         return "" if _is_front(condition.condition) else f"`{action.text}` takes time, in which a window may open"
-    return f"`{action.text}` may give it to another window" if verb in LOSES_FOCUS else why
+    return f"`{action.text}` may give it to another window" if after is FocusAfter.MAY_GO else why
 
 
 def _names(action: Action, name: str, number: int | None) -> bool:
@@ -220,18 +215,18 @@ def _in_vain(steps: tuple[Step, ...]) -> Iterator[Finding]:
             for block in (step.then, step.otherwise) if isinstance(step, When) else (step.steps,):
                 yield from _in_vain(block)
             continue
-        ref = step.action.named("APP")
+        ref, opens = step.action.named("APP"), traits_of(step.action).opens
         if ref is None:
-            if step.action.verb in ("recall", "run"):
-                return  # they may open anything
+            if opens is Opens.ANYTHING:
+                return
             continue
-        if step.action.verb in OPENING:
+        if opens is Opens.ITS_APP:
             if ref.name in needed and ref.name not in opened:
                 action, spot = needed[ref.name]
                 problem = f"`{action.text}` stands before `{step.action.text}`, which opens it"
                 yield finding("JK606", spot, problem=problem, remedy="let the two change places")
             opened.add(ref.name)
-        elif step.action.verb in NEEDS_IT and step.otherwise is None:
+        elif opens is Opens.NEEDS_IT and step.otherwise is None:
             needed.setdefault(ref.name, (step.action, step.spot))
 
 

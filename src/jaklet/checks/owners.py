@@ -9,8 +9,8 @@ from jaklet.checks.case import Case
 from jaklet.config.reader import documents, read_source
 from jaklet.config.reading import Bound, Reading
 from jaklet.config.reserved import read_reserved
-from jaklet.core.findings import Finding, finding
 from jaklet.core.keys.reserved import EVERYWHERE, Reserved
+from jaklet.core.values.findings import Finding, finding
 
 FOLDER: Final = Path(__file__).parent / "reserved"
 

@@ -7,15 +7,15 @@ from typing import Final
 from jaklet.checks import keys, layers, layouts, macros, owners, use
 from jaklet.checks.case import Case
 from jaklet.config.reading import Mention
-from jaklet.core.apps import App, WindowRule
-from jaklet.core.findings import Finding, finding
-from jaklet.core.globs import is_pattern
-from jaklet.core.layouts.layouts import HOME, LAST, no_such_layout
-from jaklet.core.places.places import unknown_place
-from jaklet.core.sentences import Action, Ref
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import is_harsh
-from jaklet.core.words import either
+from jaklet.core.language.places import unknown_place
+from jaklet.core.language.verbs import is_harsh
+from jaklet.core.values.apps import App, WindowRule
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.globs import is_pattern
+from jaklet.core.values.layouts import HOME, LAST, no_such_layout
+from jaklet.core.values.sentences import Action, Ref
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import either
 
 MOST_NAMED: Final = 12  # in a remedy
 MOST_PAIRS: Final = 20_000  # rules of one shape that are compared

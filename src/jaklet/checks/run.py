@@ -15,10 +15,10 @@ from jaklet.config.paths import Places
 from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.config.trials import FOLDER, read_trial_files
-from jaklet.core.config import Config
-from jaklet.core.findings import ERROR, Finding, finding
+from jaklet.core.actions.ports import Programs
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
-from jaklet.core.ports import Programs
+from jaklet.core.values.config import Config
+from jaklet.core.values.findings import ERROR, Finding, finding
 from jaklet.keyboards.tables import keyboard
 
 MOST_FOUND: Final = 5_000  # findings; a file with more is none that somebody wrote

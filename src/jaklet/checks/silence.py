@@ -9,9 +9,9 @@ from collections.abc import Iterable
 from typing import Final, NamedTuple
 
 from jaklet.config.reader import Source
-from jaklet.core.findings import CATALOGUE, ERROR, Finding, finding
-from jaklet.core.spans import Spot
-from jaklet.core.words import did_you_mean
+from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import did_you_mean
 
 MARK: Final = "silence"
 _COMMENT: Final = re.compile(r"(?:^|\s)#\s*silence\s+(\S+?)(?::\s*(.*?))?\s*$")

@@ -6,17 +6,16 @@ from typing import Final
 
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
-from jaklet.core.findings import Finding, finding
-from jaklet.core.keys.chords import Chord, Modifier
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.keytables import Stroke
-from jaklet.core.layouts.layouts import HOME
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import is_harsh
-from jaklet.core.words import listed
+from jaklet.core.language.verbs import Loses, is_harsh, traits_of
+from jaklet.core.values.chords import Chord, Modifier
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.layouts import HOME
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import listed
 
-MUCH_USED: Final = frozenset({"go", "focus", "recall", "place"})
 AWAY, BESIDE = "one modifier away from", "next to"
 _LEAST: Final = 3  # members that make a family
 _NUMBER: Final = re.compile("[1-9][0-9]{0,2}")  # of a layout
@@ -41,7 +40,7 @@ def unused(case: Case) -> Iterator[Finding]:
 def without_key(case: Case) -> Iterator[Finding]:
     """JK503: layouts that no key or word recalls."""
     recalled = {
-        ref.name for action in case.actions for one in action.every() for ref in one.refs if one.verb == "recall"
+        ref.name for action in case.actions for one in action.every() for ref in one.refs if ref.kind == "LAYOUT"
     }
     homes = {laid.layout.name for laid in case.reading.laid if laid.layout.home and HOME in recalled}
     bases = {laid.layout.base for laid in case.reading.laid}
@@ -95,7 +94,7 @@ def dangerous(case: Case) -> Iterator[Finding]:
     if not perilous:
         return
     harsh = {id(bound) for bound, _ in perilous}
-    harmless = (bound for bound in plain if id(bound) not in harsh and _action(bound).verb in MUCH_USED)
+    harmless = (bound for bound in plain if id(bound) not in harsh and traits_of(_action(bound)).much_used)
     much = {(bound.layer, bound.keys[0]): bound for bound in harmless}
     on_keys = {(layer, case.keyboards[0].stroke(chord)): bound for (layer, chord), bound in much.items()}
     told: set[tuple[Spot, Spot]] = set()
@@ -116,10 +115,11 @@ def _action(bound: Bound) -> Action:
 
 def _danger(action: Action, case: Case) -> str:
     """Return the code of what is dangerous about an action; empty if nothing is."""
-    if is_harsh(action) or (action.verb == "close" and action.named("ALL")):
+    loses = traits_of(action).loses
+    if is_harsh(action) or (loses is Loses.WINDOWS and action.named("ALL")):
         return "JK219"
     ref = action.named("NAME")
-    if action.verb == "save" and ref:
+    if loses is Loses.LAYOUT and ref:
         layouts = case.reading.layouts
         over = ref.name in layouts or ref.name in {str(number) for number in layouts.values()}
         return "JK220" if over else ""

@@ -5,10 +5,10 @@ from typing import NamedTuple
 from jaklet.checks.case import Case
 from jaklet.checks.run import Checked
 from jaklet.config.reading import Bound
-from jaklet.core.findings import Finding
-from jaklet.core.keys.chords import Chord, Keys, key_name, keys_written
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved
+from jaklet.core.values.chords import Chord, Keys, key_name, keys_written
+from jaklet.core.values.findings import Finding
 
 
 class OnKeyboard(NamedTuple):

@@ -29,7 +29,7 @@ def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
 
 def active_lines(result: "Checked", desk: str | None) -> list[str]:
     """Return the same for people."""
-    from jaklet.core.words import counted
+    from jaklet.core.values.words import counted
 
     known = active(result, desk)
     if known is None:

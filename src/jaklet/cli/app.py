@@ -25,8 +25,8 @@ from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
 from jaklet.cli.trial import trial
 from jaklet.cli.undo import undo
-from jaklet.core.errors import UsageError
-from jaklet.core.words import did_you_mean, either
+from jaklet.core.values.errors import UsageError
+from jaklet.core.values.words import did_you_mean, either
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 

@@ -6,11 +6,11 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
-from jaklet.core.errors import DeskError, JakletError
+from jaklet.core.values.errors import DeskError, JakletError
 
 if TYPE_CHECKING:
-    from jaklet.core.config import Config
-    from jaklet.core.desk import Desk, Window
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.desk import Desk, Window
 
 apps = typer.Typer(rich_markup_mode=None, invoke_without_command=True)
 WINDOW_HELP = "An id, `front`, an app, or a part of title or class."
@@ -73,7 +73,7 @@ def suggest(
     Example: jaklet apps suggest front
     """
     from jaklet.cli.opening import installed, opened_desk, opened_or_bare
-    from jaklet.core.suggesting import suggestions
+    from jaklet.core.language.suggesting import suggestions
     from jaklet.files import yaml_line
 
     known, programs = opened_or_bare(config, desk), installed(desk)
@@ -106,7 +106,7 @@ def _desk(desk: str | None) -> "Desk | None":
 
 
 def _meant(words: str, desk: "Desk", config: "Config") -> "tuple[Window, ...]":
-    from jaklet.core.which import meant
+    from jaklet.core.actions.which import meant
 
     found = meant(words, desk, config)
     if not found:

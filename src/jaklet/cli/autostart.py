@@ -11,7 +11,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption
-from jaklet.core.errors import JakletError
+from jaklet.core.values.errors import JakletError
 
 UNIT, ENTRY = "jaklet.service", "jaklet.desktop"
 

@@ -8,9 +8,9 @@ import typer
 from jaklet import __version__
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption, ReportFormat
-from jaklet.core.errors import UsageError
-from jaklet.core.findings import ERROR, NOTE, Finding
-from jaklet.core.words import counted
+from jaklet.core.values.errors import UsageError
+from jaklet.core.values.findings import ERROR, NOTE, Finding
+from jaklet.core.values.words import counted
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
@@ -95,7 +95,7 @@ def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[
 def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
     from jaklet.checks.run import MOST_FOUND
     from jaklet.cli.active import active_lines
-    from jaklet.core.words import listed
+    from jaklet.core.values.words import listed
     from jaklet.drawing.findings import findings_text, summary
 
     read = result.config

@@ -8,7 +8,7 @@ from typing import Annotated, NamedTuple
 import typer
 
 from jaklet.cli import terminal
-from jaklet.core.errors import DeskError
+from jaklet.core.values.errors import DeskError
 
 
 def demo(

@@ -7,19 +7,19 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
-from jaklet.core.errors import JakletError, SentenceError, UsageError
-from jaklet.core.words import either, printable
+from jaklet.core.values.errors import JakletError, SentenceError, UsageError
+from jaklet.core.values.words import either, printable
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.opening import Opened
-    from jaklet.core.config import Config
-    from jaklet.core.keys.chords import Chord
+    from jaklet.core.actions.ports import ChordDesktop, Moment
+    from jaklet.core.actions.tasks import Ask, Context, Task
     from jaklet.core.keys.keymap import State
-    from jaklet.core.ports import ChordDesktop, Moment
-    from jaklet.core.sentences import Action
-    from jaklet.core.tasks import Ask, Context, Task
+    from jaklet.core.values.chords import Chord
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.sentences import Action
 
 
 def act(
@@ -62,8 +62,9 @@ def act(
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.verbs import BY_KEY, VERBS, is_harsh, parse_action, usage
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.language.actions import parse_action, usage
+    from jaklet.core.language.verbs import VERBS, is_harsh, traits_of
+    from jaklet.core.values.words import did_you_mean
 
     if sentence is None:
         from jaklet.drawing.tables import table_text
@@ -82,7 +83,7 @@ def act(
         remedy = did_you_mean(sentence.strip(), ready.config.words, fault.remedy) if fault.unknown else fault.remedy
         pointer = " " * fault.start + "^" * (fault.end - fault.start)
         raise UsageError(fault.message, f"{remedy}\n  {sentence}\n  {pointer}") from fault
-    if VERBS[action.verb].traits & BY_KEY:
+    if traits_of(action).by_key:
         raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
     _known(action, ready)
     with opened_desk(desk) as desktop:
@@ -94,9 +95,9 @@ def act(
 
 def _ask_first(action: "Action", ready: "Opened", desktop: "ChordDesktop") -> None:
     """Name what would be killed and ask; raises where there is nobody to ask, or the answer is no."""
-    from jaklet.core.tasks import Outcome
-    from jaklet.core.telling import change_told
-    from jaklet.core.verbs import begin
+    from jaklet.core.actions.begin import begin
+    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee
 
     first = foresee(desktop, lambda moment: begin(action, ready.context(desktop), moment))
@@ -125,8 +126,8 @@ def press(
     Example: jaklet press super+b super+left
     """
     from jaklet.cli.opening import opened, opened_desk, tabletop_path
-    from jaklet.core.keys.chords import keys_written
     from jaklet.core.keys.keymap import REST, Hearing, Keymap
+    from jaklet.core.values.chords import keys_written
 
     ready = opened(config, desk)
     typed = _chords_of(chords)
@@ -161,7 +162,7 @@ def press(
 
 
 def _chords_of(texts: list[str]) -> "list[Chord]":
-    from jaklet.core.keys.chords import parse_keys
+    from jaklet.core.values.chords import parse_keys
 
     chords: list[Chord] = []
     for text in texts:
@@ -180,8 +181,8 @@ def _nothing_done(before: "State", after: "State") -> str:
 
 def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Config") -> JakletError:
     """Return why a chord does nothing."""
-    from jaklet.core.keys.chords import keys_written
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.values.chords import keys_written
+    from jaklet.core.values.words import did_you_mean
 
     keys = (*state.begun, chord)
     pressed = keys_written(keys)
@@ -197,10 +198,10 @@ def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Confi
 
 def _known(action: "Action", ready: "Opened") -> None:
     """Raise where an action names an app or a place that is not defined."""
-    from jaklet.core.macros.running import no_such_macro
-    from jaklet.core.places.forms import Named
-    from jaklet.core.places.places import unknown_place
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.actions.macros.running import no_such_macro
+    from jaklet.core.language.places import unknown_place
+    from jaklet.core.values.forms import Named
+    from jaklet.core.values.words import did_you_mean
 
     for ref in (ref for one in action.every() for ref in one.refs):
         if ref.kind == "APP" and ref.name not in ready.config.apps:
@@ -217,7 +218,7 @@ def perform(action: "Action", ready: "Opened", desktop: "ChordDesktop", dry_run:
     """Do an action and say how it ended; in a dry run, say what would change."""
     from functools import partial
 
-    from jaklet.core.verbs import begin
+    from jaklet.core.actions.begin import begin
 
     done = perform_task(partial(begin, action), ready, desktop, dry_run)
     if dry_run and action.verb == "run":
@@ -227,7 +228,7 @@ def perform(action: "Action", ready: "Opened", desktop: "ChordDesktop", dry_run:
 
 def _say_steps(action: "Action", ready: "Opened") -> None:
     """Say what a macro does step by step; its first step has been told of in full."""
-    from jaklet.core.macros.macros import outline
+    from jaklet.core.values.macros import outline
 
     macro = ready.config.macros.get(action.refs[0].name)
     for line in outline(macro.steps) if macro else ():
@@ -240,8 +241,8 @@ def perform_task(
     start: "Callable[[Context, Moment], Task]", ready: "Opened", desktop: "ChordDesktop", dry_run: bool
 ) -> bool:
     """Do a task and say how it ended; in a dry run, say what would change."""
-    from jaklet.core.tasks import Outcome
-    from jaklet.core.telling import change_told
+    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee, run
 
     context = ready.context(desktop)
@@ -263,8 +264,8 @@ def perform_task(
 
 def _progress(ask: "Ask") -> None:
     """Say on a terminal what is being launched: it can take some seconds until the windows are there."""
-    from jaklet.core.desk import Launch
-    from jaklet.core.orders import Tell
+    from jaklet.core.values.desk import Launch
+    from jaklet.core.values.orders import Tell
 
     for order in ask.orders:
         if isinstance(order, Tell):

@@ -7,9 +7,9 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import Format, FormatOption
-from jaklet.core.errors import UsageError
-from jaklet.core.findings import CATALOGUE
-from jaklet.core.words import did_you_mean
+from jaklet.core.values.errors import UsageError
+from jaklet.core.values.findings import CATALOGUE
+from jaklet.core.values.words import did_you_mean
 
 if TYPE_CHECKING:
     from jaklet.checks.explaining import Explanation

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 import typer
 
 from jaklet.cli import terminal
-from jaklet.core.errors import UsageError
-from jaklet.core.findings import Finding
-from jaklet.core.words import counted
+from jaklet.core.values.errors import UsageError
+from jaklet.core.values.findings import Finding
+from jaklet.core.values.words import counted
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked

@@ -6,13 +6,13 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption
-from jaklet.core.errors import DeskError, JakletError, UsageError
+from jaklet.core.values.errors import DeskError, JakletError, UsageError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from jaklet.core.desk import Display
-    from jaklet.core.keys.chords import Chord
+    from jaklet.core.values.chords import Chord
+    from jaklet.core.values.desk import Display
 
 
 def init(
@@ -28,7 +28,7 @@ def init(
     """
     from jaklet.cli.opening import installed
     from jaklet.config.paths import place_for
-    from jaklet.core.starting import chosen, config_text
+    from jaklet.core.language.starting import chosen, config_text
     from jaklet.installed.defaults import default_ids, default_programs
 
     places = place_for(config)
@@ -62,8 +62,8 @@ def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]
     from jaklet.checks.owners import shipped
     from jaklet.cli.live import facts_of
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.keys.scopes import EVERYWHERE
-    from jaklet.core.starting import wanted_chords
+    from jaklet.core.language.starting import wanted_chords
+    from jaklet.core.values.scopes import EVERYWHERE
 
     owned = {one.keys[0] for one in shipped() if one.lost_to(EVERYWHERE)}
     try:

@@ -7,7 +7,7 @@ from typer.core import TyperGroup
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
-from jaklet.core.errors import SentenceError, UsageError
+from jaklet.core.values.errors import SentenceError, UsageError
 
 SHEET = "sheet"
 WithOption = Annotated[
@@ -63,7 +63,7 @@ def sheet(
     from jaklet.cli.opening import opened
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.keys.sheet import sheet as lines_of
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.values.words import did_you_mean
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
     known = opened(config, desk).config
@@ -106,9 +106,9 @@ def free(
     Example: jaklet keys free --with super --hand left
     """
     from jaklet.cli.opening import checked
-    from jaklet.core.keys.chords import parse_chord
     from jaklet.core.keys.keyboards import HANDS, near_to
-    from jaklet.core.words import did_you_mean, either
+    from jaklet.core.values.chords import parse_chord
+    from jaklet.core.values.words import did_you_mean, either
     from jaklet.drawing.whys import free_data, free_text
 
     result = checked(config, desk, keyboard or ())
@@ -150,7 +150,7 @@ def why(
     """
     from jaklet.checks.why import why as why_of
     from jaklet.cli.opening import checked
-    from jaklet.core.keys.chords import parse_keys
+    from jaklet.core.values.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
 
     text = " ".join(chords)
@@ -168,8 +168,8 @@ def why(
 
 def _modifiers(text: str) -> int:
     """Return the modifiers of `super+shift`; `plain` is none."""
-    from jaklet.core.keys.chords import MODIFIERS
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.values.chords import MODIFIERS
+    from jaklet.core.values.words import did_you_mean
 
     held = 0
     for name in text.lower().replace("plain", "").split("+"):

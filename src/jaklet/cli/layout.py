@@ -6,14 +6,14 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption, OnOption, WordArgument
-from jaklet.core.errors import JakletError, SentenceError, StoreError, UsageError
+from jaklet.core.values.errors import JakletError, SentenceError, StoreError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.cli.opening import Opened
     from jaklet.config.store import LayoutShelf
-    from jaklet.core.desk import Desk
-    from jaklet.core.layouts.capturing import Selection
-    from jaklet.core.layouts.layouts import Entry, Layout
+    from jaklet.core.actions.layouts.capturing import Selection
+    from jaklet.core.values.desk import Desk
+    from jaklet.core.values.layouts import Entry, Layout
 
 layouts = typer.Typer(no_args_is_help=True, help="Save, recall, compare, draw and keep layouts.", rich_markup_mode=None)
 NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="The layout's name.", show_default=False)]
@@ -59,9 +59,9 @@ def save(
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.layouts.capturing import caught, caught_in_parts
-    from jaklet.core.layouts.saving import Wanted, saved, taken
-    from jaklet.core.tasks import Outcome
+    from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
+    from jaklet.core.actions.layouts.saving import Wanted, saved, taken
+    from jaklet.core.actions.tasks import Outcome
 
     ready = opened(config, desk)
     former = ready.shelf.find(name)
@@ -87,9 +87,9 @@ def save(
 
 def _selection(only: str | None, apps: list[str], displays: list[str], active: bool, ready: "Opened") -> "Selection":
     """Return what is to be kept; raises `UsageError` for what there is not."""
-    from jaklet.core.layouts.capturing import Selection
-    from jaklet.core.layouts.layouts import PARTS
-    from jaklet.core.words import did_you_mean, either
+    from jaklet.core.actions.layouts.capturing import Selection
+    from jaklet.core.values.layouts import PARTS
+    from jaklet.core.values.words import did_you_mean, either
 
     parts = None if only is None else frozenset(part.strip() for part in only.split(","))
     for word, known, what in (
@@ -103,8 +103,8 @@ def _selection(only: str | None, apps: list[str], displays: list[str], active: b
 
 def _unopened(text: str, ready: "Opened") -> "Entry":
     """Return the entry for `APP PLACE`, a window that is not open; raises `UsageError`."""
-    from jaklet.core.layouts.layouts import SKIP, Entry
-    from jaklet.core.verbs import parse_action
+    from jaklet.core.language.actions import parse_action
+    from jaklet.core.values.layouts import SKIP, Entry
 
     try:
         action = parse_action(f"place {text}")
@@ -134,10 +134,10 @@ def recall(
     """
     from jaklet.cli.desk import perform, perform_task
     from jaklet.cli.opening import opened, opened_desk
-    from jaklet.core.layouts.layouts import LAST
-    from jaklet.core.layouts.recall import recalled
-    from jaklet.core.undoing import undoable
-    from jaklet.core.verbs import parse_action
+    from jaklet.core.actions.layouts.recall import recalled
+    from jaklet.core.actions.undoing import undoable
+    from jaklet.core.language.actions import parse_action
+    from jaklet.core.values.layouts import LAST
 
     ready = opened(config, desk)
     with opened_desk(desk) as desktop:
@@ -197,8 +197,8 @@ def show(
     Example: jaklet layout show departures --on "main 1366x768"
     """
     from jaklet.cli.opening import opened
-    from jaklet.core.layouts.displays import present_for, stood_in_for
-    from jaklet.core.layouts.imagining import imagined, parse_displays
+    from jaklet.core.actions.layouts.displays import present_for, stood_in_for
+    from jaklet.core.actions.layouts.imagining import imagined, parse_displays
     from jaklet.drawing.desks import desk_data, desk_text
     from jaklet.drawing.layouts import layout_data, layout_text
 
@@ -222,7 +222,7 @@ def found(word: str, shelf: "LayoutShelf") -> "Layout":
     """Return the layout with this name or number; raises with the nearest name where there is none."""
     layout = shelf.find(word)
     if layout is None:
-        from jaklet.core.layouts.layouts import no_such_layout
+        from jaklet.core.values.layouts import no_such_layout
 
         raise JakletError(*no_such_layout(word, shelf.names()))
     return layout
@@ -230,8 +230,8 @@ def found(word: str, shelf: "LayoutShelf") -> "Layout":
 
 def sound(word: str, ready: "Opened") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
-    from jaklet.core.layouts.plans import unknown_place
-    from jaklet.core.layouts.recall import UNKNOWN_REMEDY
+    from jaklet.core.actions.layouts.plans import unknown_place
+    from jaklet.core.actions.layouts.recall import UNKNOWN_REMEDY
 
     layout = found(word, ready.shelf)
     unknown = unknown_place(layout, ready.config)
@@ -243,7 +243,7 @@ def sound(word: str, ready: "Opened") -> "Layout":
 def present(desk: str | None) -> "Desk | None":
     """Return the desk if there is one: some answers can do without."""
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.errors import DeskError
+    from jaklet.core.values.errors import DeskError
 
     try:
         with opened_desk(desk) as desktop:

@@ -7,11 +7,11 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.layout import layouts, present, sound
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, OnOption, WordArgument
-from jaklet.core.errors import DeskError
+from jaklet.core.values.errors import DeskError
 
 if TYPE_CHECKING:
-    from jaklet.core.desk import Desk
-    from jaklet.core.layouts.layouts import Layout
+    from jaklet.core.values.desk import Desk
+    from jaklet.core.values.layouts import Layout
 
 
 @layouts.command()
@@ -31,7 +31,7 @@ def diff(
     Example: jaklet layout diff departures@3 departures
     """
     from jaklet.cli.opening import opened
-    from jaklet.core.layouts.comparing import compared, drifted
+    from jaklet.core.actions.layouts.comparing import compared, drifted
     from jaklet.drawing.diffs import difference_data, difference_text, drift_data, drift_text
 
     ready = opened(config, desk)
@@ -85,8 +85,8 @@ def draw(
     Example: jaklet layout draw departures arrivals --out sheet.png
     """
     from jaklet.cli.opening import opened
-    from jaklet.core.layouts.displays import present_for
-    from jaklet.core.layouts.imagining import imagined, parse_displays, saved_displays
+    from jaklet.core.actions.layouts.displays import present_for
+    from jaklet.core.actions.layouts.imagining import imagined, parse_displays, saved_displays
     from jaklet.drawing.panels import Panel, panels_text
 
     ready = opened(config, desk)

@@ -7,14 +7,14 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.layout import NameArgument, layouts
 from jaklet.cli.options import ConfigOption, Format, FormatOption
-from jaklet.core.errors import JakletError, UsageError
+from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from jaklet.cli.opening import Opened
-    from jaklet.core.findings import Finding
-    from jaklet.core.layouts.layouts import Past
+    from jaklet.core.values.findings import Finding
+    from jaklet.core.values.layouts import Past
 
 NewNameArgument = Annotated[str, typer.Argument(metavar="NEW", help="The new name.", show_default=False)]
 
@@ -54,7 +54,7 @@ def history(
 
 
 def _past(name: str, ready: "Opened") -> "list[Past]":
-    from jaklet.core.layouts.layouts import no_such_layout
+    from jaklet.core.values.layouts import no_such_layout
 
     past = ready.shelf.past(name)
     if not past:
@@ -180,7 +180,7 @@ def _run_editor(command: str, path: "Path") -> None:
 def _faults(text: str, name: str, config: str | None) -> "list[Finding]":
     """Return the errors of a layout's text, those of what it names included."""
     from jaklet.cli.opening import opened
-    from jaklet.core.findings import ERROR
+    from jaklet.core.values.findings import ERROR
 
     found = opened(config).shelf.check_text(name, text)
     return [fault for fault in found if fault.severity == ERROR]

@@ -9,14 +9,14 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
 from jaklet.cli.serving import ask, desk_name
-from jaklet.core.errors import JakletError, UsageError
+from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from jaklet.checks.run import Checked
-    from jaklet.core.config import Config
-    from jaklet.core.desk import Desk
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.desk import Desk
     from jaklet.listener.loop import Loaded
     from jaklet.listener.watching import FileWatch
 

@@ -2,15 +2,15 @@
 
 from typing import TYPE_CHECKING
 
-from jaklet.core.findings import Finding
+from jaklet.core.values.findings import Finding
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from jaklet.checks.live import Facts
     from jaklet.checks.run import Checked
-    from jaklet.core.keys.chords import Chord
-    from jaklet.core.ports import ChordDesktop
+    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.values.chords import Chord
 
 
 def facts_of(desktop: "ChordDesktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = ()) -> "Facts":
@@ -19,8 +19,8 @@ def facts_of(desktop: "ChordDesktop", chords: "Iterable[Chord]", mine: "Iterable
     `mine`: the chords that Jaklet's own listener holds.
     """
     from jaklet.checks.live import Facts, Published
+    from jaklet.core.actions.ports import HELD
     from jaklet.core.keys.keymap import NOTHING, Hearing
-    from jaklet.core.ports import HELD
     from jaklet.installed.shortcuts import published
 
     shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}

@@ -7,16 +7,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from jaklet.cli import terminal
-from jaklet.core.errors import DeskError, JakletError, SentenceError, UsageError
+from jaklet.core.values.errors import DeskError, JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.config.reading import Here
     from jaklet.config.store import LayoutShelf
-    from jaklet.core.config import Config
+    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.actions.tasks import Context
     from jaklet.core.keys.keyboards import Keyboard
-    from jaklet.core.ports import ChordDesktop
-    from jaklet.core.tasks import Context
+    from jaklet.core.values.config import Config
     from jaklet.desktops.history import Steps
     from jaklet.installed.programs import Installed
 
@@ -138,9 +138,9 @@ class Opened(NamedTuple):
     def context(self, desktop: "ChordDesktop") -> "Context":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
         from jaklet.cli.serving import is_listening
-        from jaklet.core.opening import opening
-        from jaklet.core.tasks import Context
-        from jaklet.core.verbs import begin
+        from jaklet.core.actions.begin import begin
+        from jaklet.core.actions.opening import opening
+        from jaklet.core.actions.tasks import Context
 
         history = history_of(desktop)
         opens = None if is_listening(desktop) else opening
@@ -185,7 +185,7 @@ def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
     A config with errors is remarked upon: what it says is not in what is shown.
     """
     from jaklet.config.paths import VARIABLE, locate
-    from jaklet.core.config import Config
+    from jaklet.core.values.config import Config
 
     try:
         locate(config)

@@ -8,7 +8,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 from jaklet.cli.picking import filtered, kind_of, pick_on_screen, stock
-from jaklet.core.kinds import Candidate
+from jaklet.core.actions.kinds import Candidate
 
 
 def pick(
@@ -46,7 +46,7 @@ def pick(
 
 
 def _print(found: list[Candidate], form: Format) -> None:
-    from jaklet.core.words import printable
+    from jaklet.core.values.words import printable
 
     if form is Format.json:
         terminal.say_json([{k: v for k, v in one._asdict().items() if k != "begin"} for one in found])

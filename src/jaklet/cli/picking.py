@@ -4,20 +4,20 @@ import contextlib
 from typing import TYPE_CHECKING
 
 from jaklet.cli import terminal
-from jaklet.core.errors import StoreError, UsageError
-from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.values.errors import StoreError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.cli.opening import Opened
-    from jaklet.core.candidates import Stock
-    from jaklet.core.ports import ChordDesktop
+    from jaklet.core.actions.candidates import Stock
+    from jaklet.core.actions.ports import ChordDesktop
 
 
 def kind_of(word: str | None) -> str:
     """Return the kind that was asked for; raises `UsageError` if there is none of that name."""
     if word in (None, ALL, *KIND_NAMES):
         return word or ALL
-    from jaklet.core.words import did_you_mean, either
+    from jaklet.core.values.words import did_you_mean, either
 
     known = (*KIND_NAMES, ALL)
     raise UsageError(f"there is no kind called {word!r}", did_you_mean(word or "", known, f"kinds are {either(known)}"))
@@ -34,7 +34,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         def load() -> "tuple[Opened, ChordDesktop, list[Candidate]]":
             from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
             from jaklet.cli.opening import opened, opened_desk
-            from jaklet.core.candidates import candidates
+            from jaklet.core.actions.candidates import candidates
 
             ready = opened(config, desk)
             desktop = stack.enter_context(opened_desk(desk))
@@ -59,7 +59,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
 
 def stock(ready: "Opened", desktop: "ChordDesktop", kind: str = ALL) -> "Stock":
     """Return all that there is to be picked from; what is not of the kind may be left out."""
-    from jaklet.core.candidates import Stock
+    from jaklet.core.actions.candidates import Stock
     from jaklet.installed.hosts import ssh_hosts
 
     layouts = []
@@ -74,7 +74,7 @@ def stock(ready: "Opened", desktop: "ChordDesktop", kind: str = ALL) -> "Stock":
 
 def filtered(stock: "Stock", kind: str, typed: str) -> list[Candidate]:
     """Return what fits, as the finder would show it."""
-    from jaklet.core.candidates import candidates
+    from jaklet.core.actions.candidates import candidates
     from jaklet.finder.state import Finder
 
     finder = Finder(kind, typed)

@@ -8,14 +8,14 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
-from jaklet.core.errors import DeskError, SentenceError, UsageError
+from jaklet.core.values.errors import DeskError, SentenceError, UsageError
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from jaklet.core.config import Config
-    from jaklet.core.desk import Desk, Display
-    from jaklet.core.places.places import Place
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.desk import Desk, Display
+    from jaklet.core.values.places import Place
     from jaklet.drawing.desks import Mark
 
 places = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
@@ -102,8 +102,8 @@ def write_picture(
 
 def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
     """Return the places that were typed, with the names that they go by."""
-    from jaklet.core.places.forms import Named, Same
-    from jaklet.core.places.places import parse_place, unknown_place
+    from jaklet.core.language.places import parse_place, unknown_place
+    from jaklet.core.values.forms import Named, Same
 
     found = []
     for text in texts:
@@ -131,9 +131,9 @@ def _pair(pattern: re.Pattern[str], text: str, what: str, example: str) -> tuple
 def _display(on: str | None, size: str | None, desk: str | None, config: "Config") -> "Display":
     """Return the display to draw: of a size that was given, or of the desk; a usual one where there is no desk."""
     from jaklet.cli.opening import opened_desk
-    from jaklet.core.desk import Display
-    from jaklet.core.geometry import Rect
-    from jaklet.core.words import either
+    from jaklet.core.values.desk import Display
+    from jaklet.core.values.geometry import Rect
+    from jaklet.core.values.words import either
 
     if size is None:
         try:

@@ -11,8 +11,8 @@ from prompt_toolkit.layout import Layout, Window
 from prompt_toolkit.layout.controls import FormattedTextControl
 
 from jaklet.cli import terminal
-from jaklet.core.desk import Desk
-from jaklet.core.keys.chords import Chord, Modifier
+from jaklet.core.values.chords import Chord, Modifier
+from jaklet.core.values.desk import Desk
 from jaklet.drawing.desks import MIN_COLUMNS, draw_desk
 from jaklet.drawing.panels import Panel, hidden_told, panel_names
 from jaklet.drawing.rehearsals import act_lines
@@ -77,7 +77,7 @@ def play_by_hand(stage: Stage) -> None:
     """Let keys be pressed until the view is left; raises `UsageError` where there is no terminal."""
     import sys
 
-    from jaklet.core.errors import UsageError
+    from jaklet.core.values.errors import UsageError
 
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise UsageError("--interactive needs a terminal", "give the chords instead: jaklet rehearse super+b")

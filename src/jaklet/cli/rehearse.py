@@ -6,10 +6,10 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption
-from jaklet.core.errors import UsageError
+from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
-    from jaklet.core.config import Config
+    from jaklet.core.values.config import Config
     from jaklet.rehearsal.stage import Act
 
 FromOption = Annotated[
@@ -74,7 +74,7 @@ def rehearse(
 
 
 def _show(acts: "list[Act]", config: "Config", opening: list[str]) -> None:
-    from jaklet.core.words import printable
+    from jaklet.core.values.words import printable
     from jaklet.drawing.rehearsals import act_lines, strip_text
 
     ink, columns = terminal.ink_for(), terminal.wide_columns()
@@ -89,7 +89,7 @@ def _write_trace(out: str, acts: "list[Act]", config: "Config") -> None:
     import json
     from pathlib import Path
 
-    from jaklet.core.errors import JakletError
+    from jaklet.core.values.errors import JakletError
     from jaklet.drawing.rehearsals import act_data
     from jaklet.files import write_whole
 

@@ -3,11 +3,11 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from jaklet.core.errors import UsageError
+from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
     from jaklet.cli.opening import Opened
-    from jaklet.core.config import Config
+    from jaklet.core.values.config import Config
     from jaklet.desktops.tabletop.room import Room
     from jaklet.rehearsal.stage import Act, Stage
 
@@ -42,10 +42,10 @@ def stage_for(ready: "Opened", room: "Room") -> "Stage":
 
 def play(stage: "Stage", words: list[str]) -> "list[Act]":
     """Press chords, one after another; `wait 5s` among them lets time pass."""
-    from jaklet.core.cursor import Cursor
-    from jaklet.core.errors import SentenceError
-    from jaklet.core.keys.chords import parse_keys
-    from jaklet.core.slots import PLAIN_SLOTS
+    from jaklet.core.language.cursor import Cursor
+    from jaklet.core.language.slots import PLAIN_SLOTS
+    from jaklet.core.values.chords import parse_keys
+    from jaklet.core.values.errors import SentenceError
 
     moves: list[tuple[str, object]] = []
     for word in words:

@@ -4,7 +4,7 @@ import os
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from jaklet.core.ports import ChordDesktop
+    from jaklet.core.actions.ports import ChordDesktop
 
 
 def desk_name() -> str:
@@ -15,7 +15,7 @@ def desk_name() -> str:
 
 def status() -> dict[str, Any] | None:
     """Return what the listener of this X server says of itself; None if there is none."""
-    from jaklet.core.errors import JakletError
+    from jaklet.core.values.errors import JakletError
     from jaklet.listener.client import request
     from jaklet.listener.control import socket_path
 
@@ -31,7 +31,7 @@ def status() -> dict[str, Any] | None:
 
 def ask(method: str, **params: Any) -> Any:
     """Ask the listener of this X server for something; raises `JakletError` where none runs, or it refuses."""
-    from jaklet.core.errors import UsageError
+    from jaklet.core.values.errors import UsageError
     from jaklet.listener.client import request
     from jaklet.listener.control import socket_path
 

@@ -7,7 +7,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 from jaklet.cli.serving import ask
-from jaklet.core.errors import JakletError
+from jaklet.core.values.errors import JakletError
 
 NO_LISTENER = 3  # exit status of `status` where none runs, as that of a service that is not there
 SHOWN = 8  # last actions
@@ -23,7 +23,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.cli.active import active, active_lines
     from jaklet.cli.opening import checked
     from jaklet.cli.serving import status as told_by_listener
-    from jaklet.core.errors import UsageError
+    from jaklet.core.values.errors import UsageError
 
     told = told_by_listener()
     if told is None:
@@ -50,7 +50,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 def _show(told: dict[str, Any], lines: list[str]) -> None:
     from datetime import datetime
 
-    from jaklet.core.words import cut, printable
+    from jaklet.core.values.words import cut, printable
     from jaklet.drawing.layouts import when
 
     ink, since = terminal.ink_for(), when(told.get("since"))

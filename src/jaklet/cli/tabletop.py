@@ -7,10 +7,10 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
-from jaklet.core.errors import UsageError
+from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
-    from jaklet.core.config import Config
+    from jaklet.core.values.config import Config
     from jaklet.desktops.tabletop.room import Room
 
 tabletops = typer.Typer(
@@ -41,7 +41,7 @@ def new(
     Example: jaklet tabletop new desk.yaml --on "main 2560x1440, quay 1920x1080"
     """
     from jaklet.cli.opening import opened_or_bare
-    from jaklet.core.layouts.imagining import parse_displays
+    from jaklet.core.actions.layouts.imagining import parse_displays
     from jaklet.rehearsal.rooms import room_for
 
     known = opened_or_bare(config, desk)
@@ -87,7 +87,7 @@ def show(
 
 
 def _write(room: "Room", file: str, config: "Config", replace: bool) -> None:
-    from jaklet.core.words import counted
+    from jaklet.core.values.words import counted
     from jaklet.desktops.tabletop.file import write_room
 
     path = Path(file).expanduser()

@@ -6,11 +6,11 @@ import sys
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any, TextIO
 
-from jaklet.core.errors import JakletError
-from jaklet.core.words import printable
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.words import printable
 
 if TYPE_CHECKING:
-    from jaklet.core.tasks import Outcome
+    from jaklet.core.actions.tasks import Outcome
     from jaklet.drawing.ink import Ink
 
 COLUMNS = 100  # wide enough for two displays side by side; wider terminals gain little

@@ -9,14 +9,14 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 from jaklet.cli.rehearse import FromOption
-from jaklet.core.errors import JakletError, UsageError
+from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from jaklet.checks.run import Checked
     from jaklet.cli.opening import Opened
-    from jaklet.core.trials import Trial
+    from jaklet.core.language.trials import Trial
     from jaklet.desktops.tabletop.room import Room
     from jaklet.rehearsal.trials import Result
 
@@ -77,7 +77,7 @@ def trial(
 
 
 def _chosen(names: list[str], result: "Checked") -> "list[Trial]":
-    from jaklet.core.words import did_you_mean
+    from jaklet.core.values.words import did_you_mean
 
     trials = {one.name: one for one in result.reading.trials}
     for name in names:
@@ -121,7 +121,7 @@ def _room(one: "Trial", result: "Checked", ready: "Opened", source: str | None, 
 
 def _sets(one: "Trial", ready: "Opened") -> "Iterator[tuple[str, tuple]]":  # type: ignore[type-arg]
     """Yield the displays that a trial runs on, with what they are called; none for those of its tabletop."""
-    from jaklet.core.layouts.imagining import parse_displays
+    from jaklet.core.actions.layouts.imagining import parse_displays
 
     known = dict(ready.config.settings.display_sets)
     wanted = one.displays or tuple(known)

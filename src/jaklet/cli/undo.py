@@ -8,8 +8,8 @@ from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 
 if TYPE_CHECKING:
-    from jaklet.core.desk import Desk
-    from jaklet.core.ports import Step
+    from jaklet.core.actions.ports import Step
+    from jaklet.core.values.desk import Desk
 
 
 def undo(
@@ -27,7 +27,7 @@ def undo(
     """
     from jaklet.cli.desk import perform
     from jaklet.cli.opening import history_of, opened, opened_desk
-    from jaklet.core.verbs import parse_action
+    from jaklet.core.language.actions import parse_action
 
     with opened_desk(desk) as desktop:
         if not listed:
@@ -57,7 +57,7 @@ def _data(step: "Step", desk: "Desk") -> dict[str, Any]:
 def _say(steps: "list[Step]", desk: "Desk") -> None:
     from datetime import datetime
 
-    from jaklet.core.words import printable
+    from jaklet.core.values.words import printable
     from jaklet.drawing.tables import table_text
 
     rows = []

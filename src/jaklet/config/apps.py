@@ -10,14 +10,14 @@ from jaklet.config.entries import NoSuchEntryError, with_entry
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
-from jaklet.core.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
-from jaklet.core.desk import DIALOG, NORMAL
-from jaklet.core.entries import EntryError
-from jaklet.core.findings import finding
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import OPENS, VERBS
-from jaklet.core.words import either, nearest
+from jaklet.core.language.verbs import VERBS, traits_of
+from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
+from jaklet.core.values.desk import DIALOG, NORMAL
+from jaklet.core.values.entries import EntryError
+from jaklet.core.values.findings import finding
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import either, nearest
 
 
 def _windows(value: Value, what: str, found: Found) -> tuple[WindowRule, ...] | None:
@@ -99,11 +99,11 @@ def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
         done = read_done(item, item.spot, f"opens of app {name}", {}, reading)
         if done is None:
             continue
-        fitting = VERBS[done.action.verb].traits & OPENS
+        fitting = traits_of(done.action).with_new
         if fitting and not done.action.named("APP"):
             actions.append(done.action)
             continue
-        verbs = either([verb.name for verb in VERBS.values() if verb.traits & OPENS])
+        verbs = either([verb.name for verb in VERBS.values() if verb.traits.with_new])
         problem = f"{done.action.verb} cannot be done with a new window"
         if fitting:
             problem = "it is the new window that is placed, and not another app's"

@@ -9,14 +9,14 @@ from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
-from jaklet.core.config import Binding, Layer
-from jaklet.core.errors import SentenceError
-from jaklet.core.findings import finding
-from jaklet.core.keys.chords import Keys, parse_keys
 from jaklet.core.keys.conflicts import meet
-from jaklet.core.keys.scopes import EVERYWHERE, Scope
-from jaklet.core.spans import Spot
-from jaklet.core.words import either
+from jaklet.core.values.chords import Keys, parse_keys
+from jaklet.core.values.config import Binding, Layer
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.findings import finding
+from jaklet.core.values.scopes import EVERYWHERE, Scope
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import either
 
 DROP, PASS_ON = "drop", "leave and pass on"
 

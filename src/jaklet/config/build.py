@@ -19,15 +19,16 @@ from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, on
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
-from jaklet.core.config import FOLLOW
-from jaklet.core.findings import finding
-from jaklet.core.geometry import Length
-from jaklet.core.macros.macros import REFUSE, REPLACE, WAIT
-from jaklet.core.places.forms import Full, Named, Same
-from jaklet.core.places.places import Place, named_in
-from jaklet.core.ports import Programs
-from jaklet.core.spans import Spot
-from jaklet.core.words import did_you_mean, either
+from jaklet.core.actions.ports import Programs
+from jaklet.core.language.places import named_in
+from jaklet.core.values.config import FOLLOW
+from jaklet.core.values.findings import finding
+from jaklet.core.values.forms import Full, Named, Same
+from jaklet.core.values.geometry import Length
+from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
+from jaklet.core.values.places import Place
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import did_you_mean, either
 
 CREATE = "create"
 AT_ONCE, WITH_ENTER = "at once", "with enter"

@@ -6,9 +6,9 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Reading
-from jaklet.core.findings import finding
-from jaklet.core.sentences import Action
-from jaklet.core.spans import Spot
+from jaklet.core.values.findings import finding
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
 
 
 class ReadAction(NamedTuple):

@@ -3,8 +3,8 @@
 from pathlib import Path
 
 from jaklet.config.reader import Source
-from jaklet.core.errors import StoreError
-from jaklet.core.spans import Spot
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, write_whole
 
 BOM = "\ufeff"

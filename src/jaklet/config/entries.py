@@ -2,10 +2,10 @@
 
 from typing import Final
 
-from jaklet.core.apps import App, exactly
-from jaklet.core.entries import DesktopEntry, EntryError
-from jaklet.core.layouts.trust import CATEGORY
-from jaklet.core.ports import Programs
+from jaklet.core.actions.layouts.trust import CATEGORY
+from jaklet.core.actions.ports import Programs
+from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.entries import DesktopEntry, EntryError
 
 
 class NoSuchEntryError(EntryError):

@@ -9,9 +9,9 @@ from jaklet.config.doing import DOING_KEYS, read_done
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
-from jaklet.core.events import parse_event
-from jaklet.core.on import On
-from jaklet.core.sentences import names_in
+from jaklet.core.language.events import parse_event
+from jaklet.core.values.on import On
+from jaklet.core.values.sentences import names_in
 
 EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
 _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio opens")

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping
 from typing import Final
 
 from jaklet.config.reader import Value
-from jaklet.core.spans import Spot
+from jaklet.core.values.spans import Spot
 
 MEMBERS: Final[Mapping[str, tuple[str, ...]]] = {
     "<n>": tuple(str(n) for n in range(1, 10)),

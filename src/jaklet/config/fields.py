@@ -11,16 +11,17 @@ from typing import Any, Final
 import yaml
 
 from jaklet.config.reader import QUOTING, Value, quoted_line
-from jaklet.core.cursor import Cursor
-from jaklet.core.errors import SentenceError
-from jaklet.core.findings import Finding, finding
-from jaklet.core.geometry import Length
-from jaklet.core.keys.chords import Keys, parse_keys
 from jaklet.core.keys.keyboards import parse_keyboard
-from jaklet.core.places.places import Place, parse_length, parse_place
-from jaklet.core.sentences import Action
-from jaklet.core.verbs import parse_action
-from jaklet.core.words import did_you_mean, either
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.places import parse_length, parse_place
+from jaklet.core.values.chords import Keys, parse_keys
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.geometry import Length
+from jaklet.core.values.places import Place
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import did_you_mean, either
 
 Found = list[Finding]
 Reader = Callable[[Value, str, Found], Any]

@@ -8,8 +8,8 @@ from jaklet.config import fields
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading
-from jaklet.core.findings import finding
-from jaklet.core.globs import matches
+from jaklet.core.values.findings import finding
+from jaklet.core.values.globs import matches
 
 DEEPEST: Final = 8
 MOST_PARTS: Final = 200  # files of one config; some that include each other twice, and so on, would be without end

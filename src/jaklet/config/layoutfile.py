@@ -7,11 +7,13 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
-from jaklet.core.desk import Shape
-from jaklet.core.errors import StoreError
-from jaklet.core.findings import finding
-from jaklet.core.layouts.displays import sizes
-from jaklet.core.layouts.layouts import (
+from jaklet.core.actions.layouts.displays import sizes
+from jaklet.core.language.verbs import VERBS, Loses, traits_of
+from jaklet.core.values.desk import Shape
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.findings import finding
+from jaklet.core.values.forms import Named, Same
+from jaklet.core.values.layouts import (
     ALL_PARTS,
     CLOSE,
     LAUNCH,
@@ -28,11 +30,9 @@ from jaklet.core.layouts.layouts import (
     names_of,
     number_of,
 )
-from jaklet.core.places.forms import Named, Same
-from jaklet.core.places.places import Place
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import HARSH, INNER, OPENS, VERBS
-from jaklet.core.words import either, nearest
+from jaklet.core.values.places import Place
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import either, nearest
 
 MINIMISED: Final = "minimised"
 ALL: Final = "all"
@@ -123,9 +123,9 @@ def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] |
         action = fields.action(item, what, found)
         if action is None:
             continue
-        traits = VERBS[action.verb].traits
-        if traits & HARSH or not traits & (OPENS | INNER) or action.named("APP"):
-            verbs = either([verb.name for verb in VERBS.values() if verb.traits & (OPENS | INNER)])
+        traits = traits_of(action)
+        if traits.loses is Loses.WORK or not (traits.with_new or traits.inside) or action.named("APP"):
+            verbs = either([verb.name for verb in VERBS.values() if verb.traits.with_new or verb.traits.inside])
             problem = f"{action} cannot be part of a layout"
             remedy = f"use {verbs}, without an app: it is done with this window"
             found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))

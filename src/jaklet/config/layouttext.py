@@ -13,9 +13,9 @@ import yaml
 
 from jaklet.config.layoutfile import ALL, MINIMISED, Bases, Draft, no_bases, read_draft, read_layout
 from jaklet.config.reader import LOADER, Source
-from jaklet.core.desk import Shape
-from jaklet.core.errors import StoreError
-from jaklet.core.layouts.layouts import ALL_PARTS, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.core.values.desk import Shape
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
 from jaklet.files import yaml_line
 
 LIST: Final = "windows"

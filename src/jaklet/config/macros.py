@@ -8,15 +8,15 @@ from jaklet.config.doing import DOING_KEYS
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Filled, Mention, Reading, once
-from jaklet.core.cursor import NAME
-from jaklet.core.errors import SentenceError
-from jaklet.core.findings import finding
-from jaklet.core.macros.conditions import parse_condition
-from jaklet.core.macros.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
-from jaklet.core.macros.steps import filled, read_steps, values_of
-from jaklet.core.sentences import Action, names_in, tests_of
-from jaklet.core.slots import WITH
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.conditions import parse_condition
+from jaklet.core.language.cursor import NAME
+from jaklet.core.language.slots import WITH
+from jaklet.core.language.steps import filled, read_steps, values_of
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.findings import finding
+from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
+from jaklet.core.values.sentences import Action, names_in, tests_of
 
 DEEPEST: Final = 12  # steps within steps
 FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"

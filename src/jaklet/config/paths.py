@@ -4,7 +4,7 @@ import os
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.core.errors import UsageError
+from jaklet.core.values.errors import UsageError
 
 FILE: Final = "jaklet.yaml"
 LAYOUTS: Final = "layouts"

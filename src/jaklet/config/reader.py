@@ -13,8 +13,8 @@ from typing import Any, Final
 
 import yaml
 
-from jaklet.core.findings import Finding, finding
-from jaklet.core.spans import Spot
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary
 
 # libyaml where PyYAML was built with it: eight times as fast.

@@ -7,19 +7,19 @@ from typing import Final, NamedTuple
 
 from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
-from jaklet.core.config import Binding, Config
-from jaklet.core.cursor import NAME
-from jaklet.core.findings import finding
-from jaklet.core.keys.chords import Keys
+from jaklet.core.actions.ports import Programs
 from jaklet.core.keys.reserved import Reserved
-from jaklet.core.keys.scopes import Scope
-from jaklet.core.layouts.layouts import Layout
-from jaklet.core.macros.steps import Step
-from jaklet.core.ports import Programs
-from jaklet.core.sentences import Action
-from jaklet.core.slots import RESERVED
-from jaklet.core.spans import Spot
-from jaklet.core.trials import Trial
+from jaklet.core.language.cursor import NAME
+from jaklet.core.language.slots import RESERVED
+from jaklet.core.language.steps import Step
+from jaklet.core.language.trials import Trial
+from jaklet.core.values.chords import Keys
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.findings import finding
+from jaklet.core.values.layouts import Layout
+from jaklet.core.values.scopes import Scope
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
 
 Call = tuple[str, tuple[tuple[str, str], ...]]  # a macro and what it is run with
 

@@ -8,8 +8,8 @@ from jaklet.config.families import members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
-from jaklet.core.findings import finding
 from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
+from jaklet.core.values.findings import finding
 
 TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.anything}
 

@@ -19,11 +19,11 @@ from jaklet.config.layouttext import layout_text, text_over
 from jaklet.config.paths import state_folder
 from jaklet.config.reader import Source, read_source
 from jaklet.config.versions import Version, Versions
-from jaklet.core.errors import StoreError, UsageError
-from jaklet.core.findings import Finding, finding
-from jaklet.core.layouts.layouts import HOME, Layout, Past, name_fault, number_of
-from jaklet.core.ports import Kept
-from jaklet.core.spans import Spot
+from jaklet.core.actions.ports import Kept
+from jaklet.core.values.errors import StoreError, UsageError
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, number_of
+from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, remove_whole, write_whole
 
 DEEPEST: Final = 16  # layouts that build on one another

@@ -7,13 +7,13 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Mention, Reading
-from jaklet.core.cursor import Cursor
-from jaklet.core.errors import SentenceError
-from jaklet.core.findings import finding
-from jaklet.core.keys.chords import parse_keys
-from jaklet.core.sentences import names_in, tests_of
-from jaklet.core.slots import PLAIN_SLOTS
-from jaklet.core.trials import Expectation, Trial, parse_expectation
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.language.trials import Expectation, Trial, parse_expectation
+from jaklet.core.values.chords import parse_keys
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.findings import finding
+from jaklet.core.values.sentences import names_in, tests_of
 
 FOLDER: Final = "trials"
 WAIT: Final = "wait "

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
-from jaklet.core.errors import StoreError
+from jaklet.core.values.errors import StoreError
 from jaklet.database import is_broken, put_aside, readable
 
 if TYPE_CHECKING:

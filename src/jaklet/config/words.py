@@ -6,10 +6,10 @@ from jaklet.config import fields
 from jaklet.config.doing import DOING_KEYS, read_done
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
-from jaklet.core.config import Word
-from jaklet.core.findings import finding
-from jaklet.core.spans import Spot
-from jaklet.core.verbs import BY_KEY, VERBS
+from jaklet.core.language.verbs import VERBS, traits_of
+from jaklet.core.values.config import Word
+from jaklet.core.values.findings import finding
+from jaklet.core.values.spans import Spot
 
 
 def read_words(value: Value, reading: Reading) -> None:
@@ -25,7 +25,7 @@ def read_words(value: Value, reading: Reading) -> None:
         if name.lower() in small:
             also = ((small[name.lower()], "the first one"),)
             reading.found.append(finding("JK107", key.spot, also, name=name, inside="words"))
-        elif done and VERBS[done.action.verb].traits & BY_KEY:
+        elif done and traits_of(done.action).by_key:
             reading.found.append(finding("JK311", key.spot, verb=done.action.verb))
         elif good_name(key, name, "word", reading) and done:
             words[name] = Word(done.action, done.read.get("note", ""), done.read.get("sure", False))

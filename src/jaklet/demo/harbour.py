@@ -5,7 +5,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.core.errors import UsageError
+from jaklet.core.values.errors import UsageError
 
 
 class Office(NamedTuple):

@@ -1,1 +1,1 @@
-"""The desks that Jaklet works on, behind the one port in `core.ports`."""
+"""The desks that Jaklet works on, behind the one port in `core.actions.ports`."""

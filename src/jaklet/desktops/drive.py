@@ -2,9 +2,9 @@
 
 from collections.abc import Callable
 
-from jaklet.core.errors import JakletError
-from jaklet.core.ports import Desktop, Moment
-from jaklet.core.tasks import Ask, Outcome, Task
+from jaklet.core.actions.ports import Desktop, Moment
+from jaklet.core.actions.tasks import Ask, Outcome, Task
+from jaklet.core.values.errors import JakletError
 
 
 def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask], None] | None = None) -> Outcome:

@@ -10,10 +10,10 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from jaklet.core.desk import Shape
-from jaklet.core.errors import StoreError
-from jaklet.core.geometry import Rect
-from jaklet.core.ports import Step, Was
+from jaklet.core.actions.ports import Step, Was
+from jaklet.core.values.desk import Shape
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.geometry import Rect
 from jaklet.database import is_broken, put_aside
 
 if TYPE_CHECKING:
@@ -29,7 +29,7 @@ _TABLE: Final = """CREATE TABLE IF NOT EXISTS steps(
 
 
 class Steps:
-    """The history of one desk (`core.ports.History`). What cannot be kept is not, and no action fails for it."""
+    """The history of one desk (`ports.History`). What cannot be kept is not, and no action fails for it."""
 
     def __init__(self, state: Callable[[], Path], desk: str) -> None:
         self._state = state

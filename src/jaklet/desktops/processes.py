@@ -15,8 +15,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.desk import Launch, Shell
-from jaklet.core.ports import NOT_ALLOWED, NOT_FOUND, Ended
+from jaklet.core.actions.ports import NOT_ALLOWED, NOT_FOUND, Ended
+from jaklet.core.values.desk import Launch, Shell
 from jaklet.desktops import procfs
 
 VARIABLE: Final = "DESKTOP_STARTUP_ID"

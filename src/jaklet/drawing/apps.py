@@ -2,15 +2,15 @@
 
 from typing import Any, Final
 
-from jaklet.core.config import Config
-from jaklet.core.desk import DIALOG, Desk, Window
-from jaklet.core.telling import window_name
-from jaklet.core.words import listed, printable, shortened
+from jaklet.core.actions.telling import window_name
+from jaklet.core.language.verbs import KEYS_OF_APPS, traits_of
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import DIALOG, Desk, Window
+from jaklet.core.values.words import listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 
 HEADS: Final = ("app", "keys", "windows", "title", "display", "workspace", "state", "launched by")
-GOING: Final = frozenset({"go", "launch", "focus"})  # the verbs whose key is an app's key
 
 
 def app_keys(config: Config) -> dict[str, list[str]]:
@@ -18,7 +18,7 @@ def app_keys(config: Config) -> dict[str, list[str]]:
     keys: dict[str, list[str]] = {}
     for binding in config.live:
         app = binding.action.named("APP")
-        if app and binding.action.verb in GOING:
+        if app and KEYS_OF_APPS in traits_of(binding.action).listed:
             keys.setdefault(app.name, []).append(binding.written)
     return keys
 

@@ -4,8 +4,8 @@ from collections.abc import Iterable
 from typing import Final
 from zlib import crc32
 
-from jaklet.core.config import Config
-from jaklet.core.geometry import Rect
+from jaklet.core.values.config import Config
+from jaklet.core.values.geometry import Rect
 
 # Told apart with the usual deficiencies of sight, and in grey; white can be read on each.
 FILLS: Final = ("#4477aa", "#bb4455", "#228833", "#8a7a1f", "#2a7f9e", "#aa3377", "#66702a", "#5a4a8a")

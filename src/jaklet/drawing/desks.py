@@ -6,14 +6,14 @@ A character cell is taken to be twice as high as it is wide.
 from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Shape, Window
-from jaklet.core.directions import Shown
-from jaklet.core.geometry import Rect
-from jaklet.core.places.recognise import recognised
-from jaklet.core.placing.grounds import ground_of
-from jaklet.core.placing.lost import is_lost, lost_windows
-from jaklet.core.words import counted, printable, shortened
+from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.actions.placing.lost import is_lost, lost_windows
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.directions import Shown
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.recognise import recognised
+from jaklet.core.values.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 

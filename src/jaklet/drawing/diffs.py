@@ -3,14 +3,14 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display
-from jaklet.core.layouts.capturing import state_of
-from jaklet.core.layouts.comparing import Difference, Drift, Head, how_it_moves
-from jaklet.core.layouts.imagining import imagined, saved_displays
-from jaklet.core.layouts.layouts import LAUNCH, SKIP, Entry, Layout, Others, names_of
-from jaklet.core.telling import change_told, window_name
-from jaklet.core.words import counted, listed, printable
+from jaklet.core.actions.layouts.capturing import state_of
+from jaklet.core.actions.layouts.comparing import Difference, Drift, Head, how_it_moves
+from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.telling import change_told, window_name
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, Others, names_of
+from jaklet.core.values.words import counted, listed, printable
 from jaklet.drawing.desks import Mark, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.layouts import entries_data

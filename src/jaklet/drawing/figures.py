@@ -5,11 +5,11 @@ from math import ceil
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Display, Window
-from jaklet.core.errors import JakletError, UsageError
-from jaklet.core.geometry import Rect
-from jaklet.core.words import shortened
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Display, Window
+from jaklet.core.values.errors import JakletError, UsageError
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.words import shortened
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import bounds_of
 from jaklet.drawing.panels import Panel, figure_lines, hidden_told, panel_names

@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from unicodedata import east_asian_width
 
-from jaklet.core.findings import CATALOGUE, ERROR, NOTE, WARNING, Finding
-from jaklet.core.spans import Spot
-from jaklet.core.words import counted, either, listed, printable
+from jaklet.core.values.findings import CATALOGUE, ERROR, NOTE, WARNING, Finding
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import counted, either, listed, printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 MOST_COLUMNS = 160  # a longer line is cut around its caret

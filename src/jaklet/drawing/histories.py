@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Final
 
-from jaklet.core.layouts.comparing import compared
-from jaklet.core.layouts.layouts import Layout, Past, names_of
-from jaklet.core.words import counted, printable
+from jaklet.core.actions.layouts.comparing import compared
+from jaklet.core.values.layouts import Layout, Past, names_of
+from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.layouts import layout_data
 from jaklet.drawing.tables import table_text

@@ -4,12 +4,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Desk
-from jaklet.core.layouts.capturing import state_of
-from jaklet.core.layouts.displays import ADAPTED, FITS, chosen, display_set, fit, sizes
-from jaklet.core.layouts.layouts import ALL_PARTS, HOME, LAST, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
-from jaklet.core.words import counted, listed, printable, shortened
+from jaklet.core.actions.layouts.capturing import state_of
+from jaklet.core.actions.layouts.displays import ADAPTED, FITS, chosen, display_set, fit, sizes
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.layouts import ALL_PARTS, HOME, LAST, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from jaklet.core.findings import Lack
-from jaklet.core.words import printable
+from jaklet.core.values.findings import Lack
+from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 

@@ -4,11 +4,11 @@ from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from typing import NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Window
-from jaklet.core.layouts.layouts import Layout, names_of
-from jaklet.core.layouts.quality import quality
-from jaklet.core.words import printable
+from jaklet.core.actions.layouts.quality import quality
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.layouts import Layout, names_of
+from jaklet.core.values.words import printable
 from jaklet.drawing.desks import draw_desk, is_covered, place_of
 from jaklet.drawing.ink import PLAIN, Ink
 

@@ -7,12 +7,12 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.errors import JakletError
-from jaklet.core.geometry import Rect
-from jaklet.core.placing.lost import is_lost
-from jaklet.core.words import printable
+from jaklet.core.actions.placing.lost import is_lost
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.words import printable
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import Mark, bounds_of, window_names
 

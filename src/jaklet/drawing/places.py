@@ -3,13 +3,13 @@
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.geometry import Rect
-from jaklet.core.places.forms import Cells, Tracks, frame_of
-from jaklet.core.places.places import Place, resolved
-from jaklet.core.placing.grounds import ground
-from jaklet.core.words import counted
+from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.forms import Cells, Tracks, frame_of
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.places import Place, resolved
+from jaklet.core.values.words import counted
 from jaklet.drawing.desks import Mark, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text

@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Sequence
 from typing import Any, Final
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Window
-from jaklet.core.words import cells, counted, cut, printable
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.words import cells, counted, cut, printable
 from jaklet.drawing.desks import desk_data, draw_desk, place_of
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.panels import Panel, hidden_told, panel_names

@@ -5,8 +5,8 @@ from pathlib import PurePath
 from typing import Any, Final
 from urllib.parse import quote
 
-from jaklet.core.findings import CATALOGUE, Finding
-from jaklet.core.spans import Spot
+from jaklet.core.values.findings import CATALOGUE, Finding
+from jaklet.core.values.spans import Spot
 
 SCHEMA: Final = "https://json.schemastore.org/sarif-2.1.0.json"
 

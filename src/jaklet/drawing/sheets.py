@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import Any, Final
 
-from jaklet.core.keys.chords import keys_written
 from jaklet.core.keys.sheet import Line
-from jaklet.core.words import printable
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 

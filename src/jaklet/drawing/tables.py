@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from io import StringIO
 from typing import Final
 
-from jaklet.core.words import printable
+from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 GAP: Final = 2  # blanks between columns

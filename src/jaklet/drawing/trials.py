@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import Any
 
-from jaklet.core.config import Config
-from jaklet.core.keys.chords import keys_written
-from jaklet.core.words import counted, printable
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.rehearsals import act_lines, strip_text
 from jaklet.rehearsal.proving import Counterexample, Proof

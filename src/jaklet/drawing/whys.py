@@ -4,9 +4,9 @@ from collections.abc import Iterator, Sequence
 from textwrap import wrap
 from typing import Any, Final
 
-from jaklet.core.keys.chords import Chord, key_name
 from jaklet.core.keys.cures import Candidate
-from jaklet.core.words import either, printable
+from jaklet.core.values.chords import Chord, key_name
+from jaklet.core.values.words import either, printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 WIDEST: Final = 100_000  # in a pipe nothing is broken

@@ -18,8 +18,8 @@ from prompt_toolkit.layout import HSplit, Layout, VSplit, Window
 from prompt_toolkit.layout.controls import BufferControl, FormattedTextControl
 from prompt_toolkit.styles import Style
 
-from jaklet.core.errors import JakletError
-from jaklet.core.kinds import Candidate
+from jaklet.core.actions.kinds import Candidate
+from jaklet.core.values.errors import JakletError
 from jaklet.finder.state import CHOSEN, FAINT, KEY, LABEL, MARK, TAB, TAB_OPEN, Finder, Fragments
 
 PROMPT = "find: "

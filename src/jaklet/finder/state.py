@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from itertools import product
 from typing import Final, NamedTuple
 
-from jaklet.core.kinds import ALL, KIND_NAMES, Candidate
-from jaklet.core.matching import Query, Text, ranked, ready
-from jaklet.core.words import cells, cut, printable
+from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.values.matching import Query, Text, ranked, ready
+from jaklet.core.values.words import cells, cut, printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
 LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.entries import groups_of, listed
+from jaklet.core.values.entries import groups_of, listed
 from jaklet.files import read_ordinary
 from jaklet.installed.entries import SUFFIX, data_folders
 

@@ -4,7 +4,7 @@ import os
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
-from jaklet.core.entries import DesktopEntry
+from jaklet.core.values.entries import DesktopEntry
 from jaklet.installed.entries import Entries
 
 LARGEST: Final = 64_000_000  # bytes of a program that are looked at

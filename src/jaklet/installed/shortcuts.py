@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.accelerators import parse_accelerator
-from jaklet.core.keys.chords import Chord
+from jaklet.core.values.chords import Chord
 
 LIMIT: Final = 10.0  # seconds
 _LINE: Final = re.compile(r"(\S+) (\S+) (.+)")

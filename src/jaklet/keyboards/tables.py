@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import Any, Final
 
 from jaklet.core.keys.keyboards import FULL, Keyboard, KeyboardName
-from jaklet.core.keys.keysyms import KEYSYMS
 from jaklet.core.keys.shapes import spots_of
+from jaklet.core.values.keysyms import KEYSYMS
 
 _FOLDER: Final = Path(__file__).parent / "tables"
 _UNICODE: Final = 0x01000000

@@ -11,8 +11,8 @@ import time
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.errors import JakletError
-from jaklet.core.words import printable
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.words import printable
 from jaklet.listener.control import user_of
 from jaklet.listener.rpc import line_of
 

@@ -19,7 +19,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO, Final
 
-from jaklet.core.errors import JakletError
+from jaklet.core.values.errors import JakletError
 from jaklet.listener.guard import raised
 from jaklet.listener.rpc import Broken, Method, handle
 

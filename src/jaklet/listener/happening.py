@@ -3,24 +3,14 @@
 from collections.abc import Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk
-from jaklet.core.events import (
-    CLOCK,
-    DAY,
-    IDLE,
-    RECALLED,
-    STARTS,
-    Effect,
-    Happening,
-    answers,
-    effects,
-    happened,
-    leads_to,
-)
-from jaklet.core.on import On
-from jaklet.core.ports import Desktop, Moment
-from jaklet.core.verbs import parse_action
+from jaklet.core.actions.effects import Effect, effects, leads_to
+from jaklet.core.actions.events import Happening, answers, happened
+from jaklet.core.actions.ports import Desktop, Moment
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.events import CLOCK, DAY, IDLE, RECALLED, STARTS
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.on import On
 from jaklet.listener.running import NEVER
 
 LINGERS: Final = 1.0  # seconds after its end in which what happens may still be due to an action

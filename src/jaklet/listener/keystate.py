@@ -2,21 +2,20 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
-from typing import Final
 
-from jaklet.core.config import Binding, Config
-from jaklet.core.keys.chords import Chord
+from jaklet.core.actions.ports import Notice
 from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, State, Step, Twins
-from jaklet.core.ports import Notice
+from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.config import Binding, Config
 from jaklet.listener.running import NEVER
 
-AWAKE: Final = frozenset({"pause", "resume"})  # what can be done in a pause
 Keymaps = Mapping[bool, Keymap]
 
 
 def keymaps_of(config: Config) -> Keymaps:
     """Return what the keys of a config mean, and (`True`) what they mean in a pause."""
-    asleep = replace(config, bindings=tuple(one for one in config.live if one.action.verb in AWAKE))
+    asleep = replace(config, bindings=tuple(one for one in config.live if traits_of(one.action).in_pause))
     return {False: Keymap(config), True: Keymap(asleep)}
 
 

@@ -10,16 +10,17 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk
-from jaklet.core.errors import DeskError, JakletError
-from jaklet.core.events import happened
-from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.actions.events import happened
+from jaklet.core.actions.ports import ChordDesktop, Ended, History, Moment, Notice, Refusal, Shelf
+from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
-from jaklet.core.ports import ChordDesktop, Ended, History, Moment, Notice, Refusal, Shelf
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome
-from jaklet.core.words import counted, printable
+from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.chords import Chord, Keys, keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.errors import DeskError, JakletError
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import counted, printable
 from jaklet.listener.control import ControlServer, socket_path
 from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
@@ -35,7 +36,6 @@ OLD: Final = 20  # collections of the young before all is looked through
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 PAUSE: Final = 0.05  # seconds after a fault of our own, so that one which comes again and again takes no processor
 MOST_DONE: Final = 20  # actions that `status` tells of
-SAID: Final = frozenset({"tell", "enter", "leave"})  # actions that a notice tells of
 LAYER: Final = "layer"  # the topic of notices
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
 
@@ -364,7 +364,7 @@ class Listener:
         written, took = keys_written(keys) or action.verb, self.session.took
         plain = outcome.done or not keys
         line = printable(f"{written}: {outcome.line}" if plain else f"{written}: {action}: {outcome.line}")
-        if not (outcome.done and action.verb in SAID):  # else it stands in the log already, as what it said
+        if not (outcome.done and traits_of(action).noticed):  # else it stands in the log already, as what it said
             self._say(line)
         for more in outcome.more:
             self._say(f"  {printable(more)}")

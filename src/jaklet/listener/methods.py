@@ -3,11 +3,12 @@
 from collections.abc import Callable, Mapping
 from typing import Any, Final, Protocol
 
-from jaklet.core.errors import JakletError, SentenceError
-from jaklet.core.ports import Moment, Shelf
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome
-from jaklet.core.verbs import BY_KEY, VERBS, is_harsh, parse_action
+from jaklet.core.actions.ports import Moment, Shelf
+from jaklet.core.actions.tasks import Outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.verbs import is_harsh, traits_of
+from jaklet.core.values.errors import JakletError, SentenceError
+from jaklet.core.values.sentences import Action
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
 from jaklet.listener.session import Session
 
@@ -85,7 +86,7 @@ def _act(listener: Serving, params: Params, answer: Answer) -> None:
         action = word.action if word else parse_action(text)
     except SentenceError as fault:
         raise ParamsError(fault.message, fault.remedy) from fault
-    if VERBS[action.verb].traits & BY_KEY:
+    if traits_of(action).by_key:
         raise JakletError(f"only a key can do {action.verb!r}", "bind it to a chord; or ask for pause or resume")
     if is_harsh(action) and not (params.get("sure") is True or (word and word.sure)):
         raise JakletError("this can lose work", 'add {"sure": true} if that is meant')

@@ -3,18 +3,19 @@
 from collections.abc import Callable, Mapping, Set
 from typing import Final, NamedTuple
 
-from jaklet.core.config import LEAVE, RECALL
-from jaklet.core.desk import Desk, Window
-from jaklet.core.errors import JakletError
-from jaklet.core.layouts.arriving import came_late, placed_late
-from jaklet.core.layouts.displays import EXACT, chosen, display_set, fit
-from jaklet.core.layouts.layouts import Layout
-from jaklet.core.opening import opened, to_open
-from jaklet.core.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
-from jaklet.core.ports import Moment
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Context, Task, outcome
-from jaklet.core.verbs import begin, parse_action
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.layouts.arriving import came_late, placed_late
+from jaklet.core.actions.layouts.displays import EXACT, chosen, display_set, fit
+from jaklet.core.actions.opening import opened, to_open
+from jaklet.core.actions.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.language.actions import parse_action
+from jaklet.core.values.config import LEAVE, RECALL
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.layouts import Layout
+from jaklet.core.values.sentences import Action
 
 OPENS: Final = Action("opens", (), "opens")
 DISPLAYS: Final = Action("displays", (), "displays")

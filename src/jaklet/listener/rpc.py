@@ -4,7 +4,7 @@ import json
 from collections.abc import Callable, Mapping
 from typing import Any, Final
 
-from jaklet.core.errors import JakletError
+from jaklet.core.values.errors import JakletError
 from jaklet.listener.guard import raised
 
 PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1

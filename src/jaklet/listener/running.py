@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding
-from jaklet.core.desk import Press
-from jaklet.core.keys.chords import Keys
-from jaklet.core.on import On
-from jaklet.core.ports import History
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome, Task
+from jaklet.core.actions.ports import History
+from jaklet.core.actions.tasks import Outcome, Task
+from jaklet.core.values.chords import Keys
+from jaklet.core.values.config import Binding
+from jaklet.core.values.desk import Press
+from jaklet.core.values.on import On
+from jaklet.core.values.sentences import Action
 
 NEVER: Final = float("inf")
 Then = Callable[[Outcome, float], None]  # is called when an action has ended, with the seconds that it took
@@ -77,7 +77,7 @@ class Held(NamedTuple):
 
 
 class Followed:
-    """A history (`core.ports.History`), of which is told when a layout was recalled."""
+    """A history (`core.actions.ports.History`), of which is told when a layout was recalled."""
 
     def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
         self._recalled = recalled

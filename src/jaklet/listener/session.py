@@ -3,29 +3,27 @@
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.config import RECALL, Binding, Config
-from jaklet.core.desk import Focus, Launch, Move, Press, Reshape
-from jaklet.core.errors import JakletError
-from jaklet.core.keys.chords import Chord, Keys
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
+from jaklet.core.actions.tasks import Ask, Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step, Twins
-from jaklet.core.macros.macros import REPLACE, WAIT
-from jaklet.core.orders import Enter, Expect, Order, Pause, Stop, Tell
-from jaklet.core.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Ask, Context, Outcome
-from jaklet.core.verbs import PLACING, VERBS, begin
+from jaklet.core.language.verbs import RECALL, RUN, SAVE, FocusAfter, traits_of
+from jaklet.core.values.chords import Chord, Keys
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Focus, Launch, Move, Press, Reshape
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.macros import REPLACE, WAIT
+from jaklet.core.values.orders import Enter, Expect, Order, Pause, Stop, Tell
+from jaklet.core.values.sentences import Action
 from jaklet.listener.guard import raised
 from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.noticing import Noticing
 from jaklet.listener.running import NEVER, Followed, Held, Pressed, Running, Then, Wanted
 
-SAVE, RUN = "save", "run"
 HOW_TO_STOP: Final = "Escape or its own chord stops it"
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
-PLACED: Final = frozenset(verb.name for verb in VERBS.values() if verb.traits & PLACING) - {RUN, RECALL}
-FOCUSING: Final = frozenset({"go", "launch", "focus"})
 
 
 MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
@@ -133,7 +131,7 @@ class Session:
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
-        waits = any(one.action.verb in (RECALL, RUN) and one.waiting for one in self._running)
+        waits = any(traits_of(one.action).begins_others and one.waiting for one in self._running)
         return waits and self._keys.escape_is_free
 
     @property
@@ -310,8 +308,8 @@ class Session:
 
     def _start(self, running: Running, time: int, moment: Moment) -> None:
         running.since = moment.now
-        front = moment.desk.front
-        if front and running.action.verb in PLACED and not running.action.named("APP"):
+        front, traits = moment.desk.front, traits_of(running.action)
+        if front and traits.moves and not traits.begins_others and not running.action.named("APP"):
             running.looks_after = {front.id}
         self._running.append(running)
         self._advance(running, None, time)
@@ -399,7 +397,7 @@ class Session:
             self._leave_to(running)
         if any(isinstance(change, Focus) for change in ask.changes):
             self._give_way(running)
-            running.focusing = running.action.verb in FOCUSING
+            running.focusing = traits_of(running.action).focus is FocusAfter.GOES
 
     def _give_way(self, later: Running) -> None:
         """End the earlier tasks that still look after the focus of another window: they would take it back.
@@ -407,7 +405,7 @@ class Session:
         One whose window seemed to be in front already is among them, though it has asked for nothing yet.
         """
         for running in self._running[: self._running.index(later)]:
-            if running.focusing or (running.action.verb in FOCUSING and not running.launching):
+            if running.focusing or (traits_of(running.action).focus is FocusAfter.GOES and not running.launching):
                 self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _leave_to(self, later: Running) -> None:

@@ -2,13 +2,13 @@
 
 from itertools import count
 
-from jaklet.core.errors import StoreError
-from jaklet.core.layouts.layouts import HOME, Layout
-from jaklet.core.ports import Kept, Shelf, Step
+from jaklet.core.actions.ports import Kept, Shelf, Step
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.layouts import HOME, Layout
 
 
 class ReadOnce:
-    """Layouts (`core.ports.Shelf`) of which each file is read once, however many stages ask for it."""
+    """Layouts (`core.actions.ports.Shelf`) of which each file is read once, however many stages ask for it."""
 
     def __init__(self, shelf: Shelf) -> None:
         self._shelf = shelf
@@ -33,7 +33,7 @@ class ReadOnce:
 
 
 class Drafts:
-    """Layouts (`core.ports.Shelf`): those of a real shelf, and before them what was saved in the rehearsal."""
+    """Layouts (`core.actions.ports.Shelf`): those of a real shelf, and before them what was saved in the rehearsal."""
 
     def __init__(self, shelf: Shelf) -> None:
         self._shelf = shelf
@@ -58,7 +58,7 @@ class Drafts:
 
 
 class Remembered:
-    """Steps that can be undone, and the layouts that stood (`core.ports.History`)."""
+    """Steps that can be undone, and the layouts that stood (`core.actions.ports.History`)."""
 
     def __init__(self, stood: tuple[str, ...] = ()) -> None:
         self._steps: dict[int, Step] = {}

@@ -15,24 +15,20 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding
-from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import Chord, Keys
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, Step
 from jaklet.core.keys.keymap import State as KeyState
-from jaklet.core.macros.steps import Do, steps_of
-from jaklet.core.sentences import Action
-from jaklet.core.verbs import parse_action
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.steps import Do, steps_of
+from jaklet.core.language.verbs import PAUSE, RECALL, RUN, FocusAfter, traits_of
+from jaklet.core.values.chords import Chord, Keys
+from jaklet.core.values.config import Binding
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.stage import Basis, Stage
 
-RECALL, RUN, LAST, PAUSE, RESUME = "recall", "run", "last", "pause", "resume"
-# Actions after which another app can be in front, or a macro can wait. All others change nothing that a key depends on.
-MOVING: Final = frozenset({
-    "go", "launch", "focus", RECALL, RUN, "send", "workspace", "minimise", "close", "kill", "sweep", "restore", "undo",
-    "gather", "swap", "pair",
-})  # fmt: skip
+LAST: Final = "last"
 MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
 
@@ -282,12 +278,13 @@ class _Prover:
     ) -> Iterator[tuple[State, Chord | None, Desk]]:
         """Yield the state that a binding leads to; note a recall that fails."""
         state, verb = node.state, binding.action.verb
-        if verb in (PAUSE, RESUME):
+        if traits_of(binding.action).in_pause:
             paused = verb == PAUSE and not state.paused
             yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
             return
-        moving = any(one.verb in MOVING for one in binding.action.every())
-        if not moving:
+        if all(
+            traits_of(one).focus is FocusAfter.STAYS for one in binding.action.every()
+        ):  # nothing that keys depend on
             yield state._replace(keys=after, held=self._still(state, after)), chord, node.desk
             return
         # A macro can go by the layer that is on; nothing else can.

@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from typing import Final
 
-from jaklet.core.apps import App
-from jaklet.core.config import Config
-from jaklet.core.desk import Desk, Display, Shape
-from jaklet.core.geometry import Rect
-from jaklet.core.recency import Recency
+from jaklet.core.values.apps import App
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Shape
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 
 SCREEN: Final = Rect(0, 0, 1920, 1080)

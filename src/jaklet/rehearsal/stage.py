@@ -3,14 +3,14 @@
 from collections.abc import Callable, Iterable
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
-from jaklet.core.desk import Change, Desk
-from jaklet.core.keys.chords import Chord, Keys, keys_written
+from jaklet.core.actions.ports import Edge, Moment, Notice, Shelf
+from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.telling import change_told
 from jaklet.core.keys.keymap import Step
-from jaklet.core.ports import Edge, Moment, Notice, Shelf
-from jaklet.core.sentences import Action
-from jaklet.core.tasks import Outcome
-from jaklet.core.telling import change_told
+from jaklet.core.values.chords import Chord, Keys, keys_written
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Change, Desk
+from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.listener.keystate import keymaps_of

@@ -3,19 +3,19 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from jaklet.core.config import Config
-from jaklet.core.cursor import Cursor
-from jaklet.core.desk import Desk, Display, Window
-from jaklet.core.keys.chords import Chord, parse_keys
+from jaklet.core.actions.holding import Facts, holds
+from jaklet.core.actions.layouts.displays import brought_within
+from jaklet.core.actions.placing.lost import is_lost
+from jaklet.core.actions.placing.windows import form_of
 from jaklet.core.keys.keyboards import Keyboard
-from jaklet.core.layouts.displays import brought_within
-from jaklet.core.macros.conditions import Facts, holds
-from jaklet.core.placing.lost import is_lost
-from jaklet.core.placing.windows import form_of
-from jaklet.core.sentences import Condition, Test, tests_of
-from jaklet.core.slots import PLAIN_SLOTS
-from jaklet.core.trials import CHANGED, FAILED, LOST, Expectation, Trial
-from jaklet.core.words import printable
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.language.trials import CHANGED, FAILED, LOST, Expectation, Trial
+from jaklet.core.values.chords import Chord, parse_keys
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.sentences import Condition, Test, tests_of
+from jaklet.core.values.words import printable
 from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.stage import Act, Basis, Stage
 

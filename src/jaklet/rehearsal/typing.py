@@ -3,8 +3,8 @@
 from collections import Counter
 from typing import Final
 
-from jaklet.core.config import Config
-from jaklet.core.keys.chords import Chord, Modifier, keysym_of
+from jaklet.core.values.chords import Chord, Modifier, keysym_of
+from jaklet.core.values.config import Config
 
 # Names of keys as prompt_toolkit has them, where they are not those of X.
 _NAMED: Final = {"c-m": "return", "enter": "return", "c-h": "backspace", "c-@": "space", "c-i": "tab", "s-tab": "tab"}

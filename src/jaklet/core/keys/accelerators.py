@@ -3,7 +3,7 @@
 import re
 from typing import Final
 
-from jaklet.core.keys.chords import Chord, Modifier, keysym_of
+from jaklet.core.values.chords import Chord, Modifier, keysym_of
 
 _MODIFIERS: Final = {
     "primary": Modifier.CTRL,

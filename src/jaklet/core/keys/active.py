@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
-from jaklet.core.config import Config
+from jaklet.core.values.config import Config
 
 
 class Pending(NamedTuple):

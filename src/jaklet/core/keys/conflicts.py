@@ -8,8 +8,8 @@ from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Seq
 from itertools import product
 from typing import Final, Generic, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.keys.chords import Chord, Keys
-from jaklet.core.keys.scopes import Scope
+from jaklet.core.values.chords import Chord, Keys
+from jaklet.core.values.scopes import Scope
 
 
 class Live(Protocol):

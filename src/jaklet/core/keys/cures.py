@@ -7,9 +7,9 @@ that is asked for has it.
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.chords import Chord, Keys, Modifier
 from jaklet.core.keys.keyboards import CONTORTION, DEAD_KEYS, Keyboard, is_character
 from jaklet.core.keys.keytables import Stroke, small
+from jaklet.core.values.chords import Chord, Keys, Modifier
 
 MOST_CURES: Final = 3
 # Families of modifiers that programs leave to the desktop.

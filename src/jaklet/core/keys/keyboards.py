@@ -3,12 +3,12 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.errors import SentenceError
-from jaklet.core.keys.chords import MODIFIERS, Chord, Modifier, key_name
 from jaklet.core.keys.keytables import KeyTable, Stroke
 from jaklet.core.keys.shapes import LEFT, RIGHT, SHAPES, spots_of, way
 from jaklet.core.keys.shapes import Spot as KeySpot
-from jaklet.core.words import did_you_mean, either, listed
+from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, key_name
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.words import did_you_mean, either, listed
 
 # The national keyboards of which there is a table, made by tools/make_keyboards.py.
 NAMES: Final = (

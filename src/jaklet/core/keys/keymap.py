@@ -13,8 +13,8 @@ from itertools import chain, product
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
-from jaklet.core.keys.chords import Chord, Keys, parse_chord
+from jaklet.core.values.chords import Chord, Keys, parse_chord
+from jaklet.core.values.config import Binding, Config
 
 ESCAPE: Final = parse_chord("escape")
 ENTER, LEAVE = "enter", "leave"

@@ -8,7 +8,7 @@ is on it; a character that is not had plain adds the modifiers of its level to t
 from collections.abc import Hashable, Mapping, Sequence
 from typing import Final, Generic, NamedTuple, TypeVar
 
-from jaklet.core.keys.chords import Chord, Modifier
+from jaklet.core.values.chords import Chord, Modifier
 
 K = TypeVar("K", bound=Hashable)
 LEVELS: Final = (0, int(Modifier.SHIFT), int(Modifier.ALTGR), int(Modifier.ALTGR | Modifier.SHIFT))

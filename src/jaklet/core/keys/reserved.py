@@ -2,8 +2,8 @@
 
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.chords import Keys
-from jaklet.core.keys.scopes import Scope
+from jaklet.core.values.chords import Keys
+from jaklet.core.values.scopes import Scope
 
 EVERYWHERE, PROGRAMS, TERMINALS, BROWSERS = "everywhere", "programs", "terminals", "browsers"
 # Where a chord is reserved, in words for a message.

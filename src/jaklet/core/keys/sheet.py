@@ -3,11 +3,11 @@
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.config import Binding, Config
-from jaklet.core.keys.chords import Keys, keys_written
 from jaklet.core.keys.keymap import ENTER
-from jaklet.core.sentences import Action
-from jaklet.core.words import either
+from jaklet.core.values.chords import Keys, keys_written
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import either
 
 TYPED: Final = "typed words"  # the heading of what is no key
 OFF: Final = "off"

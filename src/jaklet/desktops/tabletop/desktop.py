@@ -1,14 +1,14 @@
-"""The tabletop behind the port `core.ports.ChordDesktop`."""
+"""The tabletop behind the port `core.actions.ports.ChordDesktop`."""
 
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.desk import Change, Press
-from jaklet.core.events import DAY
-from jaklet.core.keys.chords import Chord
+from jaklet.core.actions.ports import HELD, Edge, KeyEvent, Moment, Refusal
 from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
-from jaklet.core.ports import HELD, Edge, KeyEvent, Moment, Refusal
+from jaklet.core.language.events import DAY
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.desk import Change, Press
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
 

@@ -5,11 +5,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.desk import DIALOG, NORMAL, Display, Shape
-from jaklet.core.errors import SentenceError, StoreError
-from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
-from jaklet.core.keys.chords import Chord, parse_chord
-from jaklet.core.recency import Recency
+from jaklet.core.values.chords import Chord, parse_chord
+from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape
+from jaklet.core.values.errors import SentenceError, StoreError
+from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
+from jaklet.core.values.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import read_ordinary, write_whole, yaml_line
 

@@ -3,7 +3,9 @@
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple, assert_never
 
-from jaklet.core.desk import (
+from jaklet.core.actions.ports import NOT_FOUND, Ended
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.desk import (
     NORMAL,
     Change,
     Close,
@@ -27,12 +29,10 @@ from jaklet.core.desk import (
     Stack,
     Window,
 )
-from jaklet.core.entries import DesktopEntry
-from jaklet.core.geometry import NO_LIMITS, Rect, SizeLimits, settled
-from jaklet.core.keys.chords import Chord
-from jaklet.core.places.forms import Full
-from jaklet.core.ports import NOT_FOUND, Ended
-from jaklet.core.recency import Recency
+from jaklet.core.values.entries import DesktopEntry
+from jaklet.core.values.forms import Full
+from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, settled
+from jaklet.core.values.recency import Recency
 
 STEP = 32  # each new window opens this far right of and below the one before
 

@@ -3,7 +3,7 @@
 import contextlib
 from typing import TYPE_CHECKING
 
-from jaklet.core.errors import DeskError
+from jaklet.core.values.errors import DeskError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator

@@ -4,7 +4,7 @@ from typing import Final, assert_never
 
 import xcffib.xproto as xp
 
-from jaklet.core.desk import (
+from jaklet.core.values.desk import (
     Change,
     Close,
     Desk,
@@ -25,7 +25,7 @@ from jaklet.core.desk import (
     Show,
     Stack,
 )
-from jaklet.core.stacking import to_raise
+from jaklet.core.values.stacking import to_raise
 from jaklet.desktops.x11.mirror import ALL_WORKSPACES
 from jaklet.desktops.x11.wire import Wire
 

@@ -1,4 +1,4 @@
-"""The X11 desk behind the port `core.ports.ChordDesktop`."""
+"""The X11 desk behind the port `core.actions.ports.ChordDesktop`."""
 
 import contextlib
 import os
@@ -14,12 +14,12 @@ import xcffib
 import xcffib.screensaver
 import xcffib.xproto as xp
 
-from jaklet.core.desk import Change, Focus, Kill, Launch, Move, Press, Shell
-from jaklet.core.errors import DeskError
-from jaklet.core.keys.chords import Chord
+from jaklet.core.actions.ports import NONE_FAILED, KeyEvent, Moment, Refusal
+from jaklet.core.actions.tasks import patience
 from jaklet.core.keys.keymap import Hearing, Twins
-from jaklet.core.ports import NONE_FAILED, KeyEvent, Moment, Refusal
-from jaklet.core.tasks import patience
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.desk import Change, Focus, Kill, Launch, Move, Press, Shell
+from jaklet.core.values.errors import DeskError
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.keyboard import MAP_EVENT, Keyboard

@@ -18,10 +18,10 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.keys.chords import MODIFIER_KEYS, Chord, Modifier, key_name
+from jaklet.core.actions.ports import HELD, Edge, KeyEvent, Refusal
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.keys.keytables import KeyTable
-from jaklet.core.ports import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.wire import Wire
 
 SHIFT, LOCK, CONTROL = 1, 2, 4

@@ -14,9 +14,9 @@ from typing import Any, Final
 import xcffib.randr as rr
 import xcffib.xproto as xp
 
-from jaklet.core.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
-from jaklet.core.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
-from jaklet.core.recency import Recency
+from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
+from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
+from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of

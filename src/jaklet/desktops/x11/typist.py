@@ -15,8 +15,8 @@ import xcffib.xkb
 import xcffib.xproto as xp
 import xcffib.xtest
 
-from jaklet.core.desk import Press
-from jaklet.core.errors import DeskError
+from jaklet.core.values.desk import Press
+from jaklet.core.values.errors import DeskError
 from jaklet.desktops.x11.keyboard import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
 from jaklet.desktops.x11.wire import GONE, Wire, words_of
 

@@ -11,7 +11,7 @@ import xcffib.randr
 import xcffib.res
 import xcffib.xproto as xp
 
-from jaklet.core.errors import DeskError
+from jaklet.core.values.errors import DeskError
 
 # Every atom that the mirror and the requests use, fetched in one round trip.
 ATOMS: Final = (

@@ -1,0 +1,1 @@
+"""What is done: tasks on a desk, each a pure state machine."""

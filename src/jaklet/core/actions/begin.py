@@ -1,0 +1,88 @@
+"""From an action to the task that does it. Each verb of `core.language.verbs` has its function in `BEGINS`."""
+
+from collections.abc import Callable
+from typing import Final
+
+from jaklet.core.actions import ending, focusing, pressing, programs, undoing, workspaces
+from jaklet.core.actions.layouts import recall, saving
+from jaklet.core.actions.macros import flow, running
+from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Task
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.sentences import Action
+
+Begin = Callable[[Action, Context, Moment], Task]
+
+
+def _go(action: Action, context: Context, moment: Moment) -> Task:
+    """As `programs.go`; with `or ACTION`, that is done where the app's only window is in front already."""
+    other = action.named("ACTION")
+    if other and other.action and programs.rests(action, context, moment):
+        return begin(other.action, context, moment)
+    return programs.go(action, context, moment)
+
+
+def _recall(action: Action, context: Context, moment: Moment) -> Task:
+    """As `recall.recall`, which has to begin other actions."""
+    return recall.recall(action, context._replace(begin=begin), moment)
+
+
+def _run(action: Action, context: Context, moment: Moment) -> Task:
+    """As `running.run`, which has to begin other actions, too."""
+    return running.run(action, context._replace(begin=begin), moment, parse_action)
+
+
+def _send(action: Action, context: Context, moment: Moment) -> Task:
+    """To a display or to a workspace."""
+    to_workspace = action.named("N") or action.named("ALL") or "workspace" in action.text.lower().split()
+    send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
+    return send(action, context, moment)
+
+
+BEGINS: Final[dict[str, Begin]] = {
+    "go": _go,
+    "launch": programs.launch,
+    "focus": focusing.focus,
+    "place": windows.place,
+    "pair": spreading.pair,
+    "spread": spreading.spread,
+    "swap": swapping.swap,
+    "nudge": shifting.nudge,
+    "stretch": shifting.stretch,
+    "shrink": shifting.shrink,
+    "send": _send,
+    "gather": lost.gather,
+    "gaps": gaps.gaps,
+    "undo": undoing.undo,
+    "minimise": shapes.minimise,
+    "maximise": shapes.maximise,
+    "fullscreen": shapes.fullscreen,
+    "restore": shapes.restore,
+    "keep": shapes.keep_above,
+    "sweep": ending.sweep,
+    "close": ending.close,
+    "kill": ending.kill,
+    "workspace": workspaces.workspace,
+    "recall": _recall,
+    "save": saving.save,
+    "press": pressing.press,
+    "type": pressing.type_text,
+    "run": _run,
+    "wait": flow.wait,
+    "tell": flow.tell,
+    "shell": flow.shell,
+    "stop": flow.stop,
+    "enter": flow.enter,
+    "leave": flow.leave,
+    "pause": flow.pause,
+    "resume": flow.resume,
+}
+
+
+def begin(action: Action, context: Context, moment: Moment) -> Task:
+    """Return the task that does an action. Apps and places it names must exist in the configuration."""
+    task = BEGINS[action.verb](action, context, moment)
+    undone = traits_of(action).moves and context.history and not context.part
+    return undoing.undoable(task, action.text, context, moment) if undone else task

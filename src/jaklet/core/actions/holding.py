@@ -1,0 +1,121 @@
+"""Whether a condition holds on a desk. Each test of `core.language.conditions.TESTS` has its answer in `HOLDS`."""
+
+import operator
+from collections.abc import Callable, Mapping, Sequence
+from typing import Final, NamedTuple
+
+from jaklet.core.actions.placing.windows import goal_frame
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.sentences import Condition, Joined, Ref
+
+Holds = Callable[[tuple[Ref, ...], "Facts"], bool]
+
+
+def _empty() -> str:
+    return ""
+
+
+class Facts(NamedTuple):
+    """What a condition is asked of. `layer`, `layout`: the one that is on, or stands; empty for none."""
+
+    desk: Desk
+    config: Config
+    layer: Callable[[], str] = _empty
+    layout: Callable[[], str] = _empty
+    launching: frozenset[str] = frozenset()
+
+
+def _windows(app: str, facts: Facts) -> Sequence[Window]:
+    return facts.config.claims.windows_of(app, facts.desk)
+
+
+def _front(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return facts.config.front_app(facts.desk) == refs[0].name
+
+
+def _running(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return refs[0].name in facts.launching or bool(_windows(refs[0].name, facts))
+
+
+def _exists(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return bool(_windows(refs[0].name, facts))
+
+
+def _there(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return facts.config.display(refs[0].name, facts.desk) is not None
+
+
+def _layout(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return facts.layout() == ("" if refs[0].kind == "NONE" else refs[0].name)
+
+
+def _layer(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return facts.layer() == ("" if refs[0].kind == "NONE" else refs[0].name)
+
+
+def _workspace(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return facts.desk.workspace == int(refs[0].name)
+
+
+def _number_of_windows(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    app = next((ref.name for ref in refs if ref.kind == "APP"), None)
+    return _compare(refs[-1], len(facts.desk.windows if app is None else _windows(app, facts)))
+
+
+def _number_of_displays(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    return _compare(refs[0], len(facts.desk.displays))
+
+
+def _compare(ref: Ref, number: int) -> bool:
+    return COMPARISONS[ref.name](number, ref.amount)
+
+
+def _at(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    """True if a window of the app stands at the place, in view."""
+    place = refs[1].place
+    assert place is not None
+    for window in _windows(refs[0].name, facts):
+        if window.minimised:
+            continue
+        for one in place.alternatives:
+            frame = goal_frame(window, one, facts.config, facts.desk)
+            if frame is not None and facts.desk.frame_of(window) == frame:
+                return True
+    return False
+
+
+def _in_state(state: Callable[[Window], bool]) -> Callable[[tuple[Ref, ...], Facts], bool]:
+    return lambda refs, facts: any(state(window) for window in _windows(refs[0].name, facts))
+
+
+COMPARISONS: Final[Mapping[str, Callable[[float, float], bool]]] = {
+    ">": operator.gt,
+    "<": operator.lt,
+    ">=": operator.ge,
+    "<=": operator.le,
+    "=": operator.eq,
+}
+HOLDS: Final[Mapping[str, Holds]] = {
+    "front": _front,
+    "layout": _layout,
+    "layer": _layer,
+    "workspace": _workspace,
+    "display": _there,
+    "exists": _exists,
+    "windows": _number_of_windows,
+    "displays": _number_of_displays,
+    "running": _running,
+    "minimised": _in_state(lambda window: window.minimised),
+    "maximised": _in_state(lambda window: window.shape is Shape.MAXIMISED),
+    "at": _at,
+    "app": _exists,
+}
+
+
+def holds(condition: Condition, facts: Facts) -> bool:
+    """Return whether a condition is so."""
+    if isinstance(condition, Joined):
+        each = (holds(part, facts) for part in condition.parts)
+        return all(each) if condition.every else any(each)
+    return HOLDS[condition.kind](condition.refs, facts) != condition.negated

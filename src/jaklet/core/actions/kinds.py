@@ -1,0 +1,22 @@
+"""The kinds of things that `pick` finds, and one such thing. It is small, as the finder is shown before all else."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+if TYPE_CHECKING:
+    from jaklet.core.actions.ports import Moment
+    from jaklet.core.actions.tasks import Context, Task
+
+ALL: Final = "all"
+KIND_NAMES: Final = ("windows", "apps", "layouts", "actions", "hosts")
+
+
+class Candidate(NamedTuple):
+    """One thing to be found. `keys`: the chords and words that would have done it. `does`: the action, in words."""
+
+    kind: str
+    label: str
+    detail: str
+    keys: tuple[str, ...]
+    does: str
+    begin: "Callable[[Context, Moment], Task]"

@@ -1,0 +1,40 @@
+"""Windows that open after a recall: they go where the layout that stands has a place for them."""
+
+from dataclasses import replace
+
+from jaklet.core.actions.layouts.displays import present_for
+from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.plans import Plan, unknown_place
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Outcome, Task, reach
+from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.layouts import PLACE, STATE, Layout
+
+
+def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Plan | None:
+    """Return how a window is to stand that opened after the recall of a layout; None if the layout has no place for it.
+
+    It is put where it belongs, and shown, whatever the layout says of it: its user has just opened it. All other
+    windows are left as they are, the order and the focus too.
+    """
+    if unknown_place(layout, config):
+        return None
+    layout = present_for(layout, desk, config)
+    former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
+    kept = paired(layout, former, config).pairs
+    i = next((i for i, wid in paired(layout, desk, config, kept).pairs.items() if wid == window.id), None)
+    if i is None:
+        return None
+    entries = tuple(entry._replace(minimised=False) for entry in layout.entries)
+    holds = layout.holds & {PLACE, STATE}
+    return Plan(layout._replace(entries=entries, holds=holds), config, {i: window.id})
+
+
+def placed_late(window: Window, plan: Plan, context: Context, moment: Moment) -> Task:
+    """Put a window where the layout that stands has a place for it."""
+    moment, refused, _ = yield from reach(plan.frames, moment)
+    name = window_name(window, moment.desk, context.config)
+    told_of = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
+    return Outcome(not refused, f"{name} has its place in {plan.layout.name}", told_of)

@@ -1,0 +1,178 @@
+"""Taking a layout from a desk, and what is said of what was caught."""
+
+from collections.abc import Sequence
+from typing import Final, NamedTuple
+
+from jaklet.core.actions.layouts.displays import display_set
+from jaklet.core.actions.layouts.pairing import Live, live_windows
+from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import DIALOG, Desk, Shape, Window
+from jaklet.core.values.forms import At, Full
+from jaklet.core.values.layouts import (
+    ALL_PARTS,
+    FOCUS,
+    LEAVE,
+    ORDER,
+    PARTS,
+    PLACE,
+    STATE,
+    WORKSPACE,
+    Entry,
+    Layout,
+    names_of,
+)
+from jaklet.core.values.places import Place
+from jaklet.core.values.recognise import recognised
+from jaklet.core.values.words import counted, listed
+
+PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
+
+
+class Selection(NamedTuple):
+    """What of a desk is to be kept: which parts, and of which windows; where nothing is named, of all.
+
+    `parts` None: those that the layout held before, all in a new one.
+    """
+
+    parts: frozenset[str] | None = None
+    apps: tuple[str, ...] = ()
+    displays: tuple[str, ...] = ()
+    active: bool = False
+
+    @property
+    def narrows(self) -> bool:
+        """True if it names some windows only."""
+        return bool(self.apps or self.displays or self.active)
+
+
+EVERYTHING: Final = Selection()
+
+
+def captured(
+    desk: Desk, config: Config, *, name: str, number: int | None, note: str, selection: Selection = EVERYTHING
+) -> Layout:
+    """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
+    parts = ALL_PARTS if selection.parts is None else selection.parts
+    rank = {wid: place for place, wid in enumerate(desk.stacking)}
+    front = desk.focused
+    live = live_windows(desk, config)
+    groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
+    # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
+    ordinary = [window for window in desk.main_windows if window.kind != DIALOG]
+    windows = sorted(ordinary, key=lambda w: -rank.get(w.id, -1))
+    kept = [window for window in windows if _meant(window, front, groups[window.id][0], selection, desk, config)]
+    entries = []
+    for window in kept:
+        label, one = groups[window.id]
+        entries.append(_entry(one, label, live[label], desk, config))
+    displays = display_set(desk, config)
+    if selection.displays:
+        displays = {role: rect for role, rect in displays.items() if role in selection.displays}
+    return Layout(
+        name=name,
+        number=number,
+        note=note,
+        workspace=desk.workspace if WORKSPACE in parts else 1,
+        focus=kept.index(front) if front in kept and FOCUS in parts else None,
+        displays=displays,
+        entries=tuple(_only(entry, parts) for entry in entries),
+        holds=parts,
+        only_on=selection.displays,
+    )
+
+
+def _meant(
+    window: Window, front: Window | None, label: tuple[bool, str], selection: Selection, desk: Desk, config: Config
+) -> bool:
+    """True if the selection names a window."""
+    if selection.active:
+        return window is front
+    if selection.apps and label not in {(True, app) for app in selection.apps}:
+        return False
+    return not selection.displays or config.role_of(desk.display_of(window.frame)) in selection.displays
+
+
+def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk, config: Config) -> Entry:
+    window, has_app = one.window, label[0]
+    several = len(twins) > 1
+    roles = {twin.window.role for twin in twins}
+    return Entry(
+        app=label[1] if has_app else None,
+        cls=None if has_app else window.cls,
+        title=window.title if several or not has_app else None,
+        place=place_of(window, desk, config),
+        workspace=window.workspace,
+        shape=Shape.NORMAL if window.shape in PLAIN else window.shape,
+        minimised=window.minimised,
+        above=window.above,
+        role=window.role if len(roles) > 1 and window.role else None,
+        nth=one.nth if several else None,
+    )
+
+
+def _only(entry: Entry, parts: frozenset[str]) -> Entry:
+    """Return an entry without what is not to be kept."""
+    if PLACE not in parts:
+        entry = entry._replace(place=None)
+    if WORKSPACE not in parts:
+        entry = entry._replace(workspace=1)
+    if STATE not in parts:
+        entry = entry._replace(shape=Shape.NORMAL, minimised=False, above=False)
+    return entry
+
+
+def place_of(window: Window, desk: Desk, config: Config) -> Place:
+    """Return the place that a window fills, with its display."""
+    display = desk.display_of(window.frame)
+    role = config.role_of(display)
+    if window.shape not in PLAIN:
+        return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
+    ground = ground_of(window, display, desk, config)
+    form = recognised(window.frame, ground, window.border, window.limits, config.places, role)
+    return Place(form, role)
+
+
+def caught(layout: Layout) -> str:
+    """Return in a few words what a layout holds."""
+    if not layout.entries:
+        return "no window; recalling it clears the desk" if layout.rule.what != LEAVE else "no window"
+    displays = {entry.display for entry in layout.entries if entry.display}
+    where = f" on {counted(len(displays), 'display')}" if displays else ""
+    return f"{counted(len(layout.entries), 'window')}{where}"
+
+
+def caught_in_parts(layout: Layout) -> tuple[str, ...]:
+    """Return what a layout holds, part by part, and what of it is empty."""
+    entries, names = layout.entries, names_of(layout.entries)
+    if not entries:
+        return ()
+    lines = []
+    for part in PARTS:
+        lines.append(f"{part}: {_part_told(part, layout, names) if part in layout.holds else 'not kept'}")
+    unclaimed = [entry.label for entry in entries if entry.app is None]
+    if unclaimed:
+        lines.append(f"of no app, so that they cannot be launched: {listed(unclaimed)}")
+    return tuple(lines)
+
+
+def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
+    entries = layout.entries
+    if part == PLACE:
+        pixels = sum(isinstance(entry.place.form, At) for entry in entries if entry.place)
+        told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
+        return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
+    if part == WORKSPACE:
+        return listed([str(n) for n in sorted({layout.workspace, *(e.workspace for e in entries if e.workspace)})])
+    if part == ORDER:
+        return f"{', '.join(names[:6])}{' …' if len(names) > 6 else ''}" if len(names) > 1 else "one window has none"
+    if part == FOCUS:
+        return "nothing has it" if layout.focus is None else names[layout.focus]
+    odd = [f"{name} {state}" for name, entry in zip(names, entries, strict=True) if (state := state_of(entry))]
+    return ", ".join(odd) or "all normal"
+
+
+def state_of(entry: Entry) -> str:
+    """Return the state of an entry's window in words; empty for a normal one."""
+    shape = "" if entry.shape is Shape.NORMAL else entry.shape.value
+    return ", ".join(filter(None, (shape, "minimised" if entry.minimised else "", "above" if entry.above else "")))

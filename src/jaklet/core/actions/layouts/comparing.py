@@ -1,0 +1,180 @@
+"""What differs between two layouts, or between a desk and a layout: what a recall would change."""
+
+from typing import Any, Final, NamedTuple
+
+from jaklet.core.actions.layouts.capturing import place_of
+from jaklet.core.actions.layouts.displays import ANY, EXACT, display_set, fit, present_for
+from jaklet.core.actions.layouts.imagining import frames_of
+from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.plans import Plan
+from jaklet.core.values.assigning import matched
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Change, Desk, Shape, Window
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout
+
+HEADS: Final = (
+    "name",
+    "number",
+    "note",
+    "workspace",
+    "holds",
+    "others",
+    "absent",
+    "home",
+    "base",
+    "only_on",
+    "displays",
+)
+ADDED, UNLIKE, ELSEWHERE = 1 << 20, 1 << 10, 1
+
+
+class Head(NamedTuple):
+    """Something about a layout as a whole that differs."""
+
+    name: str
+    was: Any
+    now: Any
+
+
+class Row(NamedTuple):
+    """A window of the later layout. `was`: which one of the earlier it is, None where it is new."""
+
+    was: int | None
+    entry: Entry
+
+
+class Difference(NamedTuple):
+    """What makes a later layout of an earlier one: `rows` in its order; `gone` are indices of the earlier one."""
+
+    earlier: Layout
+    later: Layout
+    heads: tuple[Head, ...]
+    rows: tuple[Row, ...]
+    gone: tuple[int, ...]
+
+    @property
+    def appear(self) -> tuple[Entry, ...]:
+        """The windows that come."""
+        return tuple(row.entry for row in self.rows if row.was is None)
+
+    @property
+    def changed(self) -> tuple[tuple[Entry, Entry], ...]:
+        """The windows that stay and differ: as they were, and as they are to be."""
+        both = ((self.earlier.entries[row.was], row.entry) for row in self.rows if row.was is not None)
+        return tuple((was, now) for was, now in both if was != now)
+
+    @property
+    def restacked(self) -> bool:
+        """True if the windows that stay stand in another order."""
+        stay = [row.was for row in self.rows if row.was is not None]
+        return ORDER in self.later.holds and stay != sorted(stay)
+
+    @property
+    def refocused(self) -> bool:
+        """True if another window has the focus, or none has it any more."""
+        if FOCUS not in self.later.holds:
+            return False
+        if self.later.focus is None:
+            return self.earlier.focus is not None
+        return self.earlier.focus is None or self.rows[self.later.focus].was != self.earlier.focus
+
+    def __bool__(self) -> bool:
+        return bool(self.heads or self.gone or self.appear or self.changed or self.restacked or self.refocused)
+
+
+def compared(earlier: Layout, later: Layout) -> Difference:
+    """Return what differs between two layouts. Windows of one app are taken for each other at the least difference."""
+    groups: dict[str, tuple[list[int], list[int]]] = {}
+    for side, layout in enumerate((earlier, later)):
+        for i, entry in enumerate(layout.entries):
+            groups.setdefault(entry.label, ([], []))[side].append(i)
+    was: dict[int, int] = {}
+    for mine, its in groups.values():
+        costs = [[_unlike(earlier.entries[i], i, later.entries[j], j) for i in mine] for j in its]
+        was |= {its[row]: mine[column] for row, column in matched(costs).items()}
+    return _difference(earlier, later, was)
+
+
+def _unlike(one: Entry, i: int, other: Entry, j: int) -> int:
+    cost = ADDED * (one.title != other.title) + ADDED * (one.nth != other.nth) + UNLIKE * (one.place != other.place)
+    return cost + min(abs(i - j), UNLIKE - 1) * ELSEWHERE
+
+
+def _difference(earlier: Layout, later: Layout, was: dict[int, int]) -> Difference:
+    heads = [Head(name, getattr(earlier, name), getattr(later, name)) for name in HEADS]
+    rows = tuple(Row(was.get(j), entry) for j, entry in enumerate(later.entries))
+    kept = set(was.values())
+    gone = tuple(i for i in range(len(earlier.entries)) if i not in kept)
+    return Difference(earlier, later, tuple(head for head in heads if head.was != head.now), rows, gone)
+
+
+class Drift(NamedTuple):
+    """How a desk differs from a layout, which is `plan.layout`, as it is for these displays.
+
+    `changes`: what a recall would change, launches left out. `unclear`: labels of windows that cannot be told apart.
+    """
+
+    difference: Difference
+    plan: Plan
+    changes: tuple[Change, ...]
+    unclear: tuple[str, ...]
+
+    def __bool__(self) -> bool:
+        return bool(self.difference or self.changes)
+
+
+def drifted(layout: Layout, desk: Desk, config: Config) -> Drift:
+    """Return what of a layout is not so on a desk."""
+    layout = present_for(layout, desk, config)
+    pairs, unclear = paired(layout, desk, config)
+    plan = Plan(layout, config, pairs, frozenset(desk.by_id))
+    now, was = _standing(layout, plan, desk, config)
+    return Drift(_difference(now, layout, was), plan, (*plan.needed(desk), *plan.closed(desk)), unclear)
+
+
+def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[Layout, dict[int, int]]:
+    """Return the layout as its windows stand on the desk, and which entry there is which of the layout."""
+    rank = {wid: place for place, wid in enumerate(desk.stacking)}
+    order = sorted(plan.pairs, key=lambda i: -rank.get(plan.pairs[i], -1))
+    entries = tuple(_stands(layout.entries[i], desk.by_id[plan.pairs[i]], plan, desk, config) for i in order)
+    front = desk.focused
+    focus = next((n for n, i in enumerate(order) if front and plan.pairs[i] == front.id), None)
+    there = display_set(desk, config)
+    same = fit(layout.arrangement, there) in (EXACT, ANY) or layout.only_on
+    now = layout._replace(
+        entries=entries,
+        focus=focus if FOCUS in layout.holds and layout.focus is not None else layout.focus,
+        workspace=desk.workspace if WORKSPACE in layout.holds else layout.workspace,
+        displays=layout.displays if same else there,
+    )
+    return now, {i: n for n, i in enumerate(order)}
+
+
+def _stands(entry: Entry, window: Window, plan: Plan, desk: Desk, config: Config) -> Entry:
+    """Return an entry as its window stands, in all that the layout holds."""
+    holds = plan.layout.holds
+    if PLACE in holds and entry.place:
+        frame = plan.frame(entry, window, desk)
+        # Where a maximised window would stand otherwise is not seen: it is on its display, and no more.
+        filling = STATE in holds and window.shape is entry.shape is not Shape.NORMAL
+        there = desk.display_of(frame) == desk.display_of(window.frame) if filling else frame == window.frame
+        entry = entry if there else entry._replace(place=place_of(window, desk, config))
+    if WORKSPACE in holds:
+        entry = entry._replace(workspace=window.workspace)
+    if STATE in holds:
+        entry = entry._replace(shape=window.shape, minimised=window.minimised, above=window.above)
+    return entry
+
+
+def how_it_moves(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> str:
+    """Return in a word how a window gets from one place to another: moves, resizes, or both."""
+    before, after = _frame(was, earlier, config), _frame(now, later, config)
+    if before is None or after is None or (before[:2] != after[:2] and before[2:] != after[2:]):
+        return "moves and resizes" if before and after else "moves"
+    return "resizes" if before[:2] == after[:2] else "moves"
+
+
+def _frame(entry: Entry, layout: Layout, config: Config) -> Rect | None:
+    found = frames_of(layout._replace(entries=(entry,), focus=None), config)
+    return found[0] if found else None

@@ -1,0 +1,216 @@
+"""From a layout and a desk to the changes that are still needed: where each window belongs, and what is in the way.
+
+The window that is to have the focus comes first, so that it is seen first; then the others from front to back; then
+what is left over; the order last.
+"""
+
+from typing import Final, NamedTuple
+
+from jaklet.core.actions.layouts.displays import brought_within, size_of, stand_in
+from jaklet.core.actions.layouts.pairing import Pairs
+from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.actions.placing.windows import placing, unseen
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Minimise,
+    Move,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.values.forms import Named, Same, frame_of
+from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.layouts import (
+    CLOSE,
+    FOCUS,
+    LEAVE,
+    MINIMISE,
+    ORDER,
+    PLACE,
+    SEND,
+    STATE,
+    WORKSPACE,
+    Entry,
+    Layout,
+)
+from jaklet.core.values.places import resolved
+
+OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
+
+
+class Plan(NamedTuple):
+    """What a layout still needs of a desk, once its entries have their windows.
+
+    `before`: the windows that were there when the recall began. What opens meanwhile is left alone.
+    """
+
+    layout: Layout
+    config: Config
+    pairs: Pairs
+    before: frozenset[int] = frozenset()
+
+    def needed(self, desk: Desk) -> tuple[Change, ...]:
+        """Return every change that is left, in the order in which to make them."""
+        first, order = self._first(desk), self._order(desk)
+        front = self._front(first, desk)
+        changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
+        if order and (front or not _on_top(order, desk)):
+            changes += (Stack(order),)
+        return changes
+
+    def _first(self, desk: Desk) -> int | None:
+        """Return the entry whose window is to have the focus and has not; None if there is none."""
+        focus = self.focus
+        return self.layout.focus if focus in desk.by_id and desk.active != focus else None
+
+    def _front(self, first: int | None, desk: Desk) -> tuple[Change, ...]:
+        """Return what it takes to see a window first, where it is to be, and on the workspace that is to be shown."""
+        changes: tuple[Change, ...] = ()
+        scene = self.scene(desk)
+        if desk.workspace != scene:
+            changes += (Show(scene),)
+        if first is not None:
+            changes += (*self._of_entry(first, desk), Focus(self.pairs[first]))
+        return changes
+
+    def frames(self, desk: Desk, but: int | None = None) -> tuple[Change, ...]:
+        """Return what each window needs for itself: workspace, shape, frame. `but`: an entry that is seen to."""
+        return tuple(change for i in sorted(self.pairs) if i != but for change in self._of_entry(i, desk))
+
+    def scene(self, desk: Desk) -> int:
+        """Return the workspace that is shown when the layout stands."""
+        return min(self.layout.workspace, desk.workspaces) if WORKSPACE in self.layout.holds else desk.workspace
+
+    def _of_entry(self, i: int, desk: Desk) -> tuple[Change, ...]:
+        window = desk.by_id.get(self.pairs[i])
+        return self._of_one(self.layout.entries[i], window, desk) if window else ()
+
+    def _of_one(self, entry: Entry, window: Window, desk: Desk) -> tuple[Change, ...]:
+        holds = self.layout.holds
+        changes: tuple[Change, ...] = ()
+        if WORKSPACE in holds:
+            workspace = None if entry.workspace is None else min(entry.workspace, desk.workspaces)
+            if window.workspace != workspace:
+                changes += (Send(window.id, workspace),)
+        frame = self.frame(entry, window, desk) if PLACE in holds and entry.place else None
+        if STATE not in holds:
+            return changes + (placing(unseen(window), frame, desk) if frame else ())
+        if window.above is not entry.above:
+            changes += (Raise(window.id, entry.above),)
+        # A hidden window is given its place too, without being shown: it is there when it comes back into view.
+        shown = window._replace(minimised=not entry.minimised) if window.minimised else window
+        frame = frame or window.frame
+        if entry.shape is Shape.NORMAL:
+            changes += placing(shown, frame, desk)
+        else:
+            elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
+            if shown.minimised:
+                changes += (Reveal(window.id),)
+            if elsewhere:
+                changes += placing(shown._replace(minimised=False), frame, desk)
+            if window.shape is not entry.shape or elsewhere:
+                changes += (Reshape(window.id, entry.shape),)
+        if entry.minimised and not window.minimised:
+            changes += (Minimise(window.id),)
+        return changes
+
+    def frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
+        """Return where a window belongs whose entry has a place."""
+        assert entry.place is not None
+        config, place = self.config, resolved(entry.place, self.config.places)
+        name = place.display
+        display = config.display(name, desk) if name else desk.display_of(window.frame)
+        display = display or stand_in(name or "", desk, config)
+        role = config.role_of(display)
+        form = place.form_on(role) if place.varied else place.form
+        if isinstance(form, Same):
+            return window.frame
+        whole = frame_of(form, ground_of(window, display, desk, config))
+        saved = self.layout.displays.get(name or role)
+        if not saved or size_of(saved) == f"{display.rect.width}x{display.rect.height}":
+            return settled(whole, window.border, window.limits, form.anchor)
+        # Not the display that it was saved on: nothing off screen, nothing smaller than it can be used.
+        app, edges = config.apps.get(entry.app or ""), window.border
+        if app and app.least:
+            wide, high = app.least[0] + edges.left + edges.right, app.least[1] + edges.top + edges.bottom
+            whole = whole._replace(width=max(whole.width, wide), height=max(whole.height, high))
+        frame = settled(whole, edges, window.limits, form.anchor)
+        return brought_within(frame, display.work, window.limits, edges)
+
+    @property
+    def focus(self) -> int | None:
+        """The window that the layout wants in focus."""
+        wanted = self.layout.focus if FOCUS in self.layout.holds else None
+        return None if wanted is None else self.pairs.get(wanted)
+
+    def _order(self, desk: Desk) -> tuple[int, ...]:
+        """Return the layout's windows from bottom to top; hidden ones too, for when they come back into view."""
+        if ORDER not in self.layout.holds:
+            return ()
+        return tuple(self.pairs[i] for i in sorted(self.pairs, reverse=True) if self.pairs[i] in desk.by_id)
+
+    def left_over(self, desk: Desk) -> tuple[Window, ...]:
+        """Return the windows in view that are not the layout's, and are its business."""
+        own, scene, only_on = set(self.pairs.values()), self.scene(desk), self.layout.only_on
+        return tuple(
+            window
+            for window in desk.main_windows
+            if window.id in self.before
+            and window.id not in own
+            and not window.minimised
+            and window.workspace in (None, scene)
+            and not (only_on and self.config.role_of(desk.display_of(window.frame)) not in only_on)
+        )
+
+    def tidied(self, desk: Desk) -> tuple[Change, ...]:
+        """Return what is to become of the windows that are left over, but for those that are to close."""
+        layout = self.layout
+        changes: list[Change] = []
+        rule = layout.rule
+        if rule.what == LEAVE and not layout.absent:
+            return ()
+        for window in self.left_over(desk):
+            name = self.config.claims.app_of(window, desk)
+            app = self.config.apps.get(name or "")
+            if name in layout.absent or rule.what == MINIMISE or (rule.what == CLOSE and app and app.keep):
+                changes.append(Minimise(window.id))
+            elif rule.what == SEND and (to := min(rule.workspace, desk.workspaces)) != self.scene(desk):
+                changes.append(Send(window.id, to))
+        return tuple(changes)
+
+    def closed(self, desk: Desk) -> tuple[Close, ...]:
+        """Return which windows are to be asked to close, once: a second time could answer what a program asks."""
+        if self.layout.rule.what != CLOSE:
+            return ()
+        minimised = {change.window for change in self.tidied(desk) if isinstance(change, Minimise)}
+        return tuple(Close(window.id) for window in self.left_over(desk) if window.id not in minimised)
+
+
+def unknown_place(layout: Layout, config: Config) -> str | None:
+    """Return a place that a layout names and the config does not define; a layout with one cannot be used."""
+    forms = (entry.place.form for one in layout.arrangements for entry in one.entries if entry.place)
+    return next((form.name for form in forms if isinstance(form, Named) and form.name not in config.places), None)
+
+
+def _on_top(order: tuple[int, ...], desk: Desk) -> bool:
+    """True if these stand in this order above all other windows in view, as far as those kept above let them."""
+    wanted = set(order)
+    for above in (False, True):
+        mine = [wid for wid in order if desk.by_id[wid].above is above]
+        standing = [
+            wid
+            for wid in desk.stacking
+            if (w := desk.by_id.get(wid)) is not None and w.above is above and (wid in wanted or not w.minimised)
+        ]
+        if mine and standing[len(standing) - len(mine) :] != mine:
+            return False
+    return True

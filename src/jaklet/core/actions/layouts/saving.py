@@ -1,0 +1,108 @@
+"""Saving layouts: the task, and when it hesitates."""
+
+from typing import NamedTuple
+
+from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
+from jaklet.core.actions.layouts.carrying import carried, misgivings
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.layouts import Entry, Layout, name_fault, number_of
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import listed
+
+
+class Wanted(NamedTuple):
+    """What is to be saved: under which name and number, with which note (None: the former one), and what of the desk.
+
+    `also`: entries of windows that are not open. `sure`: a number that is another layout's is taken from it.
+    """
+
+    name: str
+    number: int | None = None
+    note: str | None = None
+    selection: Selection = EVERYTHING
+    also: tuple[Entry, ...] = ()
+    sure: bool = False
+
+
+def save(action: Action, context: Context, moment: Moment) -> Task:
+    """Keep the desk under a name or number, and say what was caught.
+
+    From a key, a layout that would differ much from the former one waits for the key again.
+    """
+    word = action.refs[0].name
+    try:
+        former = context.shelf.find(word)
+        written = number_of(word)
+        number = written if written is not None else former.number if former else None
+        name = former.name if former else f"layout {word}" if written is not None else word
+        _, here, doubts, _ = taken(context, moment, Wanted(name, number))
+        if doubts and context.by_key and not context.again:
+            return Outcome(
+                False, f"{name} is not saved yet: press again to save it all the same", doubts, asks_again=True
+            )
+        kept = ", keeping the former version" if former else ""
+        # Nothing is asked of the desk, but a dry run ends here.
+        moment = yield Ask((), moment.now, (f"save {name}{kept}: {caught(here)}", *caught_in_parts(here), *doubts))
+        return saved(context, moment, Wanted(name, number))
+    except StoreError as fault:
+        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+
+
+class Taken(NamedTuple):
+    """The desk as a layout: as it is to be kept, and as it is on these displays.
+
+    `doubts`: why it may be a slip. `unopened`: windows that are kept in it, and not open.
+    """
+
+    layout: Layout
+    here: Layout
+    doubts: tuple[str, ...] = ()
+    unopened: tuple[str, ...] = ()
+
+    @property
+    def remarks(self) -> tuple[str, ...]:
+        """What is to be said of it."""
+        unopened = (f"not open, and kept in it: {listed(self.unopened)}",) if self.unopened else ()
+        return (*self.doubts, *unopened)
+
+
+def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
+    """Return the desk as a layout, with all that is kept of the former one; raises `StoreError`."""
+    former = context.shelf.find(wanted.name)
+    note = wanted.note if wanted.note is not None else former.note if former else ""
+    number = wanted.number if wanted.number is not None else former.number if former else None
+    selection = wanted.selection
+    if former:  # what a layout holds is its user's choice, and stays it
+        parts = former.holds if selection.parts is None else selection.parts
+        selection = selection._replace(parts=parts, displays=selection.displays or former.only_on)
+    layout = captured(moment.desk, context.config, name=wanted.name, number=number, note=note, selection=selection)
+    layout = layout._replace(entries=(*layout.entries, *wanted.also))
+    if former is None:
+        return Taken(layout, layout)
+    new = carried(layout, former)
+    return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened)
+
+
+def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
+    """Keep the desk as a layout; raises `StoreError`."""
+    fault = name_fault(wanted.name)
+    if fault:
+        return Outcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
+    new = taken(context, moment, wanted)
+    layout, here = new.layout, new.here
+    if not here.entries and wanted.selection.narrows:
+        return Outcome(False, f"{wanted.name} is not saved: no window is what was asked for")
+    kept = context.shelf.keep(layout, take_number=wanted.sure)
+    if context.history:
+        context.history.stands(layout.name, saved=True)
+    numbered = "" if layout.number is None else f" (number {layout.number})"
+    more = (*caught_in_parts(here), *new.remarks)
+    if kept.former is not None:
+        more += (f"the former version is kept as {layout.name}@{kept.former}",)
+    if kept.aside:
+        more += (f"the history of layouts was broken: it is kept as {kept.aside}, and a new one is begun",)
+    if kept.lost_number:
+        more += (f"{kept.lost_number} has no number any more",)
+    return Outcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)

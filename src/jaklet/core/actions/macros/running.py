@@ -1,0 +1,125 @@
+"""Running a macro: its steps one after another, as one task that never sleeps."""
+
+from collections.abc import Generator, Iterable
+from dataclasses import dataclass, field
+from typing import Final
+
+from jaklet.core.actions.holding import holds
+from jaklet.core.actions.macros.flow import facts
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, within
+from jaklet.core.language.steps import Do, Parse, Repeat, Step, When, steps_of
+from jaklet.core.values.errors import JakletError, SentenceError
+from jaklet.core.values.macros import GO_ON, Macro
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import counted, did_you_mean
+
+MOST_STEPS: Final = 10_000  # of one run, rounds and conditions among them: repeats within repeats can be many
+SPELL: Final = 16  # steps after which whoever runs the macro gets to look at keys, signals and clients
+STOP: Final = "stop"
+
+
+@dataclass(slots=True)
+class Course:
+    """How a run goes: the actions that were done, all steps that were taken, and what failed."""
+
+    done: int = 0
+    taken: int = 0
+    failed: list[str] = field(default_factory=list)
+    told: list[str] = field(default_factory=list)
+    last: str = ""  # why it ended before its last step
+
+
+def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
+    """Do a macro's steps. `parse`: reads an action."""
+    ref, config = action.refs[0], context.config
+    macro = config.macros.get(ref.name)
+    if macro is None:
+        return outcome(False, *no_such_macro(ref.name, config.macros))
+    if ref.name in context.macros:
+        return outcome(False, f"macro {ref.name} runs already: {' -> '.join((*context.macros, ref.name))}")
+    try:
+        steps = steps_of(macro, ref.arguments, parse)
+    except SentenceError as fault:
+        return outcome(False, f"macro {ref.name} cannot be run: {fault.message}", fault.remedy)
+    inner = context._replace(macros=(*context.macros, ref.name), part=True, again=False)
+    return _run(macro, steps, inner, moment)
+
+
+def no_such_macro(name: str, macros: Iterable[str]) -> tuple[str, str]:
+    """Return what to say of a macro that is not there, and what to do."""
+    return f"no macro is called {name!r}", did_you_mean(name, macros, "add it to `macros` in the config")
+
+
+def _run(macro: Macro, steps: tuple[Step, ...], context: Context, moment: Moment) -> Task:
+    course = Course()
+    _, ended = yield from _block(steps, macro, context, moment, course)
+    if ended and course.last:
+        return Outcome(False, f"{macro.name} stopped: {course.last}", tuple(course.told))
+    failed = tuple(f"{line}; it went on" for line in course.failed)
+    return Outcome(not failed, f"{macro.name} is done: {counted(course.done, 'step')}", (*failed, *course.told))
+
+
+def _block(
+    steps: tuple[Step, ...], macro: Macro, context: Context, moment: Moment, course: Course
+) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    """Do steps in order; return the moment then, and whether the macro is to end there."""
+    for step in steps:
+        moment, ended = yield from _taken(moment, course)
+        if ended:
+            return moment, True
+        match step:
+            case Do():
+                moment, ended = yield from _do(step, macro, context, moment, course)
+            case When():
+                chosen = step.then if holds(step.condition, facts(context, moment)) else step.otherwise
+                moment, ended = yield from _block(chosen, macro, context, moment, course)
+            case Repeat():
+                for _ in range(step.times):
+                    moment, ended = yield from _taken(moment, course)
+                    if not ended:
+                        moment, ended = yield from _block(step.steps, macro, context, moment, course)
+                    if ended:
+                        break
+        if ended:
+            return moment, True
+    return moment, False
+
+
+def _taken(moment: Moment, course: Course) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    """Count a step, as many of them may take no time; return the moment then, and whether there were too many."""
+    course.taken += 1
+    if course.taken > MOST_STEPS:
+        course.last = f"it has taken {MOST_STEPS} steps"
+        return moment, True
+    if course.taken % SPELL == 0:
+        moment = yield Ask((), moment.now)
+    return moment, False
+
+
+def _do(
+    step: Do, macro: Macro, context: Context, moment: Moment, course: Course
+) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    """Do one action, and what is to be done instead where it fails."""
+    action = step.action
+    if action.verb == STOP and not action.refs:
+        return moment, True  # this macro; another is stopped by name
+    course.done += 1
+    assert context.begin is not None  # whoever runs a macro can begin actions
+    try:
+        moment, result = yield from within(context.begin(action, context, moment), moment)
+    except JakletError as fault:
+        result = Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+    if context.watch:
+        context.watch(action, result, moment)
+    if result.done:
+        return moment, False
+    if step.otherwise is not None:
+        return (yield from _block(step.otherwise, macro, context, moment, course))
+    line = f"{action}: {result.line}"
+    if macro.on_failure == GO_ON:
+        course.failed.append(line)
+        return moment, False
+    course.last = line
+    course.told += result.more
+    return moment, True

@@ -1,0 +1,46 @@
+"""What is done once with each new window of an app (`opens`)."""
+
+from collections.abc import Generator
+
+from jaklet.core.actions.begin import begin
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, within
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import NORMAL, Desk, Window
+from jaklet.core.values.sentences import Action
+
+
+def to_open(window: Window, desk: Desk, config: Config) -> tuple[Action, ...]:
+    """Return what is to be done with a new window. Dialogs stay with the windows that they belong to."""
+    if window.kind != NORMAL or desk.family(window) is not window:
+        return ()
+    app = config.apps.get(config.claims.app_of(window, desk) or "")
+    return app.opens if app else ()
+
+
+def opened(window: Window, actions: tuple[Action, ...], context: Context, moment: Moment) -> Task:
+    """Do the actions with a window, one after another. What was refused is reported, and the next one done still.
+
+    None of it can be undone: the window had no other place before.
+    """
+    _, outcomes = yield from _each(window, actions, context, moment)
+    failed = [outcome for outcome in outcomes if not outcome.done]
+    more = tuple(line for outcome in outcomes for line in outcome.more)
+    return (failed or outcomes)[-1]._replace(more=more)
+
+
+def opening(window: Window, context: Context, moment: Moment) -> Generator[Ask, Moment, Moment]:
+    """Do what the window's app says of new windows, as a part of another task; return the desk as it then is."""
+    moment, _ = yield from _each(window, to_open(window, moment.desk, context.config), context, moment)
+    return moment
+
+
+def _each(
+    window: Window, actions: tuple[Action, ...], context: Context, moment: Moment
+) -> Generator[Ask, Moment, tuple[Moment, list[Outcome]]]:
+    own = context._replace(window=window.id, history=None)
+    outcomes = []
+    for action in actions:
+        moment, outcome = yield from within(begin(action, own, moment), moment)
+        outcomes.append(outcome)
+    return moment, outcomes

@@ -1,0 +1,37 @@
+"""Bringing a window here from another workspace or display, with its share of the work area."""
+
+from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.actions.placing.windows import form_elsewhere
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Change, Desk, Display, Move, Reshape, Reveal, Send, Shape, Window
+from jaklet.core.values.forms import frame_of
+from jaklet.core.values.geometry import Rect, settled
+
+
+def brought(window: Window, shape: Shape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
+    """Return what it still takes for a window to be on the workspace that is shown and on this display.
+
+    `shape`: the one it had. A maximised window is made normal first, as it would stay where it is; what it needs
+    after that is known when its normal frame is.
+    """
+    changes: tuple[Change, ...] = ()
+    if not desk.in_view(window._replace(minimised=False)):
+        changes += (Send(window.id, desk.workspace),)
+    if window.minimised:
+        changes += (Reveal(window.id),)
+    return changes + carried(window, shape, here, desk, config)
+
+
+def carried(window: Window, shape: Shape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
+    """Return what it still takes for a window to be on this display in the shape it had, as `brought`."""
+    if desk.display_of(window.frame).name != here.name:
+        if window.shape is not Shape.NORMAL:
+            return (Reshape(window.id, Shape.NORMAL),)
+        return (Move(window.id, share_on(window, here, desk, config)),)
+    return () if window.shape is shape else (Reshape(window.id, shape),)
+
+
+def share_on(window: Window, here: Display, desk: Desk, config: Config) -> Rect:
+    """Return the frame that takes the same share of another display; of the same size if it is none."""
+    form = form_elsewhere(window, here, desk, config)
+    return settled(frame_of(form, ground_of(window, here, desk, config)), window.border, window.limits, form.anchor)

@@ -1,0 +1,112 @@
+"""Lost windows: what is out of reach, and how `gather` brings it back.
+
+A window can be reached if enough of its title is within one work area to take hold of: of the strip at its top, as
+high as its title bar (or `STRIP` where it has none), at least `GRIP` pixels in width and half the height, or all of it
+where it is smaller. One that fills its display by its shape can be reached if any display shows it.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Final
+
+from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
+from jaklet.core.actions.placing.windows import frames_needed
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
+from jaklet.core.actions.telling import window_name
+from jaklet.core.values.desk import Change, Desk, Display, Shape, Stack, Window
+from jaklet.core.values.geometry import Anchor, Rect, settled
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.stacking import to_raise
+from jaklet.core.values.words import counted
+
+GRIP: Final = 48  # pixels: what a pointer takes hold of without care
+STRIP: Final = 24  # pixels: the title of a window that shows none
+STEP: Final = 32  # pixels between one gathered window and the next: its title is seen above the next one
+ROOM: Final = 3  # gathered windows leave this part of a side, at the most, free for the steps
+
+
+def is_lost(window: Window, displays: Iterable[Display]) -> bool:
+    """True if no pointer can take hold of a window."""
+    if window.shape is not Shape.NORMAL:
+        return not any(window.frame.overlap(display.rect) for display in displays)
+    frame = window.frame
+    title = Rect(
+        frame.x, frame.y, frame.width, min(frame.height, window.border.top if window.border.top > 0 else STRIP)
+    )
+    wide, high = min(GRIP, title.width), max(1, title.height // 2)
+    return not any(_shows(display.work, title, wide, high) for display in displays)
+
+
+def _shows(work: Rect, title: Rect, wide: int, high: int) -> bool:
+    across = min(work.right, title.right) - max(work.x, title.x)
+    down = min(work.bottom, title.bottom) - max(work.y, title.y)
+    return across >= wide and down >= high
+
+
+def lost_windows(desk: Desk) -> tuple[Window, ...]:
+    """Return the lost windows, dialogs too, in the order in which they opened."""
+    return tuple(window for window in desk.windows if is_lost(window, desk.displays))
+
+
+def gather(_action: Action, context: Context, moment: Moment) -> Task:
+    """Bring every lost window back into reach. Minimised ones stay so, and are there when they come back."""
+    lost = lost_windows(moment.desk)
+    if not lost:
+        return outcome(True, "no window is out of reach")
+    return _gathered(lost, context, moment)
+
+
+def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
+    start, config = moment.desk, context.config
+
+    def plan(learned: Learned, desk: Desk) -> Frames:
+        now = (as_now(window, desk) for window in lost)
+        known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
+        return Frames(stepped(known, start))
+
+    done = yield from arrange(plan, _gathered_needed, context, moment)
+    desk = done.moment.desk
+    names = []
+    for window in lost:
+        now = desk.by_id.get(window.id)
+        where = f"on {config.role_of(desk.display_of(now.frame))}" if now else "closed meanwhile"
+        names.append(f"{window_name(now or window, desk, config)} {where}")
+    still = [window for window in lost_windows(desk) if window.id in {one.id for one in lost}]
+    line = f"{counted(len(lost) - len(still), 'window')} brought back"
+    if still:
+        line += f"; {len(still)} could not be"
+    return Outcome(not still, line, (*names, *done.notes))
+
+
+def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
+    """Return what it takes for windows to stand at these frames, before all others, so that each title is seen."""
+    changes = frames_needed(desk, frames, hidden=True)
+    order = tuple(wid for wid in frames if (window := desk.by_id.get(wid)) and desk.in_view(window))
+    current = [wid for wid in desk.stacking if not desk.by_id[wid].above or wid in order]
+    return (*changes, Stack(order)) if to_raise(current, order) else changes
+
+
+def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
+    """Return frames for windows on the displays that are nearest to them, each a step right of and below the last.
+
+    A window keeps its size where that fits from there; else it is made as small as need be, and it can be.
+    """
+    frames: dict[int, Rect] = {}
+    placed: dict[str, int] = {}
+    for window in windows:
+        display = desk.display_of(window.frame)
+        order = placed.get(display.name, 0)
+        placed[display.name] = order + 1
+        frames[window.id] = step_frame(window, display.work, order)
+    return frames
+
+
+def step_frame(window: Window, work: Rect, order: int) -> Rect:
+    """Return the frame of the window that is brought into a work area as so many others were before it."""
+    each = max(1, min(work.width, work.height) // ROOM // STEP)
+    turn, at = divmod(order, each)
+    # Each turn begins a little further right than the one before, so that it hides none of its titles.
+    x = work.x + (at + 1) * STEP + turn % each * (STEP * each) % max(1, work.width - 2 * STEP * each)
+    y = work.y + (at + 1) * STEP
+    room = Rect(x, y, min(window.frame.width, work.right - x), min(window.frame.height, work.bottom - y))
+    return settled(room, window.border, window.limits, Anchor())

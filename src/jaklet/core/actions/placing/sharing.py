@@ -1,0 +1,79 @@
+"""Sharing a length among windows: exact shares, and what one cannot take goes to the others."""
+
+from collections.abc import Callable, Sequence
+from fractions import Fraction
+from itertools import accumulate, pairwise
+from typing import NamedTuple
+
+from jaklet.core.values.geometry import rounded
+
+Takes = Callable[[int], int]  # from the pixels that are offered to the pixels that are taken
+
+
+class Stretch(NamedTuple):
+    """A part of a length: where it begins, and its size in pixels."""
+
+    start: int
+    size: int
+
+
+class Shared(NamedTuple):
+    """How a length was shared. `lacking`: the pixels that were missing, so that neighbours overlap."""
+
+    stretches: tuple[Stretch, ...]
+    lacking: int
+
+
+def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> Shared:
+    """Share a length among some who stand one gap apart, in proportion to their weights (equal if none are given).
+
+    Where all take what they are offered, the edges are those of the places with these shares. Who takes less or more
+    keeps that, and the rest is shared anew among the others: first those that need more, if they lack more in all than
+    others leave. Where all together need more than there is, each gets what it needs, and they overlap by equal
+    amounts, the first at the one end and the last at the other. What nobody can take is left free at the far end.
+    """
+    weights = weights or [Fraction(1)] * len(takes)
+    fixed: dict[int, int] = {}
+    while True:
+        free = [i for i in range(len(takes)) if i not in fixed]
+        offered = _offered(length + gap - sum(fixed.values()) - gap * len(fixed), gap, [weights[i] for i in free])
+        taken = [takes[i](size) for i, size in zip(free, offered, strict=True)]
+        excess = [got - size for got, size in zip(taken, offered, strict=True)]
+        total = sum(excess)
+        settled = [
+            (i, got)
+            for i, got, over in zip(free, taken, excess, strict=True)
+            if over and (total == 0 or (over > 0) == (total > 0))
+        ]
+        if not settled:
+            fixed |= zip(free, taken, strict=True)
+            break
+        fixed |= settled
+    sizes = [fixed[i] for i in range(len(takes))]
+    left = length + gap - sum(sizes) - gap * len(sizes)
+    for i in range(len(sizes)):  # a few pixels that steps have left over: whoever can take them has them
+        if left <= 0:
+            break
+        more = takes[i](sizes[i] + left)
+        if sizes[i] < more <= sizes[i] + left:
+            left -= more - sizes[i]
+            sizes[i] = more
+    return _in_a_row(sizes, length, gap)
+
+
+def _offered(length: int, gap: int, weights: Sequence[Fraction]) -> list[int]:
+    """Return the sizes of exact shares of a length that is one gap longer than what they fill."""
+    whole = sum(weights)
+    edges = [0, *(rounded(sum_ / whole, max(0, length)) for sum_ in accumulate(weights))] if weights else [0]
+    return [max(1, far - near - gap) for near, far in pairwise(edges)]
+
+
+def _in_a_row(sizes: Sequence[int], length: int, gap: int) -> Shared:
+    lacking = max(0, sum(sizes) + gap * (len(sizes) - 1) - length)
+    between = len(sizes) - 1
+    starts = accumulate((size + gap for size in sizes[:-1]), initial=0)
+    back = (lacking * i // between if between else 0 for i in range(len(sizes)))
+    return Shared(
+        tuple(Stretch(max(0, start - less), size) for start, less, size in zip(starts, back, sizes, strict=True)),
+        lacking,
+    )

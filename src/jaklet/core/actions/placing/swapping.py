@@ -1,0 +1,117 @@
+"""The actions `swap` and `send to display`: windows take the places of others, or the same place elsewhere."""
+
+from jaklet.core.actions.placing.afar import carried
+from jaklet.core.actions.placing.grounds import ground_of, no_display
+from jaklet.core.actions.placing.windows import done, form_of, placing, target
+from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
+from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Change, Desk, Display, Reshape, Reveal, Shape, Window
+from jaklet.core.values.directions import distance, towards
+from jaklet.core.values.forms import At, frame_of
+from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.sentences import Action
+
+
+def swap(action: Action, context: Context, moment: Moment) -> Task:
+    """Let the window in front and its neighbour, or the window used before it, take each other's place."""
+    desk = moment.desk
+    if desk.front is None:
+        return outcome(False, "no window has the focus")
+    first = desk.family(desk.front)
+    side = action.named("SIDE")
+    if side:
+        second = towards(first, side.name, desk)
+        if second is None:
+            return outcome(False, f"no window is {_BESIDE[side.name]}")
+    else:
+        mains = (desk.family(w) for wid in desk.recent if (w := desk.by_id.get(wid)))
+        second = next((w for w in mains if w.id != first.id and desk.in_view(w)), None)
+        if second is None:
+            return outcome(False, "no other window in view was used before this one")
+    return _swapped(first, second, context, moment)
+
+
+_BESIDE = {"left": "to the left", "right": "to the right", "up": "above", "down": "below"}
+
+
+def _swapped(first: Window, second: Window, context: Context, moment: Moment) -> Task:
+    desk, config = moment.desk, context.config
+    wanted = {
+        first.id: (taking_place(first, second, desk, config), second.shape),
+        second.id: (taking_place(second, first, desk, config), first.shape),
+    }
+
+    def goal(now: Desk) -> tuple[Change, ...]:
+        return tuple(
+            change
+            for wid, (frame, shape) in wanted.items()
+            if wid in now.by_id
+            for change in shaped_at(now.by_id[wid], frame, shape, now)
+        )
+
+    moment, refused, _ = yield from reach(goal, moment)
+    names = [window_name(moment.desk.by_id.get(one.id), moment.desk, config) for one in (first, second)]
+    told = tuple(refusal_told(change, moment.desk, config) for change in refused)
+    return Outcome(not refused, f"{names[0]} and {names[1]} have changed places", told)
+
+
+def taking_place(window: Window, other: Window, desk: Desk, config: Config) -> Rect:
+    """Return the frame that a window has at the place of another: the share that it fills, else its frame."""
+    form, display = form_of(other, desk, config), desk.display_of(desk.frame_of(other))
+    frame = desk.frame_of(other)
+    if not isinstance(form, At):
+        frame = frame_of(form, ground_of(other, display, desk, config))
+    return settled(frame, window.border, window.limits, form.anchor)
+
+
+def shaped_at(window: Window, frame: Rect, shape: Shape, desk: Desk) -> tuple[Change, ...]:
+    """Return what it takes for a window to have a shape, on the display of a frame; that frame, if it is normal."""
+    if shape in (Shape.NORMAL, Shape.TILED):
+        return placing(window, frame, desk)
+    if desk.display_of(window.frame) != desk.display_of(frame):
+        return (*placing(window, frame, desk), Reshape(window.id, shape))
+    revealed: tuple[Change, ...] = (Reveal(window.id),) if window.minimised else ()
+    return revealed if window.shape is shape else (*revealed, Reshape(window.id, shape))
+
+
+def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
+    """Put the window on another display, where it takes the same share, in the shape that it has."""
+    desk, config = moment.desk, context.config
+    window = target(action, context, desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    window = desk.family(window)
+    here = desk.display_of(desk.frame_of(window))
+    there = display_meant(action, here, desk, config)
+    if isinstance(there, Outcome):
+        return outcome(there.done, there.line, *there.more)
+    shape, minimised = window.shape, window.minimised
+
+    def goal(now: Desk) -> tuple[Change, ...]:
+        sent = now.by_id.get(window.id)
+        return carried(sent, shape, there, now, config) if sent else ()
+
+    state = f"on {config.role_of(there)}{', minimised' if minimised else ''}"
+    return done(goal, window, context, moment, state)
+
+
+def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | Outcome:
+    """Return the display that an action names, or that there is none: by name, in a direction, or the next in a row."""
+    if named := action.named("DISPLAY"):
+        line, more = no_display(named.name, desk, config)
+        return config.display(named.name, desk) or Outcome(False, line, (more,))
+    if side := action.named("SIDE"):
+        near = [
+            (far, display.name, display)
+            for display in desk.displays
+            if display != here and (far := distance(here.rect, display.rect, side.name))
+        ]
+        return min(near)[2] if near else Outcome(False, f"no display is {_BESIDE[side.name]}")
+    step = action.named("STEP")
+    assert step is not None  # the verb's grammar has one of the three in every form
+    if len(desk.displays) == 1:
+        return Outcome(False, "there is no other display")
+    row = sorted(desk.displays, key=lambda display: (display.rect.x, display.rect.y))
+    return row[(row.index(here) + (1 if step.name == "next" else -1)) % len(row)]

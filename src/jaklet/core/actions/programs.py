@@ -1,0 +1,164 @@
+"""Launching programs and going to their windows."""
+
+from typing import Final
+
+from jaklet.core.actions.placing.afar import brought
+from jaklet.core.actions.ports import Ended, Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
+from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.desk import Change, Desk, Display, Focus, Show, Window
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import listed
+
+HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
+
+
+def go(action: Action, context: Context, moment: Moment) -> Task:
+    """Not running: launch. Running: focus its last used window. In front already: its next window, in opening order.
+
+    `backwards`: its previous window.
+    """
+    app = action.refs[0].name
+    own = context.config.claims.windows_of(app, moment.desk)
+    if not own and app in context.launching:
+        return outcome(True, f"{app} is being launched already")
+    if not own:
+        return launched(app, context, moment)
+    front = moment.desk.front
+    here = moment.desk.family(front).id if front else None
+    places = [window.id for window in own]
+    if here not in places:
+        return focused(moment.desk.latest(own) or own[0], context, moment)
+    if len(own) == 1:
+        return focused(own[0], context, moment, "in front already")
+    step = -1 if action.named("BACKWARDS") else 1
+    return focused(own[(places.index(here) + step) % len(own)], context, moment)
+
+
+def rests(action: Action, context: Context, moment: Moment) -> bool:
+    """True if `go` has nowhere to go: the app has one window, and it is in front."""
+    own, front = context.config.claims.windows_of(action.refs[0].name, moment.desk), moment.desk.front
+    return len(own) == 1 and front is not None and moment.desk.family(front).id == own[0].id
+
+
+def launch(action: Action, context: Context, moment: Moment) -> Task:
+    """Always a new one."""
+    return launched(action.refs[0].name, context, moment)
+
+
+def focused(window: Window, context: Context, moment: Moment, already: str = "", walking: bool = False) -> Task:
+    """Show a window's workspace, or bring the window here; bring it to the front, and read back that it has the focus.
+
+    A dialog of the window that gets the focus in its stead is as good: that is where typing has to go.
+    """
+    wid, config, start, shape = window.id, context.config, moment.desk, window.shape
+    app = config.apps.get(config.claims.app_of(window, start) or "")
+    here: Display | None = None  # where it is to be brought, if it is
+    if app and app.bring_here:
+        front = start.by_id.get(start.active) if start.active is not None else None
+        if front is None or start.family(front).id != wid:
+            here = start.display_of(front.frame) if front else start.primary
+
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        now = desk.by_id.get(wid)
+        if now is None:
+            return ()
+        changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if here else ()
+        active = desk.by_id.get(desk.active) if desk.active is not None else None
+        # One that has the focus still, while another is on its way to the front, is asked for as well.
+        leaving = desk.aimed not in (None, wid)
+        if active is None or leaving or desk.family(active).id != wid or active.minimised:
+            # Not every window manager changes the workspace by itself when a window of another one is to be active.
+            if here is None and now.workspace is not None and now.workspace != desk.workspace:
+                changes += (Show(now.workspace),)
+            changes += (Focus(wid, walking),)
+        return changes
+
+    moment, refused, _ = yield from reach(goal, moment)
+    if refused:
+        return Outcome(False, refusal_told(refused[-1], moment.desk, config))
+    if wid not in moment.desk.by_id:
+        return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
+    now = moment.desk.by_id[wid]
+    return Outcome(
+        True, f"{window_name(now, moment.desk, config)} is {already or 'in front'}", _rivals(now, moment.desk, context)
+    )
+
+
+def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
+    """Return a warning where another app claims the window just as much."""
+    rivals = context.config.claims.rivals(window, desk)
+    if not rivals:
+        return ()
+    own = context.config.claims.app_of(window, desk)
+    return (f"{listed(rivals)} claims this window just as much; {own} has it, as it stands first in the config",)
+
+
+def launched(app_name: str, context: Context, moment: Moment) -> Task:
+    """Launch an app, wait for its window, and see that it has the focus, unless another was used meanwhile."""
+    app, settings = context.config.apps[app_name], context.config.settings
+    if not app.command:
+        return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
+    claims, limit = context.config.claims, context.config.wait_of(app_name)
+    before = {window.id for window in moment.desk.windows}
+    front, until, handed_over = moment.desk.front, moment.now + limit, 0.0
+    moment = yield Ask(
+        (app.launch(settings.terminal),), until, (f"wait for its window, {limit:g} s at most; focus it",)
+    )
+    while True:
+        new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
+        if new:
+            return (yield from _arrived(new[-1], front, context, moment))
+        ended = next((one for one in moment.ended if one.app == app_name), None)
+        if ended and ended.status:
+            return Outcome(False, *failure_told(ended, moment.said(app_name)))
+        open_still = claims.windows_of(app_name, moment.desk)
+        if ended and open_still:
+            handed_over = handed_over or moment.now + HANDING_OVER
+            if moment.now >= handed_over:
+                latest = moment.desk.latest(open_still) or open_still[0]
+                already = "in front: it was running, and no new window came"
+                return (yield from focused(latest, context, moment, already))
+        if moment.now >= until:
+            how = ", and has ended: it may have handed over to a program that runs already" if ended else ""
+            return Outcome(
+                False,
+                f"{app_name} was launched but showed no window within {limit:g} s{how}",
+                (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before)),
+            )
+        moment = yield Ask((), min(until, handed_over or until))
+
+
+def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:
+    """Go to a launched window. It takes the focus from the window that had it at the launch, and from no other."""
+    if context.opens:
+        moment = yield from context.opens(window, context, moment)
+        if window.id not in moment.desk.by_id:
+            return Outcome(False, f"{window_name(window, moment.desk, context.config)} closed meanwhile")
+    desk, config = moment.desk, context.config
+    name, front = window_name(window, desk, config), desk.front
+    if front and desk.family(front).id == window.id and desk.active == front.id:
+        return Outcome(True, f"{name} is launched and in front", _rivals(window, desk, context))
+    if front and (former is None or front.id != former.id) and front.id != window.id:
+        return Outcome(True, f"{name} is launched; {window_name(front, desk, config)} was gone to meanwhile")
+    return (yield from focused(window, context, moment, "launched and in front"))
+
+
+def failure_told(ended: Ended, said: str) -> tuple[str, tuple[str, ...]]:
+    """Return in words why an app shows no window, and the program's own last words."""
+    if ended.reason:
+        return f"{ended.app} could not be launched: {ended.reason}", ()
+    return f"{ended.app} ended with status {ended.status} before it showed a window", _words(said)
+
+
+def _words(said: str) -> tuple[str, ...]:
+    return (f"it said: {said}",) if said else ()
+
+
+def _strangers(app: str, desk: Desk, before: set[int]) -> tuple[str, ...]:
+    """Return a hint for windows that came meanwhile: the app's rule may not be right."""
+    strange = [window for window in desk.windows if window.id not in before]
+    return tuple(
+        f"a window of class {window.cls!r}, instance {window.instance!r} opened: is it {app}'s?"
+        for window in strange[:3]
+    )

@@ -1,0 +1,152 @@
+"""Tasks: what an action does over time, as a pure state machine.
+
+A task is a generator. It is begun with the desk as it is, yields an `Ask` (changes to make, and until when to wait
+for their effect) and is resumed with the next `Moment`. It ends with an `Outcome`. It never reads a clock, sleeps or
+touches a desk, so the same task runs under the listener, in a command, in a test and in a dry run.
+
+Nearly all tasks are one idea: a *goal* is a function from a desk to the changes that are still needed. `reach` asks
+for them until none is left. A goal that holds already needs no change, which makes every action idempotent, and what
+the goal still asks for after the desk has settled is what was refused.
+"""
+
+from collections.abc import Callable, Generator, Sized
+from typing import Final, NamedTuple
+
+from jaklet.core.actions.ports import History, Moment, Shelf
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Change, Desk, Focus, Move, Window
+from jaklet.core.values.errors import JakletError, StoreError
+from jaklet.core.values.orders import Order
+from jaklet.core.values.sentences import Action
+
+SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
+EACH: Final = 0.02  # seconds more for each change: hundreds of windows are more than one
+ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
+TRYING: Final = 1.7  # seconds after which nothing is asked for again: what does not come to rest is told of as it is
+
+
+def patience(changes: Sized) -> float:
+    """Return the seconds that a desk may take for changes before it counts as hung."""
+    return SETTLE + EACH * len(changes)
+
+
+class Ask(NamedTuple):
+    """What a task wants: changes now, and to be resumed when the desk changes, or at `until` at the latest.
+
+    `later` says in words what is planned for afterwards, for a dry run. `orders`: what whoever runs it is to do.
+    """
+
+    changes: tuple[Change, ...]
+    until: float
+    later: tuple[str, ...] = ()
+    orders: tuple[Order, ...] = ()
+
+
+class Outcome(NamedTuple):
+    """How a task ended: one line for the user, and more lines where something was refused."""
+
+    done: bool
+    line: str
+    more: tuple[str, ...] = ()
+    asks_again: bool = False  # it was a key, and is done when that is pressed again
+
+
+Task = Generator[Ask, Moment, Outcome]
+Goal = Callable[[Desk], tuple[Change, ...]]
+
+
+class Context(NamedTuple):
+    """What a task may know beside the desk.
+
+    `launching`: apps that are being launched at this moment. `window`: the one that an action is done for, where it is
+    not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
+    with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
+    of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
+    `layer`: tells which layer is on. `macros`: those that this is a part of, the outermost first.
+    `part`: it is undone with what it is a part of. `watch`: is told of every step of a macro, when it is done.
+    """
+
+    config: Config
+    shelf: Shelf
+    launching: frozenset[str] = frozenset()
+    window: int | None = None
+    history: History | None = None
+    opens: "Callable[[Window, Context, Moment], Generator[Ask, Moment, Moment]] | None" = None
+    begin: "Callable[[Action, Context, Moment], Task] | None" = None
+    by_key: bool = False
+    again: bool = False
+    layer: Callable[[], str] = str
+    macros: tuple[str, ...] = ()
+    part: bool = False
+    watch: "Callable[[Action, Outcome, Moment], None] | None" = None
+
+    def layout(self) -> str:
+        """Return the name of the layout that was recalled or saved last on this desk; empty for none."""
+        try:
+            return next(iter(self.history.layouts()), "") if self.history else ""
+        except StoreError:
+            return ""
+
+
+def outcome(done: bool, line: str, *more: str) -> Task:
+    """Return a task that has nothing to do."""
+    return Outcome(done, line, more)
+    yield  # makes it a generator
+
+
+def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, Outcome]]:
+    """Do a task as a part of another one; return the desk as it then is, and how the task ended."""
+    try:
+        ask = next(task)
+        while True:
+            try:
+                moment = yield ask
+            except JakletError as fault:  # what it asked for cannot be asked of this desk
+                ask = task.throw(fault)
+            else:
+                ask = task.send(moment)
+    except StopIteration as end:
+        return moment, end.value
+    finally:
+        task.close()
+
+
+class Reached(NamedTuple):
+    """How far a goal was reached: the last moment, the changes that were refused, and whether there was any to ask."""
+
+    moment: Moment
+    refused: tuple[Change, ...]
+    asked: bool
+
+
+def reach(
+    goal: Goal, moment: Moment, *, lasting: bool = False, since: float | None = None
+) -> Generator[Ask, Moment, Reached]:
+    """Ask for what the goal needs until it holds.
+
+    A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
+    `lasting`: it has to hold still when the desk has settled, as a window can take a size and give it back.
+    `since`: when the action began that this is a part of, if it did before.
+    """
+    began = moment.now if since is None else since
+    until = moment.now + SETTLE
+    while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
+        moment = yield Ask((), until)
+    asked, turns = False, moment.desk.turns
+    for _ in range(ATTEMPTS):
+        if not needed or moment.now > began + TRYING:
+            break
+        if all(isinstance(change, Focus) for change in needed) and moment.desk.turns >= turns + 2:
+            break  # it was given, and somebody else has given it away since: that is to stay
+        asked = True
+        until = moment.now + patience(needed)
+        moment = yield Ask(needed, until)
+        while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
+            moment = yield Ask((), until)
+    return Reached(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
+
+
+def _is_so(change: Change, desk: Desk) -> bool:
+    """True if a change that was asked for beside another one, which was refused, is so by now."""
+    window = desk.by_id.get(change.window) if isinstance(change, Move) else None
+    return isinstance(change, Move) and window is not None and window.frame == change.frame

@@ -1,0 +1,95 @@
+"""Changes and windows in words."""
+
+from typing import Final
+
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import (
+    Change,
+    Close,
+    Desk,
+    Focus,
+    Gaps,
+    Kill,
+    Launch,
+    Minimise,
+    Move,
+    Press,
+    Provide,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    Shell,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.values.words import printable, shortened
+
+TITLE_WIDTH: Final = 40
+MOST_NAMES: Final = 6
+
+
+def window_name(window: Window | None, desk: Desk, config: Config) -> str:
+    """Return what a window is called: its app and its title, or its class where no app claims it."""
+    if window is None:
+        return "a window that is gone"
+    name = config.claims.app_of(window, desk) or printable(window.cls) or "window"
+    return f"{name} ({shortened(window.title, TITLE_WIDTH)})" if window.title else name
+
+
+def change_told(change: Change, desk: Desk, config: Config) -> str:
+    """Return in words what a change does, and to which window."""
+    if isinstance(change, Launch):
+        return f"launch {change.app}: {' '.join(change.command)}"
+    if isinstance(change, Show):
+        return f"show workspace {change.workspace}"
+    if isinstance(change, Press):
+        return f"press {keys_written(change.chords)}"
+    if isinstance(change, Shell):
+        return f"let a shell run: {printable(change.command)}"
+    if isinstance(change, Provide):
+        return f"make workspaces up to {change.workspaces}"
+    if isinstance(change, Gaps):
+        return f"switch gaps {'on' if change.on else 'off'}"
+    if isinstance(change, Stack):
+        names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
+        names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
+        return f"stack from the front: {', '.join(names)}"
+    name = window_name(desk.by_id.get(change.window), desk, config)
+    match change:
+        case Move(_, frame):
+            return f"move {name} to {frame}"
+        case Reshape(_, shape):
+            return f"make {name} {shape}"
+        case Minimise():
+            return f"minimise {name}"
+        case Reveal():
+            return f"bring {name} back into view"
+        case Focus():
+            return f"focus {name}"
+        case Raise(_, above):
+            return f"{'keep' if above else 'no longer keep'} {name} above"
+        case Close():
+            return f"close {name}"
+        case Kill():
+            return f"kill {name}"
+        case Send(_, workspace):
+            return f"send {name} to {'all workspaces' if workspace is None else f'workspace {workspace}'}"
+
+
+def refusal_told(change: Change, desk: Desk, config: Config) -> str:
+    """Return in words what was asked and is not so."""
+    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
+        return f"could not {change_told(change, desk, config)}"
+    window = desk.by_id.get(change.window)
+    name = window_name(window, desk, config)
+    if window is None:
+        return f"{name} closed meanwhile"
+    if isinstance(change, Move):
+        return f"{name} was asked to be {change.frame} and is {window.frame}"
+    if isinstance(change, Focus):
+        front = desk.by_id.get(desk.active) if desk.active is not None else None
+        return f"{name} did not get the focus; {window_name(front, desk, config) if front else 'nothing'} has it"
+    return f"could not {change_told(change, desk, config)}"

@@ -1,0 +1,181 @@
+"""Undo: every placing action leaves behind how the windows were that it changed, and `undo` puts them back.
+
+A step is kept after the changes were asked for, so that no key waits for it, and is kept for each desk apart.
+"""
+
+from collections.abc import Iterable, Mapping, Set
+from typing import Final
+
+from jaklet.core.actions.placing.swapping import shaped_at
+from jaklet.core.actions.placing.windows import placing
+from jaklet.core.actions.ports import Moment, Step, Was
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
+from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.desk import (
+    Change,
+    Desk,
+    Focus,
+    Gaps,
+    Minimise,
+    Move,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Show,
+    Stack,
+    Window,
+)
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import counted, listed
+
+OF_ONE: Final = Move | Reshape | Minimise | Reveal | Send | Raise
+KEPT: Final = frozenset({Stack, Focus, Minimise, Send, Show, Gaps})  # what changes the desk around a window
+
+
+def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
+    """Do a task, and keep how the windows were before that it changes."""
+    history = context.history
+    if history is None:
+        return (yield from task)
+    start, number = moment.desk, None
+    was: dict[int, Was] = {}
+    asked: set[type] = set()
+    try:
+        ask = next(task)
+        while True:
+            desk = moment.desk
+            try:
+                moment = yield ask
+            except JakletError as fault:  # what it asked for cannot be asked of this desk
+                ask = task.throw(fault)
+                continue
+            new = _before(ask, desk, context, was)  # after the request: no key waits for it
+            was |= new
+            if not asked.issuperset(kinds := {type(change) for change in ask.changes if type(change) in KEPT}) or new:
+                asked |= kinds
+                step = _step(what, was, start, asked)
+                number = history.keep(step) if number is None else history.more(number, step)
+            ask = task.send(moment)
+    except StopIteration as end:
+        result: Outcome = end.value
+        return result
+    finally:
+        task.close()
+
+
+def _step(what: str, was: Mapping[int, Was], start: Desk, asked: Set[type]) -> Step:
+    """Return a step; of the desk around the windows it has what was asked to change."""
+    return Step(
+        what,
+        tuple(was.values()),
+        start.stacking if asked & {Stack, Focus} else (),
+        start.active if asked & {Focus, Minimise, Send, Show} else None,
+        start.workspace if Show in asked else None,
+        start.gaps if Gaps in asked else None,
+    )
+
+
+def _before(ask: Ask, desk: Desk, context: Context, known: dict[int, Was]) -> dict[int, Was]:
+    """Return how the windows are now that are about to be changed for the first time."""
+    new = {}
+    for change in ask.changes:
+        if isinstance(change, OF_ONE) and change.window not in known and change.window in desk.by_id:
+            window = desk.by_id[change.window]
+            new[window.id] = Was(
+                window.id,
+                window_name(window, desk, context.config),
+                desk.frame_of(window),
+                window.shape,
+                window.minimised,
+                window.above,
+                window.workspace,
+            )
+    return new
+
+
+def undo(_action: Action, context: Context, moment: Moment) -> Task:
+    """Put the windows back as they were before the last placing action that is not undone yet."""
+    if context.history is None:
+        return Outcome(False, "nothing is kept here that could be undone")
+    gone: list[str] = []
+    for number, step in context.history.steps():
+        left = [was for was in step.windows if was.id in moment.desk.by_id]
+        lost = [was.name for was in step.windows if was.id not in moment.desk.by_id]
+        gone += [name for name in lost if name not in gone]
+        # Nothing is asked of the desk yet, but a dry run ends here.
+        told = tuple(f"put {was.name} back to {_told(was)}" for was in left)
+        moment = yield Ask((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
+        context.history.drop(number)
+        if left or (not step.windows and put_back(step, moment.desk)):
+            return (yield from _undone(step, left, gone, context, moment))
+    return Outcome(False, "there is nothing to undo", _skipped(gone))
+
+
+def _told(was: Was) -> str:
+    if was.minimised:
+        return "minimised"
+    return str(was.frame) if was.shape is Shape.NORMAL else was.shape.value
+
+
+def _undone(step: Step, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
+    moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
+    told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
+    line = f"undone: {step.action}"
+    if left:
+        line += f" ({counted(len(left), 'window')} put back)"
+    return Outcome(not refused, line, (*_skipped(gone), *told))
+
+
+def _skipped(gone: Iterable[str]) -> tuple[str, ...]:
+    names = list(gone)
+    return (f"gone since, and left out: {listed(names)}",) if names else ()
+
+
+def put_back(step: Step, desk: Desk) -> tuple[Change, ...]:
+    """Return what it still takes for a desk to be as it was before a step."""
+    changes: list[Change] = []
+    if step.gaps is not None and desk.gaps is not step.gaps:
+        changes.append(Gaps(step.gaps))
+    for was in step.windows:
+        window = desk.by_id.get(was.id)
+        if window:
+            changes += _back(was, window, desk)
+    if step.workspace is not None and desk.workspace != step.workspace:
+        changes.append(Show(step.workspace))
+    active = desk.by_id.get(step.active) if step.active is not None else None
+    if active and desk.active != active.id and not active.minimised:
+        changes.append(Focus(active.id))
+    order = tuple(wid for wid in step.stacking if wid in desk.by_id)
+    if not _ordered(order, desk):
+        changes.append(Stack(order))
+    return tuple(changes)
+
+
+def _back(was: Was, window: Window, desk: Desk) -> tuple[Change, ...]:
+    changes: tuple[Change, ...] = ()
+    if window.workspace != was.workspace:
+        changes += (Send(was.id, was.workspace),)
+    if window.above is not was.above:
+        changes += (Raise(was.id, was.above),)
+    # A window that is to be hidden again is put back without being shown.
+    shown = window._replace(minimised=window.minimised and not was.minimised)
+    if was.shape is Shape.NORMAL:
+        changes += placing(shown, was.frame, desk)
+    else:
+        changes += shaped_at(shown, was.frame, was.shape, desk)
+    if was.minimised and not window.minimised:
+        changes += (Minimise(was.id),)
+    return changes
+
+
+def _ordered(order: tuple[int, ...], desk: Desk) -> bool:
+    """True if these stand in this order, as far as windows kept above let them."""
+    rank = {wid: i for i, wid in enumerate(order)}
+    for above in (False, True):
+        standing = [rank[wid] for wid in desk.stacking if wid in rank and desk.by_id[wid].above is above]
+        if standing != sorted(standing):
+            return False
+    return True

@@ -1,0 +1,1 @@
+"""What is written: sentences of configs and layouts, and what they mean."""

@@ -1,0 +1,98 @@
+"""Conditions: what can be asked of a desk, as sentences.
+
+    condition := both {"or" both}
+    both := one {"and" one}
+    one := ["not"] test
+
+A test is one entry in `TESTS`, and one in `core.actions.holding.HOLDS` that answers it.
+"""
+
+from collections.abc import Callable, Mapping
+from typing import Final, NamedTuple
+
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.grammar import first_fit, most_telling, written
+from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.sentences import Condition, Joined, Test
+from jaklet.core.values.words import either
+
+MOST_NESTED: Final = 20  # `not` before `not`
+
+
+class Asked(NamedTuple):
+    """One test: its grammar, as that of a verb, where `[not]` turns it round; help and example."""
+
+    grammar: str
+    help: str
+    example: str
+
+
+# A new test is one entry here. The more words of its own a grammar has, the earlier it stands.
+TESTS: Final[Mapping[str, Asked]] = {
+    "front": Asked("front is [not] APP", "the app of the window in front", "front is ledger"),
+    "layout": Asked("layout is [not] NONE|STANDING", "the layout that stands", "layout is departures"),
+    "layer": Asked("layer is [not] NONE|LAYER", "the layer that is on", "layer is arrange"),
+    "workspace": Asked("workspace is [not] N", "the workspace that is shown", "workspace is 2"),
+    "display": Asked("display DISPLAY is [not] there", "a display that is connected", "display quay is there"),
+    "exists": Asked("window of APP exists", "an app with a window", "window of berths exists"),
+    "windows": Asked("windows [of APP] COMPARED", "how many windows", "windows of charts > 1"),
+    "displays": Asked("displays COMPARED", "how many displays", "displays = 2"),
+    "running": Asked("APP is [not] running", "open, or being launched", "radio is running"),
+    "minimised": Asked("APP is [not] minimised", "out of view", "radio is minimised"),
+    "maximised": Asked("APP is [not] maximised", "filling", "charts is maximised"),
+    "at": Asked("APP at PLACE", "a window stands there", "radio at right 1/3 on main"),
+    "app": Asked("APP", "the same as: window of APP exists", "berths"),
+}
+
+
+def read_condition(cursor: Cursor) -> Condition:
+    """condition := both {"or" both}; raises `SentenceError`"""
+    return _joined(cursor, "or", lambda: _joined(cursor, "and", lambda: _one(cursor)))
+
+
+def _joined(cursor: Cursor, joint: str, read: Callable[[], Condition]) -> Condition:
+    parts = [read()]
+    while cursor.keyword(joint):
+        parts.append(read())
+    return parts[0] if len(parts) == 1 else Joined(joint == "and", tuple(parts))
+
+
+def _one(cursor: Cursor) -> Condition:
+    negated = False
+    for _ in range(MOST_NESTED):
+        if not cursor.keyword("not"):
+            break
+        negated = not negated
+    if cursor.done:
+        raise cursor.fault("a condition is missing here", f"write one such as {TESTS['front'].example}")
+    at, faults = cursor.at, list[SentenceError]()
+    for kind, test in TESTS.items():
+        found = first_fit(test.grammar, cursor, PLAIN_SLOTS, faults, f"write it like: {usage(test)}", ENDS)
+        if found:
+            form, refs = found
+            text = " ".join(cursor.text[at : cursor.at].split())
+            return Test(kind, refs, negated != ("not" in form), text)
+    worst = most_telling(faults)
+    if worst.remedy:
+        raise worst
+    text = cursor.text[at:].strip()
+    raise SentenceError(f"{text!r} is no condition", at, at + len(text), f"conditions are {either(USAGES)}")
+
+
+def usage(test: Asked) -> str:
+    """Return how a test is written."""
+    return " or ".join(written(form) for form in test.grammar.split(";"))
+
+
+ENDS: Final = frozenset({"and", "or", "up"})
+USAGES: Final = tuple(usage(test) for test in TESTS.values())
+
+
+def parse_condition(text: str) -> Condition:
+    """Return the condition of a whole sentence; raises `SentenceError`."""
+    cursor = Cursor(text)
+    condition = read_condition(cursor)
+    if not cursor.done:
+        raise cursor.fault(f"{cursor.peek()!r} is too much here", "join conditions with `and` or `or`")
+    return condition

@@ -1,0 +1,76 @@
+"""Events as they are written: what happens on a desk, and may start an action.
+
+An event is one entry in `EVENTS`, and what makes it happen: in `core.actions.events`, or in the listener.
+"""
+
+from collections.abc import Mapping
+from typing import Final, NamedTuple
+
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.sentences import Ref
+from jaklet.core.values.words import either
+
+OPENS, CLOSES, TITLE, FOCUS = "opens", "closes", "title", "focus"
+COMES, GOES, STARTS, RECALLED, IDLE, CLOCK = "comes", "goes", "starts", "recalled", "idle", "clock"
+DAY: Final = 24 * 3600.0  # seconds
+
+
+class Kind(NamedTuple):
+    """One event: its grammar, help and example. `of`: the slot of what it is about, empty for nothing."""
+
+    grammar: str
+    of: str
+    help: str
+    example: str
+
+
+def _clock(cursor: Cursor) -> Ref:
+    """CLOCK := HH:MM"""
+    word, start, end = cursor.word()
+    hours, sign, minutes = word.partition(":")
+    fits = word.isascii() and len(hours) <= 2 and sign and hours.isdigit() and minutes.isdigit() and len(minutes) == 2
+    if not fits or int(hours) > 23 or int(minutes) > 59:
+        raise SentenceError(f"{word!r} is no time of day", start, max(end, start + 1), "write one such as 08:30")
+    return Ref("CLOCK", f"{int(hours):02}:{minutes}", start, end, amount=int(hours) * 3600.0 + int(minutes) * 60)
+
+
+SLOTS: Final[Slots] = {**PLAIN_SLOTS, "CLOCK": _clock}
+EVENTS: Final[Mapping[str, Kind]] = {
+    OPENS: Kind("window [of APP] opens", "APP", "a window came", "window of radio opens"),
+    CLOSES: Kind("window [of APP] closes", "APP", "a window is gone", "window of letters closes"),
+    TITLE: Kind("title of APP changes", "APP", "a window of it is called something else", "title of charts changes"),
+    FOCUS: Kind("focus moves [to APP]", "APP", "another window is in front", "focus moves to ledger"),
+    COMES: Kind("display [DISPLAY] comes", "DISPLAY", "a display was connected", "display quay comes"),
+    GOES: Kind("display [DISPLAY] goes", "DISPLAY", "a display is gone", "display quay goes"),
+    STARTS: Kind("listener starts", "", "the listener was started", "listener starts"),
+    RECALLED: Kind("layout [STANDING] is recalled", "LAYOUT", "a recall is done", "layout departures is recalled"),
+    IDLE: Kind("idle for TIME", "", "no key and no pointer was used for so long", "idle for 10m"),
+    CLOCK: Kind("at CLOCK", "", "a time of day", "at 08:30"),
+}
+
+
+class Heard(NamedTuple):
+    """An event as it is written: which, and what it names."""
+
+    kind: str
+    refs: tuple[Ref, ...]
+    text: str
+
+
+def parse_event(text: str) -> Heard:
+    """event := as `EVENTS` says; raises `SentenceError`."""
+    faults = list[SentenceError]()
+    for kind, event in EVENTS.items():
+        found = first_fit(event.grammar, Cursor(text), SLOTS, faults, f"write: {written(event.grammar)}")
+        if found:
+            return Heard(kind, found[1], " ".join(text.split()))
+    worst = most_telling(faults)
+    if worst.remedy and worst.start > 0:
+        raise worst
+    known = either([event.example for event in EVENTS.values()])
+    plain = text.strip()
+    start = text.index(plain) if plain else 0
+    raise SentenceError(f"{plain!r} is no event", start, start + len(plain), f"events are such as {known}")

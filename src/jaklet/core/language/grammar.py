@@ -1,0 +1,89 @@
+"""The grammars of actions and conditions: forms of slots and words, and the telling fault where none fits."""
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from functools import lru_cache
+from typing import Final
+
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.slots import MISSING, WRITTEN
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.sentences import Ref
+
+Slots = Mapping[str, Callable[[Cursor], Ref]]
+_PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
+_SLOT: Final = re.compile("[A-Z]+")
+
+
+@lru_cache(200)
+def forms_of(grammar: str) -> tuple[tuple[str, ...], ...]:
+    """Return every form of a grammar, each a row of slots and words.
+
+    Forms are parted by `;`. What stands in brackets may be left out; `|` parts slots of which one stands there.
+    """
+    forms: list[tuple[str, ...]] = []
+    for form in grammar.split(";"):
+        rows: list[tuple[str, ...]] = [()]
+        for optional, part in _PARTS.findall(form):
+            choices = [(choice,) for choice in part.split("|")] if part else [(), tuple(optional.split())]
+            rows = [(*row, *choice) for row in rows for choice in choices]
+        forms += rows
+    return tuple(forms)
+
+
+def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, ...]:
+    """Read what a form has, slot by slot; raises `SentenceError`."""
+    refs: list[Ref] = []
+    for slot in form:
+        reader = slots.get(slot)
+        if reader:
+            refs.append(reader(cursor))
+        elif not cursor.keyword(slot):
+            raise cursor.fault(f"{slot!r} {MISSING}")
+    return tuple(refs)
+
+
+def first_fit(
+    grammar: str,
+    cursor: Cursor,
+    slots: Slots,
+    faults: list[SentenceError],
+    remedy: str,
+    ends: Iterable[str] = (),
+    whose: str = "here",
+) -> tuple[tuple[str, ...], tuple[Ref, ...]] | None:
+    """Read the first form that fits, to the end or up to one of the words `ends`; return it with what it names.
+
+    What is wrong with the others is added to `faults`; None, with the cursor where it was, if none fits.
+    """
+    at = cursor.at
+    for form in forms_of(grammar):
+        cursor.at = at
+        try:
+            refs = read_form(form, cursor, slots)
+            if not cursor.done and cursor.peek() not in ends:
+                raise cursor.fault(f"{cursor.peek()!r} is too much {whose}", remedy)
+        except SentenceError as fault:
+            faults.append(fault)
+            continue
+        return form, refs
+    cursor.at = at
+    return None
+
+
+def most_telling(faults: Iterable[SentenceError]) -> SentenceError:
+    """Return the fault of the form that was meant most likely.
+
+    A near miss of a known word; else the form that got furthest, and of those the last, which is the most general, but
+    not one that only lacks a word of its own.
+    """
+
+    def telling(fault: SentenceError) -> tuple[bool, int, bool]:
+        return fault.remedy.startswith("did you mean"), fault.start, not fault.message.endswith(MISSING)
+
+    return max(reversed([*faults]), key=telling)
+
+
+def written(form: str) -> str:
+    """Return a form with the words that a slot stands for."""
+    return _SLOT.sub(lambda slot: WRITTEN.get(slot[0], slot[0]), form.strip()).replace("|", "/")

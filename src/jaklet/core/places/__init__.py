@@ -1,1 +1,0 @@
-"""Places: parts of a work area, as sentences, as exact frames, and recognised from frames."""

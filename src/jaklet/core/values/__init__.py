@@ -1,0 +1,1 @@
+"""What there is: plain values, and arithmetic on them."""

@@ -1,0 +1,175 @@
+"""What the user's files say, as values."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Final, NamedTuple
+
+from jaklet.core.values.apps import App, Claims
+from jaklet.core.values.chords import Keys, keys_written
+from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.geometry import Length
+from jaklet.core.values.macros import REFUSE, Macro
+from jaklet.core.values.on import On
+from jaklet.core.values.places import Place
+from jaklet.core.values.scopes import EVERYWHERE, Scope
+from jaklet.core.values.sentences import Action
+from jaklet.core.values.spans import Spot
+
+DEFAULT_WAIT: Final = 10.0
+DEFAULT_SEQUENCE: Final = 2.0
+DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3; other systems name theirs
+
+
+NO_GAP: Final = Length(None, 0)
+
+
+class Settings(NamedTuple):
+    """`gap` between windows, `rim` at the edges of the work area (None: as wide as the gap).
+
+    `wait`: how long a launched program may take to show its window, in seconds.
+
+    `terminal`: the command to which a program that runs in a terminal is added.
+    `sequence`: how long the next chord of a sequence is waited for, in seconds.
+    `at_once`: a short word is done as soon as it stands in `pick`, without Enter.
+    `no_gap_alone`: a window that is the only one in view on its display has no gap around it.
+    `workspaces`: how many there should be, None where that is left to the desk; `make_workspaces`: one that is named
+    and is not there is made, where else the action is refused.
+    `windows_return`: to a display that has come back, if the user has not moved them since.
+    `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
+    `meanwhile`: what becomes of a macro that is begun while another one runs (`core.values.macros`).
+    `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
+    `notices`: what is to be told is shown on the desktop, not only in the log.
+    `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
+    """
+
+    gap: Length = NO_GAP
+    rim: Length | None = None
+    no_gap_alone: bool = False
+    workspaces: int | None = None
+    make_workspaces: bool = False
+    windows_return: bool = True
+    wait: float = DEFAULT_WAIT
+    terminal: tuple[str, ...] = DEFAULT_TERMINAL
+    at_once: bool = False
+    sequence: float = DEFAULT_SEQUENCE
+    keyboards: tuple[str, ...] = ()
+    on_displays: str = "offer"
+    meanwhile: str = REFUSE
+    notices: bool = True
+    display_sets: tuple[tuple[str, str], ...] = ()
+
+
+RECALL, OFFER, LEAVE = "recall", "offer", "leave"
+FOLLOW: Final = (RECALL, OFFER, LEAVE)
+DEFAULTS: Final = Settings()
+
+
+class Binding(NamedTuple):
+    """A chord or sequence tied to an action, and where it stands. One that is `off` is listed and does nothing.
+
+    `layer`: the one in which it is live; empty for what is live from the start. `scope`: the apps in which it is.
+    `repeat`: done again and again while the key is held. `on_release`: done when the key is let go.
+    `family`: chord and action as they are written, where they stand for several.
+    """
+
+    keys: Keys
+    action: Action
+    spot: Spot
+    note: str = ""
+    sure: bool = False  # it may kill without asking
+    heading: str = ""
+    off: bool = False
+    family: tuple[str, str] | None = None
+    layer: str = ""
+    scope: Scope = EVERYWHERE
+    repeat: bool = False
+    on_release: bool = False
+
+    @property
+    def written(self) -> str:
+        """The chords as they are written, with their layer."""
+        keys = keys_written(self.keys)
+        return f"{keys} ({self.layer})" if self.layer else keys
+
+    @property
+    def described(self) -> str:
+        """All that makes this binding differ from another, on one line."""
+        edge = " on release" if self.on_release else " repeated" if self.repeat else ""
+        return f"{self.written}{edge} {self.scope}: {self.action}"
+
+
+class Layer(NamedTuple):
+    """A set of bindings that is live once it is entered.
+
+    It ends after one action, unless it `stays`; it always ends `ends_after` seconds without a key, if that is given.
+    `passes_on`: a key that is not bound in it ends it, and means what it means without it; else such a key is dropped.
+    """
+
+    name: str
+    stays: bool = False
+    ends_after: float | None = None
+    passes_on: bool = False
+    note: str = ""
+
+
+class Word(NamedTuple):
+    """A short name for an action, to be typed. `sure`: it may kill without asking."""
+
+    action: Action
+    note: str = ""
+    sure: bool = False
+
+
+@dataclass(frozen=True)
+class Config:
+    """A whole configuration that has been read. Role names of displays map to connector names.
+
+    `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
+    stands in for one that is not there, both by role.
+    """
+
+    settings: Settings = DEFAULTS
+    displays: Mapping[str, str] = field(default_factory=dict)
+    apps: Mapping[str, App] = field(default_factory=dict)
+    places: Mapping[str, Place] = field(default_factory=dict)
+    bindings: tuple[Binding, ...] = ()
+    layers: Mapping[str, Layer] = field(default_factory=dict)
+    words: Mapping[str, Word] = field(default_factory=dict)
+    gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
+    elses: Mapping[str, str] = field(default_factory=dict)
+    macros: Mapping[str, Macro] = field(default_factory=dict)
+    events: tuple[On, ...] = ()
+
+    @cached_property
+    def claims(self) -> Claims:
+        """Which window belongs to which app."""
+        return Claims(self.apps.values(), self.settings.terminal)
+
+    @cached_property
+    def live(self) -> tuple[Binding, ...]:
+        """The bindings that are not off."""
+        return tuple(binding for binding in self.bindings if not binding.off)
+
+    def front_app(self, desk: Desk) -> str | None:
+        """Return the app of the window in front, if there is one and it is known."""
+        front = desk.front
+        return self.claims.app_of(front, desk) if front else None
+
+    def wait_of(self, app: str) -> float:
+        """Return how long an app may take to show its window, in seconds."""
+        own = self.apps[app].wait if app in self.apps else None
+        return self.settings.wait if own is None else own
+
+    def word(self, text: str) -> Word | None:
+        """Return what a short word stands for, in capitals or not."""
+        small = text.strip().lower()
+        return next((word for name, word in self.words.items() if name.lower() == small), None)
+
+    def display(self, name: str, desk: Desk) -> Display | None:
+        """Return the display with this role name, else with this connector name; None if it is not there."""
+        return desk.display_named(self.displays.get(name, name))
+
+    def role_of(self, display: Display) -> str:
+        """Return the name the user gave a display, else its connector name."""
+        return next((role for role, name in self.displays.items() if name == display.name), display.name)

@@ -1,0 +1,281 @@
+"""One immutable picture of everything on the screen, and the changes that can be asked of it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from functools import cached_property
+from typing import Final, NamedTuple
+from zlib import crc32
+
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits
+
+
+class Shape(StrEnum):
+    """How a window that is not minimised fills its display."""
+
+    NORMAL = "normal"
+    TILED = "tiled"  # by the window manager: along one axis as if maximised
+    MAXIMISED = "maximised"
+    FULLSCREEN = "fullscreen"
+
+
+NORMAL: Final = "normal"
+DIALOG: Final = "dialog"
+
+
+class Display(NamedTuple):
+    """One monitor: its whole rectangle and its work area, in root coordinates."""
+
+    name: str
+    rect: Rect
+    work: Rect
+    primary: bool = False
+
+
+class Window(NamedTuple):
+    """One window that the user can move. `frame` is what is seen: frame added, shadows taken off."""
+
+    id: int
+    instance: str = ""
+    cls: str = ""
+    title: str = ""
+    role: str = ""
+    frame: Rect = Rect(0, 0, 1, 1)
+    border: Insets = Insets()
+    limits: SizeLimits = NO_LIMITS
+    workspace: int | None = 1  # counted from 1; None: on all of them
+    shape: Shape = Shape.NORMAL
+    minimised: bool = False
+    above: bool = False  # kept above the others
+    kind: str = NORMAL  # or `DIALOG`
+    parent: int | None = None  # the window that a dialog belongs to (ICCCM WM_TRANSIENT_FOR)
+    process: str = ""  # the name of the process that shows it
+    launched_for: str = ""  # the `Launch.tie` of the launch that it is the first window of; or an app's name alone
+
+
+@dataclass(frozen=True)
+class Desk:
+    """Displays, windows, their order and the active one.
+
+    `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
+    `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
+    may not be there yet. `gaps`: whether windows are placed with gaps. `turns`: how often the focus has gone to another
+    window, as far as the desk has told: by it, one that was never given is known from one that was taken away since.
+    """
+
+    displays: tuple[Display, ...]
+    windows: tuple[Window, ...] = ()
+    stacking: tuple[int, ...] = ()
+    recent: tuple[int, ...] = ()
+    active: int | None = None
+    aimed: int | None = None
+    workspace: int = 1
+    workspaces: int = 1
+    gaps: bool = True
+    moving: Mapping[int, Rect] = field(default_factory=dict)
+    turns: int = field(default=0, compare=False)
+
+    @cached_property
+    def by_id(self) -> Mapping[int, Window]:
+        """Windows by their id."""
+        return {window.id: window for window in self.windows}
+
+    @cached_property
+    def main_windows(self) -> tuple[Window, ...]:
+        """All windows but the dialogs that belong to another."""
+        known = self.by_id
+        return tuple(w for w in self.windows if w.parent not in known or self.family(w) is w)
+
+    @property
+    def front(self) -> Window | None:
+        """The window that has the focus or is about to get it."""
+        found = self.by_id.get(self.aimed) if self.aimed is not None else None
+        return found or (self.by_id.get(self.active) if self.active is not None else None)
+
+    @property
+    def focused(self) -> Window | None:
+        """The window that has the focus, or to which the dialog belongs that has it."""
+        active = self.by_id.get(self.active) if self.active is not None else None
+        return self.family(active) if active else None
+
+    def family(self, window: Window) -> Window:
+        """Return the window that a dialog belongs to in the end; any other window itself."""
+        seen = [window]
+        while (parent := self.by_id.get(seen[-1].parent or 0)) is not None:
+            if parent in seen:
+                return min(seen)  # they name each other: one of them has to stand for all
+            seen.append(parent)
+        return seen[-1]
+
+    def latest(self, windows: tuple[Window, ...]) -> Window | None:
+        """Return the one of these that was used last, itself or one of its dialogs."""
+        wanted = {window.id: window for window in windows}
+        for wid in self.recent:
+            window = wanted.get(wid) or (wanted.get(self.family(self.by_id[wid]).id) if wid in self.by_id else None)
+            if window:
+                return window
+        return windows[0] if windows else None
+
+    def with_gaps(self, on: bool) -> "Desk":
+        """Return this desk with gaps on or off."""
+        return replace(self, gaps=on)
+
+    def frame_of(self, window: Window) -> Rect:
+        """Return the frame that a window has or was asked to have last."""
+        return self.moving.get(window.id, window.frame)
+
+    def in_view(self, window: Window) -> bool:
+        """True if a window is on the workspace that is shown, and not minimised."""
+        return not window.minimised and window.workspace in (None, self.workspace)
+
+    def display_named(self, name: str) -> Display | None:
+        """Return the display with this connector name."""
+        for display in self.displays:
+            if display.name == name:
+                return display
+        return None
+
+    @property
+    def primary(self) -> Display:
+        """The primary display, or the first where none is marked."""
+        return next((display for display in self.displays if display.primary), self.displays[0])
+
+    def display_of(self, frame: Rect) -> Display:
+        """Return the display that shows most of a frame; the nearest where none shows any."""
+        x, y, width, height = frame
+        for display in self.displays:  # most frames are wholly on one, and every key asks
+            left, top, across, down = display.rect
+            if left <= x and top <= y and x + width <= left + across and y + height <= top + down:
+                return display
+        best, most = self.displays[0], 0
+        for display in self.displays:
+            shown = display.rect.overlap(frame)
+            if shown > most:
+                best, most = display, shown
+        return best if most else min(self.displays, key=lambda display: display.rect.distance(frame))
+
+
+# Changes are named tuples, at a seventh of a frozen dataclass's start-up cost. They are told apart by type: two of
+# different kinds about the same window are equal tuples.
+
+
+class Move(NamedTuple):
+    """Give a window this visible frame."""
+
+    window: int
+    frame: Rect
+
+
+class Reshape(NamedTuple):
+    """Make a window normal, maximised or fullscreen."""
+
+    window: int
+    shape: Shape
+
+
+class Minimise(NamedTuple):
+    """Put a window out of view."""
+
+    window: int
+
+
+class Reveal(NamedTuple):
+    """Bring a minimised window back into view."""
+
+    window: int
+
+
+class Focus(NamedTuple):
+    """Raise a window and give it the focus. Its workspace is to be shown first.
+
+    `walking`: it is a step through the windows in the order of use, and that order stays until the walk is over.
+    """
+
+    window: int
+    walking: bool = False
+
+
+class Close(NamedTuple):
+    """Ask a window to close itself."""
+
+    window: int
+
+
+class Kill(NamedTuple):
+    """End the program that shows a window, without asking it."""
+
+    window: int
+
+
+class Send(NamedTuple):
+    """Put a window on a workspace, counted from 1; None: on all."""
+
+    window: int
+    workspace: int | None
+
+
+class Show(NamedTuple):
+    """Show a workspace, counted from 1."""
+
+    workspace: int
+
+
+class Raise(NamedTuple):
+    """Keep a window above the others, or no longer."""
+
+    window: int
+    above: bool
+
+
+class Provide(NamedTuple):
+    """Have this many workspaces."""
+
+    workspaces: int
+
+
+class Gaps(NamedTuple):
+    """Place windows with gaps from now on, or without."""
+
+    on: bool
+
+
+class Stack(NamedTuple):
+    """Put these windows on top of all others of their kind, in this order from bottom to top."""
+
+    windows: tuple[int, ...]
+
+
+class Launch(NamedTuple):
+    """Start a program from its argument list, for an app. `folder`: where, the home folder if empty."""
+
+    app: str
+    command: tuple[str, ...]
+    folder: str = ""
+    environment: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def tie(self) -> str:
+        """What is noted on its first window: the app, and a mark of the command, which may be another one later."""
+        raw = "\0".join(self.command).encode("utf-8", "surrogateescape")
+        return f"{self.app} {crc32(raw):08x}"
+
+
+class Press(NamedTuple):
+    """Press chords, one after another, for a window that has the focus, and no longer than it has it."""
+
+    chords: tuple[Chord, ...]
+    window: int
+
+
+class Shell(NamedTuple):
+    """Let a shell run a command. `key`: under which its end is told."""
+
+    key: str
+    command: str
+
+
+Change = (
+    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press | Shell
+    | Raise | Provide | Gaps
+)  # fmt: skip

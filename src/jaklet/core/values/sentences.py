@@ -1,0 +1,121 @@
+"""An action as it was written: a verb and what it names, each with its offsets in the sentence."""
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple, Optional, Union
+
+from jaklet.core.values.chords import Keys
+from jaklet.core.values.geometry import Length
+from jaklet.core.values.places import Place
+
+
+class Ref(NamedTuple):
+    """Something an action names: an app, a place, another action. `start` and `end` are offsets into the sentence.
+
+    `amount`: a number or a time in seconds. `arguments`: what a macro is run with.
+    """
+
+    kind: str
+    name: str
+    start: int
+    end: int
+    place: Place | None = None
+    keys: Keys = ()
+    length: Length | None = None
+    named: tuple["Name", ...] = ()  # what a place in it names
+    action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
+    condition: Optional["Condition"] = None
+    amount: float = 0.0
+    arguments: tuple[tuple[str, str], ...] = ()
+
+
+class Test(NamedTuple):
+    """One thing that is so or not: which (of `language.conditions.TESTS`), and what it names. `negated`: it is not."""
+
+    kind: str
+    refs: tuple[Ref, ...]
+    negated: bool
+    text: str
+
+
+class Joined(NamedTuple):
+    """Several conditions, of which all have to hold, or any."""
+
+    every: bool
+    parts: tuple["Condition", ...]
+
+
+Condition = Union[Test, Joined]  # noqa: UP007  # the two name each other
+
+
+NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY", "MACRO")
+
+
+class Name(NamedTuple):
+    """Something that an action names: an app, layout, layer, macro, place or display; with its offsets."""
+
+    kind: str
+    name: str
+    start: int
+    end: int
+
+
+class Action(NamedTuple):
+    """One thing to do. `refs` in the order of the verb's grammar."""
+
+    verb: str
+    refs: tuple[Ref, ...]
+    text: str
+
+    def named(self, kind: str) -> Ref | None:
+        """Return what the action names of this kind, if anything."""
+        for ref in self.refs:
+            if ref.kind == kind:
+                return ref
+        return None
+
+    def every(self) -> Iterator["Action"]:
+        """Yield this action and the ones that it names."""
+        yield self
+        for ref in self.refs:
+            if ref.action:
+                yield from ref.action.every()
+
+    def names(self) -> Iterator[Name]:
+        """Yield what this action and those in it name that has to exist elsewhere, as often as it is named."""
+        for ref in self.refs:
+            yield from names_in(ref)
+
+    @property
+    def seconds(self) -> float | None:
+        """The time that it names."""
+        ref = self.named("TIME")
+        return ref.amount if ref else None
+
+    @property
+    def presses(self) -> Keys:
+        """The chords that it presses."""
+        return next((ref.keys for ref in self.refs if ref.keys), ())
+
+    def __str__(self) -> str:
+        return self.text
+
+
+def names_in(ref: Ref) -> Iterator[Name]:
+    """Yield what a ref, and those in it, name that has to exist elsewhere."""
+    if ref.action:
+        yield from ref.action.names()
+    elif ref.condition:
+        yield from (name for test in tests_of(ref.condition) for one in test.refs for name in names_in(one))
+    elif ref.kind in NAMED:
+        yield Name(ref.kind.lower(), ref.name, ref.start, ref.end)
+    else:
+        yield from ref.named
+
+
+def tests_of(condition: Condition) -> Iterator[Test]:
+    """Yield every test of a condition."""
+    if isinstance(condition, Test):
+        yield condition
+    else:
+        for part in condition.parts:
+            yield from tests_of(part)

@@ -1,0 +1,50 @@
+"""Write `docs/actions.md` from the verbs and their traits.
+
+Run: python tools/make_actions.py
+"""
+
+from pathlib import Path
+
+from jaklet.core.language.actions import usage
+from jaklet.core.language.verbs import VERBS, Loses, Traits
+
+OUT = Path(__file__).parent.parent / "docs" / "actions.md"
+HEAD = """# Actions
+
+What a key, a word, a macro's step or an event can do. `jaklet act` lists them, too; the README tells of each
+in its words. This page is made from the verbs by `make docs`.
+
+| action | what it does | example | good to know |
+|---|---|---|---|
+"""
+
+
+def page() -> str:
+    """Return the whole page."""
+    rows = [
+        (usage(verb).replace("|", "\\|"), verb.help, f"`{verb.example}`", "; ".join(notes(verb.traits)))
+        for verb in VERBS.values()
+    ]
+    return HEAD + "".join(f"| `{row[0]}` | {' | '.join(row[1:])} |\n" for row in rows)
+
+
+def notes(traits: Traits) -> list[str]:
+    """Return what a user should know of a verb, by its traits."""
+    lost = {
+        Loses.WORK: "can lose work: asks first, and a key needs `sure: true`",
+        Loses.WINDOWS: "with `all of`, many windows at once",
+        Loses.LAYOUT: "what the layout held before stays in its history",
+    }
+    every = (
+        (traits.loses in lost, lost.get(traits.loses, "")),
+        (traits.moves, "`undo` takes it back"),
+        (traits.with_new, "can be done with new windows (`opens`) and in a layout's `after`"),
+        (traits.inside, "can stand in a layout's `after`"),
+        (traits.by_key, "only as a key, or in a macro"),
+        (traits.in_pause, "heard in a pause, too"),
+    )
+    return [told for so, told in every if so]
+
+
+if __name__ == "__main__":
+    OUT.write_text(page(), encoding="utf-8")
