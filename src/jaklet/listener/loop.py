@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from jaklet.listener.watching import FileWatch
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
-OLD: Final = 3  # collections of the young before all is looked through: what is garbage by then is some 2 MB at the most
+OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 PAUSE: Final = 0.05  # seconds after a fault of our own, so that one which comes again and again takes no processor
 MOST_DONE: Final = 20  # actions that `status` tells of
