@@ -24,8 +24,8 @@ from jaklet.demo.harbour import write_files
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import Installed
 from jaklet.rehearsal.proving import prove
-from jaklet.rehearsal.rooms import room_for
 from jaklet.rehearsal.stage import Basis
+from jaklet.rehearsal.tabletops import room_for
 from jaklet.rehearsal.trials import run_trial
 
 WAITING, CLIENTS = 20, 1000

@@ -18,7 +18,7 @@ from jaklet.core.values.desk import Desk, Display, Focus, Move, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
-from jaklet.desktops.x11.asking import ask_for
+from jaklet.desktops.x11.requests import ask_for
 
 PLANNED = (100, 300, 1000)
 SPREAD = 100

@@ -24,8 +24,8 @@ from jaklet.core.values.desk import Desk, Focus, Move, Stack
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
-from jaklet.desktops.x11.asking import ask_for
 from jaklet.desktops.x11.desktop import X11Desktop
+from jaklet.desktops.x11.requests import ask_for
 
 SIZES = (10, 50, 200)
 STANDING = 50

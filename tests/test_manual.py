@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from jaklet.checks.run import check
-from jaklet.config.layoutfile import read_layout
+from jaklet.config.layout_reading import read_layout
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
 from jaklet.core.language.actions import parse_action

@@ -40,9 +40,9 @@ shot check 'jaklet check first-try'
 shot clashes 'jaklet check clashes'
 shot keys 'jaklet keys --with super' 'jaklet keys --layer arrange'
 shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why super+w' 'jaklet keys free --with super --hand left'
-jaklet press super+r super+right super+t super+q super+b super+left >/dev/null
+jaklet fire super+r super+right super+t super+q super+b super+left >/dev/null
 shot desk 'jaklet desk'
-jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet press super+b >/dev/null
+jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet fire super+b >/dev/null
 cp tabletop.yaml kept.yaml
 printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more
 sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
@@ -57,7 +57,7 @@ jaklet act "place ledger at 1200,120 size 900x700" >/dev/null
 jaklet act "spread grid" >/dev/null
 jaklet act "place charts at 9000,50 size 900x600" >/dev/null
 jaklet act "keep letters above" >/dev/null
-jaklet press super+b super+up >/dev/null
+jaklet fire super+b super+up >/dev/null
 shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo'
 mv kept.yaml tabletop.yaml
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
@@ -74,7 +74,7 @@ jaklet act "place berths at 700,300 size 900x600" >/dev/null
 jaklet act "place radio full on quay" >/dev/null
 jaklet act "close tides" >/dev/null
 shot layout-diff 'jaklet layout diff departures'
-shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet press super+1' 'jaklet layout recall 1'
+shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet fire super+1' 'jaklet layout recall 1'
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
 shot rehearse 'jaklet rehearse super+b super+x super+w s'

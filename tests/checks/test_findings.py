@@ -13,7 +13,7 @@ from tools.make_findings import page
 from jaklet.checks.explaining import explanations
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.language.starting import ROLES, Chosen, config_text, wanted_chords
+from jaklet.core.language.first_config import ROLES, Chosen, config_text, wanted_chords
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.entries import parse_entry
 from jaklet.core.values.findings import CATALOGUE, NOTE

@@ -56,7 +56,7 @@ def test_parts_are_included_for_this_host_or_keyboard_alone(office: Office) -> N
     assert codes(office) == ["JK203"]
     office.edit("  super+b: go berths\n", "  super+b: {do: go berths, instead: true}\n")
     assert codes(office) == []
-    assert "super+b: go berths" in office.jaklet("press", "super+b").stdout
+    assert "super+b: go berths" in office.jaklet("fire", "super+b").stdout
 
 
 def test_a_free_chord_is_put_in_and_nothing_else_changes(office: Office) -> None:

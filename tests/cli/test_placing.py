@@ -15,7 +15,7 @@ def frames(office: Office) -> dict[str, tuple[int, ...]]:
 
 
 def test_undo_steps_back_over_processes_and_names_what_is_gone(office: Office) -> None:
-    office.jaklet("press", "super+b", "super+r")
+    office.jaklet("fire", "super+b", "super+r")
     before = frames(office)
     office.jaklet("act", "pair left 2/3")
     paired = frames(office)
@@ -50,14 +50,14 @@ def test_what_new_windows_are_to_do_is_done_by_commands_too(office: Office) -> N
 def test_check_warns_of_workspaces_that_the_desk_does_not_have(office: Office) -> None:
     office.edit("  super+q: place full on quay", "  super+q: place full on quay\n  super+f9: workspace 7")
     assert "JK309 there is no workspace 7: there are 4" in office.jaklet("check").stdout
-    assert "there is no workspace 7" in office.jaklet("press", "super+f9", status=1).stderr
+    assert "there is no workspace 7" in office.jaklet("fire", "super+f9", status=1).stderr
     office.edit("  gap: 8", "  gap: 8\n  missing workspaces: create")
     assert "JK309" not in office.jaklet("check").stdout
-    assert "workspace 7 is shown" in office.jaklet("press", "super+f9").stdout
+    assert "workspace 7 is shown" in office.jaklet("fire", "super+f9").stdout
 
 
 def test_the_desk_marks_lost_covered_and_kept_above(office: Office) -> None:
-    office.jaklet("press", "super+b", "super+r", "super+t")
+    office.jaklet("fire", "super+b", "super+r", "super+t")
     office.jaklet("act", "place berths at 9000,50 size 500x400")
     office.jaklet("act", "place tides full")
     office.jaklet("act", "keep tides above")

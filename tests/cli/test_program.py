@@ -19,7 +19,7 @@ COMMANDS = [
     "listen",
     "reload",
     "act",
-    "press",
+    "fire",
     "desk",
     "keys",
     "keys free",
@@ -44,7 +44,7 @@ def windows(office: Office) -> dict[str, dict[str, object]]:
 
 def test_a_day_at_the_harbour_office(office: Office) -> None:
     """The same story as on the real server: each command finds what the one before it did."""
-    office.jaklet("press", "super+b", "super+left", "super+r", "super+right", "super+t", "super+q", "super+b")
+    office.jaklet("fire", "super+b", "super+left", "super+r", "super+right", "super+t", "super+q", "super+b")
     standing = windows(office)
     assert {app: window["place"] for app, window in standing.items()} == {
         "berths": "left 2/3", "radio": "right 1/3", "tides": "full",
@@ -80,8 +80,8 @@ def test_a_day_at_the_harbour_office(office: Office) -> None:
     back = windows(office)
     assert [*back] == [*standing]
     assert {app: window["frame"] for app, window in back.items()} == {app: w["frame"] for app, w in standing.items()}
-    assert "nothing to move" in office.jaklet("press", "Super+1").stdout
-    assert "nothing to move" in office.jaklet("press", "super+1", "--dry-run").stdout
+    assert "nothing to move" in office.jaklet("fire", "Super+1").stdout
+    assert "nothing to move" in office.jaklet("fire", "super+1", "--dry-run").stdout
 
     office.jaklet("act", "minimise tides")
     again = office.jaklet("layout", "save", "departures").stdout
@@ -123,11 +123,11 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["act", "go birth"], 2, "no app is called 'birth'", "did you mean berths"),
     (["act", "place berths redding"], 2, "no place is called 'redding'", "did you mean reading"),
     (["act", "place left 1/2"], 1, "no window has the focus", ""),
-    (["press", "super+pgup"], 2, "no key is called 'pgup'", "pageup"),
-    (["press", "ctrl+alt+up"], 2, "ctrl+alt+up is off", "take `off: true` away"),
+    (["fire", "super+pgup"], 2, "no key is called 'pgup'", "pageup"),
+    (["fire", "ctrl+alt+up"], 2, "ctrl+alt+up is off", "take `off: true` away"),
     (["keys", "--app", "rdio"], 2, "no app is called 'rdio'", "did you mean radio"),
     (["keys", "zzz"], 1, "no key or word fits", ""),
-    (["press", "super+o"], 2, "super+o is not bound", ""),
+    (["fire", "super+o"], 2, "super+o is not bound", ""),
     (["layout", "recall", "arival"], 1, "no layout is called 'arival'", "did you mean arrivals"),
     (["layout", "recall", "77"], 1, "no layout has number 77", "--number 77"),
     (["layout", "save", "a/b"], 1, "cannot be a layout's name", "departures"),
@@ -136,11 +136,11 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["check", "nowhere"], 2, "there is no config at nowhere", "--config"),
     (["desk", "--desk", "wayland"], 2, "there is no desk called 'wayland'", "tabletop:FILE"),
     (["desk", "--desk", "tabletop:none.yaml"], 2, "there is no tabletop at none.yaml", "demo --write"),
-    (["listen"], 2, "a tabletop has no keys", "jaklet press"),
+    (["listen"], 2, "a tabletop has no keys", "jaklet fire"),
     (["desk", "--desk", "x11"], 1, "DISPLAY is not set", "tabletop"),
     (["demo", "--write", "."], 2, ". is not empty", "new folder"),
     (["demo", "--x11"], 1, "DISPLAY is not set", "without --x11"),
-    (["press", "ctrl+alt+delete"], 1, "another program holds it", "bind another chord"),
+    (["fire", "ctrl+alt+delete"], 1, "another program holds it", "bind another chord"),
     (["act", "kill"], 1, "no window has the focus", ""),
     (["act", "outt"], 2, "no action is called 'outt'", "did you mean out"),
     (["act", "focus window 0x99"], 1, "there is no window 0x99", ""),
@@ -168,14 +168,14 @@ def test_what_cannot_be_is_refused_with_a_remedy(
 
 def test_a_config_with_errors_is_used_by_no_command(office: Office) -> None:
     office.edit("go berths", "go birth")
-    for words in (["act", "close"], ["press", "super+r"], ["layout", "list"]):
+    for words in (["act", "close"], ["fire", "super+r"], ["layout", "list"]):
         done = office.jaklet(*words, status=1)
         assert "no app is called 'birth'" in done.stderr
         assert "run `jaklet check`" in done.stderr
 
 
 def test_looking_at_the_desk_needs_no_config(office: Office) -> None:
-    office.jaklet("press", "super+b")
+    office.jaklet("fire", "super+b")
     office.edit("go berths", "go birth")
     done = office.jaklet("desk")
     assert "(BerthBoard)" in done.stdout
@@ -197,7 +197,7 @@ def test_a_layout_at_fault_cannot_be_recalled_and_is_in_nobodys_way(office: Offi
 
 
 def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
-    office.jaklet("press", "super+b", "super+g")
+    office.jaklet("fire", "super+b", "super+g")
     office.edit("  radio:   {launch: radio-log,          window: {class: RadioLog}}\n", "")
     office.edit("  super+r: go radio\n", "")
     office.edit("  super+m: go radio or minimise\n", "")
@@ -238,7 +238,7 @@ def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
 
 
 def test_a_dialog_is_told_as_its_parents(office: Office) -> None:
-    office.jaklet("press", "super+b")
+    office.jaklet("fire", "super+b")
     tabletop = office.folder / "tabletop.yaml"
     dialog = "- {id: 5, program: letters, title: Moor where?, kind: dialog, parent: 1}\nstacking: [1, 5]\nrecent: [5, 1]\nactive: 5\n"
     tabletop.write_text(tabletop.read_text().partition("stacking:")[0] + dialog)
@@ -253,7 +253,7 @@ def test_a_dialog_is_told_as_its_parents(office: Office) -> None:
 def test_pick_prints_what_fits_for_scripts(office: Office) -> None:
     (office.folder / ".ssh").mkdir()
     (office.folder / ".ssh" / "config").write_text("Host pilot\nHost *\n")
-    office.jaklet("press", "super+b", "super+r")
+    office.jaklet("fire", "super+b", "super+r")
     lines = [line.split("\t") for line in office.jaklet("pick", "all", "rad", "log").stdout.splitlines()]
     assert lines == [["windows", "radio: Radio log", "on main", "super+r super+m", "focus window 0x2"]]
     assert office.jaklet("act", lines[0][4]).stdout == "radio (Radio log) is in front\n"
@@ -289,25 +289,25 @@ def test_the_sheet_has_headings_families_and_what_is_off(office: Office) -> None
     assert [(line["keys"], line["live"]) for line in about_radio] == [
         ("super+r", True), ("super+m", True), ("ctrl+alt+<side>", False),
     ]  # fmt: skip
-    office.jaklet("press", "super+b", "super+s 7")
-    assert "recalled layout 7" in office.jaklet("press", "super+7").stdout
+    office.jaklet("fire", "super+b", "super+s 7")
+    assert "recalled layout 7" in office.jaklet("fire", "super+7").stdout
 
 
 def test_a_sequence_is_pressed_chord_by_chord(office: Office) -> None:
     office.edit("  super+z: focus last", "  super+v b: go berths\n  super+v r: go radio\n  super+z: focus last")
-    assert office.jaklet("press", "super+v", "b", "super+v r").stdout.splitlines() == [
+    assert office.jaklet("fire", "super+v", "b", "super+v r").stdout.splitlines() == [
         "super+v b: go berths", "berths (Berth board) is launched and in front",
         "super+v r: go radio", "radio (Radio log) is launched and in front",
     ]  # fmt: skip
-    done = office.jaklet("press", "super+v", status=2)
+    done = office.jaklet("fire", "super+v", status=2)
     assert "super+v is the start of a sequence" in done.stderr
     assert "go on with b or r" in done.stderr
-    assert "super+v x is not bound" in office.jaklet("press", "super+v", "x", status=2).stderr
+    assert "super+v x is not bound" in office.jaklet("fire", "super+v", "x", status=2).stderr
     assert "super+v b" in office.jaklet("keys", "berths").stdout
 
 
 def test_layers_and_scopes_are_pressed_key_by_key(office: Office) -> None:
-    assert office.jaklet("press", "super+b", "super+w", "m", "r", "z", "escape", "super+g", "ctrl+e").stdout.splitlines() == [
+    assert office.jaklet("fire", "super+b", "super+w", "m", "r", "z", "escape", "super+g", "ctrl+e").stdout.splitlines() == [
         "super+b: go berths", "berths (Berth board) is launched and in front",
         "super+w: enter arrange", "layer arrange is on",
         "m (arrange): maximise", "berths (Berth board) is maximised",
@@ -316,25 +316,25 @@ def test_layers_and_scopes_are_pressed_key_by_key(office: Office) -> None:
         "super+g: go ledger", "ledger (Ledger) is launched and in front",
         "ctrl+e: place right 1/2 on quay", "ledger (Ledger) is at right 1/2 on quay",
     ]  # fmt: skip
-    done = office.jaklet("press", "super+b", "ctrl+e", status=1)
+    done = office.jaklet("fire", "super+b", "ctrl+e", status=1)
     assert "ctrl+e is live only in ledger, and berths is in front" in done.stderr
     assert "only a key can do 'enter'" in office.jaklet("act", "enter arrange", status=2).stderr
     assert "would press ctrl+k super+1" in office.jaklet("act", "press ctrl+k super+1", "--dry-run").stdout
 
 
 def test_words_stand_for_actions(office: Office) -> None:
-    office.jaklet("press", "super+b")
+    office.jaklet("fire", "super+b")
     assert office.jaklet("act", "BD").stdout == "berths (Berth board) is at left 2/3\n"
     assert office.jaklet("act", "bd", "--dry-run").stdout == "berths (Berth board) is at left 2/3 already\n"
 
 
 def test_a_kill_is_asked_about_or_sure(office: Office) -> None:
-    office.jaklet("press", "super+b", "super+r")
+    office.jaklet("fire", "super+b", "super+r")
     refused = office.jaklet("act", "kill radio", status=2)
     assert "nobody is here to be asked" in refused.stderr
     assert office.jaklet("act", "kill radio", "--dry-run").stdout == "would kill radio (Radio log)\n"
     office.edit("  super+z: focus last", "  super+z: {do: kill radio, sure: true}")
-    assert "radio (Radio log) is killed" in office.jaklet("press", "super+z").stdout
+    assert "radio (Radio log) is killed" in office.jaklet("fire", "super+z").stdout
     assert office.jaklet("act", "kill", "--sure").stdout == "berths (Berth board) is killed\n"
     assert windows(office) == {}
 
@@ -343,7 +343,7 @@ def test_a_kill_is_asked_about_or_sure(office: Office) -> None:
 def test_a_kill_names_its_target_and_obeys_the_answer(answer: str, left: int, office: Office) -> None:
     import pty
 
-    office.jaklet("press", "super+b")
+    office.jaklet("fire", "super+b")
     ours, theirs = pty.openpty()
     process = subprocess.Popen(
         [JAKLET, "act", "kill"], cwd=office.folder, env=office.env, stdin=theirs, stdout=theirs, stderr=theirs
@@ -433,7 +433,7 @@ def test_hostile_titles_never_reach_the_terminal(office: Office) -> None:
     tabletop = office.folder / "tabletop.yaml"
     evil = '"\\e]0;gotcha\\a\\u202E board"'
     tabletop.write_text(tabletop.read_text().replace("title: Berth board", f"title: {evil}"))
-    office.jaklet("press", "super+b")
+    office.jaklet("fire", "super+b")
     for words in (
         ["desk"],
         ["act", "go berths"],

@@ -143,7 +143,7 @@ def test_only_ordinary_files_are_read(what: str, where: str, office: Office) -> 
     ODD[what](path)
     if where == "part.yaml":
         office.config.write_text("include: part.yaml\n" + office.config.read_text())
-    for words in (["check"], ["layout", "list"], ["desk"], ["press", "super+b", "--dry-run"]):
+    for words in (["check"], ["layout", "list"], ["desk"], ["fire", "super+b", "--dry-run"]):
         done = subprocess.run(
             [JAKLET, *words], cwd=office.folder, env=office.env, capture_output=True, text=True, timeout=15
         )

@@ -15,8 +15,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.checks.run import check
-from jaklet.config.layoutfile import read_layout
-from jaklet.config.layouttext import comments, layout_text, text_over
+from jaklet.config.layout_reading import read_layout
+from jaklet.config.layout_writing import comments, layout_text, text_over
 from jaklet.config.paths import locate
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf

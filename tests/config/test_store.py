@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.config.layoutfile import read_layout
-from jaklet.config.layouttext import layout_text
+from jaklet.config.layout_reading import read_layout
+from jaklet.config.layout_writing import layout_text
 from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.values.desk import Shape

@@ -3,7 +3,7 @@
 import pytest
 
 from jaklet.core.actions.which import meant
-from jaklet.core.language.suggesting import suggestions
+from jaklet.core.language.app_entries import suggestions
 from jaklet.core.values.apps import App, Claims, WindowRule, exactly
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Display, Window

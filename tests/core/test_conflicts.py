@@ -11,13 +11,13 @@ from hypothesis import strategies as st
 from jaklet.core.keys.conflicts import conflicts, reachable
 from jaklet.core.keys.keyboards import Keyboard, parse_keyboard
 from jaklet.core.keys.keymap import REST, Keymap, Twins
-from jaklet.core.keys.keytables import Stroke
+from jaklet.core.keys.strokes import Stroke
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Chord, Keys, parse_chord
 from jaklet.core.values.config import Binding, Config, Layer
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.spans import Spot
-from jaklet.keyboards.tables import keyboard
+from jaklet.keyboards.shipped import keyboard
 
 NOWHERE = Spot("", 1, 1, 2)
 APPS = ("radio", "ledger", None)

@@ -11,7 +11,7 @@ from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_ke
 from jaklet.core.keys.shapes import SHAPES
 from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
 from jaklet.core.values.errors import SentenceError
-from jaklet.keyboards.tables import codes, keyboard, rows_of
+from jaklet.keyboards.shipped import codes, keyboard, rows_of
 from tests.xserver import XServer
 
 VARIANTS = {"dvorak": ("us", "dvorak"), "colemak": ("us", "colemak")}

@@ -7,7 +7,7 @@ from jaklet.core.keys.keyboards import NAMES, parse_keyboard, writes
 from jaklet.core.values.apps import App, default_rule
 from jaklet.core.values.chords import Modifier, parse_chord, parse_keys
 from jaklet.core.values.desk import Window
-from jaklet.keyboards.tables import keyboard
+from jaklet.keyboards.shipped import keyboard
 
 
 def app(*command: str, **more: object) -> App:

@@ -17,7 +17,7 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.geometry import Length
 from jaklet.desktops.drive import run
-from jaklet.desktops.history import Steps
+from jaklet.desktops.undo_history import Steps
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 from tests.core.test_recall import Shelf

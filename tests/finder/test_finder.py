@@ -165,7 +165,7 @@ def screen(office: Office) -> Iterator[Callable[..., Screen]]:
 
 
 def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -> None:
-    office.jaklet("press", "super+b", "super+r")
+    office.jaklet("fire", "super+b", "super+r")
     one = screen()
     one.until_shows("find:")
     one.type("ber go")  # at once, while the desk is still being looked at
@@ -179,7 +179,7 @@ def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -
 
 
 def test_escape_changes_nothing_and_labels_jump(office: Office, screen: Callable[..., Screen]) -> None:
-    office.jaklet("press", "super+b", "super+r", "super+t")
+    office.jaklet("fire", "super+b", "super+r", "super+t")
     before = (office.folder / "tabletop.yaml").read_bytes()
     one = screen("windows")
     one.until_shows("3 of 3")

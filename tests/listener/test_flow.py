@@ -20,8 +20,8 @@ from jaklet.core.values.layouts import Layout
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
-from jaklet.listener.running import NEVER
 from jaklet.listener.session import Session
+from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Remembered
 from tests.core.test_layouts import entry
 from tests.core.test_recall import Shelf, office

@@ -19,8 +19,8 @@ from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.listener.loop import Listener, Loaded
-from jaklet.listener.running import NEVER
 from jaklet.listener.session import Session
+from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import CONFIG, Shelf, office
 
 

@@ -89,7 +89,7 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x_office.jaklet("act", "minimise tides")
     x_office.jaklet("act", "focus radio")
     assert x.active() == "RadioLog"
-    assert "focus berths" in x_office.jaklet("press", "super+b", "--dry-run").stdout  # beside a listener that holds it
+    assert "focus berths" in x_office.jaklet("fire", "super+b", "--dry-run").stdout  # beside a listener that holds it
     x.press("super+1")
     listening.until_says("recalled layout 1: 3 of 3 windows in place")
     assert ({cls: x.frame(cls) for cls in x.stacking()}, x.stacking(), x.active()) == (saved, order, "BerthBoard")
@@ -336,7 +336,7 @@ def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x
 @pytest.mark.parametrize("rounds", [60, pytest.param(200, marks=pytest.mark.slow)])
 def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office, rounds: int) -> None:
     """200 recalls: no crash, no hang, and a report that is true."""
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.recall import recalled
     from jaklet.core.actions.ports import Moment
     from jaklet.core.actions.tasks import Task

@@ -16,8 +16,8 @@ from jaklet.core.values.config import Binding, Config
 from jaklet.desktops.tabletop.room import Room
 from jaklet.installed.programs import Installed
 from jaklet.rehearsal.proving import prove
-from jaklet.rehearsal.rooms import room_for
 from jaklet.rehearsal.stage import Act, Basis, Stage
+from jaklet.rehearsal.tabletops import room_for
 
 HEAD = """\
 apps:

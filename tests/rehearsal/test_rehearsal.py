@@ -78,7 +78,7 @@ def test_strips_and_traces_are_written(office: Office) -> None:
 
 
 def test_tabletops_are_made_saved_shown_and_used(office: Office) -> None:
-    office.jaklet("press", "super+b", "super+left", "super+g", "super+up")
+    office.jaklet("fire", "super+b", "super+left", "super+g", "super+up")
     said = office.jaklet("tabletop", "save", "now.yaml").stdout
     assert "2 displays, 7 programs, 2 windows" in said
     assert "add --replace" in office.jaklet("tabletop", "save", "now.yaml", status=2).stderr
@@ -135,7 +135,7 @@ def test_trials_run_on_every_set_of_displays_and_every_keyboard(office: Office) 
 
 
 def test_a_recorded_trial_passes_until_the_config_changes(office: Office) -> None:
-    office.jaklet("press", "super+r", "super+right")
+    office.jaklet("fire", "super+r", "super+right")
     said = office.jaklet("trial", "--write", "super+b", "super+left", "super+m", "--name", "radio by name").stdout
     assert "radio at right 1/3 on main" in said
     written = yaml.safe_load((office.folder / "trials" / "radio-by-name.yaml").read_text())

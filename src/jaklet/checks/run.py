@@ -19,7 +19,7 @@ from jaklet.core.actions.ports import Programs
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import ERROR, Finding, finding
-from jaklet.keyboards.tables import keyboard
+from jaklet.keyboards.shipped import keyboard
 
 MOST_FOUND: Final = 5_000  # findings; a file with more is none that somebody wrote
 

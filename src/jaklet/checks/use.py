@@ -7,7 +7,7 @@ from typing import Final
 from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
 from jaklet.core.keys.keyboards import Keyboard
-from jaklet.core.keys.keytables import Stroke
+from jaklet.core.keys.strokes import Stroke
 from jaklet.core.language.verbs import Loses, is_harsh, traits_of
 from jaklet.core.values.chords import Chord, Modifier
 from jaklet.core.values.findings import Finding, finding

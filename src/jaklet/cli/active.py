@@ -1,6 +1,5 @@
 """What the listener of this desk goes by, beside the config as it is now."""
 
-import os
 from typing import TYPE_CHECKING, Any
 
 from jaklet.cli.serving import status
@@ -9,18 +8,11 @@ if TYPE_CHECKING:
     from jaklet.checks.run import Checked
 
 
-def listener_status(desk: str | None) -> dict[str, Any] | None:
-    """Return what the listener of this desk says of itself; None if there is none."""
-    from jaklet.cli.opening import tabletop_path
-
-    return None if not os.environ.get("DISPLAY") or tabletop_path(desk) else status()
-
-
 def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
     """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
     from jaklet.core.keys.active import pending
 
-    told = listener_status(desk)
+    told = status(desk)
     if told is None or told.get("config") != str(result.path):
         return None
     found = pending(result.config, told.get("bindings", ()), told.get("refused", {}))

@@ -11,7 +11,7 @@ from jaklet.cli.apps import apps
 from jaklet.cli.autostart import autostart
 from jaklet.cli.check import check
 from jaklet.cli.demo import demo
-from jaklet.cli.desk import act, desk, press
+from jaklet.cli.desk import act, desk, fire
 from jaklet.cli.doctor import doctor
 from jaklet.cli.explain import explain
 from jaklet.cli.init import init
@@ -77,7 +77,7 @@ def options(
 COMMANDS = (
     *(init, check, doctor, explain),
     *(listen, reload, status, pause, resume, stop, autostart),
-    *(act, press, rehearse, trial, desk, undo, pick, demo),
+    *(act, fire, rehearse, trial, desk, undo, pick, demo),
 )
 for command in COMMANDS:
     app.command()(command)

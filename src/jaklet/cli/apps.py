@@ -26,7 +26,7 @@ def list_(
     """
     if context.invoked_subcommand:
         return
-    from jaklet.cli.opening import opened_or_bare
+    from jaklet.cli.resources import opened_or_bare
     from jaklet.drawing.apps import apps_data, apps_text
 
     known, now = opened_or_bare(config, desk), _desk(desk)
@@ -47,7 +47,7 @@ def explain(
 
     Example: jaklet apps explain front
     """
-    from jaklet.cli.opening import opened_desk, opened_or_bare
+    from jaklet.cli.resources import opened_desk, opened_or_bare
     from jaklet.drawing.apps import explain_data, explain_text
 
     known = opened_or_bare(config, desk)
@@ -72,8 +72,8 @@ def suggest(
 
     Example: jaklet apps suggest front
     """
-    from jaklet.cli.opening import installed, opened_desk, opened_or_bare
-    from jaklet.core.language.suggesting import suggestions
+    from jaklet.cli.resources import installed, opened_desk, opened_or_bare
+    from jaklet.core.language.app_entries import suggestions
     from jaklet.files import yaml_line
 
     known, programs = opened_or_bare(config, desk), installed(desk)
@@ -95,7 +95,7 @@ def suggest(
 
 def _desk(desk: str | None) -> "Desk | None":
     """Return the desk; None, with a remark, where there is none to look at."""
-    from jaklet.cli.opening import opened_desk
+    from jaklet.cli.resources import opened_desk
 
     try:
         with opened_desk(desk) as desktop:

@@ -45,7 +45,7 @@ def check(
 
     Example: jaklet check ~/.config/jaklet --keyboard fr --strict
     """
-    from jaklet.cli.opening import checked
+    from jaklet.cli.resources import checked
 
     where = path or config
 

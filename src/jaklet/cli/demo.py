@@ -8,7 +8,6 @@ from typing import Annotated, NamedTuple
 import typer
 
 from jaklet.cli import terminal
-from jaklet.core.values.errors import DeskError
 
 
 def demo(
@@ -66,7 +65,7 @@ def _write(folder: Path) -> None:
     terminal.say(f"wrote {len(names)} files into {folder}. To work with them:")
     terminal.say(f"  cd {folder}")
     terminal.say("  export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml")
-    terminal.say("  jaklet check; jaklet press super+b super+left; jaklet desk")
+    terminal.say("  jaklet check; jaklet fire super+b super+left; jaklet desk")
     terminal.say("On a real X server, add the demo's programs and its desktop entry instead:")
     terminal.say(
         '  export PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/local/share:/usr/share" JAKLET_DESK=x11'
@@ -82,11 +81,12 @@ class _Around(NamedTuple):
 
 def _look_around(folder: Path) -> _Around:
     """Give the demo's display names to the displays that there are; find a workspace on which nothing is."""
-    if not os.environ.get("DISPLAY"):
-        raise DeskError("there is no X server here, as DISPLAY is not set", "without --x11 the demo needs none")
-    from jaklet.cli.opening import opened_desk
+    from jaklet.cli.resources import opened_desk
+    from jaklet.desktops.addresses import X11, address_here
 
-    with opened_desk("x11") as desktop:
+    address_here(X11, "without --x11 the demo needs none")
+
+    with opened_desk(X11) as desktop:
         desk = desktop.look().desk
     config = folder / "jaklet.yaml"
     text = config.read_text(encoding="utf-8")

@@ -1,4 +1,4 @@
-"""jaklet act, press, desk"""
+"""jaklet act, fire, desk"""
 
 import sys
 from typing import TYPE_CHECKING, Annotated
@@ -13,7 +13,7 @@ from jaklet.core.values.words import either, printable
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.core.actions.ports import ChordDesktop, Moment
     from jaklet.core.actions.tasks import Ask, Context, Task
     from jaklet.core.keys.keymap import State
@@ -61,7 +61,7 @@ def act(
 
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
-    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.cli.resources import opened, opened_desk
     from jaklet.core.language.actions import parse_action, usage
     from jaklet.core.language.verbs import VERBS, is_harsh, traits_of
     from jaklet.core.values.words import did_you_mean
@@ -111,7 +111,7 @@ def _ask_first(action: "Action", ready: "Opened", desktop: "ChordDesktop") -> No
         raise JakletError("nothing was done")
 
 
-def press(
+def fire(
     chords: Annotated[
         list[str], typer.Argument(metavar="CHORD...", help="Chords, one after another.", show_default=False)
     ],
@@ -123,11 +123,12 @@ def press(
 
     It stops where one fails. No key is sent: the bindings of the config are looked up and done.
 
-    Example: jaklet press super+b super+left
+    Example: jaklet fire super+b super+left
     """
-    from jaklet.cli.opening import opened, opened_desk, tabletop_path
+    from jaklet.cli.resources import opened, opened_desk
     from jaklet.core.keys.keymap import REST, Hearing, Keymap
     from jaklet.core.values.chords import keys_written
+    from jaklet.desktops.addresses import file_of
 
     ready = opened(config, desk)
     typed = _chords_of(chords)
@@ -135,7 +136,7 @@ def press(
     done = True
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
-        wanted = Hearing(frozenset(typed)) if tabletop_path(desk) else Hearing()
+        wanted = Hearing(frozenset(typed)) if file_of(desk) else Hearing()
         held = {refusal.chord: refusal.reason for refusal in desktop.grab(wanted)} if wanted.chords else {}
         for chord in typed:
             if chord in held and not state.layer:
@@ -281,16 +282,21 @@ def desk(
     picture: Annotated[
         str | None, typer.Option("--picture", metavar="FILE", help="Write a picture, too.", show_default=False)
     ] = None,
+    every: Annotated[bool, typer.Option("--list", help="Say which desks there are, and which is here.")] = False,
     form: FormatOption = Format.text,
 ) -> None:
     """Show the desk: a drawing to scale, and a table.
 
     Windows that no pointer can reach are marked as lost, and those of which nothing is seen as covered.
+    With --list, the desks that Jaklet knows how to work on are listed instead.
 
     Example: jaklet desk --picture desk.png
     """
-    from jaklet.cli.opening import opened_desk, opened_or_bare
+    if every:
+        _list_desks(form)
+        return
     from jaklet.cli.place import write_picture
+    from jaklet.cli.resources import opened_desk, opened_or_bare
     from jaklet.drawing.desks import desk_data, desk_text
 
     known = opened_or_bare(config, desk)
@@ -302,3 +308,16 @@ def desk(
         terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for()))
     if picture:
         write_picture(now, known, picture)
+
+
+def _list_desks(form: Format) -> None:
+    """Say which desks there are, how each is written, and whether it is here, or why not."""
+    from jaklet.desktops.addresses import known_desks
+    from jaklet.drawing.tables import table_text
+
+    desks = known_desks()
+    if form is Format.json:
+        terminal.say_json([one._asdict() for one in desks])
+        return
+    rows = [(one.written, one.help, one.here or one.missing) for one in desks]
+    terminal.say(table_text(("--desk", "what it is", "here"), rows, terminal.table_columns(), terminal.ink_for()))

@@ -23,15 +23,16 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.checks.lacks import lacks
     from jaklet.cli.layout import present
     from jaklet.cli.live import live_found
-    from jaklet.cli.opening import checked, installed, tabletop_path
+    from jaklet.cli.resources import checked, installed
+    from jaklet.desktops.addresses import file_of
     from jaklet.drawing.missing import lacks_text
 
     result = checked(config, desk)
     now = present(desk)
     held = live_found(result, desk) if now else []
-    usual = "" if tabletop_path(desk) else _keyboard()
-    on_x11 = now is not None and not tabletop_path(desk)
-    found = lacks(result, held, now, usual, installed(desk).needs_wayland if on_x11 else lambda _program: False)
+    usual = "" if file_of(desk) else _keyboard()
+    is_real = now is not None and not file_of(desk)
+    found = lacks(result, held, now, usual, installed(desk).needs_wayland if is_real else lambda _program: False)
     _tidy(result)
     if form is Format.json:
         terminal.say_json([one._asdict() for one in found])

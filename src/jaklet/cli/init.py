@@ -26,9 +26,9 @@ def init(
 
     Example: jaklet init --print
     """
-    from jaklet.cli.opening import installed
+    from jaklet.cli.resources import installed
     from jaklet.config.paths import place_for
-    from jaklet.core.language.starting import chosen, config_text
+    from jaklet.core.language.first_config import chosen, config_text
     from jaklet.installed.defaults import default_ids, default_programs
 
     places = place_for(config)
@@ -61,8 +61,8 @@ def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]
     """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
     from jaklet.checks.owners import shipped
     from jaklet.cli.live import facts_of
-    from jaklet.cli.opening import opened_desk
-    from jaklet.core.language.starting import wanted_chords
+    from jaklet.cli.resources import opened_desk
+    from jaklet.core.language.first_config import wanted_chords
     from jaklet.core.values.scopes import EVERYWHERE
 
     owned = {one.keys[0] for one in shipped() if one.lost_to(EVERYWHERE)}

@@ -60,7 +60,7 @@ def sheet(
 
     Example: jaklet keys radio
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.keys.sheet import sheet as lines_of
     from jaklet.core.values.words import did_you_mean
@@ -105,7 +105,7 @@ def free(
 
     Example: jaklet keys free --with super --hand left
     """
-    from jaklet.cli.opening import checked
+    from jaklet.cli.resources import checked
     from jaklet.core.keys.keyboards import HANDS, near_to
     from jaklet.core.values.chords import parse_chord
     from jaklet.core.values.words import did_you_mean, either
@@ -149,7 +149,7 @@ def why(
     Example: jaklet keys why super+shift+1 --keyboard fr
     """
     from jaklet.checks.why import why as why_of
-    from jaklet.cli.opening import checked
+    from jaklet.cli.resources import checked
     from jaklet.core.values.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
 

@@ -9,7 +9,7 @@ from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, F
 from jaklet.core.values.errors import JakletError, SentenceError, StoreError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.config.store import LayoutShelf
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.desk import Desk
@@ -58,7 +58,7 @@ def save(
 
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
-    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.cli.resources import opened, opened_desk
     from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
     from jaklet.core.actions.layouts.saving import Wanted, saved, taken
     from jaklet.core.actions.tasks import Outcome
@@ -133,7 +133,7 @@ def recall(
     Example: jaklet layout recall departures --dry-run
     """
     from jaklet.cli.desk import perform, perform_task
-    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.cli.resources import opened, opened_desk
     from jaklet.core.actions.layouts.recall import recalled
     from jaklet.core.actions.undoing import undoable
     from jaklet.core.language.actions import parse_action
@@ -162,7 +162,7 @@ def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpti
 
     Example: jaklet layout list
     """
-    from jaklet.cli.opening import last_uses, opened
+    from jaklet.cli.resources import last_uses, opened
     from jaklet.drawing.layouts import layout_data, layouts_text, listing
 
     ready = opened(config, desk)
@@ -196,7 +196,7 @@ def show(
 
     Example: jaklet layout show departures --on "main 1366x768"
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.displays import present_for, stood_in_for
     from jaklet.core.actions.layouts.imagining import imagined, parse_displays
     from jaklet.drawing.desks import desk_data, desk_text
@@ -242,7 +242,7 @@ def sound(word: str, ready: "Opened") -> "Layout":
 
 def present(desk: str | None) -> "Desk | None":
     """Return the desk if there is one: some answers can do without."""
-    from jaklet.cli.opening import opened_desk
+    from jaklet.cli.resources import opened_desk
     from jaklet.core.values.errors import DeskError
 
     try:

@@ -30,7 +30,7 @@ def diff(
 
     Example: jaklet layout diff departures@3 departures
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.comparing import compared, drifted
     from jaklet.drawing.diffs import difference_data, difference_text, drift_data, drift_text
 
@@ -80,11 +80,11 @@ def draw(
 ) -> None:
     """Draw layouts: displays to scale, windows over one another, the focus marked; several make a sheet.
 
-    In the terminal, or with --out as a picture (which needs the extra `study`).
+    In the terminal, or with --out as a picture (which needs the extra `pictures`).
 
     Example: jaklet layout draw departures arrivals --out sheet.png
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.displays import present_for
     from jaklet.core.actions.layouts.imagining import imagined, parse_displays, saved_displays
     from jaklet.drawing.panels import Panel, panels_text

@@ -12,7 +12,7 @@ from jaklet.core.values.errors import JakletError, UsageError
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.core.values.findings import Finding
     from jaklet.core.values.layouts import Past
 
@@ -31,7 +31,7 @@ def history(
 
     Example: jaklet layout history departures
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.drawing.histories import histories_text, history_data, history_text
 
     ready = opened(config)
@@ -75,7 +75,7 @@ def restore(
 
     Example: jaklet layout restore departures@3
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
 
     name, _, number = version.partition("@")
     restored, former = opened(config).shelf.restore(name, number)
@@ -89,7 +89,7 @@ def rename(name: NameArgument, new: NewNameArgument, config: ConfigOption = None
 
     Example: jaklet layout rename departures "morning departures"
     """
-    from jaklet.cli.opening import opened, uses_of_layouts
+    from jaklet.cli.resources import opened, uses_of_layouts
 
     ready = opened(config)
     ready.shelf.rename(name, new)
@@ -107,7 +107,7 @@ def copy(name: NameArgument, new: NewNameArgument, config: ConfigOption = None) 
 
     Example: jaklet layout copy departures arrivals
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
 
     opened(config).shelf.copy(name, new)
     terminal.say(f"{new} is as {name}, without a number; jaklet layout edit {_typed(new)} changes it")
@@ -119,7 +119,7 @@ def remove(name: NameArgument, config: ConfigOption = None) -> None:
 
     Example: jaklet layout remove arrivals
     """
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
 
     number = opened(config).shelf.remove(name)
     terminal.say(f"{name} is removed, and kept as {name}@{number}: jaklet layout restore {_typed(name)}")
@@ -135,7 +135,7 @@ def edit(name: NameArgument, config: ConfigOption = None) -> None:
     import tempfile
     from pathlib import Path
 
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.files import read_ordinary
 
     shelf = opened(config).shelf
@@ -179,7 +179,7 @@ def _run_editor(command: str, path: "Path") -> None:
 
 def _faults(text: str, name: str, config: str | None) -> "list[Finding]":
     """Return the errors of a layout's text, those of what it names included."""
-    from jaklet.cli.opening import opened
+    from jaklet.cli.resources import opened
     from jaklet.core.values.findings import ERROR
 
     found = opened(config).shelf.check_text(name, text)

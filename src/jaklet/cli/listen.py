@@ -8,7 +8,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
-from jaklet.cli.serving import ask, desk_name
+from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
@@ -17,8 +17,8 @@ if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk
+    from jaklet.listener.file_watch import FileWatch
     from jaklet.listener.loop import Loaded
-    from jaklet.listener.watching import FileWatch
 
 MOST_RESTARTS = 5
 LEAST_LIFE = 2.0  # seconds from one start to the next
@@ -26,11 +26,11 @@ SIGNALS = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
 def _only_x11(desk: str | None) -> None:
-    from jaklet.cli.opening import tabletop_path
+    from jaklet.desktops.addresses import file_of
 
-    if tabletop_path(desk):
+    if file_of(desk):
         raise UsageError(
-            "a tabletop has no keys to listen to", "use `jaklet press CHORD` on it, or listen on --desk x11"
+            "a tabletop has no keys to listen to", "use `jaklet fire CHORD` on it, or listen on --desk x11"
         )
 
 
@@ -51,11 +51,12 @@ def listen(
     """
     from jaklet.checks.run import shelf_of
     from jaklet.cli.logging import log_to
-    from jaklet.cli.opening import checked, history_of, opened_desk, usable
+    from jaklet.cli.resources import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate, state_folder
+    from jaklet.desktops.addresses import address_here
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.loop import Around, Listener, Loaded
-    from jaklet.listener.notices import Notices
+    from jaklet.listener.notifications import Notices
 
     _only_x11(desk)
     if restart:
@@ -76,10 +77,10 @@ def listen(
     for found in first.findings:
         tell(finding_line(found))
     notices = Notices(tell)
-    with opened_desk("x11") as desktop:
+    with opened_desk(desk) as desktop:
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         around = Around(_described, notices.post, _watch(watch), _parts(first), _lines(first))
-        listener = Listener(desktop, desk_name(), first.path, ready, shelf, load, tell, history, around)
+        listener = Listener(desktop, address_here(desk).listener, first.path, ready, shelf, load, tell, history, around)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
@@ -112,7 +113,7 @@ def _lines(result: "Checked") -> tuple[str, ...]:
 def _watch(wanted: bool) -> "FileWatch | None":
     if not wanted:
         return None
-    from jaklet.listener.watching import FileWatch
+    from jaklet.listener.file_watch import FileWatch
 
     return FileWatch()
 

@@ -39,10 +39,10 @@ def facts_of(desktop: "ChordDesktop", chords: "Iterable[Chord]", mine: "Iterable
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:
     """Return what only the running desk can tell."""
     from jaklet.checks.live import live_findings
-    from jaklet.cli.active import listener_status
-    from jaklet.cli.opening import opened_desk
+    from jaklet.cli.resources import opened_desk
+    from jaklet.cli.serving import status
 
-    mine = (listener_status(desk) or {}).get("chords", ())
+    mine = (status(desk) or {}).get("chords", ())
     with opened_desk(desk) as desktop:
         facts = facts_of(desktop, result.case.first_chords, mine)
     return list(live_findings(result.case, facts))

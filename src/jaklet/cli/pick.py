@@ -33,7 +33,7 @@ def pick(
 
     Example: jaklet pick apps rad --print
     """
-    from jaklet.cli.opening import opened, opened_desk
+    from jaklet.cli.resources import opened, opened_desk
 
     chosen = kind_of(kind)
     typed = " ".join(words or ())

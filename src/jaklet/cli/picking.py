@@ -8,7 +8,7 @@ from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
 from jaklet.core.values.errors import StoreError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.core.actions.candidates import Stock
     from jaklet.core.actions.ports import ChordDesktop
 
@@ -33,7 +33,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
 
         def load() -> "tuple[Opened, ChordDesktop, list[Candidate]]":
             from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
-            from jaklet.cli.opening import opened, opened_desk
+            from jaklet.cli.resources import opened, opened_desk
             from jaklet.core.actions.candidates import candidates
 
             ready = opened(config, desk)

@@ -66,7 +66,7 @@ def draw(
 
     Example: jaklet place draw --grid 6x4 "cells B2:D3 of 6x4"
     """
-    from jaklet.cli.opening import opened_or_bare
+    from jaklet.cli.resources import opened_or_bare
     from jaklet.drawing.places import drawn, grid_marks, places_data, places_desk, places_names, places_text
 
     known = opened_or_bare(config, desk)
@@ -130,7 +130,7 @@ def _pair(pattern: re.Pattern[str], text: str, what: str, example: str) -> tuple
 
 def _display(on: str | None, size: str | None, desk: str | None, config: "Config") -> "Display":
     """Return the display to draw: of a size that was given, or of the desk; a usual one where there is no desk."""
-    from jaklet.cli.opening import opened_desk
+    from jaklet.cli.resources import opened_desk
     from jaklet.core.values.desk import Display
     from jaklet.core.values.geometry import Rect
     from jaklet.core.values.words import either

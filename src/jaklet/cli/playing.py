@@ -17,7 +17,7 @@ from jaklet.drawing.desks import MIN_COLUMNS, draw_desk
 from jaklet.drawing.panels import Panel, hidden_told, panel_names
 from jaklet.drawing.rehearsals import act_lines
 from jaklet.rehearsal.stage import Act, Stage
-from jaklet.rehearsal.typing import base_of, chord_of
+from jaklet.rehearsal.terminal_keys import base_of, chord_of
 
 LEAVE = "Ctrl+C"
 WIDEST = 120

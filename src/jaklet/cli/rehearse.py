@@ -49,8 +49,8 @@ def rehearse(
 
     Example: jaklet rehearse super+b super+left super+1
     """
-    from jaklet.cli.opening import opened
     from jaklet.cli.rehearsing import play, room_from, stage_for
+    from jaklet.cli.resources import opened
 
     if interactive and (chords or picture or trace):
         raise UsageError("--interactive stands alone", "press the chords in it")

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.core.values.config import Config
     from jaklet.desktops.tabletop.room import Room
     from jaklet.rehearsal.stage import Act, Stage
@@ -17,11 +17,12 @@ WAIT = "wait "
 
 def room_from(source: str | None, desk: str | None, config: "Config") -> "Room":
     """Return the tabletop that was asked for: a file, `now`, that of --desk, else one made from the config."""
-    from jaklet.cli.opening import opened_desk, tabletop_path
+    from jaklet.cli.resources import opened_desk
+    from jaklet.desktops.addresses import file_of
     from jaklet.desktops.tabletop.file import read_room
-    from jaklet.rehearsal.rooms import copy_of, room_for
+    from jaklet.rehearsal.tabletops import copy_of, room_for
 
-    own = tabletop_path(desk)
+    own = file_of(desk)
     if source == NOW and not own:
         with opened_desk(desk) as one:
             return copy_of(one.look().desk, config)

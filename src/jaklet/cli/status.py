@@ -21,11 +21,11 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     Example: jaklet status
     """
     from jaklet.cli.active import active, active_lines
-    from jaklet.cli.opening import checked
+    from jaklet.cli.resources import checked
     from jaklet.cli.serving import status as told_by_listener
     from jaklet.core.values.errors import UsageError
 
-    told = told_by_listener()
+    told = told_by_listener(desk)
     if told is None:
         if form is Format.json:
             terminal.say_json({"listening": False})
@@ -113,7 +113,7 @@ def stop() -> None:
 
     ask("stop")
     until = time.monotonic() + 5
-    while told_by_listener() is not None:
+    while told_by_listener(None) is not None:
         if time.monotonic() > until:
             raise JakletError("the listener was asked to stop, and has not", "see `jaklet status`")
         time.sleep(0.02)

@@ -40,9 +40,9 @@ def new(
 
     Example: jaklet tabletop new desk.yaml --on "main 2560x1440, quay 1920x1080"
     """
-    from jaklet.cli.opening import opened_or_bare
+    from jaklet.cli.resources import opened_or_bare
     from jaklet.core.actions.layouts.imagining import parse_displays
-    from jaklet.rehearsal.rooms import room_for
+    from jaklet.rehearsal.tabletops import room_for
 
     known = opened_or_bare(config, desk)
     displays = parse_displays(on, known) if on else ()
@@ -57,8 +57,8 @@ def save(
 
     Example: jaklet tabletop save morning.yaml
     """
-    from jaklet.cli.opening import opened_or_bare
     from jaklet.cli.rehearsing import NOW, room_from
+    from jaklet.cli.resources import opened_or_bare
 
     known = opened_or_bare(config, desk)
     _write(room_from(NOW, desk, known), file, known, replace)
@@ -72,8 +72,8 @@ def show(
 
     Example: jaklet tabletop show morning.yaml
     """
-    from jaklet.cli.opening import opened_or_bare
     from jaklet.cli.rehearsing import room_from
+    from jaklet.cli.resources import opened_or_bare
     from jaklet.drawing.desks import desk_data, desk_text
 
     known = opened_or_bare(config, desk)

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from jaklet.checks.run import Checked
-    from jaklet.cli.opening import Opened
+    from jaklet.cli.resources import Opened
     from jaklet.core.language.trials import Trial
     from jaklet.desktops.tabletop.room import Room
     from jaklet.rehearsal.trials import Result
@@ -60,11 +60,11 @@ def trial(
     Example: jaklet trial && jaklet reload
     """  # noqa: D301  # a backspace tells Typer to leave the example's lines as they are
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.opening import Opened, checked, usable
+    from jaklet.cli.resources import Opened, checked, usable
     from jaklet.config.paths import locate
 
     result = checked(config, desk)
-    ready = Opened(usable(result), shelf_of(locate(config)))
+    ready = Opened(usable(result), shelf_of(locate(config)), desk)
     if write:
         _write_trial(names or [], name, source, desk, result, ready)
         return

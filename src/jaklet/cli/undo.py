@@ -8,7 +8,7 @@ from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports import Step
+    from jaklet.core.actions.ports import UndoStep
     from jaklet.core.values.desk import Desk
 
 
@@ -26,7 +26,7 @@ def undo(
     Example: jaklet undo --list
     """
     from jaklet.cli.desk import perform
-    from jaklet.cli.opening import history_of, opened, opened_desk
+    from jaklet.cli.resources import history_of, opened, opened_desk
     from jaklet.core.language.actions import parse_action
 
     with opened_desk(desk) as desktop:
@@ -43,7 +43,7 @@ def undo(
         terminal.say("there is nothing to undo")
 
 
-def _data(step: "Step", desk: "Desk") -> dict[str, Any]:
+def _data(step: "UndoStep", desk: "Desk") -> dict[str, Any]:
     return {
         "action": step.action,
         "at": round(step.at),
@@ -54,7 +54,7 @@ def _data(step: "Step", desk: "Desk") -> dict[str, Any]:
     }
 
 
-def _say(steps: "list[Step]", desk: "Desk") -> None:
+def _say(steps: "list[UndoStep]", desk: "Desk") -> None:
     from datetime import datetime
 
     from jaklet.core.values.words import printable

@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config import fields
-from jaklet.config.doing import read_done
+from jaklet.config.bound_actions import read_done
 from jaklet.config.entries import NoSuchEntryError, with_entry
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value

@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.doing import DOING_KEYS, action_text, read_done
+from jaklet.config.bound_actions import DOING_KEYS, action_text, read_done
 from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value

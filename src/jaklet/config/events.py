@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.config import fields
 from jaklet.config.bindings import SCOPE_KEYS, read_scope
-from jaklet.config.doing import DOING_KEYS, read_done
+from jaklet.config.bound_actions import DOING_KEYS, read_done
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading

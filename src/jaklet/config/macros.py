@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config import fields
-from jaklet.config.doing import DOING_KEYS
+from jaklet.config.bound_actions import DOING_KEYS
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Filled, Mention, Reading, once

@@ -14,8 +14,8 @@ from functools import cached_property
 from pathlib import Path
 from typing import Final
 
-from jaklet.config.layoutfile import Bases, Draft, LayoutReading, joined, read_draft, read_layout
-from jaklet.config.layouttext import layout_text, text_over
+from jaklet.config.layout_reading import Bases, Draft, LayoutReading, joined, read_draft, read_layout
+from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.paths import state_folder
 from jaklet.config.reader import Source, read_source
 from jaklet.config.versions import Version, Versions

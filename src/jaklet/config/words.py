@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from jaklet.config import fields
-from jaklet.config.doing import DOING_KEYS, read_done
+from jaklet.config.bound_actions import DOING_KEYS, read_done
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 
-class Step(NamedTuple):
+class Chapter(NamedTuple):
     """What is told, the commands (without `jaklet`), and the exit status they should have."""
 
     told: str
@@ -13,42 +13,42 @@ class Step(NamedTuple):
 
 
 STORY: Final = (
-    Step("A first config is checked before it is used. Every fault comes out at once.", (("check", "first-try"),), 1),
-    Step("The mended one has none.", (("check",),)),
-    Step("A key brings a program up; another puts its window in place.", (("press", "super+b", "super+left"),)),
-    Step("The next two programs, the second on the other display.", (
-        ("press", "super+r", "super+right"),
-        ("press", "super+t", "super+q"),
+    Chapter("A first config is checked before it is used. Every fault is told at once.", (("check", "first-try"),), 1),
+    Chapter("The mended one has none.", (("check",),)),
+    Chapter("A key brings a program up; another puts its window in place.", (("fire", "super+b", "super+left"),)),
+    Chapter("The next two programs, the second on the other display.", (
+        ("fire", "super+r", "super+right"),
+        ("fire", "super+t", "super+q"),
     )),
-    Step("Back to the berths: the program runs, so the key goes to it.", (("press", "super+b"), ("desk",))),
-    Step("This is how the desk should be for departures. It gets a name and a number.", (
+    Chapter("Back to the berths: the program runs, so the key goes to it.", (("fire", "super+b"), ("desk",))),
+    Chapter("This is how the desk should be for departures. It gets a name and a number.", (
         ("layout", "save", "departures", "--number", "1", "--note", "Berths large, radio beside, tide gauge on quay"),
         ("layout", "show", "departures"),
     )),
-    Step("Then the day happens: windows are moved about, hidden, closed.", (
+    Chapter("Then the day happens: windows are moved about, hidden, closed.", (
         ("act", "place berths at 700,300 size 900x600"),
         ("act", "place radio full on quay"),
         ("act", "minimise tides"),
         ("act", "close radio"),
         ("desk",),
     )),
-    Step("What would a recall do? Nothing is changed yet.", (("press", "super+1", "--dry-run"),)),
-    Step("One key, and all is back: launched, placed, in order, in focus.", (("press", "super+1"), ("desk",))),
-    Step("A second recall finds nothing to do.", (("press", "super+1"),)),
-    Step("The windows on the display share it, and a step back undoes that.", (
+    Chapter("What would a recall do? Nothing is changed yet.", (("fire", "super+1", "--dry-run"),)),
+    Chapter("One key, and all is back: launched, placed, in order, in focus.", (("fire", "super+1"), ("desk",))),
+    Chapter("A second recall finds nothing to do.", (("fire", "super+1"),)),
+    Chapter("The windows on the display share it, and a step back undoes that.", (
         ("act", "spread rows"),
         ("undo", "--list"),
         ("undo",),
     )),
-    Step("A small correction is saved over it. The former version is kept, and comes back if that was not meant.", (
+    Chapter("A small correction is saved over it. The former version is kept, and comes back if that was not meant.", (
         ("act", "place radio right 1/4"),
         ("layout", "save", "departures"),
         ("layout", "history", "departures"),
         ("layout", "restore", "departures@1"),
     )),
-    Step("All layouts, and the keys to them.", (("layout", "list"),)),
-    Step("One key for the whole morning: a macro. What would it do?", (("act", "run start of day", "--dry-run"),)),
-    Step("The config has tests of its own: keys pressed on a desk that is not there.", (
+    Chapter("All layouts, and the keys to them.", (("layout", "list"),)),
+    Chapter("One key for the whole morning: a macro. What would it do?", (("act", "run start of day", "--dry-run"),)),
+    Chapter("The config has tests of its own: keys pressed on a desk that is not there.", (
         ("trial",),
         ("trial", "--prove"),
     )),
@@ -58,7 +58,7 @@ APPS: Final = ("berths", "radio", "tides")  # that have windows in it
 CLOSING: Final = tuple(("act", f"close {app}") for app in APPS)
 
 
-def among_others(own_workspace: bool) -> tuple[Step, ...]:
+def among_others(own_workspace: bool) -> tuple[Chapter, ...]:
     """Return the story as it is told on a desk with windows of others, which it leaves alone.
 
     `own_workspace`: none of them is where it plays, so that sharing a display is among its own windows.
@@ -77,7 +77,7 @@ def among_others(own_workspace: bool) -> tuple[Step, ...]:
 
 
 def tell(
-    story: Iterable[Step],
+    story: Iterable[Chapter],
     run: Callable[[tuple[str, ...]], int],
     say: Callable[[str], None],
     title: Callable[[str], str],

@@ -35,7 +35,7 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
         from matplotlib.backends.backend_agg import FigureCanvasAgg
         from matplotlib.figure import Figure
     except ImportError as fault:
-        raise JakletError("pictures of layouts need Matplotlib", "pip install 'jaklet[study]'") from fault
+        raise JakletError("pictures of layouts need Matplotlib", "pip install 'jaklet[pictures]'") from fault
     columns = 1 if len(panels) == 1 else 2 if len(panels) <= FEW else 3
     rows = ceil(len(panels) / columns)
     figure = Figure(

@@ -35,7 +35,7 @@ def draw_picture(
     try:
         from PIL import Image, ImageDraw, ImageFont
     except ImportError as fault:
-        raise JakletError("pictures need Pillow", "pip install 'jaklet[study]'") from fault
+        raise JakletError("pictures need Pillow", "pip install 'jaklet[pictures]'") from fault
     lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
     bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
     scale = min((WIDTH - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)

@@ -4,11 +4,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from jaklet.core.actions.ports import Notice
-from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, State, Step, Twins
+from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, Meaning, State, Twins
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
-from jaklet.listener.running import NEVER
+from jaklet.listener.tasks import NEVER
 
 Keymaps = Mapping[bool, Keymap]
 
@@ -67,7 +67,7 @@ class KeyState:
             self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
         return self._with_escape[1]
 
-    def meaning(self, chord: Chord | None, front: Front) -> Step:
+    def meaning(self, chord: Chord | None, front: Front) -> Meaning:
         """Return what a chord means now."""
         return self._keymap.press(self.state, chord, front)
 

@@ -25,11 +25,11 @@ from jaklet.listener.control import ControlServer, socket_path
 from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import notification
-from jaklet.listener.running import NEVER
 from jaklet.listener.session import Session
+from jaklet.listener.tasks import NEVER
 
 if TYPE_CHECKING:
-    from jaklet.listener.watching import FileWatch
+    from jaklet.listener.file_watch import FileWatch
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB

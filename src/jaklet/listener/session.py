@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.ports import Desktop, Edge, History, KeyEvent, Moment, Notice, Shelf
 from jaklet.core.actions.tasks import Ask, Context, Outcome
-from jaklet.core.keys.keymap import ESCAPE, Hearing, State, Step, Twins
+from jaklet.core.keys.keymap import ESCAPE, Hearing, Meaning, State, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
@@ -15,11 +15,11 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.macros import REPLACE, WAIT
 from jaklet.core.values.orders import Enter, Expect, Order, Pause, Stop, Tell
 from jaklet.core.values.sentences import Action
+from jaklet.listener.events import Cut, Happenings
 from jaklet.listener.guard import raised
-from jaklet.listener.happening import Cut, Happenings
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
-from jaklet.listener.noticing import Noticing
-from jaklet.listener.running import NEVER, Followed, Held, Pressed, Running, Then, Wanted
+from jaklet.listener.reactions import Noticing
+from jaklet.listener.tasks import NEVER, Followed, Held, Pressed, Running, Then, Wanted
 
 HOW_TO_STOP: Final = "Escape or its own chord stops it"
 EVENT: Final = Action("on", (), "on")
@@ -110,7 +110,7 @@ class Session:
         """The layout that was recalled or saved last; empty for none."""
         return self._context().layout()
 
-    def meaning(self, chord: Chord, moment: Moment) -> Step:
+    def meaning(self, chord: Chord, moment: Moment) -> Meaning:
         """Return what a chord would mean now; nothing is done."""
         return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
 

@@ -2,7 +2,7 @@
 
 from itertools import count
 
-from jaklet.core.actions.ports import Kept, Shelf, Step
+from jaklet.core.actions.ports import Kept, Shelf, UndoStep
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import HOME, Layout
 
@@ -61,20 +61,20 @@ class Remembered:
     """Steps that can be undone, and the layouts that stood (`core.actions.ports.History`)."""
 
     def __init__(self, stood: tuple[str, ...] = ()) -> None:
-        self._steps: dict[int, Step] = {}
+        self._steps: dict[int, UndoStep] = {}
         self._numbers = count(1)
         self._stood = [*stood]
 
-    def keep(self, step: Step) -> int:
+    def keep(self, step: UndoStep) -> int:
         """Add a step."""
         return self.more(next(self._numbers), step)
 
-    def more(self, number: int, step: Step) -> int:
+    def more(self, number: int, step: UndoStep) -> int:
         """Put a step in the place of an earlier state of it."""
         self._steps[number] = step
         return number
 
-    def steps(self) -> list[tuple[int, Step]]:
+    def steps(self) -> list[tuple[int, UndoStep]]:
         """Return the steps, the last one first."""
         return sorted(self._steps.items(), reverse=True)
 

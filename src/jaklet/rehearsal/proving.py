@@ -16,7 +16,7 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.keys.keymap import ESCAPE, REST, Step
+from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
 from jaklet.core.keys.keymap import State as KeyState
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.steps import Do, steps_of
@@ -252,7 +252,7 @@ class _Prover:
         elif keys.layer and self.config.layers[keys.layer].ends_after is not None:
             yield state._replace(keys=REST), None, node.desk
 
-    def _pressed(self, node: Node, chord: Chord, step: Step) -> Iterator[tuple[State, Chord | None, Desk]]:
+    def _pressed(self, node: Node, chord: Chord, step: Meaning) -> Iterator[tuple[State, Chord | None, Desk]]:
         """Yield the state that a key leads to by going down."""
         if step.binding:
             yield from self._bound(node, chord, step.binding, step.state)

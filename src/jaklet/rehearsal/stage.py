@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ports import Edge, Moment, Notice, Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.actions.telling import change_told
-from jaklet.core.keys.keymap import Step
+from jaklet.core.keys.keymap import Meaning
 from jaklet.core.values.chords import Chord, Keys, keys_written
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Change, Desk
@@ -14,8 +14,8 @@ from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.listener.keystate import keymaps_of
-from jaklet.listener.running import NEVER
 from jaklet.listener.session import Session
+from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
 
 MOST_ROUNDS: Final = 20_000  # of the session for one chord
@@ -196,7 +196,7 @@ class Stage:
                 break
             self.session.step(self.desktop.wait(until))
 
-    def _told(self, chord: Chord, meaning: Step, begun: Keys, passed: bool) -> str:
+    def _told(self, chord: Chord, meaning: Meaning, begun: Keys, passed: bool) -> str:
         if passed and chord in self._refused:
             return f"nothing: {self._refused[chord]}"
         if passed:

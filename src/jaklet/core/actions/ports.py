@@ -195,7 +195,7 @@ class Was(NamedTuple):
     workspace: int | None
 
 
-class Step(NamedTuple):
+class UndoStep(NamedTuple):
     """Changes made together, as they can be undone: the windows as they were, and the desk around them.
 
     Of the desk it has what was changed: `stacking` from bottom to top, the `active` window, the `workspace` that was
@@ -214,15 +214,15 @@ class Step(NamedTuple):
 class History(Protocol):
     """The steps that can be undone, of one desk, the last one first."""
 
-    def keep(self, step: Step) -> int:
+    def keep(self, step: UndoStep) -> int:
         """Add a step, and return its number."""
         ...
 
-    def more(self, number: int, step: Step) -> int:
+    def more(self, number: int, step: UndoStep) -> int:
         """Put a step in the place of the one with this number, as it went on; return the number."""
         ...
 
-    def steps(self) -> "list[tuple[int, Step]]":
+    def steps(self) -> "list[tuple[int, UndoStep]]":
         """Return the steps with their numbers, the last one first."""
         ...
 

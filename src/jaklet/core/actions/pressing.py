@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.ports import Moment
 from jaklet.core.actions.tasks import SETTLE, Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
-from jaklet.core.keys.keytables import small
+from jaklet.core.keys.strokes import small
 from jaklet.core.values.chords import Chord, Modifier, keys_written, keysym_of
 from jaklet.core.values.desk import Desk, Press, Window
 from jaklet.core.values.sentences import Action

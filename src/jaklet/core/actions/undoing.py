@@ -8,7 +8,7 @@ from typing import Final
 
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import placing
-from jaklet.core.actions.ports import Moment, Step, Was
+from jaklet.core.actions.ports import Moment, UndoStep, Was
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.desk import (
@@ -66,9 +66,9 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
         task.close()
 
 
-def _step(what: str, was: Mapping[int, Was], start: Desk, asked: Set[type]) -> Step:
+def _step(what: str, was: Mapping[int, Was], start: Desk, asked: Set[type]) -> UndoStep:
     """Return a step; of the desk around the windows it has what was asked to change."""
-    return Step(
+    return UndoStep(
         what,
         tuple(was.values()),
         start.stacking if asked & {Stack, Focus} else (),
@@ -120,7 +120,7 @@ def _told(was: Was) -> str:
     return str(was.frame) if was.shape is Shape.NORMAL else was.shape.value
 
 
-def _undone(step: Step, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
+def _undone(step: UndoStep, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
     moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     line = f"undone: {step.action}"
@@ -134,7 +134,7 @@ def _skipped(gone: Iterable[str]) -> tuple[str, ...]:
     return (f"gone since, and left out: {listed(names)}",) if names else ()
 
 
-def put_back(step: Step, desk: Desk) -> tuple[Change, ...]:
+def put_back(step: UndoStep, desk: Desk) -> tuple[Change, ...]:
     """Return what it still takes for a desk to be as it was before a step."""
     changes: list[Change] = []
     if step.gaps is not None and desk.gaps is not step.gaps:

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.keyboards import CONTORTION, DEAD_KEYS, Keyboard, is_character
-from jaklet.core.keys.keytables import Stroke, small
+from jaklet.core.keys.strokes import Stroke, small
 from jaklet.core.values.chords import Chord, Keys, Modifier
 
 MOST_CURES: Final = 3

@@ -3,9 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.keys.keytables import KeyTable, Stroke
-from jaklet.core.keys.shapes import LEFT, RIGHT, SHAPES, spots_of, way
-from jaklet.core.keys.shapes import Spot as KeySpot
+from jaklet.core.keys.shapes import LEFT, RIGHT, SHAPES, KeySpot, spots_of, way
+from jaklet.core.keys.strokes import KeyTable, Stroke
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, key_name
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.words import did_you_mean, either, listed

@@ -31,7 +31,7 @@ class State(NamedTuple):
 REST: Final = State()
 
 
-class Step(NamedTuple):
+class Meaning(NamedTuple):
     """What came of a key: the state then, and the bindings to be done now and when it is let go.
 
     `passed`: it is not ours, and belongs to the program in front.
@@ -109,7 +109,7 @@ class Keymap:
         """Return the chords that begin something in a layer, or go on with a sequence."""
         return frozenset(self._next.get(state, ()))
 
-    def press(self, state: State, chord: Chord | None, front: Front = _nobody) -> Step:
+    def press(self, state: State, chord: Chord | None, front: Front = _nobody) -> Meaning:
         """Return what a key means in a state; a chord of None is one that is bound nowhere."""
         layer = state.layer
         if chord is not None:
@@ -119,16 +119,16 @@ class Keymap:
                 if step:
                     return step
                 if self._live(self._found(self._begin, at), front):
-                    return Step(at)
+                    return Meaning(at)
                 if not state.begun:
                     break
         if chord == ESCAPE and state != REST:
-            return Step(State(layer) if state.begun else REST)
+            return Meaning(State(layer) if state.begun else REST)
         if not layer:
-            return Step(REST, passed=True)
+            return Meaning(REST, passed=True)
         if self._layers[layer].passes_on:
             return self.press(REST, chord, front)
-        return Step(State(layer))
+        return Meaning(State(layer))
 
     def release(self, state: State, binding: Binding) -> State:
         """Return the state once a binding has been done by letting go of its key."""
@@ -147,14 +147,14 @@ class Keymap:
             return []
         return [binding for binding in bindings if not binding.scope.apps or binding.scope.holds(front())]
 
-    def _done(self, at: State, live: Sequence[Binding]) -> Step | None:
+    def _done(self, at: State, live: Sequence[Binding]) -> Meaning | None:
         if not live:
             return None
         now = next((binding for binding in live if not binding.on_release), None)
         later = next((binding for binding in live if binding.on_release), None)
         stays = at.layer and self._layers[at.layer].stays
         state = State(at.layer) if stays else REST
-        return Step(self._after(now, state) if now else state, now, later)
+        return Meaning(self._after(now, state) if now else state, now, later)
 
     @staticmethod
     def _after(binding: Binding, state: State) -> State:

@@ -11,7 +11,7 @@ LEFT, RIGHT = "left", "right"
 LITTLE, RING, MIDDLE, INDEX, THUMB = "little", "ring", "middle", "index", "thumb"
 
 
-class Spot(NamedTuple):
+class KeySpot(NamedTuple):
     """Where a key is, and what presses it."""
 
     x: float
@@ -31,10 +31,11 @@ _FINGERS: Final = (LITTLE, RING, MIDDLE, INDEX, INDEX)
 _LETTERS: Final = [(LEFT, finger) for finger in _FINGERS] + [(RIGHT, finger) for finger in reversed(_FINGERS)]
 
 
-def _row(y: float, x: float, names: Iterable[str]) -> dict[str, Spot]:
+def _row(y: float, x: float, names: Iterable[str]) -> dict[str, KeySpot]:
     """Return the spots of ten or more keys beside each other, the first of them for the left little finger."""
     return {
-        name: Spot(x + i, y, *(_LETTERS[i] if i < len(_LETTERS) else (RIGHT, LITTLE))) for i, name in enumerate(names)
+        name: KeySpot(x + i, y, *(_LETTERS[i] if i < len(_LETTERS) else (RIGHT, LITTLE)))
+        for i, name in enumerate(names)
     }
 
 
@@ -42,10 +43,10 @@ def _numbered(prefix: str, count: int) -> list[str]:
     return [f"{prefix}{number:02}" for number in range(1, count + 1)]
 
 
-def _grid(y: float, x: float, rows: Iterable[str]) -> dict[str, Spot]:
+def _grid(y: float, x: float, rows: Iterable[str]) -> dict[str, KeySpot]:
     fingers = (INDEX, MIDDLE, RING, LITTLE)
     return {
-        name: Spot(x + i, y + j, RIGHT, fingers[i])
+        name: KeySpot(x + i, y + j, RIGHT, fingers[i])
         for j, row in enumerate(rows)
         for i, name in enumerate(row.split())
         if name != "."
@@ -57,44 +58,44 @@ _MEDIA: Final = (
     "I152", "I244", "POWR",
 )  # fmt: skip
 # The blocks that shapes are made of. Every block's table is by key name.
-BLOCKS: Final[Mapping[str, Mapping[str, Spot]]] = {
+BLOCKS: Final[Mapping[str, Mapping[str, KeySpot]]] = {
     "main": {
-        "TLDE": Spot(0, 0, LEFT, LITTLE),
+        "TLDE": KeySpot(0, 0, LEFT, LITTLE),
         **_row(0, 1, _numbered("AE", 13)),
-        "BKSP": Spot(13.5, 0, RIGHT, LITTLE),
-        "TAB": Spot(0.25, 1, LEFT, LITTLE),
+        "BKSP": KeySpot(13.5, 0, RIGHT, LITTLE),
+        "TAB": KeySpot(0.25, 1, LEFT, LITTLE),
         **_row(1, 1.5, _numbered("AD", 12)),
-        "BKSL": Spot(13.75, 1, RIGHT, LITTLE),
-        "CAPS": Spot(0.4, 2, LEFT, LITTLE),
+        "BKSL": KeySpot(13.75, 1, RIGHT, LITTLE),
+        "CAPS": KeySpot(0.4, 2, LEFT, LITTLE),
         **_row(2, 1.75, _numbered("AC", 12)),
-        "RTRN": Spot(13.4, 2, RIGHT, LITTLE),
-        "LFSH": Spot(0.6, 3, LEFT, LITTLE),
-        "LSGT": Spot(1.25, 3, LEFT, LITTLE),
+        "RTRN": KeySpot(13.4, 2, RIGHT, LITTLE),
+        "LFSH": KeySpot(0.6, 3, LEFT, LITTLE),
+        "LSGT": KeySpot(1.25, 3, LEFT, LITTLE),
         **_row(3, 2.25, _numbered("AB", 11)),
-        "RTSH": Spot(13.1, 3, RIGHT, LITTLE),
-        "LCTL": Spot(0.1, 4, LEFT, LITTLE),
-        "LWIN": Spot(1.4, 4, LEFT, THUMB),
-        "LALT": Spot(2.6, 4, LEFT, THUMB),
-        "SPCE": Spot(6.4, 4, LEFT, THUMB),
-        "RALT": Spot(10.1, 4, RIGHT, THUMB),
-        "RCTL": Spot(13.9, 4, RIGHT, LITTLE),
-        "ESC": Spot(0, -1.5, LEFT, LITTLE),
+        "RTSH": KeySpot(13.1, 3, RIGHT, LITTLE),
+        "LCTL": KeySpot(0.1, 4, LEFT, LITTLE),
+        "LWIN": KeySpot(1.4, 4, LEFT, THUMB),
+        "LALT": KeySpot(2.6, 4, LEFT, THUMB),
+        "SPCE": KeySpot(6.4, 4, LEFT, THUMB),
+        "RALT": KeySpot(10.1, 4, RIGHT, THUMB),
+        "RCTL": KeySpot(13.9, 4, RIGHT, LITTLE),
+        "ESC": KeySpot(0, -1.5, LEFT, LITTLE),
     },
-    "japanese": {name: Spot(4 + i, 4, RIGHT, THUMB) for i, name in enumerate(("MUHE", "HENK", "HKTG"))},
-    "menu": {"RWIN": Spot(11.4, 4, RIGHT, THUMB), "COMP": Spot(12.6, 4, RIGHT, LITTLE)},
+    "japanese": {name: KeySpot(4 + i, 4, RIGHT, THUMB) for i, name in enumerate(("MUHE", "HENK", "HKTG"))},
+    "menu": {"RWIN": KeySpot(11.4, 4, RIGHT, THUMB), "COMP": KeySpot(12.6, 4, RIGHT, LITTLE)},
     "functions": {
-        f"FK{n:02}": Spot(1 + n + (n - 1) // 4 * 0.5, -1.5, *_LETTERS[min(max(n - 1, 0), 9)]) for n in range(1, 13)
+        f"FK{n:02}": KeySpot(1 + n + (n - 1) // 4 * 0.5, -1.5, *_LETTERS[min(max(n - 1, 0), 9)]) for n in range(1, 13)
     },
     "system": _grid(-1.5, 15.25, ["PRSC SCLK PAUS"]),
     "arrows": _grid(3, 15.25, [". UP .", "LEFT DOWN RGHT"]),
-    "delete": {"DELE": Spot(15.25, 1, RIGHT, LITTLE)},
+    "delete": {"DELE": KeySpot(15.25, 1, RIGHT, LITTLE)},
     "pages": _grid(0, 15.25, ["INS HOME PGUP", ". END PGDN"]),
     "keypad": {
         **_grid(0, 18.5, ["NMLK KPDV KPMU KPSU", "KP7 KP8 KP9 KPAD", "KP4 KP5 KP6 .", "KP1 KP2 KP3 KPEN"]),
-        "KP0": Spot(19, 4, RIGHT, THUMB),
-        "KPDL": Spot(20.5, 4, RIGHT, RING),
+        "KP0": KeySpot(19, 4, RIGHT, THUMB),
+        "KPDL": KeySpot(20.5, 4, RIGHT, RING),
     },
-    "media": {name: Spot(15.25 + i % 8 / 2, -2.5, RIGHT, INDEX) for i, name in enumerate(_MEDIA)},
+    "media": {name: KeySpot(15.25 + i % 8 / 2, -2.5, RIGHT, INDEX) for i, name in enumerate(_MEDIA)},
 }
 _LESS: Final = ("main", "japanese", "functions", "arrows", "delete")
 SHAPES: Final = (
@@ -113,14 +114,14 @@ _REST: Final = {
 
 
 @cache
-def spots_of(words: str, media: bool) -> Mapping[str, Spot]:
+def spots_of(words: str, media: bool) -> Mapping[str, KeySpot]:
     """Return the keys of a shape."""
     shape = next(shape for shape in SHAPES if shape.words == words)
     blocks = (*shape.blocks, "media") if media else shape.blocks
     return {name: spot for block in blocks for name, spot in BLOCKS[block].items()}
 
 
-def way(spot: Spot) -> float:
+def way(spot: KeySpot) -> float:
     """Return how far a finger goes from where it rests to a key, in key widths.
 
     The little finger's way counts half more; further than `FARTHEST` the whole hand goes, and how far matters little.

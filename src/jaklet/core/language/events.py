@@ -18,7 +18,7 @@ COMES, GOES, STARTS, RECALLED, IDLE, CLOCK = "comes", "goes", "starts", "recalle
 DAY: Final = 24 * 3600.0  # seconds
 
 
-class Kind(NamedTuple):
+class EventKind(NamedTuple):
     """One event: its grammar, help and example. `of`: the slot of what it is about, empty for nothing."""
 
     grammar: str
@@ -38,17 +38,19 @@ def _clock(cursor: Cursor) -> Ref:
 
 
 SLOTS: Final[Slots] = {**PLAIN_SLOTS, "CLOCK": _clock}
-EVENTS: Final[Mapping[str, Kind]] = {
-    OPENS: Kind("window [of APP] opens", "APP", "a window came", "window of radio opens"),
-    CLOSES: Kind("window [of APP] closes", "APP", "a window is gone", "window of letters closes"),
-    TITLE: Kind("title of APP changes", "APP", "a window of it is called something else", "title of charts changes"),
-    FOCUS: Kind("focus moves [to APP]", "APP", "another window is in front", "focus moves to ledger"),
-    COMES: Kind("display [DISPLAY] comes", "DISPLAY", "a display was connected", "display quay comes"),
-    GOES: Kind("display [DISPLAY] goes", "DISPLAY", "a display is gone", "display quay goes"),
-    STARTS: Kind("listener starts", "", "the listener was started", "listener starts"),
-    RECALLED: Kind("layout [STANDING] is recalled", "LAYOUT", "a recall is done", "layout departures is recalled"),
-    IDLE: Kind("idle for TIME", "", "no key and no pointer was used for so long", "idle for 10m"),
-    CLOCK: Kind("at CLOCK", "", "a time of day", "at 08:30"),
+EVENTS: Final[Mapping[str, EventKind]] = {
+    OPENS: EventKind("window [of APP] opens", "APP", "a window came", "window of radio opens"),
+    CLOSES: EventKind("window [of APP] closes", "APP", "a window is gone", "window of letters closes"),
+    TITLE: EventKind(
+        "title of APP changes", "APP", "a window of it is called something else", "title of charts changes"
+    ),
+    FOCUS: EventKind("focus moves [to APP]", "APP", "another window is in front", "focus moves to ledger"),
+    COMES: EventKind("display [DISPLAY] comes", "DISPLAY", "a display was connected", "display quay comes"),
+    GOES: EventKind("display [DISPLAY] goes", "DISPLAY", "a display is gone", "display quay goes"),
+    STARTS: EventKind("listener starts", "", "the listener was started", "listener starts"),
+    RECALLED: EventKind("layout [STANDING] is recalled", "LAYOUT", "a recall is done", "layout departures is recalled"),
+    IDLE: EventKind("idle for TIME", "", "no key and no pointer was used for so long", "idle for 10m"),
+    CLOCK: EventKind("at CLOCK", "", "a time of day", "at 08:30"),
 }
 
 

@@ -21,9 +21,9 @@ from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import Change, Focus, Kill, Launch, Move, Press, Shell
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.processes import Processes
-from jaklet.desktops.x11.asking import ask_for
-from jaklet.desktops.x11.keyboard import MAP_EVENT, Keyboard
+from jaklet.desktops.x11.grabs import MAP_EVENT, Keyboard
 from jaklet.desktops.x11.mirror import Mirror
+from jaklet.desktops.x11.requests import ask_for
 from jaklet.desktops.x11.typist import Typist
 from jaklet.desktops.x11.wire import Wire, pid_of
 

@@ -17,7 +17,7 @@ import xcffib.xtest
 
 from jaklet.core.values.desk import Press
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.x11.keyboard import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
+from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
 from jaklet.desktops.x11.wire import GONE, Wire, words_of
 
 BUDGET: Final = 0.004  # seconds of strokes between two looks at everything else

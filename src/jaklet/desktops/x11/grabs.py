@@ -20,7 +20,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.actions.ports import HELD, Edge, KeyEvent, Refusal
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
-from jaklet.core.keys.keytables import KeyTable
+from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.wire import Wire
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from jaklet.cli import terminal
-from jaklet.core.values.errors import DeskError, JakletError, SentenceError, UsageError
+from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
@@ -17,41 +17,16 @@ if TYPE_CHECKING:
     from jaklet.core.actions.tasks import Context
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.values.config import Config
-    from jaklet.desktops.history import Steps
+    from jaklet.desktops.undo_history import Steps
     from jaklet.installed.programs import Installed
-
-TABLETOP = "tabletop:"
-
-
-def tabletop_path(desk: str | None) -> Path | None:
-    """Return the file of a tabletop desk; None for X11. Raises `UsageError` for anything else."""
-    if desk is None or desk == "x11":
-        return None
-    if not desk.startswith(TABLETOP) or desk == TABLETOP:
-        raise UsageError(f"there is no desk called {desk!r}", "write --desk x11 or --desk tabletop:FILE")
-    path = Path(desk.removeprefix(TABLETOP)).expanduser()
-    if not path.is_file():
-        raise UsageError(f"there is no tabletop at {path}", "`jaklet demo --write FOLDER` makes one")
-    return path
 
 
 @contextlib.contextmanager
 def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
-    """Open the desk asked for, else X11 where DISPLAY is set; let go of it at the end."""
-    path = tabletop_path(desk)
-    if path is not None:
-        from jaklet.desktops.tabletop.desktop import Tabletop
+    """Open the desk asked for, else the one that is here; let go of it at the end."""
+    from jaklet.desktops.addresses import address_here
 
-        desktop: ChordDesktop = Tabletop.open(path)
-    elif os.environ.get("DISPLAY"):
-        from jaklet.desktops.x11 import connect
-
-        desktop = connect(logs=_logs)
-    else:
-        raise DeskError(
-            "there is no desk here, as DISPLAY is not set",
-            "try a tabletop: `jaklet demo --write FOLDER`, then add --desk tabletop:FOLDER/tabletop.yaml",
-        )
+    desktop = address_here(desk).open(_logs)
     try:
         yield desktop
     finally:
@@ -67,9 +42,10 @@ def _logs() -> Path:
 
 def installed(desk: str | None) -> "Installed":
     """Return what can be launched: the programs of this machine, and those that a tabletop has of its own."""
+    from jaklet.desktops.addresses import file_of
     from jaklet.installed.programs import Installed
 
-    path = tabletop_path(desk)
+    path = file_of(desk)
     if path is None:
         return Installed()
     from jaklet.desktops.tabletop.file import read_room
@@ -97,9 +73,10 @@ def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str
 def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
     """Return where the config is used: this machine, and the keyboard that it was set up with."""
     from jaklet.config.reading import Here
+    from jaklet.desktops.addresses import file_of
     from jaklet.installed.keyboards import DEFAULT, usual_keyboard
 
-    host, path = os.uname().nodename, tabletop_path(desk)
+    host, path = os.uname().nodename, file_of(desk)
     if path is None:
         return Here(host, keyboards, usual_keyboard())
     from jaklet.desktops.tabletop.file import read_room
@@ -111,7 +88,7 @@ def _this_keyboard() -> "Keyboard":
     """Return the keyboard of the running X server."""
     from jaklet.core.keys.keyboards import THIS, Keyboard, KeyboardName
     from jaklet.desktops.x11 import keyboard_levels
-    from jaklet.keyboards.tables import codes
+    from jaklet.keyboards.shipped import codes
 
     levels = keyboard_levels()
     rows = {name: levels[code] for name, code in codes().items() if code in levels}
@@ -134,23 +111,24 @@ class Opened(NamedTuple):
 
     config: "Config"
     shelf: "LayoutShelf"
+    desk: str | None
 
     def context(self, desktop: "ChordDesktop") -> "Context":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
-        from jaklet.cli.serving import is_listening
+        from jaklet.cli.serving import status
         from jaklet.core.actions.begin import begin
-        from jaklet.core.actions.opening import opening
+        from jaklet.core.actions.new_windows import opening
         from jaklet.core.actions.tasks import Context
 
         history = history_of(desktop)
-        opens = None if is_listening(desktop) else opening
+        opens = None if status(self.desk) else opening
         return Context(self.config, self.shelf, history=history, opens=opens, begin=begin)
 
 
 def history_of(desktop: "ChordDesktop") -> "Steps":
     """Return the steps that can be undone on a desk."""
     from jaklet.config.paths import state_folder
-    from jaklet.desktops.history import Steps
+    from jaklet.desktops.undo_history import Steps
 
     return Steps(state_folder, desktop.identity())
 
@@ -158,7 +136,7 @@ def history_of(desktop: "ChordDesktop") -> "Steps":
 def uses_of_layouts() -> "Steps":
     """Return where it is kept when layouts were used, whichever desk it was on."""
     from jaklet.config.paths import state_folder
-    from jaklet.desktops.history import Steps
+    from jaklet.desktops.undo_history import Steps
 
     return Steps(state_folder, "")
 
@@ -176,7 +154,7 @@ def opened(config: str | None, desk: str | None = None) -> Opened:
     from jaklet.checks.run import shelf_of
     from jaklet.config.paths import locate
 
-    return Opened(usable(checked(config, desk)), shelf_of(locate(config)))
+    return Opened(usable(checked(config, desk)), shelf_of(locate(config)), desk)
 
 
 def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":

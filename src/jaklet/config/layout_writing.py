@@ -11,7 +11,7 @@ from typing import Final, NamedTuple
 
 import yaml
 
-from jaklet.config.layoutfile import ALL, MINIMISED, Bases, Draft, no_bases, read_draft, read_layout
+from jaklet.config.layout_reading import ALL, MINIMISED, Bases, Draft, no_bases, read_draft, read_layout
 from jaklet.config.reader import LOADER, Source
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError

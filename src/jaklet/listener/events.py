@@ -11,7 +11,7 @@ from jaklet.core.language.events import CLOCK, DAY, IDLE, RECALLED, STARTS
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.on import On
-from jaklet.listener.running import NEVER
+from jaklet.listener.tasks import NEVER
 
 LINGERS: Final = 1.0  # seconds after its end in which what happens may still be due to an action
 WAKES: Final = 60.0  # seconds for which a time of day is waited for at most: a machine may sleep meanwhile

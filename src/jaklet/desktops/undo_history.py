@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from jaklet.core.actions.ports import Step, Was
+from jaklet.core.actions.ports import UndoStep, Was
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.geometry import Rect
@@ -55,7 +55,7 @@ class Steps:
                     remedy = f"it is kept as {put_aside(path)}, and a new one is begun"
             raise StoreError(f"what can be undone cannot be read: {fault}", remedy) from fault
 
-    def keep(self, step: Step) -> int:
+    def keep(self, step: UndoStep) -> int:
         """Add a step, and return its number; 0 where it could not be kept."""
         with contextlib.suppress(StoreError), self._open() as database:
             now = time.time()
@@ -70,13 +70,13 @@ class Steps:
             return added.lastrowid or 0
         return 0
 
-    def more(self, number: int, step: Step) -> int:
+    def more(self, number: int, step: UndoStep) -> int:
         """Put a step in the place of an earlier state of it."""
         with contextlib.suppress(StoreError), self._open() as database:
             database.execute("UPDATE steps SET step = ? WHERE number = ?", (json.dumps(_plain(step)), number))
         return number
 
-    def steps(self) -> list[tuple[int, Step]]:
+    def steps(self) -> list[tuple[int, UndoStep]]:
         """Return the steps with their numbers, the last one first; raises `StoreError`."""
         if not (self._state() / DATABASE).exists():
             return []  # looking makes no files
@@ -119,18 +119,18 @@ class Steps:
             database.execute("UPDATE OR REPLACE uses SET layout = ? WHERE layout = ?", (name, layout))
 
 
-def _plain(step: Step) -> dict[str, Any]:
+def _plain(step: UndoStep) -> dict[str, Any]:
     return step._asdict() | {"windows": [was._asdict() for was in step.windows]}
 
 
-def _step(plain: dict[str, Any], at: float) -> Step:
+def _step(plain: dict[str, Any], at: float) -> UndoStep:
     windows = tuple(
         Was(**(one | {"frame": Rect(*one["frame"]), "shape": Shape(one["shape"])})) for one in plain["windows"]
     )
-    return Step(**(plain | {"windows": windows, "stacking": tuple(plain["stacking"]), "at": at}))
+    return UndoStep(**(plain | {"windows": windows, "stacking": tuple(plain["stacking"]), "at": at}))
 
 
-def _step_of(text: Any, at: Any) -> Step | None:
+def _step_of(text: Any, at: Any) -> UndoStep | None:
     """Return a step as it was kept; None for what is none, whoever wrote it there."""
     try:
         return _step(json.loads(text), float(at))

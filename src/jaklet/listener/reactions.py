@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.arriving import came_late, placed_late
 from jaklet.core.actions.layouts.displays import EXACT, chosen, display_set, fit
-from jaklet.core.actions.opening import opened, to_open
+from jaklet.core.actions.new_windows import opened, to_open
 from jaklet.core.actions.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
 from jaklet.core.actions.ports import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome

@@ -1,0 +1,139 @@
+"""Which desks there are here, what each is called, and how it is opened: all that `--desk` and the environment mean.
+
+A new kind of desk is one entry in `KINDS`.
+"""
+
+import os
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+from jaklet.core.values.errors import DeskError, UsageError
+from jaklet.core.values.words import either
+
+if TYPE_CHECKING:
+    from jaklet.core.actions.ports import ChordDesktop
+
+X11, TABLETOP = "x11", "tabletop"
+
+
+class Address(NamedTuple):
+    """A desk that can be opened. `where`: the X server's display, or the file of a tabletop."""
+
+    kind: str
+    where: str
+
+    @property
+    def file(self) -> Path | None:
+        """The file of a simulated desk; None for a real one."""
+        return Path(self.where) if self.kind == TABLETOP else None
+
+    @property
+    def listener(self) -> str:
+        """The name under which its listener is found; empty where no keys are heard."""
+        return KINDS[self.kind].listener(self.where)
+
+    def open(self, logs: Callable[[], Path]) -> "ChordDesktop":
+        """Open it; raises `DeskError`. `logs`: returns the folder for what launched programs write as errors."""
+        return KINDS[self.kind].open(self.where, logs)
+
+
+class Kind(NamedTuple):
+    """A kind of desk: what it is, and how it is written.
+
+    `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
+    """
+
+    help: str
+    written: str
+    here: Callable[[Mapping[str, str]], str] | None
+    missing: str
+    listener: Callable[[str], str]
+    open: Callable[[str, Callable[[], Path]], "ChordDesktop"]
+
+
+def _x11(where: str, logs: Callable[[], Path]) -> "ChordDesktop":
+    from jaklet.desktops.x11 import connect
+
+    return connect(where or None, logs)
+
+
+def _tabletop(where: str, _logs: Callable[[], Path]) -> "ChordDesktop":
+    from jaklet.desktops.tabletop.desktop import Tabletop
+
+    return Tabletop.open(Path(where))
+
+
+KINDS: Final[Mapping[str, Kind]] = {
+    X11: Kind(
+        "the X server's, with real windows and keys",
+        "x11",
+        lambda environment: environment.get("DISPLAY", ""),
+        "DISPLAY is not set",
+        lambda where: f"x11{where.removesuffix('.0')}",
+        _x11,
+    ),
+    TABLETOP: Kind(
+        "a simulated one, in a file",
+        "tabletop:FILE",
+        None,
+        "wherever its file is; `jaklet tabletop new FILE` makes one",
+        lambda _where: "",
+        _tabletop,
+    ),
+}
+TRY_A_TABLETOP: Final = "try a tabletop: `jaklet demo --write FOLDER`, then add --desk tabletop:FOLDER/tabletop.yaml"
+
+
+def address_of(desk: str | None) -> Address | None:
+    """Return the desk that is asked for, or that is here; None where a real one is meant and there is none.
+
+    `desk`: as `--desk` and JAKLET_DESK say it, None for what is here. Raises `UsageError` for what is no desk.
+    """
+    for name, one in KINDS.items():
+        if one.here and desk in (None, name):
+            here = one.here(os.environ)
+            if here or desk:
+                return Address(name, here) if here else None
+    if desk is None:
+        return None
+    kind, _, where = desk.partition(":")
+    if kind != TABLETOP or not where:
+        ways = either([f"--desk {one.written}" for one in KINDS.values()])
+        raise UsageError(f"there is no desk called {desk!r}", f"write {ways}")
+    path = Path(where).expanduser()
+    if not path.is_file():
+        raise UsageError(f"there is no tabletop at {path}", "`jaklet demo --write FOLDER` makes one")
+    return Address(TABLETOP, str(path))
+
+
+class Known(NamedTuple):
+    """A kind of desk, for people. `here`: where one is; else `missing` says why none is."""
+
+    written: str
+    help: str
+    here: str
+    missing: str
+
+
+def known_desks() -> list[Known]:
+    """Return every kind of desk, and whether there is one here."""
+    return [
+        Known(kind.written, kind.help, here, "" if here else kind.missing)
+        for kind in KINDS.values()
+        for here in (kind.here(os.environ) if kind.here else "",)
+    ]
+
+
+def address_here(desk: str | None, remedy: str = TRY_A_TABLETOP) -> Address:
+    """Return the same; raises `DeskError` where there is none."""
+    found = address_of(desk)
+    if found is None:
+        raise DeskError(f"there is no desk here, as {KINDS[X11].missing}", remedy)
+    return found
+
+
+def file_of(desk: str | None) -> Path | None:
+    """Return the file of a simulated desk; None where a real one is meant. Raises `UsageError`."""
+    found = address_of(desk)
+    return found.file if found else None

@@ -1,0 +1,43 @@
+"""What `--desk` and the environment mean: which desk, and what is said where there is none."""
+
+from pathlib import Path
+
+import pytest
+
+from jaklet.core.values.errors import DeskError, UsageError
+from jaklet.desktops.addresses import KINDS, Address, address_here, address_of, file_of, known_desks
+
+MEANT = [  # what is asked for, $DISPLAY; the desk, and the name of its listener
+    (None, ":3.0", Address("x11", ":3.0"), "x11:3"),
+    ("x11", "far:1.2", Address("x11", "far:1.2"), "x11far:1.2"),
+    ("tabletop:{}", ":3", Address("tabletop", "{}"), ""),
+    ("tabletop:{}", "", Address("tabletop", "{}"), ""),
+]
+
+
+@pytest.mark.parametrize(("asked", "display", "meant", "listener"), MEANT)
+def test_a_desk_is_what_is_asked_for_or_what_is_here(
+    asked: str | None, display: str, meant: Address, listener: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file = tmp_path / "quay.yaml"
+    file.write_text("displays: []\n")
+    monkeypatch.setenv("DISPLAY", display)
+    found = address_of(asked and asked.format(file))
+    assert found == meant._replace(where=meant.where.format(file))
+    assert found.listener == listener
+    assert file_of(asked and asked.format(file)) == (file if meant.kind == "tabletop" else None)
+
+
+def test_where_there_is_none_it_says_why(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.delenv("DISPLAY", raising=False)
+    assert address_of(None) is None
+    assert address_of("x11") is None
+    assert [one.here for one in known_desks()] == [""] * len(KINDS)
+    with pytest.raises(DeskError, match="DISPLAY is not set"):
+        address_here(None)
+    for asked in ("tabletop", "tabletop:", "quay", "x11:1", ""):
+        with pytest.raises(UsageError) as told:
+            address_of(asked)
+        assert all(one.written in told.value.remedy for one in KINDS.values())
+    with pytest.raises(UsageError, match="no tabletop at"):
+        address_of("tabletop:/nowhere/at/all")
