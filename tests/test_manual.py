@@ -24,11 +24,27 @@ def examples(text: str) -> list[str]:
     return re.findall(r"```yaml\n(.*?)```", text, re.DOTALL)
 
 
-def test_the_first_config_of_the_readme_has_no_findings(tmp_path: Path) -> None:
-    (tmp_path / "jaklet.yaml").write_text(examples(README)[0])
-    result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
-    assert [found.cause for found in result.findings] == []
-    assert len(result.config.bindings) == 24
+def test_the_first_configs_of_the_readme_have_no_findings(tmp_path: Path) -> None:
+    for text, bindings in zip(examples(README), (4, 24), strict=False):
+        (tmp_path / "jaklet.yaml").write_text(text)
+        result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
+        assert [found.cause for found in result.findings] == []
+        assert len(result.config.bindings) == bindings
+
+
+@pytest.mark.parametrize("text", examples((ROOT / "docs" / "recipes.md").read_text()))
+def test_a_recipe_has_no_findings(text: str, tmp_path: Path) -> None:
+    (tmp_path / "jaklet.yaml").write_text(text)
+    (tmp_path / "layouts").mkdir()
+    (tmp_path / "layouts" / "morning.yaml").write_text("layout: morning\nnumber: 1\nwindows: []\n")
+    result = check(locate(str(tmp_path)), Installed({*(office.program for office in OFFICE), "xterm"}))
+    assert [found.cause for found in result.findings if found.code != "JK503"] == []
+
+
+def test_links_of_the_manual_lead_somewhere() -> None:
+    for page in (*ROOT.glob("*.md"), *ROOT.glob("docs/*.md")):
+        for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
+            assert (page.parent / target).exists(), f"{page.name}: {target}"
 
 
 def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None:
