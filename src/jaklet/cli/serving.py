@@ -21,15 +21,15 @@ def status(desk: str | None) -> dict[str, Any] | None:
     return told if isinstance(told, dict) else None
 
 
-def ask(method: str, desk: str | None = None, **params: Any) -> Any:
-    """Ask the listener of a desk for something; raises `JakletError` where none runs, or it refuses."""
+def ask(method: str, **params: Any) -> Any:
+    """Ask the listener of the desk that is here for something; raises `JakletError` where none runs, or it refuses."""
     from jaklet.core.values.errors import DeskError, UsageError
     from jaklet.desktops.addresses import address_here
     from jaklet.listener.client import request
     from jaklet.listener.control import socket_path
 
     try:
-        address = address_here(desk, "a listener runs on an X server")
+        address = address_here(None, "a listener runs on an X server")
     except DeskError as fault:
         raise UsageError(fault.message, fault.remedy) from fault
     path = socket_path(address.listener)

@@ -38,7 +38,7 @@ class Address(NamedTuple):
         return KINDS[self.kind].open(self.where, logs)
 
 
-class Kind(NamedTuple):
+class DeskKind(NamedTuple):
     """A kind of desk: what it is, and how it is written.
 
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
@@ -55,7 +55,7 @@ class Kind(NamedTuple):
 def _x11(where: str, logs: Callable[[], Path]) -> "ChordDesktop":
     from jaklet.desktops.x11 import connect
 
-    return connect(where or None, logs)
+    return connect(where, logs)
 
 
 def _tabletop(where: str, _logs: Callable[[], Path]) -> "ChordDesktop":
@@ -64,8 +64,8 @@ def _tabletop(where: str, _logs: Callable[[], Path]) -> "ChordDesktop":
     return Tabletop.open(Path(where))
 
 
-KINDS: Final[Mapping[str, Kind]] = {
-    X11: Kind(
+KINDS: Final[Mapping[str, DeskKind]] = {
+    X11: DeskKind(
         "the X server's, with real windows and keys",
         "x11",
         lambda environment: environment.get("DISPLAY", ""),
@@ -73,7 +73,7 @@ KINDS: Final[Mapping[str, Kind]] = {
         lambda where: f"x11{where.removesuffix('.0')}",
         _x11,
     ),
-    TABLETOP: Kind(
+    TABLETOP: DeskKind(
         "a simulated one, in a file",
         "tabletop:FILE",
         None,
@@ -91,11 +91,9 @@ def address_of(desk: str | None) -> Address | None:
     `desk`: as `--desk` and JAKLET_DESK say it, None for what is here. Raises `UsageError` for what is no desk.
     """
     for name, one in KINDS.items():
-        if one.here and desk in (None, name):
-            here = one.here(os.environ)
-            if here or desk:
-                return Address(name, here) if here else None
-    if desk is None:
+        if one.here and desk in (None, name) and (where := one.here(os.environ)):
+            return Address(name, where)
+    if desk is None or (desk in KINDS and KINDS[desk].here):
         return None
     kind, _, where = desk.partition(":")
     if kind != TABLETOP or not where:

@@ -20,7 +20,7 @@ from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
 from jaklet.core.keys.keymap import State as KeyState
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.steps import Do, steps_of
-from jaklet.core.language.verbs import PAUSE, RECALL, RUN, FocusAfter, traits_of
+from jaklet.core.language.verbs import PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import SentenceError
@@ -278,7 +278,7 @@ class _Prover:
     ) -> Iterator[tuple[State, Chord | None, Desk]]:
         """Yield the state that a binding leads to; note a recall that fails."""
         state, verb = node.state, binding.action.verb
-        if traits_of(binding.action).in_pause:
+        if verb in (PAUSE, RESUME):
             paused = verb == PAUSE and not state.paused
             yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
             return
