@@ -404,18 +404,25 @@ class Session:
 
         One whose window seemed to be in front already is among them, though it has asked for nothing yet.
         """
-        for running in self._running[: self._running.index(later)]:
-            if running.focusing or (traits_of(running.action).focus is FocusAfter.GOES and not running.launching):
-                self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
+        self._end_earlier(
+            later, lambda one: one.focusing or (traits_of(one.action).focus is FocusAfter.GOES and not one.launching)
+        )
 
     def _leave_to(self, later: Running) -> None:
         """End the earlier tasks that look only after windows which a later one moves now: they would move them back.
 
         One whose window seemed to stand there already has moved none, but would do so now.
         """
+
+        def is_over(one: Running) -> bool:
+            windows = one.moving or one.looks_after
+            return bool(windows) and windows <= later.moving and not one.launching and one.action.verb != RUN
+
+        self._end_earlier(later, is_over)
+
+    def _end_earlier(self, later: Running, is_over: Callable[[Running], bool]) -> None:
         for running in self._running[: self._running.index(later)]:
-            windows = running.moving or running.looks_after
-            if windows and windows <= later.moving and not running.launching and running.action.verb != RUN:
+            if is_over(running):
                 self._end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
     def _finish(self, running: Running, outcome: Outcome) -> None:
