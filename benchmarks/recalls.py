@@ -17,7 +17,7 @@ from tests.xserver import XServer
 from benchmarks.measure import Row
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Focus, Move, Stack

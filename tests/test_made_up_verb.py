@@ -12,7 +12,7 @@ from jaklet.cli.app import app
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
 from jaklet.core.actions.candidates import Stock, apps, windows
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome
 from jaklet.core.language.events import FOCUS, OPENS
 from jaklet.core.language.verbs import KEYS_OF_APPS, PLAIN, VERBS, Cause, FocusAfter, Loses, Opens, Traits, Verb

@@ -16,6 +16,7 @@ PARTS = {
     "JK4": "Programs",
     "JK5": "Layouts",
     "JK6": "Macros and events",
+    "JK7": "Desks",
 }
 HEAD = """# Findings
 

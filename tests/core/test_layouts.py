@@ -23,7 +23,7 @@ from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.layouts.saving import Wanted, saved
 from jaklet.core.actions.placing.lost import lost_windows
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.holding import Facts, holds
 from jaklet.core.actions.macros.running import MOST_STEPS
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.pressing import chords_of
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.language.actions import parse_action

@@ -13,7 +13,9 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.capturing import captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.placing.windows import goal_frame
-from jaklet.core.actions.ports import History, Kept, Moment
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.history import History
+from jaklet.core.actions.ports.shelf import Kept
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, WindowRule

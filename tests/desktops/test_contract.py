@@ -1,15 +1,17 @@
-"""One suite that both desks pass: what the port promises, whoever keeps it."""
+"""One suite that all desks pass: what the port promises, whoever keeps it, and whatever else a desk cannot do."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from jaklet.core.actions.ports import ChordDesktop, Desktop, Edge, Ended, Moment, Refusal
+from jaklet.core.actions.ports.chords import Edge, Refusal
+from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.programs import focused
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.keys.keymap import Hearing
+from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import (
@@ -39,13 +41,33 @@ from tests.core.test_recall import Shelf
 from tests.xserver import XServer
 
 
-@pytest.fixture(params=["tabletop", "x11"])
-def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[ChordDesktop]:
+def needs(*abilities: Ability) -> Callable[[Callable[..., None]], Callable[..., None]]:
+    """Say what a promise is about: a desk that can do nothing of it makes no such promise."""
+
+    def marked(test: Callable[..., None]) -> Callable[..., None]:
+        test.needs = {Ability.SEE, *abilities}  # type: ignore[attr-defined]
+        return test
+
+    return marked
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    """Hold each promise against both desks, and against tabletops that lack one ability that it is not about."""
+    needed = getattr(metafunc.function, "needs", set(Ability))
+    lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
+    metafunc.parametrize("desktop", ["tabletop", "x11", *lacking], indirect=True)
+
+
+@pytest.fixture
+def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Desktop]:
     """A desk with nothing on it, on which the harbour office's programs can be launched."""
     folder = tmp_path / "office"
     write_files(folder)
-    if request.param == "tabletop":
-        yield Tabletop.open(folder / "tabletop.yaml")
+    if request.param != "x11":
+        tabletop = Tabletop.open(folder / "tabletop.yaml")
+        without = ability_called(request.param.partition(" without ")[2])
+        tabletop.room.abilities = EVERY - {without} if without else EVERY
+        yield tabletop
         return
     x: XServer = request.getfixturevalue("x")
     monkeypatch.setenv("PATH", f"{folder / 'bin'}:/usr/bin:/bin")
@@ -110,6 +132,7 @@ def launch(desktop: Desktop, program: str, cls: str, *options: str) -> Window:
     raise AssertionError(f"no window of {program}: {moment.desk.windows}, ended {moment.ended}")
 
 
+@needs()
 def test_displays_have_names_and_work_areas_within_them(desktop: Desktop) -> None:
     displays = desktop.look().desk.displays
     assert [display.name for display in displays] == ["DP-1", "HDMI-1"]
@@ -117,18 +140,21 @@ def test_displays_have_names_and_work_areas_within_them(desktop: Desktop) -> Non
         assert display.rect.overlap(display.work) == display.work.width * display.work.height > 0
 
 
+@needs()
 def test_a_launched_program_shows_a_window_in_front(desktop: Desktop) -> None:
     window = launch(desktop, "berth-board", "BerthBoard")
     desk = desktop.look().desk
     assert (window.title, desk.active, desk.stacking[-1], desk.recent[0]) == ("Berth board", *[window.id] * 3)
 
 
+@needs()
 def test_a_program_that_is_not_there_has_ended(desktop: Desktop) -> None:
     desktop.apply([Launch("whistle", ("no-such-whistle",))])
     moment = desktop.wait(desktop.look().now + 1)
     assert moment.ended == (Ended("whistle", 127, "there is no program 'no-such-whistle'"),)
 
 
+@needs(Ability.MOVE)
 def test_a_moved_window_has_exactly_that_frame(desktop: Desktop) -> None:
     window = launch(desktop, "radio-log", "RadioLog")
     for frame in (Rect(100, 200, 640, 480), Rect(1920, 0, 999, 777), Rect(0, 40, 401, 301)):
@@ -136,6 +162,7 @@ def test_a_moved_window_has_exactly_that_frame(desktop: Desktop) -> None:
         assert desk.by_id[window.id].frame == frame
 
 
+@needs(Ability.FOCUS)
 def test_focus_raises_and_orders_by_use(desktop: Desktop) -> None:
     first, second, third = (
         launch(desktop, program, cls).id
@@ -147,6 +174,7 @@ def test_focus_raises_and_orders_by_use(desktop: Desktop) -> None:
     assert [window.id for window in desk.windows] == [first, second, third]
 
 
+@needs(Ability.STACK)
 def test_stack_puts_windows_on_top_in_order_and_keeps_the_focus(desktop: Desktop) -> None:
     ids = [
         launch(desktop, program, cls).id
@@ -157,6 +185,7 @@ def test_stack_puts_windows_on_top_in_order_and_keeps_the_focus(desktop: Desktop
     assert (desk.stacking, desk.active) == ((ids[1], *order), ids[2])
 
 
+@needs(Ability.MOVE, Ability.SHAPE)
 def test_shapes_change_and_come_back(desktop: Desktop) -> None:
     window = launch(desktop, "ledger", "Ledger")
     frame = Rect(300, 200, 800, 640)
@@ -166,6 +195,7 @@ def test_shapes_change_and_come_back(desktop: Desktop) -> None:
         assert desk.by_id[window.id].shape is shape
 
 
+@needs(Ability.MINIMISE)
 def test_minimise_gives_the_focus_away_and_reveal_brings_back(desktop: Desktop) -> None:
     berths, radio = launch(desktop, "berth-board", "BerthBoard").id, launch(desktop, "radio-log", "RadioLog").id
     desk = ask(desktop, lambda now: () if now.by_id[radio].minimised else (Minimise(radio),))
@@ -174,6 +204,7 @@ def test_minimise_gives_the_focus_away_and_reveal_brings_back(desktop: Desktop) 
     assert not desk.by_id[radio].minimised
 
 
+@needs(Ability.WORKSPACES)
 def test_workspaces_are_counted_from_one(desktop: Desktop) -> None:
     window = launch(desktop, "tide-gauge", "TideGauge").id
     assert desktop.look().desk.workspaces == 4
@@ -185,6 +216,7 @@ def test_workspaces_are_counted_from_one(desktop: Desktop) -> None:
     assert desk.by_id[window].workspace is None
 
 
+@needs(Ability.WORKSPACES, Ability.FOCUS)
 def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> None:
     far, near = launch(desktop, "tide-gauge", "TideGauge"), launch(desktop, "ledger", "Ledger")
     ask(desktop, lambda now: () if now.by_id[far.id].workspace == 2 else (Send(far.id, 2),))
@@ -195,6 +227,7 @@ def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> No
     ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
 
 
+@needs(Ability.WORKSPACES, Ability.FOCUS)
 def test_once_settled_the_front_window_is_the_one_with_the_focus(desktop: Desktop) -> None:
     """Whether the focus was given or refused: a window that was only asked for is not acted upon later."""
     far = launch(desktop, "tide-gauge", "TideGauge").id
@@ -207,6 +240,7 @@ def test_once_settled_the_front_window_is_the_one_with_the_focus(desktop: Deskto
     ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
 
 
+@needs(Ability.CLOSE)
 def test_a_closed_window_is_gone(desktop: Desktop) -> None:
     window = launch(desktop, "letters", "Letters").id
     desk = ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())
@@ -214,6 +248,7 @@ def test_a_closed_window_is_gone(desktop: Desktop) -> None:
     assert window not in desk.stacking + desk.recent
 
 
+@needs(Ability.CLOSE)
 def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> None:
     window = launch(desktop, "letters", "Letters").id
     ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())
@@ -224,6 +259,7 @@ def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> Non
     assert change(desktop, *asked).windows == ()
 
 
+@needs()
 def test_a_window_tells_its_process_and_what_it_was_launched_for(desktop: Desktop) -> None:
     """A launched window is known as its app's whatever class it has; one that was there before is not."""
     window = launch(desktop, "berth-board", "BerthBoard")
@@ -233,6 +269,7 @@ def test_a_window_tells_its_process_and_what_it_was_launched_for(desktop: Deskto
     assert window.process
 
 
+@needs()
 def test_only_the_first_window_of_a_launch_is_tied_to_it(desktop: Desktop) -> None:
     first = launch(desktop, "tide-gauge", "TideGauge")
     second = launch(desktop, "tide-gauge", "TideGauge")
@@ -242,12 +279,14 @@ def test_only_the_first_window_of_a_launch_is_tied_to_it(desktop: Desktop) -> No
     assert first.id != second.id
 
 
+@needs(Ability.KILL)
 def test_a_killed_program_has_no_window(desktop: Desktop) -> None:
     first, second = launch(desktop, "letters", "Letters"), launch(desktop, "ledger", "Ledger")
     desk = ask(desktop, lambda now: (Kill(first.id),) if first.id in now.by_id else ())
     assert [window.id for window in desk.windows] == [second.id]
 
 
+@needs(Ability.FOCUS)
 def test_a_walk_leaves_the_order_of_use_until_it_is_over(desktop: Desktop) -> None:
     a, b, c = (
         launch(desktop, program, cls).id
@@ -265,6 +304,7 @@ def test_a_walk_leaves_the_order_of_use_until_it_is_over(desktop: Desktop) -> No
     assert moment.desk.recent == (b, c, a)  # nobody went on
 
 
+@needs()
 def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop, tmp_path: Path) -> None:
     """On the tabletop its file says what it says; here a script does."""
     if isinstance(desktop, Tabletop):
@@ -284,36 +324,38 @@ def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop
 class Keys:
     """The keyboard of either desk: chords pressed and let go by hand, and what the desk has heard of them."""
 
-    def __init__(self, desktop: ChordDesktop, request: pytest.FixtureRequest) -> None:
-        self.desktop = desktop
+    def __init__(self, desktop: Desktop, request: pytest.FixtureRequest) -> None:
+        assert desktop.chords
+        self.desktop, self.source = desktop, desktop.chords
         self._x: XServer | None = None if isinstance(desktop, Tabletop) else request.getfixturevalue("x")
 
     def hear(self, *texts: str, scoped: tuple[str, ...] = (), every: bool = False) -> list[Refusal]:
         chords, some = (frozenset(parse_chord(text) for text in group) for group in (texts, scoped))
-        return self.desktop.grab(Hearing(chords | some, some, every))
+        return self.source.grab(Hearing(chords | some, some, every))
 
     def tap(self, text: str) -> None:
         if self._x:
             self._x.press(text)
         elif isinstance(self.desktop, Tabletop):
             for edge in (Edge.PRESS, Edge.RELEASE):
-                self.desktop.strike(parse_chord(text), edge)
+                self.desktop.keyboard.strike(parse_chord(text), edge)
 
     def heard(self, count: int, passed: bool = False) -> list[tuple[str, str]]:
         """Return the next events, answering those that wait."""
         found: list[tuple[str, str]] = []
         end = self.desktop.look().now + 20
         while len(found) < count:
-            for event in self.desktop.key_events():
+            for event in self.source.key_events():
                 if event.waits:
-                    self.desktop.answer(passed)
+                    self.source.answer(passed)
                 found.append((event.edge.value, str(event.chord)))
             if len(found) < count and self.desktop.wait(end).now >= end and not isinstance(self.desktop, Tabletop):
                 break
         return found
 
 
-def test_keys_are_heard_as_asked_for(desktop: ChordDesktop, request: pytest.FixtureRequest) -> None:
+@needs(Ability.HEAR, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE, Ability.UNASKED)
+def test_keys_are_heard_as_asked_for(desktop: Desktop, request: pytest.FixtureRequest) -> None:
     """Both edges of a chord; one that is passed on is over with; of a whole keyboard every key, by name if it has one."""
     keys = Keys(desktop, request)
     assert keys.hear("super+f5", scoped=("super+f6",)) == []
@@ -335,8 +377,9 @@ def test_keys_are_heard_as_asked_for(desktop: ChordDesktop, request: pytest.Fixt
     assert keys.hear() == []
 
 
+@needs(Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.TYPE, Ability.UNASKED)
 def test_what_another_holds_is_refused_and_keys_can_be_pressed_for_programs(
-    desktop: ChordDesktop, request: pytest.FixtureRequest
+    desktop: Desktop, request: pytest.FixtureRequest
 ) -> None:
     keys = Keys(desktop, request)
     taken = "ctrl+alt+delete" if isinstance(desktop, Tabletop) else "super+tab"  # metacity's

@@ -17,7 +17,8 @@ from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
-from jaklet.core.actions.ports import Desktop, Edge, KeyEvent, Moment
+from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
@@ -30,7 +31,7 @@ from jaklet.demo import windows as demo
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.desktops.x11 import connect
-from jaklet.listener.session import Session
+from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import Shelf
 from tests.xserver import XServer, until
@@ -223,7 +224,9 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
             self.calm = True  # nothing is under way
             self.model = Model()
             world.clear()
-            self.session = Session(world.desktop, config, Shelf(), lambda _chord, _action, end: self.told.append(end))
+            self.session = Session(
+                world.desktop, config, Shelf(), Reports(lambda _chord, _action, end, _took: self.told.append(end))
+            )
             for cls in first:
                 self.open(cls)
 

@@ -9,7 +9,7 @@ import pytest
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
-from jaklet.core.actions.ports import Edge, Notice
+from jaklet.core.actions.ports.chords import Edge
 from jaklet.core.actions.tasks import Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Keys, keys_written, parse_keys
@@ -17,10 +17,11 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Close, Press
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.layouts import Layout
+from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
-from jaklet.listener.session import Session
+from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Remembered
 from tests.core.test_layouts import entry
@@ -62,18 +63,19 @@ class Flow:
         assert result.usable, result.findings
         self.config: Config = result.config
         self.desktop, self.told, self.notices = Tabletop(room), list[str](), list[Notice]()
-        self.session = Session(self.desktop, self.config, Shelf(), self._tell, Remembered(), self.notices.append)
+        reports = Reports(self._tell, self.notices.append)
+        self.session = Session(self.desktop, self.config, Shelf(), reports, Remembered())
         self.session.step(self.desktop.look())
 
-    def _tell(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+    def _tell(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
         self.told.append(f"{keys_written(keys) or action.verb}: {outcome.line}")
 
     def press(self, *keys: str) -> None:
         for chord in (chord for text in keys for chord in parse_keys(text)):
             for edge in (Edge.PRESS, Edge.RELEASE):
-                self.desktop.grab(self.session.hearing)
-                self.desktop.strike(chord, edge)
-                for event in self.desktop.key_events():
+                self.desktop.keyboard.grab(self.session.hearing)
+                self.desktop.keyboard.strike(chord, edge)
+                for event in self.desktop.keyboard.key_events():
                     self.session.key(event, self.desktop.look())
             self.session.step(self.desktop.look())
 
@@ -154,7 +156,7 @@ def test_in_a_pause_only_what_ends_it_is_heard(flow: Flow) -> None:
     flow.press("super+p", "super+b", "super+w")
     assert flow.told == ["super+p: a pause begins, or is over"]
     assert flow.session.paused
-    assert [str(chord) for chord in flow.desktop.passed if chord] == ["super+b", "super+w"]
+    assert [str(chord) for chord in flow.desktop.keyboard.passed if chord] == ["super+b", "super+w"]
     flow.press("super+p", "super+b")
     flow.let_pass(1)
     assert flow.told[-1].startswith("super+b: berths")
@@ -290,7 +292,12 @@ def test_macros_that_take_no_time_are_cut_and_let_keys_in_between(tmp_path: Path
 
 def test_a_fault_of_our_own_ends_its_action_and_nothing_else(flow: Flow, monkeypatch: pytest.MonkeyPatch) -> None:
     faults: list[str] = []
-    flow.session._broken = lambda what, fault: faults.append(what) or f"fault: {fault}"  # type: ignore[func-returns-value]
+
+    def told(what: str, fault: Exception) -> str:
+        faults.append(what)
+        return f"fault: {fault}"
+
+    flow.session = Session(flow.desktop, flow.config, Shelf(), Reports(flow._tell, flow.notices.append, broken=told))
 
     def broken(*_: object) -> Task:
         raise ZeroDivisionError("of all things")

@@ -8,12 +8,13 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.layouts.trust import HARMLESS
-from jaklet.core.actions.ports import Edge, KeyEvent
+from jaklet.core.actions.ports.chords import Edge, KeyEvent
 from jaklet.core.keys.keymap import ESCAPE
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.config import Settings
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import SKIP, Arrangement, Layout
+from jaklet.listener.events import Followed
 from jaklet.rehearsal.memory import Remembered as Memory
 from tests.conftest import Office
 from tests.core.test_layouts import entry
@@ -26,7 +27,7 @@ from tests.xserver import MONITORS, Seen, XServer, running, until
 
 def pressing(on_displays: str = "offer", **bindings: str) -> Pressing:
     one = Pressing(**bindings)
-    one.session._history = Memory()
+    one.session._history = Followed(Memory(), lambda _layout: None)
     one.session.config = replace(one.session.config, settings=Settings(wait=5, on_displays=on_displays))
     one.desktop.room.displays = (MAIN, QUAY)
     one.session.step(one.desktop.look())

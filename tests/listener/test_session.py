@@ -8,7 +8,8 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.ports import Edge, KeyEvent, Moment
+from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Keys, parse_chord, parse_keys
@@ -18,8 +19,9 @@ from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
-from jaklet.listener.loop import Listener, Loaded
-from jaklet.listener.session import Session
+from jaklet.listener.loop import Listener, Outside, Workplace
+from jaklet.listener.reload import Loaded, Source
+from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import CONFIG, Shelf, office
 
@@ -38,9 +40,9 @@ class Pressing:
         )
         config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bound)
         self.desktop, self.shelf, self.told = Tabletop(office().copy()), Shelf(), list[str]()
-        self.session = Session(self.desktop, config, self.shelf, self._tell)
+        self.session = Session(self.desktop, config, self.shelf, Reports(self._tell))
 
-    def _tell(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+    def _tell(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
         self.told.append(outcome.line)
 
     def press(self, *keys: str) -> None:
@@ -148,20 +150,19 @@ class Keyed:
         layers = {"stays": Layer("stays", stays=True), "timed": Layer("timed", ends_after=5, passes_on=True)}
         config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bindings, layers)
         self.desktop, self.told = Tabletop(office().copy()), list[str]()
-        self.session = Session(
-            self.desktop, config, Shelf(), lambda _keys, _action, outcome: self.told.append(outcome.line)
-        )
-        self.desktop.grab(self.session.hearing)
+        reports = Reports(lambda _keys, _action, outcome, _took: self.told.append(outcome.line))
+        self.session = Session(self.desktop, config, Shelf(), reports)
+        self.desktop.keyboard.grab(self.session.hearing)
 
     def strike(self, text: str, edge: Edge = Edge.PRESS) -> None:
-        self.desktop.strike(parse_chord(text), edge)
-        for event in self.desktop.key_events():
+        self.desktop.keyboard.strike(parse_chord(text), edge)
+        for event in self.desktop.keyboard.key_events():
             passed = self.session.key(event, self.desktop.look())
             if event.waits:
-                self.desktop.answer(passed)
-        while any(running.until < NEVER for running in self.session._running):
+                self.desktop.keyboard.answer(passed)
+        while self.session.busy_until < NEVER:
             self.session.step(self.desktop.wait(self.session.deadline))
-        self.desktop.grab(self.session.hearing)
+        self.desktop.keyboard.grab(self.session.hearing)
 
     def tap(self, *texts: str) -> list[str]:
         """Press and let go; return what was told."""
@@ -173,7 +174,7 @@ class Keyed:
 
     @property
     def passed(self) -> list[str]:
-        found, self.desktop.passed = [str(chord) for chord in self.desktop.passed], []
+        found, self.desktop.keyboard.passed = [str(chord) for chord in self.desktop.keyboard.passed], []
         return found
 
 
@@ -265,21 +266,23 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
     one = Pressing(b="go berth-board", delete="close")
     config = one.session.config
     taken = parse_chord("super+delete")
-    one.desktop.room.taken = frozenset({taken})
+    one.desktop.room.taken = {taken: "another program"}
     said: list[str] = []
     loads = iter([Loaded(None, ("x.yaml:1:1: error",)), Loaded(Config(), ())])
+    source = Source(Path("jaklet.yaml"), lambda: next(loads))
 
     def tell(line: str) -> None:
         said.append(line)
         if line.startswith("listening"):
-            one.desktop.strike(parse_chord("super+b"))
+            one.desktop.keyboard.strike(parse_chord("super+b"))
         elif "in front" in line or "stays in use" in line:
             os.kill(os.getpid(), signal.SIGHUP)
         elif line.startswith("reloaded"):
             os.kill(os.getpid(), signal.SIGTERM)
 
     before = signal.getsignal(signal.SIGTERM)
-    Listener(one.desktop, "tabletop", Path("jaklet.yaml"), config, one.shelf, lambda: next(loads), tell).run()
+    place = Workplace(one.desktop, one.desktop.keyboard, "tabletop", one.shelf)
+    Listener(place, source, Loaded(config, ()), Outside(tell)).run()
     assert said[1:] == [
         "super+delete cannot be used: another program holds it",
         "listening on tabletop: 1 of 2 bindings",

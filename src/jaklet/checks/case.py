@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 from jaklet.config.reading import Bound, Reading
-from jaklet.core.actions.ports import Programs
+from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.cures import Free
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved

@@ -18,7 +18,10 @@ class Published(NamedTuple):
 
 
 class Facts(NamedTuple):
-    """What was found: chords that cannot be had now, with the reason, and the shortcuts that the desktop publishes."""
+    """What was found: chords that others hold, and the shortcuts that the desktop publishes.
+
+    `held`: with the owner, empty where the desktop does not tell.
+    """
 
     held: Mapping[Chord, str]
     published: Mapping[Chord, Published]
@@ -44,7 +47,7 @@ def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
         shortcut = facts.published.get(chord)
         for bound in bounds:
             if chord in facts.held:
-                holder = _holder(facts, shortcut)
+                holder = _holder(facts, shortcut, facts.held[chord])
                 found = finding("JK213", bound.spot, chord=str(chord), holder=holder)
             elif shortcut and facts.honoured:
                 found = finding("JK214", bound.spot, chord=str(chord), does=shortcut.does, setting=shortcut.setting)
@@ -90,10 +93,10 @@ def _alike(parts: Mapping[str, str], window: Window) -> bool:
     )
 
 
-def _holder(facts: Facts, shortcut: Published | None) -> str:
+def _holder(facts: Facts, shortcut: Published | None, owner: str) -> str:
     if shortcut:
         return f"{facts.manager or 'the desktop'} holds it to: {shortcut.does} ({shortcut.setting})"
-    return "another program holds it, and X does not tell which"
+    return f"{owner} holds it" if owner else "another program holds it, and the desktop does not tell which"
 
 
 def _not_held(cures: Iterable[str], facts: Facts) -> tuple[str, ...]:

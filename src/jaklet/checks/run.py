@@ -15,7 +15,7 @@ from jaklet.config.paths import Places
 from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.config.trials import FOLDER, read_trial_files
-from jaklet.core.actions.ports import Programs
+from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import ERROR, Finding, finding

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.resources import Opened
-    from jaklet.core.actions.ports import ChordDesktop, Moment
+    from jaklet.core.actions.ports.desk import Desktop, Moment
     from jaklet.core.actions.tasks import Ask, Context, Task
     from jaklet.core.keys.keymap import State
     from jaklet.core.values.chords import Chord
@@ -93,7 +93,7 @@ def act(
     raise typer.Exit(0 if done else 1)
 
 
-def _ask_first(action: "Action", ready: "Opened", desktop: "ChordDesktop") -> None:
+def _ask_first(action: "Action", ready: "Opened", desktop: "Desktop") -> None:
     """Name what would be killed and ask; raises where there is nobody to ask, or the answer is no."""
     from jaklet.core.actions.begin import begin
     from jaklet.core.actions.tasks import Outcome
@@ -126,7 +126,7 @@ def fire(
     Example: jaklet fire super+b super+left
     """
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.keys.keymap import REST, Hearing, Keymap
+    from jaklet.core.keys.keymap import REST, Keymap
     from jaklet.core.values.chords import keys_written
     from jaklet.desktops.addresses import file_of
 
@@ -136,8 +136,8 @@ def fire(
     done = True
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
-        wanted = Hearing(frozenset(typed)) if file_of(desk) else Hearing()
-        held = {refusal.chord: refusal.reason for refusal in desktop.grab(wanted)} if wanted.chords else {}
+        taken = desktop.chords.probe(typed) if desktop.chords and file_of(desk) else []
+        held = {refusal.chord: refusal.reason for refusal in taken}
         for chord in typed:
             if chord in held and not state.layer:
                 raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
@@ -215,7 +215,7 @@ def _known(action: "Action", ready: "Opened") -> None:
             raise UsageError(f"no place is called {form.name!r}", unknown_place(form.name, ready.config.places))
 
 
-def perform(action: "Action", ready: "Opened", desktop: "ChordDesktop", dry_run: bool) -> bool:
+def perform(action: "Action", ready: "Opened", desktop: "Desktop", dry_run: bool) -> bool:
     """Do an action and say how it ended; in a dry run, say what would change."""
     from functools import partial
 
@@ -239,7 +239,7 @@ def _say_steps(action: "Action", ready: "Opened") -> None:
 
 
 def perform_task(
-    start: "Callable[[Context, Moment], Task]", ready: "Opened", desktop: "ChordDesktop", dry_run: bool
+    start: "Callable[[Context, Moment], Task]", ready: "Opened", desktop: "Desktop", dry_run: bool
 ) -> bool:
     """Do a task and say how it ended; in a dry run, say what would change."""
     from jaklet.core.actions.tasks import Outcome
@@ -319,5 +319,6 @@ def _list_desks(form: Format) -> None:
     if form is Format.json:
         terminal.say_json([one._asdict() for one in desks])
         return
-    rows = [(one.written, one.help, one.here or one.missing) for one in desks]
-    terminal.say(table_text(("--desk", "what it is", "here"), rows, terminal.table_columns(), terminal.ink_for()))
+    rows = [(one.written, one.help, one.here or one.missing, "; ".join(one.cannot.values())) for one in desks]
+    heads = ("--desk", "what it is", "here", "what it cannot do")
+    terminal.say(table_text(heads, rows, terminal.table_columns(), terminal.ink_for()))

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk
     from jaklet.listener.file_watch import FileWatch
-    from jaklet.listener.loop import Loaded
+    from jaklet.listener.reload import Loaded
 
 MOST_RESTARTS = 5
 LEAST_LIFE = 2.0  # seconds from one start to the next
@@ -53,16 +53,18 @@ def listen(
     from jaklet.cli.logging import log_to
     from jaklet.cli.resources import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate, state_folder
+    from jaklet.core.values.abilities import Ability
     from jaklet.desktops.addresses import address_here
     from jaklet.drawing.findings import finding_line
-    from jaklet.listener.loop import Around, Listener, Loaded
+    from jaklet.listener.loop import Listener, Outside, Workplace
     from jaklet.listener.notifications import Notices
+    from jaklet.listener.reload import Source
 
     _only_x11(desk)
     if restart:
         raise typer.Exit(_again(config, keyboard or [], watch))
-    first = checked(config, keyboards=keyboard or ())
-    ready = usable(first)
+    first = checked(config, desk, keyboard or ())
+    usable(first)
     write = log_to(state_folder())
 
     def tell(line: str) -> None:
@@ -70,17 +72,18 @@ def listen(
         write(line)
 
     def load() -> "Loaded":
-        result = checked(config, keyboards=keyboard or ())
-        lines = tuple(finding_line(found) for found in result.findings)
-        return Loaded(result.config if result.usable else None, lines, _parts(result))
+        return _loaded(checked(config, desk, keyboard or ()))
 
     for found in first.findings:
         tell(finding_line(found))
     notices = Notices(tell)
     with opened_desk(desk) as desktop:
+        if desktop.chords is None:
+            raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
         shelf, history = shelf_of(locate(config)), history_of(desktop)
-        around = Around(_described, notices.post, _watch(watch), _parts(first), _lines(first))
-        listener = Listener(desktop, address_here(desk).listener, first.path, ready, shelf, load, tell, history, around)
+        place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
+        source, outside = Source(first.path, load, _watch(watch)), Outside(tell, notices.post, _described)
+        listener = Listener(place, source, _loaded(first), outside)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
@@ -104,10 +107,12 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
-def _lines(result: "Checked") -> tuple[str, ...]:
+def _loaded(result: "Checked") -> "Loaded":
     from jaklet.drawing.findings import finding_line
+    from jaklet.listener.reload import Loaded
 
-    return tuple(finding_line(found) for found in result.findings)
+    lines = tuple(finding_line(found) for found in result.findings)
+    return Loaded(result.config if result.usable else None, lines, _parts(result))
 
 
 def _watch(wanted: bool) -> "FileWatch | None":

@@ -9,29 +9,26 @@ if TYPE_CHECKING:
 
     from jaklet.checks.live import Facts
     from jaklet.checks.run import Checked
-    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.actions.ports.desk import Desktop
     from jaklet.core.values.chords import Chord
 
 
-def facts_of(desktop: "ChordDesktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = ()) -> "Facts":
+def facts_of(desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = ()) -> "Facts":
     """Return what a running desk tells: which chords others hold, or own by its settings, and what is open.
 
     `mine`: the chords that Jaklet's own listener holds.
     """
     from jaklet.checks.live import Facts, Published
-    from jaklet.core.actions.ports import HELD
-    from jaklet.core.keys.keymap import NOTHING, Hearing
+    from jaklet.core.actions.ports.chords import HELD
     from jaklet.installed.shortcuts import published
 
     shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
-    # A chord can be grabbed only while nobody else holds it; they are all let go of at once.
-    refusals = desktop.grab(Hearing(frozenset({*chords, *shortcuts})))
-    desktop.grab(NOTHING)
+    refusals = desktop.chords.probe({*chords, *shortcuts}) if desktop.chords else []
     own = set(mine)
     held = {
-        refusal.chord: refusal.reason
+        refusal.chord: refusal.owner
         for refusal in refusals
-        if refusal.chord is not None and refusal.reason == HELD and str(refusal.chord) not in own
+        if refusal.chord is not None and (refusal.owner or refusal.reason == HELD) and str(refusal.chord) not in own
     }
     return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk)
 

@@ -10,7 +10,7 @@ from jaklet.core.values.errors import StoreError, UsageError
 if TYPE_CHECKING:
     from jaklet.cli.resources import Opened
     from jaklet.core.actions.candidates import Stock
-    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.actions.ports.desk import Desktop
 
 
 def kind_of(word: str | None) -> str:
@@ -31,7 +31,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
     finder = Finder(kind, typed)
     with contextlib.ExitStack() as stack:
 
-        def load() -> "tuple[Opened, ChordDesktop, list[Candidate]]":
+        def load() -> "tuple[Opened, Desktop, list[Candidate]]":
             from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
             from jaklet.cli.resources import opened, opened_desk
             from jaklet.core.actions.candidates import candidates
@@ -40,9 +40,9 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
             desktop = stack.enter_context(opened_desk(desk))
             return ready, desktop, candidates(stock(ready, desktop))
 
-        came: list[tuple[Opened, ChordDesktop]] = []
+        came: list[tuple[Opened, Desktop]] = []
 
-        def take(loaded: "tuple[Opened, ChordDesktop, list[Candidate]]") -> None:
+        def take(loaded: "tuple[Opened, Desktop, list[Candidate]]") -> None:
             ready, desktop, found = loaded
             came.append((ready, desktop))
             finder.load(found, ready.config.settings.at_once)
@@ -57,7 +57,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         return perform_task(chosen.begin, ready, desktop, dry_run=False)
 
 
-def stock(ready: "Opened", desktop: "ChordDesktop", kind: str = ALL) -> "Stock":
+def stock(ready: "Opened", desktop: "Desktop", kind: str = ALL) -> "Stock":
     """Return all that there is to be picked from; what is not of the kind may be left out."""
     from jaklet.core.actions.candidates import Stock
     from jaklet.installed.hosts import ssh_hosts

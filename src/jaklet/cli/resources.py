@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.config.reading import Here
     from jaklet.config.store import LayoutShelf
-    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.actions.ports.desk import Desktop
     from jaklet.core.actions.tasks import Context
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.values.config import Config
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 @contextlib.contextmanager
-def opened_desk(desk: str | None) -> Iterator["ChordDesktop"]:
+def opened_desk(desk: str | None) -> Iterator["Desktop"]:
     """Open the desk asked for, else the one that is here; let go of it at the end."""
     from jaklet.desktops.addresses import address_here
 
@@ -73,15 +73,17 @@ def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str
 def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
     """Return where the config is used: this machine, and the keyboard that it was set up with."""
     from jaklet.config.reading import Here
-    from jaklet.desktops.addresses import file_of
+    from jaklet.desktops.addresses import address_of
     from jaklet.installed.keyboards import DEFAULT, usual_keyboard
 
-    host, path = os.uname().nodename, file_of(desk)
+    host, address = os.uname().nodename, address_of(desk)
+    path = address.file if address else None
+    abilities = address.abilities() if address else None
     if path is None:
-        return Here(host, keyboards, usual_keyboard())
+        return Here(host, keyboards, usual_keyboard(), abilities=abilities)
     from jaklet.desktops.tabletop.file import read_room
 
-    return Here(host, keyboards, DEFAULT, read_room(path).workspaces)
+    return Here(host, keyboards, DEFAULT, read_room(path).workspaces, abilities)
 
 
 def _this_keyboard() -> "Keyboard":
@@ -113,7 +115,7 @@ class Opened(NamedTuple):
     shelf: "LayoutShelf"
     desk: str | None
 
-    def context(self, desktop: "ChordDesktop") -> "Context":
+    def context(self, desktop: "Desktop") -> "Context":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
         from jaklet.cli.serving import status
         from jaklet.core.actions.begin import begin
@@ -125,7 +127,7 @@ class Opened(NamedTuple):
         return Context(self.config, self.shelf, history=history, opens=opens, begin=begin)
 
 
-def history_of(desktop: "ChordDesktop") -> "Steps":
+def history_of(desktop: "Desktop") -> "Steps":
     """Return the steps that can be undone on a desk."""
     from jaklet.config.paths import state_folder
     from jaklet.desktops.undo_history import Steps

@@ -8,7 +8,7 @@ from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports import UndoStep
+    from jaklet.core.actions.ports.history import UndoStep
     from jaklet.core.values.desk import Desk
 
 

@@ -19,7 +19,7 @@ from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, on
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
-from jaklet.core.actions.ports import Programs
+from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.language.places import named_in
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.findings import finding

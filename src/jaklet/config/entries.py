@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.actions.layouts.trust import CATEGORY
-from jaklet.core.actions.ports import Programs
+from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.entries import DesktopEntry, EntryError
 

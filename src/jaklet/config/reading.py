@@ -7,12 +7,13 @@ from typing import Final, NamedTuple
 
 from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
-from jaklet.core.actions.ports import Programs
+from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.language.cursor import NAME
 from jaklet.core.language.slots import RESERVED
 from jaklet.core.language.steps import Step
 from jaklet.core.language.trials import Trial
+from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.findings import finding
@@ -84,13 +85,14 @@ class Laid(NamedTuple):
 class Here(NamedTuple):
     """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings.
 
-    `workspaces`: how many there are, None where that is not known.
+    `workspaces`: how many there are, `abilities`: what the desk can do; None where that is not known.
     """
 
     host: str = ""
     keyboards: tuple[str, ...] = ()
     usual: str = "us"  # where neither they nor the settings say more
     workspaces: int | None = None
+    abilities: Abilities | None = None
 
 
 NOWHERE: Final = Here()

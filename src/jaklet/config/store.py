@@ -19,7 +19,7 @@ from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.paths import state_folder
 from jaklet.config.reader import Source, read_source
 from jaklet.config.versions import Version, Versions
-from jaklet.core.actions.ports import Kept
+from jaklet.core.actions.ports.shelf import Kept
 from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, number_of

@@ -12,7 +12,8 @@ from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports import ChordDesktop
+    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.values.abilities import Abilities
 
 X11, TABLETOP = "x11", "tabletop"
 
@@ -33,15 +34,20 @@ class Address(NamedTuple):
         """The name under which its listener is found; empty where no keys are heard."""
         return KINDS[self.kind].listener(self.where)
 
-    def open(self, logs: Callable[[], Path]) -> "ChordDesktop":
+    def open(self, logs: Callable[[], Path]) -> "Desktop":
         """Open it; raises `DeskError`. `logs`: returns the folder for what launched programs write as errors."""
         return KINDS[self.kind].open(self.where, logs)
+
+    def abilities(self) -> "Abilities":
+        """What it can do, as far as that is known before it is opened; raises `DeskError` or `StoreError`."""
+        return KINDS[self.kind].abilities(self.where)
 
 
 class DeskKind(NamedTuple):
     """A kind of desk: what it is, and how it is written.
 
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
+    `abilities`: what one at a place can do at the most, empty for any place.
     """
 
     help: str
@@ -49,16 +55,33 @@ class DeskKind(NamedTuple):
     here: Callable[[Mapping[str, str]], str] | None
     missing: str
     listener: Callable[[str], str]
-    open: Callable[[str, Callable[[], Path]], "ChordDesktop"]
+    open: Callable[[str, Callable[[], Path]], "Desktop"]
+    abilities: Callable[[str], "Abilities"]
 
 
-def _x11(where: str, logs: Callable[[], Path]) -> "ChordDesktop":
+def _x11(where: str, logs: Callable[[], Path]) -> "Desktop":
     from jaklet.desktops.x11 import connect
 
     return connect(where, logs)
 
 
-def _tabletop(where: str, _logs: Callable[[], Path]) -> "ChordDesktop":
+def _x11_abilities(_where: str) -> "Abilities":
+    from jaklet.desktops.x11.abilities import KEYS, MOST
+
+    return MOST | KEYS
+
+
+def _tabletop_abilities(where: str) -> "Abilities":
+    from jaklet.core.values.abilities import EVERY
+
+    if not where:
+        return EVERY
+    from jaklet.desktops.tabletop.file import read_room
+
+    return read_room(Path(where)).abilities
+
+
+def _tabletop(where: str, _logs: Callable[[], Path]) -> "Desktop":
     from jaklet.desktops.tabletop.desktop import Tabletop
 
     return Tabletop.open(Path(where))
@@ -72,6 +95,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         "DISPLAY is not set",
         lambda where: f"x11{where.removesuffix('.0')}",
         _x11,
+        _x11_abilities,
     ),
     TABLETOP: DeskKind(
         "a simulated one, in a file",
@@ -80,6 +104,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         "wherever its file is; `jaklet tabletop new FILE` makes one",
         lambda _where: "",
         _tabletop,
+        _tabletop_abilities,
     ),
 }
 TRY_A_TABLETOP: Final = "try a tabletop: `jaklet demo --write FOLDER`, then add --desk tabletop:FOLDER/tabletop.yaml"
@@ -106,21 +131,30 @@ def address_of(desk: str | None) -> Address | None:
 
 
 class Known(NamedTuple):
-    """A kind of desk, for people. `here`: where one is; else `missing` says why none is."""
+    """A kind of desk, for people. `here`: where one is; else `missing` says why none is.
+
+    `can` and `cannot`: the words of abilities, with what is meant by each that it has not.
+    """
 
     written: str
     help: str
     here: str
     missing: str
+    can: tuple[str, ...]
+    cannot: Mapping[str, str]
 
 
 def known_desks() -> list[Known]:
     """Return every kind of desk, and whether there is one here."""
-    return [
-        Known(kind.written, kind.help, here, "" if here else kind.missing)
-        for kind in KINDS.values()
-        for here in (kind.here(os.environ) if kind.here else "",)
-    ]
+    from jaklet.core.values.abilities import EVERY, in_order
+
+    found = []
+    for kind in KINDS.values():
+        here, can = kind.here(os.environ) if kind.here else "", kind.abilities("")
+        cannot = {one.word: one.value for one in in_order(EVERY - can)}
+        words = tuple(one.word for one in in_order(can))
+        found.append(Known(kind.written, kind.help, here, "" if here else kind.missing, words, cannot))
+    return found
 
 
 def address_here(desk: str | None, remedy: str = TRY_A_TABLETOP) -> Address:

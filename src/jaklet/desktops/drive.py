@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from jaklet.core.actions.ports import Desktop, Moment
+from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Ask, Outcome, Task
 from jaklet.core.values.errors import JakletError
 

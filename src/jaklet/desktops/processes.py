@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports import NOT_ALLOWED, NOT_FOUND, Ended
+from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, Ended
 from jaklet.core.values.desk import Launch, Shell
 from jaklet.desktops import procfs
 

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from jaklet.core.actions.ports import UndoStep, Was
+from jaklet.core.actions.ports.history import UndoStep, Was
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.geometry import Rect

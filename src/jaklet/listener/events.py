@@ -1,11 +1,12 @@
 """Which entries of the section `on` are due, and which of them would lead back to themselves without end."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.effects import Effect, effects, leads_to
 from jaklet.core.actions.events import Happening, answers, happened
-from jaklet.core.actions.ports import Desktop, Moment
+from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.history import History
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.events import CLOCK, DAY, IDLE, RECALLED, STARTS
 from jaklet.core.values.config import Config
@@ -29,6 +30,21 @@ class Cut(NamedTuple):
     """An entry that is not done, as it led to itself."""
 
     chain: tuple[On, ...]
+
+
+class Followed:
+    """A history (`core.actions.ports.history.History`), of which is told when a layout was recalled."""
+
+    def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
+        self._recalled = recalled
+        self.keep, self.more, self.steps = history.keep, history.more, history.steps
+        self.drop, self.layouts, self._stands = history.drop, history.layouts, history.stands
+
+    def stands(self, layout: str, saved: bool = False) -> None:
+        """Remember that a layout was recalled or saved."""
+        self._stands(layout, saved)
+        if not saved:
+            self._recalled(layout)
 
 
 class Happenings:

@@ -3,20 +3,26 @@
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-from jaklet.core.actions.ports import Notice
 from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, Meaning, State, Twins
+from jaklet.core.language.needs import dead_keys
 from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.abilities import EVERY, Abilities
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.notices import Notice
 from jaklet.listener.tasks import NEVER
 
 Keymaps = Mapping[bool, Keymap]
 
 
-def keymaps_of(config: Config) -> Keymaps:
-    """Return what the keys of a config mean, and (`True`) what they mean in a pause."""
-    asleep = replace(config, bindings=tuple(one for one in config.live if traits_of(one.action).in_pause))
-    return {False: Keymap(config), True: Keymap(asleep)}
+def keymaps_of(config: Config, abilities: Abilities = EVERY) -> Keymaps:
+    """Return what the keys of a config mean, and (`True`) what they mean in a pause.
+
+    Without the keys that cannot work on a desk with these abilities: they would be taken from programs for nothing.
+    """
+    live = tuple(one for one in config.live if not dead_keys(one, abilities))
+    asleep = tuple(one for one in live if traits_of(one.action).in_pause)
+    return {False: Keymap(replace(config, bindings=live)), True: Keymap(replace(config, bindings=asleep))}
 
 
 class KeyState:
@@ -112,5 +118,6 @@ class KeyState:
     def _be(self, state: State) -> None:
         """Be in a state, and say so where it is another layer."""
         if state.layer != self.state.layer:
-            self._post(Notice(f"layer {state.layer} is on" if state.layer else "no layer is on", topic="layer"))
+            line = f"layer {state.layer} is on" if state.layer else "no layer is on"
+            self._post(Notice(line, topic="layer", about=state.layer))
         self.state = state

@@ -3,7 +3,8 @@
 from collections.abc import Callable, Mapping
 from typing import Any, Final, Protocol
 
-from jaklet.core.actions.ports import Moment, Shelf
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import is_harsh, traits_of

@@ -9,7 +9,7 @@ import threading
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.actions.ports import Notice
+from jaklet.core.values.notices import Notice
 
 NAME: Final = "Jaklet"
 PATIENCE: Final = 2.0  # seconds for an answer of the bus

@@ -1,19 +1,37 @@
-"""What a session has in hand: actions that are wanted, tasks that run, keys that are held."""
+"""The tasks that are under way: begun, resumed with each moment, ended. Of two about the same the later one counts."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports import History
-from jaklet.core.actions.tasks import Outcome, Task
-from jaklet.core.values.chords import Keys
-from jaklet.core.values.config import Binding
-from jaklet.core.values.desk import Press
+from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.tasks import Ask, Outcome, Task
+from jaklet.core.language.verbs import RUN, FocusAfter, traits_of
+from jaklet.core.values.chords import Chord, Keys
+from jaklet.core.values.desk import Change, Focus, Launch, Move, Press, Reshape
+from jaklet.core.values.errors import JakletError
 from jaklet.core.values.on import On
+from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
 
 NEVER: Final = float("inf")
+ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
 Then = Callable[[Outcome, float], None]  # is called when an action has ended, with the seconds that it took
+
+
+class Wanted(NamedTuple):
+    """An action that a key, an event or a client asks for. `window`: the one that the event is about.
+
+    `depth`: how many actions have pressed the keys that led to it.
+    """
+
+    keys: Keys
+    action: Action
+    time: int = 0
+    window: int | None = None
+    chain: tuple[On, ...] = ()
+    then: Then | None = None
+    depth: int = 0
 
 
 @dataclass(slots=True)
@@ -42,22 +60,7 @@ class Running:
     since: float = 0.0
     then: Then | None = None
     opening: int | None = None
-    next: "list[Wanted]" = field(default_factory=list)
-    depth: int = 0
-
-
-class Wanted(NamedTuple):
-    """An action that a key, an event or a client asks for. `window`: the one that the event is about.
-
-    `depth`: how many actions have pressed the keys that led to it.
-    """
-
-    keys: Keys
-    action: Action
-    time: int = 0
-    window: int | None = None
-    chain: tuple[On, ...] = ()
-    then: Then | None = None
+    next: list[Wanted] = field(default_factory=list)
     depth: int = 0
 
 
@@ -68,24 +71,147 @@ class Pressed(NamedTuple):
     at: float
 
 
-class Held(NamedTuple):
-    """What a key that is held was pressed for, and what is to be done when it is let go."""
+class Tasks:
+    """Resumes tasks and does what they ask for.
 
-    binding: Binding | None
-    on_release: Binding | None
-    passed: bool
+    `obey` is given what they ask of the listener itself, `ended` each that has ended, with whether it did so by itself,
+    `broken` a fault of Jaklet's own, which it returns in words.
+    """
+
+    def __init__(
+        self,
+        desktop: Desktop,
+        obey: Callable[[Order, Running, Moment], None],
+        ended: Callable[[Running, Outcome, bool], None],
+        broken: Callable[[str, Exception], str],
+    ) -> None:
+        self._desktop, self._obey, self._ended, self._broken = desktop, obey, ended, broken
+        self._running: list[Running] = []
+        self._pressed: dict[Chord, Pressed] = {}  # chords that actions have pressed, which may be bound themselves
+
+    def __iter__(self) -> Iterator[Running]:
+        return iter(tuple(self._running))
+
+    def of(self, verb: str) -> list[Running]:
+        """Return those of one verb."""
+        return [running for running in self._running if running.action.verb == verb]
+
+    @property
+    def until(self) -> float:
+        """Until when they wait at the latest; infinity if none does, or they wait for something else."""
+        return min((running.until for running in self._running), default=NEVER)
+
+    @property
+    def launching(self) -> frozenset[str]:
+        """The apps that they have launched."""
+        return frozenset(app for running in self._running for app in running.launching)
+
+    def start(self, running: Running, time: int, moment: Moment) -> None:
+        """Begin a task. `time`: the server's, of the key that asked for it."""
+        running.since = moment.now
+        front, traits = moment.desk.front, traits_of(running.action)
+        if front and traits.moves and not traits.begins_others and not running.action.named("APP"):
+            running.looks_after = {front.id}
+        self._running.append(running)
+        self._advance(running, None, time)
+        if running in self._running and running.until <= moment.now:  # it waits for nothing
+            self._advance(running, moment, 0)
+
+    def step(self, moment: Moment) -> None:
+        """Resume every task with what is so now."""
+        for running in self:
+            if running in self._running:
+                self._advance(running, moment, 0)
+
+    def end(self, running: Running, outcome: Outcome, by_itself: bool = False) -> None:
+        """End a task, wherever it is."""
+        running.task.close()
+        self._running.remove(running)
+        for press in running.pressing:
+            self._desktop.give_up(press)
+        self._ended(running, outcome, by_itself)
+
+    def depth_of(self, chord: Chord | None, now: float) -> int:
+        """Return how many actions have pressed the keys that led to a chord; 0 for a key of the user's own."""
+        pressed = self._pressed.get(chord) if chord and self._pressed else None
+        return pressed.depth if pressed and now - pressed.at < ECHO else 0
+
+    def forget_pressed(self) -> None:
+        """Take the next chord as the user's own."""
+        self._pressed.clear()
+
+    def _advance(self, running: Running, moment: Moment | None, time: int, fault: JakletError | None = None) -> None:
+        """Resume a task: with a moment, or with the fault of what it asked for; without either, begin it."""
+        try:
+            if fault:
+                ask: Ask = running.task.throw(fault)
+            else:
+                ask = running.task.send(moment) if moment else next(running.task)
+        except StopIteration as end:
+            self.end(running, end.value, by_itself=True)
+            return
+        except JakletError as failed:
+            self.end(running, failure(failed), by_itself=True)
+            return
+        except Exception as failed:
+            self.end(running, Outcome(False, self._broken(str(running.action), failed)), by_itself=True)
+            return
+        for order in ask.orders:
+            self._obey(order, running, moment or self._desktop.look())
+        running.until = ask.until
+        running.waiting |= bool(ask.later)
+        if not ask.changes:
+            return
+        try:
+            self._desktop.apply(ask.changes, time)
+        except JakletError as failed:
+            self._advance(running, None, 0, failed)
+            return
+        self._take_note(running, ask.changes)
+
+    def _take_note(self, running: Running, changes: tuple[Change, ...]) -> None:
+        """Remember what a task has asked for, and let earlier ones about the same give way."""
+        running.launching |= {change.app for change in changes if isinstance(change, Launch)}
+        presses = {change for change in changes if isinstance(change, Press)}
+        if presses:
+            running.pressing |= presses
+            now = self._desktop.look().now
+            self._pressed |= {chord: Pressed(running.depth + 1, now) for one in presses for chord in one.chords}
+        moved = {change.window for change in changes if isinstance(change, Move | Reshape)}
+        if moved:
+            running.moving |= moved
+            self._leave_to(running)
+        if any(isinstance(change, Focus) for change in changes):
+            self._give_way(running)
+            running.focusing = traits_of(running.action).focus is FocusAfter.GOES
+
+    def _give_way(self, later: Running) -> None:
+        """End the earlier tasks that still look after the focus of another window: they would take it back.
+
+        One whose window seemed to be in front already is among them, though it has asked for nothing yet.
+        """
+        self._end_earlier(
+            later, lambda one: one.focusing or (traits_of(one.action).focus is FocusAfter.GOES and not one.launching)
+        )
+
+    def _leave_to(self, later: Running) -> None:
+        """End the earlier tasks that look only after windows which a later one moves now: they would move them back.
+
+        One whose window seemed to stand there already has moved none, but would do so now.
+        """
+
+        def is_over(one: Running) -> bool:
+            windows = one.moving or one.looks_after
+            return bool(windows) and windows <= later.moving and not one.launching and one.action.verb != RUN
+
+        self._end_earlier(later, is_over)
+
+    def _end_earlier(self, later: Running, is_over: Callable[[Running], bool]) -> None:
+        for running in self._running[: self._running.index(later)]:
+            if is_over(running):
+                self.end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
 
 
-class Followed:
-    """A history (`core.actions.ports.History`), of which is told when a layout was recalled."""
-
-    def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
-        self._recalled = recalled
-        self.keep, self.more, self.steps = history.keep, history.more, history.steps
-        self.drop, self.layouts, self._stands = history.drop, history.layouts, history.stands
-
-    def stands(self, layout: str, saved: bool = False) -> None:
-        """Remember that a layout was recalled or saved."""
-        self._stands(layout, saved)
-        if not saved:
-            self._recalled(layout)
+def failure(fault: JakletError) -> Outcome:
+    """Return how an action ends by a fault."""
+    return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())

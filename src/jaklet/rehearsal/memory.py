@@ -2,7 +2,8 @@
 
 from itertools import count
 
-from jaklet.core.actions.ports import Kept, Shelf, UndoStep
+from jaklet.core.actions.ports.history import UndoStep
+from jaklet.core.actions.ports.shelf import Kept, Shelf
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import HOME, Layout
 

@@ -122,6 +122,7 @@ def prove(basis: Basis, room: Room) -> Proof:
 
 class _Prover:
     def __init__(self, basis: Basis, room: Room) -> None:
+        self._keymaps = basis.keymaps_for(room)
         self.basis, self.room = basis, room
         self.config = config = basis.config
         self.proof = Proof(chords=len({chord for one in config.live for chord in one.keys}))
@@ -227,7 +228,7 @@ class _Prover:
 
     def _steps(self, node: Node) -> Iterator[tuple[State, Chord | None, Desk]]:
         """Yield the states that a key, or time, leads to."""
-        state, keymap = node.state, self.basis.keymaps[node.state.paused]
+        state, keymap = node.state, self._keymaps[node.state.paused]
         keys = state.keys
         chords = {*keymap.hearing(keys).chords, ESCAPE}
         for chord in sorted(chords):
@@ -382,7 +383,7 @@ class _Prover:
         """Return what keeps a recall key from working: nothing, that other keys were `ASKED` for, or what is wrong."""
         if state.paused:
             return ASKED
-        keymap, keys = self.basis.keymaps[False], state.keys
+        keymap, keys = self._keymaps[False], state.keys
         own = bool(recall.scope.apps) and not recall.scope.holds(state.front)
         passed = ""  # what becomes of a chord that a program gets
         for i, chord in enumerate(recall.keys):
@@ -438,7 +439,7 @@ class _Prover:
             app = self.config.apps.get(front or "")
             if app is None or not app.types:
                 continue
-            step = self.basis.keymaps[False].press(stage.session.state, binding.keys[0], lambda front=front: front)  # type: ignore[misc]
+            step = self._keymaps[False].press(stage.session.state, binding.keys[0], lambda front=front: front)  # type: ignore[misc]
             if step.passed:
                 problem = f"after {name}, {binding.keys[0]} is typed into {front}, as the layer is over"
                 yield Counterexample((*keys, binding.keys[0]), problem, binding)

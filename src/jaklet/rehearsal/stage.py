@@ -3,18 +3,23 @@
 from collections.abc import Callable, Iterable
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports import Edge, Moment, Notice, Shelf
+from jaklet.core.actions.ports.chords import Edge
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.actions.telling import change_told
 from jaklet.core.keys.keymap import Meaning
+from jaklet.core.language.needs import dead_keys
+from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord, Keys, keys_written
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Change, Desk
+from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
-from jaklet.listener.keystate import keymaps_of
-from jaklet.listener.session import Session
+from jaklet.listener.keystate import Keymaps, keymaps_of
+from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
 
@@ -76,7 +81,13 @@ class Basis:
     def __init__(self, config: Config, shelf: Shelf) -> None:
         self.config = config
         self.shelf = ReadOnce(shelf)
-        self.keymaps = keymaps_of(config)
+        self._keymaps: dict[Abilities, Keymaps] = {}
+
+    def keymaps_for(self, room: Room) -> Keymaps:
+        """Return what keys mean on a tabletop that can do what this one can."""
+        if room.abilities not in self._keymaps:
+            self._keymaps[room.abilities] = keymaps_of(self.config, room.abilities)
+        return self._keymaps[room.abilities]
 
 
 class Stage:
@@ -86,6 +97,7 @@ class Stage:
         """Set a desk up. `stood`: the layouts that stood on it, where it is one that was played on before."""
         self.config = config = basis.config
         self.desktop = _Watched(room.copy(), self._asked)
+        self._keys = self.desktop.keyboard
         self.history = Remembered(stood or ())
         self._lines: list[Line] = []
         self._frames: list[tuple[str, Desk]] = []
@@ -95,15 +107,15 @@ class Stage:
             self.desktop,
             config,
             Drafts(basis.shelf),
-            self._ended,
+            Reports(self._ended, self._posted, self._stepped),
             self.history,
-            self._posted,
-            self._stepped,
-            basis.keymaps,
+            basis.keymaps_for(room),
         )
         if stood is not None:
             self.session.go_on()  # the listener has been there for a while
-        self._refused = {refusal.chord: refusal.reason for refusal in self.desktop.grab(self.session.hearing)}
+        dead = ((one.keys[0], dead_keys(one, room.abilities)) for one in config.live)
+        self._refused = {chord: lacking.lacking for chord, lacking in dead if lacking}
+        self._refused |= {one.chord: one.reason for one in self._keys.grab(self.session.hearing) if one.chord}
         self._settle()
         self.opening = tuple(self._lines)  # what the start of the listener itself brought about
 
@@ -118,7 +130,7 @@ class Stage:
     def _asked(self, change: Change, desk: Desk) -> None:
         self._lines.append(Line(self._now(), "change", change_told(change, desk, self.config)))
 
-    def _ended(self, keys: Keys, action: Action, outcome: Outcome) -> None:
+    def _ended(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
         if outcome.done and self._lines and self._lines[-1].text == outcome.line:
             return  # it was told as a notice
         who = "" if keys else f"{action}: " if action.verb in ("on", "opens", "layout", "displays") else ""
@@ -140,16 +152,17 @@ class Stage:
         self._begin()
         state = self.session.state
         meaning = self.session.meaning(chord, self.desktop.look())
-        passed = len(self.desktop.passed)
+        keys = self._keys
+        passed = len(keys.passed)
         for edge in (Edge.PRESS, Edge.RELEASE):
-            self.desktop.grab(self.session.hearing)
-            self.desktop.strike(chord, edge)
-            for event in self.desktop.key_events():
+            keys.grab(self.session.hearing)
+            keys.strike(chord, edge)
+            for event in keys.key_events():
                 mine = self.session.key(event, self.desktop.look())
                 if event.waits:
-                    self.desktop.answer(mine)
+                    keys.answer(mine)
             self._settle()
-        went = len(self.desktop.passed) > passed
+        went = len(keys.passed) > passed
         told = self._told(chord, meaning, state.begun, went)
         return self._act(str(chord), told, went)
 

@@ -7,9 +7,10 @@ from jaklet.core.actions import ending, focusing, pressing, programs, undoing, w
 from jaklet.core.actions.layouts import recall, saving
 from jaklet.core.actions.macros import flow, running
 from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
-from jaklet.core.actions.ports import Moment
-from jaklet.core.actions.tasks import Context, Task
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import Context, Task, outcome
 from jaklet.core.language.actions import parse_action
+from jaklet.core.language.needs import first_lacking
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.sentences import Action
 
@@ -82,7 +83,13 @@ BEGINS: Final[dict[str, Begin]] = {
 
 
 def begin(action: Action, context: Context, moment: Moment) -> Task:
-    """Return the task that does an action. Apps and places it names must exist in the configuration."""
+    """Return the task that does an action. Apps and places it names must exist in the configuration.
+
+    Where the desktop cannot do what it needs, nothing is begun.
+    """
+    lacking = first_lacking(action, moment.desk.abilities)
+    if lacking:
+        return outcome(False, lacking.lacking)
     task = BEGINS[action.verb](action, context, moment)
     undone = traits_of(action).moves and context.history and not context.part
     return undoing.undoable(task, action.text, context, moment) if undone else task

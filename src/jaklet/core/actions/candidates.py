@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.kinds import Candidate
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told, focused
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.language.actions import parse_action

@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.actions.placing.windows import target
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Change, Close, Desk, Kill, Minimise, Window

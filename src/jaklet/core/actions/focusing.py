@@ -1,6 +1,6 @@
 """The focus: to an app, in a direction, and through the windows in the order of their last use."""
 
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import focused
 from jaklet.core.actions.tasks import Context, Task, outcome
 from jaklet.core.values.desk import Desk, Window

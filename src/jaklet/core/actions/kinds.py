@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports import Moment
+    from jaklet.core.actions.ports.desk import Moment
     from jaklet.core.actions.tasks import Context, Task
 
 ALL: Final = "all"

@@ -3,7 +3,7 @@
 from collections.abc import Generator, Iterator
 from typing import Final
 
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import SETTLE, Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.keys.strokes import small

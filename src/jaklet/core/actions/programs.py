@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.actions.placing.afar import brought
-from jaklet.core.actions.ports import Ended, Moment
+from jaklet.core.actions.ports.desk import Ended, Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.desk import Change, Desk, Display, Focus, Show, Window

@@ -12,9 +12,11 @@ the goal still asks for after the desk has settled is what was refused.
 from collections.abc import Callable, Generator, Sized
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports import History, Moment, Shelf
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.history import History
+from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Focus, Move, Window
+from jaklet.core.values.desk import NEEDED_FOR, Change, Desk, Focus, Move, Window, lacking_for
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
@@ -23,6 +25,9 @@ SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with wha
 EACH: Final = 0.02  # seconds more for each change: hundreds of windows are more than one
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
 TRYING: Final = 1.7  # seconds after which nothing is asked for again: what does not come to rest is told of as it is
+
+
+CHANGING: Final = frozenset(NEEDED_FOR.values())  # the abilities of a desk that can make all changes
 
 
 def patience(changes: Sized) -> float:
@@ -130,6 +135,8 @@ def reach(
     """
     began = moment.now if since is None else since
     until = moment.now + SETTLE
+    wanted = goal
+    goal = _possible(wanted)
     while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
         moment = yield Ask((), until)
     asked, turns = False, moment.desk.turns
@@ -143,7 +150,20 @@ def reach(
         moment = yield Ask(needed, until)
         while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
             moment = yield Ask((), until)
-    return Reached(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
+    left = (*needed, *(one for one in wanted(moment.desk) if lacking_for(one, moment.desk)))
+    return Reached(moment, tuple(change for change in left if not _is_so(change, moment.desk)), asked)
+
+
+def _possible(goal: Goal) -> Goal:
+    """Return a goal without the changes that its desk cannot make."""
+
+    def possible(desk: Desk) -> tuple[Change, ...]:
+        needed = goal(desk)
+        if desk.abilities >= CHANGING:
+            return needed
+        return tuple(change for change in needed if not lacking_for(change, desk))
+
+    return possible
 
 
 def _is_so(change: Change, desk: Desk) -> bool:

@@ -24,6 +24,7 @@ from jaklet.core.values.desk import (
     Show,
     Stack,
     Window,
+    lacking_for,
 )
 from jaklet.core.values.words import printable, shortened
 
@@ -80,7 +81,10 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
 
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:
-    """Return in words what was asked and is not so."""
+    """Return in words what was asked and is not so, or what could not be asked."""
+    lacking = lacking_for(change, desk)
+    if lacking:
+        return f"could not {change_told(change, desk, config)}: {lacking.lacking}"
     if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)

@@ -8,7 +8,8 @@ from typing import Final
 
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import placing
-from jaklet.core.actions.ports import Moment, UndoStep, Was
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.history import UndoStep, Was
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.desk import (

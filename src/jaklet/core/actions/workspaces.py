@@ -1,7 +1,7 @@
 """The actions `workspace` and `send to workspace`, and what happens with a number that does not exist."""
 
 from jaklet.core.actions.placing.windows import done, target
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.language.slots import MOST_WORKSPACES

@@ -13,6 +13,7 @@ from typing import Final, NamedTuple
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import first_fit, most_telling, written
 from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.values.abilities import Ability
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.sentences import Condition, Joined, Test
 from jaklet.core.values.words import either
@@ -21,28 +22,32 @@ MOST_NESTED: Final = 20  # `not` before `not`
 
 
 class Asked(NamedTuple):
-    """One test: its grammar, as that of a verb, where `[not]` turns it round; help and example."""
+    """One test: its grammar, as that of a verb, where `[not]` turns it round; help and example.
+
+    `needs`: what a desktop has to be able to do, so that it can be answered; None for nothing.
+    """
 
     grammar: str
+    needs: Ability | None
     help: str
     example: str
 
 
 # A new test is one entry here. The more words of its own a grammar has, the earlier it stands.
 TESTS: Final[Mapping[str, Asked]] = {
-    "front": Asked("front is [not] APP", "the app of the window in front", "front is ledger"),
-    "layout": Asked("layout is [not] NONE|STANDING", "the layout that stands", "layout is departures"),
-    "layer": Asked("layer is [not] NONE|LAYER", "the layer that is on", "layer is arrange"),
-    "workspace": Asked("workspace is [not] N", "the workspace that is shown", "workspace is 2"),
-    "display": Asked("display DISPLAY is [not] there", "a display that is connected", "display quay is there"),
-    "exists": Asked("window of APP exists", "an app with a window", "window of berths exists"),
-    "windows": Asked("windows [of APP] COMPARED", "how many windows", "windows of charts > 1"),
-    "displays": Asked("displays COMPARED", "how many displays", "displays = 2"),
-    "running": Asked("APP is [not] running", "open, or being launched", "radio is running"),
-    "minimised": Asked("APP is [not] minimised", "out of view", "radio is minimised"),
-    "maximised": Asked("APP is [not] maximised", "filling", "charts is maximised"),
-    "at": Asked("APP at PLACE", "a window stands there", "radio at right 1/3 on main"),
-    "app": Asked("APP", "the same as: window of APP exists", "berths"),
+    "front": Asked("front is [not] APP", Ability.SEE, "the app of the window in front", "front is ledger"),
+    "layout": Asked("layout is [not] NONE|STANDING", None, "the layout that stands", "layout is departures"),
+    "layer": Asked("layer is [not] NONE|LAYER", None, "the layer that is on", "layer is arrange"),
+    "workspace": Asked("workspace is [not] N", Ability.WORKSPACES, "the workspace that is shown", "workspace is 2"),
+    "display": Asked("display DISPLAY is [not] there", None, "a display that is connected", "display quay is there"),
+    "exists": Asked("window of APP exists", Ability.SEE, "an app with a window", "window of berths exists"),
+    "windows": Asked("windows [of APP] COMPARED", Ability.SEE, "how many windows", "windows of charts > 1"),
+    "displays": Asked("displays COMPARED", None, "how many displays", "displays = 2"),
+    "running": Asked("APP is [not] running", Ability.SEE, "open, or being launched", "radio is running"),
+    "minimised": Asked("APP is [not] minimised", Ability.SEE, "out of view", "radio is minimised"),
+    "maximised": Asked("APP is [not] maximised", Ability.SEE, "filling", "charts is maximised"),
+    "at": Asked("APP at PLACE", Ability.SEE, "a window stands there", "radio at right 1/3 on main"),
+    "app": Asked("APP", Ability.SEE, "the same as: window of APP exists", "berths"),
 }
 
 

@@ -9,6 +9,7 @@ from typing import Final, NamedTuple
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
 from jaklet.core.language.slots import PLAIN_SLOTS
+from jaklet.core.values.abilities import Ability
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.sentences import Ref
 from jaklet.core.values.words import either
@@ -19,9 +20,13 @@ DAY: Final = 24 * 3600.0  # seconds
 
 
 class EventKind(NamedTuple):
-    """One event: its grammar, help and example. `of`: the slot of what it is about, empty for nothing."""
+    """One event: its grammar, help and example. `of`: the slot of what it is about, empty for nothing.
+
+    `needs`: what a desktop has to be able to do, so that it is told of; None for nothing.
+    """
 
     grammar: str
+    needs: Ability | None
     of: str
     help: str
     example: str
@@ -39,18 +44,20 @@ def _clock(cursor: Cursor) -> Ref:
 
 SLOTS: Final[Slots] = {**PLAIN_SLOTS, "CLOCK": _clock}
 EVENTS: Final[Mapping[str, EventKind]] = {
-    OPENS: EventKind("window [of APP] opens", "APP", "a window came", "window of radio opens"),
-    CLOSES: EventKind("window [of APP] closes", "APP", "a window is gone", "window of letters closes"),
+    OPENS: EventKind("window [of APP] opens", Ability.SEE, "APP", "a window came", "window of radio opens"),
+    CLOSES: EventKind("window [of APP] closes", Ability.SEE, "APP", "a window is gone", "window of letters closes"),
     TITLE: EventKind(
-        "title of APP changes", "APP", "a window of it is called something else", "title of charts changes"
+        "title of APP changes", Ability.SEE, "APP", "a window of it is called something else", "title of charts changes"
     ),
-    FOCUS: EventKind("focus moves [to APP]", "APP", "another window is in front", "focus moves to ledger"),
-    COMES: EventKind("display [DISPLAY] comes", "DISPLAY", "a display was connected", "display quay comes"),
-    GOES: EventKind("display [DISPLAY] goes", "DISPLAY", "a display is gone", "display quay goes"),
-    STARTS: EventKind("listener starts", "", "the listener was started", "listener starts"),
-    RECALLED: EventKind("layout [STANDING] is recalled", "LAYOUT", "a recall is done", "layout departures is recalled"),
-    IDLE: EventKind("idle for TIME", "", "no key and no pointer was used for so long", "idle for 10m"),
-    CLOCK: EventKind("at CLOCK", "", "a time of day", "at 08:30"),
+    FOCUS: EventKind("focus moves [to APP]", Ability.SEE, "APP", "another window is in front", "focus moves to ledger"),
+    COMES: EventKind("display [DISPLAY] comes", None, "DISPLAY", "a display was connected", "display quay comes"),
+    GOES: EventKind("display [DISPLAY] goes", None, "DISPLAY", "a display is gone", "display quay goes"),
+    STARTS: EventKind("listener starts", None, "", "the listener was started", "listener starts"),
+    RECALLED: EventKind(
+        "layout [STANDING] is recalled", None, "LAYOUT", "a recall is done", "layout departures is recalled"
+    ),
+    IDLE: EventKind("idle for TIME", Ability.IDLE, "", "no key and no pointer was used for so long", "idle for 10m"),
+    CLOCK: EventKind("at CLOCK", None, "", "a time of day", "at 08:30"),
 }
 
 

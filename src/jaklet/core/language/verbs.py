@@ -8,6 +8,7 @@ from enum import Enum
 from typing import Final, NamedTuple
 
 from jaklet.core.language.events import CLOSES, FOCUS, OPENS, RECALLED, TITLE
+from jaklet.core.values.abilities import Ability
 from jaklet.core.values.sentences import Action
 
 
@@ -54,10 +55,18 @@ class Cause(NamedTuple):
     of: str = ""
 
 
+class Need(NamedTuple):
+    """What a desktop has to be able to do for it. `where`: only where this word stands in the sentence."""
+
+    ability: Ability
+    where: str = ""
+
+
 class Traits(NamedTuple):
     """All that others have to know of a verb. None has a default: a new verb has to answer each.
 
-    `causes`: events that it can bring about. `moves`: it puts windows elsewhere, and `undo` puts them back.
+    `needs`: what it cannot do without. `causes`: events that it can bring about. `moves`: it puts windows elsewhere,
+    and `undo` puts them back.
     `begins_others`: other actions are parts of it. `with_new`: it can be done with a new window, as in `opens` and in
     a layout's `after`. `inside`: it can bring the inside of a program to a state, so that it may stand in `after`, too.
     `by_key`: only a key of a listener can do it, as it is about what keys mean. `in_pause`: it is done in a pause, too.
@@ -66,6 +75,7 @@ class Traits(NamedTuple):
     """
 
     loses: Loses
+    needs: tuple[Need, ...]
     causes: tuple[Cause, ...]
     focus: FocusAfter
     opens: Opens
@@ -95,26 +105,32 @@ KEYS_OF_APPS: Final = "keys of apps"
 ENTER, LEAVE, PAUSE, PRESS, RECALL, RESUME, RUN, SAVE, STOP, TYPE, WAIT = (
     "enter", "leave", "pause", "press", "recall", "resume", "run", "save", "stop", "type", "wait",
 )  # fmt: skip
+_SEES, _MOVES, _CLOSES = Need(Ability.SEE), Need(Ability.MOVE), Need(Ability.CLOSE)
 _ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS))
 
 # Families: most verbs are one of these, or are told by how they differ.
 PLAIN: Final = Traits(
-    loses=Loses.NOTHING, causes=(), focus=FocusAfter.STAYS, opens=Opens.NOTHING, types=Types.NOTHING, moves=False,
-    begins_others=False, with_new=False, inside=False, by_key=False, in_pause=False, noticed=False, much_used=False,
-    listed=(),
+    loses=Loses.NOTHING, needs=(), causes=(), focus=FocusAfter.STAYS, opens=Opens.NOTHING, types=Types.NOTHING,
+    moves=False, begins_others=False, with_new=False, inside=False, by_key=False, in_pause=False, noticed=False,
+    much_used=False, listed=(),
 )  # fmt: skip
 _GOING: Final = PLAIN._replace(
+    needs=(_SEES, Need(Ability.FOCUS)),
     causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP")),
     focus=FocusAfter.GOES,
     opens=Opens.ITS_APP,
     listed=(KEYS_OF_APPS,),
 )
-_MOVING: Final = PLAIN._replace(moves=True)
+_MOVING: Final = PLAIN._replace(moves=True, needs=(_SEES, _MOVES))
 _OF_AN_APP: Final = _MOVING._replace(with_new=True, opens=Opens.NEEDS_IT)
+_SHAPING: Final = _OF_AN_APP._replace(needs=(_SEES, Need(Ability.SHAPE)))
+_TYPING: Final = PLAIN._replace(needs=(_SEES, Need(Ability.TYPE)), causes=_ANYTHING)
 _FOLLOWED: Final = _MOVING._replace(focus=FocusAfter.MAY_FOLLOW)
 _HIDING: Final = PLAIN._replace(causes=(Cause(FOCUS),), focus=FocusAfter.MAY_GO)
-_ENDING: Final = _HIDING._replace(causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=Opens.NEEDS_IT)
-_KEYS: Final = PLAIN._replace(by_key=True)
+_ENDING: Final = _HIDING._replace(
+    needs=(_SEES, _CLOSES), causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=Opens.NEEDS_IT
+)
+_KEYS: Final = PLAIN._replace(by_key=True, needs=(Need(Ability.HEAR),))
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
 _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
@@ -122,7 +138,7 @@ _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|
 _VERBS: Final = (
     Verb("go", "APP [BACKWARDS] [or ACTION]", "launch an app, go to it, or on to its next window", "go berths",
          _GOING._replace(much_used=True, listed=("windows", "apps", KEYS_OF_APPS))),
-    Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING),
+    Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING._replace(needs=())),
     Verb("focus", "last; STEP; SIDE; window WINDOW; APP", "focus another window", "focus left",
          _GOING._replace(causes=(Cause(FOCUS, "APP"),), opens=Opens.NEEDS_IT, much_used=True,
                          listed=("windows", KEYS_OF_APPS))),
@@ -134,41 +150,48 @@ _VERBS: Final = (
     Verb("stretch", _SIDE_BY, "move one edge out", "stretch right 5%", _MOVING),
     Verb("shrink", _SIDE_BY, "move one edge in", "shrink right 5%", _MOVING),
     Verb("send", _SEND, "put a window elsewhere", "send to display next",
-         _OF_AN_APP._replace(focus=FocusAfter.MAY_FOLLOW)),
+         _OF_AN_APP._replace(needs=(_SEES, Need(Ability.MOVE, "display"), Need(Ability.WORKSPACES, "workspace")),
+                             focus=FocusAfter.MAY_FOLLOW)),
     Verb("gather", "", "bring windows back that are out of reach", "gather", _MOVING._replace(focus=FocusAfter.MAY_GO)),
     Verb("gaps", "[SWITCH]", "gaps between windows, or none", "gaps off", _MOVING),
-    Verb("undo", "", "put windows back as they were", "undo", PLAIN._replace(focus=FocusAfter.MAY_FOLLOW)),
+    Verb("undo", "", "put windows back as they were", "undo",
+         PLAIN._replace(needs=(_SEES, _MOVES), focus=FocusAfter.MAY_FOLLOW)),
     Verb("minimise", "[APP]", "put a window out of view", "minimise radio",
-         _OF_AN_APP._replace(causes=(Cause(FOCUS),), focus=FocusAfter.MAY_GO)),
-    Verb("maximise", "[APP]", "let a window fill the work area", "maximise", _OF_AN_APP),
-    Verb("fullscreen", "[APP]", "let it fill the display", "fullscreen", _OF_AN_APP),
+         _OF_AN_APP._replace(needs=(_SEES, Need(Ability.MINIMISE)), causes=(Cause(FOCUS),), focus=FocusAfter.MAY_GO)),
+    Verb("maximise", "[APP]", "let a window fill the work area", "maximise", _SHAPING),
+    Verb("fullscreen", "[APP]", "let it fill the display", "fullscreen", _SHAPING),
     Verb("restore", "[APP]", "take one of these three back", "restore",
-         _FOLLOWED._replace(opens=Opens.NEEDS_IT)),
-    Verb("keep", "[APP] above [SWITCH]", "keep a window above", "keep above on", _OF_AN_APP),
+         _FOLLOWED._replace(needs=(_SEES,), opens=Opens.NEEDS_IT)),
+    Verb("keep", "[APP] above [SWITCH]", "keep a window above", "keep above on",
+         _OF_AN_APP._replace(needs=(_SEES, Need(Ability.ABOVE)))),
     Verb("sweep", "above", "close the windows that are kept above", "sweep above",
          _ENDING._replace(causes=(Cause(CLOSES), Cause(FOCUS)), opens=Opens.NOTHING)),
     Verb("close", "ALL of APP; [APP]", "ask a window to close", "close all of letters",
          _ENDING._replace(loses=Loses.WINDOWS)),
-    Verb("kill", "[APP]", "end a program that does not answer", "kill radio", _ENDING._replace(loses=Loses.WORK)),
-    Verb("workspace", "STEP|N", "show a workspace", "workspace 2", _HIDING),
+    Verb("kill", "[APP]", "end a program that does not answer", "kill radio",
+         _ENDING._replace(loses=Loses.WORK, needs=(_SEES, Need(Ability.KILL)))),
+    Verb("workspace", "STEP|N", "show a workspace", "workspace 2",
+         _HIDING._replace(needs=(Need(Ability.WORKSPACES),))),
     Verb(RECALL, "LAYOUT", "set the desk up as a layout says", "recall departures",
          _MOVING._replace(causes=(Cause(OPENS), Cause(CLOSES), Cause(FOCUS), Cause(RECALLED, "LAYOUT")),
                           focus=FocusAfter.BY_LAYOUT, opens=Opens.ANYTHING, begins_others=True, much_used=True,
                           listed=("layouts",))),
-    Verb(SAVE, "NAME", "keep the desk as a layout", "save departures", PLAIN._replace(loses=Loses.LAYOUT)),
+    Verb(SAVE, "NAME", "keep the desk as a layout", "save departures",
+         PLAIN._replace(loses=Loses.LAYOUT, needs=(_SEES,))),
     # What a program makes of keys, and what a command of a shell does, cannot be known.
     Verb(PRESS, "CHORDS", "press keys for the program in front", "press ctrl+p",
-         PLAIN._replace(causes=_ANYTHING, types=Types.CHORDS, inside=True)),
+         _TYPING._replace(types=Types.CHORDS, inside=True)),
     Verb(TYPE, "TEXT [into APP]", "type for the window in front", 'type "Ellery" into letters',
-         PLAIN._replace(causes=_ANYTHING, types=Types.TEXT)),
+         _TYPING._replace(types=Types.TEXT)),
     Verb(RUN, "MACRO", "do the steps of a macro", "run start of day",
-         _FOLLOWED._replace(opens=Opens.ANYTHING, begins_others=True)),
+         _FOLLOWED._replace(needs=(), opens=Opens.ANYTHING, begins_others=True)),
     Verb(WAIT, "for CONDITION [up to TIME]; TIME", "wait, in a macro", "wait for berths up to 10s", PLAIN),
     Verb("tell", "TEXT", "say something to the user", 'tell "High water"', PLAIN._replace(noticed=True)),
     Verb("shell", "TEXT [up to TIME]", "let a shell run a command", 'shell "date >> visits"',
          _HIDING._replace(causes=_ANYTHING)),
     Verb(STOP, "[MACRO]", "end the macros that are under way", "stop", PLAIN),
-    Verb(ENTER, "LAYER", "let the keys mean what a layer says", "enter arrange", _KEYS._replace(noticed=True)),
+    Verb(ENTER, "LAYER", "let the keys mean what a layer says", "enter arrange",
+         _KEYS._replace(needs=(Need(Ability.WHOLE_KEYBOARD), Need(Ability.AT_ONCE)), noticed=True)),
     Verb(LEAVE, "", "let the keys mean again what they do without a layer", "leave", _KEYS._replace(noticed=True)),
     Verb(PAUSE, "", "let all other keys be, until it is pressed again", "pause", _KEYS._replace(in_pause=True)),
     Verb(RESUME, "", "end a pause", "resume", _KEYS._replace(in_pause=True)),

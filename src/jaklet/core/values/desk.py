@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import Final, NamedTuple
 from zlib import crc32
 
+from jaklet.core.values.abilities import EVERY, Abilities, Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits
 
@@ -62,6 +63,7 @@ class Desk:
     `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
     may not be there yet. `gaps`: whether windows are placed with gaps. `turns`: how often the focus has gone to another
     window, as far as the desk has told: by it, one that was never given is known from one that was taken away since.
+    `abilities`: what can be asked of the desk, and of its keys.
     """
 
     displays: tuple[Display, ...]
@@ -75,6 +77,7 @@ class Desk:
     gaps: bool = True
     moving: Mapping[int, Rect] = field(default_factory=dict)
     turns: int = field(default=0, compare=False)
+    abilities: Abilities = field(default=EVERY, compare=False)
 
     @cached_property
     def by_id(self) -> Mapping[int, Window]:
@@ -279,3 +282,25 @@ Change = (
     Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press | Shell
     | Raise | Provide | Gaps
 )  # fmt: skip
+# What a desk has to be able to do for a change; the others need nothing.
+NEEDED_FOR: Final[Mapping[type[Change], Ability]] = {
+    Move: Ability.MOVE,
+    Reshape: Ability.SHAPE,
+    Minimise: Ability.MINIMISE,
+    Reveal: Ability.MINIMISE,
+    Focus: Ability.FOCUS,
+    Close: Ability.CLOSE,
+    Kill: Ability.KILL,
+    Send: Ability.WORKSPACES,
+    Show: Ability.WORKSPACES,
+    Stack: Ability.STACK,
+    Raise: Ability.ABOVE,
+    Provide: Ability.MAKE_WORKSPACES,
+    Press: Ability.TYPE,
+}
+
+
+def lacking_for(change: Change, desk: Desk) -> Ability | None:
+    """Return what a desk cannot do and would have to, for a change; None where it can be asked for."""
+    needed = NEEDED_FOR.get(type(change))
+    return needed if needed and needed not in desk.abilities else None

@@ -303,6 +303,12 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
     "JK608": FindingKind(
         WARNING, "events in a circle", "{event} leads back to itself: {circle}", "break the circle; Jaklet cuts it"
     ),
+    "JK701": FindingKind(
+        WARNING,
+        "beyond this desk",
+        "{lacking}, and {for_what} would need that: {result}",
+        "do it otherwise, or keep it in a part that is for other hosts: include: [{{file: NAME.yaml, host: HOST}}]",
+    ),
 }
 
 

@@ -5,11 +5,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
 
+from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import Chord, parse_chord
 from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape
 from jaklet.core.values.errors import SentenceError, StoreError
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
 from jaklet.core.values.recency import Recency
+from jaklet.core.values.words import listed
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import read_ordinary, write_whole, yaml_line
 
@@ -101,6 +103,13 @@ def _chord(text: Any) -> Chord:
         raise _BadValueError(f"keyboard: {text!r}: {fault.message}") from fault
 
 
+def _ability(word: Any) -> Ability:
+    found = ability_called(str(word))
+    if found is None:
+        raise _BadValueError(f"lacks: {word!r} is no ability; there are {listed([one.word for one in Ability])}")
+    return found
+
+
 def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
     for entry in entries:
         program = room.programs.get(str(entry.get("program")))
@@ -176,7 +185,10 @@ def _room(data: Any) -> Room:
     room.workspaces = int(data.get("workspaces", 4))
     room.workspace = int(data.get("workspace", 1))
     room.gaps = str(data.get("gaps", "on")) != "off"
-    room.taken = frozenset(_chord(text) for text in (data.get("keyboard") or {}).get("taken", ()))
+    taken = (data.get("keyboard") or {}).get("taken", ())
+    owners = taken.items() if isinstance(taken, dict) else ((text, "another program") for text in taken)
+    room.taken = {_chord(text): str(owner) for text, owner in owners}
+    room.abilities = EVERY - {_ability(word) for word in data.get("lacks") or ()}
     _windows(room, data.get("windows") or [])
     _order(room, data)
     return room

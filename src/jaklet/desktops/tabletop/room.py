@@ -1,11 +1,14 @@
 """What is on a tabletop: displays, programs, windows, and how a window manager would treat them. No files here."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple, assert_never
 
-from jaklet.core.actions.ports import NOT_FOUND, Ended
+from jaklet.core.actions.ports.desk import NOT_FOUND, Ended
+from jaklet.core.values.abilities import EVERY, Abilities, Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import (
+    NEEDED_FOR,
     NORMAL,
     Change,
     Close,
@@ -94,7 +97,8 @@ class Room:
     workspace: int = 1
     workspaces: int = 4
     gaps: bool = True
-    taken: frozenset[Chord] = frozenset()  # chords that another program holds
+    taken: Mapping[Chord, str] = field(default_factory=dict)  # chords that another program holds, and its name
+    abilities: Abilities = EVERY
     name: str = "tabletop"
     now: float = 0.0
     openings: list[Opening] = field(default_factory=list)
@@ -107,16 +111,18 @@ class Room:
     def desk(self) -> Desk:
         """Return the picture that the core works with."""
         self.used.settle(self.now)
+        sees = Ability.SEE in self.abilities
         return Desk(
             displays=self.displays,
-            windows=tuple(standing.window for standing in self.standing.values()),
-            stacking=tuple(self.stacking),
-            recent=tuple(self.used.order),
-            active=self.active,
+            windows=tuple(standing.window for standing in self.standing.values()) if sees else (),
+            stacking=tuple(self.stacking) if sees else (),
+            recent=tuple(self.used.order) if sees else (),
+            active=self.active if sees else None,
             workspace=self.workspace,
             workspaces=self.workspaces,
             gaps=self.gaps,
             turns=self.turns,
+            abilities=self.abilities,
         )
 
     def entries(self) -> dict[str, DesktopEntry]:
@@ -174,6 +180,8 @@ class Room:
 
     def change(self, change: Change) -> None:
         """Do what was asked, as a window manager would: what cannot be is silently left."""
+        if NEEDED_FOR.get(type(change), Ability.SEE) not in self.abilities | {Ability.SEE}:
+            return
         match change:
             case Launch():
                 self._launch(change)

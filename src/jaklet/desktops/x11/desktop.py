@@ -1,4 +1,4 @@
-"""The X11 desk behind the port `core.actions.ports.ChordDesktop`."""
+"""The X11 desk behind the port `core.actions.ports.desk.Desktop`."""
 
 import contextlib
 import os
@@ -14,14 +14,14 @@ import xcffib
 import xcffib.screensaver
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports import NONE_FAILED, KeyEvent, Moment, Refusal
+from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
-from jaklet.core.keys.keymap import Hearing, Twins
-from jaklet.core.values.chords import Chord
+from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import Change, Focus, Kill, Launch, Move, Press, Shell
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.processes import Processes
-from jaklet.desktops.x11.grabs import MAP_EVENT, Keyboard
+from jaklet.desktops.x11.abilities import abilities_of
+from jaklet.desktops.x11.chords import X11Chords
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.requests import ask_for
 from jaklet.desktops.x11.typist import Typist
@@ -46,18 +46,17 @@ class X11Desktop:
         self._wire = wire
         self._answers = wire.atoms["_NET_REQUEST_FRAME_EXTENTS"] in supported
         self._processes = Processes(logs)
-        self._mirror = Mirror(wire, self._launched_for)
-        self._keyboard: Keyboard | None = None
+        self.chords = X11Chords(wire)
+        self.abilities: Abilities = self.chords.abilities | abilities_of(
+            lambda atom: wire.atoms[atom] in supported, wire.has_extension
+        )
+        self._mirror = Mirror(wire, self._launched_for, self.abilities)
         self._typist: Typist | None = None
-        self._keys: list[KeyEvent] = []
         self._watched: list[int] = []
-        self._keys_changed = False
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._sent = self._answered = 0  # barriers: the last one sent, and the last one answered
         self._settle_at: float | None = None
         self._rest_by = 0.0  # when the desk is taken as it is, whatever goes on on it
-        self._late: list[Refusal] = []  # keys that waited too long
-        self._refusals: list[Refusal] | None = None  # of the chords on a keyboard that is another one now
         self._probes = [wire.connection.generate_id() for _ in range(PROBES)]
         for probe in self._probes:
             mask = xp.EventMask.PropertyChange
@@ -127,8 +126,7 @@ class X11Desktop:
             self._rest(NO_ANSWER)
 
     def _typing(self) -> Typist:
-        self._keyboard = self._keyboard or Keyboard(self._wire)
-        self._typist = self._typist or Typist(self._wire, self._keyboard)
+        self._typist = self._typist or Typist(self._wire, self.chords.keyboard)
         return self._typist
 
     def give_up(self, press: Press) -> None:
@@ -180,7 +178,7 @@ class X11Desktop:
                     self._mirror.come_to_rest()  # by now it is as was asked, or was refused
                 elif changed and self._sent == self._answered:
                     self._settle_at = min(now + QUIET, self._rest_by)
-            if changed or self._keys or self._late or self._refusals is not None or now >= until:
+            if changed or self.chords.has_news or now >= until:
                 return self.look()
             soonest = min(until, self._soonest())
             timeout = None if soonest == float("inf") else max(0.0, soonest - now)
@@ -191,8 +189,7 @@ class X11Desktop:
 
     def _press_on(self) -> bool:
         """Go on with what is pressed for programs, and give back keys that nobody needs; True if that is news."""
-        if self._keyboard and clock.monotonic() >= self._keyboard.due:
-            self._late += self._keyboard.tend()
+        self.chords.tend(clock.monotonic())
         typist = self._typist
         return bool(typist and typist.under_way and clock.monotonic() >= typist.next_look and typist.go_on())
 
@@ -200,8 +197,7 @@ class X11Desktop:
         """Return when something is to be done here by itself; infinity if nothing is."""
         times = [self._settle_at] if self._settle_at is not None else []
         times += [self._typist.next_look] if self._typist and self._typist.under_way else []
-        times += [self._keyboard.due] if self._keyboard else []
-        return min(times, default=float("inf"))
+        return min([*times, self.chords.tend_at])
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""
@@ -212,15 +208,12 @@ class X11Desktop:
         changed = False
         while True:
             came, news = self._take_in()
-            if self._keys_changed and self._keyboard:
-                self._refusals = self._keyboard.follow()
+            is_other = self.chords.follow()
             if news:
                 changed = True
                 self._refresh()
             # Reading replies can leave further events queued inside the library, where select() cannot see them.
-            again = came and (news or self._keys_changed)
-            self._keys_changed = False
-            if self._keys or not again:
+            if self.chords.has_keys or not (came and (news or is_other)):
                 return changed
 
     def _take_in(self) -> tuple[bool, bool]:
@@ -230,7 +223,7 @@ class X11Desktop:
         for event in chain(held, self._wire.events()):
             came = True
             news |= self._take(event)
-            if self._keys and not held:  # what was held is here and nowhere else, and is taken in whole
+            if self.chords.has_keys and not held:  # what was held is here and nowhere else, and is taken in whole
                 break
         return came, news
 
@@ -241,14 +234,7 @@ class X11Desktop:
             raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
 
     def _take(self, event: Any) -> bool:
-        if isinstance(event, (xp.KeyPressEvent, xp.KeyReleaseEvent)):
-            key = self._keyboard.take(event) if self._keyboard else None
-            self._keys += [key] if key else []
-            return False
-        if isinstance(event, MAP_EVENT) or (
-            isinstance(event, xp.MappingNotifyEvent) and event.request != xp.Mapping.Pointer
-        ):
-            self._keys_changed = True
+        if self.chords.take(event):
             return False
         if isinstance(event, xp.PropertyNotifyEvent) and event.window in self._probes:
             if event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
@@ -263,21 +249,6 @@ class X11Desktop:
             self._answered = answered
             if answered == self._sent:
                 self._rest(QUIET)
-
-    def grab(self, hearing: Hearing) -> list[Refusal]:
-        """Hear these keys and no others."""
-        self._keyboard = self._keyboard or Keyboard(self._wire)
-        return self._keyboard.grab(hearing)
-
-    def key_events(self) -> list[KeyEvent]:
-        """Return what has been heard since last asked."""
-        heard, self._keys = self._keys, []
-        return heard
-
-    def answer(self, passed: bool) -> None:
-        """Say whose a key is that waits."""
-        if self._keyboard:
-            self._keyboard.answer(passed)
 
     def manager_name(self) -> str:
         """Return the window manager's name, as it says it (EWMH _NET_SUPPORTING_WM_CHECK); empty if it does not."""
@@ -308,25 +279,6 @@ class X11Desktop:
             )
             found = wire.words(wire.root, "_JAKLET_SESSION")
         return f"x11 {found[0]:08x}"
-
-    def lost(self) -> list[Refusal]:
-        """Return the keys that could not be judged in time since last asked."""
-        late, self._late = self._late, []
-        return late
-
-    def twins(self, chords: Iterable[Chord]) -> Twins:
-        """Return which of these chords are one key on this keyboard, for each the others."""
-        self._keyboard = self._keyboard or Keyboard(self._wire)
-        return self._keyboard.twins(chords)
-
-    def remapped(self) -> list[Refusal] | None:
-        """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""
-        refusals, self._refusals = self._refusals, None
-        return refusals
-
-    def holding(self) -> str:
-        """Return why the keyboard is kept from programs now; empty if it is not."""
-        return self._keyboard.held_for if self._keyboard else ""
 
     def close(self) -> None:
         """End the connection; grabs go with it, launched programs stay."""

@@ -18,7 +18,7 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name

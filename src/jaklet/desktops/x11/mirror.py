@@ -14,6 +14,7 @@ from typing import Any, Final
 import xcffib.randr as rr
 import xcffib.xproto as xp
 
+from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
 from jaklet.core.values.recency import Recency
@@ -40,8 +41,12 @@ _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WIN
 class Mirror:
     """All facts of the desk as the server last told them, and which of them are out of date."""
 
-    def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
-        """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
+    def __init__(self, wire: Wire, launched: Callable[[str, int], str], abilities: Abilities) -> None:
+        """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process.
+
+        `abilities`: what the desk can do, which its pictures tell.
+        """
+        self._abilities = abilities
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -250,6 +255,7 @@ class Mirror:
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
                 gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
                 moving=moving,
+                abilities=self._abilities,
                 turns=self._turns,
             )
         return self._desk

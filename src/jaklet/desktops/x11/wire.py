@@ -81,6 +81,10 @@ class Wire:
         except GONE:
             return False  # the property outlives a manager that was killed
 
+    def has_extension(self, name: str) -> bool:
+        """Return whether the server has an extension (X protocol, QueryExtension)."""
+        return bool(self.core.QueryExtension(len(name), name).reply().present)
+
     def manager_name(self) -> str:
         """Return the name of the window manager; empty if it does not say it."""
         owner = self.words(self.root, "_NET_SUPPORTING_WM_CHECK")

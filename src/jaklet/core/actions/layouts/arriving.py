@@ -5,7 +5,7 @@ from dataclasses import replace
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import Plan, unknown_place
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config

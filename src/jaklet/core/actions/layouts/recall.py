@@ -9,7 +9,7 @@ from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown_place
 from jaklet.core.actions.layouts.reporting import Course, report
 from jaklet.core.actions.layouts.trust import refusal
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
 from jaklet.core.values.desk import Change, Desk, Focus, Launch
 from jaklet.core.values.errors import StoreError

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.layouts.displays import ADAPTED, display_set, fit, stood_in_for, told
 from jaklet.core.actions.layouts.pairing import Pairing
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.actions.telling import refusal_told, window_name

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.carrying import carried, misgivings
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Entry, Layout, name_fault, number_of

@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.actions.holding import Facts, holds
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.values.desk import Shell
 from jaklet.core.values.orders import Enter, Order, Pause, Stop, Tell

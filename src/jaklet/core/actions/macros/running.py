@@ -6,9 +6,11 @@ from typing import Final
 
 from jaklet.core.actions.holding import holds
 from jaklet.core.actions.macros.flow import facts
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, within
+from jaklet.core.language.needs import needs_in
 from jaklet.core.language.steps import Do, Parse, Repeat, Step, When, steps_of
+from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.errors import JakletError, SentenceError
 from jaklet.core.values.macros import GO_ON, Macro
 from jaklet.core.values.sentences import Action
@@ -42,8 +44,19 @@ def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
         steps = steps_of(macro, ref.arguments, parse)
     except SentenceError as fault:
         return outcome(False, f"macro {ref.name} cannot be run: {fault.message}", fault.remedy)
+    lacking = _lacking(steps, moment.desk.abilities)
+    if lacking:  # half a macro can be half a text in a program
+        return outcome(False, f"macro {ref.name} is not begun: {lacking[1].lacking}, which {lacking[0]} needs")
     inner = context._replace(macros=(*context.macros, ref.name), part=True, again=False)
     return _run(macro, steps, inner, moment)
+
+
+def _lacking(steps: tuple[Step, ...], abilities: Abilities) -> tuple[str, Ability] | None:
+    """Return the first step that a desktop cannot do, and why; None where it can do all."""
+    for text, needed in needs_in(steps):
+        if needed not in abilities:
+            return text, needed
+    return None
 
 
 def no_such_macro(name: str, macros: Iterable[str]) -> tuple[str, str]:

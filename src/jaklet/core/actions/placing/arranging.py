@@ -3,7 +3,7 @@
 from collections.abc import Callable, Generator, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config

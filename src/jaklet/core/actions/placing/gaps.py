@@ -2,7 +2,7 @@
 
 from jaklet.core.actions.placing.grounds import ground_of
 from jaklet.core.actions.placing.windows import form_of
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.config import Config

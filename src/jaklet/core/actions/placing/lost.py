@@ -10,7 +10,7 @@ from typing import Final
 
 from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Change, Desk, Display, Shape, Stack, Window

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from jaklet.core.actions.placing.afar import share_on
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import unseen
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.config import Config

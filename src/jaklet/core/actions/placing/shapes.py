@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from jaklet.core.actions.placing.windows import done, target
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Task, outcome
 from jaklet.core.values.desk import Change, Desk, Focus, Minimise, Raise, Reshape, Reveal, Shape, Window
 from jaklet.core.values.sentences import Action

@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.core.actions.placing.grounds import ground_of
 from jaklet.core.actions.placing.windows import FILLING, done, placing, target
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome
 from jaklet.core.values.desk import Change, Desk, Window
 from jaklet.core.values.forms import Full, Ground, frame_of

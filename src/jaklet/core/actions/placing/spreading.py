@@ -7,7 +7,7 @@ from jaklet.core.actions.placing.arranging import Frames, Learned, arrange, as_n
 from jaklet.core.actions.placing.grounds import ground, no_display, on_display
 from jaklet.core.actions.placing.rows import GRID, UPRIGHT, laid_out, ordered, room_of, side_by_side
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Desk, Display, Window

@@ -3,7 +3,7 @@
 from jaklet.core.actions.placing.afar import carried
 from jaklet.core.actions.placing.grounds import ground_of, no_display
 from jaklet.core.actions.placing.windows import done, form_of, placing, target
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config

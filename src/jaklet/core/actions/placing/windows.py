@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.actions.placing.grounds import ground_of, no_display
-from jaklet.core.actions.ports import Moment
+from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config

@@ -1,0 +1,39 @@
+"""What a config needs and the desk here cannot do."""
+
+from collections.abc import Iterator
+
+from jaklet.checks.case import Case
+from jaklet.core.language.needs import CAN_BE_WITHOUT, needs_of, needs_of_event, needs_of_keys
+from jaklet.core.values.abilities import Ability
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.spans import Spot
+from jaklet.core.values.words import listed
+
+MOST_NAMED = 5
+
+
+def beyond_the_desk(case: Case) -> Iterator[Finding]:
+    """JK701: one finding for each ability that is needed and not there, where it is needed first."""
+    abilities = case.reading.here.abilities
+    needed: dict[Ability, dict[Spot, str]] = {}
+    for ability, spot, text in _needs(case) if abilities is not None else ():
+        if abilities is not None and ability not in abilities:
+            needed.setdefault(ability, {}).setdefault(spot, text)
+    for ability, spots in needed.items():
+        first = min(spots)
+        texts = list(dict.fromkeys(spots[spot] for spot in sorted(spots)))
+        more = f" and {len(texts) - MOST_NAMED} more" if len(texts) > MOST_NAMED else ""
+        for_what = f"{', '.join(texts[:MOST_NAMED])}{more}" if more else listed(texts)
+        result = "the key is done once" if ability in CAN_BE_WITHOUT else "it is refused here"
+        yield finding("JK701", first, lacking=ability.lacking, for_what=for_what, result=result)
+
+
+def _needs(case: Case) -> Iterator[tuple[Ability, Spot, str]]:
+    for bound in case.live:
+        if bound.binding:
+            yield from ((one, bound.spot, bound.binding.written) for one in needs_of_keys(bound.binding))
+    for deed in case.reading.deeds:
+        for action in deed.action.every() if not deed.off else ():
+            yield from ((one, deed.value.spot, str(action)) for one in needs_of(action))
+    for on in case.config.events:
+        yield from ((one, on.spot, on.text) for one in needs_of_event(on))

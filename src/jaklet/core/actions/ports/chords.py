@@ -1,0 +1,95 @@
+"""A source of chords: a keyboard that can be listened to, or a service that tells of keys."""
+
+from collections.abc import Iterable
+from enum import Enum
+from typing import Final, NamedTuple, Protocol
+
+from jaklet.core.keys.keymap import Hearing, Twins
+from jaklet.core.values.abilities import Abilities
+from jaklet.core.values.chords import Chord
+
+HELD: Final = "another program holds it"  # why most chords are refused
+
+
+class Refusal(NamedTuple):
+    """A chord that cannot be had, or None for the whole keyboard, and why, in words for the user.
+
+    `owner`: the program that holds it, where the source can tell.
+    """
+
+    chord: Chord | None
+    reason: str
+    owner: str = ""
+
+
+class Edge(Enum):
+    """What happened to a key: it went down, it was held long enough to repeat, it went up."""
+
+    PRESS = "press"
+    REPEAT = "repeat"
+    RELEASE = "release"
+
+
+class KeyEvent(NamedTuple):
+    """A key that was heard. `chord`: as it was pressed, None for one that is bound to nothing; `time`: the server's.
+
+    `waits`: the key is held back until `answer` says whose it is.
+    """
+
+    edge: Edge
+    chord: Chord | None
+    time: int
+    waits: bool = False
+
+
+class ChordSource(Protocol):
+    """Where chords come from. It may belong to the desk, or be a service of its own with descriptors and a clock."""
+
+    @property
+    def abilities(self) -> Abilities:
+        """What it can do, of `OF_KEYS`. What it cannot is refused by `grab`, and never done by halves."""
+        ...
+
+    def grab(self, hearing: Hearing) -> list[Refusal]:
+        """Hear exactly these keys, and return the chords that cannot be had; with None, that the keyboard cannot be.
+
+        Where the answer comes later, as the user is asked, they are refused until then, and `changed` tells of it.
+        """
+        ...
+
+    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+        """Return which of these chords others have; only for a source that hears nothing yet, and goes on so."""
+        ...
+
+    def key_events(self) -> list[KeyEvent]:
+        """Return what has been heard since last asked; never waits."""
+        ...
+
+    def answer(self, passed: bool) -> None:
+        """Say whose a key is that waits: the program's in front if it is `passed` on, else ours."""
+        ...
+
+    def lost(self) -> list[Refusal]:
+        """Return the keys that waited too long to be judged since last asked, and went to the program in front."""
+        ...
+
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return which of these chords are one key on this keyboard, for each the others."""
+        ...
+
+    def changed(self) -> list[Refusal] | None:
+        """Return all chords that cannot be had, if that is otherwise than was told: another keyboard, a late answer."""
+        ...
+
+    def holding(self) -> str:
+        """Return in words why keys are kept from programs now; empty if they are not."""
+        ...
+
+    def descriptors(self) -> Iterable[int]:
+        """Return the descriptors on which keys come; none where the desk's own waiting sees them."""
+        ...
+
+    @property
+    def due(self) -> float:
+        """When it wants to be asked again at the latest, on the desk's clock; infinity for never."""
+        ...

@@ -1,0 +1,116 @@
+"""What actions, events and bindings need of a desktop: it is held against its abilities before anything is done."""
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from jaklet.core.language.conditions import TESTS
+from jaklet.core.language.events import EVENTS
+from jaklet.core.language.steps import Do, Repeat, Step, When
+from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.abilities import Abilities, Ability
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.on import On
+from jaklet.core.values.sentences import Action, Condition, tests_of
+
+# What a key does without: it is done once, where it would be done again and again.
+CAN_BE_WITHOUT: Final = frozenset({Ability.REPEAT})
+
+
+def needs_of(action: Action) -> Iterator[Ability]:
+    """Yield what an action needs; not what those need that it names."""
+    words = None
+    for need in traits_of(action).needs:
+        if need.where and words is None:
+            words = action.text.lower().split()
+        if not need.where or need.where in (words or ()):
+            yield need.ability
+    for ref in action.refs:
+        if ref.condition:
+            yield from needs_of_condition(ref.condition)
+
+
+def needs_of_condition(condition: Condition) -> Iterator[Ability]:
+    """Yield what it takes to answer a condition."""
+    for test in tests_of(condition):
+        needed = TESTS[test.kind].needs
+        if needed:
+            yield needed
+
+
+def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
+    """Yield what the steps of a macro need, each with the sentence that needs it."""
+    for step in steps:
+        match step:
+            case Do(action):
+                yield from ((str(one), needed) for one in action.every() for needed in needs_of(one))
+                yield from needs_in(step.otherwise or ())
+            case When(condition):
+                yield from (("a condition", needed) for needed in needs_of_condition(condition))
+                yield from needs_in((*step.then, *step.otherwise))
+            case Repeat():
+                yield from needs_in(step.steps)
+
+
+def needs_of_event(on: On) -> Iterator[Ability]:
+    """Yield what it takes to be told of an event, and to know whether its scope is in front."""
+    needed = EVENTS[on.kind].needs
+    if needed:
+        yield needed
+    if on.scope.apps:
+        yield Ability.SEE
+
+
+def needs_of_keys(binding: Binding) -> Iterator[Ability]:
+    """Yield what the keys of a binding need; not what its action does."""
+    yield Ability.HEAR
+    if binding.scope.apps:
+        yield from (Ability.SEE, Ability.PASS_ON)
+    if binding.layer:
+        yield from (Ability.WHOLE_KEYBOARD, Ability.AT_ONCE)
+    elif len(binding.keys) > 1:
+        yield Ability.AT_ONCE
+    if binding.on_release:
+        yield Ability.RELEASE
+    if binding.repeat:
+        yield Ability.REPEAT
+
+
+def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
+    """Return what an action needs and a desktop cannot do; None where it can be begun."""
+    return next((one for one in needs_of(action) if one not in abilities), None)
+
+
+def dead_keys(binding: Binding, abilities: Abilities) -> Ability | None:
+    """Return why the keys of a binding cannot work on a desktop; None where they can."""
+    needed = (one for one in needs_of_keys(binding) if one not in CAN_BE_WITHOUT)
+    return next((one for one in needed if one not in abilities), None)
+
+
+class Lack(NamedTuple):
+    """What a config needs and a desktop cannot do, and for what: the texts of keys, words and events."""
+
+    ability: Ability
+    needed_for: tuple[str, ...]
+
+
+def lacks(config: Config, abilities: Abilities) -> list[Lack]:
+    """Return what a config needs and a desktop cannot do."""
+    found: dict[Ability, dict[str, None]] = {}
+
+    def hold(text: str, needs: Iterator[Ability]) -> None:
+        for one in needs:
+            if one not in abilities:
+                found.setdefault(one, {})[text] = None
+
+    for binding in config.live:
+        hold(binding.written, needs_of_keys(binding))
+        for action in binding.action.every():
+            hold(binding.written, needs_of(action))
+    for name, word in config.words.items():
+        for action in word.action.every():
+            hold(name, needs_of(action))
+    for on in config.events:
+        hold(on.text, needs_of_event(on))
+        for action in on.action.every():
+            hold(on.text, needs_of(action))
+    return [Lack(one, tuple(found[one])) for one in Ability if one in found]

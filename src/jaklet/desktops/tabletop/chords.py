@@ -1,0 +1,132 @@
+"""The keyboard of a tabletop, behind the port `core.actions.ports.chords.ChordSource`: chords are struck on it."""
+
+from collections.abc import Iterable
+from typing import Final
+
+from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
+from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
+from jaklet.core.values.chords import Chord
+from jaklet.desktops.tabletop.room import Room
+
+
+class TabletopChords:
+    """A simulated keyboard with any set of abilities: what it lacks it refuses, as a desktop would that is so."""
+
+    due: Final = float("inf")
+
+    def __init__(self, room: Room) -> None:
+        self._room = room
+        self._struck: list[KeyEvent] = []
+        self._hearing = NOTHING
+        self._down: dict[Chord, Chord | None] = {}  # keys that are held, and as what they were heard
+        self._waiting: Chord | None = None
+        self._first: frozenset[Chord] | None = None  # the chords that were asked for first: all, for some services
+        self._allowed = Ability.UNASKED in room.abilities  # the user has been asked, and has agreed
+        self._lost: list[Refusal] = []
+        self._refusals: list[Refusal] | None = None
+        self.used = 0.0  # when a key was struck last
+        self.passed: list[Chord | None] = []  # keys that went to the program in front
+
+    @property
+    def abilities(self) -> Abilities:
+        """What it can do."""
+        return self._room.abilities & OF_KEYS
+
+    def grab(self, hearing: Hearing) -> list[Refusal]:
+        """Hear these keys from now on, as far as it can."""
+        self._hearing = hearing
+        if self._first is None and hearing.chords:
+            self._first = hearing.chords
+        if hearing.every:
+            lacks = Ability.WHOLE_KEYBOARD not in self.abilities
+            return [Refusal(None, Ability.WHOLE_KEYBOARD.lacking)] if lacks else []
+        refusals = {chord: self._refusal(chord) for chord in sorted(hearing.chords)}
+        return [refusal for refusal in refusals.values() if refusal]
+
+    def _refusal(self, chord: Chord) -> Refusal | None:
+        if chord in self._room.taken:
+            owner = self._room.taken[chord] if Ability.OWNER in self.abilities else ""
+            return Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
+        if not self._allowed:
+            return Refusal(chord, "the user is asked for it still")
+        if chord in self._hearing.scoped and Ability.PASS_ON not in self.abilities:
+            return Refusal(chord, Ability.PASS_ON.lacking)
+        if self._first and chord not in self._first and Ability.AT_ONCE not in self.abilities:
+            return Refusal(chord, Ability.AT_ONCE.lacking)
+        return None
+
+    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+        """Return which of these others hold."""
+        return [refusal for chord in sorted(chords) if chord in self._room.taken and (refusal := self._refusal(chord))]
+
+    def _hears(self, chord: Chord) -> bool:
+        every = self._hearing.every and Ability.WHOLE_KEYBOARD in self.abilities
+        return every or (chord in self._hearing.chords and self._refusal(chord) is None)
+
+    def strike(self, chord: Chord, edge: Edge = Edge.PRESS) -> None:
+        """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""
+        self.used = self._room.now
+        if edge is Edge.PRESS:
+            if not self._hears(chord):
+                self.passed.append(chord)
+                return
+            self._down[chord] = chord if chord in self._hearing.chords else None
+        elif chord not in self._down:
+            return
+        # A key that is held goes on as what it was pressed for, whatever is heard by now.
+        told = self._down.pop(chord) if edge is Edge.RELEASE else self._down[chord]
+        needed = {Edge.REPEAT: Ability.REPEAT, Edge.RELEASE: Ability.RELEASE}.get(edge)
+        if needed is None or needed in self.abilities:
+            waits = edge is Edge.PRESS and (self._hearing.every or chord in self._hearing.scoped)
+            self._struck.append(KeyEvent(edge, told, int(self._room.now * 1000), waits))
+
+    def key_events(self) -> list[KeyEvent]:
+        """Return what has been heard since last asked."""
+        heard, self._struck = self._struck, []
+        self._waiting = next((event.chord for event in heard if event.waits), None)
+        return heard
+
+    def answer(self, passed: bool) -> None:
+        """Say whose a key is that waits."""
+        if passed:
+            self.passed.append(self._waiting)
+
+    def lose(self, chord: Chord, reason: str) -> None:
+        """Let a key go to the program in front, as if it had waited too long."""
+        self.passed.append(chord)
+        self._lost.append(Refusal(chord, reason))
+
+    def lost(self) -> list[Refusal]:
+        """Return the keys that were lost."""
+        lost, self._lost = self._lost, []
+        return lost
+
+    def take(self, chord: Chord, owner: str) -> None:
+        """Let another program hold a chord from now on; without an owner, let nobody."""
+        self._room.taken = {one: its for one, its in self._room.taken.items() if one != chord}
+        if owner:
+            self._room.taken = {**self._room.taken, chord: owner}
+        self._refusals = self.grab(self._hearing)
+
+    def agree(self) -> None:
+        """Let the user agree to what is asked."""
+        self._allowed = True
+        self._refusals = self.grab(self._hearing)
+
+    def twins(self, chords: Iterable[Chord]) -> Twins:
+        """Return nothing: chords are struck here, and no keys."""
+        return NO_TWINS
+
+    def changed(self) -> list[Refusal] | None:
+        """Return what cannot be had, if that has changed."""
+        refusals, self._refusals = self._refusals, None
+        return refusals
+
+    def holding(self) -> str:
+        """Return why keys are kept from programs now."""
+        return "a layer is on" if self._hearing.every else ""
+
+    def descriptors(self) -> Iterable[int]:
+        """Return none."""
+        return ()

@@ -1,0 +1,95 @@
+"""The config of a listener: read again on request, or when its files change; with errors, the old one stays."""
+
+import gc
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
+
+from jaklet.core.values.config import Config
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.notices import Notice
+from jaklet.listener.log import Log
+from jaklet.listener.tasks import NEVER
+
+if TYPE_CHECKING:
+    from jaklet.listener.file_watch import FileWatch
+
+QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
+
+
+class Loaded(NamedTuple):
+    """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in."""
+
+    config: Config | None
+    lines: tuple[str, ...]
+    files: tuple[Path, ...] = ()
+
+
+class Source(NamedTuple):
+    """Where the config is, how it is read, and what tells of changes to its files, if anything does."""
+
+    path: Path
+    load: Callable[[], Loaded]
+    watch: "FileWatch | None" = None
+
+
+class Reload:
+    """Reads the config again. `use` is given one that can be used, and where to tell of it; it returns how it went."""
+
+    def __init__(
+        self, source: Source, first: Loaded, log: Log, use: Callable[[Config, Callable[[str], None]], str]
+    ) -> None:
+        self._source, self._log, self._use = source, log, use
+        self.deadline = NEVER  # when the files, which have changed, are to be read
+        self._take_note(first)
+
+    @property
+    def path(self) -> Path:
+        """The config file."""
+        return self._source.path
+
+    @property
+    def watches(self) -> bool:
+        """True if changes to the files are seen."""
+        return self._source.watch is not None
+
+    @property
+    def descriptors(self) -> list[int]:
+        """What to watch."""
+        return [self._source.watch.descriptor] if self._source.watch else []
+
+    def _take_note(self, loaded: Loaded) -> None:
+        self.findings = loaded.lines
+        self.bindings = tuple(one.described for one in loaded.config.live) if loaded.config else ()
+        if self._source.watch and loaded.files:
+            self._source.watch.follow(loaded.files)
+
+    def look(self, now: float) -> None:
+        """Read the config again once its files have changed and have been left alone for a moment."""
+        watch = self._source.watch
+        if watch and watch.changed():
+            self.deadline = now + QUIET
+        elif now >= self.deadline:
+            self.deadline = NEVER
+            self.read()
+
+    def read(self) -> dict[str, Any]:
+        """Read and check the config again; return what came of it."""
+        try:
+            loaded = self._source.load()
+        except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename
+            loaded = Loaded(None, (f"{fault.message}; {fault.remedy}",))
+        except Exception as fault:
+            loaded = Loaded(None, (self._log.broken("reading the config", fault),))
+        lines = list(loaded.lines)
+        if loaded.config is None:
+            first = lines[0] if lines else "it cannot be read"
+            self._log.post(Notice(f"the config was not reloaded: {first}", failed=True, topic="reload"))
+            lines.append("the old config stays in use")
+        else:
+            self._take_note(loaded)
+            lines.append(f"reloaded: {self._use(loaded.config, lines.append)}")
+        for line in lines:
+            self._log.say(line)
+        gc.collect()  # the old config refers to itself, and several of them at once are tens of megabytes
+        return {"done": loaded.config is not None, "lines": lines}
