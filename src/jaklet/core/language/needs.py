@@ -1,14 +1,18 @@
 """What actions, events and bindings need of a desktop: it is held against its abilities before anything is done."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from contextlib import suppress
+from itertools import chain
 from typing import Final, NamedTuple
 
+from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS
 from jaklet.core.language.events import EVENTS
-from jaklet.core.language.steps import Do, Repeat, Step, When
-from jaklet.core.language.verbs import traits_of
+from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
+from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.on import On
 from jaklet.core.values.sentences import Action, Condition, tests_of
 
@@ -35,6 +39,17 @@ def needs_of_condition(condition: Condition) -> Iterator[Ability]:
         needed = TESTS[test.kind].needs
         if needed:
             yield needed
+
+
+def needs_of_all(action: Action, config: Config) -> Iterator[Ability]:
+    """Yield what an action needs, those that it names, and the steps of the macro that it runs."""
+    for one in action.every():
+        yield from needs_of(one)
+        macro = config.macros.get(one.refs[0].name) if one.verb == RUN else None
+        if macro:
+            with suppress(SentenceError):  # running it will say so
+                steps = steps_of(macro, one.refs[0].arguments, parse_action)
+                yield from (needed for _, needed in needs_in(steps))
 
 
 def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
@@ -82,7 +97,9 @@ def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
 
 def dead_keys(binding: Binding, abilities: Abilities) -> Ability | None:
     """Return why the keys of a binding cannot work on a desktop; None where they can."""
-    needed = (one for one in needs_of_keys(binding) if one not in CAN_BE_WITHOUT)
+    needed = [one for one in needs_of_keys(binding) if one not in CAN_BE_WITHOUT]
+    if traits_of(binding.action).by_key:  # it is about what keys mean
+        needed += needs_of(binding.action)
     return next((one for one in needed if one not in abilities), None)
 
 
@@ -97,20 +114,18 @@ def lacks(config: Config, abilities: Abilities) -> list[Lack]:
     """Return what a config needs and a desktop cannot do."""
     found: dict[Ability, dict[str, None]] = {}
 
-    def hold(text: str, needs: Iterator[Ability]) -> None:
+    def hold(text: str, needs: Iterable[Ability]) -> None:
         for one in needs:
             if one not in abilities:
                 found.setdefault(one, {})[text] = None
 
     for binding in config.live:
-        hold(binding.written, needs_of_keys(binding))
-        for action in binding.action.every():
-            hold(binding.written, needs_of(action))
+        hold(binding.written, chain(needs_of_keys(binding), needs_of_all(binding.action, config)))
     for name, word in config.words.items():
-        for action in word.action.every():
-            hold(name, needs_of(action))
+        hold(name, needs_of_all(word.action, config))
     for on in config.events:
-        hold(on.text, needs_of_event(on))
-        for action in on.action.every():
-            hold(on.text, needs_of(action))
+        hold(on.text, chain(needs_of_event(on), needs_of_all(on.action, config)))
+    for app in config.apps.values():
+        for action in app.opens:
+            hold(app.name, needs_of_all(action, config))
     return [Lack(one, tuple(found[one])) for one in Ability if one in found]

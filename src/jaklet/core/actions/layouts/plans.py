@@ -26,6 +26,7 @@ from jaklet.core.values.desk import (
     Show,
     Stack,
     Window,
+    lacking_for,
 )
 from jaklet.core.values.forms import Named, Same, frame_of
 from jaklet.core.values.geometry import Rect, settled
@@ -63,7 +64,8 @@ class Plan(NamedTuple):
         first, order = self._first(desk), self._order(desk)
         front = self._front(first, desk)
         changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
-        if order and (front or not _on_top(order, desk)):
+        goes_first = any(not lacking_for(change, desk) for change in front)  # what is brought to the front hides others
+        if order and (goes_first or not _on_top(order, desk)):
             changes += (Stack(order),)
         return changes
 
