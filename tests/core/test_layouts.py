@@ -16,12 +16,13 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.arriving import came_late
 from jaklet.core.actions.layouts.capturing import Selection, captured
 from jaklet.core.actions.layouts.comparing import Difference, compared, drifted
-from jaklet.core.actions.layouts.displays import chosen, display_set, stand_in
+from jaklet.core.actions.layouts.displays import chosen, display_set
 from jaklet.core.actions.layouts.imagining import imagined, parse_displays
 from jaklet.core.actions.layouts.pairing import live_windows, paired, weighed
 from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.layouts.saving import Wanted, saved
+from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.actions.placing.lost import lost_windows
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task

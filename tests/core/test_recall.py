@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.capturing import captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.placing.windows import goal_frame
+from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Kept
@@ -212,7 +212,8 @@ def layout_frame(layout: Layout, desk: Desk) -> Rect:
     """Return where the layout wants the ledger."""
     entry = next(entry for entry in layout.entries if entry.app == "ledger")
     assert entry.place
-    frame = goal_frame(desk.by_id[1], entry.place, CONFIG, desk)
+    stand = stand_of(entry.place, desk.by_id[1], desk, CONFIG)
+    frame = stand and stand.frame(desk.by_id[1])
     assert frame
     return frame
 

@@ -4,7 +4,8 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
 from jaklet.checks.run import Checked
-from jaklet.core.actions.layouts.displays import ADAPTED, chosen, display_set, fit, stand_in
+from jaklet.core.actions.layouts.displays import ADAPTED, chosen, display_set, fit
+from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.findings import ERROR, Finding, Lack
 from jaklet.core.values.words import counted, listed

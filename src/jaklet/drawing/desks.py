@@ -6,13 +6,12 @@ A character cell is taken to be twice as high as it is wide.
 from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.actions.placing.grounds import ground_of
 from jaklet.core.actions.placing.lost import is_lost, lost_windows
+from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.directions import Shown
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.recognise import recognised
 from jaklet.core.values.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -196,9 +195,7 @@ def place_of(window: Window, desk: Desk, config: Config) -> str:
     """Return the place that a window fills, in words; or that it is maximised or fullscreen."""
     if window.shape in (Shape.MAXIMISED, Shape.FULLSCREEN):
         return window.shape.value
-    display = desk.display_of(window.frame)
-    ground = ground_of(window, display, desk, config)
-    return str(recognised(window.frame, ground, window.border, window.limits, config.places, config.role_of(display)))
+    return str(form_filled(window, window.frame, desk, config))
 
 
 def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:

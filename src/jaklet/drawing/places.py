@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
 from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.forms import Cells, Tracks, frame_of
@@ -27,13 +28,12 @@ class Drawn(NamedTuple):
 def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[Drawn]:
     """Return the frames that places have on a display, each alternative by itself."""
     desk = Desk((display,))
-    ground_ = ground(display, desk, config)
-    role = config.role_of(display)
     found = []
     for name, place in places:
         for one in resolved(place, config.places).alternatives:
-            form = one.form_on(role)
-            found.append(Drawn(name, str(form), frame_of(form, ground_), one.note or place.note))
+            stand = stand_of(one._replace(display=None), None, desk, config)
+            if stand:
+                found.append(Drawn(name, str(stand.form), stand.whole, one.note or place.note))
     return found
 
 

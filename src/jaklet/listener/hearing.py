@@ -69,8 +69,8 @@ class Ears:
             if self.refused.get(refusal.chord) != refusal.reason:
                 self._log.say(self._log.refused(refusal))
         if self._session.state == REST:
-            for chord in self.refused.keys() - refused.keys():
-                self._log.say(f"{chord} can be used again")
+            for chord in sorted(one for one in self.refused if one and one not in refused):
+                self._log.say(f"{chord} can be used now")
             self.refused = refused
         else:  # only the keys of a layer or a sequence were tried
             self.refused |= refused

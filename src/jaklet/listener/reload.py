@@ -1,18 +1,15 @@
 """The config of a listener: read again on request, or when its files change; with errors, the old one stays."""
 
 import gc
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final, NamedTuple
+from typing import Any, Final, NamedTuple, Protocol
 
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.listener.log import Log
 from jaklet.listener.tasks import NEVER
-
-if TYPE_CHECKING:
-    from jaklet.listener.file_watch import FileWatch
 
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 
@@ -25,12 +22,29 @@ class Loaded(NamedTuple):
     files: tuple[Path, ...] = ()
 
 
+class Watch(Protocol):
+    """What tells of changes to files."""
+
+    @property
+    def descriptor(self) -> int:
+        """On which it tells."""
+        ...
+
+    def follow(self, files: Iterable[Path]) -> None:
+        """Watch these files, and no others."""
+        ...
+
+    def changed(self) -> bool:
+        """Return whether one of them has changed since this was asked last."""
+        ...
+
+
 class Source(NamedTuple):
     """Where the config is, how it is read, and what tells of changes to its files, if anything does."""
 
     path: Path
     load: Callable[[], Loaded]
-    watch: "FileWatch | None" = None
+    watch: Watch | None = None
 
 
 class Reload:

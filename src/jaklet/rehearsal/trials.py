@@ -6,7 +6,7 @@ from typing import NamedTuple
 from jaklet.core.actions.holding import Facts, holds
 from jaklet.core.actions.layouts.displays import brought_within
 from jaklet.core.actions.placing.lost import is_lost
-from jaklet.core.actions.placing.windows import form_of
+from jaklet.core.actions.placing.standing import form_of
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS

@@ -4,7 +4,7 @@ import operator
 from collections.abc import Callable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.placing.windows import goal_frame
+from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.sentences import Condition, Joined, Ref
@@ -79,8 +79,8 @@ def _at(refs: tuple[Ref, ...], facts: Facts) -> bool:
         if window.minimised:
             continue
         for one in place.alternatives:
-            frame = goal_frame(window, one, facts.config, facts.desk)
-            if frame is not None and facts.desk.frame_of(window) == frame:
+            stand = stand_of(one, window, facts.desk, facts.config)
+            if stand and facts.desk.frame_of(window) == stand.frame(window):
                 return True
     return False
 

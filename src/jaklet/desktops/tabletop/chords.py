@@ -22,7 +22,7 @@ class TabletopChords:
         self._down: dict[Chord, Chord | None] = {}  # keys that are held, and as what they were heard
         self._waiting: Chord | None = None
         self._first: frozenset[Chord] | None = None  # the chords that were asked for first: all, for some services
-        self._allowed = Ability.UNASKED in room.abilities  # the user has been asked, and has agreed
+        self._agreed = False  # the user has been asked, and has agreed
         self._lost: list[Refusal] = []
         self._refusals: list[Refusal] | None = None
         self.used = 0.0  # when a key was struck last
@@ -48,7 +48,7 @@ class TabletopChords:
         if chord in self._room.taken:
             owner = self._room.taken[chord] if Ability.OWNER in self.abilities else ""
             return Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
-        if not self._allowed:
+        if not (self._agreed or Ability.UNASKED in self.abilities):
             return Refusal(chord, "the user is asked for it still")
         if chord in self._hearing.scoped and Ability.PASS_ON not in self.abilities:
             return Refusal(chord, Ability.PASS_ON.lacking)
@@ -111,7 +111,7 @@ class TabletopChords:
 
     def agree(self) -> None:
         """Let the user agree to what is asked."""
-        self._allowed = True
+        self._agreed = True
         self._refusals = self.grab(self._hearing)
 
     def twins(self, chords: Iterable[Chord]) -> Twins:

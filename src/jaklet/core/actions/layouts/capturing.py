@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.displays import display_set
 from jaklet.core.actions.layouts.pairing import Live, live_windows
-from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Shape, Window
 from jaklet.core.values.forms import At, Full
@@ -23,7 +23,6 @@ from jaklet.core.values.layouts import (
     names_of,
 )
 from jaklet.core.values.places import Place
-from jaklet.core.values.recognise import recognised
 from jaklet.core.values.words import counted, listed
 
 PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
@@ -124,13 +123,10 @@ def _only(entry: Entry, parts: frozenset[str]) -> Entry:
 
 def place_of(window: Window, desk: Desk, config: Config) -> Place:
     """Return the place that a window fills, with its display."""
-    display = desk.display_of(window.frame)
-    role = config.role_of(display)
+    role = config.role_of(desk.display_of(window.frame))
     if window.shape not in PLAIN:
         return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
-    ground = ground_of(window, display, desk, config)
-    form = recognised(window.frame, ground, window.border, window.limits, config.places, role)
-    return Place(form, role)
+    return Place(form_filled(window, window.frame, desk, config), role)
 
 
 def caught(layout: Layout) -> str:

@@ -3,8 +3,9 @@
 from collections.abc import Iterable, Mapping
 from typing import Final
 
+from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Anchor, Insets, Rect, SizeLimits, settled
 from jaklet.core.values.layouts import Arrangement, Entry, Layout
 from jaklet.core.values.words import listed
@@ -54,17 +55,6 @@ def present_for(layout: Layout, desk: Desk, config: Config) -> Layout:
 def told(displays: Mapping[str, str]) -> str:
     """Return a set of displays in words."""
     return listed(list(displays)) or "whatever displays there are"
-
-
-def stand_in(name: str, desk: Desk, config: Config) -> Display:
-    """Return the display that stands in for one that is not there: the one that its `else` names, else the primary."""
-    seen = {name}
-    while (name := config.elses.get(name, "")) and name not in seen:
-        found = config.display(name, desk)
-        if found:
-            return found
-        seen.add(name)
-    return desk.primary
 
 
 def stood_in_for(entries: Iterable[Entry], desk: Desk, config: Config) -> list[str]:

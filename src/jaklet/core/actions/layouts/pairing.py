@@ -9,16 +9,14 @@ has to be weighed; else the pairs of least cost are found (`core.values.assignin
 from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.layouts.displays import stand_in
-from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.values import globs
 from jaklet.core.values.assigning import matched
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window
-from jaklet.core.values.forms import Same, frame_of
+from jaklet.core.values.forms import Same
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Entry, Layout
-from jaklet.core.values.places import resolved
 
 Pairs = Mapping[int, int]  # index of an entry -> window id
 
@@ -158,8 +156,5 @@ def _whole(entry: Entry, desk: Desk, config: Config) -> Rect | None:
     """Return about where an entry's window belongs; None where it stays where it is."""
     if entry.place is None:
         return None
-    place = resolved(entry.place, config.places)
-    display = config.display(place.display, desk) if place.display else desk.primary
-    display = display or stand_in(place.display or "", desk, config)
-    form = place.form_on(config.role_of(display))
-    return None if isinstance(form, Same) else frame_of(form, ground(display, desk, config))
+    stand = stand_of(entry.place, None, desk, config, of_layout=True)
+    return None if stand is None or isinstance(stand.form, Same) else stand.whole

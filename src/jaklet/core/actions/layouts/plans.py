@@ -6,9 +6,9 @@ what is left over; the order last.
 
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.layouts.displays import brought_within, size_of, stand_in
+from jaklet.core.actions.layouts.displays import brought_within, size_of
 from jaklet.core.actions.layouts.pairing import Pairs
-from jaklet.core.actions.placing.grounds import ground_of
+from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.placing.windows import placing, unseen
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import (
@@ -28,8 +28,8 @@ from jaklet.core.values.desk import (
     Window,
     lacking_for,
 )
-from jaklet.core.values.forms import Named, Same, frame_of
-from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.forms import Named, Same
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import (
     CLOSE,
     FOCUS,
@@ -43,7 +43,6 @@ from jaklet.core.values.layouts import (
     Entry,
     Layout,
 )
-from jaklet.core.values.places import resolved
 
 OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
 
@@ -128,25 +127,20 @@ class Plan(NamedTuple):
     def frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
         """Return where a window belongs whose entry has a place."""
         assert entry.place is not None
-        config, place = self.config, resolved(entry.place, self.config.places)
-        name = place.display
-        display = config.display(name, desk) if name else desk.display_of(window.frame)
-        display = display or stand_in(name or "", desk, config)
-        role = config.role_of(display)
-        form = place.form_on(role) if place.varied else place.form
-        if isinstance(form, Same):
+        config, stand = self.config, stand_of(entry.place, window, desk, self.config, of_layout=True)
+        assert stand is not None  # another display stands in for one that is not there
+        if isinstance(stand.form, Same):
             return window.frame
-        whole = frame_of(form, ground_of(window, display, desk, config))
-        saved = self.layout.displays.get(name or role)
+        display, whole = stand.display, stand.whole
+        saved = self.layout.displays.get(stand.place.display or config.role_of(display))
         if not saved or size_of(saved) == f"{display.rect.width}x{display.rect.height}":
-            return settled(whole, window.border, window.limits, form.anchor)
+            return stand.frame(window)
         # Not the display that it was saved on: nothing off screen, nothing smaller than it can be used.
         app, edges = config.apps.get(entry.app or ""), window.border
         if app and app.least:
             wide, high = app.least[0] + edges.left + edges.right, app.least[1] + edges.top + edges.bottom
             whole = whole._replace(width=max(whole.width, wide), height=max(whole.height, high))
-        frame = settled(whole, edges, window.limits, form.anchor)
-        return brought_within(frame, display.work, window.limits, edges)
+        return brought_within(stand.frame(window, whole=whole), display.work, window.limits, edges)
 
     @property
     def focus(self) -> int | None:

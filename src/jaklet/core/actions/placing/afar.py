@@ -1,11 +1,9 @@
 """Bringing a window here from another workspace or display, with its share of the work area."""
 
-from jaklet.core.actions.placing.grounds import ground_of
-from jaklet.core.actions.placing.windows import form_elsewhere
+from jaklet.core.actions.placing.standing import filling, form_elsewhere
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Display, Move, Reshape, Reveal, Send, Shape, Window
-from jaklet.core.values.forms import frame_of
-from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.geometry import Rect
 
 
 def brought(window: Window, shape: Shape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
@@ -33,5 +31,4 @@ def carried(window: Window, shape: Shape, here: Display, desk: Desk, config: Con
 
 def share_on(window: Window, here: Display, desk: Desk, config: Config) -> Rect:
     """Return the frame that takes the same share of another display; of the same size if it is none."""
-    form = form_elsewhere(window, here, desk, config)
-    return settled(frame_of(form, ground_of(window, here, desk, config)), window.border, window.limits, form.anchor)
+    return filling(form_elsewhere(window, here, desk, config), window, here, desk, config).frame(window)

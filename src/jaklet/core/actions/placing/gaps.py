@@ -1,14 +1,13 @@
 """The action `gaps`: gaps between windows, on or off, and the windows moved to match."""
 
-from jaklet.core.actions.placing.grounds import ground_of
-from jaklet.core.actions.placing.windows import form_of
+from jaklet.core.actions.placing.standing import filling, form_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Gaps, Move, Shape
-from jaklet.core.values.forms import At, frame_of
-from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.forms import At
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted
 
@@ -41,8 +40,7 @@ def with_gaps(desk: Desk, config: Config, on: bool) -> dict[int, Rect]:
         form = form_of(window, desk, config)
         if isinstance(form, At):
             continue
-        ground = ground_of(window, desk.display_of(desk.frame_of(window)), other, config)
-        frame = settled(frame_of(form, ground), window.border, window.limits, form.anchor)
+        frame = filling(form, window, desk.display_of(desk.frame_of(window)), other, config).frame(window)
         if frame != desk.frame_of(window):
             frames[window.id] = frame
     return frames

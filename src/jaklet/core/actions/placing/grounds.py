@@ -37,6 +37,17 @@ def no_display(name: str | None, desk: Desk, config: Config) -> tuple[str, str]:
     return f"display {name} is not there", f"displays: {there}"
 
 
+def stand_in(name: str, desk: Desk, config: Config) -> Display:
+    """Return the display that stands in for one that is not there: the one that its `else` names, else the primary."""
+    seen = {name}
+    while (name := config.elses.get(name, "")) and name not in seen:
+        found = config.display(name, desk)
+        if found:
+            return found
+        seen.add(name)
+    return desk.primary
+
+
 def on_display(display: Display, desk: Desk) -> tuple[Window, ...]:
     """Return the windows in view on a display, without dialogs."""
     return tuple(w for w in desk.main_windows if desk.in_view(w) and desk.display_of(w.frame) == display)

@@ -4,7 +4,8 @@ from collections.abc import Callable
 from typing import Final
 
 from jaklet.core.actions.placing.grounds import ground_of
-from jaklet.core.actions.placing.windows import FILLING, done, placing, target
+from jaklet.core.actions.placing.standing import FILLING
+from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome
 from jaklet.core.values.desk import Change, Desk, Window

@@ -1,16 +1,17 @@
 """The actions `swap` and `send to display`: windows take the places of others, or the same place elsewhere."""
 
 from jaklet.core.actions.placing.afar import carried
-from jaklet.core.actions.placing.grounds import ground_of, no_display
-from jaklet.core.actions.placing.windows import done, form_of, placing, target
+from jaklet.core.actions.placing.grounds import no_display
+from jaklet.core.actions.placing.standing import filling, form_of
+from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Display, Reshape, Reveal, Shape, Window
 from jaklet.core.values.directions import distance, towards
-from jaklet.core.values.forms import At, frame_of
-from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.forms import At
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sentences import Action
 
 
@@ -60,10 +61,8 @@ def _swapped(first: Window, second: Window, context: Context, moment: Moment) ->
 def taking_place(window: Window, other: Window, desk: Desk, config: Config) -> Rect:
     """Return the frame that a window has at the place of another: the share that it fills, else its frame."""
     form, display = form_of(other, desk, config), desk.display_of(desk.frame_of(other))
-    frame = desk.frame_of(other)
-    if not isinstance(form, At):
-        frame = frame_of(form, ground_of(other, display, desk, config))
-    return settled(frame, window.border, window.limits, form.anchor)
+    stand = filling(form, other, display, desk, config)
+    return stand.frame(window, whole=desk.frame_of(other) if isinstance(form, At) else None)
 
 
 def shaped_at(window: Window, frame: Rect, shape: Shape, desk: Desk) -> tuple[Change, ...]:

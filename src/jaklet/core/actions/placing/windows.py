@@ -1,22 +1,18 @@
-"""The action `place`, and what all placing shares: which window is meant, and the frame that it takes of a place."""
+"""The action `place`, and what all placing shares: which window is meant, and what it takes to move it."""
 
 from collections.abc import Mapping
-from typing import Final
 
 from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
-from jaklet.core.actions.placing.grounds import ground_of, no_display
+from jaklet.core.actions.placing.grounds import no_display
+from jaklet.core.actions.placing.standing import Stand, stand_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Display, Move, Reshape, Reveal, Shape, Window
-from jaklet.core.values.forms import At, Form, Full, Named, Same, frame_of
-from jaklet.core.values.geometry import Rect, settled
+from jaklet.core.values.desk import Change, Desk, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import Place, resolved
-from jaklet.core.values.recognise import recognised
 from jaklet.core.values.sentences import Action
-
-FILLING: Final = (Shape.MAXIMISED, Shape.FULLSCREEN)
 
 
 def target(action: Action, context: Context, desk: Desk) -> Window | str:
@@ -30,46 +26,6 @@ def target(action: Action, context: Context, desk: Desk) -> Window | str:
     if app is None:
         return desk.front or "no window has the focus"
     return desk.latest(context.config.claims.windows_of(app.name, desk)) or f"{app.name} has no window"
-
-
-def display_for(place: Place, window: Window, desk: Desk, config: Config) -> Display | None:
-    """Return the display of a place: the one that it names, else the window's own; None if that is not there."""
-    return config.display(place.display, desk) if place.display else desk.display_of(desk.frame_of(window))
-
-
-def goal_frame(window: Window, place: Place, config: Config, desk: Desk) -> Rect | None:
-    """Return the frame that this window takes of a place; None if its display is not there."""
-    place = resolved(place, config.places)
-    display = display_for(place, window, desk, config)
-    if display is None:
-        return None
-    form = place.form_on(config.role_of(display))
-    if isinstance(form, Same):
-        form = form_elsewhere(window, display, desk, config)
-    frame = frame_of(form, ground_of(window, display, desk, config))
-    return settled(frame, window.border, window.limits, form.anchor)
-
-
-def form_of(window: Window, desk: Desk, config: Config) -> Form:
-    """Return the form that a window fills, without the names of the config.
-
-    One that is maximised or fullscreen fills all of the work area as far as others are concerned.
-    """
-    if window.shape in FILLING:
-        return Full()
-    display = desk.display_of(desk.frame_of(window))
-    ground = ground_of(window, display, desk, config)
-    return recognised(desk.frame_of(window), ground, window.border, window.limits, {}, display.name)
-
-
-def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config) -> Form:
-    """Return the form for a window on another display: the same share; of the same size where it fills no share."""
-    form = form_of(window, desk, config)
-    if not isinstance(form, At):
-        return form
-    work = display.work
-    width, height = min(form.width, work.width), min(form.height, work.height)
-    return At(min(max(form.x, 0), work.width - width), min(max(form.y, 0), work.height - height), width, height)
 
 
 def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
@@ -93,7 +49,8 @@ def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
     if len(options) == 1 or window.minimised or window.shape is not Shape.NORMAL:
         return options[0]
     here = desk.frame_of(window)
-    at = next((i for i, option in enumerate(options) if goal_frame(window, option, config, desk) == here), -1)
+    stands = (stand_of(option, window, desk, config) for option in options)
+    at = next((i for i, stand in enumerate(stands) if stand and stand.frame(window) == here), -1)
     return options[(at + 1) % len(options)]
 
 
@@ -111,31 +68,25 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
 def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> Task:
     """Give a window a place; of several alternatives the next one."""
     config, start = context.config, moment.desk
-    walks = bool(wanted.then or (isinstance(wanted.form, Named) and config.places[wanted.form.name].then))
-    place = chosen(wanted, window, config, start) if walks else resolved(wanted, config.places)
-    display = display_for(place, window, start, config)
-    if display is None:
+    place = chosen(wanted, window, config, start)
+    stand = stand_of(place, window, start, config)
+    if stand is None:
         return outcome(False, *no_display(place.display, start, config))
-    if isinstance(place.form, Same):
-        place = place._replace(form=form_elsewhere(window, display, start, config))
-    form = place.form_on(config.role_of(display)) if place.varied else place.form
-    return _placed(window, form, display, place if walks else wanted, context, moment)
+    walks = len(resolved(wanted, config.places).alternatives) > 1
+    return _placed(window, stand, str(place if walks else wanted), context, moment)
 
 
-def _placed(window: Window, form: Form, display: Display, called: Place, context: Context, moment: Moment) -> Task:
+def _placed(window: Window, stand: Stand, told: str, context: Context, moment: Moment) -> Task:
     config, start = context.config, moment.desk
-    whole = frame_of(form, ground_of(window, display, start, config))
 
     def plan(learned: Learned, desk: Desk) -> Frames:
         now = window if desk is start else as_now(window, desk)
         lesson = learned.get(window.id, NOTHING)
-        frame = whole
-        if lesson.kept_in:
-            frame = kept_in(frame, now, display.work)
-        return Frames({window.id: settled(frame, now.border, lesson.limits or now.limits, form.anchor)})
+        whole = kept_in(stand.whole, now, stand.display.work) if lesson.kept_in else stand.whole
+        return Frames({window.id: stand.frame(now, lesson.limits, whole)})
 
     end = yield from arrange(plan, frames_needed, context, moment)
-    desk, told = end.moment.desk, str(called)
+    desk = end.moment.desk
     name = window_name(desk.by_id.get(window.id, window), desk, config)
     if window.id not in desk.by_id:
         return Outcome(False, f"{name} closed meanwhile")

@@ -1,0 +1,423 @@
+"""The whole listener, without a server: what it says and what becomes of each key, as transcripts."""
+
+from pathlib import Path
+
+import pytest
+
+from tests.listener.transcript import Scripted
+
+TEXT = """
+apps:
+  berths: {launch: berth-board, window: {class: BerthBoard}}
+  radio: {launch: radio-log, window: {class: RadioLog}}
+  charts: {launch: charts, window: {class: Charts}}
+bindings:
+  super+b: go berths
+  super+r: go radio
+  super+n: {do: nudge right 10px, repeat: true}
+  super+h: {do: gather, on release: true}
+  ctrl+e: {do: place left 1/2, only in: berths}
+  super+w: enter tidy
+  super+e: enter short
+  super+o b: go charts
+  super+m: run morning
+  super+v: stop
+  super+p: pause
+layers:
+  tidy: {stays: true, bindings: {b: go berths}}
+  short: {ends after: 5s, other keys: leave and pass on, bindings: {b: go berths}}
+macros:
+  morning: [wait 3s, tell "high water"]
+on:
+  idle for 10m: tell "nobody is here"
+  window of charts opens: place right 1/2
+"""
+CASES = {
+    "keys": """
+> start
+listening on quay: 13 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+b
+super+b: berths (Berth board) is in front already
+> tap super+q
+> passed
+super+q
+> hold super+n
+super+n: berths (Berth board) is nudged right: 1100x700 at 10,40
+> repeat super+n
+super+n: berths (Berth board) is nudged right: 1100x700 at 20,40
+> repeat super+n
+super+n: berths (Berth board) is nudged right: 1100x700 at 30,40
+> release super+n
+> hold super+h
+> release super+h
+super+h: no window is out of reach
+> end
+stopped: all chords are free again
+""",
+    "a layer": """
+> start
+listening on quay: 13 bindings
+> tap super+w
+layer tidy is on
+> shown
+layer tidy is on
+> tap b
+b: berths (Berth board) is launched and in front
+> tap x
+> passed
+> state
+layer tidy, keyboard a layer is on
+> tap escape
+no layer is on
+> tap b
+> passed
+b
+""",
+    "a layer that ends after a time": """
+> start
+listening on quay: 13 bindings
+> tap super+e
+layer short is on
+> pass 3s
+> tap b
+no layer is on
+b: berths (Berth board) is launched and in front
+> tap super+e
+layer short is on
+> pass 6s
+no layer is on
+> tap b
+> passed
+b
+> tap super+e
+layer short is on
+> tap super+b
+super+b: berths (Berth board) is in front already
+no layer is on
+> state
+""",
+    "a sequence": """
+> start
+listening on quay: 13 bindings
+> tap super+o b
+super+o b: charts (Charts of the approaches) is launched and in front
+place: charts (Charts of the approaches) is at right 1/2
+> tap super+o
+> tap escape
+> tap b
+> passed
+b
+> tap super+o
+> pass 3s
+> tap b
+> passed
+b
+> tap super+o super+b
+super+b: berths (Berth board) is launched and in front
+> hold super+o
+> write bindings: {super+o: gather}
+> reload
+reloaded: 1 binding
+> tap super+o
+super+o: no window is out of reach
+""",
+    "scopes": """
+> start
+listening on quay: 13 bindings
+> tap ctrl+e
+> passed
+ctrl+e
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap ctrl+e
+ctrl+e: berths (Berth board) is at left 1/2
+> passed
+> tap super+r
+super+r: radio (Radio log) is launched and in front
+> tap ctrl+e
+> passed
+ctrl+e
+> user focuses berth-board
+> tap ctrl+e
+ctrl+e: berths (Berth board) is at left 1/2 already
+""",
+    "reload": """
+> start
+listening on quay: 13 bindings
+> write bindings: {super+b: gather}
+> reload
+reloaded: 1 binding
+> tap super+b
+super+b: no window is out of reach
+> write bindings: {super+b: gathr}
+> reload
+:1:21: error JK301: no action is called 'gathr'; did you mean gather?
+the old config stays in use
+> tap super+b
+super+b: no window is out of reach
+> shown
+failed: the config was not reloaded: :1:21: error JK301: no action is called 'gathr'; did you mean gather?
+> write bindings: [
+> reload
+:1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here
+the old config stays in use
+""",
+    "reload in a layer": """
+> start
+listening on quay: 13 bindings
+> tap super+w
+layer tidy is on
+> reload
+reloaded: 13 bindings
+no layer is on
+> state
+> tap b
+> passed
+b
+""",
+    "files that change": """
+> start
+listening on quay: 13 bindings
+> edit bindings: {super+b: gather}
+> pass 0.2s
+> edit bindings: {super+b: gaps off}
+> pass 0.2s
+> pass 0.2s
+reloaded: 1 binding
+> tap super+b
+super+b: gaps are off
+""",
+    "refusals": """
+> start
+listening on quay: 13 bindings
+> take super+b for berthd
+super+b cannot be used: berthd holds it
+> tap super+b
+> passed
+super+b
+> state
+refused {'super+b': 'berthd holds it'}
+> take super+b
+super+b can be used now
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+w
+layer tidy is on
+> take super+b for berthd
+> state
+layer tidy, keyboard a layer is on
+> tap escape
+super+b cannot be used: berthd holds it
+no layer is on
+> state
+refused {'super+b': 'berthd holds it'}
+> tap super+w
+layer tidy is on
+> take super+b
+> tap escape
+no layer is on
+> tap super+b
+super+b: berths (Berth board) is in front already
+""",
+    "lost chords": """
+> start
+listening on quay: 13 bindings
+> lose super+b
+super+b: it waited too long to be judged, and went to the program in front
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+""",
+    "followers": """
+> start
+listening on quay: 13 bindings
+> connect
+> ask follow
+{"following": true}
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> hear
+{"action": "go berths", "done": true, "keys": "super+b", "line": "berths (Berth board) is launched and in front", "what": "action"}
+{"event": "opens", "name": "berths", "what": "happened", "window": 1}
+{"event": "focus", "name": "berths", "what": "happened", "window": 1}
+> tap super+w
+layer tidy is on
+> hear
+{"action": "enter tidy", "done": true, "keys": "super+w", "line": "layer tidy is on", "what": "action"}
+{"layer": "tidy", "what": "layer"}
+> user opens charts
+place: charts (Charts of the approaches) is at right 1/2
+> hear
+{"event": "opens", "name": "charts", "what": "happened", "window": 2}
+{"event": "focus", "name": "charts", "what": "happened", "window": 2}
+{"action": "place right 1/2", "done": true, "keys": "", "line": "charts (Charts of the approaches) is at right 1/2", "what": "action"}
+> user closes charts
+> hear
+{"event": "closes", "name": "charts", "what": "happened", "window": null}
+{"event": "focus", "name": "berths", "what": "happened", "window": 1}
+> tap escape
+no layer is on
+> hear
+{"layer": "", "what": "layer"}
+> ask act {"action": "go radio"}
+go: radio (Radio log) is launched and in front
+{"action": "go radio", "done": true, "keys": "", "line": "radio (Radio log) is launched and in front", "what": "action"}
+{"done": true, "line": "radio (Radio log) is launched and in front", "more": []}
+{"event": "opens", "name": "radio", "what": "happened", "window": 3}
+{"event": "focus", "name": "radio", "what": "happened", "window": 3}
+> ask act {"action": "go nosuch"}
+{"data": {"remedy": "add it to `apps` in the config"}, "message": "no app is called 'nosuch'"}
+> ask act {"action": "enter tidy"}
+{"data": {"remedy": "bind it to a chord; or ask for pause or resume"}, "message": "only a key can do 'enter'"}
+> ask act {"action": "kill radio"}
+{"data": {"remedy": "add {\\"sure\\": true} if that is meant"}, "message": "this can lose work"}
+> ask act {"action": "kill radio", "sure": true}
+kill: radio (Radio log) is killed
+{"action": "kill radio", "done": true, "keys": "", "line": "radio (Radio log) is killed", "what": "action"}
+{"done": true, "line": "radio (Radio log) is killed", "more": []}
+{"event": "closes", "name": "radio", "what": "happened", "window": null}
+{"event": "focus", "name": "berths", "what": "happened", "window": 1}
+> ask desk
+{"windows": 1}
+> ask pause
+paused: keys and events are let be
+{"failed": false, "text": "paused: keys and events are let be", "what": "notice"}
+{"paused": true}
+> tap super+b
+> passed
+super+b
+> ask resume
+listening again
+{"failed": false, "text": "listening again", "what": "notice"}
+{"paused": false}
+> ask nothing
+{"message": "there is no method 'nothing'"}
+""",
+    "nobody follows": """
+> start
+listening on quay: 13 bindings
+> connect
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> user opens charts
+place: charts (Charts of the approaches) is at right 1/2
+> hear
+> ask layouts
+{"layouts": [], "stands": ""}
+""",
+    "macros": """
+> start
+listening on quay: 13 bindings
+> tap super+m
+> state
+under way ['run morning']
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+m
+super+m: run morning: run morning was stopped by its own chord
+> tap super+m
+> tap escape
+super+m: run morning: run morning was stopped
+> tap super+m
+> pass 4s
+high water
+super+m: morning is done: 2 steps
+> shown
+high water
+> tap super+v
+super+v: what was under way is stopped
+""",
+    "events": """
+> start
+listening on quay: 13 bindings
+> user opens radio-log
+> user opens charts
+place: charts (Charts of the approaches) is at right 1/2
+> pass 700s
+nobody is here
+> tap super+p
+paused: keys and events are let be
+super+p: a pause begins, or is over
+> user opens charts
+> tap super+p
+listening again
+super+p: a pause begins, or is over
+""",
+    "a desk that cannot everything": """
+> start pass on, whole keyboard
+this desktop cannot hold a key back and give it to the program after all; ctrl+e would need that
+this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy) and b (short) would need that
+listening on quay: 8 of 13 bindings
+> tap ctrl+e
+> passed
+ctrl+e
+> tap super+w
+> passed
+super+w
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+""",
+    "a desk that asks the user": """
+> start unasked
+super+b cannot be used: the user is asked for it still
+super+e cannot be used: the user is asked for it still
+super+h cannot be used: the user is asked for it still
+super+m cannot be used: the user is asked for it still
+super+n cannot be used: the user is asked for it still
+super+o cannot be used: the user is asked for it still
+super+p cannot be used: the user is asked for it still
+super+r cannot be used: the user is asked for it still
+super+v cannot be used: the user is asked for it still
+super+w cannot be used: the user is asked for it still
+ctrl+e cannot be used: the user is asked for it still
+listening on quay: 2 of 13 bindings
+> tap super+b
+> passed
+super+b
+> agree
+super+b can be used now
+super+e can be used now
+super+h can be used now
+super+m can be used now
+super+n can be used now
+super+o can be used now
+super+p can be used now
+super+r can be used now
+super+v can be used now
+super+w can be used now
+ctrl+e can be used now
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+""",
+    "a desk that goes away": """
+> start
+listening on quay: 13 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> goes
+ended: the X server has gone away
+""",
+    "a fault of our own": """
+> start
+listening on quay: 13 bindings
+> break keys
+> tap super+b ctrl+e
+key super+b: this is a fault in Jaklet itself: ZeroDivisionError: of all things
+key super+b: this is a fault in Jaklet itself: ZeroDivisionError: of all things
+key ctrl+e: this is a fault in Jaklet itself: ZeroDivisionError: of all things
+key ctrl+e: this is a fault in Jaklet itself: ZeroDivisionError: of all things
+> passed
+ctrl+e
+""",
+}
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_a_listener_does_as_the_transcript_says(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    scripted = Scripted(tmp_path, TEXT)
+    try:
+        assert scripted.run(CASES[name]) == CASES[name].strip()
+    finally:
+        scripted.close()
