@@ -4,6 +4,8 @@ import gc
 import os
 import sys
 
+BY_LISTENER = ("act", "fire", "layout", "undo", "desk", "status")  # those of `cli.quick.COMMANDS`
+
 
 def run() -> None:
     """Load and run the command line.
@@ -15,6 +17,7 @@ def run() -> None:
     words = sys.argv[1:] = [_as_text(word) for word in sys.argv[1:]]
     if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
         _pick(words[1:])
+    _let_listener(words)
     from jaklet.cli.app import main
 
     main()
@@ -23,6 +26,18 @@ def run() -> None:
 def _as_text(word: str) -> str:
     """Return a word of the command line as the text that it is in UTF-8, where the locale cannot say so."""
     return word if word.isascii() else os.fsencode(word).decode("utf-8", "replace")
+
+
+def _let_listener(words: list[str]) -> None:
+    """Let the listener of this desk do a command, if one runs and can: before anything large is loaded."""
+    if words[:1] and words[0] in BY_LISTENER and os.environ.get("XDG_RUNTIME_DIR"):
+        from jaklet.cli.quick import done_by_listener
+        from jaklet.cli.terminal import faults_told
+
+        with faults_told():
+            status = done_by_listener(words)
+            if status is not None:
+                sys.exit(status)
 
 
 def _on_terminal() -> bool:

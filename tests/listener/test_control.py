@@ -19,10 +19,11 @@ from hypothesis import strategies as st
 
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import request
-from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer, socket_path
+from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer
 from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
+from jaklet.listener.sockets import socket_path
 
 LIMIT = 5.0
 
@@ -97,8 +98,8 @@ class Served:
 @pytest.fixture
 def served(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Served]:
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
-    path = socket_path("x11:7")
-    assert path == tmp_path / "jaklet" / "x11_7.sock"
+    path = tmp_path / "jaklet" / "x11_7.sock"
+    assert socket_path("x11:7") == str(path)
     one = Served(path)
     yield one
     one.server.close()
@@ -284,6 +285,7 @@ def result(data: str) -> bytes:
 SOUND = {
     "pid": 1, "desk": "x11:7", "config": "c", "layer": "", "chords": [], "refused": {}, "bindings": [], "since": 1.0,
     "paused": False, "layout": "", "under way": [], "actions": [], "warnings": [], "watching": False, "keyboard": "",
+    "current": True, "unusable": [],
 }  # fmt: skip
 ODD: tuple[bytes, ...] = (
     b"", b"\n", b"null\n", b"[]\n", b"{}\n", b'{"error": 3}\n', b'{"error": {"message": "\\u001b[2J", "data": 7}}\n',

@@ -303,7 +303,7 @@ def test_a_fault_of_our_own_ends_its_action_and_nothing_else(flow: Flow, monkeyp
         raise ZeroDivisionError("of all things")
 
     monkeypatch.setitem(BEGINS, "gather", broken)
-    flow.session.act(parse_action("gather"), flow.desktop.look(), lambda outcome, _: flow.told.append(outcome.line))
+    flow.session.act(parse_action("gather"), flow.desktop.look(), lambda outcome, *_: flow.told.append(outcome.line))
     assert flow.told == ["gather: fault: of all things", "fault: of all things"]
     assert faults == ["gather"]
     flow.press("super+b")

@@ -263,19 +263,19 @@ no layer is on
 > ask act {"action": "go radio"}
 go: radio (Radio log) is launched and in front
 {"action": "go radio", "done": true, "keys": "", "line": "radio (Radio log) is launched and in front", "what": "action"}
-{"done": true, "line": "radio (Radio log) is launched and in front", "more": []}
+{"done": true, "line": "radio (Radio log) is launched and in front", "more": [], "told": []}
 {"event": "opens", "name": "radio", "what": "happened", "window": 3}
 {"event": "focus", "name": "radio", "what": "happened", "window": 3}
 > ask act {"action": "go nosuch"}
-{"data": {"remedy": "add it to `apps` in the config"}, "message": "no app is called 'nosuch'"}
+{"data": {"remedy": "add it to `apps` in the config", "status": 2}, "message": "no app is called 'nosuch'"}
 > ask act {"action": "enter tidy"}
-{"data": {"remedy": "bind it to a chord; or ask for pause or resume"}, "message": "only a key can do 'enter'"}
+{"data": {"remedy": "bind it under `bindings`", "status": 2}, "message": "only a key can do 'enter', while a listener runs"}
 > ask act {"action": "kill radio"}
 {"data": {"remedy": "add {\\"sure\\": true} if that is meant"}, "message": "this can lose work"}
 > ask act {"action": "kill radio", "sure": true}
 kill: radio (Radio log) is killed
 {"action": "kill radio", "done": true, "keys": "", "line": "radio (Radio log) is killed", "what": "action"}
-{"done": true, "line": "radio (Radio log) is killed", "more": []}
+{"done": true, "line": "radio (Radio log) is killed", "more": [], "told": []}
 {"event": "closes", "name": "radio", "what": "happened", "window": null}
 {"event": "focus", "name": "berths", "what": "happened", "window": 1}
 > ask desk

@@ -22,9 +22,9 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.drawing.findings import finding_line
 from jaklet.installed.programs import Installed
-from jaklet.listener.control import socket_path
 from jaklet.listener.loop import Listener, Outside, Workplace, tidy
 from jaklet.listener.reload import Loaded, Source
+from jaklet.listener.sockets import socket_path
 from jaklet.rehearsal.memory import Drafts, Remembered
 from tests.core.test_recall import Shelf, office
 

@@ -21,22 +21,11 @@ def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
 
 def active_lines(result: "Checked", desk: str | None) -> list[str]:
     """Return the same for people."""
-    from jaklet.core.values.words import counted
+    from jaklet.drawing.status import pending_lines
 
     known = active(result, desk)
     if known is None:
         return []
-    who = f"the listener (process {known['pid']})"
-    changed = len(known["added"]) + len(known["gone"])
     if not result.usable:
-        lines = [f"{who} goes on with the config as it was before these errors"]
-    elif changed:
-        lines = [f"{who} does not go by {counted(changed, 'change')} yet: run `jaklet reload`"]
-        lines += [f"  new: {text}" for text in known["added"]] + [f"  gone: {text}" for text in known["gone"]]
-    else:
-        lines = [f"{who} goes by all of this"]
-    if known["refused"]:
-        needs = "needs" if len(known["refused"]) == 1 else "need"
-        lines.append(f"{counted(len(known['refused']), 'binding')} {needs} more than a reload:")
-        lines += [f"  {text}" for text in known["refused"]]
-    return lines
+        return [f"the listener (process {known['pid']}) goes on with the config as it was before these errors"]
+    return pending_lines(known["pid"], known["added"], known["gone"], known["refused"])

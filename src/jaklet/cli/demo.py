@@ -82,7 +82,8 @@ class _Around(NamedTuple):
 def _look_around(folder: Path) -> _Around:
     """Give the demo's display names to the displays that there are; find a workspace on which nothing is."""
     from jaklet.cli.resources import opened_desk
-    from jaklet.desktops.addresses import X11, address_here
+    from jaklet.desktops.addresses import address_here
+    from jaklet.desktops.here import X11
 
     address_here(X11, "without --x11 the demo needs none")
 

@@ -7,8 +7,8 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
-from jaklet.core.values.errors import JakletError, SentenceError, UsageError
-from jaklet.core.values.words import either, printable
+from jaklet.core.values.errors import JakletError, UsageError
+from jaklet.core.values.words import printable
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -16,9 +16,6 @@ if TYPE_CHECKING:
     from jaklet.cli.resources import Opened
     from jaklet.core.actions.ports.desk import Desktop, Moment
     from jaklet.core.actions.tasks import Ask, Context, Task
-    from jaklet.core.keys.keymap import State
-    from jaklet.core.values.chords import Chord
-    from jaklet.core.values.config import Config
     from jaklet.core.values.sentences import Action
 
 
@@ -62,9 +59,9 @@ def act(
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.language.actions import parse_action, usage
-    from jaklet.core.language.verbs import VERBS, is_harsh, traits_of
-    from jaklet.core.values.words import did_you_mean
+    from jaklet.core.actions.asked import action_asked
+    from jaklet.core.language.actions import usage
+    from jaklet.core.language.verbs import VERBS
 
     if sentence is None:
         from jaklet.drawing.tables import table_text
@@ -76,20 +73,11 @@ def act(
         return
 
     ready = opened(config, desk)
-    word = ready.config.word(sentence)
-    try:
-        action = word.action if word else parse_action(sentence)
-    except SentenceError as fault:
-        remedy = did_you_mean(sentence.strip(), ready.config.words, fault.remedy) if fault.unknown else fault.remedy
-        pointer = " " * fault.start + "^" * (fault.end - fault.start)
-        raise UsageError(fault.message, f"{remedy}\n  {sentence}\n  {pointer}") from fault
-    if traits_of(action).by_key:
-        raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
-    _known(action, ready)
+    asked = action_asked(sentence, ready.config, sure or dry_run)
     with opened_desk(desk) as desktop:
-        if is_harsh(action) and not (sure or dry_run or (word and word.sure)):
-            _ask_first(action, ready, desktop)
-        done = perform(action, ready, desktop, dry_run)
+        if asked.harsh:
+            _ask_first(asked.action, ready, desktop)
+        done = perform(asked.action, ready, desktop, dry_run)
     raise typer.Exit(0 if done else 1)
 
 
@@ -126,14 +114,13 @@ def fire(
     Example: jaklet fire super+b super+left
     """
     from jaklet.cli.resources import opened, opened_desk
+    from jaklet.core.keys.firing import chords_asked, fired, unfinished
     from jaklet.core.keys.keymap import REST, Keymap
-    from jaklet.core.values.chords import keys_written
     from jaklet.desktops.addresses import file_of
 
+    typed = chords_asked(chords)
     ready = opened(config, desk)
-    typed = _chords_of(chords)
     keymap, state = Keymap(ready.config), REST
-    done = True
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
         taken = desktop.chords.probe(typed) if desktop.chords and file_of(desk) else []
@@ -141,78 +128,19 @@ def fire(
         for chord in typed:
             if chord in held and not state.layer:
                 raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
-            front = ready.config.front_app(desktop.look().desk)
-            step = keymap.press(state, chord, lambda front=front: front)  # type: ignore[misc]
-            if step.passed:
-                raise _not_bound(state, chord, front, ready.config)
-            if not (step.binding or step.on_release or step.state.begun):
-                terminal.say(f"{chord}: {_nothing_done(state, step.state)}")
-            state = step.state
-            for binding in (step.binding, step.on_release):
-                if binding is None or not done:
-                    continue
+            one = fired(chord, state, ready.config.front_app(desktop.look().desk), keymap, ready.config)
+            if one.line:
+                terminal.say(one.line)
+            state = one.meaning.state
+            for binding in one.bindings:
                 terminal.say(f"{binding.written}: {binding.action}")
                 done = perform(binding.action, ready, desktop, dry_run)
-                state = keymap.release(state, binding) if binding is step.on_release else state
-            if not done:
-                break
-        if state.begun and done:
-            rest = [str(chord) for chord in sorted(keymap.starts(state))]
-            raise UsageError(f"{keys_written(state.begun)} is the start of a sequence", f"go on with {either(rest)}")
-    raise typer.Exit(0 if done else 1)
-
-
-def _chords_of(texts: list[str]) -> "list[Chord]":
-    from jaklet.core.values.chords import parse_keys
-
-    chords: list[Chord] = []
-    for text in texts:
-        try:
-            chords += parse_keys(text)
-        except SentenceError as fault:
-            raise UsageError(f"{text}: {fault.message}", fault.remedy) from fault
-    return chords
-
-
-def _nothing_done(before: "State", after: "State") -> str:
-    if before.begun:
-        return "the sequence is given up"
-    return f"nothing is bound to it in layer {after.layer}" if after.layer else f"layer {before.layer} is left"
-
-
-def _not_bound(state: "State", chord: "Chord", front: str | None, config: "Config") -> JakletError:
-    """Return why a chord does nothing."""
-    from jaklet.core.values.chords import keys_written
-    from jaklet.core.values.words import did_you_mean
-
-    keys = (*state.begun, chord)
-    pressed = keys_written(keys)
-    bound = [binding for binding in config.bindings if binding.keys == keys and binding.layer == state.layer]
-    if any(binding.off for binding in bound):
-        return UsageError(f"{pressed} is off", "take `off: true` away in the config")
-    if bound:
-        where = either([str(binding.scope) for binding in bound])
-        return JakletError(f"{pressed} is live {where}, and {front or 'none of the apps'} is in front", "")
-    known = [binding.written for binding in config.live if binding.layer == state.layer]
-    return UsageError(f"{pressed} is not bound", did_you_mean(pressed, known, "add it under `bindings`"))
-
-
-def _known(action: "Action", ready: "Opened") -> None:
-    """Raise where an action names an app or a place that is not defined."""
-    from jaklet.core.actions.macros.running import no_such_macro
-    from jaklet.core.language.places import unknown_place
-    from jaklet.core.values.forms import Named
-    from jaklet.core.values.words import did_you_mean
-
-    for ref in (ref for one in action.every() for ref in one.refs):
-        if ref.kind == "APP" and ref.name not in ready.config.apps:
-            remedy = did_you_mean(ref.name, ready.config.apps, "add it to `apps` in the config")
-            raise UsageError(f"no app is called {ref.name!r}", remedy)
-        if ref.kind == "MACRO" and ref.name not in ready.config.macros:
-            raise UsageError(*no_such_macro(ref.name, ready.config.macros))
-        form = ref.place.form if ref.place else None
-        if isinstance(form, Named) and form.name not in ready.config.places:
-            raise UsageError(f"no place is called {form.name!r}", unknown_place(form.name, ready.config.places))
+                state = keymap.release(state, binding) if binding is one.meaning.on_release else state
+                if not done:
+                    raise typer.Exit(1)
+        fault = unfinished(state, keymap)
+        if fault:
+            raise fault
 
 
 def perform(action: "Action", ready: "Opened", desktop: "Desktop", dry_run: bool) -> bool:

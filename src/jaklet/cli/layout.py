@@ -10,7 +10,6 @@ from jaklet.core.values.errors import JakletError, SentenceError, StoreError, Us
 
 if TYPE_CHECKING:
     from jaklet.cli.resources import Opened
-    from jaklet.config.store import LayoutShelf
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.desk import Desk
     from jaklet.core.values.layouts import Entry, Layout
@@ -132,25 +131,13 @@ def recall(
 
     Example: jaklet layout recall departures --dry-run
     """
-    from jaklet.cli.desk import perform, perform_task
+    from jaklet.cli.desk import perform
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.actions.layouts.recall import recalled
-    from jaklet.core.actions.undoing import undoable
-    from jaklet.core.language.actions import parse_action
-    from jaklet.core.values.layouts import LAST
+    from jaklet.core.actions.asked import recall_asked
 
     ready = opened(config, desk)
     with opened_desk(desk) as desktop:
-        if name == LAST:
-            done = perform(parse_action(f"recall {LAST}"), ready, desktop, dry_run)
-        else:
-            layout = found(name, ready.shelf)
-            done = perform_task(
-                lambda context, moment: undoable(
-                    recalled(layout, context, moment), f"recall {layout.name}", context, moment
-                ),
-                ready, desktop, dry_run,
-            )  # fmt: skip
+        done = perform(recall_asked(name, ready.shelf), ready, desktop, dry_run)
     raise typer.Exit(0 if done else 1)
 
 
@@ -197,13 +184,14 @@ def show(
     Example: jaklet layout show departures --on "main 1366x768"
     """
     from jaklet.cli.resources import opened
+    from jaklet.core.actions.asked import layout_asked
     from jaklet.core.actions.layouts.displays import present_for, stood_in_for
     from jaklet.core.actions.layouts.imagining import imagined, parse_displays
     from jaklet.drawing.desks import desk_data, desk_text
     from jaklet.drawing.layouts import layout_data, layout_text
 
     ready = opened(config, desk)
-    layout = sound(name, ready) if on else found(name, ready.shelf)
+    layout = sound(name, ready) if on else layout_asked(name, ready.shelf)
     if on:
         would_be = imagined(layout, parse_displays(on, ready.config), ready.config)
         if form is Format.json:
@@ -218,22 +206,13 @@ def show(
         terminal.say(layout_text(layout, terminal.table_columns(), terminal.ink_for()))
 
 
-def found(word: str, shelf: "LayoutShelf") -> "Layout":
-    """Return the layout with this name or number; raises with the nearest name where there is none."""
-    layout = shelf.find(word)
-    if layout is None:
-        from jaklet.core.values.layouts import no_such_layout
-
-        raise JakletError(*no_such_layout(word, shelf.names()))
-    return layout
-
-
 def sound(word: str, ready: "Opened") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
+    from jaklet.core.actions.asked import layout_asked
     from jaklet.core.actions.layouts.plans import unknown_place
     from jaklet.core.actions.layouts.recall import UNKNOWN_REMEDY
 
-    layout = found(word, ready.shelf)
+    layout = layout_asked(word, ready.shelf)
     unknown = unknown_place(layout, ready.config)
     if unknown:
         raise JakletError(f"{layout.name} names a place that is not there: {unknown}", UNKNOWN_REMEDY)

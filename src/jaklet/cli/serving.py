@@ -8,11 +8,11 @@ def status(desk: str | None) -> dict[str, Any] | None:
     from jaklet.core.values.errors import JakletError
     from jaklet.desktops.addresses import address_of
     from jaklet.listener.client import request
-    from jaklet.listener.control import socket_path
+    from jaklet.listener.sockets import socket_path
 
     address = address_of(desk)
     path = socket_path(address.listener) if address and address.listener else None
-    if path is None or not path.exists():
+    if path is None:
         return None
     try:
         told = request(path, "status", limit=2.0)
@@ -26,7 +26,7 @@ def ask(method: str, **params: Any) -> Any:
     from jaklet.core.values.errors import DeskError, UsageError
     from jaklet.desktops.addresses import address_here
     from jaklet.listener.client import request
-    from jaklet.listener.control import socket_path
+    from jaklet.listener.sockets import socket_path
 
     try:
         address = address_here(None, "a listener runs on an X server")

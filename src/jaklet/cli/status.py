@@ -10,7 +10,6 @@ from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError
 
 NO_LISTENER = 3  # exit status of `status` where none runs, as that of a service that is not there
-SHOWN = 8  # last actions
 
 
 def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
@@ -24,6 +23,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.cli.resources import checked
     from jaklet.cli.serving import status as told_by_listener
     from jaklet.core.values.errors import UsageError
+    from jaklet.drawing.status import status_text
 
     told = told_by_listener(desk)
     if told is None:
@@ -43,43 +43,8 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     if form is Format.json:
         terminal.say_json({"listening": True, **told, "pending": pending})
     else:
-        _show(told, lines)
+        terminal.say(status_text(told, lines, terminal.columns(), terminal.ink_for()))
     raise typer.Exit(1 if waits or told.get("refused") or told.get("paused") else 0)
-
-
-def _show(told: dict[str, Any], lines: list[str]) -> None:
-    from datetime import datetime
-
-    from jaklet.core.values.words import cut, printable
-    from jaklet.drawing.layouts import when
-
-    ink, since = terminal.ink_for(), when(told.get("since"))
-    state = ink("paused", "warning") if told.get("paused") else ink("listening", "good")
-    terminal.say(f"{state} on {told.get('desk')} since {since} (process {told.get('pid')})")
-    refused = told.get("refused", {})
-    rows = [
-        ("config", f"{told.get('config')}{', watched for changes' if told.get('watching') else ''}"),
-        ("bindings", f"{len(told.get('bindings', ()))}, {len(told.get('chords', ()))} chords held"),
-        ("layer", told.get("layer") or "none"),
-        ("layout", told.get("layout") or "none"),
-    ]
-    rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
-    rows += [("under way", one) for one in told.get("under way", ())]
-    rows += [("refused", f"{chord}: {reason}") for chord, reason in refused.items()]
-    rows += [("finding", line) for line in told.get("warnings", ())]
-    for label, text in rows:
-        terminal.say(f"  {label:<10} {cut(printable(str(text)), terminal.columns() - 13)}")
-    for line in lines:
-        terminal.say(f"  {printable(line)}")
-    actions = told.get("actions", [])[-SHOWN:]
-    if actions:
-        terminal.say("last actions")
-    for one in actions:
-        clock = datetime.fromtimestamp(one["at"]).strftime("%H:%M:%S")
-        mark = "" if one["done"] else ink("failed: ", "error")
-        head = f"{one['keys'] or '-':<16} {one['action']}"
-        took = f"{one['seconds'] * 1000:.0f} ms" if one["seconds"] < 10 else f"{one['seconds']:.0f} s"
-        terminal.say(f"  {clock} {took:>8}  {cut(printable(head), 46):<46}  {mark}{cut(printable(one['line']), 60)}")
 
 
 def pause() -> None:

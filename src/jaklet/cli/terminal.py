@@ -3,20 +3,22 @@
 import contextlib
 import os
 import sys
-from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any, TextIO
 
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.words import printable
 
-if TYPE_CHECKING:
+TYPE_CHECKING = False
+if TYPE_CHECKING:  # this is loaded by the quickest commands
+    from collections.abc import Iterable, Iterator
+    from typing import Any, TextIO
+
     from jaklet.core.actions.tasks import Outcome
     from jaklet.drawing.ink import Ink
 
 COLUMNS = 100  # wide enough for two displays side by side; wider terminals gain little
 
 
-def ink_for(stream: TextIO | None = None) -> "Ink":
+def ink_for(stream: "TextIO | None" = None) -> "Ink":
     """Return coloured ink for a terminal, plain ink for pipes, files, NO_COLOR and dumb terminals."""
     from jaklet.drawing.ink import Ink
 
@@ -55,7 +57,7 @@ def warn(text: str) -> None:
     _write(sys.stderr, text)
 
 
-def _write(stream: TextIO, text: str) -> None:
+def _write(stream: "TextIO", text: str) -> None:
     """Write a line; where the terminal cannot show a character, something plain that is like it."""
     try:
         stream.write(text + "\n")
@@ -66,7 +68,7 @@ def _write(stream: TextIO, text: str) -> None:
         stream.write(plain(text, coding).encode(coding, "replace").decode(coding) + "\n")
 
 
-def say_json(data: Any) -> None:
+def say_json(data: "Any") -> None:
     """Print data for scripts; what could steer a terminal stands there escaped."""
     import json
 
@@ -75,11 +77,16 @@ def say_json(data: Any) -> None:
 
 
 def say_outcome(outcome: "Outcome") -> None:
+    """Print how an action ended."""
+    say_end(outcome.done, outcome.line, outcome.more)
+
+
+def say_end(done: bool, line: str, more: "Iterable[str]") -> None:
     """Print how an action ended: to standard output if it was done, else to standard error."""
-    tell = say if outcome.done else warn
-    tell(printable(outcome.line))
-    for line in filter(None, outcome.more):
-        tell(f"  {printable(line)}")
+    tell = say if done else warn
+    tell(printable(line))
+    for one in filter(None, more):
+        tell(f"  {printable(one)}")
 
 
 def say_error(fault: JakletError) -> None:
@@ -100,7 +107,7 @@ def say_now(line: str) -> None:
 
 
 @contextlib.contextmanager
-def faults_told() -> Iterator[None]:
+def faults_told() -> "Iterator[None]":
     """Tell of errors, and turn them into exit statuses: 1 findings or a failed action, 2 wrong use."""
     try:
         yield

@@ -4,11 +4,10 @@ import os
 from pathlib import Path
 from typing import Final, NamedTuple
 
+from jaklet.config.file import FILE, VARIABLE, config_file
 from jaklet.core.values.errors import UsageError
 
-FILE: Final = "jaklet.yaml"
 LAYOUTS: Final = "layouts"
-VARIABLE: Final = "JAKLET_CONFIG"
 
 
 class Places(NamedTuple):
@@ -43,18 +42,8 @@ def locate(given: str | None) -> Places:
 
 def place_for(given: str | None) -> Places:
     """Return where the files are or would be: the path given, else $JAKLET_CONFIG, else the standard place."""
-    given = given or os.environ.get(VARIABLE) or None
-    path = Path(given).expanduser() if given else standard()
-    if path.is_dir() or (given or "").endswith("/"):
-        path = path / FILE
+    path = Path(config_file(given))
     return Places(path, path.parent / LAYOUTS, shown(path))
-
-
-def standard() -> Path:
-    """Return the config file's standard place."""
-    from platformdirs import user_config_path  # needed only where no path is given
-
-    return user_config_path("jaklet") / FILE
 
 
 def state_folder() -> Path:

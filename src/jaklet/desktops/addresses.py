@@ -1,6 +1,6 @@
 """Which desks there are here, what each is called, and how it is opened: all that `--desk` and the environment mean.
 
-A new kind of desk is one entry in `KINDS`.
+A new kind of desk is one entry in `KINDS`, and one in `here.HERE` if the environment tells of it.
 """
 
 import os
@@ -10,12 +10,13 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either
+from jaklet.desktops.here import X11, x11_here, x11_listener
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Desktop
     from jaklet.core.values.abilities import Abilities
 
-X11, TABLETOP = "x11", "tabletop"
+TABLETOP: Final = "tabletop"
 
 
 class Address(NamedTuple):
@@ -91,9 +92,9 @@ KINDS: Final[Mapping[str, DeskKind]] = {
     X11: DeskKind(
         "the X server's, with real windows and keys",
         "x11",
-        lambda environment: environment.get("DISPLAY", ""),
+        x11_here,
         "DISPLAY is not set",
-        lambda where: f"x11{where.removesuffix('.0')}",
+        x11_listener,
         _x11,
         _x11_abilities,
     ),

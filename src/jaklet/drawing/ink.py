@@ -4,10 +4,8 @@ Findings and drawings are coloured here and not by a library, because `check` ru
 no time for a large import; tables, which are shown to people only, use one.
 """
 
-from typing import Final
-
 # SGR parameters (ECMA-48 8.3.117). The eight named colours follow the user's own terminal palette.
-_ROLES: Final = {
+_ROLES = {
     "error": "1;31",
     "warning": "1;33",
     "good": "32",
@@ -30,4 +28,4 @@ class Ink:
         return f"\033[{_ROLES[role]}m{text}\033[0m" if self.coloured and role in _ROLES and text else text
 
 
-PLAIN: Final = Ink()
+PLAIN = Ink()

@@ -1,7 +1,6 @@
 """Layouts as text and as data."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from datetime import datetime
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.layouts.capturing import state_of
@@ -12,6 +11,7 @@ from jaklet.core.values.layouts import ALL_PARTS, HOME, LAST, LAUNCH, PARTS, Arr
 from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
+from jaklet.drawing.times import when
 
 HEADS: Final = ("", "app", "title", "display", "place", "workspace", "state", "if not open", "then")
 LIST_HEADS: Final = ("number", "name", "windows", "recall", "save", "fits", "used", "note")
@@ -156,16 +156,6 @@ def _gathered(idle: Sequence[Binding]) -> str:
     """Return keys with what they recall; of many the first ones."""
     told = [f"{binding.written} ({binding.action})" for binding in idle]
     return listed(told) if len(told) <= 3 else f"{told[0]}, {told[1]} and {len(told) - 2} more"
-
-
-def when(used: float | None) -> str:
-    """Return a time as one would say it."""
-    if used is None:
-        return "never"
-    at, now = datetime.fromtimestamp(used), datetime.now()
-    if at.date() == now.date():
-        return f"today {at:%H:%M}"
-    return f"{at:%a %H:%M}" if (now - at).days < 6 else f"{at:%Y-%m-%d}"
 
 
 def layout_data(layout: Layout) -> dict[str, Any]:

@@ -6,59 +6,84 @@ the form that is expected; and no text of it can steer a terminal.
 
 import json
 import os
+import select
 import socket
 import time
-from pathlib import Path
-from typing import Any, Final
 
-from jaklet.core.values.errors import JakletError
+from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import printable
-from jaklet.listener.control import user_of
-from jaklet.listener.rpc import line_of
+from jaklet.listener.sockets import user_of
 
-WHOLE: Final = 2.0  # seconds for the whole of an answer, once it has begun
-LARGEST: Final = 1 << 22  # bytes of an answer
-LATEST: Final = 1e11  # seconds since the epoch, or of anything else; a larger number is no time
-_TEXTS: Final = [str]
-_DONE: Final = {"at": float, "keys": str, "action": str, "done": bool, "line": str, "seconds": float}
+TYPE_CHECKING = False
+if TYPE_CHECKING:  # this is loaded by the quickest commands
+    from collections.abc import Callable
+    from typing import Any
+
+LONG = 0.5  # seconds after which something takes long
+WHOLE = 2.0  # seconds for the whole of an answer, once it has begun
+LARGEST = 1 << 22  # bytes of an answer
+LATEST = 1e11  # seconds since the epoch, or of anything else; a larger number is no time
+_TEXTS = [str]
+_DONE = {"at": float, "keys": str, "action": str, "done": bool, "line": str, "seconds": float}
+_ENDED = {"done": bool, "line": str, "more": _TEXTS, "told": _TEXTS}
 # What the answer to a method has to have, beside what it may have: a type, a list of a form, keys with forms; `*` is
 # any key. Methods that are not here answer in any form.
-FORMS: Final[dict[str, Any]] = {
+FORMS: "dict[str, Any]" = {
     "status": {
         "pid": float, "desk": str, "config": str, "layer": str, "chords": _TEXTS, "refused": {"*": str},
         "bindings": _TEXTS, "since": float, "paused": bool, "layout": str, "under way": _TEXTS, "actions": [_DONE],
-        "warnings": _TEXTS, "watching": bool, "keyboard": str,
+        "warnings": _TEXTS, "watching": bool, "keyboard": str, "current": bool, "unusable": _TEXTS,
     },
     "reload": {"done": bool, "lines": _TEXTS},
+    "act": _ENDED, "recall": _ENDED, "save": _ENDED,
+    "fire": {"done": bool, "lines": [[object]]},
 }  # fmt: skip
 
 
-def request(path: Path, method: str, limit: float = 10.0, **params: Any) -> Any:
+class ElsewhereError(JakletError):
+    """The listener leaves it to whoever asked."""
+
+
+class NobodyError(JakletError):
+    """No listener is there, so that nothing was asked."""
+
+
+def request(
+    path: "str | os.PathLike[str]",
+    method: str,
+    limit: "float | None" = 10.0,
+    waiting: "Callable[[], None] | None" = None,
+    **params: "Any",
+) -> "Any":
     """Ask the listener of a desk, and return its result; raises `JakletError` where it refuses, or none answers.
 
-    `limit`: seconds until its answer begins.
+    `limit`: seconds until its answer begins, None for as long as it takes; `waiting` is called when it takes long.
     """
-    asked = line_of({"jsonrpc": "2.0", "id": 1, "method": method, "params": params})
+    asked = json.dumps({"jsonrpc": "2.0", "id": 1, "method": method, "params": params}).encode() + b"\n"
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as client:
         client.settimeout(limit)
         try:
-            client.connect(str(path))
-            if user_of(client) != os.getuid():
-                raise JakletError("the listener of this desk is another user's", "it is not asked for anything")
-            client.sendall(asked)
-            answer = _line(client, limit)
+            client.connect(os.fspath(path))
         except (FileNotFoundError, ConnectionError) as fault:
-            raise JakletError("no listener is running on this desk", "start one: jaklet listen") from fault
-        except TimeoutError as fault:
-            raise JakletError("the listener does not answer in time", "see what `jaklet listen` printed") from fault
+            raise NobodyError("no listener is running on this desk", "start one: jaklet listen") from fault
         except OSError as fault:
-            raise JakletError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed") from fault
+            raise _mute(fault) from fault
+        if user_of(client) != os.getuid():
+            raise JakletError("the listener of this desk is another user's", "it is not asked for anything")
+        try:
+            client.sendall(asked)
+            if waiting and not select.select([client], [], [], LONG)[0]:
+                waiting()
+            answer = _line(client, limit)
+        except ConnectionError as fault:
+            raise JakletError("the listener went away meanwhile", "see what `jaklet listen` printed") from fault
+        except OSError as fault:
+            raise _mute(fault) from fault
     try:
-        told = _made_printable(json.loads(answer))
+        told = json.loads(answer)
         if "error" in told:
-            data = told["error"].get("data")
-            raise JakletError(str(told["error"]["message"]), str(data.get("remedy", "")) if data else "")
-        result = told["result"]
+            raise refused(told["error"])
+        result = _made_printable(told["result"])
         if not _fits(result, FORMS.get(method, object)):
             raise ValueError(method)
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as fault:
@@ -66,15 +91,34 @@ def request(path: Path, method: str, limit: float = 10.0, **params: Any) -> Any:
     return result
 
 
-def _line(client: socket.socket, limit: float) -> bytes:
+def _mute(fault: OSError) -> JakletError:
+    if isinstance(fault, TimeoutError):
+        return JakletError("the listener does not answer in time", "see what `jaklet listen` printed")
+    return JakletError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed")
+
+
+def refused(error: "dict[str, Any]") -> JakletError:
+    """Return what a listener refuses with, as the command would say it itself."""
+    data = error.get("data") or {}
+    message = printable(error["message"])
+    remedy = "\n".join(printable(line) for line in data.get("remedy", "").split("\n"))
+    if error.get("code") in LEFT:
+        return ElsewhereError(message, remedy)
+    return (UsageError if data.get("status") == UsageError.exit_status else JakletError)(message, remedy)
+
+
+LEFT = (-32001, -32601)  # it leaves it to whoever asked; it has no such method, as one of another version
+
+
+def _line(client: socket.socket, limit: "float | None") -> bytes:
     """Return the first line that comes, within the time; raises `OSError`."""
     line = bytearray()
-    until = time.monotonic() + limit
+    until = float("inf") if limit is None else time.monotonic() + limit
     while b"\n" not in line:
         left = until - time.monotonic()
         if left <= 0:
             raise TimeoutError
-        client.settimeout(left)
+        client.settimeout(None if left == float("inf") else left)
         data = client.recv(65_536)
         if not data:
             break
@@ -86,7 +130,7 @@ def _line(client: socket.socket, limit: float) -> bytes:
     return bytes(line).partition(b"\n")[0]
 
 
-def _made_printable(data: Any) -> Any:
+def _made_printable(data: "Any") -> "Any":
     """Return data in which no text can steer a terminal."""
     if isinstance(data, str):
         return printable(data)
@@ -97,7 +141,7 @@ def _made_printable(data: Any) -> Any:
     return data
 
 
-def _fits(data: Any, form: Any) -> bool:
+def _fits(data: "Any", form: "Any") -> bool:
     """Return whether data has a form: see `FORMS`."""
     if isinstance(form, list):
         return isinstance(data, list) and all(_fits(one, form[0]) for one in data)

@@ -8,11 +8,9 @@ import contextlib
 import errno
 import fcntl
 import os
-import re
 import resource
 import select
 import socket
-import struct
 import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -22,6 +20,7 @@ from typing import IO, Final
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.guard import raised
 from jaklet.listener.rpc import Broken, Method, handle
+from jaklet.listener.sockets import user_of
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
@@ -32,14 +31,6 @@ SHARE: Final = 2  # clients get one descriptor of so many that this process may 
 AGAIN: Final = 0.5  # seconds until it is tried again to let someone in, when there was no descriptor left
 NEVER: Final = float("inf")
 BUDGET: Final = 0.001  # seconds after which the keys come first, whatever is left to do
-
-
-def socket_path(desk: str) -> Path | None:
-    """Return where the control socket of a desk is; None where there is no folder for it (XDG base directories)."""
-    runtime = os.environ.get("XDG_RUNTIME_DIR")
-    if not runtime or not os.path.isdir(runtime):
-        return None
-    return Path(runtime) / "jaklet" / (re.sub(r"[^\w.-]", "_", desk) + ".sock")
 
 
 @dataclass(slots=True, eq=False)
@@ -281,10 +272,3 @@ class ControlServer:
         with contextlib.suppress(OSError):
             self._path.unlink()
         self._lock.close()
-
-
-def user_of(client: socket.socket) -> int:
-    """Return the user at the other end (unix(7), SO_PEERCRED)."""
-    packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, struct.calcsize("3i"))
-    _, user, _ = struct.unpack("3i", packed)
-    return int(user)

@@ -46,7 +46,8 @@ class KeyState:
             keymap.twins = twins
 
     @property
-    def _keymap(self) -> Keymap:
+    def keymap(self) -> Keymap:
+        """What keys mean: all of them, or in a pause those that end it."""
         return self._keymaps[self.paused]
 
     @property
@@ -57,16 +58,16 @@ class KeyState:
     @property
     def starts(self) -> frozenset[Chord]:
         """The chords that begin something outside layers."""
-        return self._keymap.starts()
+        return self.keymap.starts()
 
     @property
     def escape_is_free(self) -> bool:
         """True if Escape means nothing now."""
-        return self.state == REST and ESCAPE not in self._keymap.hearing(REST).chords
+        return self.state == REST and ESCAPE not in self.keymap.hearing(REST).chords
 
     def hearing(self, with_escape: bool) -> Hearing:
         """Return the keys that mean something now; the same object as long as they are the same."""
-        hearing = self._keymap.hearing(self.state)
+        hearing = self.keymap.hearing(self.state)
         if not with_escape:
             return hearing
         if self._with_escape is None or self._with_escape[0] is not hearing:
@@ -75,7 +76,7 @@ class KeyState:
 
     def meaning(self, chord: Chord | None, front: Front) -> Meaning:
         """Return what a chord means now."""
-        return self._keymap.press(self.state, chord, front)
+        return self.keymap.press(self.state, chord, front)
 
     def pause(self, on: bool) -> None:
         """Begin or end a pause."""
@@ -100,7 +101,7 @@ class KeyState:
 
     def released(self, binding: Binding, now: float) -> None:
         """Take in that a binding is done by letting go of its key."""
-        self.turn(self._keymap.release(self.state, binding), now)
+        self.turn(self.keymap.release(self.state, binding), now)
 
     def leave(self) -> None:
         """Leave all layers and sequences."""

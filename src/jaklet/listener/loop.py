@@ -6,23 +6,26 @@ import os
 import signal
 import time
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.chords import ChordSource
 from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.keys.active import pending
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.listener.control import ControlServer, socket_path
+from jaklet.listener.control import ControlServer
 from jaklet.listener.followers import Followers
 from jaklet.listener.hearing import Ears
 from jaklet.listener.log import Log
 from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
 from jaklet.listener.session import Reports, Session
+from jaklet.listener.sockets import socket_path
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB
@@ -66,7 +69,7 @@ class Listener:
         self.ears = Ears(place.chords, self.session, place.desktop.abilities, self.log)
         self._stopping = False
         path = socket_path(place.name)
-        self._control = ControlServer(path, methods_of(self), self.log.broken) if path else None
+        self._control = ControlServer(Path(path), methods_of(self), self.log.broken) if path else None
         self.followers.control = self._control
         if path is None:
             outside.say("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
@@ -182,20 +185,25 @@ class Listener:
             raise JakletError("this listener cannot describe its desk")
         return self._outside.describe(self._desktop.look().desk, self.session.config)
 
+    def goes_by(self, path: str) -> bool:
+        """Return whether this is its config, and as it was when it was read."""
+        return self.config_files.is_current(path)
+
     def follow(self) -> None:
         """Tell the client whose request this is of what happens."""
         self.followers.add(self._desktop.look().desk)
 
     def status(self) -> dict[str, Any]:
         """Return what a client may want to know of it."""
-        session, refused = self.session, self.ears.refused
+        session = self.session
+        told_refused = {str(chord): reason for chord, reason in self.ears.refused.items()}
         return {
             "pid": os.getpid(),
             "desk": self.name,
             "config": str(self.config_files.path),
             "layer": session.layer,
             "chords": [str(chord) for chord in self.ears.chords],
-            "refused": {str(chord): reason for chord, reason in refused.items()},
+            "refused": told_refused,
             "bindings": self.config_files.bindings,
             "since": self.since,
             "paused": session.paused,
@@ -204,6 +212,8 @@ class Listener:
             "actions": [done._asdict() for done in self.log.done],
             "warnings": list(self.config_files.findings),
             "watching": self.config_files.watches,
+            "current": self.config_files.is_current(str(self.config_files.path)),
+            "unusable": list(pending(session.config, self.config_files.bindings, told_refused).refused),
             "keyboard": self._chords.holding(),
         }
 

@@ -68,7 +68,7 @@ class MacroQueue:
         waiting, self._waiting = self._waiting, []
         for wanted in waiting:
             if wanted.then:
-                wanted.then(Outcome(False, f"{wanted.action} was not begun"), 0.0)
+                wanted.then(Outcome(False, f"{wanted.action} was not begun"), 0.0, ())
         for one in [running for running in self._tasks.of(RUN) if running is not but]:
             if not name or one.action.refs[0].name == name:
                 self._tasks.end(one, Outcome(False, f"{one.action} {why}"))

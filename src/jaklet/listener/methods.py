@@ -1,17 +1,18 @@
 """What can be asked of a listener over its control socket. A new method is one entry in `METHODS`."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, Protocol
 
+from jaklet.core.actions.asked import action_asked, recall_asked
+from jaklet.core.actions.layouts.saving import saved_as
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
-from jaklet.core.language.actions import parse_action
-from jaklet.core.language.verbs import is_harsh, traits_of
-from jaklet.core.values.errors import JakletError, SentenceError
-from jaklet.core.values.sentences import Action
-from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
+from jaklet.core.keys.firing import chords_asked
+from jaklet.listener.firing import Firing
+from jaklet.listener.rpc import Answer, ElsewhereError, Method, ParamsError, text_param
 from jaklet.listener.session import Session
+from jaklet.listener.tasks import Then
 
 Params = Mapping[str, Any]
 
@@ -50,6 +51,10 @@ class Serving(Protocol):
         """Tell the client that asks of what happens."""
         ...
 
+    def goes_by(self, path: str) -> bool:
+        """Return whether this is its config, and as it was when it was read."""
+        ...
+
 
 def _status(listener: Serving, _params: Params, answer: Answer) -> None:
     """How the listener does: since when, what it goes by, the layer, the last actions."""
@@ -81,31 +86,43 @@ def _stop(listener: Serving, _params: Params, answer: Answer) -> None:
 
 def _act(listener: Serving, params: Params, answer: Answer) -> None:
     """Do an action, or what a word stands for; the answer comes when it has ended."""
-    text, config = text_param(params, "action", "go berths"), listener.session.config
-    word = config.word(text)
-    try:
-        action = word.action if word else parse_action(text)
-    except SentenceError as fault:
-        raise ParamsError(fault.message, fault.remedy) from fault
-    if traits_of(action).by_key:
-        raise JakletError(f"only a key can do {action.verb!r}", "bind it to a chord; or ask for pause or resume")
-    if is_harsh(action) and not (params.get("sure") is True or (word and word.sure)):
-        raise JakletError("this can lose work", 'add {"sure": true} if that is meant')
-    _known(action, listener)
-
-    def ended(outcome: Outcome, seconds: float) -> None:
-        answer({"done": outcome.done, "line": outcome.line, "more": list(outcome.more), "seconds": round(seconds, 4)})
-
-    listener.session.act(action, listener.look(), ended)
+    text, sure = text_param(params, "action", "go berths"), params.get("sure") is True
+    asked = action_asked(text, listener.session.config, sure)
+    if asked.harsh:
+        raise ElsewhereError("this can lose work", 'add {"sure": true} if that is meant')
+    listener.session.act(asked.action, listener.look(), _answering(answer))
 
 
-def _known(action: Action, listener: Serving) -> None:
-    """Raise where an action names something that the config does not have."""
-    config = listener.session.config
-    there: dict[str, Mapping[str, object]] = {"app": config.apps, "place": config.places, "macro": config.macros}
-    for name in action.names():
-        if name.kind in there and name.name not in there[name.kind]:
-            raise JakletError(f"no {name.kind} is called {name.name!r}", f"add it to `{name.kind}s` in the config")
+def _answering(answer: Answer) -> Then:
+    """Return what answers when an action has ended."""
+
+    def ended(outcome: Outcome, seconds: float, told: Sequence[str]) -> None:
+        end = {"done": outcome.done, "line": outcome.line, "more": list(outcome.more), "told": list(told)}
+        answer(end | {"seconds": round(seconds, 4)})
+
+    return ended
+
+
+def _recall(listener: Serving, params: Params, answer: Answer) -> None:
+    """Set the desk up as a layout says; the answer comes when it has ended."""
+    action = recall_asked(text_param(params, "layout", "departures"), listener.shelf)
+    listener.session.act(action, listener.look(), _answering(answer))
+
+
+def _save(listener: Serving, params: Params, answer: Answer) -> None:
+    """Keep the desk as it is under a name."""
+    name = text_param(params, "layout", "departures")
+    outcome = saved_as(name, listener.session.context(), listener.look())
+    listener.session.forget_layout()
+    _answering(answer)(outcome, 0.0, ())
+
+
+def _fire(listener: Serving, params: Params, answer: Answer) -> None:
+    """Do what chords are bound to, one after another; the answer has the lines to print."""
+    texts = params.get("chords")
+    if not isinstance(texts, list) or not all(isinstance(one, str) for one in texts):
+        raise ParamsError("chords should be a list of texts", 'write it like: {"chords": ["super+b"]}')
+    Firing(listener.session, listener.look, chords_asked(texts), answer).go_on()
 
 
 def _desk(listener: Serving, _params: Params, answer: Answer) -> None:
@@ -131,10 +148,19 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
     "resume": _resume,
     "stop": _stop,
     "act": _act,
+    "recall": _recall,
+    "save": _save,
+    "fire": _fire,
     "desk": _desk,
     "layouts": _layouts,
     "follow": _follow,
 }
+
+
+def _same_config(listener: Serving, path: str) -> None:
+    """Raise where a listener goes by another config, or its files have changed since they were read."""
+    if not listener.goes_by(path):
+        raise ElsewhereError(f"this listener does not go by {path}", "`jaklet reload` makes it read its config again")
 
 
 def methods_of(listener: Serving) -> dict[str, Method]:
@@ -146,6 +172,8 @@ def methods_of(listener: Serving) -> dict[str, Method]:
                 listener.hear()
                 answer(result)
 
+            if "config" in params:  # it is for whoever goes by this config, as it is now
+                _same_config(listener, text_param(params, "config", "/home/ellery/.config/jaklet/jaklet.yaml"))
             method(listener, params, answered)
 
         return asked

@@ -1,6 +1,7 @@
 """The config of a listener: read again on request, or when its files change; with errors, the old one stays."""
 
 import gc
+import os
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, Final, NamedTuple, Protocol
@@ -11,15 +12,20 @@ from jaklet.core.values.notices import Notice
 from jaklet.listener.log import Log
 from jaklet.listener.tasks import NEVER
 
+SAFE: Final = 0.02  # seconds by which clocks of file systems may be behind
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 
 
 class Loaded(NamedTuple):
-    """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in."""
+    """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in.
+
+    `began`: when its files began to be read, in seconds since the epoch.
+    """
 
     config: Config | None
     lines: tuple[str, ...]
     files: tuple[Path, ...] = ()
+    began: float = float("inf")
 
 
 class Watch(Protocol):
@@ -45,6 +51,15 @@ class Source(NamedTuple):
     path: Path
     load: Callable[[], Loaded]
     watch: Watch | None = None
+
+
+def _stamp(path: Path, before: float = float("inf")) -> tuple[int, ...]:
+    """Return what changes when a file does; nothing for one that is not there, or has changed since a time."""
+    try:
+        found = path.stat()
+    except OSError:
+        return ()
+    return (found.st_ino, found.st_size, found.st_mtime_ns) if found.st_mtime < before else ()
 
 
 class Reload:
@@ -74,9 +89,15 @@ class Reload:
 
     def _take_note(self, loaded: Loaded) -> None:
         self.findings = loaded.lines
+        self._read = {path: _stamp(path, loaded.began - SAFE) for path in (*loaded.files, self._source.path)}
         self.bindings = tuple(one.described for one in loaded.config.live) if loaded.config else ()
         if self._source.watch and loaded.files:
             self._source.watch.follow(loaded.files)
+
+    def is_current(self, path: str) -> bool:
+        """Return whether this is its config, and none of its files has changed since it was read."""
+        own = os.path.realpath(path) == os.path.realpath(self._source.path)
+        return own and all(stamp == _stamp(one) != () for one, stamp in self._read.items())
 
     def look(self, now: float) -> None:
         """Read the config again once its files have changed and have been left alone for a moment."""

@@ -10,6 +10,7 @@ from jaklet.listener.guard import raised
 PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1
 INTERNAL: Final = -32603  # section 5.1, too
 REFUSED: Final = -32000  # of those left to servers: what was asked for cannot be, and the message says why
+ELSEWHERE: Final = -32001  # the same, but whoever asked may be able to do it
 MOST_IN_BATCH: Final = 50
 Answer = Callable[[Any], None]
 # What a method is given: the parameters by name, and to whom the result goes, at once or later; raises `JakletError`.
@@ -44,9 +45,15 @@ def _result(number: Any, result: Any) -> dict[str, Any]:
     return {"jsonrpc": "2.0", "id": number, "result": result}
 
 
-def _error(number: Any, code: int, message: str, remedy: str = "") -> dict[str, Any]:
-    error: dict[str, Any] = {"code": code, "message": message}
-    return {"jsonrpc": "2.0", "id": number, "error": error | ({"data": {"remedy": remedy}} if remedy else {})}
+def fault_data(fault: JakletError) -> dict[str, Any]:
+    """Return a fault as data: its message, and a remedy and an exit status where there is more to say than that."""
+    data: dict[str, Any] = {"remedy": fault.remedy} if fault.remedy else {}
+    data |= {"status": fault.exit_status} if fault.exit_status != JakletError.exit_status else {}
+    return {"message": fault.message, **({"data": data} if data else {})}
+
+
+def _error(number: Any, code: int, fault: JakletError) -> dict[str, Any]:
+    return {"jsonrpc": "2.0", "id": number, "error": {"code": code, **fault_data(fault)}}
 
 
 def notification(method: str, params: Mapping[str, Any]) -> bytes:
@@ -59,12 +66,12 @@ def handle(line: bytes, methods: Mapping[str, Method], send: Send, broken: Broke
     try:
         asked = json.loads(line)
     except (ValueError, RecursionError):
-        send(line_of(_error(None, PARSE_ERROR, "this is not JSON")))
+        send(line_of(_error(None, PARSE_ERROR, JakletError("this is not JSON"))))
         return True
     if not isinstance(asked, list):
         _one(asked, methods, lambda answer: send(line_of(answer)) if answer is not None else None, broken)
     elif not asked or len(asked) > MOST_IN_BATCH:
-        problem = f"a batch has 1 to {MOST_IN_BATCH} requests"
+        problem = JakletError(f"a batch has 1 to {MOST_IN_BATCH} requests")
         send(line_of(_error(None, INVALID_REQUEST, problem)))
     else:
         batch = _Batch(len(asked), send)
@@ -90,20 +97,20 @@ def _one(
 ) -> None:
     """Do one request; `take` gets its answer, None for a notification."""
     if not _is_request(asked):
-        take(_error(None, INVALID_REQUEST, "this is not a JSON-RPC 2.0 request"))
+        take(_error(None, INVALID_REQUEST, JakletError("this is not a JSON-RPC 2.0 request")))
         return
     number, wanted = asked.get("id"), "id" in asked
 
-    def refuse(code: int, message: str, remedy: str = "") -> None:
-        take(_error(number, code, message, remedy) if wanted else None)
+    def refuse(code: int, fault: JakletError) -> None:
+        take(_error(number, code, fault) if wanted else None)
 
     method = methods.get(asked["method"])
     if method is None:
-        refuse(NO_METHOD, f"there is no method {asked['method']!r}")
+        refuse(NO_METHOD, JakletError(f"there is no method {asked['method']!r}"))
         return
     params = asked.get("params", {})
     if not isinstance(params, dict):
-        refuse(BAD_PARAMS, "parameters are given by name: {...}")
+        refuse(BAD_PARAMS, JakletError("parameters are given by name: {...}"))
         return
     answered: list[bool] = []
 
@@ -114,13 +121,19 @@ def _one(
     try:
         method(params, answer)
     except ParamsError as fault:
-        refuse(BAD_PARAMS, fault.message, fault.remedy)
+        refuse(BAD_PARAMS, fault)
+    except ElsewhereError as fault:
+        refuse(ELSEWHERE, fault)
     except JakletError as fault:
-        refuse(REFUSED, fault.message, fault.remedy)
+        refuse(REFUSED, fault)
     except Exception as fault:  # whatever came by the socket, the listener goes on
         told = broken(f"request {asked['method']}", fault)
         if not answered:
-            refuse(INTERNAL, told, "the listener's log has more of it")
+            refuse(INTERNAL, JakletError(told, "the listener's log has more of it"))
+
+
+class ElsewhereError(JakletError):
+    """It is not done here; whoever asked may be able to do it."""
 
 
 class ParamsError(JakletError):

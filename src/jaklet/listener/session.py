@@ -9,7 +9,7 @@ from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
-from jaklet.core.keys.keymap import ESCAPE, Hearing, Meaning, State, Twins
+from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
@@ -107,7 +107,7 @@ class Session:
     @property
     def layout(self) -> str:
         """The layout that was recalled or saved last; empty for none."""
-        return self._context().layout()
+        return self.context().layout()
 
     @property
     def under_way(self) -> list[str]:
@@ -169,6 +169,23 @@ class Session:
         """Begin an action that no key asks for; `then` is called when it has ended, with the seconds that it took."""
         self._begin(Wanted((), action, then=then), moment)
 
+    def fire(self, binding: Binding, moment: Moment, then: Then) -> None:
+        """Begin an action of a key that nobody pressed; `then` as for `act`."""
+        self._begin(Wanted(binding.keys, binding.action, then=then), moment)
+
+    def turn(self, state: State, now: float) -> None:
+        """Let the keys mean what they do in a state, as after a key."""
+        self._keys.turn(state, now)
+
+    def released(self, binding: Binding, now: float) -> None:
+        """Take in that a binding is done by letting go of its key."""
+        self._keys.released(binding, now)
+
+    @property
+    def keymap(self) -> Keymap:
+        """What keys mean now."""
+        return self._keys.keymap
+
     def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0) -> None:
         """Begin an action of a key. A new recall takes the place of one that is still waiting."""
         if depth > MOST_ECHOES:
@@ -177,6 +194,10 @@ class Session:
             self._refuse(Wanted(binding.keys, binding.action), Outcome(False, line))
             return
         self._begin(Wanted(binding.keys, binding.action, time, depth=depth), moment)
+
+    def forget_layout(self) -> None:
+        """Look up anew which layout stands, as another may."""
+        self._noticing.forget_layout()
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
@@ -227,7 +248,7 @@ class Session:
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
         recalled = {app for one in self._tasks for app in one.placing}
-        for action, task, opening in self._noticing.notice(moment, self._context(), recalled):
+        for action, task, opening in self._noticing.notice(moment, self.context(), recalled):
             if self.paused:
                 task.close()
                 continue
@@ -266,7 +287,8 @@ class Session:
         if action.verb == RECALL:
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
-        context = self._context(asked is not None and asked[0] == action and moment.now < asked[1])
+        again = asked is not None and asked[0] == action and moment.now < asked[1]
+        context = self.context(again or wanted.then is not None)  # a command means what it says the first time
         try:
             task = begin(action, context._replace(window=wanted.window), moment)
         except JakletError as fault:
@@ -284,7 +306,7 @@ class Session:
         """Tell that an action was not begun."""
         self._reports.ended(wanted.keys, wanted.action, outcome, 0.0)
         if wanted.then:
-            wanted.then(outcome, 0.0)
+            wanted.then(outcome, 0.0, ())
         else:
             self._reports.post(Notice(outcome.line, failed=True))
 
@@ -292,7 +314,8 @@ class Session:
         for other in self._tasks.of(RECALL):
             self._tasks.end(other, Outcome(False, f"{other.action} {why}"))
 
-    def _context(self, again: bool = False) -> Context:
+    def context(self, again: bool = False) -> Context:
+        """Return what actions may know beside the desk. `again`: the key was pressed again that asked for one."""
         return Context(
             self.config,
             self._shelf,
@@ -308,6 +331,7 @@ class Session:
         """Do what an action asks of the listener itself."""
         match order:
             case Tell(text):
+                running.told.append(text)
                 self._reports.post(Notice(text))
             case Enter(layer):
                 self._keys.enter(layer, moment.now)
@@ -332,7 +356,7 @@ class Session:
         took = now - running.since
         self._reports.ended(running.keys, running.action, outcome, took)
         if running.then:
-            running.then(outcome, took)
+            running.then(outcome, took, running.told)
         for wanted in running.next:
             self._begin(wanted, self._desktop.look())
         following = self._macros.next() if running.action.verb == RUN else None

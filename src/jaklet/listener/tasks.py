@@ -1,6 +1,6 @@
 """The tasks that are under way: begun, resumed with each moment, ended. Of two about the same the later one counts."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
@@ -16,7 +16,8 @@ from jaklet.core.values.sentences import Action
 
 NEVER: Final = float("inf")
 ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
-Then = Callable[[Outcome, float], None]  # is called when an action has ended, with the seconds that it took
+# Is called when an action has ended, with the seconds that it took and what it has told the user meanwhile.
+Then = Callable[[Outcome, float, Sequence[str]], None]
 
 
 class Wanted(NamedTuple):
@@ -42,7 +43,7 @@ class Running:
     `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the entries of `on` that led to it. `opening`: the new window that it puts in its place, and `next` what is
-    to be done when it has. `depth`: how many actions have pressed the keys that led to it.
+    to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has said.
     """
 
     keys: Keys
@@ -62,6 +63,7 @@ class Running:
     opening: int | None = None
     next: list[Wanted] = field(default_factory=list)
     depth: int = 0
+    told: list[str] = field(default_factory=list)
 
 
 class Pressed(NamedTuple):

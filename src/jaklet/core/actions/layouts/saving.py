@@ -85,6 +85,12 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened)
 
 
+def saved_as(name: str, context: Context, moment: Moment) -> Outcome:
+    """Keep all of the desk under a name, or as the layout with this number; raises `StoreError`."""
+    former = context.shelf.find(name)
+    return saved(context, moment, Wanted(former.name if former else name))
+
+
 def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
     """Keep the desk as a layout; raises `StoreError`."""
     fault = name_fault(wanted.name)

@@ -1,0 +1,70 @@
+"""What is asked for from outside, by a command or a client: from its text to what is done, or why it is not.
+
+Commands and listeners both go through here, so that they know the same things and say the same words.
+"""
+
+from typing import NamedTuple
+
+from jaklet.core.actions.macros.running import no_such_macro
+from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.places import unknown_place
+from jaklet.core.language.verbs import RECALL, is_harsh, traits_of
+from jaklet.core.values.config import Config
+from jaklet.core.values.errors import JakletError, SentenceError, UsageError
+from jaklet.core.values.forms import Named
+from jaklet.core.values.layouts import LAST, Layout, no_such_layout
+from jaklet.core.values.sentences import Action, Ref
+from jaklet.core.values.words import did_you_mean
+
+
+class Asked(NamedTuple):
+    """An action that was asked for. `harsh`: it can lose work, and nobody has said yet that this is meant."""
+
+    action: Action
+    harsh: bool = False
+
+
+def action_asked(text: str, config: Config, sure: bool = False) -> Asked:
+    """Return the action that a sentence, or a word of the config, stands for; raises `UsageError`.
+
+    `sure`: it was said that it may lose work.
+    """
+    word = config.word(text)
+    try:
+        action = word.action if word else parse_action(text)
+    except SentenceError as fault:
+        remedy = did_you_mean(text.strip(), config.words, fault.remedy) if fault.unknown else fault.remedy
+        pointer = " " * fault.start + "^" * (fault.end - fault.start)
+        raise UsageError(fault.message, f"{remedy}\n  {text}\n  {pointer}") from fault
+    if traits_of(action).by_key:
+        raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
+    _all_known(action, config)
+    return Asked(action, is_harsh(action) and not (sure or (word is not None and word.sure)))
+
+
+def _all_known(action: Action, config: Config) -> None:
+    """Raise where an action names an app, a macro or a place that is not defined."""
+    for ref in (ref for one in action.every() for ref in one.refs):
+        if ref.kind == "APP" and ref.name not in config.apps:
+            remedy = did_you_mean(ref.name, config.apps, "add it to `apps` in the config")
+            raise UsageError(f"no app is called {ref.name!r}", remedy)
+        if ref.kind == "MACRO" and ref.name not in config.macros:
+            raise UsageError(*no_such_macro(ref.name, config.macros))
+        form = ref.place.form if ref.place else None
+        if isinstance(form, Named) and form.name not in config.places:
+            raise UsageError(f"no place is called {form.name!r}", unknown_place(form.name, config.places))
+
+
+def layout_asked(word: str, shelf: Shelf) -> Layout:
+    """Return the layout with this name or number; raises with the nearest name where there is none."""
+    layout = shelf.find(word)
+    if layout is None:
+        raise JakletError(*no_such_layout(word, shelf.names()))
+    return layout
+
+
+def recall_asked(word: str, shelf: Shelf) -> Action:
+    """Return the action that recalls a layout, or `last`; raises as `layout_asked`."""
+    name = LAST if word == LAST else layout_asked(word, shelf).name
+    return Action(RECALL, (Ref("LAYOUT", word, 0, 0),), f"{RECALL} {name}")

@@ -1,0 +1,59 @@
+"""How a listener does, as text. Small: `jaklet status` is asked by scripts and bars all day."""
+
+from datetime import datetime
+
+from jaklet.core.values.words import counted, cut, printable
+from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.times import when
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping
+    from typing import Any
+
+SHOWN = 8  # last actions
+
+
+def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int, ink: Ink = PLAIN) -> str:
+    """Return what a listener says of itself. `lines`: what of its config is not in use yet."""
+    state = ink("paused", "warning") if told.get("paused") else ink("listening", "good")
+    found = [f"{state} on {told.get('desk')} since {when(told.get('since'))} (process {told.get('pid')})"]
+    refused = told.get("refused", {})
+    rows = [
+        ("config", f"{told.get('config')}{', watched for changes' if told.get('watching') else ''}"),
+        ("bindings", f"{len(told.get('bindings', ()))}, {len(told.get('chords', ()))} chords held"),
+        ("layer", told.get("layer") or "none"),
+        ("layout", told.get("layout") or "none"),
+    ]
+    rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
+    rows += [("under way", one) for one in told.get("under way", ())]
+    rows += [("refused", f"{chord}: {reason}") for chord, reason in refused.items()]
+    rows += [("finding", line) for line in told.get("warnings", ())]
+    found += [f"  {label:<10} {cut(printable(str(text)), columns - 13)}" for label, text in rows]
+    found += [f"  {printable(line)}" for line in lines]
+    actions = told.get("actions", [])[-SHOWN:]
+    return "\n".join([*found, *(["last actions"] if actions else []), *(_action_told(one, ink) for one in actions)])
+
+
+def _action_told(one: "Mapping[str, Any]", ink: Ink) -> str:
+    clock = datetime.fromtimestamp(one["at"]).strftime("%H:%M:%S")
+    mark = "" if one["done"] else ink("failed: ", "error")
+    head = cut(printable(f"{one['keys'] or '-':<16} {one['action']}"), 46)
+    took = f"{one['seconds'] * 1000:.0f} ms" if one["seconds"] < 10 else f"{one['seconds']:.0f} s"
+    return f"  {clock} {took:>8}  {head:<46}  {mark}{cut(printable(one['line']), 60)}"
+
+
+def pending_lines(pid: int, added: "Iterable[str]", gone: "Iterable[str]", refused: "Iterable[str]") -> list[str]:
+    """Return what of a config that can be used a listener does not go by yet, in words."""
+    who, lines = f"the listener (process {pid})", []
+    new, old, kept = list(added), list(gone), list(refused)
+    if new or old:
+        lines = [f"{who} does not go by {counted(len(new) + len(old), 'change')} yet: run `jaklet reload`"]
+        lines += [f"  new: {text}" for text in new] + [f"  gone: {text}" for text in old]
+    else:
+        lines = [f"{who} goes by all of this"]
+    if kept:
+        needs = "needs" if len(kept) == 1 else "need"
+        lines.append(f"{counted(len(kept), 'binding')} {needs} more than a reload:")
+        lines += [f"  {text}" for text in kept]
+    return lines
