@@ -9,7 +9,7 @@ from pathlib import Path
 from tests.xserver import running
 
 import jaklet
-from benchmarks import checking, flows, going, keys, picking, placing, recalls, startup
+from benchmarks import asking, checking, flows, going, keys, picking, placing, recalls, startup
 from benchmarks.measure import table
 
 README = Path(__file__).with_name("README.md")
@@ -29,6 +29,8 @@ def main() -> None:
     print("planning …", file=sys.stderr)
     rows += placing.planning()
     with running() as x:
+        print("asking …", file=sys.stderr)
+        rows += asking.rows(x)
         print("going …", file=sys.stderr)
         rows += going.rows(x)
         print("keys …", file=sys.stderr)

@@ -37,7 +37,9 @@ def _let_listener(words: list[str]) -> None:
         with faults_told():
             status = done_by_listener(words)
             if status is not None:
-                sys.exit(status)
+                sys.stdout.flush()
+                sys.stderr.flush()
+                os._exit(status)  # there is nothing to clean up, and that takes a tenth of the time
 
 
 def _on_terminal() -> bool:

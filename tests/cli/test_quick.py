@@ -8,6 +8,8 @@ from typing import Any
 
 import pytest
 
+from jaklet.__main__ import BY_LISTENER
+from jaklet.cli.quick import COMMANDS
 from tests.conftest import JAKLET, Office
 from tests.listener.test_x11 import Listening
 from tests.xserver import LIMIT, XServer
@@ -107,6 +109,10 @@ def test_both_ways_say_and_do_the_same(kind: str, x: XServer, x_office: Office) 
         if words[0] in ("act", "undo") and quick[0] == 0:
             assert listening.says() != before, words
     listening.stop()
+
+
+def test_the_way_in_knows_which_commands_a_listener_can_do() -> None:
+    assert set(BY_LISTENER) == set(COMMANDS)
 
 
 def asked(way: tuple[str, ...], words: tuple[str, ...], x: XServer, office: Office) -> tuple[int, str, str, Any]:

@@ -23,7 +23,7 @@ from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, Contro
 from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
-from jaklet.listener.sockets import socket_path
+from jaklet.where import socket_path
 
 LIMIT = 5.0
 

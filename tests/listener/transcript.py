@@ -24,8 +24,8 @@ from jaklet.drawing.findings import finding_line
 from jaklet.installed.programs import Installed
 from jaklet.listener.loop import Listener, Outside, Workplace, tidy
 from jaklet.listener.reload import Loaded, Source
-from jaklet.listener.sockets import socket_path
 from jaklet.rehearsal.memory import Drafts, Remembered
+from jaklet.where import socket_path
 from tests.core.test_recall import Shelf, office
 
 LEAST, STROKE = 1.0, 0.01  # seconds that pass with each command, and while a key goes down

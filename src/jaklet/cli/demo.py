@@ -83,7 +83,7 @@ def _look_around(folder: Path) -> _Around:
     """Give the demo's display names to the displays that there are; find a workspace on which nothing is."""
     from jaklet.cli.resources import opened_desk
     from jaklet.desktops.addresses import address_here
-    from jaklet.desktops.here import X11
+    from jaklet.where import X11
 
     address_here(X11, "without --x11 the demo needs none")
 

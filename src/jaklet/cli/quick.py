@@ -9,10 +9,8 @@ import os
 import sys
 
 from jaklet.cli import terminal
-from jaklet.config.file import config_file
-from jaklet.desktops.here import listener_here
 from jaklet.listener.client import ElsewhereError, NobodyError, refused, request
-from jaklet.listener.sockets import socket_path
+from jaklet.where import config_file, listener_here, socket_path
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:

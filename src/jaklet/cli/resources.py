@@ -164,9 +164,9 @@ def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
 
     A config with errors is remarked upon: what it says is not in what is shown.
     """
-    from jaklet.config.file import VARIABLE
     from jaklet.config.paths import locate
     from jaklet.core.values.config import Config
+    from jaklet.where import VARIABLE
 
     try:
         locate(config)

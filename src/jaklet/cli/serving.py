@@ -8,7 +8,7 @@ def status(desk: str | None) -> dict[str, Any] | None:
     from jaklet.core.values.errors import JakletError
     from jaklet.desktops.addresses import address_of
     from jaklet.listener.client import request
-    from jaklet.listener.sockets import socket_path
+    from jaklet.where import socket_path
 
     address = address_of(desk)
     path = socket_path(address.listener) if address and address.listener else None
@@ -26,7 +26,7 @@ def ask(method: str, **params: Any) -> Any:
     from jaklet.core.values.errors import DeskError, UsageError
     from jaklet.desktops.addresses import address_here
     from jaklet.listener.client import request
-    from jaklet.listener.sockets import socket_path
+    from jaklet.where import socket_path
 
     try:
         address = address_here(None, "a listener runs on an X server")

@@ -1,6 +1,5 @@
 """What commands say, and where: answers to standard output, faults to standard error."""
 
-import contextlib
 import os
 import sys
 
@@ -9,7 +8,7 @@ from jaklet.core.values.words import printable
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:  # this is loaded by the quickest commands
-    from collections.abc import Iterable, Iterator
+    from collections.abc import Iterable
     from typing import Any, TextIO
 
     from jaklet.core.actions.tasks import Outcome
@@ -28,23 +27,28 @@ def ink_for(stream: "TextIO | None" = None) -> "Ink":
 
 def columns() -> int:
     """Return how wide a drawing may be."""
-    import shutil
-
-    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 120)
+    return min(_terminal_columns(), 120)
 
 
 def wide_columns() -> int:
     """Return how wide drawings side by side may be."""
-    import shutil
-
-    return min(shutil.get_terminal_size((COLUMNS, 24)).columns, 240)
+    return min(_terminal_columns(), 240)
 
 
 def table_columns() -> int | None:
     """Return how wide a table may be; None in pipes, where nothing is cut."""
-    import shutil
+    return _terminal_columns() if sys.stdout.isatty() else None
 
-    return shutil.get_terminal_size((COLUMNS, 24)).columns if sys.stdout.isatty() else None
+
+def _terminal_columns() -> int:
+    """Return the width of the terminal, or what COLUMNS says; `shutil`, which tells the same, is slow to load."""
+    said = os.environ.get("COLUMNS", "")
+    if said.isascii() and said.isdigit() and int(said) > 0:
+        return int(said)
+    try:
+        return os.get_terminal_size(sys.__stdout__.fileno()).columns or COLUMNS if sys.__stdout__ else COLUMNS
+    except (OSError, ValueError):
+        return COLUMNS
 
 
 def say(text: str) -> None:
@@ -106,16 +110,18 @@ def say_now(line: str) -> None:
     sys.stdout.flush()
 
 
-@contextlib.contextmanager
-def faults_told() -> "Iterator[None]":
+class faults_told:  # noqa: N801  # it is used as a function; contextlib would be a tenth of a quick command
     """Tell of errors, and turn them into exit statuses: 1 findings or a failed action, 2 wrong use."""
-    try:
-        yield
-    except JakletError as fault:
-        say_error(fault)
-        sys.exit(fault.exit_status)
-    except KeyboardInterrupt:
-        sys.exit(130)
-    except BrokenPipeError:
-        sys.stderr.close()  # the reader of our output has gone; that is its right
-        sys.exit(141)
+
+    def __enter__(self) -> None:
+        pass
+
+    def __exit__(self, _kind: object, fault: "BaseException | None", _trace: object) -> None:
+        if isinstance(fault, JakletError):
+            say_error(fault)
+            sys.exit(fault.exit_status)
+        if isinstance(fault, KeyboardInterrupt):
+            sys.exit(130)
+        if isinstance(fault, BrokenPipeError):
+            sys.stderr.close()  # the reader of our output has gone; that is its right
+            sys.exit(141)

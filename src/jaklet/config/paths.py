@@ -4,8 +4,8 @@ import os
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.config.file import FILE, VARIABLE, config_file
 from jaklet.core.values.errors import UsageError
+from jaklet.where import FILE, VARIABLE, config_file
 
 LAYOUTS: Final = "layouts"
 

@@ -1,6 +1,6 @@
 """Which desks there are here, what each is called, and how it is opened: all that `--desk` and the environment mean.
 
-A new kind of desk is one entry in `KINDS`, and one in `here.HERE` if the environment tells of it.
+A new kind of desk is one entry in `KINDS`, and one in `jaklet.where.HERE` if the environment tells of it.
 """
 
 import os
@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either
-from jaklet.desktops.here import X11, x11_here, x11_listener
+from jaklet.where import X11, x11_here, x11_listener
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Desktop

@@ -8,11 +8,11 @@ import json
 import os
 import select
 import socket
+import sys
 import time
 
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import printable
-from jaklet.listener.sockets import user_of
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:  # this is loaded by the quickest commands
@@ -89,6 +89,12 @@ def request(
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as fault:
         raise JakletError("the listener gave no sensible answer", "is it of the same version?") from fault
     return result
+
+
+def user_of(client: socket.socket) -> int:
+    """Return the user at the other end (unix(7), SO_PEERCRED): process, user and group, an `int` each."""
+    packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12)
+    return int.from_bytes(packed[4:8], sys.byteorder)
 
 
 def _mute(fault: OSError) -> JakletError:

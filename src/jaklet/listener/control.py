@@ -18,9 +18,9 @@ from pathlib import Path
 from typing import IO, Final
 
 from jaklet.core.values.errors import JakletError
+from jaklet.listener.client import user_of
 from jaklet.listener.guard import raised
 from jaklet.listener.rpc import Broken, Method, handle
-from jaklet.listener.sockets import user_of
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read

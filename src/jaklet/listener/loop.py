@@ -25,7 +25,7 @@ from jaklet.listener.log import Log
 from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
 from jaklet.listener.session import Reports, Session
-from jaklet.listener.sockets import socket_path
+from jaklet.where import socket_path
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB

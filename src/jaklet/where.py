@@ -1,0 +1,60 @@
+"""Where things are, by the environment: the config file, the desk that is here, the socket of its listener.
+
+One small module, as the quickest commands load it, and each more of them takes a millisecond.
+"""
+
+import os
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
+FILE = "jaklet.yaml"
+VARIABLE = "JAKLET_CONFIG"
+X11 = "x11"
+
+
+def config_file(given: "str | None") -> str:
+    """Return the path of the config: the one given, else $JAKLET_CONFIG, else the standard place.
+
+    That is in $XDG_CONFIG_HOME (XDG base directories). A folder stands for the `jaklet.yaml` in it.
+    """
+    given = given or os.environ.get(VARIABLE)
+    if not given:
+        base = os.environ.get("XDG_CONFIG_HOME", "")
+        if not os.path.isabs(base):  # "all paths set in these environment variables must be absolute"
+            base = os.path.expanduser("~/.config")
+        return os.path.join(base, "jaklet", FILE)
+    path = os.path.expanduser(given)
+    return os.path.join(path, FILE) if os.path.isdir(path) or given.endswith("/") else path
+
+
+def x11_here(environment: "Mapping[str, str]") -> str:
+    """Return the X server's display; empty where none is meant (X(7), DISPLAY NAMES)."""
+    return environment.get("DISPLAY", "")
+
+
+def x11_listener(where: str) -> str:
+    """Return the name of the listener of a display; its screen is no part of it, as one listener hears all of them."""
+    return f"x11{where.removesuffix('.0')}"
+
+
+# Each kind of desk that is found by the environment: where one is, and the name of its listener.
+HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], str]]]" = {X11: (x11_here, x11_listener)}
+
+
+def listener_here(desk: "str | None", environment: "Mapping[str, str]") -> str:
+    """Return the name of the listener of the desk that is here, or of this kind; empty where there is none."""
+    for name, (here, listener) in HERE.items():
+        if desk in (None, "", name) and (where := here(environment)):
+            return listener(where)
+    return ""
+
+
+def socket_path(listener: str) -> "str | None":
+    """Return where the control socket of a listener is; None where there is no folder for it (XDG base directories)."""
+    runtime = os.environ.get("XDG_RUNTIME_DIR")
+    if not runtime or not os.path.isdir(runtime):
+        return None
+    plain = "".join(c if c.isalnum() or c in "_.-" else "_" for c in listener)
+    return os.path.join(runtime, "jaklet", f"{plain}.sock")
