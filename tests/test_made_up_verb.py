@@ -27,7 +27,7 @@ from tests.rehearsal.test_proving import basis_of
 BINDINGS = """\
 bindings: {super+1: recall one, super+h: hoist board, super+b: go board}
 macros: {raise: [hoist log, type "x", minimise, type "y"]}
-on: {window of board opens: hoist board}
+events: {window of board opens: hoist board}
 """
 
 

@@ -54,14 +54,14 @@ CASES = {
         "settings: {gap: 1%, rim: 4px, no gap when alone: true, workspaces: 4, missing workspaces: refuse}\n"
         "displays:\n  main: {name: DP-1, gap: 12, rim: 0}\n"
         "apps:\n  berths: {launch: sh, opens: [place wide, keep above on]}\n"
-        "places:\n  wide: {place: 'left 3/4, cells A1:B2 of 6x4 on main', note: the board, on: {main: full}}\n"
+        "places:\n  wide: {place: 'left 3/4, cells A1:B2 of 6x4 on main', note: the board, displays: {main: full}}\n"
         "bindings:\n  super+b: go berths\n  super+w: workspace 4\n  super+d: place berths same place on main\n"
         "  super+x: send berths to display main\n",
     ),
     "faults of places, gaps, new windows": Case(
         "settings: {gap: 50%, rim: -1, missing workspaces: make}\n"
         "apps:\n  berths: {launch: sh, opens: [go berths, place berths full, plce full, gather]}\n"
-        "places:\n  a: {place: full on pier, on: {wharf: left, b: 'left, right'}}\n  c: same place on pier\n  d: {note: x}\n"
+        "places:\n  a: {place: full on pier, displays: {wharf: left, b: 'left, right'}}\n  c: same place on pier\n  d: {note: x}\n"
         "bindings:\n  super+a: place left 1/2 on pier, a\n  super+c: place c\n  super+d: place d, left\n"
         "  super+w: workspace 99\n  super+x: send to display pier\n  super+p: pair left 1/1\n  super+b: go berths\n",
         (
@@ -177,7 +177,7 @@ CASES = {
     ),
     "fine programs": Case(
         "settings: {terminal: [sh, -c], words: at once}\napps:\n  ledger: {entry: ledger, in: ~/books, env: {LANG: C}}\n"
-        "  dues: {entry: 'ledger#dues', window: {title: Dues*}, keep: true}\n  log: {entry: log, from afar: bring here}\n"
+        "  dues: {entry: 'ledger#dues', window: {title: Dues*}, closing: minimise}\n  log: {entry: log, from afar: bring here}\n"
         "  radio: {launch: sh, window: [{class: Radio*}, {kind: dialog, process: radio}]}\n"
         "bindings:\n  super+a: go ledger backwards or go log or focus last\n  super+b: {do: kill, sure: true}\n"
         "words:\n  le: go ledger\n  out: {do: close all of log, note: Out}\n",

@@ -177,7 +177,7 @@ OTHERS = [
 
 @pytest.mark.parametrize(("others", "becomes"), OTHERS, ids=str)
 def test_what_becomes_of_other_windows(others: Others | None, becomes: dict[str, str]) -> None:
-    apps = {**CONFIG.apps, "letters": CONFIG.apps["letters"]._replace(keep=True)}
+    apps = {**CONFIG.apps, "letters": CONFIG.apps["letters"]._replace(stays=True)}
     one = table("radio-log", "letters", "berth-board", config=replace(CONFIG, apps=apps))
     one.act("go radio-log", "send to workspace 2", "launch radio-log")  # what is on another workspace is not in the way
     outcome = set_up(one, lay(entry("berth-board"), others=others))

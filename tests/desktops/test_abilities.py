@@ -49,7 +49,7 @@ bindings:
   super+m: run morning
 layers: {tidy: {stays: true, bindings: {b: go radio, m: minimise}}}
 macros: {morning: [go berths, wait for window of radio exists up to 2s, keep above on]}
-on: {idle for 10m: gather, window of radio opens: place right 1/2}
+events: {idle for 10m: gather, window of radio opens: place right 1/2}
 words: {sh: shrink left}
 """
 BERTHS, RADIO = "berth-board", "radio-log"

@@ -171,7 +171,7 @@ def test_a_failure_reaches_the_user(tmp_path: Path) -> None:
 
 
 EVENTS = """
-on:
+events:
   listener starts: tell "begun"
   window of radio opens: [place right 1/3, {do: tell "over berths", only in: berths}]
   window closes: tell "closed"

@@ -28,7 +28,7 @@ layers:
   short: {ends after: 5s, other keys: leave and pass on, bindings: {b: go berths}}
 macros:
   morning: [wait 3s, tell "high water"]
-on:
+events:
   idle for 10m: tell "nobody is here"
   window of charts opens: place right 1/2
 """

@@ -43,7 +43,7 @@ macros:
     - {{do: 'type "Pier 7: 2 boats? (E-berth)\\n" into letters'}}
     - shell "echo shown > shell.txt" up to 5s
   endless: [go clock, wait for never up to 600s, tell no]
-on:
+events:
   window of clock opens: 'shell "echo opens >> {folder}/events.txt"'
   window of clock closes: 'shell "echo closes >> {folder}/events.txt"'
   title of letters changes: tell "the letters are called something else"

@@ -17,7 +17,10 @@ TASKS = "  tasks:\n    bindings: {2: recall arrivals}\n"
 
 @pytest.fixture
 def office(office: Office) -> Office:
-    office.edit("  letters: {launch: letters, keep: true}", "  letters: {launch: letters, keep: true, types: true}")
+    office.edit(
+        "  letters: {launch: letters, closing: minimise}",
+        "  letters: {launch: letters, closing: minimise, types: true}",
+    )
     return office
 
 
@@ -125,7 +128,8 @@ def test_trials_run_on_every_set_of_displays_and_every_keyboard(office: Office) 
         "  keyboard: [us, de]\n  display sets: {office: 'main 2560x1440, quay 1920x1080', road: main 1280x800}\n",
     )
     office.edit(
-        "trials:  ", "trials:\n  odd key:\n    on: road\n    press: super+odiaeresis\n    expect: nothing changed\n#"
+        "trials:  ",
+        "trials:\n  odd key:\n    displays: road\n    press: super+odiaeresis\n    expect: nothing changed\n#",
     )
     said = office.jaklet("trial", status=1).stdout
     assert re.search(r"failed  odd key \(road\)\n.*\n  - super\+odiaeresis can be pressed on us", said)

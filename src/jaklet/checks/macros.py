@@ -9,8 +9,8 @@ from jaklet.core.keys.keyboards import writes
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.steps import Do, Repeat, Step, When, actions_in
 from jaklet.core.language.verbs import RUN, STOP, WAIT, FocusAfter, Opens, Types, traits_of
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.on import On
 from jaklet.core.values.sentences import Action, Condition, Joined, Ref, Test
 from jaklet.core.values.spans import Spot
 
@@ -232,7 +232,7 @@ def _in_vain(steps: tuple[Step, ...]) -> Iterator[Finding]:
 
 def events_in_circles(case: Case) -> Iterator[Finding]:
     """JK608: events that lead back to themselves."""
-    told: set[On] = set()
+    told: set[EventBinding] = set()
     for on in case.config.events:
         way = circle_of(on, case.config, parse_action)
         if way and not told & {*way}:

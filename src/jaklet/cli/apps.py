@@ -68,7 +68,7 @@ def suggest(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Write entries for windows that no app claims, ready for `apps:` in the config.
+    """Write lines for windows that no app claims, ready for `apps:` in the config.
 
     Example: jaklet apps suggest front
     """

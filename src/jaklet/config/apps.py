@@ -56,6 +56,7 @@ def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
 
 
 GO_THERE, BRING_HERE = "go there", "bring here"
+CLOSES, MINIMISES = "close", "minimise"  # what becomes of its windows when they are to be closed
 APP_KEYS: Final[Table] = {
     "launch": launch,
     "entry": _entry,
@@ -63,7 +64,7 @@ APP_KEYS: Final[Table] = {
     "in": fields.text,
     "env": fields.texts,
     "from afar": fields.choice(GO_THERE, BRING_HERE),
-    "keep": fields.truth,
+    "closing": fields.choice(CLOSES, MINIMISES),
     "opens": fields.anything,
     "wait": fields.seconds,
     "least": fields.size,
@@ -121,7 +122,7 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         folder=read.get("in", ""),
         environment=read.get("env", ()),
         bring_here=read.get("from afar") == BRING_HERE,
-        keep=read.get("keep", False),
+        stays=read.get("closing") == MINIMISES,
         opens=_opens(read["opens"], name, reading) if "opens" in read else (),
         guessed="window" not in read,
         wait=read.get("wait"),

@@ -5,7 +5,7 @@ import stat
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 from jaklet.config import fields
 from jaklet.config.apps import launch, read_apps
@@ -129,7 +129,7 @@ def _place(item: Value, name: str, reading: Reading) -> Place | None:
         remedy = "add one: {place: left 2/3}"
         reading.found.append(finding("JK106", item.spot, what=f"place {name}", key="place", remedy=remedy))
     varied = []
-    for key, role, value in fields.mapping(read["on"], f"on of place {name}", reading.found) if "on" in read else ():
+    for key, role, value in _elsewhere(read, name, reading):
         reading.mentions.append(Mention("display", role, key.spot))
         other = _own_place(value, name, reading)
         if other and (other.display or other.then):
@@ -137,6 +137,12 @@ def _place(item: Value, name: str, reading: Reading) -> Place | None:
         elif other:
             varied.append((role, other.form))
     return place and place._replace(varied=tuple(varied), note=read.get("note", ""))
+
+
+def _elsewhere(read: Mapping[str, Any], name: str, reading: Reading) -> list[tuple[Value, str, Value]]:
+    """Return the displays on which a place is another one, with that."""
+    what = f"displays of place {name}"
+    return fields.mapping(read["displays"], what, reading.found) if "displays" in read else []
 
 
 def _own_place(item: Value, name: str, reading: Reading) -> Place | None:
@@ -161,7 +167,7 @@ def _no_place(item: Value, problem: str, reading: Reading) -> None:
     reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
 
 
-PLACE_KEYS: Final[Table] = {"place": fields.anything, "note": fields.text, "on": fields.anything}
+PLACE_KEYS: Final[Table] = {"place": fields.anything, "note": fields.text, "displays": fields.anything}
 
 # A new section is one entry here.
 SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
@@ -172,7 +178,7 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "bindings": read_bindings,
     "layers": read_layers,
     "macros": read_macros,
-    "on": read_events,
+    "events": read_events,
     "trials": read_trials,
     "words": read_words,
     "reserved": read_reserved,
@@ -231,7 +237,8 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
         if name in (INCLUDE, "settings"):
             continue
         if build is None:
-            remedy = did_you_mean(name, [*SECTIONS, INCLUDE], f"sections are {either([*SECTIONS, INCLUDE])}")
+            known = [*SECTIONS, INCLUDE]
+            remedy = fields.renamed(name, known) or did_you_mean(name, known, f"sections are {either(known)}")
             reading.found.append(finding("JK103", key.spot, name=name, remedy=remedy))
         elif not value.is_empty:
             build(value, reading)

@@ -1,4 +1,4 @@
-"""The section `on`: events, and what they start."""
+"""The section `events`: events, and what they start."""
 
 from dataclasses import replace
 from typing import Final
@@ -10,7 +10,7 @@ from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
 from jaklet.core.language.events import parse_event
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.sentences import names_in
 
 EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
@@ -18,9 +18,9 @@ _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio op
 
 
 def read_events(value: Value, reading: Reading) -> None:
-    """Read the section `on`: event sentences, each with what is done then, or a list of that."""
+    """Read the section `events`: event sentences, each with what is done then, or a list of that."""
     events = list(reading.config.events)
-    for key, _, item in fields.mapping(value, "on", reading.found):
+    for key, _, item in fields.mapping(value, "events", reading.found):
         heard = _read_event(key, "an event", reading.found)
         for one in item.items() if item.is_list else (item,):
             done = read_done(one, key.spot, "this event", EVENT_KEYS, reading)
@@ -28,7 +28,9 @@ def read_events(value: Value, reading: Reading) -> None:
                 continue
             scope = read_scope(one, done.read, reading)
             events.append(
-                On(heard.kind, heard.refs, done.action, key.spot, heard.text, scope, done.read.get("note", ""))
+                EventBinding(
+                    heard.kind, heard.refs, done.action, key.spot, heard.text, scope, done.read.get("note", "")
+                )
             )
         if heard:
             names = (name for ref in heard.refs for name in names_in(ref))

@@ -4,7 +4,7 @@ A mapping with fixed keys is a table from key to reader (`Table`); `fields` hold
 """
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from fractions import Fraction
 from typing import Any, Final
 
@@ -264,13 +264,24 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
     return pairs
 
 
+# What keys were called once: people have files with them.
+FORMER: Final[Mapping[str, tuple[str, ...]]] = {"on": ("events", "displays"), "keep": ("closing",)}
+NOW: Final[Mapping[str, str]] = {"closing": "closing: minimise"}
+
+
+def renamed(name: str, keys: Iterable[str]) -> str:
+    """Return what a key that is not known is called now; empty if it never was one of these."""
+    known = set(keys)
+    return next((f"write {NOW.get(key, key)}" for key in FORMER.get(name, ()) if key in known), "")
+
+
 def fields(value: Value, what: str, keys: Table, found: Found) -> dict[str, Any]:
     """Read a mapping with fixed keys; what could not be read is left out and reported."""
     read: dict[str, Any] = {}
     for key, name, item in mapping(value, what, found):
         reader = keys.get(name)
         if reader is None:
-            remedy = did_you_mean(name, keys, f"{what} has {either(list(keys))}")
+            remedy = renamed(name, keys) or did_you_mean(name, keys, f"{what} has {either(list(keys))}")
             found.append(finding("JK104", key.spot, inside=what, name=name, remedy=remedy))
             continue
         got = reader(item, f"{name} of {what}" if what != "this layout" else name, found)

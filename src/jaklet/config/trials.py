@@ -43,7 +43,7 @@ def _press(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
 
 TRIAL_KEYS: Final[Table] = {
     "from": fields.text,
-    "on": fields.words,
+    "displays": fields.words,
     "press": _press,
     "expect": fields.anything,
     "note": fields.text,
@@ -64,7 +64,7 @@ def read_trials(value: Value, reading: Reading) -> None:
                 remedy = f"add {needed}: {example}"
                 reading.found.append(finding("JK106", key.spot, what=f"trial {name}", key=needed, remedy=remedy))
         expected = _expected(read["expect"], f"trial {name}", reading) if "expect" in read else ()
-        start, displays, note = read.get("from", ""), read.get("on", ()), read.get("note", "")
+        start, displays, note = read.get("from", ""), read.get("displays", ()), read.get("note", "")
         trial = Trial(name, key.spot, read.get("press", ()), expected, start, displays, note)
         reading.trials.append(trial)
 

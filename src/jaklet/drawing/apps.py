@@ -1,4 +1,4 @@
-"""Apps as text and data: their windows and keys, whose a window is and why, and entries to be put into a config."""
+"""Apps as text and data: their windows and keys, whose a window is and why, and lines to be put into a config."""
 
 from typing import Any, Final
 
@@ -47,7 +47,7 @@ def apps_text(config: Config, desk: Desk | None, columns: int | None, ink: Ink =
         rows.append((*head, *_window_cells(window, desk, config), ""))
     lines = [table_text(HEADS, rows, columns, ink)] if rows else ["there is no app in the config, and no window"]
     if strays:
-        lines.append("\n`jaklet apps suggest` writes entries for the windows that no app claims")
+        lines.append("\n`jaklet apps suggest` writes lines for the windows that no app claims")
     return "\n".join(lines)
 
 
@@ -119,7 +119,7 @@ def explain_text(window: Window, desk: Desk, config: Config, ink: Ink = PLAIN) -
 
 def _reason(window: Window, desk: Desk, config: Config, owner: str | None) -> str:
     if owner is None:
-        return "no app claims it; `jaklet apps suggest` writes an entry for it"
+        return "no app claims it; `jaklet apps suggest` writes a line for it"
     if config.claims.tied(window) == owner:
         return f"{owner} has it: Jaklet launched it for {owner}, which counts for more than any rule"
     family = desk.family(window)

@@ -47,7 +47,7 @@ def results_data(results: Sequence[Result]) -> list[dict[str, Any]]:
     return [
         {
             "trial": result.trial.name,
-            "on": result.where,
+            "displays": result.where,
             "file": result.trial.spot.path,
             "line": result.trial.spot.line,
             "passed": result.passed,

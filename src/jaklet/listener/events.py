@@ -1,4 +1,4 @@
-"""Which entries of the section `on` are due, and which of them would lead back to themselves without end."""
+"""Which events of the config are due, and which of them would lead back to themselves without end."""
 
 from collections.abc import Callable, Iterable, Iterator
 from typing import Final, NamedTuple
@@ -11,7 +11,7 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.language.events import CLOCK, DAY, IDLE, RECALLED, STARTS
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.listener.tasks import NEVER
 
 LINGERS: Final = 1.0  # seconds after its end in which what happens may still be due to an action
@@ -21,15 +21,15 @@ WAKES: Final = 60.0  # seconds for which a time of day is waited for at most: a 
 class Due(NamedTuple):
     """An entry whose action is to be done now. `chain`: the entries that led to it, and itself."""
 
-    on: On
+    on: EventBinding
     window: int | None
-    chain: tuple[On, ...]
+    chain: tuple[EventBinding, ...]
 
 
 class Cut(NamedTuple):
     """An entry that is not done, as it led to itself."""
 
-    chain: tuple[On, ...]
+    chain: tuple[EventBinding, ...]
 
 
 class Followed:
@@ -55,11 +55,12 @@ class Happenings:
         self._desktop = desktop
         self._events = config.events
         self._seen: Desk | None = None
-        self._effects: dict[On, frozenset[Effect]] = {}
-        self._ended: list[tuple[tuple[On, ...], float]] = []  # chains whose last action is over, and since when
+        self._effects: dict[EventBinding, frozenset[Effect]] = {}
+        # Chains whose last action is over, and since when.
+        self._ended: list[tuple[tuple[EventBinding, ...], float]] = []
         self._told: list[Happening] = [Happening(STARTS)]
         self._idle = {on: on.refs[0].amount for on in self._events if on.kind == IDLE}
-        self._past: set[On] = set()  # the entries whose idle time has passed, until something is used again
+        self._past: set[EventBinding] = set()  # the entries whose idle time has passed, until something is used again
         self._clock = {on: on.refs[0].amount for on in self._events if on.kind == CLOCK}
         self._look_idle = 0.0 if self._idle else NEVER
         self._look_clock = 0.0 if self._clock else NEVER
@@ -84,11 +85,11 @@ class Happenings:
         """A layout was recalled."""
         self._told.append(Happening(RECALLED, layout))
 
-    def ended(self, chain: tuple[On, ...], now: float) -> None:
+    def ended(self, chain: tuple[EventBinding, ...], now: float) -> None:
         """An action is over that an entry began."""
         self._ended.append((chain, now))
 
-    def due(self, moment: Moment, running: Iterable[tuple[On, ...]]) -> Iterator[Due | Cut]:
+    def due(self, moment: Moment, running: Iterable[tuple[EventBinding, ...]]) -> Iterator[Due | Cut]:
         """Yield the entries that are due. `running`: the chains of what is under way."""
         before, now = self._seen, moment.desk
         self._seen = now
@@ -111,9 +112,9 @@ class Happenings:
             if not on.scope.apps or on.scope.holds(front):
                 yield Due(on, None, (on,))
 
-    def _caused(self, on: On, window: int | None, causes: Iterable[tuple[On, ...]]) -> Due | Cut:
+    def _caused(self, on: EventBinding, window: int | None, causes: Iterable[tuple[EventBinding, ...]]) -> Due | Cut:
         """Return an entry with the chain that led to it; a cut where it stands in that chain already."""
-        chain: tuple[On, ...] = ()
+        chain: tuple[EventBinding, ...] = ()
         for cause in causes:
             if leads_to(self._made(cause[-1]), on):
                 if on in cause:
@@ -121,14 +122,14 @@ class Happenings:
                 chain = max(chain, cause, key=len)
         return Due(on, window, (*chain, on))
 
-    def _made(self, on: On) -> frozenset[Effect]:
+    def _made(self, on: EventBinding) -> frozenset[Effect]:
         if on not in self._effects:
             self._effects[on] = effects(on.action, self._config, parse_action)
         return self._effects[on]
 
-    def _by_clock(self, now: float) -> list[On]:
+    def _by_clock(self, now: float) -> list[EventBinding]:
         """Return the entries whose time has come."""
-        found: list[On] = []
+        found: list[EventBinding] = []
         if now >= self._look_idle:
             idle = self._desktop.idle()
             left = [wanted - idle for wanted in self._idle.values() if wanted > idle]

@@ -10,7 +10,7 @@ from jaklet.core.language.verbs import RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.desk import Change, Focus, Launch, Move, Press, Reshape
 from jaklet.core.values.errors import JakletError
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
 
@@ -30,7 +30,7 @@ class Wanted(NamedTuple):
     action: Action
     time: int = 0
     window: int | None = None
-    chain: tuple[On, ...] = ()
+    chain: tuple[EventBinding, ...] = ()
     then: Then | None = None
     depth: int = 0
 
@@ -42,8 +42,8 @@ class Running:
     `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
     `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
-    `chain`: the entries of `on` that led to it. `opening`: the new window that it puts in its place, and `next` what is
-    to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has said.
+    `chain`: the events of the config that led to it. `opening`: the new window that it puts in its place, and `next`
+    what is to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has said.
     """
 
     keys: Keys
@@ -57,7 +57,7 @@ class Running:
     looks_after: set[int] = field(default_factory=set)
     pressing: set[Press] = field(default_factory=set)
     waiting: bool = False
-    chain: tuple[On, ...] = ()
+    chain: tuple[EventBinding, ...] = ()
     since: float = 0.0
     then: Then | None = None
     opening: int | None = None

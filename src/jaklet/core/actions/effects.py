@@ -1,4 +1,4 @@
-"""What actions make happen, and whether an entry of `on` leads back to itself."""
+"""What actions make happen, and whether an event of the config leads back to itself."""
 
 from typing import Final, NamedTuple
 
@@ -7,7 +7,7 @@ from jaklet.core.language.steps import Parse, actions_in, steps_of
 from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.sentences import Action
 
 DEEPEST: Final = 20  # macros within macros, when their effects are looked for
@@ -43,19 +43,19 @@ def _named(action: Action, slot: str) -> str | None:
     return ref.name if ref and by_name else None
 
 
-def leads_to(made: frozenset[Effect], on: On) -> bool:
+def leads_to(made: frozenset[Effect], on: EventBinding) -> bool:
     """Return whether what an action makes happen is what an entry waits for."""
     return any(answers(on, Happening(one.kind, one.name or "")) or _any(one, on) for one in made)
 
 
-def _any(effect: Effect, on: On) -> bool:
+def _any(effect: Effect, on: EventBinding) -> bool:
     return effect.name is None and effect.kind == on.kind
 
 
-def circle_of(start: On, config: Config, parse: Parse) -> tuple[On, ...]:
+def circle_of(start: EventBinding, config: Config, parse: Parse) -> tuple[EventBinding, ...]:
     """Return the shortest way on which an entry leads back to itself; empty if there is none."""
     made = {on: effects(on.action, config, parse) for on in config.events}
-    ways: list[tuple[On, ...]] = [(start,)]
+    ways: list[tuple[EventBinding, ...]] = [(start,)]
     seen = {start}
     while ways:
         way = ways.pop(0)

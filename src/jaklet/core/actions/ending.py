@@ -33,7 +33,7 @@ def sweep(_action: Action, context: Context, moment: Moment) -> Task:
 def _ended(windows: tuple[Window, ...], context: Context, moment: Moment) -> Task:
     config, start = context.config, moment.desk
     apps = {window.id: config.apps.get(config.claims.app_of(window, start) or "") for window in windows}
-    kept = {wid for wid, app in apps.items() if app and app.keep}
+    kept = {wid for wid, app in apps.items() if app and app.stays}
     # A dialog of a kept app is closed as any other: it cannot come back by itself.
     kept -= {window.id for window in windows if start.family(window) is not window}
     changes = tuple(_change(window, kept) for window in windows)

@@ -1,4 +1,4 @@
-"""What happened between two looks at a desk, and whether that is what an entry of `on` waits for."""
+"""What happened between two looks at a desk, and whether that is what an event of the config waits for."""
 
 from collections.abc import Iterator
 from typing import NamedTuple
@@ -6,7 +6,7 @@ from typing import NamedTuple
 from jaklet.core.language.events import CLOSES, COMES, EVENTS, FOCUS, GOES, OPENS, TITLE
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 
 
 class Happening(NamedTuple):
@@ -43,7 +43,7 @@ def _app(window: Window | None, desk: Desk, config: Config) -> str:
     return (config.claims.app_of(window, desk) or "") if window else ""
 
 
-def answers(on: On, happening: Happening) -> bool:
+def answers(on: EventBinding, happening: Happening) -> bool:
     """Return whether what happened is what an entry waits for; `idle` and `at` are asked of the clock instead."""
     if on.kind != happening.kind:
         return False

@@ -134,7 +134,7 @@ def config_text(programs: Sequence[Chosen], displays: Sequence[Display], free: C
         return ()
 
     keys = {one.role: first_free(ways_of(one.role)) for one in programs if one.entry}
-    lines.append("apps:                          # `jaklet apps suggest` writes entries for open windows")
+    lines.append("apps:                          # `jaklet apps suggest` writes lines for open windows")
     lines += [_app_line(one, bool(keys.get(one.role))) for one in programs]
     if not any(keys.values()):
         lines.append("  {}")

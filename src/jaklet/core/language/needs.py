@@ -13,7 +13,7 @@ from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.on import On
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.sentences import Action, Condition, tests_of
 
 # What a key does without: it is done once, where it would be done again and again.
@@ -66,7 +66,7 @@ def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
                 yield from needs_in(step.steps)
 
 
-def needs_of_event(on: On) -> Iterator[Ability]:
+def needs_of_event(on: EventBinding) -> Iterator[Ability]:
     """Yield what it takes to be told of an event, and to know whether its scope is in front."""
     needed = EVENTS[on.kind].needs
     if needed:

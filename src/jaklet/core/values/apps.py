@@ -67,7 +67,7 @@ class App(NamedTuple):
     `wait`: how long it may take to show its window, in seconds; None: as all. `least`: the least width and height in
     pixels with which it is of use. `types`: what is typed goes into it as text.
     `terminal`: it is one, as its desktop entry says. `may_press`: what layouts may press for it beside the harmless.
-    `keep`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
+    `stays`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
     name: str
@@ -77,7 +77,7 @@ class App(NamedTuple):
     environment: tuple[tuple[str, str], ...] = ()
     in_terminal: bool = False
     bring_here: bool = False
-    keep: bool = False
+    stays: bool = False
     guessed: bool = False
     opens: tuple[Action, ...] = ()
     wait: float | None = None

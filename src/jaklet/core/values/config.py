@@ -8,9 +8,9 @@ from typing import Final, NamedTuple
 from jaklet.core.values.apps import App, Claims
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.geometry import Length
 from jaklet.core.values.macros import REFUSE, Macro
-from jaklet.core.values.on import On
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.sentences import Action
@@ -139,7 +139,7 @@ class Config:
     gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
     elses: Mapping[str, str] = field(default_factory=dict)
     macros: Mapping[str, Macro] = field(default_factory=dict)
-    events: tuple[On, ...] = ()
+    events: tuple[EventBinding, ...] = ()
 
     @cached_property
     def claims(self) -> Claims:

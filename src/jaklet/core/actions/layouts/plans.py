@@ -177,7 +177,7 @@ class Plan(NamedTuple):
         for window in self.left_over(desk):
             name = self.config.claims.app_of(window, desk)
             app = self.config.apps.get(name or "")
-            if name in layout.absent or rule.what == MINIMISE or (rule.what == CLOSE and app and app.keep):
+            if name in layout.absent or rule.what == MINIMISE or (rule.what == CLOSE and app and app.stays):
                 changes.append(Minimise(window.id))
             elif rule.what == SEND and (to := min(rule.workspace, desk.workspaces)) != self.scene(desk):
                 changes.append(Send(window.id, to))

@@ -1,4 +1,4 @@
-"""An entry of the section `on`: an event and the action that it starts."""
+"""An event of the config: an event and the action that it starts."""
 
 from typing import NamedTuple
 
@@ -7,7 +7,7 @@ from jaklet.core.values.sentences import Action, Ref
 from jaklet.core.values.spans import Spot
 
 
-class On(NamedTuple):
+class EventBinding(NamedTuple):
     """An event (`language.events`), what it names, and what is done then. `scope`: the apps to be in front."""
 
     kind: str
