@@ -62,7 +62,7 @@ def mutated(seed: bytes, changes: list[tuple[float, int, bytes]]) -> bytes:
     return seed
 
 
-@settings(max_examples=300, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.sampled_from(SEEDS), edits)
 def test_no_change_of_a_config_is_too_odd(seed: bytes, changes: list[tuple[float, int, bytes]]) -> None:
     looked_at(mutated(seed, changes))

@@ -141,7 +141,7 @@ def test_the_listener_is_asked_told_paused_and_stopped_by_others(
         desk = hear(lambda message: message.get("id") == "desk")["result"]
         assert isinstance(desk, dict)
         assert [display["name"] for display in desk["displays"]] == ["main", "quay"]
-        for action, code in (("go clok", -32000), ("fly", -32602), ("kill clock", -32000), ("enter x", -32000)):
+        for action, code in (("go clok", -32000), ("fly", -32000), ("kill clock", -32001), ("enter x", -32000)):
             ask("act", action=action)
             error = hear(lambda message: message.get("id") == "act")["error"]
             assert isinstance(error, dict)

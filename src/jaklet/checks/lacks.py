@@ -35,11 +35,7 @@ def lacks(
         for one in (*result.findings, *live)
         if one.code in ABOUT
     ]
-    for app in result.config.apps.values():
-        if app.command and cannot_run(app.command[0]):
-            spot = result.reading.spots.get(("app", app.name))
-            what = f"{app.name}: {app.command[0]!r} shows its windows on Wayland alone, and this is an X server"
-            found.append(Lack("programs", what, str(spot or ""), "choose another program for it"))
+    found += _unfit(result, cannot_run)
     rest = [one for one in result.findings if one.severity == ERROR and one.code not in ABOUT]
     if rest:
         found.append(
@@ -52,6 +48,17 @@ def lacks(
         what = f"this machine's keyboard is {keyboard}, and the config is for {listed(names)}"
         found.append(Lack("keyboard", what, str(spot or ""), f"jaklet check --keyboard {keyboard}"))
     return sorted(found, key=lambda one: KINDS.index(one.kind))
+
+
+def _unfit(result: Checked, cannot_run: Callable[[str], bool]) -> list[Lack]:
+    """Return the apps whose programs cannot show a window here."""
+    found = []
+    for app in result.config.apps.values():
+        if app.command and cannot_run(app.command[0]):
+            spot = result.reading.spots.get(("app", app.name))
+            what = f"{app.name}: {app.command[0]!r} shows its windows on Wayland alone, and this is an X server"
+            found.append(Lack("programs", what, str(spot or ""), "choose another program for it"))
+    return found
 
 
 def _cured(one: Finding) -> str:

@@ -27,22 +27,17 @@ def way_in(case: Case) -> Iterator[Finding]:
 
 def way_out(case: Case) -> Iterator[Finding]:
     """JK217: layers that stay, where Escape is bound to something else and nothing else leaves."""
-    inside: dict[str, list[Bound]] = {}
-    for bound in case.by_chord.get(ESCAPE, ()):  # without it, every layer can be left
+    escapes: dict[str, Bound] = {}  # without it, every layer can be left
+    for bound in case.by_chord.get(ESCAPE, ()):
         if bound.layer and bound.keys[0] == ESCAPE:
-            inside.setdefault(bound.layer, [])
-    for bound in case.live if inside else ():
-        if bound.layer in inside:
-            inside[bound.layer].append(bound)
+            escapes.setdefault(bound.layer, bound)
+    verbs = ((one.layer, one.binding.action.verb) for one in (case.live if escapes else ()) if one.binding)
+    left = {layer for layer, verb in verbs if verb in (LEAVE, ENTER)}
     for name, layer in case.config.layers.items():
-        if not layer.stays or layer.ends_after is not None or layer.passes_on:
-            continue
-        bounds = inside.get(name, [])
-        escapes = [bound for bound in bounds if bound.keys[0] == ESCAPE]
-        leaves = any(bound.binding and bound.binding.action.verb in (LEAVE, ENTER) for bound in bounds)
-        if escapes and not leaves:
-            problem = f"it stays, and Escape is bound to: {escapes[0].text}"
-            also = ((escapes[0].spot, "Escape is bound here"),)
+        lasts = layer.stays and layer.ends_after is None and not layer.passes_on
+        if lasts and name in escapes and name not in left:
+            problem = f"it stays, and Escape is bound to: {escapes[name].text}"
+            also = ((escapes[name].spot, "Escape is bound here"),)
             yield finding("JK217", case.reading.spots["layer", name], also, layer=name, problem=problem)
 
 

@@ -87,21 +87,24 @@ def focus_lost(case: Case) -> Iterator[Finding]:
     """JK508 and JK510: a focus that may find no window, and one that takes typing while plain keys are bound."""
     plain = [bound for bound in case.live if writes(bound.keys[0])] if case.reading.laid else []
     for laid, one, spots in _each(case):
-        if one.focus is None or FOCUS not in laid.layout.holds:
+        told_by_base = laid.layout.base and "focus" not in laid.spots  # it is told where the base says so
+        if one.focus is None or FOCUS not in laid.layout.holds or told_by_base:
             continue
-        if laid.layout.base and "focus" not in laid.spots:
-            continue  # it is told where the base says so
         entry, spot = one.entries[one.focus], laid.spots.get("focus", spots[one.focus])
         if entry.minimised or entry.missing == SKIP:
             problem = "it is minimised" if entry.minimised else "it is left out where it is not open"
             yield finding("JK508", spot, app=entry.label, problem=problem)
         app = case.config.apps.get(entry.app or "")
-        own = laid.layout.as_on(one)
-        trap = next((bound for bound in plain if _ends(bound, own, case)), None) if app and app.types else None
-        if trap:
-            where = f"in layer {trap.layer}, which the recall ends" if trap.layer else str(trap.scope)
-            also = ((trap.spot, "bound here"),)
-            yield finding("JK510", spot, also, app=entry.label, chord=str(trap.keys[0]), where=where)
+        if app and app.types:
+            yield from _trap(plain, laid.layout.as_on(one), entry.label, spot, case)
+
+
+def _trap(plain: list[Bound], layout: Layout, label: str, spot: Spot, case: Case) -> Iterator[Finding]:
+    """Yield the first plain key that is typed as text once the layout is recalled."""
+    trap = next((bound for bound in plain if _ends(bound, layout, case)), None)
+    if trap:
+        where = f"in layer {trap.layer}, which the recall ends" if trap.layer else str(trap.scope)
+        yield finding("JK510", spot, ((trap.spot, "bound here"),), app=label, chord=str(trap.keys[0]), where=where)
 
 
 def _ends(bound: Bound, layout: Layout, case: Case) -> bool:

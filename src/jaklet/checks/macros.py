@@ -157,12 +157,10 @@ def _typing(steps: tuple[Step, ...], why: str, case: Case) -> tuple[list[Finding
     for step in steps:
         match step:
             case Do():
-                action, does = step.action, traits_of(step.action).types
-                types = (does is Types.TEXT and not action.named("APP")) or (
-                    does is Types.CHORDS and any(writes(chord) for chord in action.presses)
-                )
-                if types and why:
-                    cure = f"{action.text} into APP" if does is Types.TEXT else "when: front is APP"
+                action = step.action
+                if why and _types_anywhere(action):
+                    is_text = traits_of(action).types is Types.TEXT
+                    cure = f"{action.text} into APP" if is_text else "when: front is APP"
                     found.append(finding("JK605", step.spot, action=action.text, problem=why, cure=cure))
                 why = _focus_after(action, why, case)
                 inner, _ = _typing(step.otherwise or (), why or f"`{action.text}` failed", case)
@@ -176,6 +174,14 @@ def _typing(steps: tuple[Step, ...], why: str, case: Case) -> tuple[list[Finding
                 inner, why = _typing(step.steps, why, case)
                 found += inner
     return found, why
+
+
+def _types_anywhere(action: Action) -> bool:
+    """True if an action types text into whichever window has the focus."""
+    does = traits_of(action).types
+    if does is Types.TEXT:
+        return action.named("APP") is None
+    return does is Types.CHORDS and any(writes(chord) for chord in action.presses)
 
 
 def _is_front(condition: Condition) -> bool:

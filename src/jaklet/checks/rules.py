@@ -1,6 +1,6 @@
 """The rules that need the whole configuration. Each takes it and yields findings; a new one is one entry in `RULES`."""
 
-from collections.abc import Callable, Iterable, Iterator, Set
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from itertools import combinations, islice
 from typing import Final
 
@@ -23,13 +23,7 @@ MOST_PAIRS: Final = 20_000  # rules of one shape that are compared
 
 def unknown_names(case: Case) -> Iterator[Finding]:
     """JK302 to JK305 and JK310: apps, places, displays, layouts and layers that are named and not defined."""
-    reading = case.reading
-    config = case.config
-    there = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None), LAST}
-    there |= {HOME for laid in reading.laid if laid.layout.home}
-    # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
-    saving = (one.named("NAME") for action in case.actions for one in action.every())
-    there |= {ref.name for ref in saving if ref}
+    reading, there = case.reading, _layouts_there(case)
     known = reading.spots.keys() | {("layout", name) for name in there}
     mentions = [*reading.mentions, *_unknown(case, known)]
     # A family of keys for nine layouts is no mistake while there are fewer; one for none may be.
@@ -37,27 +31,45 @@ def unknown_names(case: Case) -> Iterator[Finding]:
         deed.value.spot for deed in reading.deeds if deed.family and _names_one_of(deed.action, there - {LAST, HOME})
     }
     told: set[Spot] = set()
-    for kind, name, spot, family in mentions:
+    for mention in mentions:
+        kind, name, spot, family = mention
         if (kind, name) in known or f"{kind}s" in reading.broken:
             continue  # a section that does not parse may well define it
-        match kind:
-            case "app":
-                yield finding("JK302", spot, name=name, remedy=_remedy(case, name, config.apps, "apps"))
-            case "place":
-                problem = f"no place is called {name!r}"
-                yield finding("JK303", spot, problem=problem, remedy=unknown_place(name, config.places))
-            case "macro":
-                yield finding("JK601", spot, name=name, remedy=_remedy(case, name, config.macros, "macros"))
-            case "layer":
-                yield finding("JK310", spot, name=name, remedy=_remedy(case, name, config.layers, "layers"))
-            case "display":
-                yield finding("JK304", spot, name=name, remedy=_remedy(case, name, config.displays, "displays"))
-            case _:
-                if family and (spot in told or any(spot.within(one) for one in families)):
-                    continue
-                told.add(spot)
-                problem, remedy = no_such_layout(name, reading.layouts)
-                yield finding("JK305", spot, problem=problem, remedy=remedy)
+        if kind == "layout":
+            if family and (spot in told or any(spot.within(one) for one in families)):
+                continue
+            told.add(spot)
+        yield _unknown_name(mention, case)
+
+
+def _layouts_there(case: Case) -> set[str]:
+    """Return the names that layouts have, or can come to have."""
+    reading = case.reading
+    there = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None), LAST}
+    there |= {HOME for laid in reading.laid if laid.layout.home}
+    # A layout that a key saves can come to be at any time, so that the key to recall it is no mistake.
+    saving = (one.named("NAME") for action in case.actions for one in action.every())
+    return there | {ref.name for ref in saving if ref}
+
+
+def _unknown_name(mention: Mention, case: Case) -> Finding:
+    """Return the finding about a name that is not known."""
+    kind, name, spot, _ = mention
+    config = case.config
+    if kind == "place":
+        remedy = unknown_place(name, config.places)
+        return finding("JK303", spot, problem=f"no place is called {name!r}", remedy=remedy)
+    if kind == "layout":
+        problem, remedy = no_such_layout(name, case.reading.layouts)
+        return finding("JK305", spot, problem=problem, remedy=remedy)
+    sections: Mapping[str, tuple[str, Iterable[str]]] = {
+        "app": ("JK302", config.apps),
+        "macro": ("JK601", config.macros),
+        "layer": ("JK310", config.layers),
+        "display": ("JK304", config.displays),
+    }
+    code, there = sections[kind]
+    return finding(code, spot, name=name, remedy=_remedy(case, name, there, f"{kind}s"))
 
 
 def _unknown(case: Case, known: Set[tuple[str, str]]) -> Iterator[Mention]:

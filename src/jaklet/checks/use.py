@@ -1,7 +1,7 @@
 """The rules about what is used, what is missing, and what is dangerous to have beside each other."""
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
 from jaklet.checks.case import Case
@@ -53,8 +53,26 @@ def without_key(case: Case) -> Iterator[Finding]:
 
 def gaps(case: Case) -> Iterator[Finding]:
     """JK221: rows of keys, such as those that recall 1 to 5, of which one is missing; and pairs of such rows."""
-    numbers: dict[tuple[str, str], dict[int, Bound]] = {}
-    sides: dict[tuple[str, str], dict[str, Bound]] = {}
+    numbers, sides = _rows(case)
+    for (layer, verb), row in numbers.items():
+        others = [one for (its, name), one in numbers.items() if name != verb and its == layer and len(one) >= _LEAST]
+        missing = _missing(row, others) if len(row) >= _LEAST else []
+        if missing:
+            yield _gap(row, verb, [str(number) for number in missing])
+    for (_, verb), found in sides.items():
+        missing_sides = [side for side in ("left", "right", "up", "down") if side not in found]
+        if len(found) == _LEAST and missing_sides:
+            yield _gap(found, verb, missing_sides)
+
+
+Numbers = dict[tuple[str, str], dict[int, Bound]]  # by layer and verb
+Sides = dict[tuple[str, str], dict[str, Bound]]
+
+
+def _rows(case: Case) -> tuple[Numbers, Sides]:
+    """Return the keys of one verb that differ by a number, and those that differ by a side."""
+    numbers: Numbers = {}
+    sides: Sides = {}
     telling = {id(action) for action in case.actions if len(action.refs) == 1 and _counts(action)}
     for bound in case.live if telling else ():
         action = bound.binding.action if bound.binding and id(bound.binding.action) in telling else None
@@ -62,18 +80,13 @@ def gaps(case: Case) -> Iterator[Finding]:
             sides.setdefault((bound.layer, action.verb), {})[action.refs[0].name] = bound
         elif action:
             numbers.setdefault((bound.layer, action.verb), {})[int(action.refs[0].name)] = bound
-    for (layer, verb), row in numbers.items():
-        if len(row) < _LEAST:
-            continue
-        missing = set(range(min(row), max(row))) - row.keys()
-        others = [one for (its, name), one in numbers.items() if name != verb and its == layer and len(one) >= _LEAST]
-        missing |= {number for other in others for number in other.keys() - row.keys() if len(other) > len(row)}
-        if missing:
-            yield _gap(row, verb, [str(number) for number in sorted(missing)])
-    for (_, verb), found in sides.items():
-        missing_sides = [side for side in ("left", "right", "up", "down") if side not in found]
-        if len(found) == _LEAST and missing_sides:
-            yield _gap(found, verb, missing_sides)
+    return numbers, sides
+
+
+def _missing(row: Mapping[int, Bound], others: Iterable[Mapping[int, Bound]]) -> list[int]:
+    """Return the numbers that a row leaves out, or that longer rows beside it have."""
+    missing = set(range(min(row), max(row))) - row.keys()
+    return sorted(missing.union(*(other.keys() - row.keys() for other in others if len(other) > len(row))))
 
 
 def _counts(action: Action) -> bool:
@@ -88,11 +101,15 @@ def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: lis
 
 def dangerous(case: Case) -> Iterator[Finding]:
     """JK219 and JK220: keys that kill, close all, or save over a layout, a slip away from a much used harmless one."""
-    plain = [bound for bound in case.live if len(bound.keys) == 1 and bound.binding]
     codes = {id(action): code for action in case.actions if (code := _danger(action, case))}
-    perilous = [(bound, codes[id(_action(bound))]) for bound in plain if id(_action(bound)) in codes] if codes else []
-    if not perilous:
-        return
+    plain = [bound for bound in case.live if len(bound.keys) == 1 and bound.binding] if codes else []
+    perilous = [(bound, codes[id(_action(bound))]) for bound in plain if id(_action(bound)) in codes]
+    if perilous:
+        yield from _slips(perilous, plain, case)
+
+
+def _slips(perilous: list[tuple[Bound, str]], plain: list[Bound], case: Case) -> Iterator[Finding]:
+    """Yield what is dangerous and a slip away from what is not, each pair of families once."""
     harsh = {id(bound) for bound, _ in perilous}
     harmless = (bound for bound in plain if id(bound) not in harsh and traits_of(_action(bound)).much_used)
     much = {(bound.layer, bound.keys[0]): bound for bound in harmless}

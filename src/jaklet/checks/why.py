@@ -44,19 +44,21 @@ class Why(NamedTuple):
 def why(result: Checked, keys: Keys) -> Why:
     """Return all that is known about a chord or sequence."""
     case = result.case
-    every = [bound for group in result.reading.bound.values() for bound in group]
-    own = tuple(bound for bound in every if bound.keys == keys)
-    begins = tuple(bound for bound in every if len(bound.keys) > len(keys) and bound.keys[: len(keys)] == keys)
+    alike = [b for group in result.reading.bound.values() for b in group if b.keys[: len(keys)] == keys]
+    own = tuple(bound for bound in alike if bound.keys == keys)
+    begins = tuple(bound for bound in alike if bound.keys != keys)
     spots = {bound.spot for bound in own}
     written = keys_written(keys)
+    free = [keys_written(one) for one in case.free.instead("", keys, len(keys) - 1)]
+    about = tuple(found for found in result.findings if found.spot in spots)
     return Why(
         written,
         own,
         begins,
         tuple(one for one in case.reserved if one.keys == keys[: len(one.keys)]),
         tuple(_on(keyboard, keys[-1], case) for keyboard in case.keyboards),
-        tuple(found for found in result.findings if found.spot in spots),
-        tuple(text for one in case.free.instead("", keys, len(keys) - 1) if (text := keys_written(one)) != written),
+        about,
+        tuple(text for text in free if text != written),
     )
 
 

@@ -95,10 +95,8 @@ def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[
 def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
     from jaklet.checks.run import MOST_FOUND
     from jaklet.cli.active import active_lines
-    from jaklet.core.values.words import listed
     from jaklet.drawing.findings import findings_text, summary
 
-    read = result.config
     silent = f", {counted(result.silenced, 'finding')} silenced" if result.silenced else ""
     serious = [found for found in findings if found.severity != NOTE]
     if findings:
@@ -111,12 +109,15 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
         if any(found.cures for found in findings) and sys.stdout.isatty():
             terminal.say("`jaklet check --fix` puts free chords in; `jaklet explain CODE` tells more of a finding")
     if not serious:
-        counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app")]
-        counts.append(counted(len(result.reading.layouts), "layout"))
-        on = listed([str(keyboard) for keyboard in result.case.keyboards])
         head = "nothing is wrong" if findings else "no findings"
-        terminal.say(f"{head}: {', '.join(counts)}, on keyboard {on}{silent}")
-    for part in result.reading.left_out:
-        terminal.say(f"left out: {part}")
-    for line in active_lines(result, desk):
+        terminal.say(f"{head}: {_what_there_is(result)}{silent}")
+    for line in (*(f"left out: {part}" for part in result.reading.left_out), *active_lines(result, desk)):
         terminal.say(line)
+
+
+def _what_there_is(result: "Checked") -> str:
+    from jaklet.core.values.words import listed
+
+    read, layouts = result.config, result.reading.layouts
+    counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app"), counted(len(layouts), "layout")]
+    return f"{', '.join(counts)}, on keyboard {listed([str(keyboard) for keyboard in result.case.keyboards])}"

@@ -12,12 +12,13 @@ from jaklet.cli.rehearse import FromOption
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from jaklet.checks.run import Checked
     from jaklet.cli.resources import Opened
     from jaklet.core.language.trials import Trial
     from jaklet.desktops.tabletop.room import Room
+    from jaklet.rehearsal.stage import Act
     from jaklet.rehearsal.trials import Result
 
 
@@ -165,6 +166,26 @@ def _prove(names: list[str] | None, source: str | None, desk: str | None, ready:
     raise typer.Exit(0 if proof.holds else 1)
 
 
+def _refuse_if_nothing_came(acts: "Sequence[Act]") -> None:
+    """Raise where the chords have failed and changed nothing."""
+    failed = [line.text for act in acts for line in act.lines if line.failed]
+    if failed and not any(act.before != act.after for act in acts):
+        raise JakletError(
+            f"nothing was recorded, as {acts[-1].pressed} changed nothing: {failed[-1]}",
+            "begin with a chord that opens what it is about: jaklet trial --write super+b super+left",
+        )
+
+
+def _trial_text(name: str, start: str, chords: list[str], expected: list[str]) -> str:
+    """Return a trial as the text of its file."""
+    from jaklet.files import yaml_line
+
+    lines = ["trials:", f"  {yaml_line(name)}:", f"    from: {yaml_line(start)}", "    press:"]
+    lines += [f"    - {yaml_line(chord)}" for chord in chords]
+    lines += ["    expect:", *(f"    - {yaml_line(one)}" for one in expected)]
+    return "\n".join(lines) + "\n"
+
+
 def _write_trial(
     chords: list[str], name: str | None, source: str | None, desk: str | None, result: "Checked", ready: "Opened"
 ) -> None:
@@ -174,7 +195,7 @@ def _write_trial(
     from jaklet.cli.rehearsing import play, room_from, stage_for
     from jaklet.config.trials import FOLDER
     from jaklet.desktops.tabletop.file import write_room
-    from jaklet.files import write_new, yaml_line
+    from jaklet.files import write_new
     from jaklet.rehearsal.trials import recorded
 
     if not chords:
@@ -185,29 +206,18 @@ def _write_trial(
     room = room_from(source, desk, ready.config)
     stage = stage_for(ready, room)
     acts = play(stage, chords)
+    _refuse_if_nothing_came(acts)
     folder = result.path.parent / FOLDER
     slug = re.sub(r"[^\w.-]+", "-", name).strip("-") or "trial"
     path, start = folder / f"{slug}.yaml", folder / f"{slug}-desk.yaml"
-    failed = [line.text for act in acts for line in act.lines if line.failed]
     expected = recorded(stage.desk, stage, ready.config)
-    if failed and not any(act.before != act.after for act in acts):
-        raise JakletError(
-            f"nothing was recorded, as {acts[-1].pressed} changed nothing: {failed[-1]}",
-            "begin with a chord that opens what it is about: jaklet trial --write super+b super+left",
-        )
-    lines = ["trials:", f"  {yaml_line(name)}:", f"    from: {yaml_line(start.name)}", "    press:"]
-    lines += [f"    - {yaml_line(chord)}" for chord in chords]
-    lines += ["    expect:", *(f"    - {yaml_line(one)}" for one in expected)]
     try:
         folder.mkdir(exist_ok=True)
-        write_new(path, "\n".join(lines) + "\n")
+        write_new(path, _trial_text(name, start.name, chords, expected))
     except FileExistsError as fault:
         raise UsageError(f"{path} is there already", "give the trial another name: --name NAME") from fault
     except OSError as fault:
         raise JakletError(f"{path} cannot be written: {fault.strerror}", "see to its folder") from fault
     write_room(room, start, ready.config.role_of)
-    for act in acts:
-        terminal.say(f"{act.pressed}: {act.meaning}")
-    terminal.say(f"{path}: expects")
-    for one in expected:
-        terminal.say(f"  {one}")
+    told = [*(f"{act.pressed}: {act.meaning}" for act in acts), f"{path}: expects", *(f"  {one}" for one in expected)]
+    terminal.say("\n".join(told))

@@ -14,7 +14,7 @@ from jaklet.config.events import read_events
 from jaklet.config.fields import Found, Table
 from jaklet.config.include import Part, parts_of
 from jaklet.config.macros import look_into, read_macros
-from jaklet.config.reader import Value, documents, read_source
+from jaklet.config.reader import Source, Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
@@ -209,21 +209,7 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
     reading.files[part.shown] = part.path
     reading.parts += 1
     _refuse_if_others_write(part.path, part.shown, reading)
-    sections: dict[str, Spot] = {}
-    values: list[tuple[str, Value, Value]] = []
-    for root in documents(source, reading.found, reading.broken):
-        if not root.is_map:
-            if not root.is_empty:
-                fields.mapping(root, "the file", reading.found)
-            continue
-        for key, value in root.pairs():
-            name = key.text or ""
-            if name in sections:
-                also = ((sections[name], "the first one"),)
-                reading.found.append(finding("JK107", key.spot, also, name=name, inside="the file"))
-                continue
-            sections[name] = key.spot
-            values.append((name, key, value))
+    values = _sections(source, reading)
     trail = (*trail, part.path.resolve())
     for name, _, value in values:
         if name == "settings":  # parts can be for one keyboard, which is named here
@@ -242,6 +228,24 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
             reading.found.append(finding("JK103", key.spot, name=name, remedy=remedy))
         elif not value.is_empty:
             build(value, reading)
+
+
+def _sections(source: Source, reading: Reading) -> list[tuple[str, Value, Value]]:
+    """Return the sections of a file: name, key and value. One that is there twice is reported, and left out."""
+    spots: dict[str, Spot] = {}
+    values: list[tuple[str, Value, Value]] = []
+    for root in documents(source, reading.found, reading.broken):
+        if not root.is_map and not root.is_empty:
+            fields.mapping(root, "the file", reading.found)
+        for key, value in root.pairs() if root.is_map else ():
+            name = key.text or ""
+            if name in spots:
+                also = ((spots[name], "the first one"),)
+                reading.found.append(finding("JK107", key.spot, also, name=name, inside="the file"))
+                continue
+            spots[name] = key.spot
+            values.append((name, key, value))
+    return values
 
 
 def _refuse_if_others_write(path: Path, shown: str, reading: Reading) -> None:

@@ -21,21 +21,10 @@ def with_entry(app: App, entry: str, programs: Programs) -> App:
     found = programs.entry(entry_id)
     if found is None:
         raise NoSuchEntryError(entry_id)
-    if found.hidden:
-        raise EntryError("it is marked Hidden, which means that its program was removed")
-    if found.try_exec and not programs.has(found.try_exec):
-        raise EntryError(f"its program {found.try_exec!r} is not installed")
-    command = found.command
-    if action:
-        if action not in found.actions:
-            raise EntryError(f"it has no action {action!r}; it has {', '.join(found.actions) or 'none'}")
-        command = found.actions[action][1]
-    if not command and found.activated:
-        raise EntryError("it is started over D-Bus only, which Jaklet does not do")
-    if not command:
-        raise EntryError(found.fault or f"its action {action!r} has no Exec line that can be used")
-    if not programs.has(command[0]):
-        raise EntryError(f"its program {command[0]!r} is not installed")
+    command = _command_of(found, action)
+    for program in filter(None, (found.try_exec, command[0])):
+        if not programs.has(program):
+            raise EntryError(f"its program {program!r} is not installed")
     rules = tuple(rule for name in _names(found, command) for rule in (exactly(instance=name), exactly(cls=name)))
     return app._replace(
         command=command,
@@ -44,6 +33,20 @@ def with_entry(app: App, entry: str, programs: Programs) -> App:
         in_terminal=found.in_terminal,
         terminal=CATEGORY in found.categories,
     )
+
+
+def _command_of(entry: DesktopEntry, action: str) -> tuple[str, ...]:
+    """Return what an entry runs, or one of its actions; raises `EntryError` where that cannot be."""
+    if entry.hidden:
+        raise EntryError("it is marked Hidden, which means that its program was removed")
+    if action and action not in entry.actions:
+        raise EntryError(f"it has no action {action!r}; it has {', '.join(entry.actions) or 'none'}")
+    command = entry.actions[action][1] if action else entry.command
+    if not command and entry.activated:
+        raise EntryError("it is started over D-Bus only, which Jaklet does not do")
+    if not command:
+        raise EntryError(entry.fault or f"its action {action!r} has no Exec line that can be used")
+    return command
 
 
 # Programs that only start another one, whose name says nothing of the windows.

@@ -1,8 +1,8 @@
 """`include`: more files of the same kind, some of them for one host or keyboard only."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
 from jaklet.config.fields import Table
@@ -28,18 +28,13 @@ PART_KEYS: Final[Table] = {"file": fields.text, "host": fields.words, "keyboard"
 def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading) -> Iterator[Part]:
     """Yield the files that `include` names, in its order; those for another host or keyboard are left out."""
     for item in value.items() if value.is_list else () if value.is_empty else (value,):
-        read = fields.fields(item, "this part", PART_KEYS, reading.found) if item.is_map else {}
-        name = read.get("file") if item.is_map else fields.text(item, "a part", reading.found)
+        name, read = _named(item, reading)
         if name is None:
-            if item.is_map and not any(key.text == "file" for key, _ in item.pairs()):
-                remedy = "write {file: NAME.yaml, host: HOST}"
-                reading.found.append(finding("JK106", item.spot, what="this part", key="file", remedy=remedy))
             continue
         other = Part(part.path.parent / Path(name).expanduser(), str(Path(part.shown).parent / name))
-        if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
-            reading.left_out.append(f"{name} is for host {' or '.join(read['host'])}")
-        elif "keyboard" in read and not _in_use(read["keyboard"], reading):
-            reading.left_out.append(f"{name} is for keyboard {' or '.join(read['keyboard'])}")
+        elsewhere = _for_others(read, reading)
+        if elsewhere:
+            reading.left_out.append(f"{name} is for {elsewhere}")
         elif other.path.resolve() in trail or len(trail) > DEEPEST:
             problem = f"{name} includes itself" if other.path.resolve() in trail else f"{name} is included too deeply"
             reading.found.append(finding("JK110", item.spot, problem=problem, remedy="take it out of one of the files"))
@@ -52,6 +47,26 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
             reading.found.append(finding("JK110", item.spot, problem=f"there is no file {name}", remedy=remedy))
         else:
             yield other
+
+
+def _named(item: Value, reading: Reading) -> tuple[str | None, Mapping[str, Any]]:
+    """Return the file that is named, None if none is, and for whom it is."""
+    if not item.is_map:
+        return fields.text(item, "a part", reading.found), {}
+    read = fields.fields(item, "this part", PART_KEYS, reading.found)
+    if not any(key.text == "file" for key, _ in item.pairs()):
+        remedy = "write {file: NAME.yaml, host: HOST}"
+        reading.found.append(finding("JK106", item.spot, what="this part", key="file", remedy=remedy))
+    return read.get("file"), read
+
+
+def _for_others(read: Mapping[str, Any], reading: Reading) -> str:
+    """Return what a part is for, if that is not here: another host or keyboard."""
+    if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
+        return f"host {' or '.join(read['host'])}"
+    if "keyboard" in read and not _in_use(read["keyboard"], reading):
+        return f"keyboard {' or '.join(read['keyboard'])}"
+    return ""
 
 
 def _in_use(keyboards: tuple[str, ...], reading: Reading) -> bool:

@@ -202,17 +202,8 @@ def read_layout(source: Source, found: Found, base_of: Bases = no_bases) -> Layo
 def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dict[str, Spot]) -> Draft | None:
     """Read what a layout file itself says; None where a fault keeps it from being used."""
     before = len(found)
-    roots = documents(source, found, set())
-    start = Spot(source.path, 1, 1, 2)
-    if len(found) > before or not roots:
-        if not roots and len(found) == before:
-            found.append(finding("JK106", start, what="this layout", key="layout", remedy=_BEGIN))
-        return None
-    read = fields.fields(roots[0], "this layout", LAYOUT_KEYS, found)
-    spots |= {key: read[key].value.spot for key in ("layout", "number", "base", "home", "focus") if key in read}
-    if "layout" not in read:
-        if roots[0].is_map:
-            found.append(finding("JK106", start, what="this layout", key="layout", remedy=_BEGIN))
+    read = _read_keys(source, found, spots)
+    if read is None:
         return None
     fault = name_fault(read["layout"].read)
     if fault:
@@ -221,16 +212,36 @@ def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dic
     own += [Mention("app", name.read, name.value.spot) for name in read.get("absent", ())]
     own += [Mention("display", name.read, name.value.spot) for name in read.get("only on", ())]
     arranged = [_arranged(read, own, found)]
-    for item in read["variants"].items() if "variants" in read else ():
-        heads = fields.fields(item, "this variant", ARRANGEMENT_KEYS, found)
-        if "displays" not in heads and item.is_map:
-            remedy = "say for which: displays: {main: 1920x1080+0+0}"
-            found.append(finding("JK106", item.spot, what="this variant", key="displays", remedy=remedy))
-        arranged.append(_arranged(heads, own, found))
+    arranged += [_variant(item, own, found) for item in (read["variants"].items() if "variants" in read else ())]
     known = {name for one in arranged for name in one.heads.get("displays", ())}
     mentions += [mention for mention in own if mention.kind != "display" or mention.name not in known]
     heads = {key: value for key, value in read.items() if key not in ARRANGEMENT_KEYS}
     return None if len(found) > before else Draft(heads, tuple(arranged))
+
+
+def _read_keys(source: Source, found: Found, spots: dict[str, Spot]) -> dict[str, Any] | None:
+    """Read the keys of a layout file, and remember where some stand; None where it is no layout at all."""
+    before = len(found)
+    roots = documents(source, found, set())
+    if len(found) > before:
+        return None
+    read = fields.fields(roots[0], "this layout", LAYOUT_KEYS, found) if roots else {}
+    spots |= {key: read[key].value.spot for key in ("layout", "number", "base", "home", "focus") if key in read}
+    if "layout" in read:
+        return read
+    if not roots or roots[0].is_map:
+        start = Spot(source.path, 1, 1, 2)
+        found.append(finding("JK106", start, what="this layout", key="layout", remedy=_BEGIN))
+    return None
+
+
+def _variant(item: Value, mentions: list[Mention], found: Found) -> Arranged:
+    """Read an arrangement for other displays."""
+    heads = fields.fields(item, "this variant", ARRANGEMENT_KEYS, found)
+    if "displays" not in heads and item.is_map:
+        remedy = "say for which: displays: {main: 1920x1080+0+0}"
+        found.append(finding("JK106", item.spot, what="this variant", key="displays", remedy=remedy))
+    return _arranged(heads, mentions, found)
 
 
 def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) -> Arranged:
@@ -256,22 +267,26 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
         if key in read:
             mentions.append(Mention(key, read[key].read, read[key].value.spot))
     if "place" in read:
-        written, spot = read["place"].read, read["place"].value.spot
+        written = read["place"].read
         said["place"] = written.form
         if written.display:
             said.setdefault("display", written.display)
-        if written.then or isinstance(written.form, Same):
-            problem = "a layout needs one place for each window"
-            remedy = "write the one that is meant, such as left 2/3"
-            found.append(finding("JK303", spot, problem=problem, remedy=remedy))
-        if isinstance(written.form, Named):
-            mentions.append(Mention("place", written.form.name, spot))
+        _look_at_place(written, read["place"].value.spot, mentions, found)
     for action in read.get("after", ()):
         part = action.value.part
         mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
     if "after" in read:
         said["after"] = tuple(action.read for action in read["after"])
     return {**said, "spot": value.spot}
+
+
+def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: Found) -> None:
+    """Report what is no place for a window of a layout; remember what it names."""
+    if written.then or isinstance(written.form, Same):
+        problem = "a layout needs one place for each window"
+        found.append(finding("JK303", spot, problem=problem, remedy="write the one that is meant, such as left 2/3"))
+    if isinstance(written.form, Named):
+        mentions.append(Mention("place", written.form.name, spot))
 
 
 def joined(own: Draft, base: Draft) -> Draft:

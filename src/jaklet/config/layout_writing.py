@@ -89,19 +89,22 @@ def entry_map(entry: Entry, workspace: int) -> dict[str, object]:
         written["place"] = str(entry.place.form)
     if entry.workspace != workspace:
         written["workspace"] = ALL if entry.workspace is None else entry.workspace
-    if entry.shape is not Shape.NORMAL:
-        written["state"] = entry.shape.value
-        if entry.minimised:
-            written[MINIMISED] = True
-    elif entry.minimised:
-        written["state"] = MINIMISED
-    if entry.above:
-        written["above"] = True
+    written |= _state_map(entry)
     if entry.missing != LAUNCH:
         written["missing"] = entry.missing
     if entry.after:
         written["after"] = [action.text for action in entry.after]
     return written
+
+
+def _state_map(entry: Entry) -> dict[str, object]:
+    """Return the state of a window as it is written; nothing for a normal one."""
+    written: dict[str, object] = {}
+    if entry.shape is not Shape.NORMAL:
+        written = {"state": entry.shape.value, **({MINIMISED: True} if entry.minimised else {})}
+    elif entry.minimised:
+        written = {"state": MINIMISED}
+    return {**written, "above": True} if entry.above else written
 
 
 def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
@@ -177,14 +180,13 @@ def _merged(former: str, layout: Layout, base_of: Bases) -> str:
 def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout) -> list[str]:
     """Return the lines of the windows: those that say the same as they are, others with the comments about them."""
     items, dash = _items(former)
-    own = len(draft.arranged[0].entries or ())
-    if len(items) != own:
+    if len(items) != len(draft.arranged[0].entries or ()):
         raise _StrangeError
     old = dict(zip(names_of(before.entries), before.entries, strict=True))
     blocks = dict(zip(old, items, strict=False))
-    from_base = dict(list(old.items())[own:]) if layout.base else {}  # own windows stand before those
+    from_base = dict(list(old.items())[len(items) :]) if layout.base else {}  # own windows stand before those
     same = _that_say_the_same(blocks, old, before.workspace, layout)
-    names, lines, comments_left = names_of(layout.entries), list[str](), list[str]()
+    names, lines = names_of(layout.entries), list[str]()
     for name, entry in zip(names, layout.entries, strict=True):
         if name in same:
             block = blocks.pop(same[name])
@@ -192,11 +194,15 @@ def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout) -
         elif from_base.get(name) != entry:
             block = _NOTHING if name in same.values() else blocks.pop(name, _NOTHING)
             lines += [*block.lead, f"{dash}- {yaml_line(entry_map(entry, layout.workspace))}{block.tail}"]
-    for block in blocks.values():  # what they were about is gone; they are not
-        comments_left += [line for line in block.lead if line.strip()]
-    gone = [name for name in from_base if name not in names]
-    without = [f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []
+    # What they were about is gone; they are not.
+    comments_left = [line for block in blocks.values() for line in block.lead if line.strip()]
+    without = _without([name for name in from_base if name not in names], draft)
     return [*without, f"{LIST}:" if lines else f"{LIST}: []", *lines, *comments_left]
+
+
+def _without(gone: list[str], draft: Draft) -> list[str]:
+    """Return the line that leaves out windows of the base, where the file has none yet."""
+    return [f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []
 
 
 _NOTHING: Final = _Block([], [])

@@ -1,5 +1,6 @@
 """The section `macros`: named lists of steps."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, Final
 
@@ -17,6 +18,7 @@ from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
 from jaklet.core.values.sentences import Action, names_in, tests_of
+from jaklet.core.values.spans import Spot
 
 DEEPEST: Final = 12  # steps within steps
 FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"
@@ -109,15 +111,21 @@ def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | Non
         return None
     read = fields.fields(item, f"a {kind} step of {what}", STEP_KEYS[kind], reading.found)
     head = next(value for key, value in item.pairs() if key.text == kind)
-    inner = _THEN.get(kind, "")
-    if inner and inner not in read:
-        where = f"this step of {what}"
-        remedy = f"add {inner}: [go berths]"
-        reading.found.append(finding("JK106", head.spot, what=where, key=inner, remedy=remedy))
-    then = _steps(read[inner], what, reading, depth + 1) if inner in read else ()
+    then = _then(kind, read, head.spot, what, reading, depth)
     otherwise = _steps(read["else"], what, reading, depth + 1) if "else" in read else None
     reading.steps[head.spot] = head
     return Written(kind, read[kind], head.spot, then, otherwise, read.get("sure", False)) if kind in read else None
+
+
+def _then(
+    kind: str, read: Mapping[str, Any], spot: Spot, what: str, reading: Reading, depth: int
+) -> tuple[Written, ...]:
+    """Read the steps that one leads to; report it where it has to lead to some, and has none."""
+    inner = _THEN.get(kind, "")
+    if inner and inner not in read:
+        remedy = f"add {inner}: [go berths]"
+        reading.found.append(finding("JK106", spot, what=f"this step of {what}", key=inner, remedy=remedy))
+    return _steps(read[inner], what, reading, depth + 1) if inner in read else ()
 
 
 def _meant(keys: list[str | None]) -> str:

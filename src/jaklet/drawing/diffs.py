@@ -95,19 +95,22 @@ def _where(entry: Entry) -> str:
     return printable(", ".join(filter(None, (str(entry.place or ""), state_of(entry)))))
 
 
+def _words_of(entry: Entry) -> dict[str, str]:
+    """Return in words what a layout says of a window, its place and what is done with it left out."""
+    keys = ("title", "role", "nth", "missing")
+    words = {"workspace ": str(entry.workspace or "all"), "": state_of(entry) or "normal"}
+    return words | {f"{key} ": str(getattr(entry, key) or "none") for key in keys}
+
+
 def _changes(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> Iterable[str]:
     """Yield in words what changes of a window."""
     if was.place != now.place:
         how = how_it_moves(was, now, earlier, later, config)
         yield f"{how}: {was.place or 'as it is'} -> {now.place or 'as it is'}"
-    if was.workspace != now.workspace:
-        yield f"workspace {was.workspace or 'all'} -> {now.workspace or 'all'}"
-    if state_of(was) != state_of(now):
-        yield f"{state_of(was) or 'normal'} -> {state_of(now) or 'normal'}"
-    for key in ("title", "role", "nth", "missing"):
-        before, after = getattr(was, key), getattr(now, key)
-        if before != after:
-            yield f"{key} {printable(str(before or 'none'))} -> {printable(str(after or 'none'))}"
+    before, after = _words_of(was), _words_of(now)
+    for what, words in before.items():
+        if words != after[what]:
+            yield f"{what}{printable(words)} -> {printable(after[what])}"
     if was.after != now.after:
         yield f"then: {'; '.join(action.text for action in now.after) or 'nothing'}"
 

@@ -41,9 +41,18 @@ def draw_picture(
     scale = min((WIDTH - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
     image = Image.new("RGB", (WIDTH, round(bounds.height * scale) + 2 * MARGIN + 20), PAPER)
     brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
+    _draw(brush, desk, config, window_names(desk, config) if names is None else names, lost, marks)
+    try:
+        image.save(path)
+    except (OSError, ValueError) as fault:
+        raise JakletError(f"the picture cannot be written: {fault}", "name a file that ends in .png") from fault
+
+
+def _draw(
+    brush: "_Brush", desk: Desk, config: Config, names: Mapping[int, str], lost: Sequence[Window], marks: Sequence[Mark]
+) -> None:
     for display in desk.displays:
         brush.display(display, config)
-    names = window_names(desk, config) if names is None else names
     shown = [w for wid in desk.stacking if (w := desk.by_id.get(wid)) and desk.in_view(w)]
     for order, window in enumerate(shown):
         colour = colour_of(config.claims.app_of(window, desk) or window.cls, config)
@@ -51,10 +60,6 @@ def draw_picture(
         brush.window(window, names[window.id], colour, window.id == desk.active, window in lost, above)
     for mark in marks:
         brush.mark(mark)
-    try:
-        image.save(path)
-    except (OSError, ValueError) as fault:
-        raise JakletError(f"the picture cannot be written: {fault}", "name a file that ends in .png") from fault
 
 
 def _near(frame: Rect, desk: Desk) -> Rect:

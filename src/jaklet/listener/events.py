@@ -91,26 +91,28 @@ class Happenings:
 
     def due(self, moment: Moment, running: Iterable[tuple[EventBinding, ...]]) -> Iterator[Due | Cut]:
         """Yield the entries that are due. `running`: the chains of what is under way."""
-        before, now = self._seen, moment.desk
-        self._seen = now
-        if not self._events:
-            self._told.clear()
-            return
-        told, self._told = self._told, []
-        if before is not None and before is not now and not (len(before.windows) > 1 and not now.windows):
-            told += happened(before, now, self._config)
-        if not told and moment.now < self.deadline:
+        told = self._news(moment.desk)
+        if not self._events or (not told and moment.now < self.deadline):
             return
         self._ended = [(chain, at) for chain, at in self._ended if moment.now - at < LINGERS]
         causes = [*running, *(chain for chain, _ in self._ended)]
-        front = self._config.front_app(now)
+        front = self._config.front_app(moment.desk)
+        live = [on for on in self._events if not on.scope.apps or on.scope.holds(front)]
         for happening in told:
-            for on in self._events:
-                if answers(on, happening) and (not on.scope.apps or on.scope.holds(front)):
-                    yield self._caused(on, happening.window, causes)
-        for on in self._by_clock(moment.now):
-            if not on.scope.apps or on.scope.holds(front):
+            yield from (self._caused(on, happening.window, causes) for on in live if answers(on, happening))
+        for on in self._by_idleness(moment.now) + self._by_clock(moment.now):
+            if on in live:
                 yield Due(on, None, (on,))
+
+    def _news(self, now: Desk) -> list[Happening]:
+        """Return what has happened since this was asked last."""
+        before, self._seen = self._seen, now
+        told, self._told = self._told, []
+        # A window manager that is replaced has no windows for a moment.
+        is_other = before is not None and before is not now and not (len(before.windows) > 1 and not now.windows)
+        if self._events and before is not None and is_other:
+            told += happened(before, now, self._config)
+        return told
 
     def _caused(self, on: EventBinding, window: int | None, causes: Iterable[tuple[EventBinding, ...]]) -> Due | Cut:
         """Return an entry with the chain that led to it; a cut where it stands in that chain already."""
@@ -127,21 +129,26 @@ class Happenings:
             self._effects[on] = effects(on.action, self._config, parse_action)
         return self._effects[on]
 
-    def _by_clock(self, now: float) -> list[EventBinding]:
-        """Return the entries whose time has come."""
-        found: list[EventBinding] = []
-        if now >= self._look_idle:
-            idle = self._desktop.idle()
-            left = [wanted - idle for wanted in self._idle.values() if wanted > idle]
-            found += [on for on, wanted in self._idle.items() if idle >= wanted and on not in self._past]
-            self._past = {on for on, wanted in self._idle.items() if idle >= wanted}
-            # What is past can only come again after something was used, and then it takes all of its time.
-            self._look_idle = now + min([*left, *(self._idle[on] for on in self._past)])
-        if now >= self._look_clock:
-            day, before = self._desktop.time_of_day(), self._day
-            if before is not None:
-                passed = (day - before) % DAY
-                found += [on for on, at in self._clock.items() if 0 < (at - before) % DAY <= passed]
-            self._day = day
-            self._look_clock = now + min(WAKES, *((at - day) % DAY or DAY for at in self._clock.values()))
+    def _by_idleness(self, now: float) -> list[EventBinding]:
+        """Return those for which nothing was used for long enough now."""
+        if now < self._look_idle:
+            return []
+        idle = self._desktop.idle()
+        past = {on for on, wanted in self._idle.items() if idle >= wanted}
+        found = [on for on in self._idle if on in past and on not in self._past]
+        self._past = past
+        # What is past can only come again after something was used, and then it takes all of its time.
+        self._look_idle = now + min(wanted if on in past else wanted - idle for on, wanted in self._idle.items())
         return found
+
+    def _by_clock(self, now: float) -> list[EventBinding]:
+        """Return those whose time of day has come."""
+        if now < self._look_clock:
+            return []
+        day, before = self._desktop.time_of_day(), self._day
+        self._day = day
+        self._look_clock = now + min(WAKES, *((at - day) % DAY or DAY for at in self._clock.values()))
+        if before is None:
+            return []
+        passed = (day - before) % DAY
+        return [on for on, at in self._clock.items() if 0 < (at - before) % DAY <= passed]

@@ -43,7 +43,8 @@ class Running:
     `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the events of the config that led to it. `opening`: the new window that it puts in its place, and `next`
-    what is to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has said.
+    what is to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has
+    said.
     """
 
     keys: Keys

@@ -24,6 +24,7 @@ from jaklet.core.language.verbs import PAUSE, RECALL, RESUME, RUN, FocusAfter, t
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.stage import Basis, Stage
@@ -323,28 +324,15 @@ class _Prover:
         ways: dict[object, dict[State, Chord | None]] = {}
         for node in self.nodes.values():
             state = node.state
-            for binding, _ in self.recalls:
-                if binding.layer not in ("", state.keys.layer):
-                    continue
-                why = self._status(state, binding)
-                if not why:
-                    continue
-                chord = binding.keys[0]
-                keys = (*node.path, *binding.keys)
-                if why is not ASKED:
-                    self.proof.found.append(Counterexample(keys, why, binding))
-                    continue
-                works = ways.get(binding.scope)
-                if works is None:
-                    there = {one for one in plain if not binding.scope.apps or binding.scope.holds(one.front)}
-                    works = ways[binding.scope] = self._leading_to(there)
-                if state in works or (state.keys.layer and state not in out):
-                    continue  # a layer that cannot be left is told of as that
-                if state.paused:
-                    problem = "no key ends the pause"
-                else:
-                    problem = f"{chord} goes to {state.front}, and no key leads to where it works"
-                self.proof.found.append(Counterexample(keys, problem, binding))
+            for binding in [one for one, _ in self.recalls if one.layer in ("", state.keys.layer)]:
+                scope, why = binding.scope, self._status(state, binding)
+                if why is ASKED:
+                    if scope not in ways:
+                        ways[scope] = self._leading_to({one for one in plain if _in_scope(scope, one.front)})
+                    left_out = state.keys.layer and state not in out  # such a layer is told of as that
+                    why = "" if left_out or state in ways[scope] else _stuck(state, binding)
+                if why:
+                    self.proof.found.append(Counterexample((*node.path, *binding.keys), why, binding))
 
     def _look_at_layers(self, out: dict[State, Chord | None]) -> None:
         """Find layers that cannot be left, and tell of those that can, how."""
@@ -396,11 +384,15 @@ class _Prover:
                     return ""
                 return ASKED if own else f"it does {done.action}, not {recall.action}"
             if step.passed and not passed:
-                app = self.config.apps.get(state.front or "")
-                typed = writes(chord) and app is not None and app.types
-                where = state.front or "the program in front"
-                passed = f"{chord} is typed into {where}" if typed else ASKED if own else f"{chord} goes to {where}"
+                passed = self._passed_on(chord, state.front, own)
         return passed or ASKED  # else it was dropped, or has ended something first
+
+    def _passed_on(self, chord: Chord, front: str | None, own: bool) -> str:
+        """Return what becomes of a chord that a program gets. `own`: it belongs to programs here by its scope."""
+        app, where = self.config.apps.get(front or ""), front or "the program in front"
+        if app is not None and app.types and writes(chord):
+            return f"{chord} is typed into {where}"
+        return ASKED if own else f"{chord} goes to {where}"
 
     def _look_at_waiting(self) -> None:
         """Find recall keys whose macro is refused while another one is still at it."""
@@ -443,6 +435,17 @@ class _Prover:
             if step.passed:
                 problem = f"after {name}, {binding.keys[0]} is typed into {front}, as the layer is over"
                 yield Counterexample((*keys, binding.keys[0]), problem, binding)
+
+
+def _in_scope(scope: Scope, front: str | None) -> bool:
+    return not scope.apps or scope.holds(front)
+
+
+def _stuck(state: State, binding: Binding) -> str:
+    """Return in words that nothing leads to where a key works."""
+    if state.paused:
+        return "no key ends the pause"
+    return f"{binding.keys[0]} goes to {state.front}, and no key leads to where it works"
 
 
 ASKED: Final = "the user has asked for other keys"

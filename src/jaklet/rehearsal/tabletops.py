@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.core.values.apps import App
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import Recency
 from jaklet.desktops.tabletop.room import Program, Room, Standing
@@ -64,9 +64,7 @@ def copy_of(desk: Desk, config: Config) -> Room:
     room = room_for(config, desk.displays)
     room.workspace, room.workspaces, room.gaps = desk.workspace or 1, desk.workspaces or 1, desk.gaps
     for window in desk.windows:
-        app = config.apps.get(config.claims.app_of(window, desk) or "")
-        command = app.launch(config.settings.terminal).command if app and app.command else ()
-        name = command[0].rsplit("/", 1)[-1] if command else window.process or window.instance or "program"
+        name = _program_of(window, desk, config)
         room.programs.setdefault(name, Program(name=name, cls=window.cls, instance=window.instance, title=window.title))
         normal = window.frame if window.shape is Shape.NORMAL else _half(desk.display_of(window.frame).work)
         room.standing[window.id] = Standing(window, name, normal)
@@ -76,6 +74,13 @@ def copy_of(desk: Desk, config: Config) -> Room:
     room.used = Recency([wid for wid in desk.recent if wid in known])
     room.active = desk.active if desk.active in known else None
     return room
+
+
+def _program_of(window: Window, desk: Desk, config: Config) -> str:
+    """Return the name of the program that shows a window: the one that its app launches, else its own."""
+    app = config.apps.get(config.claims.app_of(window, desk) or "")
+    command = app.launch(config.settings.terminal).command if app and app.command else ()
+    return command[0].rsplit("/", 1)[-1] if command else window.process or window.instance or "program"
 
 
 def _half(work: Rect) -> Rect:

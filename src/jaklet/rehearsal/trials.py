@@ -1,7 +1,7 @@
 """Trials on a tabletop: each on every set of displays and every keyboard that it is for."""
 
-from collections.abc import Iterable, Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import Final, NamedTuple
 
 from jaklet.core.actions.holding import Facts, holds
 from jaklet.core.actions.layouts.displays import brought_within
@@ -88,14 +88,18 @@ def _unmet(one: Expectation, facts: Facts, start: Desk, acts: Sequence[Act]) -> 
         case text if text == CHANGED:
             return "" if _seen(start) == _seen(desk) else _changed(start, desk, facts.config)
         case text if text == LOST:
-            gone = [window for window in start.windows if window.id not in desk.by_id]
-            out = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
-            names = [f"{_name(window, start, facts.config)} is closed" for window in gone]
-            names += [f"{_name(window, desk, facts.config)} is out of reach" for window in out]
-            return ", ".join(names)
+            return ", ".join(_lost(start, desk, facts.config))
         case text if text == FAILED:
             return next((line.text for act in acts for line in act.lines if line.failed), "")
     raise AssertionError(one.text)
+
+
+def _lost(start: Desk, desk: Desk, config: Config) -> list[str]:
+    """Return in words which windows have closed, or are where no pointer reaches them."""
+    gone = [window for window in start.windows if window.id not in desk.by_id]
+    out = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
+    told = [f"{_name(window, start, config)} is closed" for window in gone]
+    return told + [f"{_name(window, desk, config)} is out of reach" for window in out]
 
 
 def _seen(desk: Desk) -> tuple[object, ...]:
@@ -132,17 +136,9 @@ def told_instead(condition: Condition, facts: Facts) -> str:
 def _stands(test: Test, facts: Facts) -> str:
     """Return in words what is so of that which a test asks."""
     desk, config = facts.desk, facts.config
+    if test.kind in STANDS:
+        return STANDS[test.kind](facts)
     app = next((ref.name for ref in test.refs if ref.kind == "APP"), None)
-    if test.kind == "front":
-        return f"front is {config.front_app(desk) or 'none of the apps'}"
-    if test.kind == "layout":
-        return f"layout is {facts.layout() or 'none'}"
-    if test.kind == "layer":
-        return f"layer is {facts.layer() or 'none'}"
-    if test.kind == "workspace":
-        return f"workspace is {desk.workspace}"
-    if test.kind in ("display", "displays"):
-        return f"displays: {', '.join(config.role_of(display) for display in desk.displays)}"
     if test.kind == "windows":
         own = desk.windows if app is None else config.claims.windows_of(app, desk)
         return f"windows{f' of {app}' if app else ''} = {len(own)}"
@@ -150,6 +146,21 @@ def _stands(test: Test, facts: Facts) -> str:
         return f"not {test.text}"
     places = [where(window.id, desk, config) for window in config.claims.windows_of(app, desk)]
     return f"{app}: {', '.join(places)}" if places else f"{app} has no window"
+
+
+def _displays(facts: Facts) -> str:
+    return f"displays: {', '.join(facts.config.role_of(display) for display in facts.desk.displays)}"
+
+
+# What is so of that which tests ask that are about no app, in words.
+STANDS: Final[Mapping[str, Callable[[Facts], str]]] = {
+    "front": lambda facts: f"front is {facts.config.front_app(facts.desk) or 'none of the apps'}",
+    "layout": lambda facts: f"layout is {facts.layout() or 'none'}",
+    "layer": lambda facts: f"layer is {facts.layer() or 'none'}",
+    "workspace": lambda facts: f"workspace is {facts.desk.workspace}",
+    "display": _displays,
+    "displays": _displays,
+}
 
 
 def where(wid: int, desk: Desk, config: Config) -> str:

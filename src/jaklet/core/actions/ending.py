@@ -24,7 +24,7 @@ def close(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def sweep(_action: Action, context: Context, moment: Moment) -> Task:
-    """Ask all windows in view that are kept above to close; minimise those of an app marked `keep`."""
+    """Ask all windows in view that are kept above to close; minimise those of an app that says so."""
     desk = moment.desk
     above = tuple(window for window in desk.main_windows if window.above and desk.in_view(window))
     return _ended(above, context, moment) if above else outcome(True, "no window in view is kept above")
@@ -49,18 +49,21 @@ def _ended(windows: tuple[Window, ...], context: Context, moment: Moment) -> Tas
         moment = yield Ask((), until)
     names = {window.id: window_name(window, start, config) for window in windows}
     open_still = [names[window.id] for window in left(moment.desk)]
+    return _end_told(tuple(names.values()), open_still, bool(kept))
+
+
+def _end_told(names: tuple[str, ...], open_still: list[str], stays: bool) -> Outcome:
+    """Return how it went with windows that were asked to close. `stays`: some were minimised instead."""
+    alone = len(names) == 1
     if open_still:
-        what = open_still[0] if len(windows) == 1 else f"{len(open_still)} of {counted(len(windows), 'window')}"
+        what = open_still[0] if alone else f"{len(open_still)} of {counted(len(names), 'window')}"
         verb = "is" if len(open_still) == 1 else "are"
-        return Outcome(
-            False,
-            f"{what} {'was' if len(windows) == 1 else 'were'} asked to close and {verb} still open",
-            (*(() if len(windows) == 1 else open_still), "it may be asking what to save"),
-        )
-    done = "minimised, as its app is marked keep" if kept else "closed"
-    if len(windows) == 1:
-        return Outcome(True, f"{names[windows[0].id]} is {done}")
-    return Outcome(True, f"{counted(len(windows), 'window')} {done}", tuple(names.values()))
+        line = f"{what} {'was' if alone else 'were'} asked to close and {verb} still open"
+        return Outcome(False, line, (*(() if alone else open_still), "it may be asking what to save"))
+    done = "minimised, as its app says" if stays else "closed"
+    if alone:
+        return Outcome(True, f"{names[0]} is {done}")
+    return Outcome(True, f"{counted(len(names), 'window')} {done}", names)
 
 
 def _change(window: Window, kept: set[int]) -> Change:

@@ -19,17 +19,8 @@ class Happening(NamedTuple):
 
 def happened(before: Desk, now: Desk, config: Config) -> Iterator[Happening]:
     """Yield what happened between two looks at a desk."""
-    claims = config.claims
     if before.windows is not now.windows:
-        for window in now.windows:
-            former = before.by_id.get(window.id)
-            if former is None:
-                yield Happening(OPENS, claims.app_of(window, now) or "", window.id)
-            elif former.title != window.title:
-                yield Happening(TITLE, claims.app_of(window, now) or "", window.id)
-        for window in before.windows:
-            if window.id not in now.by_id:
-                yield Happening(CLOSES, claims.app_of(window, before) or "")
+        yield from _to_windows(before, now, config)
     if before.active != now.active and now.active is not None:
         front = now.by_id.get(now.active)
         yield Happening(FOCUS, _app(front, now, config), now.active)
@@ -37,6 +28,19 @@ def happened(before: Desk, now: Desk, config: Config) -> Iterator[Happening]:
         were, are = ({config.role_of(display) for display in desk.displays} for desk in (before, now))
         yield from (Happening(COMES, name) for name in sorted(are - were))
         yield from (Happening(GOES, name) for name in sorted(were - are))
+
+
+def _to_windows(before: Desk, now: Desk, config: Config) -> Iterator[Happening]:
+    """Yield which windows came and went, and which are called something else."""
+    for window in now.windows:
+        former = before.by_id.get(window.id)
+        if former is None:
+            yield Happening(OPENS, _app(window, now, config), window.id)
+        elif former.title != window.title:
+            yield Happening(TITLE, _app(window, now, config), window.id)
+    for window in before.windows:
+        if window.id not in now.by_id:
+            yield Happening(CLOSES, _app(window, before, config))
 
 
 def _app(window: Window | None, desk: Desk, config: Config) -> str:

@@ -99,12 +99,18 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
     app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
         return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
-    claims, limit = context.config.claims, context.config.wait_of(app_name)
-    before = {window.id for window in moment.desk.windows}
-    front, until, handed_over = moment.desk.front, moment.now + limit, 0.0
-    moment = yield Ask(
-        (app.launch(settings.terminal),), until, (f"wait for its window, {limit:g} s at most; focus it",)
-    )
+    limit, front = context.config.wait_of(app_name), moment.desk.front
+    before, until = frozenset(window.id for window in moment.desk.windows), moment.now + limit
+    later = (f"wait for its window, {limit:g} s at most; focus it",)
+    moment = yield Ask((app.launch(settings.terminal),), until, later)
+    return (yield from _shown(app_name, before, front, until, context, moment))
+
+
+def _shown(
+    app_name: str, before: frozenset[int], front: Window | None, until: float, context: Context, moment: Moment
+) -> Task:
+    """Wait for the window of an app that was launched. `before`: the windows that were there."""
+    claims, handed_over = context.config.claims, 0.0
     while True:
         new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
         if new:
@@ -115,18 +121,19 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
         open_still = claims.windows_of(app_name, moment.desk)
         if ended and open_still:
             handed_over = handed_over or moment.now + HANDING_OVER
-            if moment.now >= handed_over:
-                latest = moment.desk.latest(open_still) or open_still[0]
-                already = "in front: it was running, and no new window came"
-                return (yield from focused(latest, context, moment, already))
+        if open_still and 0 < handed_over <= moment.now:
+            latest = moment.desk.latest(open_still) or open_still[0]
+            already = "in front: it was running, and no new window came"
+            return (yield from focused(latest, context, moment, already))
         if moment.now >= until:
-            how = ", and has ended: it may have handed over to a program that runs already" if ended else ""
-            return Outcome(
-                False,
-                f"{app_name} was launched but showed no window within {limit:g} s{how}",
-                (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before)),
-            )
+            more = (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before))
+            return Outcome(False, _no_window(app_name, context.config.wait_of(app_name), ended is not None), more)
         moment = yield Ask((), min(until, handed_over or until))
+
+
+def _no_window(app_name: str, limit: float, ended: bool) -> str:
+    how = ", and has ended: it may have handed over to a program that runs already" if ended else ""
+    return f"{app_name} was launched but showed no window within {limit:g} s{how}"
 
 
 def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:
@@ -155,7 +162,7 @@ def _words(said: str) -> tuple[str, ...]:
     return (f"it said: {said}",) if said else ()
 
 
-def _strangers(app: str, desk: Desk, before: set[int]) -> tuple[str, ...]:
+def _strangers(app: str, desk: Desk, before: frozenset[int]) -> tuple[str, ...]:
     """Return a hint for windows that came meanwhile: the app's rule may not be right."""
     strange = [window for window in desk.windows if window.id not in before]
     return tuple(

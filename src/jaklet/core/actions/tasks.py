@@ -134,11 +134,8 @@ def reach(
     `since`: when the action began that this is a part of, if it did before.
     """
     began = moment.now if since is None else since
-    until = moment.now + SETTLE
-    wanted = goal
-    goal = _possible(wanted)
-    while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
-        moment = yield Ask((), until)
+    wanted, goal = goal, _possible(goal)
+    moment, needed = yield from _rest(moment, goal, moment.now + SETTLE, while_needed=False, while_not=True)
     asked, turns = False, moment.desk.turns
     for _ in range(ATTEMPTS):
         if not needed or moment.now > began + TRYING:
@@ -148,10 +145,18 @@ def reach(
         asked = True
         until = moment.now + patience(needed)
         moment = yield Ask(needed, until)
-        while ((needed := goal(moment.desk)) or lasting) and not moment.settled and moment.now < until:
-            moment = yield Ask((), until)
+        moment, needed = yield from _rest(moment, goal, until, while_needed=True, while_not=lasting)
     left = (*needed, *(one for one in wanted(moment.desk) if lacking_for(one, moment.desk)))
     return Reached(moment, tuple(change for change in left if not _is_so(change, moment.desk)), asked)
+
+
+def _rest(
+    moment: Moment, goal: Goal, until: float, *, while_needed: bool, while_not: bool
+) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
+    """Wait until the desk has settled, as long as something is needed, or nothing is; return what is needed then."""
+    while (while_needed if (needed := goal(moment.desk)) else while_not) and not moment.settled and moment.now < until:
+        moment = yield Ask((), until)
+    return moment, needed
 
 
 def _possible(goal: Goal) -> Goal:

@@ -42,6 +42,14 @@ def window_name(window: Window | None, desk: Desk, config: Config) -> str:
 
 def change_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what a change does, and to which window."""
+    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
+        return _desk_change_told(change, desk, config)
+    return _window_change_told(change, window_name(desk.by_id.get(change.window), desk, config))
+
+
+def _desk_change_told(
+    change: Launch | Show | Stack | Press | Provide | Gaps | Shell, desk: Desk, config: Config
+) -> str:
     if isinstance(change, Launch):
         return f"launch {change.app}: {' '.join(change.command)}"
     if isinstance(change, Show):
@@ -54,11 +62,14 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
         return f"make workspaces up to {change.workspaces}"
     if isinstance(change, Gaps):
         return f"switch gaps {'on' if change.on else 'off'}"
-    if isinstance(change, Stack):
-        names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
-        names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
-        return f"stack from the front: {', '.join(names)}"
-    name = window_name(desk.by_id.get(change.window), desk, config)
+    names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
+    names[MOST_NAMES:] = [f"and {len(names) - MOST_NAMES} more"] if len(names) > MOST_NAMES else []
+    return f"stack from the front: {', '.join(names)}"
+
+
+def _window_change_told(
+    change: Move | Reshape | Minimise | Reveal | Raise | Focus | Close | Kill | Send, name: str
+) -> str:
     match change:
         case Move(_, frame):
             return f"move {name} to {frame}"

@@ -65,18 +65,7 @@ def conflicts(bindings: Iterable[L], tokens: Tokens | None = None) -> Iterator[C
     for binding in bindings:
         ways: Sequence[tuple[Hashable, ...]]
         ways = list(product(*map(tokens, binding.keys))) if tokens else [binding.keys]
-        rivals: list[L] = []
-        for way in ways:
-            group = bound.get((binding.layer, way))
-            if group is None:  # as it is with nearly all
-                bound[binding.layer, way] = [binding]
-                continue
-            for one in group[:MOST_COMPARED]:
-                # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
-                if one is not binding and meet(one, binding) and not any(meet(one, rival) for rival in rivals):
-                    rivals.append(one)
-            group.append(binding)
-        for rival in rivals:
+        for rival in _rivals(binding, ways, bound):
             yield Conflict(binding, rival, False, len(binding.keys))
         if len(binding.keys) > 1:
             longer.append((binding, ways))
@@ -86,6 +75,22 @@ def conflicts(bindings: Iterable[L], tokens: Tokens | None = None) -> Iterator[C
             other = next((one for one in found if one.scope.overlaps(binding.scope)), None)
             if other:
                 yield Conflict(binding, other, True, length)
+
+
+def _rivals(binding: L, ways: Iterable[tuple[Hashable, ...]], bound: dict[Hashable, list[L]]) -> list[L]:
+    """Return the earlier bindings of the same keys that a binding meets, and put it among those that are bound."""
+    rivals: list[L] = []
+    for way in ways:
+        group = bound.get((binding.layer, way))
+        if group is None:  # as it is with nearly all
+            bound[binding.layer, way] = [binding]
+            continue
+        for one in group[:MOST_COMPARED]:
+            # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
+            if one is not binding and meet(one, binding) and not any(meet(one, rival) for rival in rivals):
+                rivals.append(one)
+        group.append(binding)
+    return rivals
 
 
 def reachable(doors: Mapping[str, Iterable[str]]) -> set[str]:

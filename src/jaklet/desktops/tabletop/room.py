@@ -183,6 +183,13 @@ class Room:
         if NEEDED_FOR.get(type(change), Ability.SEE) not in self.abilities | {Ability.SEE}:
             return
         match change:
+            case Launch() | Provide() | Gaps() | Press() | Shell() | Show() | Stack():
+                self._change_desk(change)
+            case _ if change.window in self.standing:
+                self._change_window(change)
+
+    def _change_desk(self, change: Launch | Provide | Gaps | Press | Shell | Show | Stack) -> None:
+        match change:
             case Launch():
                 self._launch(change)
             case Provide(workspaces):
@@ -201,8 +208,11 @@ class Room:
                 on_top = [wid for wid in windows if wid in self.standing]
                 self.stacking = [wid for wid in self.stacking if wid not in on_top] + on_top
                 self._restack()
-            case _ if change.window not in self.standing:
-                return
+            case _:
+                assert_never(change)
+
+    def _change_window(self, change: Move | Reshape | Minimise | Reveal | Raise | Focus | Close | Kill | Send) -> None:
+        match change:
             case Move(wid, frame):
                 self._move(self.standing[wid], frame)
             case Reshape(wid, shape):
@@ -220,12 +230,15 @@ class Room:
             case Close(wid) | Kill(wid):
                 self._remove(wid)
             case Send(wid, workspace):
-                if workspace is None or 1 <= workspace <= self.workspaces:
-                    self._set(wid, workspace=workspace)
-                    if not self._in_view(wid):
-                        self._leave(wid)
+                self._send(wid, workspace)
             case _:
                 assert_never(change)
+
+    def _send(self, wid: int, workspace: int | None) -> None:
+        if workspace is None or 1 <= workspace <= self.workspaces:
+            self._set(wid, workspace=workspace)
+            if not self._in_view(wid):
+                self._leave(wid)
 
     def _remove(self, wid: int) -> None:
         """Take a window away, and its dialogs with it."""

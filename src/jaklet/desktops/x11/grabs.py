@@ -59,6 +59,18 @@ def server_levels(wire: Wire) -> dict[int, tuple[int, ...]]:
     return {code: (*row[:2], *row[4:6]) for code, row in rows.items()}
 
 
+def _mask_of(marks: Iterable[int], rows: list[list[int]], levels: dict[int, tuple[int, ...]]) -> int:
+    """Return the modifier bits on whose keys one of these keysyms is. `rows`: the keycodes of each bit."""
+    wanted = set(marks)
+    return sum(1 << bit for bit, codes in enumerate(rows) if any(wanted & set(levels.get(c, ())) for c in codes))
+
+
+def _silent_keys(rows: list[list[int]], levels: dict[int, tuple[int, ...]]) -> set[int]:
+    """Return the keycodes of the modifier keys, which mean nothing by themselves."""
+    named = {code for code, row in levels.items() if row and (row[0] in MODIFIER_KEYS or row[0] in _LEVEL_KEYS)}
+    return named | {code for codes in rows for code in codes if code}
+
+
 class Down(NamedTuple):
     """A key that is held: the chord as which it was pressed, and when it was last heard of."""
 
@@ -109,23 +121,15 @@ class Keyboard:
             return  # the server tells of a new map whenever another keyboard with the same one is used
         self._known = levels, rows
 
-        def mask_of(marks: Iterable[int]) -> int:
-            wanted = set(marks)
-            return sum(
-                1 << bit for bit, codes in enumerate(rows) if any(wanted & set(levels.get(c, ())) for c in codes)
-            )
-
-        self._masks = {modifier: mask_of(marks) for modifier, marks in _MARKS.items()}
+        self._masks = {modifier: _mask_of(marks, rows, levels) for modifier, marks in _MARKS.items()}
         self._masks |= {Modifier.SHIFT: SHIFT, Modifier.CTRL: CONTROL}
-        locks = [LOCK, *(mask for mark in _LOCKS if (mask := mask_of([mark])))]
-        self._ignored = sum(set(locks))
-        every = chain.from_iterable(combinations(sorted(set(locks)), n) for n in range(len(set(locks)) + 1))
+        locks = sorted({LOCK, *(mask for mark in _LOCKS if (mask := _mask_of([mark], rows, levels)))})
+        self._ignored = sum(locks)
+        every = chain.from_iterable(combinations(locks, n) for n in range(len(locks) + 1))
         self._variants = [sum(some) for some in every]
         self._table = KeyTable(levels)
         self._holders = [[code for code in codes if code] for codes in rows]
-        self._silent = {  # modifier keys, which mean nothing by themselves
-            code for code, row in levels.items() if row and (row[0] in MODIFIER_KEYS or row[0] in _LEVEL_KEYS)
-        } | {code for codes in rows for code in codes if code}
+        self._silent = _silent_keys(rows, levels)
         self._grabs: dict[Chord, list[Grab] | str] = {}
 
     def grabs_of(self, chord: Chord) -> list[Grab] | str:

@@ -193,29 +193,14 @@ class Mirror:
             self._pids[wid] = _pid(cookie)
             self._processes[wid] = procfs.name_of(self._pids[wid])
         for wid, cookies, place in asked:
-            facts = self._facts.get(wid)
-            gone = facts is None
-            for name, cookie in cookies:
-                try:
-                    reply = cookie.reply()
-                except GONE:
-                    gone = True
-                    continue
-                if facts is not None:
-                    facts[name] = text_of(reply) if name in _TEXTS else words_of(reply)
-            for reply in _replies(place):
-                if reply is None:
-                    gone = True
-                elif facts is not None and isinstance(reply, xp.GetGeometryReply):
-                    facts["size"] = (reply.width, reply.height)
-                elif facts is not None:
-                    facts["corner"] = (reply.dst_x, reply.dst_y)
-            if gone:
+            facts = self._facts.get(wid, {})
+            is_there = _took_properties(cookies, facts) & _took_geometry(place, facts)
+            if not is_there or wid not in self._facts:
                 self._forget(wid)
-            elif facts is not None:
-                if wid not in self._windows:
-                    self._adopt(wid, facts)
-                self._windows[wid] = self._window(wid, facts)
+                continue
+            if wid not in self._windows:
+                self._adopt(wid, facts)
+            self._windows[wid] = self._window(wid, facts)
 
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
         """Note on a new window, for as long as it lives, which launch of which app it is of."""
@@ -320,6 +305,32 @@ class Mirror:
 def _one_text(text: str) -> str:
     """Return a text up to its end: what a program has put behind a NUL no file and no other program takes."""
     return text.partition("\0")[0]
+
+
+def _took_properties(cookies: list[tuple[str, Any]], facts: dict[str, Any]) -> bool:
+    """Read all replies into what is known of a window, as each has to be read; False if it has gone."""
+    is_there = True
+    for name, cookie in cookies:
+        try:
+            reply = cookie.reply()
+        except GONE:
+            is_there = False
+            continue
+        facts[name] = text_of(reply) if name in _TEXTS else words_of(reply)
+    return is_there
+
+
+def _took_geometry(place: Any, facts: dict[str, Any]) -> bool:
+    """Read where a window is, and its size; False if it has gone."""
+    is_there = True
+    for reply in _replies(place):
+        if reply is None:
+            is_there = False
+        elif isinstance(reply, xp.GetGeometryReply):
+            facts["size"] = (reply.width, reply.height)
+        else:
+            facts["corner"] = (reply.dst_x, reply.dst_y)
+    return is_there
 
 
 def _replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:

@@ -40,6 +40,8 @@ _MOVERESIZE: Final = STATIC | 0xF << 8 | PAGER << 12
 def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
     """Send the requests for a change. `time`: server time of what the user did."""
     match change:
+        case Show() | Provide() | Gaps() | Stack():
+            _ask_for_desk(change, wire, desk, time)
         case Move(wid, frame):
             window = desk.by_id.get(wid)
             if window:
@@ -57,25 +59,37 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
         case Kill(wid):
             wire.core.KillClient(wid)
         case Send(wid, workspace):
-            number = ALL_WORKSPACES if workspace is None else workspace - 1
-            wire.tell_manager(wid, "_NET_WM_DESKTOP", (number, PAGER))
+            _send(wid, workspace, wire)
+        case Raise(wid, above):
+            _keep_above(wid, above, wire)
+        case Launch() | Press() | Shell():
+            raise AssertionError("the desk itself runs programs and presses keys")
+        case _:
+            assert_never(change)
+
+
+def _ask_for_desk(change: Show | Provide | Gaps | Stack, wire: Wire, desk: Desk, time: int) -> None:
+    """Send the requests for a change that is not of one window."""
+    match change:
         case Show(workspace):
             wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
-        case Stack(windows):
-            _stack(windows, wire, desk)
-        case Raise(wid, above):
-            wire.tell_manager(
-                wid, "_NET_WM_STATE", (ADD if above else REMOVE, wire.atoms["_NET_WM_STATE_ABOVE"], 0, PAGER)
-            )
         case Provide(workspaces):
             wire.tell_manager(wire.root, "_NET_NUMBER_OF_DESKTOPS", (workspaces,))
         case Gaps(on):
             kind = xp.Atom.CARDINAL
             wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [on])
-        case Launch() | Press() | Shell():
-            raise AssertionError("the desk itself runs programs and presses keys")
-        case _:
-            assert_never(change)
+        case Stack(windows):
+            _stack(windows, wire, desk)
+
+
+def _send(wid: int, workspace: int | None, wire: Wire) -> None:
+    number = ALL_WORKSPACES if workspace is None else workspace - 1
+    wire.tell_manager(wid, "_NET_WM_DESKTOP", (number, PAGER))
+
+
+def _keep_above(wid: int, above: bool, wire: Wire) -> None:
+    state = wire.atoms["_NET_WM_STATE_ABOVE"]
+    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if above else REMOVE, state, 0, PAGER))
 
 
 def _reshape(wid: int, shape: Shape, wire: Wire) -> None:

@@ -53,21 +53,18 @@ def captured(
 ) -> Layout:
     """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
     parts = ALL_PARTS if selection.parts is None else selection.parts
-    rank = {wid: place for place, wid in enumerate(desk.stacking)}
     front = desk.focused
     live = live_windows(desk, config)
     groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
-    # Dialogs come and go with the windows they belong to, and are not waited for in a recall.
-    ordinary = [window for window in desk.main_windows if window.kind != DIALOG]
-    windows = sorted(ordinary, key=lambda w: -rank.get(w.id, -1))
-    kept = [window for window in windows if _meant(window, front, groups[window.id][0], selection, desk, config)]
-    entries = []
-    for window in kept:
-        label, one = groups[window.id]
-        entries.append(_entry(one, label, live[label], desk, config))
-    displays = display_set(desk, config)
-    if selection.displays:
-        displays = {role: rect for role, rect in displays.items() if role in selection.displays}
+    kept = [
+        window
+        for window in _from_the_front(desk)
+        if _meant(window, front, groups[window.id][0], selection, desk, config)
+    ]
+    found = (groups[window.id] for window in kept)
+    entries = [_entry(one, label, live[label], desk, config) for label, one in found]
+    wanted = selection.displays
+    displays = {role: rect for role, rect in display_set(desk, config).items() if not wanted or role in wanted}
     return Layout(
         name=name,
         number=number,
@@ -138,6 +135,13 @@ def caught(layout: Layout) -> str:
     return f"{counted(len(layout.entries), 'window')}{where}"
 
 
+def _from_the_front(desk: Desk) -> list[Window]:
+    """Return the windows that a layout can be of: dialogs come and go with those they belong to."""
+    rank = {wid: place for place, wid in enumerate(desk.stacking)}
+    ordinary = [window for window in desk.main_windows if window.kind != DIALOG]
+    return sorted(ordinary, key=lambda w: -rank.get(w.id, -1))
+
+
 def caught_in_parts(layout: Layout) -> tuple[str, ...]:
     """Return what a layout holds, part by part, and what of it is empty."""
     entries, names = layout.entries, names_of(layout.entries)
@@ -155,9 +159,7 @@ def caught_in_parts(layout: Layout) -> tuple[str, ...]:
 def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
     entries = layout.entries
     if part == PLACE:
-        pixels = sum(isinstance(entry.place.form, At) for entry in entries if entry.place)
-        told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
-        return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
+        return _places_told(entries, names)
     if part == WORKSPACE:
         return listed([str(n) for n in sorted({layout.workspace, *(e.workspace for e in entries if e.workspace)})])
     if part == ORDER:
@@ -166,6 +168,12 @@ def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
         return "nothing has it" if layout.focus is None else names[layout.focus]
     odd = [f"{name} {state}" for name, entry in zip(names, entries, strict=True) if (state := state_of(entry))]
     return ", ".join(odd) or "all normal"
+
+
+def _places_told(entries: Sequence[Entry], names: Sequence[str]) -> str:
+    pixels = sum(isinstance(entry.place.form, At) for entry in entries if entry.place)
+    told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
+    return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
 
 
 def state_of(entry: Entry) -> str:

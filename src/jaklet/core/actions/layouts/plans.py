@@ -107,9 +107,14 @@ class Plan(NamedTuple):
             return changes + (placing(unseen(window), frame, desk) if frame else ())
         if window.above is not entry.above:
             changes += (Raise(window.id, entry.above),)
+        return changes + self._shaped(entry, window, frame or window.frame, desk)
+
+    @staticmethod
+    def _shaped(entry: Entry, window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
+        """Return what it takes for a window to have its state, at a frame."""
+        changes: tuple[Change, ...] = ()
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
         shown = window._replace(minimised=not entry.minimised) if window.minimised else window
-        frame = frame or window.frame
         if entry.shape is Shape.NORMAL:
             changes += placing(shown, frame, desk)
         else:

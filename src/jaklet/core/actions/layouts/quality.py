@@ -4,7 +4,7 @@ Areas are exact: the edges of all rectangles cut the plane into cells, and each 
 """
 
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -32,28 +32,34 @@ def quality(desk: Desk) -> Quality:
     ys = _edges([*(w.frame for w in windows), *works], 1)
     seen = dict.fromkeys((window.id for window in windows), 0)
     room = twice = empty = 0
-    columns = [_span(xs, window.frame.x, window.frame.right) for window in windows]
-    rows = [_span(ys, window.frame.y, window.frame.bottom) for window in windows]
-    spans = [(_span(xs, work.x, work.right), _span(ys, work.y, work.bottom)) for work in works]
-    for i in range(len(xs) - 1):
-        inside = [n for n, (low, high) in enumerate(columns) if low <= i < high]
-        areas = [rows_ for (low, high), rows_ in spans if low <= i < high]
-        for j in range(len(ys) - 1):
-            if not any(low <= j < high for low, high in areas):
-                continue
-            size = (xs[i + 1] - xs[i]) * (ys[j + 1] - ys[j])
-            here = [n for n in inside if rows[n][0] <= j < rows[n][1]]
-            room += size
-            empty += 0 if here else size
-            twice += size if len(here) > 1 else 0
-            if here:
-                seen[windows[here[-1]].id] += size
+    for size, here in _cells(xs, ys, [window.frame for window in windows], works):
+        room += size
+        empty += 0 if here else size
+        twice += size if len(here) > 1 else 0
+        if here:
+            seen[windows[here[-1]].id] += size
     areas_of = {window.id: max(1, window.frame.width * window.frame.height) for window in windows}
     return Quality(
         {wid: Fraction(area, areas_of[wid]) for wid, area in seen.items()},
         Fraction(twice, max(1, room)),
         Fraction(empty, max(1, room)),
     )
+
+
+def _cells(
+    xs: list[int], ys: list[int], frames: Sequence[Rect], works: Sequence[Rect]
+) -> Iterator[tuple[int, list[int]]]:
+    """Yield the cells that lie within a work area: the size of each, and the frames that cover it, by their indices."""
+    columns = [_span(xs, frame.x, frame.right) for frame in frames]
+    rows = [_span(ys, frame.y, frame.bottom) for frame in frames]
+    spans = [(_span(xs, work.x, work.right), _span(ys, work.y, work.bottom)) for work in works]
+    for i in range(len(xs) - 1):
+        inside = [n for n, (low, high) in enumerate(columns) if low <= i < high]
+        areas = [rows_ for (low, high), rows_ in spans if low <= i < high]
+        for j in range(len(ys) - 1):
+            if any(low <= j < high for low, high in areas):
+                size = (xs[i + 1] - xs[i]) * (ys[j + 1] - ys[j])
+                yield size, [n for n in inside if rows[n][0] <= j < rows[n][1]]
 
 
 def _edges(rects: Sequence[Rect], axis: int) -> list[int]:

@@ -37,9 +37,7 @@ def report(course: Course, moment: Moment) -> Outcome:
     """Return how a recall ended, in a line and what is to be said beside it."""
     plan = course.plan
     layout, desk, total = plan.layout, moment.desk, len(plan.layout.entries)
-    gone = [i for i in range(total) if plan.pairs.get(i) not in desk.by_id]
-    skipped = [i for i in gone if i not in plan.pairs and layout.entries[i].missing == SKIP]
-    gone = [i for i in gone if i not in skipped]
+    gone, skipped = _absent(plan, desk)
     came = Counter(launch.app for launch in course.launched) - Counter(layout.entries[i].label for i in gone)
     stubborn = {change.window for change in course.refused if isinstance(change, OF_ONE_WINDOW)} & {
         *plan.pairs.values()
@@ -50,7 +48,7 @@ def report(course: Course, moment: Moment) -> Outcome:
     parts = [f"{standing} of {counted(wanted, 'window')} in place"]
     if moved > 0:
         parts.append(f"{moved} moved")
-    elif not course.launched and not course.refused and not gone:
+    elif not (course.launched or course.refused or gone):
         parts.append("nothing to move")
     if came:
         longest = max(course.waited.values(), default=0)
@@ -60,8 +58,15 @@ def report(course: Course, moment: Moment) -> Outcome:
     more = [*_refusals(course, gone, moment), *course.after, *_remarks(course, skipped, desk)]
     if len(more) > MOST_LINES:
         more[MOST_LINES:] = [f"and {len(more) - MOST_LINES} more like these"]
-    done = not gone and not course.refused and not course.after and not _open_still(course, desk)
+    done = not (gone or course.refused or course.after or _open_still(course, desk))
     return Outcome(done, f"recalled {layout.name}: {', '.join(parts)}", tuple(more))
+
+
+def _absent(plan: Plan, desk: Desk) -> tuple[list[int], list[int]]:
+    """Return the entries without a window, by their indices: those that lack one, and those that may be left out."""
+    gone = [i for i in range(len(plan.layout.entries)) if plan.pairs.get(i) not in desk.by_id]
+    skipped = [i for i in gone if i not in plan.pairs and plan.layout.entries[i].missing == SKIP]
+    return [i for i in gone if i not in skipped], skipped
 
 
 def _focus_told(plan: Plan, desk: Desk) -> str:

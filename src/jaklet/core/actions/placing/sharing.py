@@ -38,27 +38,32 @@ def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Frac
         free = [i for i in range(len(takes)) if i not in fixed]
         offered = _offered(length + gap - sum(fixed.values()) - gap * len(fixed), gap, [weights[i] for i in free])
         taken = [takes[i](size) for i, size in zip(free, offered, strict=True)]
-        excess = [got - size for got, size in zip(taken, offered, strict=True)]
-        total = sum(excess)
-        settled = [
-            (i, got)
-            for i, got, over in zip(free, taken, excess, strict=True)
-            if over and (total == 0 or (over > 0) == (total > 0))
-        ]
+        settled = _settled(free, offered, taken)
         if not settled:
             fixed |= zip(free, taken, strict=True)
             break
         fixed |= settled
     sizes = [fixed[i] for i in range(len(takes))]
-    left = length + gap - sum(sizes) - gap * len(sizes)
-    for i in range(len(sizes)):  # a few pixels that steps have left over: whoever can take them has them
-        if left <= 0:
-            break
-        more = takes[i](sizes[i] + left)
-        if sizes[i] < more <= sizes[i] + left:
-            left -= more - sizes[i]
-            sizes[i] = more
-    return _in_a_row(sizes, length, gap)
+    return _in_a_row(_topped_up(sizes, length + gap - sum(sizes) - gap * len(sizes), takes), length, gap)
+
+
+def _settled(free: Sequence[int], offered: Sequence[int], taken: Sequence[int]) -> list[tuple[int, int]]:
+    """Return who keeps what they took, as it differs from what was offered: first those that need more, or less."""
+    excess = [got - size for got, size in zip(taken, offered, strict=True)]
+    total = sum(excess)
+    every = zip(free, taken, excess, strict=True)
+    return [(i, got) for i, got, over in every if over and (total == 0 or (over > 0) == (total > 0))]
+
+
+def _topped_up(sizes: Sequence[int], left: int, takes: Sequence[Takes]) -> list[int]:
+    """Return sizes with a few pixels more that steps have left over: whoever can take them has them."""
+    found = list(sizes)
+    for i, size in enumerate(sizes):
+        more = takes[i](size + left) if left > 0 else size
+        if size < more <= size + left:
+            left -= more - size
+            found[i] = more
+    return found
 
 
 def _offered(length: int, gap: int, weights: Sequence[Fraction]) -> list[int]:
