@@ -1,5 +1,6 @@
 """All that is known about a chord: what it is bound to, who else owns it, which key it is, and how hard to press."""
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
@@ -44,22 +45,26 @@ class Why(NamedTuple):
 def why(result: Checked, keys: Keys) -> Why:
     """Return all that is known about a chord or sequence."""
     case = result.case
-    alike = [b for group in result.reading.bound.values() for b in group if b.keys[: len(keys)] == keys]
+    alike = [bound for bound in _every(result) if bound.keys[: len(keys)] == keys]
     own = tuple(bound for bound in alike if bound.keys == keys)
     begins = tuple(bound for bound in alike if bound.keys != keys)
     spots = {bound.spot for bound in own}
     written = keys_written(keys)
     free = [keys_written(one) for one in case.free.instead("", keys, len(keys) - 1)]
-    about = tuple(found for found in result.findings if found.spot in spots)
+    about = filter(lambda found: found.spot in spots, result.findings)
     return Why(
         written,
         own,
         begins,
         tuple(one for one in case.reserved if one.keys == keys[: len(one.keys)]),
         tuple(_on(keyboard, keys[-1], case) for keyboard in case.keyboards),
-        about,
+        tuple(about),
         tuple(text for text in free if text != written),
     )
+
+
+def _every(result: Checked) -> Iterator[Bound]:
+    return (bound for group in result.reading.bound.values() for bound in group)
 
 
 def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:

@@ -115,20 +115,28 @@ def _shown(
         new = [window for window in claims.windows_of(app_name, moment.desk) if window.id not in before]
         if new:
             return (yield from _arrived(new[-1], front, context, moment))
-        ended = next((one for one in moment.ended if one.app == app_name), None)
+        ended = _ended(app_name, moment)
         if ended and ended.status:
             return Outcome(False, *failure_told(ended, moment.said(app_name)))
         open_still = claims.windows_of(app_name, moment.desk)
         if ended and open_still:
             handed_over = handed_over or moment.now + HANDING_OVER
         if open_still and 0 < handed_over <= moment.now:
-            latest = moment.desk.latest(open_still) or open_still[0]
-            already = "in front: it was running, and no new window came"
-            return (yield from focused(latest, context, moment, already))
+            return (yield from _handed_over(open_still, context, moment))
         if moment.now >= until:
             more = (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before))
             return Outcome(False, _no_window(app_name, context.config.wait_of(app_name), ended is not None), more)
         moment = yield Ask((), min(until, handed_over or until))
+
+
+def _ended(app_name: str, moment: Moment) -> Ended | None:
+    return next((one for one in moment.ended if one.app == app_name), None)
+
+
+def _handed_over(windows: tuple[Window, ...], context: Context, moment: Moment) -> Task:
+    """Go to the window that an app had before: the program that was launched has left it all to the one that runs."""
+    latest = moment.desk.latest(windows) or windows[0]
+    return focused(latest, context, moment, "in front: it was running, and no new window came")
 
 
 def _no_window(app_name: str, limit: float, ended: bool) -> str:
