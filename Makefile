@@ -38,6 +38,7 @@ screenshots: $(BIN)/.ready
 docs: $(BIN)/.ready
 	$(BIN)/python tools/make_findings.py
 	$(BIN)/python tools/make_actions.py
+	$(BIN)/python tools/make_desks.py
 
 debian:
 	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh

@@ -17,6 +17,7 @@ from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import Installed
 
 ROOT = Path(__file__).parent.parent
+ACTIONS = (ROOT / "docs" / "actions.md").read_text()
 README, FILES = (ROOT / "README.md").read_text(), (ROOT / "docs" / "files.md").read_text()
 
 
@@ -64,20 +65,20 @@ def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> 
     assert read_room(tmp_path / "t.yaml").displays[0].work.y == 40
 
 
-def _cells(section: str) -> list[str]:
-    table = README[README.index(f"## {section}") :].split("\n\n")[1]
+def _cells(page: str, section: str) -> list[str]:
+    table = page[page.index(f"## {section}") :].split("\n\n")[1]
     firsts = [row.split("|")[1] for row in table.splitlines()[2:]]
     return [words for first in firsts for words in re.findall(r"`([^`]+)`", first)]
 
 
-@pytest.mark.parametrize("words", [words for words in _cells("Places") if words not in ("reading", "on quay")])
+@pytest.mark.parametrize("words", [words for words in _cells(README, "Places") if words not in ("reading", "on quay")])
 def test_every_place_of_the_readme_parses(words: str) -> None:
     place = words if words.endswith(" on quay") else f"{words} on quay"
     assert str(parse_place(place)).endswith(" on quay")
 
 
-@pytest.mark.parametrize("words", _cells("Actions"))
-def test_every_action_of_the_readme_parses(words: str) -> None:
+@pytest.mark.parametrize("words", [*_cells(README, "Actions of every day"), *_cells(ACTIONS, "In words")])
+def test_every_action_of_the_manual_parses(words: str) -> None:
     written = (
         words.replace("APP", "berths")
         .replace("PLACE", "left 2/3")

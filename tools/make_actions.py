@@ -9,23 +9,25 @@ from jaklet.core.language.actions import usage
 from jaklet.core.language.verbs import VERBS, Loses, Traits
 
 OUT = Path(__file__).parent.parent / "docs" / "actions.md"
-HEAD = """# Actions
-
-What a key, a word, a macro's step or an event can do. `jaklet act` lists them, too; the README tells of each
-in its words. This page is made from the verbs by `make docs`.
-
+MARK = "<!-- from the verbs, by `make docs` -->\n"
+HEAD = """
 | action | what it does | example | good to know |
 |---|---|---|---|
 """
 
 
 def page() -> str:
-    """Return the whole page."""
+    """Return the whole page: what stands before the mark is written by hand."""
     rows = [
         (usage(verb).replace("|", "\\|"), verb.help, f"`{verb.example}`", "; ".join(notes(verb.traits)))
         for verb in VERBS.values()
     ]
-    return HEAD + "".join(f"| `{row[0]}` | {' | '.join(row[1:])} |\n" for row in rows)
+    return (
+        OUT.read_text().partition(MARK)[0]
+        + MARK
+        + HEAD
+        + "".join(f"| `{row[0]}` | {' | '.join(row[1:])} |\n" for row in rows)
+    )
 
 
 def notes(traits: Traits) -> list[str]:

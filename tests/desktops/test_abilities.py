@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tools.make_desks import page
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
@@ -120,6 +121,10 @@ def read(folder: Path, abilities: Abilities) -> tuple[Config, list[str]]:
     result = check(locate(str(folder)), Installed(room.programs, room.entries()), Here(abilities=abilities))
     assert result.usable, result.findings
     return result.config, [one.cause for one in result.findings if one.code == "JK701"]
+
+
+def test_the_page_about_desks_is_as_the_code() -> None:
+    assert (Path(__file__).parents[2] / "docs" / "desks.md").read_text() == page()
 
 
 @given(st.sets(st.sampled_from(Ability)))
