@@ -227,12 +227,12 @@ def test_focus_by_direction_reads_back_where_it_is() -> None:
 
 
 def test_ending() -> None:
-    office = Office(tides={"keep": True})
+    office = Office(tides={"stays": True})
     for program in ("berths", "berths", "tides", "radio"):
         office.open(program)
     assert office.do("close all of berths")[:3] == (True, "2 windows closed", ("berths (Berths)", "berths (Berths)"))
     assert office.do("close all of berths")[:3] == (False, "berths has no window", ())
-    assert office.do("close tides").line == "tides (Tides) is minimised, as its app is marked keep"
+    assert office.do("close tides").line == "tides (Tides) is minimised, as its app says"
     assert office.do("kill radio").line == "radio (Radio) is killed"
     assert [(w.cls, w.minimised) for w in office.desk.windows] == [("Tides", True)]
     assert office.do("kill")[:3] == (False, "no window has the focus", ())

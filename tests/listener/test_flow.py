@@ -163,7 +163,7 @@ def test_in_a_pause_only_what_ends_it_is_heard(flow: Flow) -> None:
 
 
 def test_a_failure_reaches_the_user(tmp_path: Path) -> None:
-    flow = Flow(tmp_path, "  failing: [wait for radio up to 1s, tell no]\non: {listener starts: run failing}\n")
+    flow = Flow(tmp_path, "  failing: [wait for radio up to 1s, tell no]\nevents: {listener starts: run failing}\n")
     flow.let_pass(2)
     assert flow.notices == [
         Notice("failing stopped: wait for radio up to 1s: radio did not come within 1 s", failed=True)
@@ -234,7 +234,7 @@ def test_the_same_event_for_many_windows_is_no_circle(tmp_path: Path) -> None:
 def test_what_a_desk_cannot_do_fails_its_step_alone(tmp_path: Path) -> None:
     """Here a keyboard lacks a character; the macro does what its `else` says."""
     flow = Flow(
-        tmp_path, "  odd: [go berths, {do: type Ω, else: [tell 'no such key']}]\non: {listener starts: run odd}\n"
+        tmp_path, "  odd: [go berths, {do: type Ω, else: [tell 'no such key']}]\nevents: {listener starts: run odd}\n"
     )
     plain = flow.desktop.apply
 
@@ -250,7 +250,7 @@ def test_what_a_desk_cannot_do_fails_its_step_alone(tmp_path: Path) -> None:
 
 
 def test_windows_that_a_recall_within_a_macro_launches_are_left_to_it(tmp_path: Path) -> None:
-    more = "  day: [recall bay]\non: {listener starts: run day}\n"
+    more = "  day: [recall bay]\nevents: {listener starts: run day}\n"
     flow = Flow(tmp_path, more)
     config = flow.config
     opens = config.apps["radio"]._replace(opens=(parse_action("minimise"),))
@@ -267,7 +267,7 @@ def test_what_opens_says_comes_before_what_an_event_says(tmp_path: Path) -> None
     """Both happen, in this order, for the same window."""
     text = CONFIG.replace("window: {class: RadioLog}}", "window: {class: RadioLog}, opens: place left 1/2}")
     text = text.replace("macros:\n", "macros:\n  after: [nudge right 40px, tell after]\n")
-    flow = Flow(tmp_path, "on: {window of radio opens: run after}\n", text)
+    flow = Flow(tmp_path, "events: {window of radio opens: run after}\n", text)
     flow.press("super+w", "b")
     flow.let_pass(2)
     opens = next(i for i, line in enumerate(flow.told) if line.startswith("opens:"))

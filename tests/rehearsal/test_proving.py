@@ -71,11 +71,11 @@ TRAPS = {
         "super+l super+1: super+1 goes to log, and no key leads to where it works",
     ),
     "an event that moves the focus to where the key is hidden": (
-        "bindings: {super+1: {do: recall one, not in: log}, super+b: go board}\non: {focus moves to board: go log}",
+        "bindings: {super+1: {do: recall one, not in: log}, super+b: go board}\nevents: {focus moves to board: go log}",
         "super+1 super+1: super+1 goes to log, and no key leads to where it works",
     ),
     "an event that opens a program where the key is hidden": (
-        "bindings: {super+1: {do: recall one, not in: log}}\non: {window of board opens: go log}",
+        "bindings: {super+1: {do: recall one, not in: log}}\nevents: {window of board opens: go log}",
         "super+1 super+1: super+1 goes to log, and no key leads to where it works",
     ),
     "a sequence with a recall key behind": (
@@ -157,7 +157,7 @@ configs = st.tuples(
     st.booleans(),
     st.booleans(),
     st.sampled_from(["[recall one]", "[go log]", "[enter in]", "[tell x]", "[recall two, go board]"]),
-    st.sampled_from(["", "on: {focus moves to board: go log}\n", "on: {window of log opens: go board}\n"]),
+    st.sampled_from(["", "events: {focus moves to board: go log}\n", "events: {window of log opens: go board}\n"]),
 )
 
 
