@@ -94,6 +94,7 @@ class Bench:
             self.fake(3, code, 0, 0, 0, 0, 0)
         self.connection.flush()
         until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
+        until(lambda: not request(self.socket, "status")["under way"], "the end of what the keys have begun")
         until(self.is_free, "a free keyboard")
         until(lambda: not request(self.socket, "status")["keyboard"], "no reason to hold it")
         assert self.keys_down() == []
