@@ -14,8 +14,6 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-import xcffib.xproto as xp
-import xcffib.xtest
 
 from jaklet.listener.client import request
 from jaklet.listener.methods import METHODS
@@ -23,7 +21,8 @@ from tests.conftest import Office
 from tests.desktops.test_typing import Hand, arrives, keyboard, texts
 from tests.listener.test_x11 import Listening
 from tests.listener.test_x11_flow import memory
-from tests.xserver import KEYSYMS, MANAGERS, MONITORS, XServer, running, until
+from tests.listener.witness import Keyboardist
+from tests.xserver import MANAGERS, MONITORS, XServer, running, until
 
 pytestmark = [pytest.mark.slow, pytest.mark.timeout(2400)]
 GROWTH = 3_000  # kB that a listener may grow by once it has seen everything
@@ -69,38 +68,20 @@ class Witness:
         self.x, self.office = x, office
         office.edit("    super+p: pause ", f"{MORE}    super+f5: pause ")
         office.edit("settings:\n", "settings:\n  notices: false\n")
-        self.typed = office.folder / "typed"
-        command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat >> {self.typed}"]
-        x.processes.append(subprocess.Popen(command, env=x.env))
-        until(lambda: x.active() == "XTerm" and self.typed.exists(), "the terminal")
-        self.terminal = x.active_id()
+        self.hand = Keyboardist(
+            x, office.folder / "typed", {name for chord in (*CHORDS, "f5") for name in chord.split("+")}
+        )
         self.listening = Listening(office)
         self.pid = self.listening.process.pid
         (self.socket,) = (office.folder / "run" / "jaklet").glob("*.sock")
-        self.connection = x.connect()
-        self.fake = self.connection(xcffib.xtest.key).FakeInput
-        self.codes: dict[str, int] = {}
-        names = {name for chord in (*CHORDS, "f5") for name in chord.split("+")}
-        self.codes = {name: x.keycode(KEYSYMS.get(name) or ord(name)) for name in names}
 
     def tap(self, chord: str) -> None:
-        keys = [self.codes[name] for name in chord.split("+")]
-        for kind, order in ((2, keys), (3, keys[::-1])):
-            for code in order:
-                self.fake(kind, code, 0, 0, 0, 0, 0)
-        self.connection.flush()
+        self.hand.tap(*chord.split("+"))
 
     def ticks(self) -> int:
         """Return the processor time that the listener has used, in hundredths of a second."""
         fields = Path(f"/proc/{self.pid}/stat").read_text().rpartition(")")[2].split()
         return int(fields[11]) + int(fields[12])
-
-    def is_free(self) -> bool:
-        core = self.connection.core
-        status = core.GrabKeyboard(False, self.connection.setup.roots[0].root, 0, 1, 1).reply().status
-        core.UngrabKeyboard(0)
-        self.connection.flush()
-        return bool(status == xp.GrabStatus.Success)
 
     def lives(self) -> None:
         assert self.listening.process.poll() is None, self.listening.says()[-2000:]
@@ -108,11 +89,9 @@ class Witness:
 
     def hears_keys(self, limit: float = 20) -> None:
         """A plain key reaches the program in front, and a chord is told of; both with no help but time."""
-        self.connection.core.SetInputFocus(1, int(self.terminal, 16), 0)
-        self.connection.flush()
-        letters, told = self.typed.read_bytes().count(b"a"), self.listening.says().count("\nsuper+up: ")
-        self.tap("a")
-        until(lambda: self.typed.read_bytes().count(b"a") > letters, "a plain key at the terminal", limit)
+        self.hand.focus(self.hand.terminal)
+        told = self.listening.says().count("\nsuper+up: ")
+        self.hand.reaches_the_terminal("a", limit)
         self.tap("super+up")
         until(lambda: self.listening.says().count("\nsuper+up: ") > told, "a chord that does something", limit)
 
@@ -122,9 +101,9 @@ class Witness:
         until(lambda: not request(self.socket, "status")["under way"], "the end of all tasks")
         self.tap("escape")
         until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
-        until(self.is_free, "a free keyboard")
+        until(self.hand.is_free, "a free keyboard")
         until(lambda: not request(self.socket, "status")["keyboard"], "no reason to hold it")
-        assert not any(self.connection.core.QueryKeymap().reply().keys), "no key is down"
+        assert not self.hand.keys_down(), "no key is down"
         self.lives()
         self.hears_keys()
         until(lambda: not request(self.socket, "status")["under way"], "the end of the last task")
@@ -140,7 +119,7 @@ class Witness:
         return {"ticks at rest": self.ticks() - before, "memory": memory(self.pid)}
 
     def end(self) -> None:
-        self.connection.disconnect()
+        self.hand.connection.disconnect()
         assert self.listening.stop() == 0
 
 
@@ -195,9 +174,8 @@ class World:
             other = self.text.replace('tell "j", only in: radio', 'tell "jj"').replace("super+q:", "super+i:")
             self.one.office.config.write_text(self.dice.choice([self.text, other, self.text + "nonsense: ["]))
         else:
-            wid = int(self.dice.choice(self.x.ids() or [self.one.terminal]), 16)
-            self.one.connection.core.SetInputFocus(1, wid, 0)
-            self.one.connection.flush()
+            wid = int(self.dice.choice(self.x.ids() or [hex(self.one.hand.terminal)]), 16)
+            self.one.hand.focus(wid)
         self.children = [child for child in self.children if child.poll() is None]
 
     def calm_down(self) -> None:

@@ -1,13 +1,10 @@
 """The keyboard is never kept from programs for longer than there is a reason: quick keys, reloads, maps, scopes."""
 
-import shlex
 import subprocess
 import time
 from collections.abc import Iterator
 
 import pytest
-import xcffib.xproto as xp
-import xcffib.xtest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
@@ -15,7 +12,8 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_sta
 from jaklet.listener.client import request
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
-from tests.xserver import KEYSYMS, XServer, until
+from tests.listener.witness import RELEASE, Keyboardist
+from tests.xserver import XServer, until
 
 CONFIG = """\
 settings: {sequence: 1s, notices: false}
@@ -45,72 +43,41 @@ class Bench:
     def __init__(self, x: XServer, office: Office) -> None:
         self.x, self.office = x, office
         office.config.write_text(CONFIG)
-        self.typed = office.folder / "typed"
-        command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat >> {shlex.quote(str(self.typed))}"]
-        x.processes.append(subprocess.Popen(command, env=x.env))
-        until(lambda: x.active() == "XTerm" and self.typed.exists(), "the terminal")
+        self.hand = Keyboardist(x, office.folder / "typed", {"super", "shift", "escape", *"abcdefgrvwx"})
         x.open("TideGauge")
         x.open("BerthBoard")
         self.listening = Listening(office)
         (self.socket,) = (office.folder / "run" / "jaklet").glob("*.sock")
-        self.connection = x.connect()
-        self.fake = self.connection(xcffib.xtest.key).FakeInput
-        named = {"super", "shift", "escape"}
-        self.codes = {name: x.keycode(KEYSYMS.get(name) or ord(name)) for name in (*named, *"abcdefgrvwx")}
         self.windows = {cls: x.of_class(cls)[0] for cls in ("XTerm", "TideGauge", "BerthBoard")}
 
-    def send(self, kind: int, name: str) -> None:
-        self.fake(kind, self.codes[name], 0, 0, 0, 0, 0)
-
     def tap(self, *names: str) -> None:
-        """Press keys in turn and let them go in turn, at once."""
-        for name in names:
-            self.send(2, name)
-        for name in reversed(names):
-            self.send(3, name)
-        self.connection.flush()
+        self.hand.tap(*names)
 
     def activate(self, cls: str) -> None:
         """Give a window the focus as another program does, without Jaklet."""
-        wid = int(self.windows[cls], 16)
-        self.connection.core.SetInputFocus(1, wid, 0)
-        self.connection.flush()
-
-    def is_free(self) -> bool:
-        """Return whether nobody holds the keyboard."""
-        core = self.connection.core
-        status = core.GrabKeyboard(False, self.connection.setup.roots[0].root, 0, 1, 1).reply().status
-        core.UngrabKeyboard(0)
-        self.connection.flush()
-        return bool(status == xp.GrabStatus.Success)
-
-    def keys_down(self) -> list[int]:
-        keys = self.connection.core.QueryKeymap().reply().keys
-        return [code for code in range(256) if keys[code // 8] >> code % 8 & 1]
+        self.hand.focus(int(self.windows[cls], 16))
 
     def comes_to_rest(self) -> None:
         """Once nothing is pressed and layers have ended, every key reaches the program in front, as if we were not there."""
-        for code in self.keys_down():
-            self.fake(3, code, 0, 0, 0, 0, 0)
-        self.connection.flush()
+        for code in self.hand.keys_down():
+            self.hand.fake(RELEASE, code, 0, 0, 0, 0, 0)
+        self.hand.connection.flush()
         until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
         until(lambda: not request(self.socket, "status")["under way"], "the end of what the keys have begun")
-        until(self.is_free, "a free keyboard")
+        until(self.hand.is_free, "a free keyboard")
         until(lambda: not request(self.socket, "status")["keyboard"], "no reason to hold it")
-        assert self.keys_down() == []
+        assert self.hand.keys_down() == []
         self.x.run("setxkbmap", "-layout", "us")
         self.activate("XTerm")
         until(lambda: self.x.active() == "XTerm", "the terminal in front")
-        before = self.typed.read_bytes().count(b"g")
-        self.tap("g")
-        until(lambda: self.typed.read_bytes().count(b"g") > before, "a plain key at the terminal")
+        self.hand.reaches_the_terminal("g")
         assert self.listening.process.poll() is None
         assert "Traceback" not in self.listening.says()
 
     def end(self) -> None:
         self.x.run("setxkbmap", "-layout", "us")
         assert self.listening.stop() == 0
-        self.connection.disconnect()
+        self.hand.connection.disconnect()
 
 
 @pytest.fixture
@@ -125,11 +92,11 @@ def test_keys_of_a_sequence_without_a_pause_leave_the_keyboard_free(bench: Bench
     for i in range(15):
         bench.activate("XTerm")
         for kind, name in ((2, "super"), (2, "g"), (2, "d"), (3, "d"), (3, "g"), (3, "super")):
-            bench.send(kind, name)
-        bench.connection.flush()
+            bench.hand.send(kind, name)
+        bench.hand.connection.flush()
         for kind, name in ((2, "super"), (2, "g"), (3, "g"), (2, "d"), (3, "d"), (3, "super")):
-            bench.send(kind, name)
-        bench.connection.flush()
+            bench.hand.send(kind, name)
+        bench.hand.connection.flush()
         until(lambda: bench.listening.says().splitlines().count("y") == 2 * i + 2, "the sequence, twice")  # noqa: B023
         bench.comes_to_rest()
 
@@ -179,8 +146,8 @@ class Hands(RuleBasedStateMachine):
 
     @rule(name=st.sampled_from(["super", "shift", "d", "e", "w", "r", "a", "g"]), kind=st.sampled_from([2, 3]))
     def move_a_key(self, name: str, kind: int) -> None:
-        self.bench.send(kind, name)
-        self.bench.connection.flush()
+        self.bench.hand.send(kind, name)
+        self.bench.hand.connection.flush()
 
     @rule(cls=st.sampled_from(["XTerm", "TideGauge", "BerthBoard"]))
     def take_the_focus(self, cls: str) -> None:
