@@ -1,8 +1,8 @@
 # Each target does all its set-up, so that it works from a fresh clone.
 PYTHON ?= python3
 VENV ?= .venv
-# Tests run in so many processes, each with servers of its own.
-WORKERS ?= 2
+# Tests run in so many processes, each with servers of its own. Those of X often wait, so that three keep two cores busy.
+WORKERS ?= 3
 BIN := $(VENV)/bin
 DEBIAN := xvfb strace metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
   x11-apps xterm mousepad dillo libglib2.0-bin
