@@ -13,6 +13,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from jaklet.demo.harbour import write_files
+from tests.preloaded import Preloaded
 from tests.xserver import LIMIT, XServer, running
 
 # A loaded machine is no fault of the code: laws are judged by their cases, not by the clock.
@@ -52,10 +53,14 @@ KEPT = ("PATH", "HOME", "LANG", "DBUS_SESSION_BUS_ADDRESS", "GSETTINGS_BACKEND",
 JAKLET = str(Path(sys.executable).with_name("jaklet"))
 
 
-class Office:
-    """The demo's files in a temporary folder, and the installed program run in it."""
+LOADED: list[Preloaded] = []  # at most one for each process of the tests
 
-    def __init__(self, folder: Path, x: XServer | None = None) -> None:
+
+class Office:
+    """The demo's files in a temporary folder, and the program run in it. `installed`: by a process of its own."""
+
+    def __init__(self, folder: Path, x: XServer | None = None, installed: bool = False) -> None:
+        self.installed = installed
         write_files(folder)
         self.folder = folder
         self.config = folder / "jaklet.yaml"
@@ -74,10 +79,19 @@ class Office:
             self.env |= {"DISPLAY": x.display, "JAKLET_DESK": "x11", "PATH": f"{folder / 'bin'}:{os.environ['PATH']}"}
 
     def jaklet(self, *words: str, status: int | None = 0, **env: str) -> subprocess.CompletedProcess[str]:
-        """Run the installed program; it must end with this status (None: any), and never with a traceback."""
-        done = subprocess.run(
-            [JAKLET, *words], cwd=self.folder, env=self.env | env, capture_output=True, text=True, timeout=3 * LIMIT
-        )
+        """Run the program; it must end with this status (None: any), and never with a traceback.
+
+        With an environment of its own it is the installed one, as that can change how it begins.
+        """
+        everything = self.env | env
+        if env or self.installed:
+            done = subprocess.run(
+                [JAKLET, *words], cwd=self.folder, env=everything, capture_output=True, text=True, timeout=3 * LIMIT
+            )
+        else:
+            LOADED[:] = LOADED or [Preloaded()]
+            answer = LOADED[0].run(words, self.folder, everything, 3 * LIMIT)
+            done = subprocess.CompletedProcess([JAKLET, *words], *answer)
         assert "Traceback" not in done.stderr + done.stdout
         assert status is None or done.returncode == status, (words, done.returncode, done.stdout, done.stderr)
         return done
@@ -90,8 +104,15 @@ class Office:
 
 
 @pytest.fixture
-def office(tmp_path: Path) -> Office:
-    return Office(tmp_path / "office")
+def office(tmp_path: Path, request: pytest.FixtureRequest) -> Office:
+    return Office(tmp_path / "office", installed=request.module.__name__.endswith("test_program"))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _unloaded() -> Iterator[None]:
+    yield
+    for one in LOADED:
+        one.close()
 
 
 @pytest.fixture(scope="session")

@@ -17,7 +17,7 @@ import xcffib.xproto as xp
 from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import Change, Focus, Kill, Launch, Move, Press, Shell
+from jaklet.core.values.desk import Change, Desk, Focus, Kill, Launch, Move, Press, Reshape, Shape, Shell
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.abilities import abilities_of
@@ -28,6 +28,8 @@ from jaklet.desktops.x11.typist import Typist
 from jaklet.desktops.x11.wire import Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
+# The same after a window was fullscreen: its frame comes back when the manager has nothing else to do.
+REFRAMED: Final = 0.2
 NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
 RESTLESS: Final = 0.8  # seconds after the window manager's last answer in which a desk can come to rest; else it stands
 PROBES: Final = 8  # barriers that can be told apart: a window for each
@@ -56,6 +58,7 @@ class X11Desktop:
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._sent = self._answered = 0  # barriers: the last one sent, and the last one answered
         self._settle_at: float | None = None
+        self._quiet = QUIET
         self._rest_by = 0.0  # when the desk is taken as it is, whatever goes on on it
         self._probes = [wire.connection.generate_id() for _ in range(PROBES)]
         for probe in self._probes:
@@ -96,6 +99,7 @@ class X11Desktop:
         changes = tuple(changes)
         desk, wire, pending = self._mirror.desk(), self._wire, self._mirror.pending
         barrier = self._sent + 1
+        self._quiet = REFRAMED if any(_reframes(change, desk) for change in changes) else QUIET
         for change in changes:
             if isinstance(change, Launch):
                 time = time or self._server_time()
@@ -177,7 +181,7 @@ class X11Desktop:
                     self._settle_at, self._answered, changed = None, self._sent, True
                     self._mirror.come_to_rest()  # by now it is as was asked, or was refused
                 elif changed and self._sent == self._answered:
-                    self._settle_at = min(now + QUIET, self._rest_by)
+                    self._settle_at = min(now + self._quiet, self._rest_by)
             if changed or self.chords.has_news or now >= until:
                 return self.look()
             soonest = min(until, self._soonest())
@@ -248,7 +252,7 @@ class X11Desktop:
         if answered:
             self._answered = answered
             if answered == self._sent:
-                self._rest(QUIET)
+                self._rest(self._quiet)
 
     def manager_name(self) -> str:
         """Return the window manager's name, as it says it (EWMH _NET_SUPPORTING_WM_CHECK); empty if it does not."""
@@ -286,3 +290,9 @@ class X11Desktop:
             self._typist.close()
         self._processes.close()
         self._wire.close()
+
+
+def _reframes(change: Change, desk: Desk) -> bool:
+    """True if a change lets a window have its frame again that was fullscreen."""
+    window = desk.by_id.get(change.window) if isinstance(change, Reshape) else None
+    return window is not None and window.shape is Shape.FULLSCREEN
