@@ -405,3 +405,23 @@ def test_no_change_of_a_layout_is_too_odd(changes: list[tuple[float, int, bytes]
 @given(odd_edits)
 def test_no_change_of_a_layout_is_too_odd_for_minutes(changes: list[tuple[float, int, bytes]]) -> None:
     looked_at(mutated(BY_HAND.encode(), changes))
+
+
+def test_comments_outlive_the_windows_that_they_are_about() -> None:
+    """Each stays where its line stays; one whose line goes is kept, once."""
+    text = (
+        "layout: bay\nwindows:\n# the board of the day\n- {app: berths, place: left 1/2}\n"
+        "# the first log\n- {app: radio, place: right 1/2}\n# the second\n- {app: radio, place: full}  # on top\n"
+    )
+    layout = read_layout(Source("bay", text), []).layout
+    assert layout
+    assert text_over(text, layout) == text
+    board, first, second = layout.entries
+    for entries in ((board, first), (board, second), (second, first), (first._replace(above=True), board)):
+        written = text_over(text, layout._replace(entries=entries))
+        assert read_layout(Source("bay", written), []).layout == layout._replace(entries=entries)
+        for comment in ("# the board of the day", "# the first log", "# the second"):
+            assert written.count(comment) == 1, (comment, written)
+        lines = written.splitlines()
+        if board in entries:
+            assert lines[lines.index("# the board of the day") + 1].startswith("- {app: berths")

@@ -23,6 +23,9 @@ bindings:
   super+m: run morning
   super+v: stop
   super+p: pause
+  super+y: save bay
+  super+u: recall bay
+  super+left: place left 1/3
 layers:
   tidy: {stays: true, bindings: {b: go berths}}
   short: {ends after: 5s, other keys: leave and pass on, bindings: {b: go berths}}
@@ -33,9 +36,62 @@ events:
   window of charts opens: place right 1/2
 """
 CASES = {
+    "a recall that waits for a program goes on when its window is placed elsewhere": """
+> start
+listening on quay: 16 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+o b
+super+o b: charts (Charts of the approaches) is launched and in front
+place: charts (Charts of the approaches) is at right 1/2
+> tap super+y
+super+y: saved bay: 2 windows on 1 display
+> user closes charts
+> tap super+left
+super+left: berths (Berth board) is at left 1/3
+> slow charts 3s
+> tap super+u
+> tap super+left
+super+left: berths (Berth board) is at left 1/3
+> pass 3s
+super+u: recalled bay: 2 of 2 windows in place, 1 moved, 1 program launched in 3.0 s, focus: charts
+place: charts (Charts of the approaches) is at right 1/2
+""",
+    "a launch goes on when another window is gone to": """
+> start
+listening on quay: 16 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> slow charts 3s
+> tap super+o b
+> tap super+b
+super+b: berths (Berth board) is in front already
+> pass 3s
+super+o b: charts (Charts of the approaches) is launched and in front
+place: charts (Charts of the approaches) is at right 1/2
+""",
+    "a program that fails is told of at once": """
+> start
+listening on quay: 16 bindings
+> fails charts
+> tap super+o b
+super+o b: go charts: charts ended with status 3 before it showed a window
+> shown
+failed: charts ended with status 3 before it showed a window
+""",
+    "Escape that somebody else has is no matter": """
+> start
+listening on quay: 16 bindings
+> take escape for berthd
+> tap super+o
+> state
+> tap b
+super+o b: charts (Charts of the approaches) is launched and in front
+place: charts (Charts of the approaches) is at right 1/2
+""",
     "keys": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+b

@@ -9,6 +9,7 @@ A line with `>` is done; the lines under it are all that the listener says then.
 import json
 import socket
 from collections.abc import Iterable
+from dataclasses import replace
 from pathlib import Path
 
 from jaklet.checks.run import check
@@ -38,6 +39,15 @@ class Clocked(Tabletop):
     def __init__(self, room: Room) -> None:
         super().__init__(room)
         self.limit, self.gone = 0.0, False
+        self._last: Moment | None = None
+
+    def look(self) -> Moment:
+        """Return the same picture as long as it is the same, as a real desk does."""
+        moment = super().look()
+        if self._last and self._last.desk == moment.desk:
+            moment = moment._replace(desk=self._last.desk)
+        self._last = moment
+        return moment
 
     def wait(self, until: float) -> Moment:
         if self.gone:
@@ -158,6 +168,18 @@ class Scripted:
     def do_agree(self, _: str) -> None:
         self.keys.agree()
         self.turn()
+
+    def do_slow(self, text: str) -> None:
+        """Let a program take so long to show its window."""
+        name, takes = text.split()
+        self.room.programs = {
+            **self.room.programs,
+            name: replace(self.room.programs[name], takes=float(takes.removesuffix("s"))),
+        }
+
+    def do_fails(self, name: str) -> None:
+        """Let a program end with an error, and show nothing."""
+        self.room.programs = {**self.room.programs, name: replace(self.room.programs[name], fails=3)}
 
     def do_write(self, text: str) -> None:
         """Write the config, and tell nobody."""
