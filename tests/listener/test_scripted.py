@@ -114,7 +114,7 @@ stopped: all chords are free again
 """,
     "a layer": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+w
 layer tidy is on
 > shown
@@ -133,7 +133,7 @@ b
 """,
     "a layer that ends after a time": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+e
 layer short is on
 > pass 3s
@@ -156,7 +156,7 @@ no layer is on
 """,
     "a sequence": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+o b
 super+o b: charts (Charts of the approaches) is launched and in front
 place: charts (Charts of the approaches) is at right 1/2
@@ -181,7 +181,7 @@ super+o: no window is out of reach
 """,
     "scopes": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -201,7 +201,7 @@ ctrl+e: berths (Berth board) is at left 1/2 already
 """,
     "reload": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > write bindings: {super+b: gather}
 > reload
 reloaded: 1 binding
@@ -222,11 +222,11 @@ the old config stays in use
 """,
     "reload in a layer": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+w
 layer tidy is on
 > reload
-reloaded: 13 bindings
+reloaded: 16 bindings
 no layer is on
 > state
 > tap b
@@ -235,7 +235,7 @@ b
 """,
     "files that change": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > edit bindings: {super+b: gather}
 > pass 0.2s
 > edit bindings: {super+b: gaps off}
@@ -247,7 +247,7 @@ super+b: gaps are off
 """,
     "refusals": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > take super+b for berthd
 super+b cannot be used: berthd holds it
 > tap super+b
@@ -279,7 +279,7 @@ super+b: berths (Berth board) is in front already
 """,
     "lost chords": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > lose super+b
 super+b: it waited too long to be judged, and went to the program in front
 > tap super+b
@@ -287,7 +287,7 @@ super+b: berths (Berth board) is launched and in front
 """,
     "followers": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > connect
 > ask follow
 {"following": true}
@@ -352,7 +352,7 @@ listening again
 """,
     "nobody follows": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > connect
 > tap super+b
 super+b: berths (Berth board) is launched and in front
@@ -364,7 +364,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "macros": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+m
 > state
 under way ['run morning']
@@ -386,7 +386,7 @@ super+v: what was under way is stopped
 """,
     "events": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > user opens radio-log
 > user opens charts
 place: charts (Charts of the approaches) is at right 1/2
@@ -404,7 +404,7 @@ super+p: a pause begins, or is over
 > start pass on, whole keyboard
 this desktop cannot hold a key back and give it to the program after all; ctrl+e would need that
 this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy) and b (short) would need that
-listening on quay: 8 of 13 bindings
+listening on quay: 11 of 16 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -424,10 +424,13 @@ super+n cannot be used: the user is asked for it still
 super+o cannot be used: the user is asked for it still
 super+p cannot be used: the user is asked for it still
 super+r cannot be used: the user is asked for it still
+super+u cannot be used: the user is asked for it still
 super+v cannot be used: the user is asked for it still
 super+w cannot be used: the user is asked for it still
+super+y cannot be used: the user is asked for it still
+super+left cannot be used: the user is asked for it still
 ctrl+e cannot be used: the user is asked for it still
-listening on quay: 2 of 13 bindings
+listening on quay: 2 of 16 bindings
 > tap super+b
 > passed
 super+b
@@ -440,15 +443,18 @@ super+n can be used now
 super+o can be used now
 super+p can be used now
 super+r can be used now
+super+u can be used now
 super+v can be used now
 super+w can be used now
+super+y can be used now
+super+left can be used now
 ctrl+e can be used now
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 """,
     "a desk that goes away": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > goes
@@ -456,7 +462,7 @@ ended: the X server has gone away
 """,
     "a fault of our own": """
 > start
-listening on quay: 13 bindings
+listening on quay: 16 bindings
 > break keys
 > tap super+b ctrl+e
 key super+b: this is a fault in Jaklet itself: ZeroDivisionError: of all things
