@@ -183,6 +183,26 @@ def test_bars_come_off_the_display_they_are_on(struts: list[Strut], left: Rect, 
     assert (work_area(LEFT, struts), work_area(RIGHT, struts)) == (left, right)
 
 
+UPPER, LOWER = Rect(0, 0, 1920, 1080), Rect(0, 1080, 1920, 1024)
+BOTH_BARS = [  # two bars at one side, or one between displays above one another; and both work areas
+    ("top", (Rect(0, 0, 1920, 30), Rect(0, 0, 1920, 20)), Rect(0, 30, 1920, 1050), LOWER),
+    ("bottom", (Rect(0, 2074, 1920, 30), Rect(0, 2084, 1920, 20)), UPPER, Rect(0, 1080, 1920, 994)),
+    ("left", (Rect(0, 0, 30, 1080), Rect(0, 0, 20, 1080)), Rect(30, 0, 1890, 1080), LOWER),
+    ("right", (Rect(1890, 0, 30, 1080), Rect(1900, 0, 20, 1080)), Rect(0, 0, 1890, 1080), LOWER),
+    ("top", (Rect(0, 0, 1920, 1120), Rect(0, 0, 1920, 1100)), UPPER, Rect(0, 1120, 1920, 984)),
+    ("bottom", (Rect(0, 1040, 1920, 1064), Rect(0, 1050, 1920, 1054)), Rect(0, 0, 1920, 1040), LOWER),
+]
+
+
+@pytest.mark.parametrize(("side", "strips", "upper", "lower"), BOTH_BARS)
+def test_the_deeper_of_two_bars_counts_and_displays_above_one_another_keep_theirs_apart(
+    side: str, strips: tuple[Rect, Rect], upper: Rect, lower: Rect
+) -> None:
+    for order in (strips, strips[::-1]):
+        struts = [Strut(side, strip) for strip in order]
+        assert (work_area(UPPER, struts), work_area(LOWER, struts)) == (upper, lower)
+
+
 @given(st.fractions(0, 1), st.integers(0, 40000))
 def test_rounding_is_half_up(share: Fraction, whole: int) -> None:
     exact = share * whole
