@@ -1,0 +1,73 @@
+"""Reaching a goal, moment by moment: when it waits, when it asks again, and what it calls refused."""
+
+from dataclasses import replace
+
+import pytest
+
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, Reached, reach
+from jaklet.core.values.abilities import EVERY, Ability
+from jaklet.core.values.desk import Change, Desk, Display, Move, Raise, Window
+from jaklet.core.values.geometry import Rect
+
+SCREEN, AWAY, HERE = Rect(0, 0, 1000, 800), Rect(0, 0, 300, 200), Rect(100, 100, 300, 200)
+MOVE = Move(1, HERE)
+
+
+def moment(frame: Rect, now: float, settled: bool = True) -> Moment:
+    return Moment(Desk((Display("DP-1", SCREEN, SCREEN),), (Window(1, frame=frame),)), now, settled)
+
+
+def goal(desk: Desk) -> tuple[Change, ...]:
+    return () if desk.by_id[1].frame == HERE else (MOVE,)
+
+
+def course(want: Goal, first: Moment, *then: Moment, lasting: bool = False) -> tuple[list[tuple[Change, ...]], Reached]:
+    """Return what was asked for, ask by ask, and how it ended, with these moments one after another."""
+    task, asked, left = reach(want, first, lasting=lasting), [], list(then)
+    try:
+        ask = next(task)
+        while True:
+            asked.append(ask.changes)
+            ask = task.send(left.pop(0))
+    except StopIteration as end:
+        assert not left
+        reached: Reached = end.value
+        return asked, reached
+
+
+COURSES = [  # what is told, moment by moment (the frame, the time, whether settled); lasting; what is asked; what refused
+    ("it holds", [(HERE, 0, True)], False, [], ()),
+    ("it is moved", [(AWAY, 0, True), (HERE, 0.1, True)], False, [(MOVE,)], ()),
+    ("it waits for it", [(AWAY, 0, True), (AWAY, 0.1, False), (HERE, 0.2, False)], False, [(MOVE,), ()], ()),
+    ("it seems to hold, and did not", [(HERE, 0, False), (AWAY, 0.1, True), (HERE, 0.2, True)], False,
+     [(), (MOVE,)], ()),
+    ("it is given back", [(AWAY, 0, True), (HERE, 0.1, False), (AWAY, 0.2, True), (HERE, 0.3, True)], True,
+     [(MOVE,), (), (MOVE,)], ()),
+    ("what is given back does not count", [(AWAY, 0, True), (HERE, 0.1, False)], False, [(MOVE,)], ()),
+    ("it is asked so often, and no more", [(AWAY, 0.1 * i, True) for i in range(ATTEMPTS + 1)], False,
+     [(MOVE,)] * ATTEMPTS, (MOVE,)),
+    ("it is not asked for long", [(AWAY, 0, True), (AWAY, TRYING + 0.1, True)], False, [(MOVE,)], (MOVE,)),
+    ("a desk that never settles", [(AWAY, 0, True), (AWAY, SETTLE + 1, False)], False, [(MOVE,)], (MOVE,)),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "told", "lasting", "asked", "refused"), COURSES)
+def test_a_goal_is_reached_or_refused(
+    name: str, told: list[tuple[Rect, float, bool]], lasting: bool, asked: list[object], refused: tuple[Change, ...]
+) -> None:
+    first, *then = (moment(*one) for one in told)
+    found, reached = course(goal, first, *then, lasting=lasting)
+    assert (found, reached.refused, reached.asked) == (asked, refused, any(asked)), name
+
+
+def test_what_a_desk_cannot_do_is_not_asked_for_and_told() -> None:
+    def both(desk: Desk) -> tuple[Change, ...]:
+        return (*goal(desk), Raise(1, True))
+
+    moments = [
+        one._replace(desk=replace(one.desk, abilities=EVERY - {Ability.ABOVE}))
+        for one in (moment(AWAY, 0), moment(HERE, 0.1))
+    ]
+    asked, reached = course(both, *moments)
+    assert (asked, reached.refused) == ([(MOVE,)], (Raise(1, True),))
