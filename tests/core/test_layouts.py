@@ -29,7 +29,7 @@ from jaklet.core.actions.tasks import Context, Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape
+from jaklet.core.values.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape, Window
 from jaklet.core.values.forms import Full
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
 from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
@@ -105,6 +105,21 @@ def test_pairs_cost_the_least_there_is(entries: list[Entry], named: list[str], d
     assert sum(costs[i][column[wid]] for i, wid in pairs.items()) == sum(
         costs[i][j] for i, j in zip(rows, columns, strict=True)
     )
+
+
+@pytest.mark.parametrize("said", [{}, {"title": "Log"}, {"title": "Log", "nth": 1}])
+def test_a_role_counts_for_more_than_all_else(said: dict[str, object]) -> None:
+    """Each window stands where the other one belongs, and has opened, and is called, as the other one should."""
+    frames = Rect(0, 40, 1280, 1400), Rect(1280, 40, 1280, 1400)
+    windows = tuple(
+        Window(i, cls="Radio-Log", title="Log", role=role, frame=frame, launched_for="radio-log")
+        for i, (role, frame) in enumerate(zip("ab", frames, strict=True), 1)
+    )
+    display = Display("DP-1", Rect(0, 0, 2560, 1440), Rect(0, 40, 2560, 1400), True)
+    desk = Desk((display,), windows, (1, 2), (2, 1), 2)
+    own = entry("radio-log", "left 1/2 on main", role="b", **said)
+    other = entry("radio-log", "right 1/2 on main", role="a", **(said | ({"nth": 2} if "nth" in said else {})))
+    assert paired(Layout("bay", entries=(own, other)), desk, CONFIG).pairs == {0: 2, 1: 1}
 
 
 @given(st.lists(st.sampled_from(["a", "b", "c", "a b", "a b c"]), min_size=2, max_size=5), st.randoms())

@@ -16,7 +16,8 @@ def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
     if told is None or told.get("config") != str(result.path):
         return None
     found = pending(result.config, told.get("bindings", ()), told.get("refused", {}))
-    return {"pid": told.get("pid"), "layer": told.get("layer", ""), **found._asdict()}
+    known = {"pid": told.get("pid"), "layer": told.get("layer", ""), "current": told.get("current", True)}
+    return {**known, **found._asdict()}
 
 
 def active_lines(result: "Checked", desk: str | None) -> list[str]:
@@ -28,4 +29,4 @@ def active_lines(result: "Checked", desk: str | None) -> list[str]:
         return []
     if not result.usable:
         return [f"the listener (process {known['pid']}) goes on with the config as it was before these errors"]
-    return pending_lines(known["pid"], known["added"], known["gone"], known["refused"])
+    return pending_lines(known["pid"], known["added"], known["gone"], known["refused"], known["current"])

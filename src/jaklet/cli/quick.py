@@ -60,7 +60,8 @@ def _status(told: "Mapping[str, Any]") -> int:
 
 def _status_json(told: "Mapping[str, Any]") -> int:
     status = _waits(told)
-    pending = {"pid": told["pid"], "layer": told["layer"], "added": [], "gone": [], "refused": told["unusable"]}
+    pending = {"pid": told["pid"], "layer": told["layer"], "current": True, "added": [], "gone": []}
+    pending["refused"] = told["unusable"]
     terminal.say_json({"listening": True, **told, "pending": pending})
     return status
 

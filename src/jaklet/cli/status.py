@@ -39,7 +39,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
         pending, lines = active(result, desk), active_lines(result, desk)
     except UsageError as fault:
         lines = [f"its config cannot be read any more: {fault.message}"]
-    waits = bool(pending and (pending["added"] or pending["gone"])) or pending is None
+    waits = pending is None or bool(pending["added"] or pending["gone"]) or not pending["current"]
     if form is Format.json:
         terminal.say_json({"listening": True, **told, "pending": pending})
     else:

@@ -43,15 +43,22 @@ def _action_told(one: "Mapping[str, Any]", ink: Ink) -> str:
     return f"  {clock} {took:>8}  {head:<46}  {mark}{cut(printable(one['line']), 60)}"
 
 
-def pending_lines(pid: int, added: "Iterable[str]", gone: "Iterable[str]", refused: "Iterable[str]") -> list[str]:
-    """Return what of a config that can be used a listener does not go by yet, in words."""
+def pending_lines(
+    pid: int, added: "Iterable[str]", gone: "Iterable[str]", refused: "Iterable[str]", current: bool = True
+) -> list[str]:
+    """Return what of a config that can be used a listener does not go by yet, in words.
+
+    `current`: its files are as they were when the listener read them.
+    """
     who, lines = f"the listener (process {pid})", []
     new, old, kept = list(added), list(gone), list(refused)
     if new or old:
         lines = [f"{who} does not go by {counted(len(new) + len(old), 'change')} yet: run `jaklet reload`"]
         lines += [f"  new: {text}" for text in new] + [f"  gone: {text}" for text in old]
-    else:
+    elif current:
         lines = [f"{who} goes by all of this"]
+    else:
+        lines = [f"{who} has not read its files since they changed, though no binding has: run `jaklet reload`"]
     if kept:
         needs = "needs" if len(kept) == 1 else "need"
         lines.append(f"{counted(len(kept), 'binding')} {needs} more than a reload:")
