@@ -191,6 +191,8 @@ BOTH_BARS = [  # two bars at one side, or one between displays above one another
     ("right", (Rect(1890, 0, 30, 1080), Rect(1900, 0, 20, 1080)), Rect(0, 0, 1890, 1080), LOWER),
     ("top", (Rect(0, 0, 1920, 1120), Rect(0, 0, 1920, 1100)), UPPER, Rect(0, 1120, 1920, 984)),
     ("bottom", (Rect(0, 1040, 1920, 1064), Rect(0, 1050, 1920, 1054)), Rect(0, 0, 1920, 1040), LOWER),
+    ("top", (Rect(0, 0, 1920, 30), Rect(0, 0, 1920, 1120)), Rect(0, 30, 1920, 1050), Rect(0, 1120, 1920, 984)),
+    ("bottom", (Rect(0, 2074, 1920, 30), Rect(0, 1040, 1920, 1064)), Rect(0, 0, 1920, 1040), Rect(0, 1080, 1920, 994)),
 ]
 
 
