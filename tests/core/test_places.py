@@ -145,6 +145,13 @@ def test_what_a_window_fills_is_recognised(
     assert settled(frame_of(found, ground), border, limit, found.anchor) == frame
 
 
+def test_a_size_comes_down_step_by_step_until_its_aspect_holds_too() -> None:
+    odd = SizeLimits(
+        base_height=12, step_width=14, step_height=19, min_aspect=Fraction(199, 200), max_aspect=Fraction(1)
+    )
+    assert odd.fit(316, 316) == odd.fit(140, 126) == (126, 126)
+
+
 @given(limits, st.integers(1, 4000), st.integers(1, 4000))
 def test_limits_are_kept_and_keeping_them_twice_changes_nothing(limit: SizeLimits, width: int, height: int) -> None:
     fitted = limit.fit(width, height)

@@ -177,7 +177,7 @@ class SizeLimits(NamedTuple):
         return max(self.min_width, width, 1), max(self.min_height, height, 1)
 
 
-_ROUNDS: Final = 20  # a step can break the aspect and the other way about; each round only makes the window smaller
+_ROUNDS: Final = 4000  # a step can break the aspect and the other way about, so that each round takes off one step more
 NO_LIMITS: Final = SizeLimits()
 
 
