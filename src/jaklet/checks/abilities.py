@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from jaklet.checks.case import Case
-from jaklet.core.language.needs import CAN_BE_WITHOUT, needs_of, needs_of_event, needs_of_keys
+from jaklet.core.language.needs import CAN_BE_WITHOUT, NEEDED, needs_of, needs_of_event, needs_of_keys
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.spans import Spot
@@ -16,8 +16,10 @@ def beyond_the_desk(case: Case) -> Iterator[Finding]:
     """JK701: one finding for each ability that is needed and not there, where it is needed first."""
     abilities = case.reading.here.abilities
     needed: dict[Ability, dict[Spot, str]] = {}
-    for ability, spot, text in _needs(case) if abilities is not None else ():
-        if abilities is not None and ability not in abilities:
+    if abilities is None or abilities >= NEEDED:
+        return
+    for ability, spot, text in _needs(case):
+        if ability not in abilities:
             needed.setdefault(ability, {}).setdefault(spot, text)
     for ability, spots in needed.items():
         first = min(spots)

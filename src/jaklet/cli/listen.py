@@ -2,6 +2,7 @@
 
 import gc
 import signal
+import time
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -63,6 +64,7 @@ def listen(
     _only_x11(desk)
     if restart:
         raise typer.Exit(_again(config, keyboard or [], watch))
+    began = time.time()
     first = checked(config, desk, keyboard or ())
     usable(first)
     write = log_to(state_folder())
@@ -72,7 +74,8 @@ def listen(
         write(line)
 
     def load() -> "Loaded":
-        return _loaded(checked(config, desk, keyboard or ()))
+        began = time.time()
+        return _loaded(checked(config, desk, keyboard or ()), began)
 
     for found in first.findings:
         tell(finding_line(found))
@@ -83,7 +86,7 @@ def listen(
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
         source, outside = Source(first.path, load, _watch(watch)), Outside(tell, notices.post, _described)
-        listener = Listener(place, source, _loaded(first), outside)
+        listener = Listener(place, source, _loaded(first, began), outside)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
@@ -107,12 +110,13 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
-def _loaded(result: "Checked") -> "Loaded":
+def _loaded(result: "Checked", began: float) -> "Loaded":
+    """Return a checked config for a listener. `began`: when its files began to be read, in seconds since the epoch."""
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.reload import Loaded
 
     lines = tuple(finding_line(found) for found in result.findings)
-    return Loaded(result.config if result.usable else None, lines, _parts(result))
+    return Loaded(result.config if result.usable else None, lines, _parts(result), began)
 
 
 def _watch(wanted: bool) -> "FileWatch | None":
@@ -136,7 +140,6 @@ def _again(config: str | None, keyboards: list[str], watch: bool) -> int:
     """
     import subprocess
     import sys
-    import time
 
     command = [sys.executable, "-m", "jaklet", "listen", *(["--config", config] if config else [])]
     command += [part for name in keyboards for part in ("--keyboard", name)] + (["--watch"] if watch else [])

@@ -31,10 +31,10 @@ def _told(answer: "Mapping[str, Any]") -> int:
 
 def _lines(answer: "Mapping[str, Any]") -> int:
     """Print what came of chords."""
-    for good, text in answer["lines"]:
-        (terminal.say if good else terminal.warn)(text)
-    if answer["fault"]:
-        raise refused(answer["fault"])
+    for line in answer["lines"]:
+        (terminal.say if line["good"] else terminal.warn)(line["text"])
+    for fault in answer["faults"]:
+        raise refused(fault)
     return 0 if answer["done"] else 1
 
 
@@ -43,7 +43,7 @@ def _json(answer: "Any") -> int:
     return 0
 
 
-def _waits(told: "Mapping[str, Any]") -> int:
+def _exit_status(told: "Mapping[str, Any]") -> int:
     """Return the exit status of a listener that goes by its config as it is: whether something needs a look."""
     if not told["current"]:
         raise ElsewhereError("its files have changed")
@@ -53,13 +53,13 @@ def _waits(told: "Mapping[str, Any]") -> int:
 def _status(told: "Mapping[str, Any]") -> int:
     from jaklet.drawing.status import pending_lines, status_text
 
-    status, lines = _waits(told), pending_lines(told["pid"], (), (), told["unusable"])
+    status, lines = _exit_status(told), pending_lines(told["pid"], (), (), told["unusable"])
     terminal.say(status_text(told, lines, terminal.columns(), terminal.ink_for()))
     return status
 
 
 def _status_json(told: "Mapping[str, Any]") -> int:
-    status = _waits(told)
+    status = _exit_status(told)
     pending = {"pid": told["pid"], "layer": told["layer"], "current": True, "added": [], "gone": []}
     pending["refused"] = told["unusable"]
     terminal.say_json({"listening": True, **told, "pending": pending})
@@ -103,18 +103,21 @@ def _say_long(words: "list[str]") -> None:
         terminal.warn(f"the listener is at it: {' '.join(words[1:])} …")
 
 
-COMMANDS: "Mapping[str, Callable[[list[str]], Request | None]]" = {
-    "act": _act, "fire": _fire, "layout": _layout, "undo": _undo, "desk": _desk, "status": _listener_status,
-}  # fmt: skip
-OPTIONS = ("--sure", "--format", "--format=json")  # that are understood here
+# By the first word: the options that are understood here, and what makes a request of the other words.
+COMMANDS: "Mapping[str, tuple[tuple[str, ...], Callable[[list[str]], Request | None]]]" = {
+    "act": (("--sure",), _act),
+    "fire": ((), _fire),
+    "layout": ((), _layout),
+    "undo": ((), _undo),
+    "desk": (("--format", "--format=json"), _desk),
+    "status": (("--format", "--format=json"), _listener_status),
+}
 
 
 def done_by_listener(words: "list[str]") -> "int | None":
-    """Let the listener do a command; return the exit status, None where it is to be done in the usual way."""
-    asks = COMMANDS.get(words[0]) if words else None
-    if asks is None or any(word.startswith("-") and word not in OPTIONS for word in words):
-        return None
-    asked = asks(words[1:])
+    """Let the listener do one of the commands; return the exit status, None where it is to be done in the usual way."""
+    options, asks = COMMANDS[words[0]]
+    asked = None if any(word.startswith("-") and word not in options for word in words) else asks(words[1:])
     listener = listener_here(os.environ.get("JAKLET_DESK"), os.environ) if asked else ""
     path = socket_path(listener) if listener else None
     if asked is None or path is None or not os.path.exists(path):

@@ -78,12 +78,12 @@ def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
 
     host, address = os.uname().nodename, address_of(desk)
     path = address.file if address else None
-    abilities = address.abilities() if address else None
     if path is None:
-        return Here(host, keyboards, usual_keyboard(), abilities=abilities)
+        return Here(host, keyboards, usual_keyboard(), abilities=address.abilities if address else None)
     from jaklet.desktops.tabletop.file import read_room
 
-    return Here(host, keyboards, DEFAULT, read_room(path).workspaces, abilities)
+    room = read_room(path)
+    return Here(host, keyboards, DEFAULT, room.workspaces, room.abilities)
 
 
 def _this_keyboard() -> "Keyboard":

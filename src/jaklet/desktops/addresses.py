@@ -39,16 +39,17 @@ class Address(NamedTuple):
         """Open it; raises `DeskError`. `logs`: returns the folder for what launched programs write as errors."""
         return KINDS[self.kind].open(self.where, logs)
 
+    @property
     def abilities(self) -> "Abilities":
-        """What it can do, as far as that is known before it is opened; raises `DeskError` or `StoreError`."""
-        return KINDS[self.kind].abilities(self.where)
+        """What one of its kind can do at the most, as far as that is known before it is opened."""
+        return KINDS[self.kind].abilities()
 
 
 class DeskKind(NamedTuple):
     """A kind of desk: what it is, and how it is written.
 
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
-    `abilities`: what one at a place can do at the most, empty for any place.
+    `abilities`: what one can do at the most.
     """
 
     help: str
@@ -57,7 +58,7 @@ class DeskKind(NamedTuple):
     missing: str
     listener: Callable[[str], str]
     open: Callable[[str, Callable[[], Path]], "Desktop"]
-    abilities: Callable[[str], "Abilities"]
+    abilities: Callable[[], "Abilities"]
 
 
 def _x11(where: str, logs: Callable[[], Path]) -> "Desktop":
@@ -66,20 +67,16 @@ def _x11(where: str, logs: Callable[[], Path]) -> "Desktop":
     return connect(where, logs)
 
 
-def _x11_abilities(_where: str) -> "Abilities":
+def _x11_abilities() -> "Abilities":
     from jaklet.desktops.x11.abilities import KEYS, MOST
 
     return MOST | KEYS
 
 
-def _tabletop_abilities(where: str) -> "Abilities":
+def _tabletop_abilities() -> "Abilities":
     from jaklet.core.values.abilities import EVERY
 
-    if not where:
-        return EVERY
-    from jaklet.desktops.tabletop.file import read_room
-
-    return read_room(Path(where)).abilities
+    return EVERY
 
 
 def _tabletop(where: str, _logs: Callable[[], Path]) -> "Desktop":
@@ -151,7 +148,7 @@ def known_desks() -> list[Known]:
 
     found = []
     for kind in KINDS.values():
-        here, can = kind.here(os.environ) if kind.here else "", kind.abilities("")
+        here, can = kind.here(os.environ) if kind.here else "", kind.abilities()
         cannot = {one.word: one.value for one in in_order(EVERY - can)}
         words = tuple(one.word for one in in_order(can))
         found.append(Known(kind.written, kind.help, here, "" if here else kind.missing, words, cannot))

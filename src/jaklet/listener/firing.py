@@ -6,6 +6,7 @@ from typing import Any
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.firing import fired, unfinished
+from jaklet.core.keys.keymap import State
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import JakletError
@@ -21,7 +22,7 @@ class Firing:
     ) -> None:
         self._session, self._look, self._chords, self._answer = session, look, chords, answer
         self._bindings: list[tuple[Binding, bool]] = []  # those of the present chord, and whether its key is let go
-        self._lines: list[tuple[bool, str]] = []
+        self._lines: list[dict[str, object]] = []  # each with whether it is good news
 
     def go_on(self) -> None:
         """Do what comes next; answer when nothing does."""
@@ -34,12 +35,13 @@ class Firing:
             except JakletError as unbound:
                 self._end(False, unbound)
                 return
-            self._lines += [(True, one.line)] if one.line else []
+            if one.line:
+                self._say(True, one.line)
             session.turn(one.meaning.state, moment.now)
             self._bindings = [(binding, binding is one.meaning.on_release) for binding in one.bindings]
         if self._bindings:
             binding, released = self._bindings.pop(0)
-            self._lines.append((True, f"{binding.written}: {binding.action}"))
+            self._say(True, f"{binding.written}: {binding.action}")
             if released:
                 session.released(binding, self._look().now)
             session.fire(binding, self._look(), self._ended)
@@ -48,12 +50,17 @@ class Firing:
         self._end(fault is None, fault)
 
     def _ended(self, outcome: Outcome, _took: float, told: Sequence[str]) -> None:
-        self._lines += [(False, text) for text in told]
-        self._lines += [(outcome.done, outcome.line), *((outcome.done, f"  {line}") for line in outcome.more if line)]
+        self._say(False, *told)
+        self._say(outcome.done, outcome.line, *(f"  {line}" for line in outcome.more if line))
         if outcome.done:
             self.go_on()
         else:
             self._end(False)
 
+    def _say(self, good: bool, *texts: str) -> None:
+        self._lines += [{"good": good, "text": text} for text in texts]
+
     def _end(self, done: bool, fault: JakletError | None = None) -> None:
-        self._answer({"done": done, "lines": self._lines, "fault": fault_data(fault) if fault else None})
+        if self._session.state.begun:  # nobody is there to go on with it
+            self._session.turn(State(self._session.layer), self._look().now)
+        self._answer({"done": done, "lines": self._lines, "faults": [fault_data(fault)] if fault else []})

@@ -14,7 +14,7 @@ from jaklet.listener.session import Session
 MOST_NAMED = 100  # characters of what a desktop cannot be used for
 
 
-class Ears:
+class HeardChords:
     """Lets a source hear what a session wants to, and tells of what cannot be had."""
 
     def __init__(self, source: ChordSource, session: Session, abilities: Abilities, log: Log) -> None:
@@ -37,7 +37,7 @@ class Ears:
         self._spell()
         refusals = self._hear()
         for refusal in refusals:
-            tell(self._log.refused(refusal))
+            tell(_refused(refusal))
         refused = {refusal.chord for refusal in refusals}
         live = config.live
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
@@ -67,7 +67,7 @@ class Ears:
         refused = {refusal.chord: refusal.reason for refusal in refusals}
         for refusal in refusals:
             if self.refused.get(refusal.chord) != refusal.reason:
-                self._log.say(self._log.refused(refusal))
+                self._log.say(_refused(refusal))
         if self._session.state == REST:
             for chord in sorted(one for one in self.refused if one and one not in refused):
                 self._log.say(f"{chord} can be used now")
@@ -98,4 +98,8 @@ class Ears:
                 self._hear()
                 return
             if refusal.chord != ESCAPE:  # without it, time still ends the sequence
-                self._log.say(self._log.refused(refusal))
+                self._log.say(_refused(refusal))
+
+
+def _refused(refusal: Refusal) -> str:
+    return f"{refusal.chord} cannot be used: {refusal.reason}"

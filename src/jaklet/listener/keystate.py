@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, Meaning, State, Twins
-from jaklet.core.language.needs import dead_keys
+from jaklet.core.language.needs import NEEDED, dead_keys
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.abilities import EVERY, Abilities
 from jaklet.core.values.chords import Chord
@@ -20,7 +20,7 @@ def keymaps_of(config: Config, abilities: Abilities = EVERY) -> Keymaps:
 
     Without the keys that cannot work on a desk with these abilities: they would be taken from programs for nothing.
     """
-    live = tuple(one for one in config.live if not dead_keys(one, abilities))
+    live = config.live if abilities >= NEEDED else tuple(one for one in config.live if not dead_keys(one, abilities))
     asleep = tuple(one for one in live if traits_of(one.action).in_pause)
     return {False: Keymap(replace(config, bindings=live)), True: Keymap(replace(config, bindings=asleep))}
 

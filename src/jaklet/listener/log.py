@@ -5,7 +5,6 @@ from collections import deque
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import Refusal
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.chords import Keys, keys_written
@@ -41,10 +40,6 @@ class Log:
     def broken(self, what: str, fault: Exception) -> str:
         """Tell of a fault of Jaklet's own; return it in a few words."""
         return report(what, fault, self.say)
-
-    def refused(self, refusal: Refusal) -> str:
-        """Return in words that a chord cannot be had."""
-        return f"{refusal.chord} cannot be used: {refusal.reason}"
 
     def ended(self, keys: Keys, action: Action, outcome: Outcome, took: float) -> None:
         """Tell how an action has ended, and how many seconds it took."""

@@ -20,7 +20,7 @@ from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.listener.control import ControlServer
 from jaklet.listener.followers import Followers
-from jaklet.listener.hearing import Ears
+from jaklet.listener.hearing import HeardChords
 from jaklet.listener.log import Log
 from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
@@ -66,7 +66,7 @@ class Listener:
         self.config_files = Reload(source, first, self.log, self._use)
         reports = Reports(self.log.ended, self.log.post, broken=self.log.broken)
         self.session = Session(place.desktop, first.config, place.shelf, reports, place.history)
-        self.ears = Ears(place.chords, self.session, place.desktop.abilities, self.log)
+        self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
         self._stopping = False
         path = socket_path(place.name)
         self._control = ControlServer(Path(path), methods_of(self), self.log.broken) if path else None
@@ -81,7 +81,7 @@ class Listener:
     def _use(self, config: Config, tell: Callable[[str], None]) -> str:
         """Go by another config; return how many of its bindings work."""
         self.session.config = config
-        return self.ears.begin(tell)
+        return self.heard.begin(tell)
 
     def run(self) -> None:
         """Listen until told to stop, by a signal too."""
@@ -102,14 +102,14 @@ class Listener:
 
     def begin(self, wakes: list[int]) -> None:
         """Begin to listen. `wakes`: descriptors besides its own on which it is to wake up."""
-        self.log.say(f"listening on {self.name}: {self.ears.begin(self.log.say)}")
+        self.log.say(f"listening on {self.name}: {self.heard.begin(self.log.say)}")
         control = self._control.descriptors() if self._control else []
         self._desktop.watch([*wakes, *control, *self.config_files.descriptors, *self._chords.descriptors()])
         self.session.step(self._desktop.look())
 
     def end(self) -> None:
         """Let go of all chords."""
-        self.ears.end()
+        self.heard.end()
         self.log.say("stopped: all chords are free again")
 
     def round(self) -> None:
@@ -134,7 +134,7 @@ class Listener:
         if heard or self._is_news(moment):
             self.session.step(moment)
             self.hear()
-        self.ears.look()
+        self.heard.look()
         self.config_files.look(moment.now)
         if control:
             self.followers.look(moment.desk, self.session.config)
@@ -173,7 +173,7 @@ class Listener:
 
     def hear(self) -> None:
         """Hear the keys that mean something now."""
-        self.ears.follow()
+        self.heard.follow()
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
@@ -196,13 +196,13 @@ class Listener:
     def status(self) -> dict[str, Any]:
         """Return what a client may want to know of it."""
         session = self.session
-        told_refused = {str(chord): reason for chord, reason in self.ears.refused.items()}
+        told_refused = {str(chord): reason for chord, reason in self.heard.refused.items()}
         return {
             "pid": os.getpid(),
             "desk": self.name,
             "config": str(self.config_files.path),
             "layer": session.layer,
-            "chords": [str(chord) for chord in self.ears.chords],
+            "chords": [str(chord) for chord in self.heard.chords],
             "refused": told_refused,
             "bindings": self.config_files.bindings,
             "since": self.since,

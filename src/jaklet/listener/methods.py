@@ -9,8 +9,9 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.firing import chords_asked
+from jaklet.listener.client import ElsewhereError
 from jaklet.listener.firing import Firing
-from jaklet.listener.rpc import Answer, ElsewhereError, Method, ParamsError, text_param
+from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
 from jaklet.listener.session import Session
 from jaklet.listener.tasks import Then
 

@@ -5,12 +5,12 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jaklet.core.values.errors import JakletError
+from jaklet.listener.client import ELSEWHERE, NO_METHOD, ElsewhereError, line_of
 from jaklet.listener.guard import raised
 
-PARSE_ERROR, INVALID_REQUEST, NO_METHOD, BAD_PARAMS = -32700, -32600, -32601, -32602  # section 5.1
+PARSE_ERROR, INVALID_REQUEST, BAD_PARAMS = -32700, -32600, -32602  # section 5.1
 INTERNAL: Final = -32603  # section 5.1, too
 REFUSED: Final = -32000  # of those left to servers: what was asked for cannot be, and the message says why
-ELSEWHERE: Final = -32001  # the same, but whoever asked may be able to do it
 MOST_IN_BATCH: Final = 50
 Answer = Callable[[Any], None]
 # What a method is given: the parameters by name, and to whom the result goes, at once or later; raises `JakletError`.
@@ -34,11 +34,6 @@ class _Batch:
             self._answers.append(answer)
         if not self._missing and self._answers:
             self._send(line_of(self._answers))
-
-
-def line_of(data: Any) -> bytes:
-    """Return data as a line of JSON."""
-    return json.dumps(data).encode() + b"\n"
 
 
 def _result(number: Any, result: Any) -> dict[str, Any]:
@@ -130,10 +125,6 @@ def _one(
         told = broken(f"request {asked['method']}", fault)
         if not answered:
             refuse(INTERNAL, JakletError(told, "the listener's log has more of it"))
-
-
-class ElsewhereError(JakletError):
-    """It is not done here; whoever asked may be able to do it."""
 
 
 class ParamsError(JakletError):

@@ -146,8 +146,9 @@ def reach(
         until = moment.now + patience(needed)
         moment = yield Ask(needed, until)
         moment, needed = yield from _rest(moment, goal, until, while_needed=True, while_not=lasting)
-    left = (*needed, *(one for one in wanted(moment.desk) if lacking_for(one, moment.desk)))
-    return Reached(moment, tuple(change for change in left if not _is_so(change, moment.desk)), asked)
+    if not moment.desk.abilities >= CHANGING:
+        needed += tuple(one for one in wanted(moment.desk) if lacking_for(one, moment.desk.abilities))
+    return Reached(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
 
 
 def _rest(
@@ -166,7 +167,7 @@ def _possible(goal: Goal) -> Goal:
         needed = goal(desk)
         if desk.abilities >= CHANGING:
             return needed
-        return tuple(change for change in needed if not lacking_for(change, desk))
+        return tuple(change for change in needed if not lacking_for(change, desk.abilities))
 
     return possible
 

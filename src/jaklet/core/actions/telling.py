@@ -93,7 +93,7 @@ def _window_change_told(
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what was asked and is not so, or what could not be asked."""
-    lacking = lacking_for(change, desk)
+    lacking = lacking_for(change, desk.abilities)
     if lacking:
         return f"could not {change_told(change, desk, config)}: {lacking.lacking}"
     if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):

@@ -9,7 +9,7 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS
 from jaklet.core.language.events import EVENTS
 from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
-from jaklet.core.language.verbs import RUN, traits_of
+from jaklet.core.language.verbs import RUN, VERBS, traits_of
 from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import SentenceError
@@ -18,6 +18,17 @@ from jaklet.core.values.sentences import Action, Condition, tests_of
 
 # What a key does without: it is done once, where it would be done again and again.
 CAN_BE_WITHOUT: Final = frozenset({Ability.REPEAT})
+_OF_BINDINGS: Final = frozenset(
+    {
+        Ability.HEAR, Ability.SEE, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE,
+        Ability.REPEAT,
+    }
+)  # fmt: skip
+_OTHERS: Final = (*(test.needs for test in TESTS.values()), *(event.needs for event in EVENTS.values()))
+# All that anything here can need: of a desk that can do it, no config has to be looked through.
+NEEDED: Final[Abilities] = _OF_BINDINGS.union(
+    (need.ability for verb in VERBS.values() for need in verb.traits.needs), filter(None, _OTHERS)
+)
 
 
 def needs_of(action: Action) -> Iterator[Ability]:
@@ -112,6 +123,8 @@ class Lack(NamedTuple):
 
 def lacks(config: Config, abilities: Abilities) -> list[Lack]:
     """Return what a config needs and a desktop cannot do."""
+    if abilities >= NEEDED:
+        return []
     found: dict[Ability, dict[str, None]] = {}
 
     def hold(text: str, needs: Iterable[Ability]) -> None:

@@ -300,7 +300,7 @@ NEEDED_FOR: Final[Mapping[type[Change], Ability]] = {
 }
 
 
-def lacking_for(change: Change, desk: Desk) -> Ability | None:
+def lacking_for(change: Change, abilities: Abilities) -> Ability | None:
     """Return what a desk cannot do and would have to, for a change; None where it can be asked for."""
     needed = NEEDED_FOR.get(type(change))
-    return needed if needed and needed not in desk.abilities else None
+    return needed if needed and needed not in abilities else None

@@ -8,7 +8,6 @@ from jaklet.core.actions.ports.desk import NOT_FOUND, Ended
 from jaklet.core.values.abilities import EVERY, Abilities, Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import (
-    NEEDED_FOR,
     NORMAL,
     Change,
     Close,
@@ -31,6 +30,7 @@ from jaklet.core.values.desk import (
     Show,
     Stack,
     Window,
+    lacking_for,
 )
 from jaklet.core.values.entries import DesktopEntry
 from jaklet.core.values.forms import Full
@@ -180,7 +180,7 @@ class Room:
 
     def change(self, change: Change) -> None:
         """Do what was asked, as a window manager would: what cannot be is silently left."""
-        if NEEDED_FOR.get(type(change), Ability.SEE) not in self.abilities | {Ability.SEE}:
+        if lacking_for(change, self.abilities):
             return
         match change:
             case Launch() | Provide() | Gaps() | Press() | Shell() | Show() | Stack():

@@ -63,7 +63,8 @@ class Plan(NamedTuple):
         first, order = self._first(desk), self._order(desk)
         front = self._front(first, desk)
         changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
-        goes_first = any(not lacking_for(change, desk) for change in front)  # what is brought to the front hides others
+        # What is brought to the front hides others.
+        goes_first = any(not lacking_for(change, desk.abilities) for change in front)
         if order and (goes_first or not _on_top(order, desk)):
             changes += (Stack(order),)
         return changes
