@@ -12,22 +12,13 @@ QUAY = Display("HDMI-1", Rect(1920, 0, 1280, 1024), Rect(1920, 0, 1280, 1024))
 CONFIG = Config(settings=Settings(gap=Length(None, 8)), displays={"main": "DP-1", "quay": "HDMI-1"})
 LEFT, RIGHT, FULL = Rect(8, 48, 948, 1024), Rect(964, 48, 948, 1024), Rect(1928, 8, 1264, 1008)
 # Windows 1, 2, 3 stand at LEFT, RIGHT and FULL; the one named first is in front, the second was used before it.
+# fmt: off
 CASES: list[tuple[str, str, str, dict[int, Rect]]] = [
-    (
-        "1 2 3",
-        "swap right",
-        "Plain (A) and Plain (B) have changed places",
-        {1: Rect(964, 48, 948, 1024), 2: Rect(8, 48, 948, 1024)},
-    ),
+    ("1 2 3", "swap right", "Plain (A) and Plain (B) have changed places", {1: Rect(964, 48, 948, 1024), 2: Rect(8, 48, 948, 1024)}),
     ("1 2 3", "swap left", "no window is to the left", {}),
     ("1 2 3", "swap up", "no window is above", {}),
     ("1 2 3", "swap down", "no window is below", {}),
-    (
-        "1 2 3",
-        "swap last",
-        "Plain (A) and Plain (B) have changed places",
-        {1: Rect(964, 48, 948, 1024), 2: Rect(8, 48, 948, 1024)},
-    ),
+    ("1 2 3", "swap last", "Plain (A) and Plain (B) have changed places", {1: Rect(964, 48, 948, 1024), 2: Rect(8, 48, 948, 1024)}),
     ("1 2 3", "send to display next", "Plain (A) is on quay", {1: Rect(1928, 8, 628, 1008)}),
     ("1 2 3", "send to display previous", "Plain (A) is on quay", {1: Rect(1928, 8, 628, 1008)}),
     ("1 2 3", "send to display quay", "Plain (A) is on quay", {1: Rect(1928, 8, 628, 1008)}),
@@ -47,49 +38,19 @@ CASES: list[tuple[str, str, str, dict[int, Rect]]] = [
     ("1 2 3", "shrink up 10%", "Plain (A) is shrunk up: 948x920 at 8,152", {1: Rect(8, 152, 948, 920)}),
     ("1 2 3", "shrink down 2000px", "Plain (A) is shrunk down: 948x1 at 8,48", {1: Rect(8, 48, 948, 1)}),
     ("1 2 3", "stretch up", "nothing to do: the window is as far up as it goes", {}),
-    (
-        "1 2 3",
-        "pair right 1/3",
-        "Plain (A) is at the right, Plain (B) at the left",
-        {1: Rect(1283, 48, 629, 1024), 2: Rect(8, 48, 1267, 1024)},
-    ),
-    (
-        "1 2 3",
-        "pair up",
-        "Plain (A) is at the top, Plain (B) at the bottom",
-        {1: Rect(8, 48, 1904, 508), 2: Rect(8, 564, 1904, 508)},
-    ),
-    (
-        "1 2 3",
-        "pair left 600px",
-        "Plain (A) is at the left, Plain (B) at the right",
-        {1: Rect(8, 48, 600, 1024), 2: Rect(616, 48, 1296, 1024)},
-    ),
+    ("1 2 3", "pair right 1/3", "Plain (A) is at the right, Plain (B) at the left", {1: Rect(1283, 48, 629, 1024), 2: Rect(8, 48, 1267, 1024)}),
+    ("1 2 3", "pair up", "Plain (A) is at the top, Plain (B) at the bottom", {1: Rect(8, 48, 1904, 508), 2: Rect(8, 564, 1904, 508)}),
+    ("1 2 3", "pair left 600px", "Plain (A) is at the left, Plain (B) at the right", {1: Rect(8, 48, 600, 1024), 2: Rect(616, 48, 1296, 1024)}),
     ("1 2 3", "spread columns", "2 windows share main in columns already", {}),
     ("1 2 3", "spread rows", "2 windows share main in rows", {1: Rect(8, 48, 1904, 508), 2: Rect(8, 564, 1904, 508)}),
     ("1 2 3", "spread grid on quay", "Plain (C) has quay to itself already", {}),
     ("1 2 3", "spread columns on pier", "display pier is not there", {}),
-    (
-        "1 2 3",
-        "spread rows on main",
-        "2 windows share main in rows",
-        {1: Rect(8, 48, 1904, 508), 2: Rect(8, 564, 1904, 508)},
-    ),
+    ("1 2 3", "spread rows on main", "2 windows share main in rows", {1: Rect(8, 48, 1904, 508), 2: Rect(8, 564, 1904, 508)}),
     ("1 2 3", "place same place on quay", "Plain (A) is at same place on quay", {1: Rect(1928, 8, 628, 1008)}),
     ("1 2 3", "place at 100,160 size 700x500", "Plain (A) is at 100,160 size 700x500", {1: Rect(100, 200, 700, 500)}),
     ("1 2 3", "place left 1/3, left 1/2, left 2/3", "Plain (A) is at left 2/3", {1: Rect(8, 48, 1267, 1024)}),
-    (
-        "1 2 3",
-        "gaps off",
-        "gaps are off, 3 windows moved",
-        {1: Rect(0, 40, 960, 1040), 2: Rect(960, 40, 960, 1040), 3: Rect(1920, 0, 1280, 1024)},
-    ),
-    (
-        "1 2 3",
-        "gaps",
-        "gaps are off, 3 windows moved",
-        {1: Rect(0, 40, 960, 1040), 2: Rect(960, 40, 960, 1040), 3: Rect(1920, 0, 1280, 1024)},
-    ),
+    ("1 2 3", "gaps off", "gaps are off, 3 windows moved", {1: Rect(0, 40, 960, 1040), 2: Rect(960, 40, 960, 1040), 3: Rect(1920, 0, 1280, 1024)}),
+    ("1 2 3", "gaps", "gaps are off, 3 windows moved", {1: Rect(0, 40, 960, 1040), 2: Rect(960, 40, 960, 1040), 3: Rect(1920, 0, 1280, 1024)}),
     ("1 2 3", "send to workspace 2", "Plain (A) is on workspace 2", {}),
     ("1 2 3", "send to workspace all", "Plain (A) is on all workspaces", {}),
     ("1 2 3", "workspace 3", "workspace 3 is shown", {}),
@@ -107,18 +68,8 @@ CASES: list[tuple[str, str, str, dict[int, Rect]]] = [
     ("1 2 3", "focus next", "Plain (B) is in front", {}),
     ("1 2 3", "focus last", "Plain (B) is in front", {}),
     ("1 2 3", "focus up", "no window is above", {}),
-    (
-        "3 1 2",
-        "swap left",
-        "Plain (C) and Plain (B) have changed places",
-        {2: Rect(1928, 8, 1264, 1008), 3: Rect(964, 48, 948, 1024)},
-    ),
-    (
-        "3 1 2",
-        "swap last",
-        "Plain (C) and Plain (A) have changed places",
-        {1: Rect(1928, 8, 1264, 1008), 3: Rect(8, 48, 948, 1024)},
-    ),
+    ("3 1 2", "swap left", "Plain (C) and Plain (B) have changed places", {2: Rect(1928, 8, 1264, 1008), 3: Rect(964, 48, 948, 1024)}),
+    ("3 1 2", "swap last", "Plain (C) and Plain (A) have changed places", {1: Rect(1928, 8, 1264, 1008), 3: Rect(8, 48, 948, 1024)}),
     ("3 1 2", "send to display main", "Plain (C) is on main", {3: Rect(8, 48, 1904, 1024)}),
     ("3 1 2", "send to display next", "Plain (C) is on main", {3: Rect(8, 48, 1904, 1024)}),
     ("3 1 2", "send to display left", "Plain (C) is on main", {3: Rect(8, 48, 1904, 1024)}),
@@ -126,15 +77,11 @@ CASES: list[tuple[str, str, str, dict[int, Rect]]] = [
     ("3 1 2", "nudge left 999px", "nothing to do: the window is as far left as it goes", {}),
     ("3 1 2", "stretch left 500px", "nothing to do: the window is as far left as it goes", {}),
     ("3 1 2", "shrink right 90%", "Plain (C) is shrunk right: 112x1008 at 1928,8", {3: Rect(1928, 8, 112, 1008)}),
-    (
-        "3 1 2",
-        "pair left",
-        "Plain (C) is at the left, Plain (A) at the right",
-        {1: Rect(2564, 8, 628, 1008), 3: Rect(1928, 8, 628, 1008)},
-    ),
+    ("3 1 2", "pair left", "Plain (C) is at the left, Plain (A) at the right", {1: Rect(2564, 8, 628, 1008), 3: Rect(1928, 8, 628, 1008)}),
     ("3 1 2", "spread columns", "Plain (C) has quay to itself already", {}),
     ("3 1 2", "focus left", "Plain (B) is in front", {}),
 ]
+# fmt: on
 
 
 def world_of(order: str, frames: tuple[Rect, ...] = (LEFT, RIGHT, FULL)) -> World:

@@ -8,7 +8,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.rehearsals import act_lines, strip_text
-from jaklet.rehearsal.proving import Counterexample, Proof
+from jaklet.rehearsal.proofs import Counterexample, Proof
 from jaklet.rehearsal.trials import Result
 
 

@@ -12,8 +12,7 @@ can be pressed on the desk that the proof began with.
 
 from collections import deque
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Final, NamedTuple
+from typing import Final
 
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
@@ -27,93 +26,12 @@ from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.room import Room
+from jaklet.rehearsal.proofs import Counterexample, Effect, Node, Proof, Situation, State
 from jaklet.rehearsal.stage import Basis, Stage
 
 LAST: Final = "last"
 MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
-
-
-class Counterexample(NamedTuple):
-    """Keys that lead to where something does not work, the last of them included, and what is wrong there."""
-
-    keys: Keys
-    problem: str
-    binding: Binding | None = None
-    layer: str = ""
-
-
-@dataclass
-class Proof:
-    """What was tried and what was found. `states`: those that keys can reach; `presses`: of keys on the tabletop.
-
-    `asked`: states in which the user has asked for other keys, in words, with the keys that lead out. `cut`: there were
-    so many states that not all were looked at, so that nothing is proved.
-    """
-
-    layouts: int = 0
-    foci: int = 0
-    layers: int = 0
-    chords: int = 0
-    states: int = 0
-    presses: int = 0
-    found: list[Counterexample] = field(default_factory=list)
-    unreached: list[str] = field(default_factory=list)  # layouts that no key recalls
-    asked: list[str] = field(default_factory=list)
-    cut: bool = False
-
-    @property
-    def holds(self) -> bool:
-        """True if the claim was proved."""
-        return not self.found and not self.cut
-
-
-class State(NamedTuple):
-    """What the next key's meaning depends on. `waits`: the macros under way.
-
-    `held`: a key is still down, and letting it go leads there.
-    """
-
-    keys: KeyState = REST
-    paused: bool = False
-    front: str | None = None
-    waits: tuple[str, ...] = ()
-    held: KeyState | None = None
-
-    @property
-    def is_plain(self) -> bool:
-        """True where nothing was asked for: no layer, no sequence, no pause."""
-        return self.keys == REST and not self.paused
-
-
-class Desk(NamedTuple):
-    """A situation of the desk, to be set up again: a room, the layouts that stood, and what was begun and waits."""
-
-    number: int
-    room: Room
-    stood: tuple[str, ...]
-    begun: tuple[Binding, ...] = ()
-
-
-class Effect(NamedTuple):
-    """What an action brings about: the app in front, what waits, the layer, a pause; and why a recall failed."""
-
-    front: str | None
-    waits: tuple[str, ...]
-    keys: KeyState
-    paused: bool
-    desk: Desk
-    problem: str
-
-
-@dataclass
-class Node:
-    """A state, the keys that lead to it, a desk as it is then, and the states that keys lead to from there."""
-
-    state: State
-    path: Keys
-    desk: Desk
-    next: dict[State, Chord | None] = field(default_factory=dict)
 
 
 def prove(basis: Basis, room: Room) -> Proof:
@@ -130,7 +48,7 @@ class _Prover:
         self.targets: dict[Action, str | None] = {}
         self.recalls = [(one, name) for one in config.live if (name := self._target(one.action)) and not one.on_release]
         self.nodes: dict[State, Node] = {}
-        self.desks: dict[tuple[str | None, tuple[str, ...]], Desk] = {}
+        self.situations: dict[tuple[str | None, tuple[str, ...]], Situation] = {}
         self.effects: dict[tuple[int, Action, KeyState], Effect] = {}
 
     def _target(self, action: Action) -> str | None:
@@ -180,7 +98,7 @@ class _Prover:
 
     # --- what keys lead to ---
 
-    def _stage(self, desk: Desk) -> Stage:
+    def _stage(self, desk: Situation) -> Stage:
         """Return a desk as it was, with what was under way then."""
         stage = Stage(self.basis, desk.room, desk.stood)
         for binding in desk.begun:
@@ -196,21 +114,23 @@ class _Prover:
     def _waits(self, stage: Stage) -> tuple[str, ...]:
         return tuple(sorted(one for one in stage.session.under_way if one.startswith(f"{RUN} ")))
 
-    def _desk_of(self, stage: Stage, former: Desk, binding: Binding | None) -> tuple[str | None, tuple[str, ...], Desk]:
+    def _situation_of(
+        self, stage: Stage, former: Situation, binding: Binding | None
+    ) -> tuple[str | None, tuple[str, ...], Situation]:
         """Return the app in front, what waits, and the desk; the same one for each pair of these."""
         front, waits = self.config.front_app(stage.desk), self._waits(stage)
-        known = self.desks.get((front, waits))
+        known = self.situations.get((front, waits))
         if known is None:
-            number, stood = len(self.desks), tuple(stage.history.layouts())
+            number, stood = len(self.situations), tuple(stage.history.layouts())
             begun = (*former.begun, binding) if waits and binding else ()
             room = former.room if begun else stage.desktop.room.copy()
-            known = self.desks[front, waits] = Desk(number, room, former.stood if begun else stood, begun)
+            known = self.situations[front, waits] = Situation(number, room, former.stood if begun else stood, begun)
         return front, waits, known
 
     def _explore(self) -> None:
         first = Stage(self.basis, self.room)
-        start = Desk(-1, first.desktop.room.copy(), tuple(first.history.layouts()))
-        front, waits, desk = self._desk_of(first, start, None)
+        start = Situation(-1, first.desktop.room.copy(), tuple(first.history.layouts()))
+        front, waits, desk = self._situation_of(first, start, None)
         ahead = deque([self._node(State(REST, first.session.paused, front, waits), (), desk)])
         while ahead:
             node = ahead.popleft()
@@ -223,11 +143,11 @@ class _Prover:
                 self.proof.cut = True
                 return
 
-    def _node(self, state: State, path: Keys, desk: Desk) -> Node:
+    def _node(self, state: State, path: Keys, desk: Situation) -> Node:
         self.nodes[state] = Node(state, path, desk)
         return self.nodes[state]
 
-    def _steps(self, node: Node) -> Iterator[tuple[State, Chord | None, Desk]]:
+    def _steps(self, node: Node) -> Iterator[tuple[State, Chord | None, Situation]]:
         """Yield the states that a key, or time, leads to."""
         state, keymap = node.state, self._keymaps[node.state.paused]
         keys = state.keys
@@ -254,7 +174,7 @@ class _Prover:
         elif keys.layer and self.config.layers[keys.layer].ends_after is not None:
             yield state._replace(keys=REST), None, node.desk
 
-    def _pressed(self, node: Node, chord: Chord, step: Meaning) -> Iterator[tuple[State, Chord | None, Desk]]:
+    def _pressed(self, node: Node, chord: Chord, step: Meaning) -> Iterator[tuple[State, Chord | None, Situation]]:
         """Yield the state that a key leads to by going down."""
         if step.binding:
             yield from self._bound(node, chord, step.binding, step.state)
@@ -262,11 +182,11 @@ class _Prover:
             state = node.state
             yield state._replace(keys=step.state, held=self._still(state, step.state)), chord, node.desk
 
-    def _stopped(self, node: Node) -> Iterator[tuple[State, Chord | None, Desk]]:
+    def _stopped(self, node: Node) -> Iterator[tuple[State, Chord | None, Situation]]:
         """Yield what is so once Escape has stopped the macros that wait."""
         stage = self._stage(node.desk)
         stage.press(ESCAPE)
-        front, waits, desk = self._desk_of(stage, node.desk, None)
+        front, waits, desk = self._situation_of(stage, node.desk, None)
         if not waits:
             yield node.state._replace(front=front, waits=waits, held=None), ESCAPE, desk
 
@@ -277,7 +197,7 @@ class _Prover:
 
     def _bound(
         self, node: Node, chord: Chord, binding: Binding, after: KeyState
-    ) -> Iterator[tuple[State, Chord | None, Desk]]:
+    ) -> Iterator[tuple[State, Chord | None, Situation]]:
         """Yield the state that a binding leads to; note a recall that fails."""
         state, verb = node.state, binding.action.verb
         if verb in (PAUSE, RESUME):
@@ -300,12 +220,12 @@ class _Prover:
         held = self._still(state, keys)
         yield State(keys, effect.paused, effect.front, effect.waits, held), chord, effect.desk
 
-    def _effect(self, desk: Desk, binding: Binding, keys: KeyState) -> Effect:
+    def _effect(self, desk: Situation, binding: Binding, keys: KeyState) -> Effect:
         stage = self._stage(desk)
         if keys.layer:
             stage.session.enter(keys.layer)
         failed = self._do(stage, binding)
-        front, waits, after = self._desk_of(stage, desk, binding)
+        front, waits, after = self._situation_of(stage, desk, binding)
         target = self._target(binding.action)
         problem = ""
         if target and next(iter(stage.history.layouts()), "") != target:
