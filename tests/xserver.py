@@ -322,7 +322,10 @@ EndSection
 
 @contextlib.contextmanager
 def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XServer]:
-    """Start Xorg with the dummy driver: its outputs come and go as real ones do, and toolkits see them."""
+    """Start Xorg with the dummy driver: its outputs come and go as real ones do, and toolkits see them.
+
+    `manager`: the window manager to start on it; none if empty.
+    """
     (folder / "xorg.conf").write_text(_CONFIG)
     command = [str(XORG), "-config", str(folder / "xorg.conf"), "-logfile", str(folder / "xorg.log")]
     server, number = _start([*command, "-noreset", "-nolisten", "tcp", "-novtswitch", "-sharevts"])
@@ -335,7 +338,8 @@ def with_heads(manager: str, heads: Sequence[Head], folder: Path) -> Iterator[XS
         until(lambda: "DUMMY0" in x.run("xrandr"), "outputs of Xorg")
         for i, head in enumerate(heads):
             x.plug(i, head)
-        x.manage(manager)
+        if manager:
+            x.manage(manager)
         yield x
     finally:
         x.end()

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.keys.cures import FAMILIES, Free
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
-from jaklet.core.keys.shapes import SHAPES
+from jaklet.core.keys.shapes import SHAPES, spots_of
 from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.keyboards.shipped import codes, keyboard, rows_of
@@ -66,6 +66,20 @@ def test_chords_are_keys(name: str, chord: str, keys: str) -> None:
     ]
     assert (found or [""])[0] == keys
     assert bool(board.lacks(parse_chord(chord))) is not bool(keys)
+
+
+NEIGHBOURS = (("AD01", "AD02"), ("KP7", "KP4"), ("KP4", "KP1"), ("UP", "DOWN"), ("AE12", "AE13"), ("AB01", "AB02"))
+
+
+def test_keys_are_where_fingers_find_them() -> None:
+    """Neighbours are one key apart; a key is pressed by one finger of one hand, the same in each block."""
+    spots = spots_of("full size", media=False)
+    for one, other in NEIGHBOURS:
+        assert (spots[other].x - spots[one].x, spots[other].y - spots[one].y) in ((1, 0), (0, 1)), (one, other)
+    assert (spots["AD01"].hand, spots["AD01"].finger) == ("left", "little")
+    assert [spots[f"AC{n:02}"].finger for n in (4, 5, 6, 7)] == ["index"] * 4
+    assert [spots[f"AC{n:02}"].hand for n in (5, 6)] == ["left", "right"]
+    assert {spots[name].finger for name in ("KP7", "KP4", "KP1")} == {"index"}
 
 
 @pytest.mark.parametrize("name", NAMES)

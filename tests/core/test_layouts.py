@@ -298,7 +298,7 @@ def test_last_flips_between_two_layouts_and_home_is_the_marked_one() -> None:
 
 def test_a_window_that_opens_later_has_its_place_kept() -> None:
     one = table("berth-board", "letters")
-    layout = lay(entry("berth-board"), entry("tide-gauge", "right 1/2 on main", missing=SKIP))
+    layout = lay(entry("berth-board"), entry("tide-gauge", "right 1/2 on main", missing=SKIP, minimised=True))
     set_up(one, layout)
     late = one.desktop.room.add(office().programs["tide-gauge"])
     letters = one.desktop.room.add(office().programs["letters"])

@@ -1,6 +1,6 @@
 """Laws of placing several windows, on simulated desks of any shape: exact, reversible, never lost."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from fractions import Fraction
 from functools import partial
 from itertools import combinations
@@ -306,6 +306,25 @@ def test_grids_are_as_near_to_squares_as_can_be() -> None:
     wide, tall = Rect(0, 0, 1920, 1080), Rect(0, 0, 1080, 1920)
     assert [row_lengths(n, "grid", wide) for n in range(1, 8)] == [[1], [2], [3], [2, 2], [3, 2], [3, 3], [4, 3]]
     assert [row_lengths(n, "grid", tall) for n in range(1, 5)] == [[1], [1, 1], [1, 1, 1], [2, 2]]
+
+
+def test_windows_keep_their_order_in_rows_and_columns() -> None:
+    """By their middles in a row, and from top to bottom in a column, in whatever order they were opened."""
+    world = World((Display("DP-1", Rect(0, 0, 1200, 900), Rect(0, 0, 1200, 900), True),), Config())
+    for title, frame in (
+        ("wide", Rect(0, 10, 1000, 200)),
+        ("left", Rect(90, 500, 200, 300)),
+        ("right", Rect(800, 5, 390, 300)),
+    ):
+        world.open(frame=frame, title=title)
+
+    def order(way: str, edge: Callable[[Rect], int]) -> list[str]:
+        assert world.act(f"spread {way}").done
+        return [window.title for window in sorted(world.desk.windows, key=lambda window: edge(window.frame))]
+
+    assert order("columns", lambda frame: frame.x) == ["left", "wide", "right"]
+    assert order("rows", lambda frame: frame.y) == ["left", "wide", "right"]
+    assert [window.frame.height for window in world.desk.windows] == [300] * 3
 
 
 @given(

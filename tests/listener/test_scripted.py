@@ -11,6 +11,7 @@ apps:
   berths: {launch: berth-board, window: {class: BerthBoard}}
   radio: {launch: radio-log, window: {class: RadioLog}}
   charts: {launch: charts, window: {class: Charts}}
+  letters: {launch: letters, window: {class: Letters}}
 bindings:
   super+b: go berths
   super+r: go radio
@@ -34,8 +35,90 @@ macros:
 events:
   idle for 10m: tell "nobody is here"
   window of charts opens: place right 1/2
+  window of letters opens: {do: tell "a letter", only in: letters}
+  focus moves to letters: {do: tell "to work", not in: radio}
 """
 CASES = {
+    "events with a scope": """
+> start
+listening on quay: 16 bindings
+> tap super+r
+super+r: radio (Radio log) is launched and in front
+> user opens letters
+a letter
+to work
+> user focuses radio-log
+> user closes letters
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> user opens letters
+a letter
+to work
+> user focuses berth-board
+> user focuses letters
+to work
+""",
+    "a reload tells what came of it": """
+> start
+listening on quay: 16 bindings
+> connect
+> ask reload
+reloaded: 16 bindings
+{"done": true, "lines": ["reloaded: 16 bindings"]}
+> write bindings: [
+> ask reload
+:1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here
+the old config stays in use
+{"done": false, "lines": [":1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here", "the old config stays in use"]}
+> write bindings: {super+b: gather}
+> ask reload
+reloaded: 1 binding
+{"done": true, "lines": ["reloaded: 1 binding"]}
+> shown
+failed: the config was not reloaded: :1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here
+""",
+    "a second recall changes nothing": """
+> start
+listening on quay: 16 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+r
+super+r: radio (Radio log) is launched and in front
+> tap super+y
+super+y: saved bay: 2 windows on 1 display
+> user focuses berth-board
+> tap super+left
+super+left: berths (Berth board) is at left 1/3
+> tap super+u
+super+u: recalled bay: 2 of 2 windows in place, 1 moved, focus: radio
+> tap super+u
+super+u: recalled bay: 2 of 2 windows in place, nothing to move, focus: radio
+""",
+    "layouts that lose windows are kept by a second press": """
+> start
+listening on quay: 16 bindings
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap super+r
+super+r: radio (Radio log) is launched and in front
+> tap super+o b
+super+o b: charts (Charts of the approaches) is launched and in front
+place: charts (Charts of the approaches) is at right 1/2
+> tap super+y
+super+y: saved bay: 3 windows on 1 display
+> user closes charts
+> user closes radio-log
+> tap super+y
+super+y: save bay: bay is not saved yet: press again to save it all the same
+> tap super+b
+super+b: berths (Berth board) is in front already
+> tap super+y
+super+y: save bay: bay is not saved yet: press again to save it all the same
+> tap super+y
+super+y: saved bay: 1 window on 1 display
+> tap super+y
+super+y: saved bay: 1 window on 1 display
+""",
     "a recall that waits for a program goes on when its window is placed elsewhere": """
 > start
 listening on quay: 16 bindings
