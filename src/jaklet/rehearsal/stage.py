@@ -1,6 +1,6 @@
 """A stage: a listener's session on a tabletop. Chords are pressed on it, and what came of each is written down."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.chords import Edge
@@ -76,12 +76,13 @@ class _Watched(Tabletop):
 
 
 class Basis:
-    """What stages go by: a config, its layouts, of which each is read once, and its keymaps, which are made once."""
+    """What stages go by: a config, its layouts, of which each is read once, and what its keys mean, made once."""
 
     def __init__(self, config: Config, shelf: Shelf) -> None:
         self.config = config
         self.shelf = ReadOnce(shelf)
         self._keymaps: dict[Abilities, Keymaps] = {}
+        self._dead: dict[Abilities, Mapping[Chord, str]] = {}
 
     def keymaps_for(self, room: Room) -> Keymaps:
         """Return what keys mean on a tabletop that can do what this one can."""
@@ -89,13 +90,20 @@ class Basis:
             self._keymaps[room.abilities] = keymaps_of(self.config, room.abilities)
         return self._keymaps[room.abilities]
 
+    def dead_on(self, room: Room) -> Mapping[Chord, str]:
+        """Return the chords that cannot work on a tabletop that can do what this one can, each with the reason."""
+        if room.abilities not in self._dead:
+            each = ((one.keys[0], dead_keys(one, room.abilities)) for one in self.config.live)
+            self._dead[room.abilities] = {chord: lacking.lacking for chord, lacking in each if lacking}
+        return self._dead[room.abilities]
+
 
 class Stage:
     """A listener without a keyboard and a screen. No real time passes, and no file is written."""
 
     def __init__(self, basis: Basis, room: Room, stood: tuple[str, ...] | None = None) -> None:
         """Set a desk up. `stood`: the layouts that stood on it, where it is one that was played on before."""
-        self.config = config = basis.config
+        self.config = basis.config
         self.desktop = _Watched(room.copy(), self._asked)
         self._keys = self.desktop.keyboard
         self.history = Remembered(stood or ())
@@ -105,7 +113,7 @@ class Stage:
         self._number = 0
         self.session = Session(
             self.desktop,
-            config,
+            basis.config,
             Drafts(basis.shelf),
             Reports(self._ended, self._posted, self._stepped),
             self.history,
@@ -113,8 +121,7 @@ class Stage:
         )
         if stood is not None:
             self.session.go_on()  # the listener has been there for a while
-        dead = ((one.keys[0], dead_keys(one, room.abilities)) for one in config.live)
-        self._refused = {chord: lacking.lacking for chord, lacking in dead if lacking}
+        self._refused = dict(basis.dead_on(room))
         self._refused |= {one.chord: one.reason for one in self._keys.grab(self.session.hearing) if one.chord}
         self._settle()
         self.opening = tuple(self._lines)  # what the start of the listener itself brought about
