@@ -3,7 +3,7 @@
 import pytest
 
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, SizeLimits
-from jaklet.desktops.x11.mirror import size_limits
+from jaklet.desktops.x11.hints import size_limits
 from jaklet.desktops.x11.wire import decoded
 from tests.conftest import Office
 from tests.xserver import XServer, until

@@ -16,10 +16,11 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import NEEDED_FOR, Change, Desk, Focus, Move, Window, lacking_for
+from jaklet.core.values.desk import NEEDED_FOR, Change, Desk, Focus, Move, Stack, Window, lacking_for
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.stacking import stands_on_top
 
 SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
 EACH: Final = 0.02  # seconds more for each change: hundreds of windows are more than one
@@ -173,6 +174,8 @@ def _possible(goal: Goal) -> Goal:
 
 
 def _is_so(change: Change, desk: Desk) -> bool:
-    """True if a change that was asked for beside another one, which was refused, is so by now."""
+    """True if a change that was asked for beside another one, which was refused, is so by now, or as far as is seen."""
+    if isinstance(change, Stack):
+        return stands_on_top(change.windows, desk)
     window = desk.by_id.get(change.window) if isinstance(change, Move) else None
     return isinstance(change, Move) and window is not None and window.frame == change.frame

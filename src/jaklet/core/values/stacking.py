@@ -7,6 +7,8 @@ the back that stand right already.
 
 from collections.abc import Sequence
 
+from jaklet.core.values.desk import Desk
+
 
 def to_raise(current: Sequence[int], on_top: Sequence[int]) -> list[int]:
     """Return the windows to raise, in turn, to get `on_top` (bottom to top) above all others of `current`."""
@@ -19,3 +21,27 @@ def to_raise(current: Sequence[int], on_top: Sequence[int]) -> list[int]:
             return wanted[standing:]
         height = rank[wid]
     return []
+
+
+def stands_on_top(order: Sequence[int], desk: Desk, *, hidden: bool = False) -> bool:
+    """True if these stand in this order above all other windows in view, as far as those kept above let them.
+
+    Windows that are out of view have no order that anybody sees: they count if `hidden` says so.
+    """
+    wanted = set(order)
+    for above in (False, True):
+        mine = [
+            wid
+            for wid in order
+            if (w := desk.by_id.get(wid)) is not None and w.above is above and (hidden or desk.in_view(w))
+        ]
+        standing = [
+            wid
+            for wid in desk.stacking
+            if (w := desk.by_id.get(wid)) is not None
+            and w.above is above
+            and ((wid in wanted or not w.minimised) if hidden else desk.in_view(w))
+        ]
+        if mine and standing[len(standing) - len(mine) :] != mine:
+            return False
+    return True

@@ -22,37 +22,37 @@ from jaklet.core.values.errors import DeskError
 from jaklet.desktops.processes import Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chords import X11Chords
+from jaklet.desktops.x11.ladders import Asking, Ladders
 from jaklet.desktops.x11.mirror import Mirror
-from jaklet.desktops.x11.requests import ask_for
+from jaklet.desktops.x11.requests import calm
 from jaklet.desktops.x11.typist import Typist
-from jaklet.desktops.x11.wire import Wire, pid_of
+from jaklet.desktops.x11.wire import GONE, Wire, pid_of
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 # The same after a window was fullscreen: its frame comes back when the manager has nothing else to do.
 REFRAMED: Final = 0.2
-NO_ANSWER: Final = 0.5  # the same, where the window manager has no such answer to give
+NO_ANSWER: Final = 0.5  # the same, where it is not known whether the window manager gives such an answer
+MOST_WIDE: Final = 1000  # the width that a probe asks for: another one each time
 RESTLESS: Final = 0.8  # seconds after the window manager's last answer in which a desk can come to rest; else it stands
 PROBES: Final = 8  # barriers that can be told apart: a window for each
-_NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_MOVERESIZE_WINDOW")
+_NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST")
 
 
 class X11Desktop:
     """A real desk. Its clock is the system's monotonic one.
 
-    How it knows that the window manager has dealt with what was asked: the manager answers client messages in order,
-    and one of them, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that
-    we can see. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
+    How it knows that the window manager has dealt with what was asked: the manager answers in order, and one client
+    message, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that we can see.
+    One that does not know it has to let such a window have the size that it asks for (ICCCM 4.1.5), which we see as
+    well. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
     def __init__(self, wire: Wire, supported: frozenset[int], logs: Callable[[], Path] | None = None) -> None:
         self._wire = wire
-        self._answers = wire.atoms["_NET_REQUEST_FRAME_EXTENTS"] in supported
         self._processes = Processes(logs)
         self.chords = X11Chords(wire)
-        self.abilities: Abilities = self.chords.abilities | abilities_of(
-            lambda atom: wire.atoms[atom] in supported, wire.has_extension
-        )
-        self._mirror = Mirror(wire, self._launched_for, self.abilities)
+        self._mirror = Mirror(wire, self._launched_for)
+        self._manage(supported)
         self._typist: Typist | None = None
         self._watched: list[int] = []
         self._held: list[Any] = []  # events that came while the server's time was asked for
@@ -60,9 +60,11 @@ class X11Desktop:
         self._settle_at: float | None = None
         self._quiet = QUIET
         self._rest_by = 0.0  # when the desk is taken as it is, whatever goes on on it
+        self._marked: set[int] | None = None  # the windows that asked for attention before anything was asked
+        self._calmed: set[int] = set()  # those that were asked to do so no longer, and may not know yet
         self._probes = [wire.connection.generate_id() for _ in range(PROBES)]
         for probe in self._probes:
-            mask = xp.EventMask.PropertyChange
+            mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
             wire.core.CreateWindow(
                 0, probe, wire.root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [mask]
             )
@@ -83,6 +85,18 @@ class X11Desktop:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
         return cls(wire, supported, logs)
 
+    def _manage(self, supported: frozenset[int]) -> None:
+        """Take in what the window manager says of itself. `supported`: what it lists in _NET_SUPPORTED."""
+        wire = self._wire
+
+        def supports(atom: str) -> bool:
+            return wire.atoms[atom] in supported
+
+        self._has_extents = self._answers = supports("_NET_REQUEST_FRAME_EXTENTS")
+        self.abilities: Abilities = self.chords.abilities | abilities_of(supports, wire.has_extension)
+        self._mirror.managed(self.abilities, supports("_NET_WM_STATE_HIDDEN"))
+        self._ladders = Ladders(supports)
+
     def look(self) -> Moment:
         """Return the desk as it is now."""
         settled = self._sent == self._answered and self._settle_at is None
@@ -97,8 +111,10 @@ class X11Desktop:
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
         """Send the requests, all that fit in one write, and begin to wait for the window manager."""
         changes = tuple(changes)
-        desk, wire, pending = self._mirror.desk(), self._wire, self._mirror.pending
+        desk, pending = self._mirror.desk(), self._mirror.pending
         barrier = self._sent + 1
+        if self._marked is None:
+            self._marked = self._mirror.marked() - self._calmed
         self._quiet = REFRAMED if any(_reframes(change, desk) for change in changes) else QUIET
         for change in changes:
             if isinstance(change, Launch):
@@ -118,16 +134,71 @@ class X11Desktop:
                 pending.ask_focus(change, barrier)
             if isinstance(change, Move):
                 pending.ask_frame(change.window, change.frame, barrier)
-            ask_for(change, wire, desk, time)
+            if self._ladders.is_activating(change):
+                time = time or self._server_time()
+            passing = self._ladders.ask(change, self._asking(desk, time))
+            self._pass_through(passing, barrier)
+        self._barrier(patience(changes))
+
+    def _asking(self, desk: Desk, time: int) -> Asking:
+        front = self._mirror.pending.aimed or desk.active
+        return Asking(self._wire, desk, time, front, self._mirror.edges, self._mirror.gravity)
+
+    def _pass_through(self, windows: Iterable[int], barrier: int) -> None:
+        """Note windows that become active on the way to something else: nobody has used them."""
+        for wid in windows:
+            self._mirror.pending.ask_focus(Focus(wid, walking=True), barrier)
+
+    def _barrier(self, seconds: float) -> None:
+        """Send what was asked, and behind it what the manager answers; wait for that, and for so long at most."""
+        wire = self._wire
         wire.flush()  # what the user waits for goes out first, the barrier behind it
-        wire.tell_manager(self._probes[barrier % PROBES], "_NET_REQUEST_FRAME_EXTENTS", ())
-        wire.flush()
-        self._sent = barrier
-        if self._answers:
-            self._rest(patience(changes))  # a manager that is hung, or has been replaced, is not waited for longer
+        self._sent += 1
+        probe = self._probes[self._sent % PROBES]
+        if self._has_extents:
+            wire.tell_manager(probe, "_NET_REQUEST_FRAME_EXTENTS", ())
         else:
-            self._answered = barrier
-            self._rest(NO_ANSWER)
+            wire.core.ConfigureWindow(probe, xp.ConfigWindow.Width, [2 + self._sent % MOST_WIDE])
+        wire.flush()
+        # A manager that is hung, or has been replaced, is not waited for longer.
+        self._rest(seconds if self._answers else NO_ANSWER)
+
+    def _go_on(self) -> bool:
+        """Now that the desk is at rest, ask in other ways for what is not so; True if anything was asked."""
+        if self._ladders.read_back(self._mirror.desk(), self._is_mapped):
+            passing = self._ladders.again(self._asking(self._mirror.desk(), self._server_time()))
+            self._pass_through(passing, self._sent + 1)
+            self._barrier(patience(passing))
+            return True
+        self._calm()
+        return False
+
+    def _is_mapped(self, wid: int) -> bool:
+        try:
+            state = self._wire.core.GetWindowAttributes(wid).reply().map_state
+        except GONE:
+            return True  # nobody's business any more
+        return bool(state == xp.MapState.Viewable)
+
+    def _calm(self) -> None:
+        """Let no window ask for attention that did not before: some managers mark what others want in front."""
+        if self._marked is None:
+            return
+        self._calmed, self._marked = self._mirror.marked() - self._marked, None
+        for wid in self._calmed:
+            calm(wid, self._wire)
+        if self._calmed:
+            self._wire.flush()
+
+    def _see_to_the_end(self) -> None:
+        """What was asked may have come about before the manager was done with it: wait for that, and no longer."""
+        until = min(clock.monotonic() + NO_ANSWER, self._rest_by)
+        with contextlib.suppress(DeskError):
+            while self._answered != self._sent and clock.monotonic() < until:
+                select.select([self._wire.fileno], [], [], until - clock.monotonic())
+                self.pump()
+            self._ladders.read_back(self._mirror.desk(), self._is_mapped)
+            self._calm()
 
     def _typing(self) -> Typist:
         self._typist = self._typist or Typist(self._wire, self.chords.keyboard)
@@ -180,6 +251,8 @@ class X11Desktop:
                 if now >= self._settle_at and (not changed or now >= self._rest_by):
                     self._settle_at, self._answered, changed = None, self._sent, True
                     self._mirror.come_to_rest()  # by now it is as was asked, or was refused
+                    if self._go_on():
+                        continue
                 elif changed and self._sent == self._answered:
                     self._settle_at = min(now + self._quiet, self._rest_by)
             if changed or self.chords.has_news or now >= until:
@@ -240,8 +313,10 @@ class X11Desktop:
     def _take(self, event: Any) -> bool:
         if self.chords.take(event):
             return False
-        if isinstance(event, xp.PropertyNotifyEvent) and event.window in self._probes:
-            if event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]:
+        if getattr(event, "window", 0) in self._probes:
+            extents = isinstance(event, xp.PropertyNotifyEvent) and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]
+            if extents or isinstance(event, xp.ConfigureNotifyEvent):
+                self._answers = True
                 self._answer_came(self._probes.index(event.window))
             return False
         return self._mirror.take(event, self._answered)
@@ -286,6 +361,8 @@ class X11Desktop:
 
     def close(self) -> None:
         """End the connection; grabs go with it, launched programs stay."""
+        if self._marked is not None:
+            self._see_to_the_end()
         if self._typist and self._typist.under_way:
             self._typist.close()
         self._processes.close()

@@ -8,32 +8,38 @@ A window is looked at only after its events have been asked for, so that no chan
 
 import time as clock
 from collections.abc import Callable, Iterable
-from fractions import Fraction
 from typing import Any, Final
 
 import xcffib.randr as rr
 import xcffib.xproto as xp
 
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Shape, Window
-from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits, Strut, work_area
+from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Window
+from jaklet.core.values.geometry import Insets, Rect, Strut, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
+from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of
+from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
 
 ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
+TOP: Final = "top"  # the child of the root that shows a window: its manager's frame, or the window itself
+MOST_DEEP: Final = 8  # frames within frames
 _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
     "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
-    "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT", "WM_TRANSIENT_FOR", "_NET_STARTUP_ID", "_JAKLET_APP",
+    "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT", "WM_TRANSIENT_FOR", "_NET_STARTUP_ID", "_JAKLET_APP", "WM_STATE",
 )  # fmt: skip
 _ROOT: Final = (
     "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
     "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA", "_JAKLET_GAPS",
 )  # fmt: skip
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
+_ASKED_ANEW: Final = frozenset({*_PROPERTIES, GEOMETRY, TOP})
+_ICONIC: Final = 3  # ICCCM 4.1.3.1, WM_STATE
+_STICKY: Final = "_NET_WM_STATE_STICKY"  # some managers say so, and keep the number of a workspace beside it
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
 _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
 
@@ -41,12 +47,10 @@ _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WIN
 class Mirror:
     """All facts of the desk as the server last told them, and which of them are out of date."""
 
-    def __init__(self, wire: Wire, launched: Callable[[str, int], str], abilities: Abilities) -> None:
-        """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process.
-
-        `abilities`: what the desk can do, which its pictures tell.
-        """
-        self._abilities = abilities
+    def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
+        """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
+        self._abilities: Abilities = frozenset()
+        self._says_hidden = True
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -58,15 +62,27 @@ class Mirror:
         self._stale_root: set[str] = set(_ROOT)
         self._monitors: tuple[tuple[str, Rect, bool], ...] = ()
         self._stale_monitors = True
+        self._tree: tuple[int, ...] = ()  # the children of the root, from bottom to top
+        self._below: dict[int, int] = {}  # which of them is right below each
+        self._stale_tree = True
+        self._bars: list[Strut] = []
+        self._stale_bars = True
         self._recent = Recency()
         self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
         self._desk_asked: tuple[int | None, tuple[int, ...], dict[int, Rect]] | None = None  # what it goes by
         self.pending = Pending()
 
+    def managed(self, abilities: Abilities, says_hidden: bool) -> None:
+        """Take in what the window manager is like. `abilities`: what the desk can do, which its pictures tell.
+
+        `says_hidden`: it marks what is minimised (EWMH _NET_WM_STATE_HIDDEN).
+        """
+        self._abilities, self._says_hidden, self._desk = abilities, says_hidden, None
+
     def listen(self) -> None:
         """Ask for the events that keep the mirror true."""
-        mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
+        mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify | xp.EventMask.SubstructureNotify
         self._wire.core.ChangeWindowAttributes(self._wire.root, xp.CW.EventMask, [mask])
         changes = rr.NotifyMask.ScreenChange | rr.NotifyMask.CrtcChange | rr.NotifyMask.OutputChange
         self._wire.randr.SelectInput(self._wire.root, changes)
@@ -85,18 +101,33 @@ class Mirror:
                 self._turns += 1
             return self._property(event.window, name)
         if isinstance(event, xp.ConfigureNotifyEvent):
-            if event.window == self._wire.root:
-                self._stale_monitors = True
-                return True
-            if event.window in self._facts:
-                self.pending.told_of_frame(event.window, answered)
-                self._stale.setdefault(event.window, set()).add(GEOMETRY)
-                return True
-            return False
+            return self._configured(event, answered)
+        if isinstance(event, xp.ReparentNotifyEvent):
+            return self._reparented(event.window)
         if isinstance(event, rr.ScreenChangeNotifyEvent | rr.NotifyEvent):
             self._stale_monitors = True
             return True
         return False
+
+    def _configured(self, event: Any, answered: int) -> bool:
+        root = self._wire.root
+        if event.window == root:
+            self._stale_monitors = True
+            return True
+        if event.event == root and self._below.get(event.window, event.above_sibling) != event.above_sibling:
+            self._stale_tree = True
+        if event.window in self._facts:
+            self.pending.told_of_frame(event.window, answered)
+            self._stale.setdefault(event.window, set()).add(GEOMETRY)
+            return True
+        return self._stale_tree
+
+    def _reparented(self, window: int) -> bool:
+        if window not in self._facts:
+            return False
+        self._stale.setdefault(window, set()).add(TOP)
+        self._stale_tree = True
+        return True
 
     def _property(self, window: int, name: str | None) -> bool:
         if window == self._wire.root:
@@ -104,6 +135,8 @@ class Mirror:
                 self._stale_root.add(name)
                 # RandR tells nothing of monitors made by hand; the window manager's new work area does.
                 self._stale_monitors |= name == "_NET_WORKAREA"
+                self._stale_bars |= name == "_NET_WORKAREA"
+                self._stale_tree |= name == "_NET_CLIENT_LIST_STACKING"
                 return True
         elif name in _PROPERTIES and window in self._facts:
             self._stale.setdefault(window, set()).add(name)
@@ -114,15 +147,22 @@ class Mirror:
 
     def refresh(self) -> None:
         """Ask again for all that is out of date."""
-        if not (self._stale or self._stale_root or self._stale_monitors):
+        if not (self._stale or self._stale_root or self._stale_monitors or self._stale_tree):
             return
         self._desk = None
+        is_root_stale = bool(self._stale_root)
         if self._stale_root:
             self._refresh_root()
         if self._stale_monitors:
             self._refresh_monitors()
         stale, self._stale = self._stale, {}
         self._refresh_windows(stale)
+        if self._stale_tree:
+            self._refresh_tree()
+        if self._stale_bars:
+            self._refresh_bars()
+        if is_root_stale:
+            self._note_use()
 
     def _refresh_root(self) -> None:
         stale, self._stale_root = self._stale_root, set()
@@ -136,13 +176,36 @@ class Mirror:
         for wid in live:
             if wid not in self._facts:
                 self._facts[wid] = {}
-                self._stale[wid] = {*_PROPERTIES, GEOMETRY}
+                self._stale[wid] = set(_ASKED_ANEW)
+                self._stale_tree = True
                 self._wire.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [mask])
+
+    def _note_use(self) -> None:
+        """Note which window was used last; those that nobody has used yet, in the order in which they stand."""
+        self._recent.keep(wid for wid in reversed(self._stacking()) if wid in self._facts)
         active = self._active()
-        stacking = self._root.get("_NET_CLIENT_LIST_STACKING", ())
-        self._recent.keep(wid for wid in reversed(stacking) if wid in self._facts)
         if active is not None:
             self._used(self.pending.is_active(active))
+
+    def _refresh_tree(self) -> None:
+        """Ask in which order the children of the root stand."""
+        self._stale_tree = False
+        self._tree = tuple(self._wire.core.QueryTree(self._wire.root).reply().children)
+        self._below = dict(zip(self._tree, (0, *self._tree), strict=False))
+
+    def _stacking(self) -> tuple[int, ...]:
+        """Return the windows from bottom to top: as the tree has it, which is what is seen.
+
+        The manager's property can lag behind. It is taken where the manager keeps several windows in one frame, and
+        for a window that has no frame in the tree yet.
+        """
+        told = self._root.get("_NET_CLIENT_LIST_STACKING") or self._root.get("_NET_CLIENT_LIST", ())
+        known = [wid for wid in self._root.get("_NET_CLIENT_LIST", ()) if wid in self._facts]
+        rank = {top: i for i, top in enumerate(self._tree)}
+        tops = {wid: self._facts[wid].get(TOP, 0) for wid in known}
+        if len(set(tops.values())) < len(tops) or not all(top in rank for top in tops.values()):
+            return tuple(wid for wid in told if wid in self._facts)
+        return tuple(sorted(known, key=lambda wid: rank[tops[wid]]))
 
     def _used(self, passed: list[tuple[int, bool]]) -> None:
         for wid, walking in passed:
@@ -167,7 +230,7 @@ class Mirror:
         return next(iter(self._root.get("_NET_ACTIVE_WINDOW", ())), 0) or None
 
     def _refresh_monitors(self) -> None:
-        self._stale_monitors = False
+        self._stale_monitors, self._stale_bars = False, True
         monitors = self._wire.randr.GetMonitors(self._wire.root, True).reply().monitors
         names = [self._wire.core.GetAtomName(monitor.name) for monitor in monitors]
         self._monitors = tuple(
@@ -182,7 +245,7 @@ class Mirror:
         wire = self._wire
         asked, pids = [], []
         for wid, names in stale.items():
-            cookies: list[tuple[str, Any]] = [(name, wire.ask(wid, name)) for name in names if name != GEOMETRY]
+            cookies: list[tuple[str, Any]] = [(name, wire.ask(wid, name)) for name in names if name in _PROPERTIES]
             place = None
             if wid not in self._pids:
                 pids.append((wid, wire.ask_pid(wid)))
@@ -201,6 +264,24 @@ class Mirror:
             if wid not in self._windows:
                 self._adopt(wid, facts)
             self._windows[wid] = self._window(wid, facts)
+        self._find_tops([wid for wid, names in stale.items() if TOP in names and wid in self._facts])
+
+    def _find_tops(self, windows: list[int]) -> None:
+        """Ask for the child of the root that each window is in, a level at a time."""
+        reached = {wid: wid for wid in windows}
+        for _ in range(MOST_DEEP):
+            if not reached:
+                return
+            asked = [(wid, at, self._wire.core.QueryTree(at)) for wid, at in reached.items()]
+            reached = {}
+            for wid, at, cookie in asked:
+                for reply in _replies((cookie,)):
+                    if reply is None:
+                        continue  # it has gone, or has another frame by now, which an event tells of
+                    if reply.parent == reply.root:
+                        self._facts[wid][TOP] = at
+                    else:
+                        reached[wid] = reply.parent
 
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
         """Note on a new window, for as long as it lives, which launch of which app it is of."""
@@ -211,6 +292,19 @@ class Mirror:
             wire.core.ChangeProperty(
                 xp.PropMode.Replace, wid, wire.atoms["_JAKLET_APP"], wire.atoms["UTF8_STRING"], 8, len(raw), raw
             )
+
+    def edges(self, wid: int) -> Insets:
+        """Return how wide the frame is that the manager has put around a window, seen or not."""
+        return insets_of(self._facts.get(wid, {}).get("_NET_FRAME_EXTENTS", ()))
+
+    def gravity(self, wid: int) -> int:
+        """Return the gravity that a window asks for (ICCCM 4.1.2.3); north west where it asks for none."""
+        return gravity_of(self._facts.get(wid, {}).get("WM_NORMAL_HINTS", ()))
+
+    def marked(self) -> set[int]:
+        """Return the windows that ask for attention."""
+        mark = self._wire.atoms["_NET_WM_STATE_DEMANDS_ATTENTION"]
+        return {wid for wid, facts in self._facts.items() if mark in facts.get("_NET_WM_STATE", ())}
 
     def pid(self, wid: int) -> int:
         """Return the process that shows a window; 0 where it is not known."""
@@ -226,13 +320,13 @@ class Mirror:
             self._desk_asked = asked
             recent = dict.fromkeys((*reversed(going), *self._recent.order))
             windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
-            struts = [strut for facts in self._facts.values() for strut in self._struts(facts)]
+            struts = [*self._struts(), *self._bars]
             self._desk = Desk(
                 displays=tuple(
                     Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors
                 ),
                 windows=tuple(windows.values()),
-                stacking=tuple(wid for wid in self._root["_NET_CLIENT_LIST_STACKING"] if wid in windows),
+                stacking=tuple(wid for wid in self._stacking() if wid in windows),
                 recent=tuple(wid for wid in recent if wid in windows),
                 active=self._active(),
                 aimed=aimed,
@@ -245,6 +339,32 @@ class Mirror:
             )
         return self._desk
 
+    def _struts(self) -> list[Strut]:
+        """Return the strips that windows keep free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
+        whole = whole_of(rect for _, rect, _ in self._monitors)
+        told = (facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT", ()) for facts in self._facts.values())
+        return [strut for words in told for strut in struts_of(words, whole)]
+
+    def _refresh_bars(self) -> None:
+        """Find the bars that the manager keeps free for itself, and of which no strut tells."""
+        self._stale_bars = False
+        displays = [rect for _, rect, _ in self._monitors]
+        whole, area = whole_of(displays), self._root.get("_NET_WORKAREA", ())[:4]
+        strips = unexplained(Rect(*area), whole, self._struts()) if len(area) == 4 else []
+        self._bars = on_displays(strips, displays, self._unmanaged() if strips else ())
+
+    def _unmanaged(self) -> list[Rect]:
+        """Return where mapped windows are that are nobody's main windows: bars and panels of the manager's own."""
+        core, tops = self._wire.core, {facts.get(TOP) for facts in self._facts.values()}
+        others = [wid for wid in self._tree if wid not in tops]
+        asked = [(core.GetWindowAttributes(wid), core.GetGeometry(wid)) for wid in others]
+        found = []
+        for cookies in asked:
+            state, place = _replies(cookies)
+            if state and place and state.map_state == xp.MapState.Viewable:
+                found.append(Rect(place.x, place.y, place.width, place.height))
+        return found
+
     def _names(self, atoms: Iterable[int]) -> set[str]:
         return {self._wire.names.get(atom, "") for atom in atoms}
 
@@ -255,8 +375,10 @@ class Mirror:
         parent = next(iter(facts.get("WM_TRANSIENT_FOR", ())), 0)
         instance, _, cls = facts.get("WM_CLASS", "").rstrip("\0").partition("\0")
         state = self._names(facts.get("_NET_WM_STATE", ()))
-        border = _border(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
+        border = border_of(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
         workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
+        here = workspace in (ALL_WORKSPACES, next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0))
+        iconic = here and facts.get("WM_STATE", ())[:1] == (_ICONIC,)  # windows of other workspaces can be so as well
         return Window(
             id=wid,
             instance=instance,
@@ -266,9 +388,9 @@ class Mirror:
             frame=border.around(Rect(*facts.get("corner", (0, 0)), *facts.get("size", (1, 1)))),
             border=border,
             limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
-            workspace=None if workspace == ALL_WORKSPACES else workspace + 1,
-            shape=_shape(state),
-            minimised="_NET_WM_STATE_HIDDEN" in state,
+            workspace=None if workspace == ALL_WORKSPACES or _STICKY in state else workspace + 1,
+            shape=shape_of(state),
+            minimised="_NET_WM_STATE_HIDDEN" in state or (iconic and not self._says_hidden),
             above="_NET_WM_STATE_ABOVE" in state,
             kind=DIALOG if _DIALOG in types else NORMAL,
             parent=parent if parent not in (0, wid, self._wire.root) else None,
@@ -282,24 +404,6 @@ class Mirror:
         if known:
             return known
         return {_DIALOG if facts.get("WM_TRANSIENT_FOR") else "_NET_WM_WINDOW_TYPE_NORMAL"}
-
-    def _struts(self, facts: dict[str, Any]) -> Iterable[Strut]:
-        """Yield the strips that a window keeps free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
-        partial: tuple[int, ...] = facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") or ()
-        if len(partial) < 4:
-            return
-        width = max(rect.right for _, rect, _ in self._monitors)
-        height = max(rect.bottom for _, rect, _ in self._monitors)
-        left, right, top, bottom = partial[:4]
-        spans = partial[4:12] if len(partial) >= 12 else (0, height - 1, 0, height - 1, 0, width - 1, 0, width - 1)
-        if left:
-            yield Strut("left", Rect(0, spans[0], left, spans[1] - spans[0] + 1))
-        if right:
-            yield Strut("right", Rect(width - right, spans[2], right, spans[3] - spans[2] + 1))
-        if top:
-            yield Strut("top", Rect(spans[4], 0, spans[5] - spans[4] + 1, top))
-        if bottom:
-            yield Strut("bottom", Rect(spans[6], height - bottom, spans[7] - spans[6] + 1, bottom))
 
 
 def _one_text(text: str) -> str:
@@ -347,49 +451,3 @@ def _pid(cookie: Any) -> int:
         return pid_of(cookie.reply())
     except GONE:
         return 0
-
-
-def _shape(state: set[str]) -> Shape:
-    if "_NET_WM_STATE_FULLSCREEN" in state:
-        return Shape.FULLSCREEN
-    both = {"_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT"}
-    return Shape.MAXIMISED if both <= state else Shape.TILED if both & state else Shape.NORMAL
-
-
-def _border(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:
-    """Return what is seen around the client area: the manager's frame, less the client's own shadow."""
-    outer = frame[:4] if len(frame) >= 4 else (0, 0, 0, 0)
-    inner = shadow[:4] if len(shadow) >= 4 else (0, 0, 0, 0)
-    return Insets(*(a - b for a, b in zip(outer, inner, strict=True)))
-
-
-_MIN, _MAX, _STEP, _ASPECT, _BASE = 1 << 4, 1 << 5, 1 << 6, 1 << 7, 1 << 8  # ICCCM 4.1.2.3, table 4-1
-
-
-def size_limits(hints: tuple[int, ...]) -> SizeLimits:
-    """Return WM_NORMAL_HINTS as limits. A minimum stands in for a missing base size, and the other way about."""
-    if len(hints) < 15:
-        return NO_LIMITS
-    flags = hints[0]
-    if not flags & (_MIN | _MAX | _STEP | _ASPECT | _BASE):
-        return NO_LIMITS
-
-    def pair(at: int, flag: int, default: tuple[int, int]) -> tuple[int, int]:
-        """Return two values, or the default for each that is not given or is no possible size."""
-        if not flags & flag or len(hints) < at + 2:
-            return default
-        first, second = hints[at], hints[at + 1]
-        return first if 0 < first <= MAX_SIDE else default[0], second if 0 < second <= MAX_SIDE else default[1]
-
-    base = pair(15, _BASE, (0, 0))
-    least = pair(5, _MIN, base)
-    most = pair(7, _MAX, (MAX_SIDE, MAX_SIDE))
-    step = pair(9, _STEP, (1, 1))
-    low = high = None
-    if flags & _ASPECT and hints[12] and hints[14]:
-        low = Fraction(hints[11], hints[12]) or None
-        high = Fraction(hints[13], hints[14]) or None
-        if low and high and low > high:
-            low = high = None  # no window could be both; what contradicts itself is not obeyed
-    start = base if flags & _BASE else least if flags & _MIN else (0, 0)
-    return SizeLimits(max(1, least[0]), max(1, least[1]), *most, *start, *step, low, high)

@@ -26,26 +26,31 @@ from jaklet.core.values.desk import (
     Stack,
 )
 from jaklet.core.values.stacking import to_raise
+from jaklet.desktops.x11.hints import STATIC
 from jaklet.desktops.x11.mirror import ALL_WORKSPACES
 from jaklet.desktops.x11.wire import Wire
 
 PAGER: Final = 2  # EWMH source indication: a program through which the user acts, which window managers obey
-STATIC: Final = 10  # X gravity: the position given is that of the client area itself
 REMOVE, ADD = 0, 1  # _NET_WM_STATE
 ICONIC: Final = 3  # ICCCM 4.1.4
-# Flags of _NET_MOVERESIZE_WINDOW: gravity, then x, y, width and height are given, then the source.
-_MOVERESIZE: Final = STATIC | 0xF << 8 | PAGER << 12
+# Flags of _NET_MOVERESIZE_WINDOW, beside the gravity: x, y, width and height are given, then the source.
+_MOVERESIZE: Final = 0xF << 8 | PAGER << 12
+
+
+def move_by_message(wid: int, client: tuple[int, int, int, int], gravity: int, wire: Wire) -> None:
+    """Ask for a frame (EWMH _NET_MOVERESIZE_WINDOW). `client`: x, y as the gravity says, and the client area's size."""
+    wire.tell_manager(wid, "_NET_MOVERESIZE_WINDOW", (gravity | _MOVERESIZE, *client))
 
 
 def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
     """Send the requests for a change. `time`: server time of what the user did."""
     match change:
-        case Show() | Provide() | Gaps() | Stack():
-            _ask_for_desk(change, wire, desk, time)
+        case Show() | Provide() | Gaps():
+            _ask_for_desk(change, wire, time)
         case Move(wid, frame):
             window = desk.by_id.get(wid)
             if window:
-                wire.tell_manager(wid, "_NET_MOVERESIZE_WINDOW", (_MOVERESIZE, *window.border.inside(frame)))
+                move_by_message(wid, window.border.inside(frame), STATIC, wire)
         case Focus(wid, _):
             wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, time, desk.active or 0))
         case Reshape(wid, shape):
@@ -62,13 +67,15 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             _send(wid, workspace, wire)
         case Raise(wid, above):
             _keep_above(wid, above, wire)
+        case Stack(windows):
+            _stack(windows, wire, desk)
         case Launch() | Press() | Shell():
             raise AssertionError("the desk itself runs programs and presses keys")
         case _:
             assert_never(change)
 
 
-def _ask_for_desk(change: Show | Provide | Gaps | Stack, wire: Wire, desk: Desk, time: int) -> None:
+def _ask_for_desk(change: Show | Provide | Gaps, wire: Wire, time: int) -> None:
     """Send the requests for a change that is not of one window."""
     match change:
         case Show(workspace):
@@ -78,8 +85,11 @@ def _ask_for_desk(change: Show | Provide | Gaps | Stack, wire: Wire, desk: Desk,
         case Gaps(on):
             kind = xp.Atom.CARDINAL
             wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [on])
-        case Stack(windows):
-            _stack(windows, wire, desk)
+
+
+def calm(wid: int, wire: Wire) -> None:
+    """Let a window ask for attention no longer."""
+    wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, wire.atoms["_NET_WM_STATE_DEMANDS_ATTENTION"], 0, PAGER))
 
 
 def _send(wid: int, workspace: int | None, wire: Wire) -> None:

@@ -43,6 +43,7 @@ from jaklet.core.values.layouts import (
     Entry,
     Layout,
 )
+from jaklet.core.values.stacking import stands_on_top
 
 OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
 
@@ -65,7 +66,7 @@ class Plan(NamedTuple):
         changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
         # What is brought to the front hides others.
         goes_first = any(not lacking_for(change, desk.abilities) for change in front)
-        if order and (goes_first or not _on_top(order, desk)):
+        if order and (goes_first or not stands_on_top(order, desk, hidden=True)):
             changes += (Stack(order),)
         return changes
 
@@ -201,18 +202,3 @@ def unknown_place(layout: Layout, config: Config) -> str | None:
     """Return a place that a layout names and the config does not define; a layout with one cannot be used."""
     forms = (entry.place.form for one in layout.arrangements for entry in one.entries if entry.place)
     return next((form.name for form in forms if isinstance(form, Named) and form.name not in config.places), None)
-
-
-def _on_top(order: tuple[int, ...], desk: Desk) -> bool:
-    """True if these stand in this order above all other windows in view, as far as those kept above let them."""
-    wanted = set(order)
-    for above in (False, True):
-        mine = [wid for wid in order if desk.by_id[wid].above is above]
-        standing = [
-            wid
-            for wid in desk.stacking
-            if (w := desk.by_id.get(wid)) is not None and w.above is above and (wid in wanted or not w.minimised)
-        ]
-        if mine and standing[len(standing) - len(mine) :] != mine:
-            return False
-    return True

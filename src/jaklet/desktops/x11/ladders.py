@@ -1,0 +1,323 @@
+"""What window managers differ in, and the ways to ask for it: those of the open standards first.
+
+What a way has brought about is read back when the desk has come to rest. Where it is not what was asked, the next way
+is tried; what works is what the next request of this kind begins with. No manager is known by its name here: each is
+taken as it answers.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, Final, NamedTuple
+
+import xcffib.xproto as xp
+
+from jaklet.core.values.desk import Change, Desk, Minimise, Move, Reveal, Send, Shape, Stack
+from jaklet.core.values.geometry import Insets
+from jaklet.core.values.stacking import stands_on_top, to_raise
+from jaklet.desktops.x11.hints import NORTH_WEST, STATIC
+from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message
+from jaklet.desktops.x11.wire import Wire
+
+MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
+
+
+class Asking(NamedTuple):
+    """What a request is made from. `time`: the server's, of what the user did; `front`: who is to have the focus.
+
+    `edges`: how wide a window's frame is, as its manager says it; `gravity`: that of a window (ICCCM 4.1.2.3).
+    """
+
+    wire: Wire
+    desk: Desk
+    time: int
+    front: int | None
+    edges: Callable[[int], Insets]
+    gravity: Callable[[int], int]
+
+
+class Way(NamedTuple):
+    """One way to ask for one kind of change. `name`: by which it is remembered, so that it is never changed.
+
+    `ask` returns the windows that become active by it, in turn. `needs`: what the manager lists in _NET_SUPPORTED.
+    """
+
+    name: str
+    ask: Callable[[Any, Asking], Sequence[int]]
+    needs: str = ""
+
+
+def _move_static(change: Move, asking: Asking) -> Sequence[int]:
+    window = asking.desk.by_id[change.window]
+    move_by_message(change.window, window.border.inside(change.frame), STATIC, asking.wire)
+    return ()
+
+
+def _move_corner(change: Move, asking: Asking) -> Sequence[int]:
+    """Give the corner of the frame, as of a window with the usual gravity; for managers that know no static one."""
+    window = asking.desk.by_id[change.window]
+    x, y, width, height = window.border.inside(change.frame)
+    edges = asking.edges(change.window)
+    move_by_message(change.window, (x - edges.left, y - edges.top, width, height), NORTH_WEST, asking.wire)
+    return ()
+
+
+def _configure(change: Move, asking: Asking) -> Sequence[int]:
+    """Ask as the program itself would (ICCCM 4.1.5): by its gravity, which says which point the manager keeps."""
+    window = asking.desk.by_id[change.window]
+    x, y, width, height = window.border.inside(change.frame)
+    edges, gravity = asking.edges(change.window), asking.gravity(change.window)
+    if gravity != STATIC:
+        column, row = (gravity - 1) % 3, (gravity - 1) // 3  # 1 to 9: north west, north, ..., south east
+        x -= (edges.left, (edges.left - edges.right) // 2, -edges.right)[column]
+        y -= (edges.top, (edges.top - edges.bottom) // 2, -edges.bottom)[row]
+    return _configure_at(change.window, (x, y, width, height), asking)
+
+
+def _configure_plain(change: Move, asking: Asking) -> Sequence[int]:
+    """The same, for managers that take the corner for that of the client area, whatever its gravity."""
+    return _configure_at(change.window, asking.desk.by_id[change.window].border.inside(change.frame), asking)
+
+
+def _configure_at(wid: int, client: tuple[int, int, int, int], asking: Asking) -> Sequence[int]:
+    flags = xp.ConfigWindow
+    mask = flags.X | flags.Y | flags.Width | flags.Height
+    asking.wire.core.ConfigureWindow(wid, mask, list(client))
+    return ()
+
+
+def _map(change: Reveal, asking: Asking) -> Sequence[int]:
+    ask_for(change, asking.wire, asking.desk, asking.time)  # ICCCM 4.1.4: from iconic to normal is by mapping
+    return ()
+
+
+def _activate(change: Reveal, asking: Asking) -> Sequence[int]:
+    turn = [change.window] if asking.front is None else [change.window, asking.front]
+    return _made_active(turn, asking)
+
+
+def _send(change: Send, asking: Asking) -> Sequence[int]:
+    ask_for(change, asking.wire, asking.desk, asking.time)
+    return ()
+
+
+def _send_by_way_of_here(change: Send, asking: Asking) -> Sequence[int]:
+    """Send it to the workspace that is shown, and on from there, where a manager shows nothing that comes from afar."""
+    here = Send(change.window, asking.desk.workspace)
+    for one in (here, change):
+        ask_for(one, asking.wire, asking.desk, asking.time)
+    return ()
+
+
+def _send_by_state(change: Send, asking: Asking) -> Sequence[int]:
+    """Let a window stick or not (EWMH _NET_WM_STATE_STICKY), and send it."""
+    wire = asking.wire
+    sticks = ADD if change.workspace is None else REMOVE
+    wire.tell_manager(change.window, "_NET_WM_STATE", (sticks, wire.atoms["_NET_WM_STATE_STICKY"], 0, PAGER))
+    if change.workspace is not None:
+        ask_for(change, wire, asking.desk, asking.time)
+    return ()
+
+
+def _raised(change: Stack, asking: Asking) -> list[int]:
+    """Return which windows to raise, in turn: as few as it takes. Windows kept above are in a layer apart."""
+    desk, windows = asking.desk, change.windows
+    return to_raise([wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows], windows)
+
+
+def _restack(change: Stack, asking: Asking) -> Sequence[int]:
+    for wid in _raised(change, asking):
+        asking.wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))
+    return ()
+
+
+def _configure_above(change: Stack, asking: Asking) -> Sequence[int]:
+    for wid in _raised(change, asking):
+        asking.wire.core.ConfigureWindow(wid, xp.ConfigWindow.StackMode, [xp.StackMode.Above])
+    return ()
+
+
+def _activate_in_turn(change: Stack, asking: Asking) -> Sequence[int]:
+    """Make windows active from the back to the front; who had the focus has it in the end.
+
+    Those that are out of view stay there: to make one active would show it.
+    """
+    desk, front = asking.desk, asking.front
+    seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
+    turn = to_raise(seen, [wid for wid in change.windows if wid in seen])
+    if turn and front is not None and turn[-1] != front:
+        turn = [wid for wid in turn if wid != front] + [front]
+    return _made_active(turn, asking)
+
+
+def _made_active(turn: list[int], asking: Asking) -> list[int]:
+    for wid in turn:
+        asking.wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, asking.time, asking.front or 0))
+    return turn
+
+
+ACTIVATE: Final = "activate"
+WAYS: Final[Mapping[type, tuple[Way, ...]]] = {
+    Move: (
+        Way("message, static", _move_static, "_NET_MOVERESIZE_WINDOW"),
+        Way("message, corner", _move_corner, "_NET_MOVERESIZE_WINDOW"),
+        Way("configure", _configure),
+        Way("configure, plain", _configure_plain),
+    ),
+    Reveal: (Way("map", _map), Way(ACTIVATE, _activate)),
+    Send: (
+        Way("message", _send),
+        Way("message, by way of here", _send_by_way_of_here),
+        Way("state", _send_by_state, "_NET_WM_STATE_STICKY"),
+    ),
+    Stack: (
+        Way("restack", _restack, "_NET_RESTACK_WINDOW"),
+        Way("configure", _configure_above),
+        Way(ACTIVATE, _activate_in_turn),
+    ),
+}
+
+
+class Try(NamedTuple):
+    """A change that was asked for. `first`: the way it began with; `times`: how often it has been asked for."""
+
+    change: Change
+    kind: str
+    first: int
+    way: int
+    times: int = 1
+
+    def next(self, ways: int) -> int:
+        """Return the way to go on with: the first one twice, as changes can be in each other's way, then the others."""
+        return (self.first + self.times - 1) % ways if self.times > 1 else self.first
+
+
+DOUBTS: Final = 3  # how often another way has to be what works, until one that has worked before is not the first
+
+
+class Ladders:
+    """Which way each kind of change is asked for in, and what is still to be read back."""
+
+    def __init__(
+        self,
+        supports: Callable[[str], bool],
+        learned: Mapping[str, str] | None = None,
+        keep: Callable[[str, str], None] = lambda _kind, _way: None,
+    ) -> None:
+        """Begin with what was `learned` of this manager before, by kind; `keep` is told of what is learned now."""
+        self._ways = {
+            kind: tuple(way for way in ways if not way.needs or supports(way.needs)) for kind, ways in WAYS.items()
+        }
+        self._learned, self._keep = dict(learned or {}), keep
+        self._tried: dict[tuple[type, int], Try] = {}
+        self._given_up: dict[tuple[type, int], None] = {}
+        self._doubts = dict.fromkeys(self._learned, 0)  # by kind, of those whose way has worked
+
+    def ask(self, change: Change, asking: Asking) -> Sequence[int]:
+        """Send the requests for a change, in the way that is known to work, or the first.
+
+        Returns the windows that become active by it, in turn.
+        """
+        ways = self._ways.get(type(change))
+        if isinstance(change, Minimise):
+            for other in (Move, Reveal):
+                self._tried.pop((other, change.window), None)
+        if ways is None or (isinstance(change, Move) and change.window not in asking.desk.by_id):
+            ask_for(change, asking.wire, asking.desk, asking.time)
+            return ()
+        kind = _kind(change, asking)
+        way = next((i for i, one in enumerate(ways) if one.name == self._learned.get(kind)), 0)
+        if _key(change) not in self._given_up:
+            self._tried[_key(change)] = Try(change, kind, way, way)
+        return ways[way].ask(change, asking)
+
+    def is_activating(self, change: Change) -> bool:
+        """Return whether a change will be asked for in a way that needs the time of what the user did."""
+        return not isinstance(change, Move) and self._learned.get(_word(change)) == ACTIVATE
+
+    def read_back(self, desk: Desk, is_mapped: Callable[[int], bool]) -> bool:
+        """Now that the desk has come to rest: learn from what is so; True if anything is not, and has other ways.
+
+        `is_mapped`: whether the server shows a window.
+        """
+        tried, self._tried = self._tried, {}
+        for key, one in tried.items():
+            ways = self._ways[type(one.change)]
+            if not _is_so(one.change, desk, is_mapped):
+                if len(ways) > 1:
+                    self._tried[key] = one
+            else:
+                self._learn(one.kind, ways[one.way].name)
+        return bool(self._tried)
+
+    def _learn(self, kind: str, way: str) -> None:
+        """Take in that a way has worked."""
+        if self._learned.get(kind) == way:
+            self._doubts[kind] = 0
+            return
+        self._doubts[kind] = self._doubts.get(kind, DOUBTS) + 1
+        if self._doubts[kind] >= DOUBTS:
+            self._learned[kind], self._doubts[kind] = way, 0
+            self._keep(kind, way)
+
+    def again(self, asking: Asking) -> Sequence[int]:
+        """Ask in the next way for all that was tried; return the windows that become active by it, in turn."""
+        tried, self._tried = self._tried, {}
+        passing: list[int] = []
+        for key, one in tried.items():
+            ways = self._ways[type(one.change)]
+            way = one.next(len(ways))
+            if one.times > len(ways):  # back where it began: what is best in all is what it is left with
+                self._give_up(key)
+            else:
+                self._tried[key] = one._replace(way=way, times=one.times + 1)
+            passing += ways[way].ask(one.change, asking)
+        return passing
+
+    def _give_up(self, key: tuple[type, int]) -> None:
+        """Ask no more in other ways for this window: it is the window that will not, and not its manager."""
+        self._given_up[key] = None
+        while len(self._given_up) > MOST_GIVEN_UP:
+            del self._given_up[next(iter(self._given_up))]
+
+
+def _key(change: Change) -> tuple[type, int]:
+    """Return what a change is about: a later one about the same takes its place."""
+    return type(change), 0 if isinstance(change, Stack) else change[0]  # type: ignore[return-value]  # the others have a window first
+
+
+def _word(change: Change) -> str:
+    return type(change).__name__.lower()
+
+
+def _kind(change: Change, asking: Asking) -> str:
+    """Return as what a change is learned of: a manager can treat windows with a frame of its own otherwise."""
+    word = _word(change)
+    if isinstance(change, Send):
+        return f"{word} to all" if change.workspace is None else word
+    if not isinstance(change, Move):
+        return word
+    window = asking.desk.by_id[change.window]
+    edges = asking.edges(change.window)
+    return f"{word} {'framed' if any(edges) else 'bare'}{'' if edges == window.border else ', shadow'}"
+
+
+def _is_so(change: Change, desk: Desk, is_mapped: Callable[[int], bool]) -> bool:
+    """Return whether a change has come about, or is none of the manager's business any more.
+
+    A window that stands at its corner with another size than was asked has said itself what it takes.
+    """
+    if isinstance(change, Stack):
+        return stands_on_top([wid for wid in change.windows if wid in desk.by_id], desk)
+    window = desk.by_id.get(change[0])  # type: ignore[arg-type]  # as above
+    if window is None:
+        return True
+    if isinstance(change, Reveal):
+        return not window.minimised and (not desk.in_view(window) or is_mapped(window.id))
+    if isinstance(change, Send):
+        return window.workspace == change.workspace and (not desk.in_view(window) or is_mapped(window.id))
+    if isinstance(change, Move):
+        return (
+            window.minimised
+            or window.shape in (Shape.MAXIMISED, Shape.FULLSCREEN)
+            or window.frame[:2] == change.frame[:2]
+        )
+    return True

@@ -1,0 +1,60 @@
+"""Fixtures: a window manager on a server with outputs, and the program at work on it."""
+
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import Office
+from tests.managers.desk import CONFIG, Managed
+from tests.managers.reading import Reading
+from tests.managers.starting import MANAGERS, Manager, managing
+from tests.xserver import Head, with_heads
+
+BESIDE = (Head(0, 0, 1280, 1024), Head(1280, 0, 1024, 768))
+QUICK = ("metacity", "icewm", "jwm")  # those of `make test`
+NAMED = os.environ.get("MANAGER", "")  # a command of one that is to be tried alone
+
+
+def _chosen() -> list[object]:
+    if NAMED:
+        return [pytest.param(MANAGERS.get(NAMED, Manager(NAMED, "")), id=NAMED.split()[0])]
+    return [
+        pytest.param(one, id=name, marks=() if name in QUICK else pytest.mark.slow) for name, one in MANAGERS.items()
+    ]
+
+
+@pytest.fixture(scope="session", params=_chosen())
+def manager(request: pytest.FixtureRequest) -> Manager:
+    """Each window manager that is here."""
+    one: Manager = request.param
+    if not one.is_here:
+        pytest.skip(f"{one.command} is not installed; on Debian: apt install {one.packages}")
+    return one
+
+
+@pytest.fixture(scope="session")
+def served(manager: Manager, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Managed]:
+    """A server with two displays beside one another, and the manager on it."""
+    folder = tmp_path_factory.mktemp("managed")
+    with with_heads("", BESIDE, folder) as x, managing(x, manager, folder / "home") as process:
+        for i, head in enumerate(BESIDE):
+            x.plug(i, head)  # again, as some managers arrange the displays when they begin
+        reading = Reading(x)
+        yield Managed(x, reading, manager, process, Office(folder / "none", x))
+        reading.close()
+
+
+@pytest.fixture
+def desk(served: Managed, tmp_path: Path) -> Iterator[Managed]:
+    """An empty desk, and an office with a config for it."""
+    served.x.clear()
+    office = Office(tmp_path / "office", served.x)
+    office.config.write_text(CONFIG)
+    shutil.rmtree(office.folder / "layouts")
+    one = served._replace(office=office)
+    one.jaklet("act", "workspace 1", status=None)
+    yield one
+    served.x.clear()
