@@ -212,8 +212,9 @@ class XServer:
         """Move a window without its manager's knowing."""
         connection = self.connect()
         mask = xp.ConfigWindow.X | xp.ConfigWindow.Y
-        tree = connection.core.QueryTree(int(wid, 16)).reply()
-        frame = int(wid, 16) if tree.parent == tree.root else tree.parent
+        frame = int(wid, 16)
+        while (tree := connection.core.QueryTree(frame).reply()).parent != tree.root:
+            frame = tree.parent
         connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [1])  # what the manager is not asked for
         connection.core.ConfigureWindow(frame, mask, [x, y])
         connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [0])

@@ -1,6 +1,5 @@
 """Fixtures: a window manager on a server with outputs, and the program at work on it."""
 
-import os
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -10,28 +9,21 @@ import pytest
 from tests.conftest import Office
 from tests.managers.desk import CONFIG, Managed
 from tests.managers.reading import Reading
-from tests.managers.starting import MANAGERS, Manager, managing
+from tests.managers.starting import NAMED, QUICK, Manager, arrange, chosen, managing, needed
 from tests.xserver import Head, with_heads
 
 BESIDE = (Head(0, 0, 1280, 1024), Head(1280, 0, 1024, 768))
-QUICK = ("metacity", "icewm", "jwm")  # those of `make test`
-NAMED = os.environ.get("MANAGER", "")  # a command of one that is to be tried alone
+CHOSEN = [
+    pytest.param(one, id=name, marks=() if NAMED or name in QUICK else pytest.mark.slow)
+    for name, one in chosen().items()
+]
 
 
-def _chosen() -> list[object]:
-    if NAMED:
-        return [pytest.param(MANAGERS.get(NAMED, Manager(NAMED, "")), id=NAMED.split()[0])]
-    return [
-        pytest.param(one, id=name, marks=() if name in QUICK else pytest.mark.slow) for name, one in MANAGERS.items()
-    ]
-
-
-@pytest.fixture(scope="session", params=_chosen())
+@pytest.fixture(scope="session", params=CHOSEN)
 def manager(request: pytest.FixtureRequest) -> Manager:
     """Each window manager that is here."""
     one: Manager = request.param
-    if not one.is_here:
-        pytest.skip(f"{one.command} is not installed; on Debian: apt install {one.packages}")
+    needed(one)
     return one
 
 
@@ -40,8 +32,7 @@ def served(manager: Manager, tmp_path_factory: pytest.TempPathFactory) -> Iterat
     """A server with two displays beside one another, and the manager on it."""
     folder = tmp_path_factory.mktemp("managed")
     with with_heads("", BESIDE, folder) as x, managing(x, manager, folder / "home") as process:
-        for i, head in enumerate(BESIDE):
-            x.plug(i, head)  # again, as some managers arrange the displays when they begin
+        arrange(x, BESIDE)
         reading = Reading(x)
         yield Managed(x, reading, manager, process, Office(folder / "none", x))
         reading.close()

@@ -63,7 +63,7 @@ class Managed(NamedTuple):
     def ask(self, window: int, kind: str, *data: int) -> None:
         """Send a client message to the manager."""
         reading = self.reading
-        words = [*data, 0, 0, 0, 0, 0][:5]
+        words = [value & 0xFFFFFFFF for value in (*data, 0, 0, 0, 0, 0)][:5]
         event = struct.pack("=BBHII5I", 33, 32, 0, window, reading.atom(kind), *words)
         mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
         reading.core.SendEvent(False, reading.root, mask, event)

@@ -74,6 +74,27 @@ class Reading:
         except GONE:
             return []
 
+    def bars(self) -> list[Frame]:
+        """Return where the manager's own bars are: mapped windows at an edge of something that show no client."""
+        found = []
+        for top in self.core.QueryTree(self.root).reply().children:
+            try:
+                place, state = self.core.GetGeometry(top).reply(), self.core.GetWindowAttributes(top).reply()
+            except GONE:
+                continue
+            deep, long = sorted((place.width, place.height))
+            if state.map_state == xp.MapState.Viewable and 5 < deep < 100 and long > 200 and not self._clients_in(top):
+                found.append((place.x, place.y, place.width, place.height))
+        return found
+
+    def _clients_in(self, top: int) -> bool:
+        clients, level = set(self.words(self.root, "_NET_CLIENT_LIST")), [top]
+        for _ in range(4):
+            if clients & set(level):
+                return True
+            level = [child for one in level for child in self._children(one)]
+        return False
+
     def frame(self, cls: str) -> Frame:
         """Return what is seen of a window: its client area with the manager's frame, without a shadow of its own."""
         window = self.clients()[cls]

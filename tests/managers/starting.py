@@ -6,18 +6,21 @@ import shlex
 import shutil
 import signal
 import subprocess
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from tests.xserver import XServer, until
+import pytest
+
+from tests.xserver import Head, XServer, until
 
 
 class Manager(NamedTuple):
     """A window manager: its command, the Debian packages that have it, and how its command is to be run."""
 
+    name: str
     command: str
-    packages: str
+    packages: str = ""
     bus: bool = False  # it needs a session bus of its own
 
     @property
@@ -32,17 +35,40 @@ class Manager(NamedTuple):
         return all(shutil.which(word) for word in (self.argv[0], shlex.split(self.command)[0]))
 
 
-MANAGERS: Final[Mapping[str, Manager]] = {
-    "metacity": Manager("metacity", "metacity"),
-    "marco": Manager("marco --no-composite", "marco mate-desktop-common mate-settings-daemon-common"),
-    "xfwm4": Manager("xfwm4 --compositor=off", "xfwm4 xfconf dbus", bus=True),
-    "icewm": Manager("icewm", "icewm"),
-    "mutter": Manager("mutter --x11 --sm-disable", "mutter dbus", bus=True),
-    "kwin_x11": Manager("kwin_x11", "kwin-x11 dbus", bus=True),
-    "muffin": Manager("muffin --sm-disable", "muffin cinnamon-settings-daemon cinnamon-desktop-data dbus", bus=True),
-    "jwm": Manager("jwm", "jwm"),
-    "wmaker": Manager("wmaker", "wmaker"),
-}
+_ALL: Final = (
+    Manager("metacity", "metacity", "metacity"),
+    Manager("marco", "marco --no-composite", "marco mate-desktop-common mate-settings-daemon-common"),
+    Manager("xfwm4", "xfwm4 --compositor=off", "xfwm4 xfconf dbus", bus=True),
+    Manager("icewm", "icewm", "icewm"),
+    Manager("mutter", "mutter --x11 --sm-disable", "mutter dbus", bus=True),
+    Manager("kwin_x11", "kwin_x11", "kwin-x11 dbus", bus=True),
+    Manager("muffin", "muffin --sm-disable", "muffin cinnamon-settings-daemon cinnamon-desktop-data dbus", bus=True),
+    Manager("jwm", "jwm", "jwm"),
+    Manager("wmaker", "wmaker", "wmaker"),
+)
+MANAGERS: Final[Mapping[str, Manager]] = {one.name: one for one in _ALL}
+QUICK: Final = ("metacity", "icewm", "jwm")  # those of `make test`
+NAMED: Final = os.environ.get("MANAGER", "")  # one that is to be tried alone: a name from above, or any command
+
+
+def chosen() -> Mapping[str, Manager]:
+    """Return the managers that are to be tried."""
+    if not NAMED:
+        return MANAGERS
+    name = NAMED.split()[0].rpartition("/")[2]
+    return {name: MANAGERS.get(NAMED) or Manager(name, NAMED)}
+
+
+def needed(manager: Manager) -> None:
+    """Skip what needs a manager that is not here."""
+    if not manager.is_here:
+        pytest.skip(f"{manager.name} is not installed; on Debian: apt install {manager.packages}")
+
+
+def arrange(x: XServer, heads: Sequence[Head]) -> None:
+    """Put the displays where they are to be once more: some managers arrange them anew when they begin."""
+    for i, head in enumerate(heads):
+        x.plug(i, head)
 
 
 def environment(folder: Path) -> dict[str, str]:

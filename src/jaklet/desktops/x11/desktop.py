@@ -94,7 +94,8 @@ class X11Desktop:
 
         self._has_extents = self._answers = supports("_NET_REQUEST_FRAME_EXTENTS")
         self.abilities: Abilities = self.chords.abilities | abilities_of(supports, wire.has_extension)
-        self._mirror.managed(self.abilities, supports("_NET_WM_STATE_HIDDEN"))
+        manager = next(iter(wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")), 0)
+        self._mirror.managed(manager, self.abilities, supports("_NET_WM_STATE_HIDDEN"))
         self._ladders = Ladders(supports)
 
     def look(self) -> Moment:

@@ -11,13 +11,14 @@ from typing import Any, Final, NamedTuple
 import xcffib.xproto as xp
 
 from jaklet.core.values.desk import Change, Desk, Minimise, Move, Reveal, Send, Shape, Stack
-from jaklet.core.values.geometry import Insets
+from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_raise
 from jaklet.desktops.x11.hints import NORTH_WEST, STATIC
 from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message
 from jaklet.desktops.x11.wire import Wire
 
 MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
+PATIENT: Final = 6  # how often all ways are tried for a window that none works for
 
 
 class Asking(NamedTuple):
@@ -82,6 +83,13 @@ def _configure_at(wid: int, client: tuple[int, int, int, int], asking: Asking) -
     mask = flags.X | flags.Y | flags.Width | flags.Height
     asking.wire.core.ConfigureWindow(wid, mask, list(client))
     return ()
+
+
+def _configure_by_detour(change: Move, asking: Asking) -> Sequence[int]:
+    """Move it away first, and then where it is to be: some managers hold back what stands at an edge already."""
+    x, y, width, height = asking.desk.display_of(change.frame).work
+    _configure(Move(change.window, Rect(x + width // 4, y + height // 4, width // 2, height // 2)), asking)
+    return _configure(change, asking)
 
 
 def _map(change: Reveal, asking: Asking) -> Sequence[int]:
@@ -161,6 +169,7 @@ WAYS: Final[Mapping[type, tuple[Way, ...]]] = {
         Way("message, corner", _move_corner, "_NET_MOVERESIZE_WINDOW"),
         Way("configure", _configure),
         Way("configure, plain", _configure_plain),
+        Way("configure, by a detour", _configure_by_detour),
     ),
     Reveal: (Way("map", _map), Way(ACTIVATE, _activate)),
     Send: (
@@ -208,7 +217,7 @@ class Ladders:
         }
         self._learned, self._keep = dict(learned or {}), keep
         self._tried: dict[tuple[type, int], Try] = {}
-        self._given_up: dict[tuple[type, int], None] = {}
+        self._given_up: dict[tuple[type, int], int] = {}  # how often no way has worked for a window
         self._doubts = dict.fromkeys(self._learned, 0)  # by kind, of those whose way has worked
 
     def ask(self, change: Change, asking: Asking) -> Sequence[int]:
@@ -225,7 +234,7 @@ class Ladders:
             return ()
         kind = _kind(change, asking)
         way = next((i for i, one in enumerate(ways) if one.name == self._learned.get(kind)), 0)
-        if _key(change) not in self._given_up:
+        if self._given_up.get(_key(change), 0) < PATIENT:
             self._tried[_key(change)] = Try(change, kind, way, way)
         return ways[way].ask(change, asking)
 
@@ -274,7 +283,7 @@ class Ladders:
 
     def _give_up(self, key: tuple[type, int]) -> None:
         """Ask no more in other ways for this window: it is the window that will not, and not its manager."""
-        self._given_up[key] = None
+        self._given_up[key] = self._given_up.get(key, 0) + 1
         while len(self._given_up) > MOST_GIVEN_UP:
             del self._given_up[next(iter(self._given_up))]
 

@@ -50,7 +50,7 @@ class Mirror:
     def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
         """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
         self._abilities: Abilities = frozenset()
-        self._says_hidden = True
+        self._says_hidden, self._manager = True, 0
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -73,12 +73,13 @@ class Mirror:
         self._desk_asked: tuple[int | None, tuple[int, ...], dict[int, Rect]] | None = None  # what it goes by
         self.pending = Pending()
 
-    def managed(self, abilities: Abilities, says_hidden: bool) -> None:
-        """Take in what the window manager is like. `abilities`: what the desk can do, which its pictures tell.
+    def managed(self, manager: int, abilities: Abilities, says_hidden: bool) -> None:
+        """Take in what the window manager is like. `manager`: a window of its own (EWMH _NET_SUPPORTING_WM_CHECK).
 
-        `says_hidden`: it marks what is minimised (EWMH _NET_WM_STATE_HIDDEN).
+        `abilities`: what the desk can do, which its pictures tell. `says_hidden`: it marks what is minimised.
         """
-        self._abilities, self._says_hidden, self._desk = abilities, says_hidden, None
+        self._manager, self._abilities, self._says_hidden = manager, abilities, says_hidden
+        self._stale_bars = True
 
     def listen(self) -> None:
         """Ask for the events that keep the mirror true."""
@@ -351,17 +352,22 @@ class Mirror:
         displays = [rect for _, rect, _ in self._monitors]
         whole, area = whole_of(displays), self._root.get("_NET_WORKAREA", ())[:4]
         strips = unexplained(Rect(*area), whole, self._struts()) if len(area) == 4 else []
-        self._bars = on_displays(strips, displays, self._unmanaged() if strips else ())
+        self._bars = on_displays(strips, displays, self._of_manager())
 
-    def _unmanaged(self) -> list[Rect]:
-        """Return where mapped windows are that are nobody's main windows: bars and panels of the manager's own."""
+    def _of_manager(self) -> list[Rect]:
+        """Return where the manager shows windows of its own that are no frames: its bars and panels."""
         core, tops = self._wire.core, {facts.get(TOP) for facts in self._facts.values()}
-        others = [wid for wid in self._tree if wid not in tops]
+        others = [wid for wid in self._tree if wid not in tops and self._wire.same_client(wid, self._manager)]
         asked = [(core.GetWindowAttributes(wid), core.GetGeometry(wid)) for wid in others]
         found = []
         for cookies in asked:
             state, place = _replies(cookies)
-            if state and place and state.map_state == xp.MapState.Viewable:
+            if (
+                state
+                and place
+                and state.map_state == xp.MapState.Viewable
+                and state._class == xp.WindowClass.InputOutput
+            ):
                 found.append(Rect(place.x, place.y, place.width, place.height))
         return found
 

@@ -82,6 +82,10 @@ class Wire:
         except GONE:
             return False  # the property outlives a manager that was killed
 
+    def same_client(self, window: int, other: int) -> bool:
+        """Return whether two windows were made by one client (X protocol, connection set-up: resource-id-base)."""
+        return bool((window ^ other) & ~self.connection.setup.resource_id_mask == 0)
+
     def has_extension(self, name: str) -> bool:
         """Return whether the server has an extension (X protocol, QueryExtension)."""
         return bool(self.core.QueryExtension(len(name), name).reply().present)

@@ -9,7 +9,7 @@ from typing import Final
 
 from jaklet.core.values.geometry import Rect, Strut
 
-DEEPEST: Final = 4  # a strip of more than such a part of a display is no bar: the area is one of before
+DEEPEST: Final = 6  # a strip of more than such a part of a display is no bar
 
 
 def whole_of(displays: Iterable[Rect]) -> Rect:
@@ -54,17 +54,25 @@ def depth(strut: Strut) -> int:
     return strut.strip.width if strut.side in ("left", "right") else strut.strip.height
 
 
-def on_displays(strips: Iterable[Strut], displays: Sequence[Rect], windows: Iterable[Rect]) -> list[Strut]:
-    """Return the part of each strip that a display loses: where a window lies within it, a bar most likely.
+def on_displays(strips: Sequence[Strut], displays: Sequence[Rect], windows: Sequence[Rect]) -> list[Strut]:
+    """Return what displays lose to bars of which no strut tells. `strips`: what a work area leaves out beside.
 
-    Where none does, it is all displays at that edge. `windows`: those that are mapped and nobody's main windows.
+    `windows`: those of the manager itself. One that lies along an edge is a bar; where the work area could tell of it,
+    it counts only if that does: one for the whole screen cannot tell of an edge between two displays. Where there is
+    none, a strip is taken from every display at that edge.
     """
-    windows, found = tuple(windows), []
-    for side, strip in strips:
-        parts = [part for display in displays if (part := _common(display, strip)) and _is_bar(side, part, display)]
-        barred = [part for part in parts if any(_fills(window, part, side) for window in windows)]
-        found += [Strut(side, part) for part in barred or parts]
-    return found
+    whole, sides = whole_of(displays), {side for side, _ in strips}
+    bars = [
+        Strut(side, bar)
+        for display in displays
+        for window in windows
+        if (bar := _common(window, display)) and (side := _edge_of(bar, display))
+        if side in sides or not _is_outer(side, display, whole)
+    ]
+    if bars:
+        return bars
+    parts = [(side, _common(display, strip), display) for side, strip in strips for display in displays]
+    return [Strut(side, part) for side, part, display in parts if part and _is_thin(side, part, display)]
 
 
 def _common(one: Rect, other: Rect) -> Rect | None:
@@ -73,17 +81,25 @@ def _common(one: Rect, other: Rect) -> Rect | None:
     return Rect(x, y, right - x, bottom - y) if right > x and bottom > y else None
 
 
-def _is_bar(side: str, part: Rect, display: Rect) -> bool:
-    """True if a part is at that edge of its display, and no deeper than a bar."""
+def _edge_of(bar: Rect, display: Rect) -> str:
+    """Return the edge of a display along which a bar lies, for half of its length at least; empty if along none."""
+    ends = {
+        "left": (bar.x == display.x, bar.height * 2 >= display.height),
+        "right": (bar.right == display.right, bar.height * 2 >= display.height),
+        "top": (bar.y == display.y, bar.width * 2 >= display.width),
+        "bottom": (bar.bottom == display.bottom, bar.width * 2 >= display.width),
+    }
+    return next((side for side, along in ends.items() if all(along) and _is_thin(side, bar, display)), "")
+
+
+def _is_outer(side: str, display: Rect, whole: Rect) -> bool:
+    """True if an edge of a display is one of the whole screen, of which a work area can tell."""
+    ends = {"left": display.x == 0, "right": display.right == whole.right, "top": display.y == 0}
+    return ends.get(side, display.bottom == whole.bottom)
+
+
+def _is_thin(side: str, part: Rect, display: Rect) -> bool:
+    """True if a strip is no deeper than a bar is."""
     if side in ("left", "right"):
         return part.width * DEEPEST <= display.width
     return part.height * DEEPEST <= display.height
-
-
-def _fills(window: Rect, part: Rect, side: str) -> bool:
-    """True if a window lies within a strip and takes more than half of its depth."""
-    inside = _common(window, part)
-    if inside is None or inside.width * inside.height * 2 < window.width * window.height:
-        return False
-    deep, whole = (inside.width, part.width) if side in ("left", "right") else (inside.height, part.height)
-    return deep * 2 > whole
