@@ -3,7 +3,6 @@
 import contextlib
 import os
 from collections.abc import Iterator, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 from jaklet.cli import terminal
@@ -24,20 +23,14 @@ if TYPE_CHECKING:
 @contextlib.contextmanager
 def opened_desk(desk: str | None) -> Iterator["Desktop"]:
     """Open the desk asked for, else the one that is here; let go of it at the end."""
+    from jaklet.config.paths import state_folder
     from jaklet.desktops.addresses import address_here
 
-    desktop = address_here(desk).open(_logs)
+    desktop = address_here(desk).open(state_folder)
     try:
         yield desktop
     finally:
         desktop.close()
-
-
-def _logs() -> Path:
-    """Return the folder for what launched programs write as errors."""
-    from jaklet.config.paths import state_folder
-
-    return state_folder() / "programs"
 
 
 def installed(desk: str | None) -> "Installed":

@@ -35,9 +35,9 @@ class Address(NamedTuple):
         """The name under which its listener is found; empty where no keys are heard."""
         return KINDS[self.kind].listener(self.where)
 
-    def open(self, logs: Callable[[], Path]) -> "Desktop":
-        """Open it; raises `DeskError`. `logs`: returns the folder for what launched programs write as errors."""
-        return KINDS[self.kind].open(self.where, logs)
+    def open(self, state: Callable[[], Path]) -> "Desktop":
+        """Open it; raises `DeskError`. `state`: returns the folder for what is to last."""
+        return KINDS[self.kind].open(self.where, state)
 
     @property
     def abilities(self) -> "Abilities":
@@ -61,10 +61,10 @@ class DeskKind(NamedTuple):
     abilities: Callable[[], "Abilities"]
 
 
-def _x11(where: str, logs: Callable[[], Path]) -> "Desktop":
+def _x11(where: str, state: Callable[[], Path]) -> "Desktop":
     from jaklet.desktops.x11 import connect
 
-    return connect(where, logs)
+    return connect(where, state)
 
 
 def _x11_abilities() -> "Abilities":
@@ -79,7 +79,7 @@ def _tabletop_abilities() -> "Abilities":
     return EVERY
 
 
-def _tabletop(where: str, _logs: Callable[[], Path]) -> "Desktop":
+def _tabletop(where: str, _state: Callable[[], Path]) -> "Desktop":
     from jaklet.desktops.tabletop.desktop import Tabletop
 
     return Tabletop.open(Path(where))

@@ -19,6 +19,7 @@ from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, Ended
 from jaklet.core.values.desk import Launch, Shell
 from jaklet.desktops import procfs
 
+PROGRAMS: Final = "programs"  # the folder in the state folder for what launched programs write as errors
 VARIABLE: Final = "DESKTOP_STARTUP_ID"
 PATIENCE: Final = 60.0  # seconds after a launch in which a window may still be known as the launched one
 LARGEST_LOG: Final = 1_000_000  # bytes; an app's log is begun anew above that

@@ -38,6 +38,14 @@ def descends(pid: int, ancestor: int) -> bool:
     return False
 
 
+def program_date(pid: int) -> str:
+    """Return when the program of a process was last changed, in seconds since the epoch; empty if that is not known."""
+    try:
+        return f"{os.stat(f'/proc/{pid}/exe').st_mtime:.0f}"
+    except OSError:
+        return ""
+
+
 def began_with(pid: int, setting: str) -> bool:
     """True if a process was started with this `NAME=value` in its environment."""
     try:

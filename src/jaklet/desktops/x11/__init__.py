@@ -12,16 +12,16 @@ if TYPE_CHECKING:
     from jaklet.desktops.x11.desktop import X11Desktop
 
 
-def connect(display: str | None = None, logs: "Callable[[], Path] | None" = None) -> "X11Desktop":
+def connect(display: str | None = None, state: "Callable[[], Path] | None" = None) -> "X11Desktop":
     """Return the desk of an X server, by default that of $DISPLAY; raises `DeskError`.
 
-    `logs`: returns the folder where the errors that launched programs write are kept.
+    `state`: returns the folder for what is to last: what launched programs write as errors, and what was learned.
 
     The X library is loaded here and not before, so that all that needs no X works without it.
     """
     with _library():
         from jaklet.desktops.x11.desktop import X11Desktop
-    return X11Desktop.connect(display, logs)
+    return X11Desktop.connect(display, state)
 
 
 def keyboard_levels() -> dict[int, tuple[int, ...]]:

@@ -19,7 +19,8 @@ from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import Change, Desk, Focus, Kill, Launch, Move, Press, Reshape, Shape, Shell
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.processes import Processes
+from jaklet.desktops.learned_ways import LearnedWays
+from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chords import X11Chords
 from jaklet.desktops.x11.ladders import Asking, Ladders
@@ -47,9 +48,10 @@ class X11Desktop:
     well. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
-    def __init__(self, wire: Wire, supported: frozenset[int], logs: Callable[[], Path] | None = None) -> None:
+    def __init__(self, wire: Wire, supported: frozenset[int], state: Callable[[], Path] | None = None) -> None:
         self._wire = wire
-        self._processes = Processes(logs)
+        self._state = state
+        self._processes = Processes((lambda: state() / PROGRAMS) if state else None)
         self.chords = X11Chords(wire)
         self._mirror = Mirror(wire, self._launched_for)
         self._manage(supported)
@@ -72,8 +74,8 @@ class X11Desktop:
         self._refresh()
 
     @classmethod
-    def connect(cls, display: str | None = None, logs: Callable[[], Path] | None = None) -> "X11Desktop":
-        """Return the desk of an X server; raises `DeskError`. `logs`: the folder for launched programs' errors."""
+    def connect(cls, display: str | None = None, state: Callable[[], Path] | None = None) -> "X11Desktop":
+        """Return the desk of an X server; raises `DeskError`. `state`: the folder for what is to last."""
         wire = Wire(display)
         supported = frozenset(wire.words(wire.root, "_NET_SUPPORTED") if wire.has_manager() else ())
         if not supported:
@@ -83,7 +85,7 @@ class X11Desktop:
         missing = [name for name in _NEEDED if wire.atoms[name] not in supported]
         if missing:
             raise DeskError(f"this window manager lacks {', '.join(missing)} of EWMH", "Jaklet cannot work with it")
-        return cls(wire, supported, logs)
+        return cls(wire, supported, state)
 
     def _manage(self, supported: frozenset[int]) -> None:
         """Take in what the window manager says of itself. `supported`: what it lists in _NET_SUPPORTED."""
@@ -96,7 +98,8 @@ class X11Desktop:
         self.abilities: Abilities = self.chords.abilities | abilities_of(supports, wire.has_extension)
         manager = next(iter(wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")), 0)
         self._mirror.managed(manager, self.abilities, supports("_NET_WM_STATE_HIDDEN"))
-        self._ladders = Ladders(supports)
+        known = LearnedWays(self._state, wire.manager_version) if self._state else None
+        self._ladders = Ladders(supports, known.all, known.keep) if known else Ladders(supports)
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
@@ -280,6 +283,7 @@ class X11Desktop:
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""
         self._watched = list(descriptors)
+        self._ladders.begin()  # who waits for a key has the time for it now, and not later
 
     def pump(self) -> bool:
         """Take in the events that have come; True if the desk has changed."""

@@ -208,17 +208,28 @@ class Ladders:
     def __init__(
         self,
         supports: Callable[[str], bool],
-        learned: Mapping[str, str] | None = None,
+        learned: Callable[[], Mapping[str, str]] = dict,
         keep: Callable[[str, str], None] = lambda _kind, _way: None,
     ) -> None:
-        """Begin with what was `learned` of this manager before, by kind; `keep` is told of what is learned now."""
+        """Begin with what was `learned` of this manager before, by kind; `keep` is told of what is learned now.
+
+        What was learned is read when something is asked for the first time.
+        """
         self._ways = {
             kind: tuple(way for way in ways if not way.needs or supports(way.needs)) for kind, ways in WAYS.items()
         }
-        self._learned, self._keep = dict(learned or {}), keep
+        self._read, self._keep = learned, keep
+        self._learned: dict[str, str] | None = None
         self._tried: dict[tuple[type, int], Try] = {}
         self._given_up: dict[tuple[type, int], int] = {}  # how often no way has worked for a window
-        self._doubts = dict.fromkeys(self._learned, 0)  # by kind, of those whose way has worked
+        self._doubts: dict[str, int] = {}  # by kind, of those whose way has worked
+
+    def begin(self) -> dict[str, str]:
+        """Read what was learned before, if that is not done yet; return the way that is known to work, by kind."""
+        if self._learned is None:
+            self._learned = dict(self._read())
+            self._doubts = dict.fromkeys(self._learned, 0)
+        return self._learned
 
     def ask(self, change: Change, asking: Asking) -> Sequence[int]:
         """Send the requests for a change, in the way that is known to work, or the first.
@@ -233,14 +244,14 @@ class Ladders:
             ask_for(change, asking.wire, asking.desk, asking.time)
             return ()
         kind = _kind(change, asking)
-        way = next((i for i, one in enumerate(ways) if one.name == self._learned.get(kind)), 0)
+        way = next((i for i, one in enumerate(ways) if one.name == self.begin().get(kind)), 0)
         if self._given_up.get(_key(change), 0) < PATIENT:
             self._tried[_key(change)] = Try(change, kind, way, way)
         return ways[way].ask(change, asking)
 
     def is_activating(self, change: Change) -> bool:
         """Return whether a change will be asked for in a way that needs the time of what the user did."""
-        return not isinstance(change, Move) and self._learned.get(_word(change)) == ACTIVATE
+        return not isinstance(change, Move) and self.begin().get(_word(change)) == ACTIVATE
 
     def read_back(self, desk: Desk, is_mapped: Callable[[int], bool]) -> bool:
         """Now that the desk has come to rest: learn from what is so; True if anything is not, and has other ways.
@@ -259,12 +270,13 @@ class Ladders:
 
     def _learn(self, kind: str, way: str) -> None:
         """Take in that a way has worked."""
-        if self._learned.get(kind) == way:
+        learned = self.begin()
+        if learned.get(kind) == way:
             self._doubts[kind] = 0
             return
         self._doubts[kind] = self._doubts.get(kind, DOUBTS) + 1
         if self._doubts[kind] >= DOUBTS:
-            self._learned[kind], self._doubts[kind] = way, 0
+            learned[kind], self._doubts[kind] = way, 0
             self._keep(kind, way)
 
     def again(self, asking: Asking) -> Sequence[int]:

@@ -12,6 +12,7 @@ import xcffib.res
 import xcffib.xproto as xp
 
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.procfs import program_date
 
 # Every atom that the mirror and the requests use, fetched in one round trip.
 ATOMS: Final = (
@@ -97,6 +98,28 @@ class Wire:
             return text_of(self.ask(owner[0], "_NET_WM_NAME").reply()) if owner else ""
         except GONE:
             return ""
+
+    def manager_version(self) -> str:
+        """Return the window manager's name and version: the texts on its own window whose names end in VERSION.
+
+        EWMH has no place for a version; where there is none, it is the date of the manager's program.
+        """
+        owner = next(iter(self.words(self.root, "_NET_SUPPORTING_WM_CHECK")), 0)
+        told = [self.manager_name()]
+        try:
+            atoms = list(self.core.ListProperties(owner).reply().atoms)
+            names = [self.core.GetAtomName(atom) for atom in atoms]
+            versions = [
+                self.core.GetProperty(False, owner, atom, ANY, 0, MAX_WORDS)
+                for atom, name in zip(atoms, names, strict=True)
+                if name.reply().name.to_string().endswith("VERSION")
+            ]
+            told += [text_of(cookie.reply()).rstrip("\0") for cookie in versions]
+            if len(told) == 1:
+                told.append(program_date(pid_of(self.ask_pid(owner).reply())))
+        except GONE:
+            pass  # it is being replaced
+        return " ".join(one for one in told if one)
 
     def events(self) -> Iterable[Any]:
         """Return the events that have come so far. Errors of requests to windows that have gone are dropped."""

@@ -1,0 +1,62 @@
+"""What was learned of window managers: in which way each kind of request works, in SQLite in the state folder.
+
+It is known by the manager's own name and version. What cannot be kept is learned again.
+"""
+
+import contextlib
+import time
+from collections.abc import Callable
+from functools import cached_property
+from pathlib import Path
+from typing import Any, Final
+
+from jaklet.database import is_broken, put_aside
+
+DATABASE: Final = "managers.sqlite"
+LASTING: Final = 365 * 24 * 3600  # seconds after which what nobody has used is thrown away
+_TABLE: Final = """CREATE TABLE IF NOT EXISTS ways(
+    manager TEXT NOT NULL, kind TEXT NOT NULL, way TEXT NOT NULL, at REAL NOT NULL, PRIMARY KEY (manager, kind))"""
+
+
+class LearnedWays:
+    """The ways that work with one window manager. `state`: returns the folder; `manager`: its name and version."""
+
+    def __init__(self, state: Callable[[], Path], manager: Callable[[], str]) -> None:
+        self._state, self._named = state, manager
+
+    @cached_property
+    def _manager(self) -> str:
+        return self._named()
+
+    def all(self) -> dict[str, str]:
+        """Return the way for each kind of request; nothing where that cannot be read."""
+        if not (self._state() / DATABASE).exists():
+            return {}  # looking makes no files
+        rows = self._do(("SELECT kind, way FROM ways WHERE manager = ?", (self._manager,)))
+        return {kind: way for kind, way in rows if isinstance(kind, str) and isinstance(way, str)}
+
+    def keep(self, kind: str, way: str) -> None:
+        """Note a way that has worked."""
+        now = time.time()
+        self._do(
+            ("INSERT OR REPLACE INTO ways VALUES(?,?,?,?)", (self._manager, kind, way, now)),
+            ("DELETE FROM ways WHERE at < ?", (now - LASTING,)),
+        )
+
+    def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
+        """Do statements, and return the rows of the last; what goes wrong is let be, a broken file is put aside."""
+        import sqlite3  # nothing but asking window managers needs it
+
+        path, rows = self._state() / DATABASE, list[tuple[Any, ...]]()
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
+                database.execute("PRAGMA synchronous=OFF")
+                database.execute(_TABLE)
+                for statement, values in statements:
+                    rows = database.execute(statement, values).fetchall()
+        except (sqlite3.Error, OSError) as fault:
+            if isinstance(fault, sqlite3.Error) and is_broken(fault):
+                with contextlib.suppress(OSError):
+                    put_aside(path)
+        return rows
