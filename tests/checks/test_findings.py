@@ -377,6 +377,7 @@ def test_catalogue_explanations_examples_and_manual_are_in_step() -> None:
     live = {
         "JK213",
         "JK214",
+        "JK223",
         "JK316",
         "JK407",
     }  # a running desk: tests/checks/test_live.py and tests/listener/test_x11.py

@@ -16,7 +16,7 @@ from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.actions.ports.chords import Edge
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.values.chords import parse_chord
+from jaklet.core.values.chords import MODIFIERS, parse_chord
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.notices import Notice
 from jaklet.desktops.tabletop.desktop import Tabletop
@@ -162,7 +162,10 @@ class Scripted:
 
     def do_take(self, text: str) -> None:
         chord, _, owner = text.partition(" for ")
-        self.keys.take(parse_chord(chord), owner)
+        if chord in MODIFIERS:
+            self.keys.take_modifier(chord, owner)
+        else:
+            self.keys.take(parse_chord(chord), owner)
         self.turn()
 
     def do_agree(self, _: str) -> None:

@@ -15,7 +15,7 @@ KINDS: Final = ("files", "programs", "displays", "layouts", "keyboard", "keys")
 ABOUT: Final = {
     "JK109": "files", "JK401": "programs", "JK403": "programs", "JK404": "programs", "JK406": "programs",
     "JK407": "programs",
-    "JK205": "keys", "JK206": "keys", "JK209": "keys", "JK213": "keys",
+    "JK205": "keys", "JK206": "keys", "JK209": "keys", "JK213": "keys", "JK223": "keys",
 }  # fmt: skip
 
 

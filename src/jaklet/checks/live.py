@@ -1,13 +1,14 @@
 """What only a running desk can tell: chords that other programs hold, and shortcuts that the desktop publishes."""
 
 from collections.abc import Iterable, Iterator, Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
-from jaklet.core.values.chords import Chord
+from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.words import listed, printable
+from jaklet.core.values.words import counted, listed, printable
 
 
 class Published(NamedTuple):
@@ -18,42 +19,55 @@ class Published(NamedTuple):
 
 
 class Facts(NamedTuple):
-    """What was found: chords that others hold, and the shortcuts that the desktop publishes.
+    """What was found: chords that others hold, and the shortcuts that the running desktop publishes.
 
-    `held`: with the owner, empty where the desktop does not tell.
+    `held`: with the owner, empty where the desktop does not tell. `unheard`: the modifiers whose own keys somebody
+    holds, with the reason; `ways_out`: the settings of the desktop that say so, as far as they are known.
     """
 
     held: Mapping[Chord, str]
     published: Mapping[Chord, Published]
     manager: str  # the window manager's name
     desk: Desk | None = None  # the displays and windows that are there
+    unheard: Mapping[str, str] = MappingProxyType({})
+    ways_out: Mapping[str, str] = MappingProxyType({})
 
     def claims(self, chord: Chord) -> bool:
-        """True if a chord is somebody else's: held now, or a shortcut of a desktop that goes by them."""
-        return chord in self.held or (self.honoured and chord in self.published)
+        """True if a chord is somebody else's, by itself or with its modifier: held now, or one of the desktop's."""
+        return chord in self.held or chord in self.published or self.modifier_of(chord) != ""
 
-    @property
-    def honoured(self) -> bool:
-        """True if the running desktop goes by the published shortcuts: it holds some of them."""
-        return any(chord in self.held for chord in self.published)
+    def modifier_of(self, chord: Chord) -> str:
+        """Return the modifier for which a chord is not heard; empty if there is none."""
+        return next((word for word in self.unheard if chord.modifiers & MODIFIERS[word]), "")
 
 
 def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
-    """JK213, JK214, JK316 and JK407."""
+    """JK213, JK214, JK223, JK316 and JK407."""
     if facts.desk:
         yield from _displays(case, facts.desk)
         yield from _windows(case, facts.desk)
+    yield from _modifiers(case, facts)
     for chord, bounds in case.first_chords.items():
         shortcut = facts.published.get(chord)
-        for bound in bounds:
+        for bound in bounds if not facts.modifier_of(chord) else ():
             if chord in facts.held:
                 holder = _holder(facts, shortcut, facts.held[chord])
                 found = finding("JK213", bound.spot, chord=str(chord), holder=holder)
-            elif shortcut and facts.honoured:
+            elif shortcut:
                 found = finding("JK214", bound.spot, chord=str(chord), does=shortcut.does, setting=shortcut.setting)
             else:
                 continue
             yield found._replace(cures=_not_held(case.cures(bound, 0), facts))
+
+
+def _modifiers(case: Case, facts: Facts) -> Iterator[Finding]:
+    for modifier, reason in facts.unheard.items():
+        bounds = [each for chord, each in case.first_chords.items() if facts.modifier_of(chord) == modifier]
+        if bounds:
+            ways = [facts.ways_out[modifier]] if modifier in facts.ways_out else []
+            ways.append("move them all with: jaklet check --fix --base ctrl+alt")
+            number = counted(sum(len(each) for each in bounds), "binding")
+            yield finding("JK223", bounds[0][0].spot, number=number, reason=reason, remedy=", or ".join(ways))
 
 
 def _displays(case: Case, desk: Desk) -> Iterator[Finding]:
@@ -100,5 +114,4 @@ def _holder(facts: Facts, shortcut: Published | None, owner: str) -> str:
 
 
 def _not_held(cures: Iterable[str], facts: Facts) -> tuple[str, ...]:
-    taken = {str(chord) for chord in (*facts.held, *facts.published)}
-    return tuple(cure for cure in cures if cure.split()[0] not in taken)
+    return tuple(cure for cure in cures if not facts.claims(parse_chord(cure.split()[0])))

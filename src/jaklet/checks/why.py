@@ -30,7 +30,7 @@ class Why(NamedTuple):
     """What is known about a chord or sequence.
 
     `bound`: its own bindings, also dead ones; `begins`: those of sequences that begin with it.
-    `free`: chords like it that are free.
+    `free`: chords like it that are free. `now`: why it cannot be heard on the desk that is here; empty if it can.
     """
 
     chord: str
@@ -40,6 +40,7 @@ class Why(NamedTuple):
     keyboards: tuple[OnKeyboard, ...]
     findings: tuple[Finding, ...]
     free: tuple[str, ...]
+    now: str = ""
 
 
 def why(result: Checked, keys: Keys) -> Why:

@@ -33,6 +33,15 @@ def check(
     ] = False,
     fix: Annotated[bool, typer.Option("--fix", help="Choose a free chord for each conflict, and write it.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="With --fix: take the first free chord each time.")] = False,
+    chord: Annotated[
+        list[str] | None, typer.Option("--chord", metavar="CHORD", help="With --fix: change this chord alone.")
+    ] = None,
+    base: Annotated[
+        str, typer.Option("--base", metavar="MODIFIERS", help="With --fix: move all chords of --from to this base.")
+    ] = "",
+    from_: Annotated[
+        str, typer.Option("--from", metavar="MODIFIERS", help="With --base: the base that the chords have now.")
+    ] = "super",
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 for warnings as well.")] = False,
     form: Annotated[
         ReportFormat, typer.Option("--format", help="Text for people, JSON for scripts, SARIF for editors and hosts.")
@@ -44,6 +53,7 @@ def check(
     Notes never count. On a tabletop, its own programs count as installed.
 
     Example: jaklet check ~/.config/jaklet --keyboard fr --strict
+    Example: jaklet check --fix --base ctrl+alt
     """
     from jaklet.cli.resources import checked
 
@@ -56,14 +66,20 @@ def check(
         found = [*result.findings, *(live_found(result, desk) if live else ())]
         return result, sorted(found, key=lambda one: one.order)
 
-    if yes and not fix:
-        raise UsageError("--yes is about --fix", "add --fix")
-    if fix:
+    for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
+        if given and not fix:
+            raise UsageError(f"{word} is about --fix", "add --fix")
+    if base:
+        from jaklet.cli.fixing import move_base
+        from jaklet.cli.keys import modifiers_of
+
+        move_base(checked(where, desk, keyboard or ()), where, desk, (modifiers_of(from_), modifiers_of(base)), yes)
+    elif fix:
         from jaklet.cli.fixing import mend
 
         if form is not ReportFormat.text:
             raise UsageError("--fix talks to people", "leave --format out")
-        mend(run, yes)
+        mend(run, yes, chord or ())
     result, findings = run()
     if form is ReportFormat.sarif:
         from jaklet.drawing.sarif import sarif

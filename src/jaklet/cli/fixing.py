@@ -1,13 +1,15 @@
-"""`jaklet check --fix`: free chords put into the files, one conflict after another."""
+"""`jaklet check --fix`: free chords put into the files, one conflict after another, or all with one base at once."""
 
 import sys
-from collections.abc import Callable
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Sequence
+from difflib import unified_diff
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
 
 import typer
 
 from jaklet.cli import terminal
-from jaklet.core.values.errors import UsageError
+from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.words import counted
 
@@ -17,10 +19,15 @@ if TYPE_CHECKING:
 Run = Callable[[], "tuple[Checked, list[Finding]]"]
 MOST = 500  # fixes in one go; each removes a finding, so that this many are never reached
 SKIP, STOP = "s", "q"
+# What is said of chords that work all the same: nobody's key is moved without being asked, unless it is named.
+WORKS: Final = frozenset({"JK212", "JK214"})
 
 
-def mend(run: Run, yes: bool) -> None:
-    """Go through the findings with cures; ask for each which to take, or take the first. Only the chord is written."""
+def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
+    """Go through the findings with cures; ask for each which to take, or take the first. Only the chord is written.
+
+    `chords`: those that are to be changed, where they are named; with `yes` others that work now are left alone.
+    """
     from jaklet.config.edit import replaced, write_edited
     from jaklet.drawing.findings import findings_text
 
@@ -31,7 +38,16 @@ def mend(run: Run, yes: bool) -> None:
     for _ in range(MOST):
         result, findings = run()
         # What a finding says names the chord, so that the same words are the same finding wherever its line is now.
-        found = next((one for one in findings if one.cures and (one.code, one.cause) not in left_alone), None)
+        found = next(
+            (
+                one
+                for one in findings
+                if one.cures
+                and (one.code, one.cause) not in left_alone
+                and (_chord_at(result, one) in chords if chords else not (yes and one.code in WORKS))
+            ),
+            None,
+        )
         if found is None:
             break
         left_alone.add((found.code, found.cause))
@@ -48,6 +64,57 @@ def mend(run: Run, yes: bool) -> None:
         terminal.say(f"{found.spot}: {was} is now {cure} ({found.code})")
         mended += 1
     terminal.say(f"{counted(mended, 'chord')} changed" if mended else "nothing was changed")
+    terminal.say("")
+
+
+def _chord_at(result: "Checked", found: Finding) -> str:
+    return result.reading.sources[found.spot.path].line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
+
+
+def move_base(result: "Checked", config: str | None, desk: str | None, moves: tuple[int, int], yes: bool) -> None:
+    """Move every chord with one base modifier to another: checked as a whole, shown, and then written.
+
+    `moves`: the modifiers that are to go, and those that come in their place.
+    """
+    from tempfile import TemporaryDirectory
+
+    from jaklet.cli.resources import checked
+    from jaklet.config.edit import write_edited
+    from jaklet.config.paths import locate
+    from jaklet.config.rebase import copied, moved
+    from jaklet.drawing.findings import findings_text
+
+    reading, places = result.reading, locate(config)
+    texts = moved(reading, *moves)
+    if not texts:
+        terminal.say("nothing was changed: no chord has that base")
+        terminal.say("")
+        return
+    with TemporaryDirectory(prefix="jaklet-") as name:
+        beside = (places.layouts, places.config.parent / "trials")
+        there = copied(reading, texts, places.config, Path(name), beside)
+        if there is None:
+            raise JakletError("a part of the config lies outside its folder", "move its chords by hand")
+        after = checked(str(there), desk)
+        known = {(one.code, one.cause) for one in result.errors}
+        wrong = [one for one in after.errors if (one.code, one.cause) not in known]
+        if wrong:
+            lines = {path: source.lines for path, source in after.reading.sources.items()}
+            terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
+            raise JakletError("with that base the config would have errors", "nothing was written; take another one")
+    for path, text in texts.items():
+        old = reading.sources[path].text.splitlines(keepends=True)
+        difference = unified_diff(old, text.splitlines(keepends=True), path, path, n=0)
+        terminal.say("".join(line if line.endswith("\n") else f"{line}\n" for line in difference).rstrip("\n"))
+    if not yes:
+        if not (sys.stdin.isatty() and sys.stderr.isatty()):
+            raise UsageError("nothing was written: nobody is here to say yes", "add --yes")
+        if not typer.confirm("Write this?", err=True):
+            terminal.say("nothing was changed")
+            return
+    for path, text in texts.items():
+        write_edited(reading.files[path], reading.sources[path], text)
+    terminal.say(f"{counted(len(texts), 'file')} written")
     terminal.say("")
 
 

@@ -1,13 +1,16 @@
 """jaklet keys, keys free, keys why"""
 
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 from typer.core import TyperGroup
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
-from jaklet.core.values.errors import SentenceError, UsageError
+from jaklet.core.values.errors import JakletError, SentenceError, UsageError
+
+if TYPE_CHECKING:
+    from jaklet.core.values.chords import Chord
 
 SHEET = "sheet"
 WithOption = Annotated[
@@ -71,7 +74,7 @@ def sheet(
         raise UsageError(f"no app is called {app!r}", did_you_mean(app, known.apps, "`jaklet apps` lists them"))
     if layer is not None and layer not in known.layers:
         raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, known.layers, "the config has none"))
-    held = _modifiers(modifiers) if modifiers is not None else None
+    held = modifiers_of(modifiers) if modifiers is not None else None
     lines = filtered(lines_of(known), words or (), app, layer, held)
     if form is Format.json:
         terminal.say_json(sheet_data(lines))
@@ -116,7 +119,7 @@ def free(
         raise UsageError(f"no hand is called {hand!r}", f"write {either(HANDS)}")
     if layer and layer not in result.config.layers:
         raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, result.config.layers, "there is none"))
-    families = (_modifiers(modifiers),) if modifiers is not None else ()
+    families = (modifiers_of(modifiers),) if modifiers is not None else ()
     found = result.case.free.chords(layer, (), families)
     if hand:
         found = [one for one in found if one.hand == hand]
@@ -159,14 +162,32 @@ def why(
     except SentenceError as fault:
         pointer = " " * fault.start + "^" * (fault.end - fault.start)
         raise UsageError(fault.message, f"{fault.remedy}\n  {text}\n  {pointer}") from fault
-    known = why_of(checked(config, desk, keyboard or ()), typed)
+    known = why_of(checked(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
     if form is Format.json:
         terminal.say_json(why_data(known))
     else:
         terminal.say(why_text(known, terminal.ink_for()))
 
 
-def _modifiers(text: str) -> int:
+def _now(chord: "Chord", desk: str | None) -> str:
+    """Return why a chord cannot be heard on the desk that is here; empty if it can, or there is none."""
+    from jaklet.cli.live import facts_of
+    from jaklet.cli.resources import opened_desk
+    from jaklet.cli.serving import status
+
+    try:
+        mine = (status(desk) or {}).get("chords", ())
+        with opened_desk(desk) as desktop:
+            facts = facts_of(desktop, [chord], mine)
+    except JakletError:
+        return ""
+    modifier = facts.modifier_of(chord)
+    if modifier:
+        return facts.unheard[modifier]
+    return f"{facts.held[chord] or 'another program'} holds it" if chord in facts.held else ""
+
+
+def modifiers_of(text: str) -> int:
     """Return the modifiers of `super+shift`; `plain` is none."""
     from jaklet.core.values.chords import MODIFIERS
     from jaklet.core.values.words import did_you_mean

@@ -18,19 +18,23 @@ def facts_of(desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]
 
     `mine`: the chords that Jaklet's own listener holds.
     """
+    import os
+
     from jaklet.checks.live import Facts, Published
     from jaklet.core.actions.ports.chords import HELD
     from jaklet.installed.shortcuts import published
 
-    shortcuts = {one.chord: Published(one.does, one.setting) for one in published()}
+    settings = published(os.environ.get("XDG_CURRENT_DESKTOP", ""), desktop.manager_name())
+    shortcuts = {one.chord: Published(one.does, one.setting) for one in settings.shortcuts}
     refusals = desktop.chords.probe({*chords, *shortcuts}) if desktop.chords else []
     own = set(mine)
     held = {
-        refusal.chord: refusal.owner
-        for refusal in refusals
-        if refusal.chord is not None and (refusal.owner or refusal.reason == HELD) and str(refusal.chord) not in own
+        one.chord: one.owner
+        for one in refusals
+        if one.chord and not one.modifier and (one.owner or one.reason == HELD) and str(one.chord) not in own
     }
-    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk)
+    unheard = {refusal.modifier: refusal.reason for refusal in refusals if refusal.modifier}
+    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers)
 
 
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:

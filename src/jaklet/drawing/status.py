@@ -1,7 +1,9 @@
 """How a listener does, as text. Small: `jaklet status` is asked by scripts and bars all day."""
 
 from datetime import datetime
+from textwrap import wrap
 
+from jaklet.core.keys.refused import refused_told
 from jaklet.core.values.words import counted, cut, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.times import when
@@ -27,9 +29,12 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
     ]
     rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
     rows += [("under way", one) for one in told.get("under way", ())]
-    rows += [("refused", f"{chord}: {reason}") for chord, reason in refused.items()]
+    rows += [("refused", line) for line in refused_told(refused)]
     rows += [("finding", line) for line in told.get("warnings", ())]
-    found += [f"  {label:<10} {cut(printable(str(text)), columns - 13)}" for label, text in rows]
+    for label, text in rows:
+        plain = printable(str(text))
+        lines_of = wrap(plain, max(20, columns - 13)) if label == "refused" else [cut(plain, columns - 13)]
+        found += [f"  {label if i == 0 else '':<10} {line}" for i, line in enumerate(lines_of)]
     found += [f"  {printable(line)}" for line in lines]
     actions = told.get("actions", [])[-SHOWN:]
     return "\n".join([*found, *(["last actions"] if actions else []), *(_action_told(one, ink) for one in actions)])

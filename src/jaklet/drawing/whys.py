@@ -55,6 +55,8 @@ def _why(known: Any, ink: Ink) -> Iterator[str]:
         yield _line("owned by", f"{one.owner}: {one.told}{source}", ink)
     if not known.reserved:
         yield _line("owned by", "nobody else that is known", ink)
+    if known.now:
+        yield _line("now", known.now, ink)
     for one in known.keyboards:
         yield _line(f"on {one.keyboard}", one.effort + (f"; the key {one.key}" if one.key else ""), ink)
         if one.types:
@@ -99,6 +101,7 @@ def why_data(known: Any) -> dict[str, Any]:
             for one in known.keyboards
         ],
         "findings": [found.code for found in known.findings],
+        "now": known.now,
         "free": list(known.free),
     }
 

@@ -3,7 +3,7 @@
 import re
 import shutil
 import subprocess
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.accelerators import parse_accelerator
@@ -14,6 +14,17 @@ _LINE: Final = re.compile(r"(\S+) (\S+) (.+)")
 _SCHEMA: Final = re.compile(r"keybindings|media-keys|shortcuts", re.IGNORECASE)
 
 
+# How the schemas of a desktop begin, by the names of the desktop (XDG_CURRENT_DESKTOP) and of its window managers.
+DESKTOPS: Final[Mapping[str, tuple[frozenset[str], frozenset[str]]]] = {
+    "org.gnome.": (
+        frozenset({"gnome", "gnome-flashback", "gnome-classic", "unity", "budgie"}),
+        frozenset({"gnome shell", "mutter", "metacity"}),
+    ),
+    "org.mate.": (frozenset({"mate"}), frozenset({"marco"})),
+    "org.cinnamon.": (frozenset({"x-cinnamon", "cinnamon"}), frozenset({"muffin", "cinnamon"})),
+}
+
+
 class Shortcut(NamedTuple):
     """A chord that a desktop uses. `setting`: the schema and key that say so."""
 
@@ -22,18 +33,52 @@ class Shortcut(NamedTuple):
     setting: str
 
 
-def published() -> list[Shortcut]:
-    """Return the shortcuts in the settings of this machine; none where there is no such system."""
+class Settings(NamedTuple):
+    """What the settings of the running desktop say: its shortcuts, and for modifiers how to give their keys free."""
+
+    shortcuts: tuple[Shortcut, ...]
+    modifiers: Mapping[str, str]
+
+
+def published(desktop: str, manager: str) -> Settings:
+    """Return what the running desktop has set; nothing where there is no such system, or none that is known runs.
+
+    `desktop`: $XDG_CURRENT_DESKTOP; `manager`: the window manager's name.
+    """
     program = shutil.which("gsettings")
-    if program is None:
-        return []
+    schemas = schemas_of(desktop, manager)
+    if program is None or not schemas:
+        return Settings((), {})
     try:
         done = subprocess.run(
             [program, "list-recursively"], capture_output=True, text=True, timeout=LIMIT, check=False, errors="replace"
         )
     except (OSError, subprocess.TimeoutExpired):
-        return []
-    return list(shortcuts_in(done.stdout.splitlines()))
+        return Settings((), {})
+    lines = [line for line in done.stdout.splitlines() if line.startswith(schemas)]
+    return Settings(tuple(shortcuts_in(lines)), modifiers_in(lines))
+
+
+def schemas_of(desktop: str, manager: str) -> tuple[str, ...]:
+    """Return how the schemas of the running desktop begin: settings of others that are installed count for nothing."""
+    words, names = {word.lower() for word in desktop.split(":") if word}, manager.lower()
+    return tuple(
+        schema
+        for schema, (desktops, managers) in DESKTOPS.items()
+        if words & desktops or (not words and any(name in names for name in managers))
+    )
+
+
+def modifiers_in(lines: Iterable[str]) -> dict[str, str]:
+    """Return the modifiers whose keys are shortcuts by themselves, each with the command that gives its key free."""
+    found: dict[str, str] = {}
+    for line in lines:
+        setting = _LINE.fullmatch(line.strip())
+        keysyms = re.findall(r"\b(Super|Control|Alt)_[LR]\b", setting[3]) if setting else []
+        if setting and keysyms and not re.search(r"[<\[]", setting[3]):
+            word = {"Super": "super", "Control": "ctrl", "Alt": "alt"}[keysyms[0]]
+            found.setdefault(word, f"set it free with: gsettings set {setting[1]} {setting[2]} ''")
+    return found
 
 
 def shortcuts_in(lines: Iterable[str]) -> Iterator[Shortcut]:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from jaklet.core.actions.ports.chords import ChordSource, Refusal
 from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
+from jaklet.core.keys.refused import refused_told, some_of
 from jaklet.core.language.needs import CAN_BE_WITHOUT, dead_keys, lacks
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
@@ -36,8 +37,8 @@ class HeardChords:
             tell(f"{lack.ability.lacking}{how}; {needed_for} would need that")
         self._spell()
         refusals = self._hear()
-        for refusal in refusals:
-            tell(_refused(refusal))
+        for line in refused_told({str(one.chord): one.reason for one in refusals}):
+            tell(line)
         refused = {refusal.chord for refusal in refusals}
         live = config.live
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
@@ -65,12 +66,13 @@ class HeardChords:
             return
         self._spell()
         refused = {refusal.chord: refusal.reason for refusal in refusals}
-        for refusal in refusals:
-            if self.refused.get(refusal.chord) != refusal.reason:
-                self._log.say(_refused(refusal))
+        new = {str(one.chord): one.reason for one in refusals if self.refused.get(one.chord) != one.reason}
+        for line in refused_told(new):
+            self._log.say(line)
         if self._session.state == REST:
-            for chord in sorted(one for one in self.refused if one and one not in refused):
-                self._log.say(f"{chord} can be used now")
+            again = [str(chord) for chord in sorted(one for one in self.refused if one and one not in refused)]
+            if again:
+                self._log.say(f"{some_of(again)} can be used now")
             self.refused = refused
         else:  # only the keys of a layer or a sequence were tried
             self.refused |= refused
@@ -98,8 +100,4 @@ class HeardChords:
                 self._hear()
                 return
             if refusal.chord != ESCAPE:  # without it, time still ends the sequence
-                self._log.say(_refused(refusal))
-
-
-def _refused(refusal: Refusal) -> str:
-    return f"{refusal.chord} cannot be used: {refusal.reason}"
+                self._log.say(*refused_told({str(refusal.chord): refusal.reason}))

@@ -163,6 +163,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "all {keys} do the same: {action}",
         "write {mark} in the action, too, or name one key",
     ),
+    "JK223": FindingKind(WARNING, "modifier that is not heard", "{number} cannot work: {reason}"),
     "JK301": FindingKind(ERROR, "action does not parse", "{problem}"),
     "JK302": FindingKind(ERROR, "unknown app", "no app is called {name!r}"),
     "JK303": FindingKind(ERROR, "unknown place", "{problem}"),

@@ -3,10 +3,10 @@
 from collections.abc import Iterable
 from typing import Final
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
 from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
 from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
-from jaklet.core.values.chords import Chord
+from jaklet.core.values.chords import MODIFIERS, Chord
 from jaklet.desktops.tabletop.room import Room
 
 
@@ -48,6 +48,10 @@ class TabletopChords:
         if chord in self._room.taken:
             owner = self._room.taken[chord] if Ability.OWNER in self.abilities else ""
             return Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
+        for modifier, its in self._room.taken_modifiers.items():
+            if chord.modifiers & MODIFIERS[modifier]:
+                name = its if Ability.OWNER in self.abilities else ""
+                return unheard(chord, modifier, name or "another program", name)
         if not (self._agreed or Ability.UNASKED in self.abilities):
             return Refusal(chord, "the user is asked for it still")
         if chord in self._hearing.scoped and Ability.PASS_ON not in self.abilities:
@@ -58,7 +62,8 @@ class TabletopChords:
 
     def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
         """Return which of these others hold."""
-        return [refusal for chord in sorted(chords) if chord in self._room.taken and (refusal := self._refusal(chord))]
+        refusals = (self._refusal(chord) for chord in sorted(chords))
+        return [one for one in refusals if one and (one.chord in self._room.taken or one.modifier)]
 
     def _hears(self, chord: Chord) -> bool:
         every = self._hearing.every and Ability.WHOLE_KEYBOARD in self.abilities
@@ -101,6 +106,12 @@ class TabletopChords:
         """Return the keys that were lost."""
         lost, self._lost = self._lost, []
         return lost
+
+    def take_modifier(self, modifier: str, owner: str) -> None:
+        """Let another program hold the key of a modifier by itself; without an owner, let nobody."""
+        others = {one: its for one, its in self._room.taken_modifiers.items() if one != modifier}
+        self._room.taken_modifiers = {**others, modifier: owner} if owner else others
+        self._refusals = self.grab(self._hearing)
 
     def take(self, chord: Chord, owner: str) -> None:
         """Let another program hold a chord from now on; without an owner, let nobody."""

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any, Final
 
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
-from jaklet.core.values.chords import Chord, parse_chord
+from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape
 from jaklet.core.values.errors import SentenceError, StoreError
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
@@ -187,7 +187,9 @@ def _room(data: Any) -> Room:
     room.gaps = str(data.get("gaps", "on")) != "off"
     taken = (data.get("keyboard") or {}).get("taken", ())
     owners = taken.items() if isinstance(taken, dict) else ((text, "another program") for text in taken)
-    room.taken = {_chord(text): str(owner) for text, owner in owners}
+    named = {str(text): str(owner) for text, owner in owners}
+    room.taken = {_chord(text): owner for text, owner in named.items() if text not in MODIFIERS}
+    room.taken_modifiers = {text: owner for text, owner in named.items() if text in MODIFIERS}
     room.abilities = EVERY - {_ability(word) for word in data.get("lacks") or ()}
     _windows(room, data.get("windows") or [])
     _order(room, data)

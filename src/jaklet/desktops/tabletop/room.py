@@ -98,6 +98,7 @@ class Room:
     workspaces: int = 4
     gaps: bool = True
     taken: Mapping[Chord, str] = field(default_factory=dict)  # chords that another program holds, and its name
+    taken_modifiers: Mapping[str, str] = field(default_factory=dict)  # the same of modifiers, each by itself
     abilities: Abilities = EVERY
     name: str = "tabletop"
     now: float = 0.0

@@ -18,10 +18,11 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
+from jaklet.desktops.x11.holders import Grab, Holders
 from jaklet.desktops.x11.wire import Wire
 
 SHIFT, LOCK, CONTROL = 1, 2, 4
@@ -45,8 +46,6 @@ LATE: Final = "it waited too long to be judged, and went to the program in front
 _SPACE: Final = 0x20
 _DEAD: Final = {0x60: 0xFE50, 0x5E: 0xFE52, 0x7E: 0xFE53}  # ` ^ ~: some keyboards have them as dead keys alone
 SLOWEST_REPEAT: Final = 3000  # milliseconds; a key that was silent for longer was let go where nobody saw it
-
-Grab = tuple[int, int]  # keycode, modifier mask
 
 
 def server_levels(wire: Wire) -> dict[int, tuple[int, ...]]:
@@ -101,6 +100,7 @@ class Keyboard:
         self._waiting: deque[Asked] = deque()
         self._look_again = float("inf")  # when to look whether the keys are up for which the keyboard is still held
         self._down: dict[int, Down] = {}  # keys that are held, by keycode
+        self.holders = Holders(wire)
         self._known: tuple[dict[int, tuple[int, ...]], list[list[int]]] | None = None
         # A held key then repeats as presses without releases between them, so that a release is one.
         extension = wire.connection(xcffib.xkb.key)
@@ -120,6 +120,7 @@ class Keyboard:
         if (levels, rows) == self._known:
             return  # the server tells of a new map whenever another keyboard with the same one is used
         self._known = levels, rows
+        self.holders.forget()
 
         self._masks = {modifier: _mask_of(marks, rows, levels) for modifier, marks in _MARKS.items()}
         self._masks |= {Modifier.SHIFT: SHIFT, Modifier.CTRL: CONTROL}
@@ -171,6 +172,7 @@ class Keyboard:
             refusals = self._take_all()
         else:
             refusals += self._grab_chords()
+            refusals += self._unheard({refusal.chord for refusal in refusals})
             self._let_go()
         self._wire.flush()
         return sorted(refusals, key=lambda refusal: refusal.chord or ())
@@ -198,12 +200,13 @@ class Keyboard:
             if wanted.get((code, mask)) is not frozen:
                 core.UngrabKey(code, root, mask)
         self._held = {grab: frozen for grab, frozen in self._held.items() if wanted.get(grab) is frozen}
-        asked = []
-        for grab in sorted(wanted.keys() - self._held.keys()):
+        asked, new = [], sorted(wanted.keys() - self._held.keys())
+        others = self.holders.held((code, mask & ~self._ignored) for code, mask in new)
+        for grab in (one for one in new if (one[0], one[1] & ~self._ignored) not in others):
             mode = xp.GrabMode.Sync if wanted[grab] else xp.GrabMode.Async
             self._freezes |= wanted[grab]
             asked.append((grab, core.GrabKeyChecked(False, root, grab[1], grab[0], xp.GrabMode.Async, mode)))
-        taken: set[Grab] = set()
+        taken: set[Grab] = others
         for grab, cookie in asked:
             try:
                 cookie.check()
@@ -211,6 +214,17 @@ class Keyboard:
             except (xp.AccessError, xp.ValueError):
                 taken.add((grab[0], grab[1] & ~self._ignored))
         return [Refusal(lost, HELD) for lost in {self._chords[grab] for grab in taken}]
+
+    def _unheard(self, refused: set[Chord | None]) -> list[Refusal]:
+        """Return the chords of which a modifier's key is held by itself by somebody.
+
+        Their grabs succeed, and never fire: the server gives all keys to whoever holds the first, until it is up.
+        """
+        chords = [chord for chord in sorted(self._hearing.chords) if chord not in refused]
+        used = [one for one in Modifier if any(chord.modifiers & one for chord in chords)]
+        taken = self.holders.of_modifiers(used, self._table.levels)
+        found = ((chord, next((one for one in taken if chord.modifiers & one), None)) for chord in chords)
+        return [unheard(chord, (one.name or "").lower(), self.holders.likely()) for chord, one in found if one]
 
     def _take_all(self) -> list[Refusal]:
         """Take the whole keyboard. The chords that are grabbed stay so: they mean nothing meanwhile."""

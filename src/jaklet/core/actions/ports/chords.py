@@ -14,12 +14,20 @@ HELD: Final = "another program holds it"  # why most chords are refused
 class Refusal(NamedTuple):
     """A chord that cannot be had, or None for the whole keyboard, and why, in words for the user.
 
-    `owner`: the program that holds it, where the source can tell.
+    `owner`: the program that holds it, where the source can tell. `modifier`: somebody holds the key of this one by
+    itself, so that no chord with it is heard; the chord could be had, and would be silent.
     """
 
     chord: Chord | None
     reason: str
     owner: str = ""
+    modifier: str = ""
+
+
+def unheard(chord: Chord, modifier: str, holder: str, owner: str = "") -> Refusal:
+    """Return why a chord is not heard whose modifier's key somebody holds by itself. `holder`: who, in words."""
+    reason = f"{holder} holds the {modifier.capitalize()} key by itself, so that no chord with {modifier} is heard"
+    return Refusal(chord, reason, owner, modifier)
 
 
 class Edge(Enum):

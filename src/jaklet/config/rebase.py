@@ -1,0 +1,77 @@
+"""A whole family of chords moved from one base modifier to another, in the files as they are written."""
+
+from collections.abc import Iterable, Mapping
+from pathlib import Path
+
+from jaklet.config.reader import Source
+from jaklet.config.reading import Reading
+from jaklet.core.values.chords import MODIFIERS
+from jaklet.core.values.spans import Spot
+
+_WRITTEN = {int(flag): name for name, flag in reversed(MODIFIERS.items()) if name != "control"}
+
+
+def rebased(text: str, old: int, new: int) -> str:
+    """Return chords as they are written, one after another, each that holds all of `old` with `new` in its place.
+
+    Marks of families (`<n>`) stay, and so does all else.
+    """
+    return " ".join(_one(word, old, new) for word in text.split(" "))
+
+
+def _one(word: str, old: int, new: int) -> str:
+    held, rest = [], word
+    while (found := next((name for name in MODIFIERS if rest.lower().startswith(f"{name}+")), None)) is not None:
+        held.append(found)
+        rest = rest[len(found) + 1 :]
+    flags = sum({int(MODIFIERS[name]) for name in held})
+    if not rest or flags & old != old:
+        return word
+    flags = flags & ~old | new
+    return "+".join([*(name for flag, name in sorted(_WRITTEN.items()) if flags & flag), rest])
+
+
+def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
+    """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
+    changes: dict[str, dict[Spot, str]] = {}
+    for bounds in reading.bound.values():
+        for bound in bounds:
+            spot = bound.key.spot
+            raw = reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
+            changed = rebased(raw, old, new)
+            if changed != raw:
+                changes.setdefault(spot.path, {})[spot] = changed
+    return {path: _edited(reading.sources[path], its) for path, its in changes.items()}
+
+
+def _edited(source: Source, changes: Mapping[Spot, str]) -> str:
+    """Return the text of a file with stretches written anew, the last one first, so that the others stay in place."""
+    text = source.text
+    for spot, new in sorted(changes.items(), key=lambda one: (one[0].line, one[0].column), reverse=True):
+        start = source.offset(spot.line) + spot.column - 1
+        text = text[:start] + new + text[start + spot.end - spot.column :]
+    return text
+
+
+def copied(
+    reading: Reading, texts: Mapping[str, str], config: Path, folder: Path, others: Iterable[Path]
+) -> Path | None:
+    """Write all files of a config into a folder, some with other texts; return the config file there.
+
+    None where a part of it lies outside its own folder. `others`: folders that go along, such as that of the layouts.
+    """
+    base = config.resolve().parent
+    for name, path in reading.files.items():
+        try:
+            target = folder / path.resolve().relative_to(base)
+        except ValueError:
+            return None
+        target.parent.mkdir(parents=True, exist_ok=True)
+        target.write_text(texts.get(name, reading.sources[name].text), encoding="utf-8")
+    for other in others:
+        for path in other.glob("*.yaml") if other.is_dir() else ():
+            (folder / other.name).mkdir(exist_ok=True)
+            copy = folder / other.name / path.name
+            if not copy.exists():
+                copy.write_bytes(path.read_bytes())
+    return folder / config.name

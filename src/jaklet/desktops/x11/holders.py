@@ -1,0 +1,109 @@
+"""Who else holds keys: what X tells only to those who try to have them.
+
+There are two kinds of passive grabs, those of the core protocol and those of the X Input extension 2, and neither kind
+is refused because of the other. A key that is grabbed in both ways goes to one of them alone. So both are tried.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, Final
+
+import xcffib.xproto as xp
+
+from jaklet.core.values.chords import Modifier
+from jaklet.desktops.x11.wire import Wire
+
+# The key of each modifier that people press: the left one.
+KEYS: Final = {Modifier.SUPER: 0xFFEB, Modifier.CTRL: 0xFFE3, Modifier.ALT: 0xFFE9, Modifier.SHIFT: 0xFFE1}
+_ALL_MASTERS: Final = 1  # XInput 2, XIAllMasterDevices
+_KEYCODE: Final = 1  # XIGrabtypeKeycode
+_ASYNC: Final = 1
+_ANY: Final = 1 << 31  # XIAnyModifier
+EXTENSION: Final = "XInputExtension"
+
+Grab = tuple[int, int]  # keycode, modifier mask
+
+
+class Holders:
+    """Asks whether others hold keys. What was asked once is remembered until `forget`."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+        self._input: Any = None  # the extension, once it is needed
+        self._held: dict[Grab, bool] = {}
+        self._modifiers: dict[Modifier, bool] = {}
+
+    def forget(self) -> None:
+        """Ask all of it again: another keyboard is used, or another window manager."""
+        self._held.clear()
+        self._modifiers.clear()
+
+    def held(self, grabs: Iterable[Grab]) -> set[Grab]:
+        """Return which of these others have grabbed by the extension."""
+        grabs = set(grabs)
+        asked = self._ask((code, mask) for code, mask in sorted(grabs - self._held.keys()))
+        self._held |= asked
+        return {grab for grab in grabs if self._held.get(grab)}
+
+    def of_modifiers(self, modifiers: Iterable[Modifier], levels: Mapping[int, Sequence[int]]) -> list[Modifier]:
+        """Return the modifiers whose key somebody holds by itself. `levels`: keysyms by keycode."""
+        new = {one for one in modifiers if one in KEYS} - self._modifiers.keys()
+        codes = {
+            one: code
+            for one in new
+            if (code := next((code for code, row in sorted(levels.items()) if row and row[0] == KEYS[one]), 0))
+        }
+        core, root = self._wire.core, self._wire.root
+        modes = xp.GrabMode.Async, xp.GrabMode.Async
+        cookies = [
+            (one, code, core.GrabKeyChecked(False, root, xp.ModMask.Any, code, *modes)) for one, code in codes.items()
+        ]
+        for one, code, cookie in cookies:
+            try:
+                cookie.check()
+                core.UngrabKey(code, root, xp.ModMask.Any)
+                self._modifiers[one] = False
+            except (xp.AccessError, xp.ValueError):
+                self._modifiers[one] = True
+        by_extension = self._ask((code, _ANY) for code in codes.values())
+        for one, code in codes.items():
+            self._modifiers[one] |= by_extension.get((code, _ANY), False)
+        return [one for one in Modifier if self._modifiers.get(one) and one in modifiers]
+
+    def _ask(self, grabs: Iterable[Grab]) -> dict[Grab, bool]:
+        """Try to have keys by the extension, and let them go at once; return whether others have each."""
+        extension = self._extension()
+        if not extension:
+            return {}
+        root = self._wire.root
+        cookies = [
+            (grab, extension.XIPassiveGrabDevice(
+                0, root, 0, grab[0], _ALL_MASTERS, 1, 0, _KEYCODE, _ASYNC, _ASYNC, True, [], [grab[1]]
+            ))
+            for grab in grabs
+        ]  # fmt: skip
+        found = {}
+        for grab, cookie in cookies:
+            try:
+                found[grab] = bool(cookie.reply().num_modifiers)  # those that could not be had
+            except xp.ValueError:
+                found[grab] = False  # no such key
+            if not found[grab]:
+                extension.XIPassiveUngrabDevice(root, grab[0], _ALL_MASTERS, 1, _KEYCODE, [grab[1]])
+        return found
+
+    def _extension(self) -> Any:
+        """Return the extension; None where the server has it not."""
+        if self._input is None:
+            if not self._wire.has_extension(EXTENSION):
+                self._input = False
+            else:
+                import xcffib.xinput  # nothing but listening needs it
+
+                self._input = self._wire.connection(xcffib.xinput.key)
+                self._input.XIQueryVersion(2, 2).reply()
+        return self._input or None
+
+    def likely(self) -> str:
+        """Return in words who may hold a key: X does not tell."""
+        name = self._wire.manager_name()
+        return f"another program, most likely the window manager{f' {name}' if name else ''},"
