@@ -1,6 +1,8 @@
 """Fixtures: a window manager on a server with outputs, and the program at work on it."""
 
+import contextlib
 import shutil
+import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -31,10 +33,16 @@ def manager(request: pytest.FixtureRequest) -> Manager:
 def served(manager: Manager, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Managed]:
     """A server with two displays beside one another, and the manager on it."""
     folder = tmp_path_factory.mktemp("managed")
-    with with_heads("", BESIDE, folder) as x, managing(x, manager, folder / "home") as process:
-        arrange(x, BESIDE)
+    with with_heads("", BESIDE, folder) as x, contextlib.ExitStack() as stack:
+        processes: list[subprocess.Popen[bytes]] = []
+
+        def begin() -> None:
+            processes.append(stack.enter_context(managing(x, manager, folder / "home")))
+            arrange(x, BESIDE)
+
+        begin()
         reading = Reading(x)
-        yield Managed(x, reading, manager, process, Office(folder / "none", x))
+        yield Managed(x, reading, manager, processes, Office(folder / "none", x), begin)
         reading.close()
 
 
@@ -42,6 +50,7 @@ def served(manager: Manager, tmp_path_factory: pytest.TempPathFactory) -> Iterat
 def desk(served: Managed, tmp_path: Path) -> Iterator[Managed]:
     """An empty desk, and an office with a config for it."""
     served.x.clear()
+    arrange(served.x, BESIDE)
     office = Office(tmp_path / "office", served.x)
     office.config.write_text(CONFIG)
     shutil.rmtree(office.folder / "layouts")

@@ -1,5 +1,6 @@
 """A managed desk: windows to work on, the program, and what is so by an independent reading."""
 
+import contextlib
 import struct
 import subprocess
 from collections.abc import Callable
@@ -29,8 +30,14 @@ class Managed(NamedTuple):
     x: XServer
     reading: Reading
     manager: Manager
-    process: subprocess.Popen[bytes]
+    processes: list[subprocess.Popen[bytes]]
     office: Office
+    begin_again: Callable[[], None]
+
+    @property
+    def process(self) -> subprocess.Popen[bytes]:
+        """The manager that was started last."""
+        return self.processes[-1]
 
     def jaklet(self, *words: str, status: int | None = 0) -> subprocess.CompletedProcess[str]:
         """Run the program; it has to end with this status."""
@@ -57,8 +64,14 @@ class Managed(NamedTuple):
     def activate(self, *names: str) -> None:
         """Click through windows, as a taskbar does it: the last one is in front."""
         for name in names:
-            self.ask(self.reading.clients()[name], "_NET_ACTIVE_WINDOW", 2, 0, 0)
-            until(lambda name=name: self.reading.focus() == name, f"the focus on {name}")  # type: ignore[misc]
+            until(lambda name=name: self._is_active(name), f"the focus on {name}")  # type: ignore[misc]
+
+    def _is_active(self, name: str) -> bool:
+        """Ask for the focus for a window, and return whether it has it; a manager that begins may not hear at once."""
+        self.ask(self.reading.clients()[name], "_NET_ACTIVE_WINDOW", 2, 0, 0)
+        with contextlib.suppress(AssertionError):
+            return until(lambda: self.reading.focus() == name, "the focus", 2)
+        return False
 
     def ask(self, window: int, kind: str, *data: int) -> None:
         """Send a client message to the manager."""

@@ -97,6 +97,12 @@ class X11Chords:
         self._is_other |= is_map
         return is_map
 
+    def ask_again(self) -> None:
+        """Look anew at what others hold: there is another window manager."""
+        if self._keyboard:
+            self._keyboard.holders.forget()
+            self._is_other = True
+
     def follow(self) -> bool:
         """Grab the same keys on a keyboard that has become another one; True if it has."""
         if not self._is_other:

@@ -251,6 +251,10 @@ class X11Desktop:
         while True:
             changed = self.pump() | self._processes.reap() | self._press_on()
             now = clock.monotonic()
+            if now >= self._mirror.due:
+                self._mirror.look_again()
+                self._refresh()
+                changed = True
             if self._settle_at is not None:
                 if now >= self._settle_at and (not changed or now >= self._rest_by):
                     self._settle_at, self._answered, changed = None, self._sent, True
@@ -277,6 +281,7 @@ class X11Desktop:
     def _soonest(self) -> float:
         """Return when something is to be done here by itself; infinity if nothing is."""
         times = [self._settle_at] if self._settle_at is not None else []
+        times += [self._mirror.due]
         times += [self._typist.next_look] if self._typist and self._typist.under_way else []
         return min([*times, self.chords.tend_at])
 
@@ -312,6 +317,11 @@ class X11Desktop:
     def _refresh(self) -> None:
         try:
             self._mirror.refresh()
+            if self._mirror.has_new_manager and self._wire.has_manager():
+                supported = frozenset(self._wire.words(self._wire.root, "_NET_SUPPORTED"))
+                if supported:
+                    self._manage(supported)
+                    self.chords.ask_again()
         except xcffib.ConnectionException as fault:
             raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
 

@@ -33,12 +33,20 @@ _PROPERTIES: Final = (
     "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT", "WM_TRANSIENT_FOR", "_NET_STARTUP_ID", "_JAKLET_APP", "WM_STATE",
 )  # fmt: skip
 _ROOT: Final = (
-    "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
-    "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA", "_JAKLET_GAPS",
-)  # fmt: skip
+    "_NET_CLIENT_LIST",
+    "_NET_CLIENT_LIST_STACKING",
+    "_NET_ACTIVE_WINDOW",
+    "_NET_CURRENT_DESKTOP",
+    "_NET_NUMBER_OF_DESKTOPS",
+    "_NET_WORKAREA",
+    "_JAKLET_GAPS",
+)
+_MANAGER: Final = frozenset({"_NET_SUPPORTING_WM_CHECK", "_NET_SUPPORTED"})
+UNLISTED: Final = 5.0  # seconds for which a window counts that no manager lists, and nobody has withdrawn
+TAKING_OVER: Final = 1.0  # seconds in which a new manager looks through the windows  # fmt: skip
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
 _ASKED_ANEW: Final = frozenset({*_PROPERTIES, GEOMETRY, TOP})
-_ICONIC: Final = 3  # ICCCM 4.1.3.1, WM_STATE
+_NORMAL, _ICONIC = 1, 3  # ICCCM 4.1.3.1, WM_STATE
 _STICKY: Final = "_NET_WM_STATE_STICKY"  # some managers say so, and keep the number of a workspace beside it
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
 _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
@@ -50,7 +58,7 @@ class Mirror:
     def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
         """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
         self._abilities: Abilities = frozenset()
-        self._says_hidden, self._manager = True, 0
+        self._says_hidden, self._manager, self._quiet_until = True, 0, 0.0
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -67,6 +75,8 @@ class Mirror:
         self._stale_tree = True
         self._bars: list[Strut] = []
         self._stale_bars = True
+        self.has_new_manager = False  # since `managed` was told
+        self._unlisted: dict[int, float] = {}  # windows that are there and that no manager lists, since when
         self._recent = Recency()
         self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
@@ -78,7 +88,10 @@ class Mirror:
 
         `abilities`: what the desk can do, which its pictures tell. `says_hidden`: it marks what is minimised.
         """
+        if self._manager:  # one that takes over can make each window active in turn, which is nobody's use of them
+            self._quiet_until = clock.monotonic() + TAKING_OVER
         self._manager, self._abilities, self._says_hidden = manager, abilities, says_hidden
+        self.has_new_manager, self._desk = False, None
         self._stale_bars = True
 
     def listen(self) -> None:
@@ -105,6 +118,11 @@ class Mirror:
             return self._configured(event, answered)
         if isinstance(event, xp.ReparentNotifyEvent):
             return self._reparented(event.window)
+        if isinstance(event, xp.UnmapNotifyEvent | xp.DestroyNotifyEvent):
+            if event.window in self._unlisted:
+                self._stale_root.add("_NET_CLIENT_LIST")
+                return True
+            return False
         if isinstance(event, rr.ScreenChangeNotifyEvent | rr.NotifyEvent):
             self._stale_monitors = True
             return True
@@ -132,6 +150,9 @@ class Mirror:
 
     def _property(self, window: int, name: str | None) -> bool:
         if window == self._wire.root:
+            if name in _MANAGER:
+                self.has_new_manager = True
+                return True
             if name in _ROOT:
                 self._stale_root.add(name)
                 # RandR tells nothing of monitors made by hand; the window manager's new work area does.
@@ -140,6 +161,8 @@ class Mirror:
                 self._stale_tree |= name == "_NET_CLIENT_LIST_STACKING"
                 return True
         elif name in _PROPERTIES and window in self._facts:
+            if name == "WM_STATE" and window in self._unlisted:
+                self._stale_root.add("_NET_CLIENT_LIST")
             self._stale.setdefault(window, set()).add(name)
             return True
         return False
@@ -171,7 +194,7 @@ class Mirror:
         for name, cookie in cookies:
             self._root[name] = words_of(cookie.reply())
         live = self._root.get("_NET_CLIENT_LIST", ())
-        for gone in self._facts.keys() - set(live):
+        for gone in self._facts.keys() - set(live) - self._waited_for(self._facts.keys() - set(live)):
             self._forget(gone)
         mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
         for wid in live:
@@ -181,11 +204,38 @@ class Mirror:
                 self._stale_tree = True
                 self._wire.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [mask])
 
+    def _waited_for(self, missing: set[int]) -> set[int]:
+        """Return which of the windows that the manager does not list any more are there all the same, for a while.
+
+        A manager that ends or is replaced leaves windows as normal or iconic (ICCCM 4.1.3.1), and the next one lists
+        them again, one by one. They are the same windows, and not new ones.
+        """
+        now = clock.monotonic()
+        asked = [(wid, self._wire.ask(wid, "WM_STATE")) for wid in missing]
+        there = set()
+        for wid, cookie in asked:
+            for state in _replies((cookie,)):
+                if state is not None and words_of(state)[:1] in ((_NORMAL,), (_ICONIC,)):
+                    there.add(wid)
+        self._unlisted = {wid: self._unlisted.get(wid, now) for wid in there}
+        if there and not self._wire.has_manager():
+            self._unlisted = dict.fromkeys(there, now)  # nobody is there to list them
+        return {wid for wid, since in self._unlisted.items() if now - since < UNLISTED}
+
+    @property
+    def due(self) -> float:
+        """When to look again at windows that no manager lists; infinity for never."""
+        return min(self._unlisted.values(), default=float("inf")) + UNLISTED
+
+    def look_again(self) -> None:
+        """Ask again whether windows are listed."""
+        self._stale_root.add("_NET_CLIENT_LIST")
+
     def _note_use(self) -> None:
         """Note which window was used last; those that nobody has used yet, in the order in which they stand."""
         self._recent.keep(wid for wid in reversed(self._stacking()) if wid in self._facts)
         active = self._active()
-        if active is not None:
+        if active is not None and not self._unlisted and clock.monotonic() >= self._quiet_until:
             self._used(self.pending.is_active(active))
 
     def _refresh_tree(self) -> None:
@@ -201,11 +251,11 @@ class Mirror:
         for a window that has no frame in the tree yet.
         """
         told = self._root.get("_NET_CLIENT_LIST_STACKING") or self._root.get("_NET_CLIENT_LIST", ())
-        known = [wid for wid in self._root.get("_NET_CLIENT_LIST", ()) if wid in self._facts]
+        known = [wid for wid in self._facts if self._windows.get(wid)]
         rank = {top: i for i, top in enumerate(self._tree)}
         tops = {wid: self._facts[wid].get(TOP, 0) for wid in known}
         if len(set(tops.values())) < len(tops) or not all(top in rank for top in tops.values()):
-            return tuple(wid for wid in told if wid in self._facts)
+            return tuple(dict.fromkeys(wid for wid in (*told, *known) if wid in self._facts))
         return tuple(sorted(known, key=lambda wid: rank[tops[wid]]))
 
     def _used(self, passed: list[tuple[int, bool]]) -> None:
@@ -320,7 +370,7 @@ class Mirror:
         if self._desk is None or self._desk_asked != asked or walked:
             self._desk_asked = asked
             recent = dict.fromkeys((*reversed(going), *self._recent.order))
-            windows = {wid: window for wid in self._root["_NET_CLIENT_LIST"] if (window := self._windows.get(wid))}
+            windows = {wid: window for wid in self._facts if (window := self._windows.get(wid))}
             struts = [*self._struts(), *self._bars]
             self._desk = Desk(
                 displays=tuple(
