@@ -51,6 +51,8 @@ def test_another_manager_takes_over(desk: Managed, other: str) -> None:
     """Its ways are its own: what was learned of the former one is not taken for it."""
     if not MANAGERS[other].is_here or desk.manager.name == other:
         pytest.skip(f"needs {other} beside {desk.manager.name}")
+    if desk.manager.name == "wmaker":
+        pytest.skip("it leaves windows with borders of its own when it ends, which the next one keeps")
     desk.office.config.write_text(CONFIG + EVENTS)
     desk.open("Berths", "Radio", "Tides")
     listening = Listening(desk.office)

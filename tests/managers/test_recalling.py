@@ -111,3 +111,24 @@ def test_workspaces_come_back(desk: Managed) -> None:
     desk.until(lambda: desk.reading.words(desk.reading.root, "_NET_CURRENT_DESKTOP")[0], 1, "workspace 2")
     said = desk.recall("bay")
     desk.until(lambda: {**seen(desk), "shown": []}, {**saved, "shown": []}, said)
+
+
+def test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so(desk: Managed) -> None:
+    desk.open("Berths")
+    desk.x.open("Tides", "--no-input")
+    desk.open("Radio")
+    for name in ("berths", "tides", "radio"):
+        desk.act(f"place {name} left 1/2 on main")
+    desk.activate("Berths", "Radio")
+    desk.until(lambda: desk.reading.order("Berths", "Tides", "Radio")[-1], "Radio", "the order before")
+    said = desk.act("go tides")
+    assert "is in front, and takes no focus" in said
+    desk.until(lambda: desk.reading.order("Berths", "Tides", "Radio")[-1], "Tides", said)
+    refused = desk.jaklet("act", "minimise tides", status=None)
+    if refused.returncode:  # what could not be brought back by a click is not minimised by some
+        assert "could not minimise tides" in refused.stderr
+        assert not desk.reading.is_minimised("Tides")
+        return
+    desk.until(lambda: desk.reading.is_minimised("Tides"), True, "out of view")
+    said = desk.act("go tides")
+    desk.until(lambda: desk.reading.is_seen("Tides"), True, said)

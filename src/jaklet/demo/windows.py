@@ -27,6 +27,7 @@ def main() -> None:
     parser.add_argument("--stubborn", action="store_true", help="take no other size, and say so in no hint")
     parser.add_argument("--shadow", type=int, default=0, help="draw an invisible shadow this wide around itself")
     parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
+    parser.add_argument("--no-input", action="store_true", help="take no focus")
     parser.add_argument("--role", default="")
     parser.add_argument(
         "--dialog", default="", help="show a dialog with this title as well, which belongs to the first"
@@ -86,6 +87,8 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         _text(connection, window, "WM_WINDOW_ROLE", arguments.role)
     _numbers(connection, window, "_NET_WM_WINDOW_TYPE", xp.Atom.ATOM, [_atom(connection, kind)])
     _numbers(connection, window, "WM_PROTOCOLS", xp.Atom.ATOM, [_atom(connection, "WM_DELETE_WINDOW")])
+    if arguments.no_input:
+        _numbers(connection, window, "WM_HINTS", _atom(connection, "WM_HINTS"), [1, 0, 0, 0, 0, 0, 0, 0, 0])
     if arguments.shadow:
         _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)
         _numbers(connection, window, "_MOTIF_WM_HINTS", _atom(connection, "_MOTIF_WM_HINTS"), [2, 0, 0, 0, 0])

@@ -6,8 +6,9 @@ from jaklet.core.actions.placing.afar import brought
 from jaklet.core.actions.ports.desk import Ended, Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
-from jaklet.core.values.desk import Change, Desk, Display, Focus, Show, Window
+from jaklet.core.values.desk import Change, Desk, Display, Focus, Reveal, Show, Stack, Window
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.stacking import stands_on_top
 from jaklet.core.values.words import listed
 
 HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
@@ -64,6 +65,8 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
         if now is None:
             return ()
         changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if here else ()
+        if not now.takes_focus:
+            return changes + _raised(now, desk)
         active = desk.by_id.get(desk.active) if desk.active is not None else None
         # One that has the focus still, while another is on its way to the front, is asked for as well.
         leaving = desk.aimed not in (None, wid)
@@ -80,9 +83,22 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
     if wid not in moment.desk.by_id:
         return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
     now = moment.desk.by_id[wid]
-    return Outcome(
-        True, f"{window_name(now, moment.desk, config)} is {already or 'in front'}", _rivals(now, moment.desk, context)
-    )
+    stands = "in front, and takes no focus" if not now.takes_focus else already or "in front"
+    return Outcome(True, f"{window_name(now, moment.desk, config)} is {stands}", _rivals(now, moment.desk, context))
+
+
+def _raised(window: Window, desk: Desk) -> tuple[Change, ...]:
+    """Return what it takes to see a window that takes no focus before all others."""
+    changes: tuple[Change, ...] = ()
+    if window.workspace is not None and window.workspace != desk.workspace:
+        changes += (Show(window.workspace),)
+    if window.minimised:
+        changes += (Reveal(window.id),)
+    return changes if changes and window.minimised else changes + _on_top(window.id, desk)
+
+
+def _on_top(wid: int, desk: Desk) -> tuple[Change, ...]:
+    return () if stands_on_top((wid,), desk) else (Stack((wid,)),)
 
 
 def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:

@@ -53,6 +53,7 @@ class Window(NamedTuple):
     parent: int | None = None  # the window that a dialog belongs to (ICCCM WM_TRANSIENT_FOR)
     process: str = ""  # the name of the process that shows it
     launched_for: str = ""  # the `Launch.tie` of the launch that it is the first window of; or an app's name alone
+    takes_focus: bool = True  # False: nothing can be typed into it, and no request gives it the focus
 
 
 @dataclass(frozen=True)

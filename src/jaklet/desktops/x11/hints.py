@@ -30,6 +30,12 @@ def insets_of(words: tuple[int, ...]) -> Insets:
     return Insets(*words[:4]) if len(words) >= 4 else Insets()
 
 
+def takes_focus(hints: tuple[int, ...], is_told: bool) -> bool:
+    """Return whether a window takes the focus, by WM_HINTS (ICCCM 4.1.7). `is_told`: it wants to take it by itself."""
+    refuses = len(hints) > 1 and hints[0] & 1 and not hints[1]  # InputHint is given, and says no
+    return is_told or not refuses
+
+
 def gravity_of(hints: tuple[int, ...]) -> int:
     """Return the gravity of WM_NORMAL_HINTS, from 1 to 10; north west where none is given (ICCCM 4.1.2.3)."""
     is_given = len(hints) > 17 and hints[0] & _GRAVITY and NORTH_WEST <= hints[17] <= STATIC

@@ -151,7 +151,7 @@ def _activate_in_turn(change: Stack, asking: Asking) -> Sequence[int]:
     desk, front = asking.desk, asking.front
     seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
     turn = to_raise(seen, [wid for wid in change.windows if wid in seen])
-    if turn and front is not None and turn[-1] != front:
+    if turn and front is not None and turn[-1] != front and desk.by_id[turn[-1]].takes_focus:
         turn = [wid for wid in turn if wid != front] + [front]
     return _made_active(turn, asking)
 

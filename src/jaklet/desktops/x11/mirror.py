@@ -18,7 +18,7 @@ from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits
+from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits, takes_focus
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
@@ -31,6 +31,7 @@ _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
     "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
     "_NET_WM_STRUT_PARTIAL", "_NET_WM_STRUT", "WM_TRANSIENT_FOR", "_NET_STARTUP_ID", "_JAKLET_APP", "WM_STATE",
+    "WM_HINTS", "WM_PROTOCOLS",
 )  # fmt: skip
 _ROOT: Final = (
     "_NET_CLIENT_LIST",
@@ -452,6 +453,9 @@ class Mirror:
             parent=parent if parent not in (0, wid, self._wire.root) else None,
             process=self._processes.get(wid, ""),
             launched_for=facts.get("_JAKLET_APP", "").rstrip("\0"),
+            takes_focus=takes_focus(
+                facts.get("WM_HINTS", ()), self._wire.atoms["WM_TAKE_FOCUS"] in facts.get("WM_PROTOCOLS", ())
+            ),
         )
 
     def _types(self, facts: dict[str, Any]) -> set[str]:
