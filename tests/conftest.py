@@ -23,7 +23,7 @@ settings.register_profile("all", settings.get_profile("loaded"), max_examples=10
 settings.load_profile("loaded")
 
 
-STAYS = ("PATH", "TMPDIR", "VIRTUAL_ENV", "CI", "COLUMNS", "LINES")
+STAYS = ("PATH", "TMPDIR", "VIRTUAL_ENV", "CI", "COLUMNS", "LINES", "MANAGER")
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:

@@ -122,7 +122,8 @@ class Reading:
     def workspace(self, cls: str) -> int | None:
         """Return a window's workspace, from 1; None for all, by its number or its state."""
         found = self.words(self.clients()[cls], "_NET_WM_DESKTOP")
-        return None if not found or found[0] == ALL or "STICKY" in self.states(cls) else found[0] + 1
+        sticks = "STICKY" in self.states(cls) and self.is_seen(cls)  # one that is left behind means nothing
+        return None if not found or found[0] == ALL or sticks else found[0] + 1
 
     def focus(self) -> str:
         """Return the class of the window that has the input focus, by the server itself (GetInputFocus)."""

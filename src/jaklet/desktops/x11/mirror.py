@@ -48,7 +48,7 @@ TAKING_OVER: Final = 1.0  # seconds in which a new manager looks through the win
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
 _ASKED_ANEW: Final = frozenset({*_PROPERTIES, GEOMETRY, TOP})
 _NORMAL, _ICONIC = 1, 3  # ICCCM 4.1.3.1, WM_STATE
-_STICKY: Final = "_NET_WM_STATE_STICKY"  # some managers say so, and keep the number of a workspace beside it
+_STICKY: Final = "_NET_WM_STATE_STICKY"
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
 _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
 
@@ -434,7 +434,7 @@ class Mirror:
         state = self._names(facts.get("_NET_WM_STATE", ()))
         border = border_of(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
         workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
-        here = workspace in (ALL_WORKSPACES, next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0))
+        here = workspace in (ALL_WORKSPACES, self._shown)
         iconic = here and facts.get("WM_STATE", ())[:1] == (_ICONIC,)  # windows of other workspaces can be so as well
         return Window(
             id=wid,
@@ -445,7 +445,7 @@ class Mirror:
             frame=border.around(Rect(*facts.get("corner", (0, 0)), *facts.get("size", (1, 1)))),
             border=border,
             limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
-            workspace=None if workspace == ALL_WORKSPACES or _STICKY in state else workspace + 1,
+            workspace=None if self._is_everywhere(wid, workspace, state) else workspace + 1,
             shape=shape_of(state),
             minimised="_NET_WM_STATE_HIDDEN" in state or (iconic and not self._says_hidden),
             above="_NET_WM_STATE_ABOVE" in state,
@@ -457,6 +457,24 @@ class Mirror:
                 facts.get("WM_HINTS", ()), self._wire.atoms["WM_TAKE_FOCUS"] in facts.get("WM_PROTOCOLS", ())
             ),
         )
+
+    @property
+    def _shown(self) -> int:
+        """The workspace that is shown, from 0."""
+        return next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0)
+
+    def _is_everywhere(self, wid: int, workspace: int, state: set[str]) -> bool:
+        """Return whether a window is on all workspaces.
+
+        Some managers say so by its state alone, and keep a number beside it; others leave the state behind when they
+        send the window to one, where it is not seen.
+        """
+        if workspace == ALL_WORKSPACES or _STICKY not in state:
+            return workspace == ALL_WORKSPACES
+        if workspace == self._shown:
+            return True
+        attributes = next(iter(_replies((self._wire.core.GetWindowAttributes(wid),))))
+        return attributes is not None and attributes.map_state == xp.MapState.Viewable
 
     def _types(self, facts: dict[str, Any]) -> set[str]:
         """Return a window's types; one that names none is a dialog if it is transient (EWMH _NET_WM_WINDOW_TYPE)."""

@@ -11,7 +11,7 @@ from jaklet.core.actions.layouts.reporting import Course, report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
-from jaklet.core.values.desk import Change, Desk, Focus, Launch
+from jaklet.core.values.desk import Change, Desk, Focus, Launch, Reshape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_of, no_such_layout
 from jaklet.core.values.orders import Expect
@@ -76,7 +76,9 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
         moment = yield from _gone({change.window for change in closes}, moment)
     if wait.until:
         needed = plan.needed
-    moment, refused, _ = yield from reach(needed, moment)
+    # A window that changes its shape can go to another layer, and change the order after it seemed to be right.
+    lasting = any(isinstance(change, Reshape) for change in first)
+    moment, refused, _ = yield from reach(needed, moment, lasting=lasting)
     after: tuple[str, ...] = ()
     if any(layout.entries[i].after for i in plan.pairs):
         moment, after = yield from _afterwards(plan, context, moment)
