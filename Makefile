@@ -6,13 +6,20 @@ WORKERS ?= 3
 BIN := $(VENV)/bin
 DEBIAN := xvfb strace metacity x11-utils x11-xserver-utils x11-xkb-utils libxcb1 xkb-data \
   x11-apps xterm mousepad dillo libglib2.0-bin
-# Two more window managers, and a server whose outputs come and go: tests that need one that cannot be had are skipped.
+# More window managers, and a server whose outputs come and go: tests that need one that cannot be had are skipped.
 MARCO := marco mate-desktop-common mate-settings-daemon-common
 XFWM4 := xfwm4 xfconf dbus
+ICEWM := icewm
+JWM := jwm
+# The other managers of `make managers`.
+MUTTER := mutter dbus
+KWIN := kwin-x11 dbus
+MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
+WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils
 
-.PHONY: demo test test-all lint bench screenshots docs debian clean
+.PHONY: demo test test-all managers lint bench screenshots docs debian clean
 
 demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
@@ -20,8 +27,16 @@ demo: $(BIN)/.ready
 test: $(BIN)/.ready debian
 	$(BIN)/pytest -n $(WORKERS) --dist worksteal -m "not slow"
 
-test-all: $(BIN)/.ready debian
-	$(BIN)/pytest
+test-all: $(BIN)/.ready debian managers
+	$(BIN)/pytest --ignore tests/managers
+
+# All window managers, or the one that MANAGER=command names; the result goes into docs/desks.md, but for one alone.
+managers: $(BIN)/.ready debian
+	@PACKAGES="$(MUTTER)" tools/debian_packages.sh || echo "mutter is skipped"
+	@PACKAGES="$(KWIN)" tools/debian_packages.sh || echo "kwin_x11 is skipped"
+	@PACKAGES="$(MUFFIN)" tools/debian_packages.sh || echo "muffin is skipped"
+	@PACKAGES="$(WMAKER)" tools/debian_packages.sh || echo "wmaker is skipped"
+	$(BIN)/pytest -n 2 --dist loadscope tests/managers $(if $(MANAGER),,--table docs/desks.md)
 
 lint: $(BIN)/.ready
 	$(BIN)/ruff check .
@@ -44,6 +59,8 @@ debian:
 	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh
 	@PACKAGES="$(MARCO)" tools/debian_packages.sh || echo "tests with marco are skipped"
 	@PACKAGES="$(XFWM4)" tools/debian_packages.sh || echo "tests with xfwm4 are skipped"
+	@PACKAGES="$(ICEWM)" tools/debian_packages.sh || echo "tests with icewm are skipped"
+	@PACKAGES="$(JWM)" tools/debian_packages.sh || echo "tests with jwm are skipped"
 	@PACKAGES="$(OUTPUTS)" tools/debian_packages.sh || echo "tests with outputs that come and go are skipped"
 
 # The stamp goes last, so that a set-up that was cut short is done again.

@@ -21,13 +21,23 @@ On X11 some depend on the window manager, by what it lists in `_NET_SUPPORTED`, 
 tabletop can do everything, unless its file says otherwise: `lacks: [stack, pass on]`. So a config for another desktop
 can be tried here.
 
-This page is made from the code by `make docs`.
+The table of abilities is made from the code by `make docs`, that of window managers from a run by `make managers`.
 
 """
+MANAGERS = """
+## Window managers on X11
+
+What was tried with real servers, windows and key events, and judged by the server itself: its tree, geometry and
+properties. Each manager is asked in the ways that it understands; what worked is remembered by its name and version, so
+that the next session begins with it. No manager is known by its name to the program: `make managers MANAGER=command` tries
+any other. What a manager cannot do is said in the words below.
+
+"""
+MARK = "<!-- managers -->"
 
 
-def page() -> str:
-    """Return the whole page."""
+def page(present: str) -> str:
+    """Return the whole page. `present`: as it is now, with the table of window managers in it."""
     desks = known_desks()
     rows = [f"| ability | needed to | {' | '.join(one.written for one in desks)} | actions that need it |"]
     rows.append("|---" * (3 + len(desks)) + "|")
@@ -35,8 +45,9 @@ def page() -> str:
         can = " | ".join("yes" if one.word in desk.can else "no" for desk in desks)
         verbs = [name for name, verb in VERBS.items() if one in {need.ability for need in verb.traits.needs}]
         rows.append(f"| `{one.word}` | {one.value} | {can} | {', '.join(verbs)} |")
-    return HEAD + "\n".join(rows) + "\n"
+    tried = present.partition(MARK)[2].partition(MARK)[0] or "\n"
+    return f"{HEAD}{chr(10).join(rows)}\n{MANAGERS}{MARK}{tried}{MARK}\n"
 
 
 if __name__ == "__main__":
-    OUT.write_text(page())
+    OUT.write_text(page(OUT.read_text()))

@@ -3,7 +3,7 @@
 import contextlib
 import shutil
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -12,6 +12,7 @@ from tests.conftest import Office
 from tests.managers.desk import CONFIG, Managed
 from tests.managers.reading import Reading
 from tests.managers.starting import NAMED, QUICK, Manager, arrange, chosen, managing, needed
+from tests.managers.table import ASPECTS, LIMIT, Result, table, written
 from tests.xserver import Head, with_heads
 
 BESIDE = (Head(0, 0, 1280, 1024), Head(1280, 0, 1024, 768))
@@ -58,3 +59,39 @@ def desk(served: Managed, tmp_path: Path) -> Iterator[Managed]:
     one.jaklet("act", "workspace 1", status=None)
     yield one
     served.x.clear()
+
+
+@pytest.fixture
+def limit(record_property: Callable[[str, object], None]) -> Callable[[str], None]:
+    """Note what a manager cannot do, and what Jaklet says of it."""
+    return lambda words: record_property(LIMIT, words)
+
+
+RESULTS: list[Result] = []
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """Put the table of what came of it into a page."""
+    parser.addoption("--table", default="", help="the page into which the table of window managers goes")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Let no test of the suite be without its row."""
+    here = [item for item in items if "/managers/" in item.nodeid]
+    assert {getattr(item, "originalname", "") for item in here} <= {*ASPECTS, "test_the_table_says_what_came_of_it"}
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    """Take in what came of a test: in the process that writes the table."""
+    if report.when == "call" or report.outcome != "passed":
+        test, _, parameters = report.nodeid.rpartition("::")[2].partition("[")
+        limits = tuple(str(value) for name, value in report.user_properties if name == LIMIT)
+        RESULTS.append(Result(parameters.rstrip("]").partition("-")[0], test, report.outcome, limits))
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    """Write the table, if that was asked for; never from a part of the processes."""
+    where = session.config.getoption("--table", "")
+    if where and not hasattr(session.config, "workerinput"):
+        page = Path(where)
+        page.write_text(written(page.read_text(), table(RESULTS, chosen())))

@@ -1,0 +1,68 @@
+"""What came of the suite, as a table for docs/desks.md: one row for what is tried, one column for each manager."""
+
+from collections.abc import Iterable, Mapping
+from typing import Final, NamedTuple
+
+MARK: Final = "<!-- managers -->"
+LIMIT: Final = "limit"  # the property of a test's report that says what a manager cannot do, and what Jaklet says
+# What each test of the suite is about, in the words of the table.
+ASPECTS: Final[Mapping[str, str]] = {
+    "test_places_are_exact_on_every_display": "places are exact on every display, also with a shadow of the program's own",
+    "test_a_window_tiled_by_its_manager_is_taken_out_of_that_first": "a window tiled by the manager is taken out of that",
+    "test_windows_with_limits_stand_at_the_named_edge": "steps, least and fixed sizes",
+    "test_a_window_that_refuses_is_read_back_and_reported": "a window that refuses is told of",
+    "test_pair_and_spread_cover_a_display_exactly": "pair, spread",
+    "test_swap_send_and_undo": "swap, send, undo",
+    "test_alternatives_are_walked_through": "alternatives, pressed three times",
+    "test_a_lost_window_is_gathered_at_its_size": "gather",
+    "test_an_order_and_the_focus_come_back_each_time": "two layouts, twenty flips: frames, order, focus",
+    "test_every_state_comes_back": "minimised, maximised, fullscreen, kept above come back",
+    "test_a_minimised_window_is_shown_again_and_nothing_else_changes": "a minimised window is shown again",
+    "test_workspaces_come_back": "workspaces come back",
+    "test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so": "a window that takes no focus is raised",
+    "test_each_chord_is_heard_or_its_silence_is_told": "keys with each modifier",
+    "test_a_chord_is_heard_with_a_lock_on": "keys with Caps Lock and Num Lock on",
+    "test_no_window_is_new_when_the_manager_is_restarted": "a restart makes no window new",
+    "test_another_manager_takes_over": "another manager takes over",
+    "test_a_display_goes_and_comes": "a display goes and comes",
+}
+
+
+class Result(NamedTuple):
+    """What came of one test: for which manager, `passed`, `failed` or `skipped`, and the limits that it has found."""
+
+    manager: str
+    test: str
+    outcome: str
+    limits: tuple[str, ...] = ()
+
+
+def table(results: Iterable[Result], managers: Iterable[str]) -> str:
+    """Return the table, with the limits as notes under it."""
+    found: dict[tuple[str, str], list[Result]] = {}
+    for one in results:
+        found.setdefault((one.test, one.manager), []).append(one)
+    managers, notes = list(managers), dict[str, int]()
+    rows = [f"| | {' | '.join(managers)} |", "|---" * (len(managers) + 1) + "|"]
+    for test, words in ASPECTS.items():
+        cells = [_cell(found.get((test, manager), []), notes) for manager in managers]
+        rows.append(f"| {words} | {' | '.join(cells)} |")
+    told = [f"{number}. {words}" for words, number in notes.items()]
+    return "\n".join([*rows, "", *told]) + "\n"
+
+
+def _cell(results: list[Result], notes: dict[str, int]) -> str:
+    outcomes = {one.outcome for one in results} - {"skipped"}
+    if "failed" in outcomes:
+        return "**no**"
+    if not outcomes:
+        return "not tried"
+    limits = dict.fromkeys(limit for one in results for limit in one.limits)
+    numbers = [str(notes.setdefault(limit, len(notes) + 1)) for limit in limits]
+    return f"yes, but ({', '.join(numbers)})" if numbers else "yes"
+
+
+def written(page: str, text: str) -> str:
+    """Return a page with the table put between its marks."""
+    head, _, rest = page.partition(MARK)
+    return f"{head}{MARK}\n{text}{MARK}{rest.partition(MARK)[2]}"
