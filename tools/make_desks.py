@@ -29,8 +29,8 @@ MANAGERS = """
 
 What was tried with real servers, windows and key events, and judged by the server itself: its tree, geometry and
 properties. Each manager is asked in the ways that it understands; what worked is remembered by its name and version, so
-that the next session begins with it. No manager is known by its name to the program: `make managers MANAGER=command` tries
-any other. What a manager cannot do is said in the words below.
+that the next session begins with it. No manager is known by its name to the program: `make managers MANAGER=command`
+tries any other. What a manager cannot do is said in the words below.
 
 """
 MARK = "<!-- managers -->"

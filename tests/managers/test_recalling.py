@@ -125,7 +125,9 @@ def test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so(
     desk.activate("Berths", "Radio")
     desk.until(lambda: desk.reading.order("Berths", "Tides", "Radio")[-1], "Radio", "the order before")
     said = desk.act("go tides")
-    assert "is in front, and takes no focus" in said
+    active = desk.reading.words(desk.reading.root, "_NET_ACTIVE_WINDOW")[:1]
+    given = active == (desk.reading.clients()["Tides"],)  # by some all the same
+    assert ("is in front, and takes no focus" in said) is not given, (said, active)
     desk.until(lambda: desk.reading.order("Berths", "Tides", "Radio")[-1], "Tides", said)
     refused = desk.jaklet("act", "minimise tides", status=None)
     if refused.returncode:  # what could not be brought back by a click is not minimised by some

@@ -87,7 +87,7 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         _text(connection, window, "WM_WINDOW_ROLE", arguments.role)
     _numbers(connection, window, "_NET_WM_WINDOW_TYPE", xp.Atom.ATOM, [_atom(connection, kind)])
     _numbers(connection, window, "WM_PROTOCOLS", xp.Atom.ATOM, [_atom(connection, "WM_DELETE_WINDOW")])
-    if arguments.no_input:
+    if getattr(arguments, "no_input", False):
         _numbers(connection, window, "WM_HINTS", _atom(connection, "WM_HINTS"), [1, 0, 0, 0, 0, 0, 0, 0, 0])
     if arguments.shadow:
         _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)

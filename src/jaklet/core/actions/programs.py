@@ -65,8 +65,6 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
         if now is None:
             return ()
         changes: tuple[Change, ...] = brought(now, shape, here, desk, config) if here else ()
-        if not now.takes_focus:
-            return changes + _raised(now, desk)
         active = desk.by_id.get(desk.active) if desk.active is not None else None
         # One that has the focus still, while another is on its way to the front, is asked for as well.
         leaving = desk.aimed not in (None, wid)
@@ -78,27 +76,26 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
         return changes
 
     moment, refused, _ = yield from reach(goal, moment)
+    now = moment.desk.by_id.get(wid)
+    takes = now is None or now.takes_focus or not refused
+    if not takes:  # some managers give it the focus all the same; where they do not, it is to be seen at least
+        moment, refused, _ = yield from reach(lambda desk: _before_all(wid, desk), moment)
     if refused:
         return Outcome(False, refusal_told(refused[-1], moment.desk, config))
     if wid not in moment.desk.by_id:
         return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
     now = moment.desk.by_id[wid]
-    stands = "in front, and takes no focus" if not now.takes_focus else already or "in front"
+    stands = already or "in front" if takes else "in front, and takes no focus"
     return Outcome(True, f"{window_name(now, moment.desk, config)} is {stands}", _rivals(now, moment.desk, context))
 
 
-def _raised(window: Window, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes to see a window that takes no focus before all others."""
-    changes: tuple[Change, ...] = ()
-    if window.workspace is not None and window.workspace != desk.workspace:
-        changes += (Show(window.workspace),)
-    if window.minimised:
-        changes += (Reveal(window.id),)
-    return changes if changes and window.minimised else changes + _on_top(window.id, desk)
-
-
-def _on_top(wid: int, desk: Desk) -> tuple[Change, ...]:
-    return () if stands_on_top((wid,), desk) else (Stack((wid,)),)
+def _before_all(wid: int, desk: Desk) -> tuple[Change, ...]:
+    """Return what it takes to see a window before all others, without the focus."""
+    window = desk.by_id.get(wid)
+    if window is None:
+        return ()
+    hidden: tuple[Change, ...] = (Reveal(wid),) if window.minimised else ()
+    return hidden if hidden or stands_on_top((wid,), desk) else (Stack((wid,)),)
 
 
 def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
