@@ -36,7 +36,7 @@ managers: $(BIN)/.ready debian
 	@PACKAGES="$(KWIN)" tools/debian_packages.sh || echo "kwin_x11 is skipped"
 	@PACKAGES="$(MUFFIN)" tools/debian_packages.sh || echo "muffin is skipped"
 	@PACKAGES="$(WMAKER)" tools/debian_packages.sh || echo "wmaker is skipped"
-	$(BIN)/pytest -n 2 --dist loadscope tests/managers $(if $(MANAGER),,--table docs/desks.md)
+	$(BIN)/pytest -n $(WORKERS) --dist loadscope tests/managers $(if $(MANAGER),,--table docs/desks.md)
 
 lint: $(BIN)/.ready
 	$(BIN)/ruff check .

@@ -379,6 +379,7 @@ def test_catalogue_explanations_examples_and_manual_are_in_step() -> None:
         "JK214",
         "JK223",
         "JK316",
+        "JK317",
         "JK407",
     }  # a running desk: tests/checks/test_live.py and tests/listener/test_x11.py
     elsewhere |= {"JK701"}  # what a desk can do: tests/desktops/test_abilities.py

@@ -405,3 +405,17 @@ def test_workspaces_that_are_not_there_are_refused_or_made() -> None:
     assert (world.desk.workspace, world.desk.workspaces) == (5, 5)
     world.act("workspace next")
     assert world.desk.workspace == 1
+
+
+def test_an_edge_that_a_config_keeps_free_is_no_part_of_the_work_area() -> None:
+    """One that a bar keeps free as well is not kept free twice."""
+    display = Display("DP-1", Rect(0, 0, 1920, 1080), Rect(0, 40, 1920, 1040), True)
+    config = Config(displays={"main": "DP-1"}, reserved={"main": Insets(0, 100, 32, 20)})
+    world = World((display,), config)
+    world.desktop.keep_free(config.kept_free)
+    world.open(frame=Rect(0, 0, 300, 300))
+    assert world.act("place full").done
+    assert world.frames() == [Rect(0, 40, 1820, 1020)]
+    world.desktop.keep_free({})
+    assert world.act("place full").done
+    assert world.frames() == [Rect(0, 40, 1920, 1040)]

@@ -20,6 +20,7 @@ ASPECTS: Final[Mapping[str, str]] = {
     "test_a_minimised_window_is_shown_again_and_nothing_else_changes": "a minimised window is shown again",
     "test_workspaces_come_back": "workspaces come back",
     "test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so": "a window that takes no focus is raised",
+    "test_an_edge_that_the_config_keeps_free_is_left_free": "`reserve`: an edge that is to be left free",
     "test_each_chord_is_heard_or_its_silence_is_told": "keys with each modifier",
     "test_a_chord_is_heard_with_a_lock_on": "keys with Caps Lock and Num Lock on",
     "test_no_window_is_new_when_the_manager_is_restarted": "a restart makes no window new",

@@ -138,3 +138,15 @@ def test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so(
     desk.until(lambda: desk.reading.is_minimised("Tides"), True, "out of view")
     said = desk.act("go tides")
     desk.until(lambda: desk.reading.is_seen("Tides"), True, said)
+
+
+def test_an_edge_that_the_config_keeps_free_is_left_free(desk: Managed) -> None:
+    text = desk.office.config.read_text()
+    desk.office.config.write_text(
+        text.replace("main: {name: DUMMY0}", "main: {name: DUMMY0, reserve: {top: 32px, left: 10}}")
+    )
+    desk.open("Berths")
+    said = desk.act("place berths full on main")
+    desk.until(lambda: desk.reading.frame("Berths")[:2], (10, 32), said)
+    assert desk.reading.frame("Berths")[2] == 1270
+    assert "JK317" not in desk.jaklet("check", "--live").stdout

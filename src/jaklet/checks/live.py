@@ -8,6 +8,7 @@ from jaklet.checks.case import Case
 from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.geometry import Insets
 from jaklet.core.values.words import counted, listed, printable
 
 
@@ -42,10 +43,11 @@ class Facts(NamedTuple):
 
 
 def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
-    """JK213, JK214, JK223, JK316 and JK407."""
+    """JK213, JK214, JK223, JK316, JK317 and JK407."""
     if facts.desk:
         yield from _displays(case, facts.desk)
         yield from _windows(case, facts.desk)
+        yield from _kept_free(case, facts.desk)
     yield from _modifiers(case, facts)
     for chord, bounds in case.first_chords.items():
         shortcut = facts.published.get(chord)
@@ -68,6 +70,19 @@ def _modifiers(case: Case, facts: Facts) -> Iterator[Finding]:
             ways.append("move them all with: jaklet check --fix --base ctrl+alt")
             number = counted(sum(len(each) for each in bounds), "binding")
             yield finding("JK223", bounds[0][0].spot, number=number, reason=reason, remedy=", or ".join(ways))
+
+
+def _kept_free(case: Case, desk: Desk) -> Iterator[Finding]:
+    """Compare the edges that a config keeps free with what the desktop keeps free by itself."""
+    for role, edges in case.config.reserved.items():
+        display, spot = case.config.display(role, desk), case.reading.spots.get(("display", role))
+        if display is None or spot is None:
+            continue
+        rect, work = display.rect, display.work
+        own = Insets(work.x - rect.x, rect.right - work.right, work.y - rect.y, rect.bottom - work.bottom)
+        for side, wished, has in zip(Insets._fields, edges, own, strict=True):
+            if wished and has >= wished:
+                yield finding("JK317", spot, role=role, side=side, has=f"{has} px", wished=f"{wished} px")
 
 
 def _displays(case: Case, desk: Desk) -> Iterator[Finding]:

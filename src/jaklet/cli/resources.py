@@ -115,6 +115,7 @@ class Opened(NamedTuple):
         from jaklet.core.actions.new_windows import opening
         from jaklet.core.actions.tasks import Context
 
+        desktop.keep_free(self.config.kept_free)
         history = history_of(desktop)
         opens = None if status(self.desk) else opening
         return Context(self.config, self.shelf, history=history, opens=opens, begin=begin)

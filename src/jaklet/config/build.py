@@ -24,7 +24,7 @@ from jaklet.core.language.places import named_in
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Full, Named, Same
-from jaklet.core.values.geometry import Length
+from jaklet.core.values.geometry import Insets, Length
 from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
 from jaklet.core.values.places import Place
 from jaklet.core.values.spans import Spot
@@ -57,7 +57,19 @@ def _stand_in(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
     return None if name is None else (name, value.spot)
 
 
-DISPLAY_KEYS: Final[Table] = {"name": fields.text, "gap": fields.gap, "rim": fields.gap, "else": _stand_in}
+def _edges(value: Value, what: str, found: Found) -> Insets | None:
+    """Read which edges of a display are to be kept free: pixels, by side."""
+    sides = fields.fields(value, f"{what} reserve", dict.fromkeys(Insets._fields, fields.pixels), found)
+    return Insets(**sides) if sides else None
+
+
+DISPLAY_KEYS: Final[Table] = {
+    "name": fields.text,
+    "gap": fields.gap,
+    "rim": fields.gap,
+    "else": _stand_in,
+    "reserve": _edges,
+}
 # What a setting is called in the core, where that is not its name with the spaces joined.
 _CALLED: Final = {
     "no gap when alone": "no_gap_alone",
@@ -89,12 +101,15 @@ def _displays(value: Value, reading: Reading) -> None:
     roles: dict[str, str] = {}
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
     elses: dict[str, str] = {}
+    reserved: dict[str, Insets] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
         if not good_name(key, role, "display", reading):
             continue
         read = fields.fields(item, f"display {role}", DISPLAY_KEYS, reading.found)
         if "gap" in read or "rim" in read:
             gaps[role] = read.get("gap"), read.get("rim")
+        if "reserve" in read:
+            reserved[role] = read["reserve"]
         if "else" in read:
             elses[role], spot = read["else"]
             reading.mentions.append(Mention("display", elses[role], spot))
@@ -105,7 +120,11 @@ def _displays(value: Value, reading: Reading) -> None:
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
     config = reading.config
     reading.config = replace(
-        config, displays={**config.displays, **roles}, gaps={**config.gaps, **gaps}, elses={**config.elses, **elses}
+        config,
+        displays={**config.displays, **roles},
+        gaps={**config.gaps, **gaps},
+        elses={**config.elses, **elses},
+        reserved={**config.reserved, **reserved},
     )
 
 

@@ -102,6 +102,15 @@ def whole(value: Value, what: str, found: Found) -> int | None:
     return int(written)
 
 
+def pixels(value: Value, what: str, found: Found) -> int | None:
+    """Read a width in pixels: `32`, or `32px`."""
+    written = (value.text or "").removesuffix("px")
+    if not (written.isascii() and written.isdigit()) or int(written[:9]) > MAX_PIXELS:
+        _wrong(value, what, "a width in pixels", found, "write it like: 32px")
+        return None
+    return int(written)
+
+
 def gap(value: Value, what: str, found: Found) -> Length | None:
     """Read the width of a gap: pixels, or a share of the work area's shorter side."""
     written = value.text

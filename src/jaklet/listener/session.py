@@ -69,6 +69,7 @@ class Session:
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._held: dict[Chord, Held] = {}
         self._config = config
+        desktop.keep_free(config.kept_free)
         self._events = Happenings(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post)
         self._history: History | None = None
@@ -85,6 +86,7 @@ class Session:
     @config.setter
     def config(self, config: Config) -> None:
         self._config = config
+        self._desktop.keep_free(config.kept_free)
         self._events = Happenings(config, self._desktop).follow(self._events)
         self._keys.load(config, keymaps_of(config, self._desktop.abilities))
         self._held = {}

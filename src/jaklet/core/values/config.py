@@ -9,7 +9,7 @@ from jaklet.core.values.apps import App, Claims
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.event_bindings import EventBinding
-from jaklet.core.values.geometry import Length
+from jaklet.core.values.geometry import Insets, Length
 from jaklet.core.values.macros import REFUSE, Macro
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
@@ -126,7 +126,7 @@ class Config:
     """A whole configuration that has been read. Role names of displays map to connector names.
 
     `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
-    stands in for one that is not there, both by role.
+    stands in for one that is not there, both by role. `reserved`: the edges of displays to keep free, by role.
     """
 
     settings: Settings = DEFAULTS
@@ -138,8 +138,14 @@ class Config:
     words: Mapping[str, Word] = field(default_factory=dict)
     gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
     elses: Mapping[str, str] = field(default_factory=dict)
+    reserved: Mapping[str, Insets] = field(default_factory=dict)
     macros: Mapping[str, Macro] = field(default_factory=dict)
     events: tuple[EventBinding, ...] = ()
+
+    @property
+    def kept_free(self) -> Mapping[str, Insets]:
+        """The edges of displays to keep free, by the names of their connectors."""
+        return {self.displays.get(role, role): edges for role, edges in self.reserved.items()}
 
     @cached_property
     def claims(self) -> Claims:

@@ -197,6 +197,12 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
     "JK314": FindingKind(ERROR, "condition does not parse", "{problem}"),
     "JK315": FindingKind(ERROR, "event does not parse", "{problem}"),
     "JK316": FindingKind(WARNING, "display not connected", "display {role} ({name}) is not connected now", "{remedy}"),
+    "JK317": FindingKind(
+        NOTE,
+        "edge that is free anyway",
+        "the desktop keeps {has} free at the {side} of {role} by itself, and {wished} are asked for",
+        "take `reserve` out, or ask for more",
+    ),
     "JK401": FindingKind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": FindingKind(
         ERROR,

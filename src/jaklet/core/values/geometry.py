@@ -3,7 +3,7 @@
 Coordinates are X root coordinates: pixels, x to the right, y downwards; `right` and `bottom` are exclusive.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from typing import Final, NamedTuple
 
@@ -131,6 +131,18 @@ def work_area(display: Rect, struts: Iterable[Strut]) -> Rect:
     if right <= left or bottom <= top:
         return display
     return Rect(left, top, right - left, bottom - top)
+
+
+def edge_struts(display: Rect, edges: Insets) -> Iterator[Strut]:
+    """Yield the strips at the edges of a display that are to be kept free."""
+    x, y, width, height = display
+    strips = {
+        "left": Rect(x, y, edges.left, height),
+        "right": Rect(x + width - edges.right, y, edges.right, height),
+        "top": Rect(x, y, width, edges.top),
+        "bottom": Rect(x, y + height - edges.bottom, width, edges.bottom),
+    }
+    yield from (Strut(side, strip) for side, strip in strips.items() if strip.width and strip.height)
 
 
 MAX_SIDE: Final = 32767  # the largest window side of the X protocol

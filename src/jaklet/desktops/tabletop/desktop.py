@@ -1,6 +1,6 @@
 """The tabletop behind the port `core.actions.ports.desk.Desktop`."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Final
 
@@ -8,6 +8,7 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.language.events import DAY
 from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.desk import Change, Press
+from jaklet.core.values.geometry import Insets
 from jaklet.desktops.tabletop.chords import TabletopChords
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
@@ -50,6 +51,10 @@ class Tabletop:
         for change in changes:
             self.room.change(change)
             self._changed = self._fresh = True
+
+    def keep_free(self, edges: Mapping[str, Insets]) -> None:
+        """Count these edges of displays as no part of their work areas."""
+        self.room.kept_free = edges
 
     def give_up(self, press: Press) -> None:
         """Do nothing: all was pressed at once."""

@@ -5,7 +5,7 @@ import os
 import select
 import signal
 import time as clock
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from itertools import chain
 from pathlib import Path
 from typing import Any, Final
@@ -19,6 +19,7 @@ from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import Change, Desk, Focus, Kill, Launch, Move, Press, Reshape, Shape, Shell
 from jaklet.core.values.errors import DeskError
+from jaklet.core.values.geometry import Insets
 from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
@@ -284,6 +285,10 @@ class X11Desktop:
         times += [self._mirror.due]
         times += [self._typist.next_look] if self._typist and self._typist.under_way else []
         return min([*times, self.chords.tend_at])
+
+    def keep_free(self, edges: Mapping[str, Insets]) -> None:
+        """Count these edges of displays as no part of their work areas."""
+        self._mirror.keep_free(edges)
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""

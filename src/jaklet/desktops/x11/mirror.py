@@ -7,7 +7,7 @@ A window is looked at only after its events have been asked for, so that no chan
 """
 
 import time as clock
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any, Final
 
 import xcffib.randr as rr
@@ -15,7 +15,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Window
-from jaklet.core.values.geometry import Insets, Rect, Strut, work_area
+from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits, takes_focus
@@ -75,6 +75,7 @@ class Mirror:
         self._below: dict[int, int] = {}  # which of them is right below each
         self._stale_tree = True
         self._bars: list[Strut] = []
+        self._kept: Mapping[str, Insets] = {}
         self._stale_bars = True
         self.has_new_manager = False  # since `managed` was told
         self._unlisted: dict[int, float] = {}  # windows that are there and that no manager lists, since when
@@ -94,6 +95,10 @@ class Mirror:
         self._manager, self._abilities, self._says_hidden = manager, abilities, says_hidden
         self.has_new_manager, self._desk = False, None
         self._stale_bars = True
+
+    def keep_free(self, edges: Mapping[str, Insets]) -> None:
+        """Count these edges of displays as no part of their work areas."""
+        self._kept, self._desk = edges, None
 
     def listen(self) -> None:
         """Ask for the events that keep the mirror true."""
@@ -372,7 +377,9 @@ class Mirror:
             self._desk_asked = asked
             recent = dict.fromkeys((*reversed(going), *self._recent.order))
             windows = {wid: window for wid in self._facts if (window := self._windows.get(wid))}
-            struts = [*self._struts(), *self._bars]
+            wished = ((rect, self._kept.get(name, Insets())) for name, rect, _ in self._monitors)
+            kept = [strut for rect, edges in wished for strut in edge_struts(rect, edges)]
+            struts = [*self._struts(), *self._bars, *kept]
             self._desk = Desk(
                 displays=tuple(
                     Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors

@@ -7,6 +7,7 @@ from typing import Final, NamedTuple, Protocol
 from jaklet.core.actions.ports.chords import ChordSource
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import Change, Desk, Press
+from jaklet.core.values.geometry import Insets
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
 NOT_ALLOWED: Final = 126  # the same of one that may not be run
@@ -79,6 +80,10 @@ class Desktop(Protocol):
 
         Return the desk as it is then. Where its chords come by the same way as it does, a key ends the waiting, too.
         """
+        ...
+
+    def keep_free(self, edges: Mapping[str, Insets]) -> None:
+        """Count these edges of displays as no part of their work areas, by connector; in the place of former ones."""
         ...
 
     def watch(self, descriptors: Iterable[int]) -> None:
