@@ -88,4 +88,4 @@ class Managed(NamedTuple):
 
     def until(self, ask: Callable[[], Any], wanted: Any, what: str) -> None:
         """Wait until a reading is as wanted; a manager may take a moment after it has answered."""
-        until(lambda: ask() == wanted, f"{what}: {wanted}; it is {ask()}", 5)
+        until(lambda: ask() == wanted, f"{what}: {wanted}; it is {ask()}", 15)

@@ -322,6 +322,7 @@ def test_alternatives_are_walked_through(desk: Desk) -> None:
     x = desk.x
     x.open("Plain")
     desk.focus("Plain")
+    desk.act("place full on DUMMY0")
     shares = [(ZERO, ZERO, HALF, ONE), (ZERO, ZERO, THIRD, ONE), (ZERO, ZERO, 2 * THIRD, ONE)]
     for wanted in (*shares, shares[0]):
         assert desk.act("place left 1/2, left 1/3, left 2/3").done
