@@ -18,6 +18,22 @@ def is_broken(fault: Exception) -> bool:
     return "malformed" in told or "not a database" in told or "no such column" in told or "file is encrypted" in told
 
 
+@contextlib.contextmanager
+def opened(path: Path, *tables: str) -> "Iterator[sqlite3.Connection]":
+    """Yield a database that is made where it is not there; raises `sqlite3.Error`, `OSError`.
+
+    Nothing in it is synced to disk: it is for what may be lost with the machine. `tables`: statements that make them.
+    """
+    import sqlite3  # few commands need it
+
+    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
+        database.execute("PRAGMA synchronous=OFF")
+        for table in tables:
+            database.execute(table)
+        yield database
+
+
 def put_aside(path: Path) -> Path:
     """Give a broken file another name, and return that; raises `OSError`."""
     stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")

@@ -72,6 +72,12 @@ def test_a_move_that_would_clash_writes_nothing(office: Office) -> None:
     assert office.config.read_text() == text
     wrong = office.jaklet("check", "--fix", "--base", "meta", "--yes", status=2)
     assert "is no modifier" in wrong.stderr
+    for words in (("--base", "plain"), ("--base", "alt", "--from", "plain")):
+        assert "a base needs a modifier" in office.jaklet("check", "--fix", *words, "--yes", status=2).stderr
+    assert (
+        "--fix talks to people" in office.jaklet("check", "--fix", "--base", "alt", "--format", "json", status=2).stderr
+    )
+    assert office.config.read_text() == text
     assert "--base is about --fix" in office.jaklet("check", "--base", "alt", status=2).stderr
 
 

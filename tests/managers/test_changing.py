@@ -13,8 +13,6 @@ from tests.xserver import Head, until
 EVENTS = """events:
   window opens: tell "a window opens"
   window closes: tell "a window closes"
-macros:
-  former: [focus last]
 """
 
 

@@ -69,6 +69,8 @@ def check(
     for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
         if given and not fix:
             raise UsageError(f"{word} is about --fix", "add --fix")
+    if fix and form is not ReportFormat.text:
+        raise UsageError("--fix talks to people", "leave --format out")
     if base:
         from jaklet.cli.fixing import move_base
         from jaklet.cli.keys import modifiers_of
@@ -77,8 +79,6 @@ def check(
     elif fix:
         from jaklet.cli.fixing import mend
 
-        if form is not ReportFormat.text:
-            raise UsageError("--fix talks to people", "leave --format out")
         mend(run, yes, chord or ())
     result, findings = run()
     if form is ReportFormat.sarif:

@@ -84,6 +84,8 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
     from jaklet.config.rebase import copied, moved
     from jaklet.drawing.findings import findings_text
 
+    if not all(moves):
+        raise UsageError("a base needs a modifier", "write it like: --base ctrl+alt")
     reading, places = result.reading, locate(config)
     texts = moved(reading, *moves)
     if not texts:

@@ -1,5 +1,6 @@
 """What only a running desk can tell of a config."""
 
+import os
 from typing import TYPE_CHECKING
 
 from jaklet.core.values.findings import Finding
@@ -18,8 +19,6 @@ def facts_of(desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]
 
     `mine`: the chords that Jaklet's own listener holds.
     """
-    import os
-
     from jaklet.checks.live import Facts, Published
     from jaklet.core.actions.ports.chords import HELD
     from jaklet.installed.shortcuts import published

@@ -10,7 +10,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import is_broken, put_aside
+from jaklet.database import is_broken, opened, put_aside
 
 DATABASE: Final = "managers.sqlite"
 LASTING: Final = 365 * 24 * 3600  # seconds after which what nobody has used is thrown away
@@ -49,10 +49,7 @@ class LearnedWays:
 
         path, rows = self._state() / DATABASE, list[tuple[Any, ...]]()
         try:
-            path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-            with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
-                database.execute("PRAGMA synchronous=OFF")
-                database.execute(_TABLE)
+            with opened(path, _TABLE) as database:
                 for statement, values in statements:
                     rows = database.execute(statement, values).fetchall()
         except (sqlite3.Error, OSError) as fault:

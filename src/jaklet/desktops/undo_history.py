@@ -14,7 +14,7 @@ from jaklet.core.actions.ports.history import UndoStep, Was
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.geometry import Rect
-from jaklet.database import is_broken, put_aside
+from jaklet.database import is_broken, opened, put_aside
 
 if TYPE_CHECKING:
     import sqlite3
@@ -42,11 +42,7 @@ class Steps:
 
         path = self._state() / DATABASE
         try:
-            path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-            with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
-                database.execute("PRAGMA synchronous=OFF")
-                database.execute(_TABLE)
-                database.execute(_USES)
+            with opened(path, _TABLE, _USES) as database:
                 yield database
         except (sqlite3.Error, OSError) as fault:
             remedy = f"see to {path}"

@@ -118,8 +118,6 @@ class X11Desktop:
         changes = tuple(changes)
         desk, pending = self._mirror.desk(), self._mirror.pending
         barrier = self._sent + 1
-        if self._marked is None:
-            self._marked = self._mirror.marked() - self._calmed
         self._quiet = REFRAMED if any(_reframes(change, desk) for change in changes) else QUIET
         for change in changes:
             if isinstance(change, Launch):
@@ -144,6 +142,8 @@ class X11Desktop:
             passing = self._ladders.ask(change, self._asking(desk, time))
             self._pass_through(passing, barrier)
         self._barrier(patience(changes))
+        if self._marked is None:  # no event of it has been taken in yet
+            self._marked = self._mirror.marked() - self._calmed
 
     def _asking(self, desk: Desk, time: int) -> Asking:
         front = self._mirror.pending.aimed or desk.active

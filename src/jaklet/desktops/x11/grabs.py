@@ -201,7 +201,7 @@ class Keyboard:
                 core.UngrabKey(code, root, mask)
         self._held = {grab: frozen for grab, frozen in self._held.items() if wanted.get(grab) is frozen}
         asked, new = [], sorted(wanted.keys() - self._held.keys())
-        others = self.holders.held((code, mask & ~self._ignored) for code, mask in new)
+        others = self.holders.held({(code, mask & ~self._ignored) for code, mask in new})
         for grab in (one for one in new if (one[0], one[1] & ~self._ignored) not in others):
             mode = xp.GrabMode.Sync if wanted[grab] else xp.GrabMode.Async
             self._freezes |= wanted[grab]
@@ -223,8 +223,11 @@ class Keyboard:
         chords = [chord for chord in sorted(self._hearing.chords) if chord not in refused]
         used = [one for one in Modifier if any(chord.modifiers & one for chord in chords)]
         taken = self.holders.of_modifiers(used, self._table.levels)
+        if not taken:
+            return []
+        holder = self.holders.likely()
         found = ((chord, next((one for one in taken if chord.modifiers & one), None)) for chord in chords)
-        return [unheard(chord, (one.name or "").lower(), self.holders.likely()) for chord, one in found if one]
+        return [unheard(chord, (one.name or "").lower(), holder) for chord, one in found if one]
 
     def _take_all(self) -> list[Refusal]:
         """Take the whole keyboard. The chords that are grabbed stay so: they mean nothing meanwhile."""

@@ -4,7 +4,7 @@ There are two kinds of passive grabs, those of the core protocol and those of th
 is refused because of the other. A key that is grabbed in both ways goes to one of them alone. So both are tried.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any, Final
 
 import xcffib.xproto as xp
@@ -24,29 +24,28 @@ Grab = tuple[int, int]  # keycode, modifier mask
 
 
 class Holders:
-    """Asks whether others hold keys. What was asked once is remembered until `forget`."""
+    """Asks whether others hold keys. What is free is remembered until `forget`; what is not is asked for again."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
         self._input: Any = None  # the extension, once it is needed
-        self._held: dict[Grab, bool] = {}
-        self._modifiers: dict[Modifier, bool] = {}
+        self._free: set[Grab] = set()
+        self._free_modifiers: set[Modifier] = set()
 
     def forget(self) -> None:
         """Ask all of it again: another keyboard is used, or another window manager."""
-        self._held.clear()
-        self._modifiers.clear()
+        self._free.clear()
+        self._free_modifiers.clear()
 
-    def held(self, grabs: Iterable[Grab]) -> set[Grab]:
+    def held(self, grabs: Collection[Grab]) -> set[Grab]:
         """Return which of these others have grabbed by the extension."""
-        grabs = set(grabs)
-        asked = self._ask((code, mask) for code, mask in sorted(grabs - self._held.keys()))
-        self._held |= asked
-        return {grab for grab in grabs if self._held.get(grab)}
+        held = {grab for grab, taken in self._ask(sorted(set(grabs) - self._free)).items() if taken}
+        self._free |= set(grabs) - held
+        return held
 
     def of_modifiers(self, modifiers: Iterable[Modifier], levels: Mapping[int, Sequence[int]]) -> list[Modifier]:
         """Return the modifiers whose key somebody holds by itself. `levels`: keysyms by keycode."""
-        new = {one for one in modifiers if one in KEYS} - self._modifiers.keys()
+        new = [one for one in modifiers if one in KEYS and one not in self._free_modifiers]
         codes = {
             one: code
             for one in new
@@ -57,17 +56,16 @@ class Holders:
         cookies = [
             (one, code, core.GrabKeyChecked(False, root, xp.ModMask.Any, code, *modes)) for one, code in codes.items()
         ]
+        by_extension = self._ask((code, _ANY) for code in codes.values())
+        held = {one for one, code in codes.items() if by_extension.get((code, _ANY))}
         for one, code, cookie in cookies:
             try:
                 cookie.check()
                 core.UngrabKey(code, root, xp.ModMask.Any)
-                self._modifiers[one] = False
             except (xp.AccessError, xp.ValueError):
-                self._modifiers[one] = True
-        by_extension = self._ask((code, _ANY) for code in codes.values())
-        for one, code in codes.items():
-            self._modifiers[one] |= by_extension.get((code, _ANY), False)
-        return [one for one in Modifier if self._modifiers.get(one) and one in modifiers]
+                held.add(one)
+        self._free_modifiers |= set(new) - held
+        return [one for one in new if one in held]
 
     def _ask(self, grabs: Iterable[Grab]) -> dict[Grab, bool]:
         """Try to have keys by the extension, and let them go at once; return whether others have each."""

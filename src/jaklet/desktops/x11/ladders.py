@@ -14,7 +14,7 @@ from jaklet.core.values.desk import Change, Desk, Minimise, Move, Reveal, Send, 
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_raise
 from jaklet.desktops.x11.hints import NORTH_WEST, STATIC
-from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message
+from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message, raised
 from jaklet.desktops.x11.wire import Wire
 
 MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
@@ -46,9 +46,9 @@ class Way(NamedTuple):
     needs: str = ""
 
 
-def _move_static(change: Move, asking: Asking) -> Sequence[int]:
-    window = asking.desk.by_id[change.window]
-    move_by_message(change.window, window.border.inside(change.frame), STATIC, asking.wire)
+def _as_usual(change: Change, asking: Asking) -> Sequence[int]:
+    """Ask in the way of the open standards."""
+    ask_for(change, asking.wire, asking.desk, asking.time)
     return ()
 
 
@@ -92,19 +92,9 @@ def _configure_by_detour(change: Move, asking: Asking) -> Sequence[int]:
     return _configure(change, asking)
 
 
-def _map(change: Reveal, asking: Asking) -> Sequence[int]:
-    ask_for(change, asking.wire, asking.desk, asking.time)  # ICCCM 4.1.4: from iconic to normal is by mapping
-    return ()
-
-
 def _activate(change: Reveal, asking: Asking) -> Sequence[int]:
     turn = [change.window] if asking.front is None else [change.window, asking.front]
     return _made_active(turn, asking)
-
-
-def _send(change: Send, asking: Asking) -> Sequence[int]:
-    ask_for(change, asking.wire, asking.desk, asking.time)
-    return ()
 
 
 def _send_by_way_of_here(change: Send, asking: Asking) -> Sequence[int]:
@@ -125,20 +115,8 @@ def _send_by_state(change: Send, asking: Asking) -> Sequence[int]:
     return ()
 
 
-def _raised(change: Stack, asking: Asking) -> list[int]:
-    """Return which windows to raise, in turn: as few as it takes. Windows kept above are in a layer apart."""
-    desk, windows = asking.desk, change.windows
-    return to_raise([wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows], windows)
-
-
-def _restack(change: Stack, asking: Asking) -> Sequence[int]:
-    for wid in _raised(change, asking):
-        asking.wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))
-    return ()
-
-
 def _configure_above(change: Stack, asking: Asking) -> Sequence[int]:
-    for wid in _raised(change, asking):
+    for wid in raised(change.windows, asking.desk):
         asking.wire.core.ConfigureWindow(wid, xp.ConfigWindow.StackMode, [xp.StackMode.Above])
     return ()
 
@@ -165,20 +143,20 @@ def _made_active(turn: list[int], asking: Asking) -> list[int]:
 ACTIVATE: Final = "activate"
 WAYS: Final[Mapping[type, tuple[Way, ...]]] = {
     Move: (
-        Way("message, static", _move_static, "_NET_MOVERESIZE_WINDOW"),
+        Way("message, static", _as_usual, "_NET_MOVERESIZE_WINDOW"),
         Way("message, corner", _move_corner, "_NET_MOVERESIZE_WINDOW"),
         Way("configure", _configure),
         Way("configure, plain", _configure_plain),
         Way("configure, by a detour", _configure_by_detour),
     ),
-    Reveal: (Way("map", _map), Way(ACTIVATE, _activate)),
+    Reveal: (Way("map", _as_usual), Way(ACTIVATE, _activate)),
     Send: (
-        Way("message", _send),
+        Way("message", _as_usual),
         Way("message, by way of here", _send_by_way_of_here),
         Way("state", _send_by_state, "_NET_WM_STATE_STICKY"),
     ),
     Stack: (
-        Way("restack", _restack, "_NET_RESTACK_WINDOW"),
+        Way("restack", _as_usual, "_NET_RESTACK_WINDOW"),
         Way("configure", _configure_above),
         Way(ACTIVATE, _activate_in_turn),
     ),

@@ -20,13 +20,14 @@ from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits, takes_focus
 from jaklet.desktops.x11.pending import Pending
-from jaklet.desktops.x11.wire import GONE, Wire, pid_of, text_of, words_of
+from jaklet.desktops.x11.tree import Tree
+from jaklet.desktops.x11.unlisted import ICONIC, Unlisted
+from jaklet.desktops.x11.wire import GONE, Wire, pid_of, replies, text_of, words_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
 
 ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
 TOP: Final = "top"  # the child of the root that shows a window: its manager's frame, or the window itself
-MOST_DEEP: Final = 8  # frames within frames
 _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
     "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS", "WM_NORMAL_HINTS", "_NET_WM_WINDOW_TYPE",
@@ -34,20 +35,13 @@ _PROPERTIES: Final = (
     "WM_HINTS", "WM_PROTOCOLS",
 )  # fmt: skip
 _ROOT: Final = (
-    "_NET_CLIENT_LIST",
-    "_NET_CLIENT_LIST_STACKING",
-    "_NET_ACTIVE_WINDOW",
-    "_NET_CURRENT_DESKTOP",
-    "_NET_NUMBER_OF_DESKTOPS",
-    "_NET_WORKAREA",
-    "_JAKLET_GAPS",
-)
+    "_NET_CLIENT_LIST", "_NET_CLIENT_LIST_STACKING", "_NET_ACTIVE_WINDOW", "_NET_CURRENT_DESKTOP",
+    "_NET_NUMBER_OF_DESKTOPS", "_NET_WORKAREA", "_JAKLET_GAPS",
+)  # fmt: skip
 _MANAGER: Final = frozenset({"_NET_SUPPORTING_WM_CHECK", "_NET_SUPPORTED"})
-UNLISTED: Final = 5.0  # seconds for which a window counts that no manager lists, and nobody has withdrawn
-TAKING_OVER: Final = 1.0  # seconds in which a new manager looks through the windows  # fmt: skip
+TAKING_OVER: Final = 1.0  # seconds in which a new manager looks through the windows
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
 _ASKED_ANEW: Final = frozenset({*_PROPERTIES, GEOMETRY, TOP})
-_NORMAL, _ICONIC = 1, 3  # ICCCM 4.1.3.1, WM_STATE
 _STICKY: Final = "_NET_WM_STATE_STICKY"
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
 _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
@@ -71,14 +65,13 @@ class Mirror:
         self._stale_root: set[str] = set(_ROOT)
         self._monitors: tuple[tuple[str, Rect, bool], ...] = ()
         self._stale_monitors = True
-        self._tree: tuple[int, ...] = ()  # the children of the root, from bottom to top
-        self._below: dict[int, int] = {}  # which of them is right below each
-        self._stale_tree = True
+        self._tree = Tree(wire)
+        self._order: tuple[int, ...] = ()  # the windows from bottom to top
         self._bars: list[Strut] = []
         self._kept: Mapping[str, Insets] = {}
         self._stale_bars = True
         self.has_new_manager = False  # since `managed` was told
-        self._unlisted: dict[int, float] = {}  # windows that are there and that no manager lists, since when
+        self._unlisted = Unlisted(wire)
         self._recent = Recency()
         self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
@@ -125,7 +118,7 @@ class Mirror:
         if isinstance(event, xp.ReparentNotifyEvent):
             return self._reparented(event.window)
         if isinstance(event, xp.UnmapNotifyEvent | xp.DestroyNotifyEvent):
-            if event.window in self._unlisted:
+            if event.window in self._unlisted.since:
                 self._stale_root.add("_NET_CLIENT_LIST")
                 return True
             return False
@@ -135,23 +128,21 @@ class Mirror:
         return False
 
     def _configured(self, event: Any, answered: int) -> bool:
-        root = self._wire.root
-        if event.window == root:
+        if event.window == self._wire.root:
             self._stale_monitors = True
             return True
-        if event.event == root and self._below.get(event.window, event.above_sibling) != event.above_sibling:
-            self._stale_tree = True
+        restacked = self._tree.take(event)
         if event.window in self._facts:
             self.pending.told_of_frame(event.window, answered)
             self._stale.setdefault(event.window, set()).add(GEOMETRY)
             return True
-        return self._stale_tree
+        return restacked
 
     def _reparented(self, window: int) -> bool:
         if window not in self._facts:
             return False
         self._stale.setdefault(window, set()).add(TOP)
-        self._stale_tree = True
+        self._tree.is_stale = True
         return True
 
     def _property(self, window: int, name: str | None) -> bool:
@@ -164,10 +155,10 @@ class Mirror:
                 # RandR tells nothing of monitors made by hand; the window manager's new work area does.
                 self._stale_monitors |= name == "_NET_WORKAREA"
                 self._stale_bars |= name == "_NET_WORKAREA"
-                self._stale_tree |= name == "_NET_CLIENT_LIST_STACKING"
+                self._tree.is_stale |= name == "_NET_CLIENT_LIST_STACKING"
                 return True
         elif name in _PROPERTIES and window in self._facts:
-            if name == "WM_STATE" and window in self._unlisted:
+            if name == "WM_STATE" and window in self._unlisted.since:
                 self._stale_root.add("_NET_CLIENT_LIST")
             self._stale.setdefault(window, set()).add(name)
             return True
@@ -177,7 +168,7 @@ class Mirror:
 
     def refresh(self) -> None:
         """Ask again for all that is out of date."""
-        if not (self._stale or self._stale_root or self._stale_monitors or self._stale_tree):
+        if not (self._stale or self._stale_root or self._stale_monitors or self._tree.is_stale):
             return
         self._desk = None
         is_root_stale = bool(self._stale_root)
@@ -187,8 +178,8 @@ class Mirror:
             self._refresh_monitors()
         stale, self._stale = self._stale, {}
         self._refresh_windows(stale)
-        if self._stale_tree:
-            self._refresh_tree()
+        self._tree.refresh()
+        self._order = self._stacking()
         if self._stale_bars:
             self._refresh_bars()
         if is_root_stale:
@@ -200,38 +191,21 @@ class Mirror:
         for name, cookie in cookies:
             self._root[name] = words_of(cookie.reply())
         live = self._root.get("_NET_CLIENT_LIST", ())
-        for gone in self._facts.keys() - set(live) - self._waited_for(self._facts.keys() - set(live)):
+        missing = self._facts.keys() - set(live)
+        for gone in missing - self._unlisted.waited_for(missing):
             self._forget(gone)
         mask = xp.EventMask.PropertyChange | xp.EventMask.StructureNotify
         for wid in live:
             if wid not in self._facts:
                 self._facts[wid] = {}
                 self._stale[wid] = set(_ASKED_ANEW)
-                self._stale_tree = True
+                self._tree.is_stale = True
                 self._wire.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [mask])
-
-    def _waited_for(self, missing: set[int]) -> set[int]:
-        """Return which of the windows that the manager does not list any more are there all the same, for a while.
-
-        A manager that ends or is replaced leaves windows as normal or iconic (ICCCM 4.1.3.1), and the next one lists
-        them again, one by one. They are the same windows, and not new ones.
-        """
-        now = clock.monotonic()
-        asked = [(wid, self._wire.ask(wid, "WM_STATE")) for wid in missing]
-        there = set()
-        for wid, cookie in asked:
-            for state in _replies((cookie,)):
-                if state is not None and words_of(state)[:1] in ((_NORMAL,), (_ICONIC,)):
-                    there.add(wid)
-        self._unlisted = {wid: self._unlisted.get(wid, now) for wid in there}
-        if there and not self._wire.has_manager():
-            self._unlisted = dict.fromkeys(there, now)  # nobody is there to list them
-        return {wid for wid, since in self._unlisted.items() if now - since < UNLISTED}
 
     @property
     def due(self) -> float:
         """When to look again at windows that no manager lists; infinity for never."""
-        return min(self._unlisted.values(), default=float("inf")) + UNLISTED
+        return self._unlisted.due
 
     def look_again(self) -> None:
         """Ask again whether windows are listed."""
@@ -239,30 +213,17 @@ class Mirror:
 
     def _note_use(self) -> None:
         """Note which window was used last; those that nobody has used yet, in the order in which they stand."""
-        self._recent.keep(wid for wid in reversed(self._stacking()) if wid in self._facts)
+        self._recent.keep(wid for wid in reversed(self._order) if wid in self._facts)
         active = self._active()
-        if active is not None and not self._unlisted and clock.monotonic() >= self._quiet_until:
+        if active is not None and not self._unlisted.since and clock.monotonic() >= self._quiet_until:
             self._used(self.pending.is_active(active))
 
-    def _refresh_tree(self) -> None:
-        """Ask in which order the children of the root stand."""
-        self._stale_tree = False
-        self._tree = tuple(self._wire.core.QueryTree(self._wire.root).reply().children)
-        self._below = dict(zip(self._tree, (0, *self._tree), strict=False))
-
     def _stacking(self) -> tuple[int, ...]:
-        """Return the windows from bottom to top: as the tree has it, which is what is seen.
-
-        The manager's property can lag behind. It is taken where the manager keeps several windows in one frame, and
-        for a window that has no frame in the tree yet.
-        """
-        told = self._root.get("_NET_CLIENT_LIST_STACKING") or self._root.get("_NET_CLIENT_LIST", ())
+        """Return the windows from bottom to top: by the tree, and where that does not tell, as the manager has it."""
         known = [wid for wid in self._facts if self._windows.get(wid)]
-        rank = {top: i for i, top in enumerate(self._tree)}
-        tops = {wid: self._facts[wid].get(TOP, 0) for wid in known}
-        if len(set(tops.values())) < len(tops) or not all(top in rank for top in tops.values()):
-            return tuple(dict.fromkeys(wid for wid in (*told, *known) if wid in self._facts))
-        return tuple(sorted(known, key=lambda wid: rank[tops[wid]]))
+        ordered = self._tree.ordered({wid: self._facts[wid].get(TOP, 0) for wid in known})
+        told = self._root.get("_NET_CLIENT_LIST_STACKING", ())
+        return tuple(dict.fromkeys((*told, *known))) if ordered is None else ordered
 
     def _used(self, passed: list[tuple[int, bool]]) -> None:
         for wid, walking in passed:
@@ -321,24 +282,9 @@ class Mirror:
             if wid not in self._windows:
                 self._adopt(wid, facts)
             self._windows[wid] = self._window(wid, facts)
-        self._find_tops([wid for wid, names in stale.items() if TOP in names and wid in self._facts])
-
-    def _find_tops(self, windows: list[int]) -> None:
-        """Ask for the child of the root that each window is in, a level at a time."""
-        reached = {wid: wid for wid in windows}
-        for _ in range(MOST_DEEP):
-            if not reached:
-                return
-            asked = [(wid, at, self._wire.core.QueryTree(at)) for wid, at in reached.items()]
-            reached = {}
-            for wid, at, cookie in asked:
-                for reply in _replies((cookie,)):
-                    if reply is None:
-                        continue  # it has gone, or has another frame by now, which an event tells of
-                    if reply.parent == reply.root:
-                        self._facts[wid][TOP] = at
-                    else:
-                        reached[wid] = reply.parent
+        framed = [wid for wid, names in stale.items() if TOP in names and wid in self._facts]
+        for wid, top in self._tree.tops(framed).items():
+            self._facts[wid][TOP] = top
 
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
         """Note on a new window, for as long as it lives, which launch of which app it is of."""
@@ -385,7 +331,7 @@ class Mirror:
                     Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors
                 ),
                 windows=tuple(windows.values()),
-                stacking=tuple(wid for wid in self._stacking() if wid in windows),
+                stacking=tuple(wid for wid in self._order if wid in windows),
                 recent=tuple(wid for wid in recent if wid in windows),
                 active=self._active(),
                 aimed=aimed,
@@ -409,25 +355,9 @@ class Mirror:
         self._stale_bars = False
         displays = [rect for _, rect, _ in self._monitors]
         whole, area = whole_of(displays), self._root.get("_NET_WORKAREA", ())[:4]
+        tops = {facts.get(TOP, 0) for facts in self._facts.values()}
         strips = unexplained(Rect(*area), whole, self._struts()) if len(area) == 4 else []
-        self._bars = on_displays(strips, displays, self._of_manager())
-
-    def _of_manager(self) -> list[Rect]:
-        """Return where the manager shows windows of its own that are no frames: its bars and panels."""
-        core, tops = self._wire.core, {facts.get(TOP) for facts in self._facts.values()}
-        others = [wid for wid in self._tree if wid not in tops and self._wire.same_client(wid, self._manager)]
-        asked = [(core.GetWindowAttributes(wid), core.GetGeometry(wid)) for wid in others]
-        found = []
-        for cookies in asked:
-            state, place = _replies(cookies)
-            if (
-                state
-                and place
-                and state.map_state == xp.MapState.Viewable
-                and state._class == xp.WindowClass.InputOutput
-            ):
-                found.append(Rect(place.x, place.y, place.width, place.height))
-        return found
+        self._bars = on_displays(strips, displays, self._tree.shown_by(self._manager, tops))
 
     def _names(self, atoms: Iterable[int]) -> set[str]:
         return {self._wire.names.get(atom, "") for atom in atoms}
@@ -442,7 +372,7 @@ class Mirror:
         border = border_of(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
         workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
         here = workspace in (ALL_WORKSPACES, self._shown)
-        iconic = here and facts.get("WM_STATE", ())[:1] == (_ICONIC,)  # windows of other workspaces can be so as well
+        iconic = here and facts.get("WM_STATE", ())[:1] == (ICONIC,)  # windows of other workspaces can be so as well
         return Window(
             id=wid,
             instance=instance,
@@ -480,7 +410,7 @@ class Mirror:
             return workspace == ALL_WORKSPACES
         if workspace == self._shown:
             return True
-        attributes = next(iter(_replies((self._wire.core.GetWindowAttributes(wid),))))
+        attributes = next(iter(replies((self._wire.core.GetWindowAttributes(wid),))))
         return attributes is not None and attributes.map_state == xp.MapState.Viewable
 
     def _types(self, facts: dict[str, Any]) -> set[str]:
@@ -512,7 +442,7 @@ def _took_properties(cookies: list[tuple[str, Any]], facts: dict[str, Any]) -> b
 def _took_geometry(place: Any, facts: dict[str, Any]) -> bool:
     """Read where a window is, and its size; False if it has gone."""
     is_there = True
-    for reply in _replies(place):
+    for reply in replies(place):
         if reply is None:
             is_there = False
         elif isinstance(reply, xp.GetGeometryReply):
@@ -520,15 +450,6 @@ def _took_geometry(place: Any, facts: dict[str, Any]) -> bool:
         else:
             facts["corner"] = (reply.dst_x, reply.dst_y)
     return is_there
-
-
-def _replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
-    """Yield each reply, or None for one about a window that has gone."""
-    for cookie in cookies or ():
-        try:
-            yield cookie.reply()
-        except GONE:
-            yield None
 
 
 def _pid(cookie: Any) -> int:

@@ -112,8 +112,14 @@ def _reshape(wid: int, shape: Shape, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is Shape.MAXIMISED else REMOVE, across, down, PAGER))
 
 
+def raised(windows: tuple[int, ...], desk: Desk) -> list[int]:
+    """Return which windows to raise, in turn, so that these stand on top: as few as it takes, as managers can be slow.
+
+    Windows kept above are in a layer apart.
+    """
+    return to_raise([wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows], windows)
+
+
 def _stack(windows: tuple[int, ...], wire: Wire, desk: Desk) -> None:
-    """Raise as few windows as it takes, as managers can be slow at it. Windows kept above are in a layer apart."""
-    current = [wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows]
-    for wid in to_raise(current, windows):
+    for wid in raised(windows, desk):
         wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))

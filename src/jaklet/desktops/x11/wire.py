@@ -177,6 +177,15 @@ def client_message(window: int, kind: int, data: Sequence[int]) -> bytes:
     return _MESSAGE.pack(CLIENT_MESSAGE, 32, 0, window, kind, *words, *[0] * (5 - len(words)))
 
 
+def replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
+    """Yield each reply, or None for one about a window that has gone."""
+    for cookie in cookies or ():
+        try:
+            yield cookie.reply()
+        except GONE:
+            yield None
+
+
 def pid_of(reply: Any) -> int:
     """Return the process id; 0 where the client is on another machine."""
     return next((int(pid) for found in reply.ids for pid in found.value), 0)
