@@ -21,7 +21,7 @@ from jaklet.desktops.undo_history import Steps
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 from tests.core.test_recall import Shelf
-from tests.managers.reading import Reading
+from tests.managers.reading import Frame, Reading
 from tests.managers.starting import NAMED, arrange, chosen, managing, needed
 from tests.xserver import NEEDS_OUTPUTS, Head, XServer, until, with_heads
 
@@ -55,6 +55,7 @@ class Desk(NamedTuple):
     arranged: str
     desktop: X11Desktop
     history: Steps
+    bars: list[Frame]  # of the manager itself
 
     def act(self, sentence: str, gap: int = 0) -> Outcome:
         """Do one action."""
@@ -76,9 +77,7 @@ class Desk(NamedTuple):
         """Return left, top, right and bottom of a work area: the display, less docks and the bar of the manager itself."""
         x, y, width, height = ARRANGED[self.arranged][head]
         lower = BOTTOM if head == 1 and self.x.of_class("Shelf") else 0
-        reading = Reading(self.x)
-        own = [bar for bar in reading.bars() if bar[0] < x + width and x < bar[0] + bar[2] and y < bar[1] < y + height]
-        reading.close()
+        own = [bar for bar in self.bars if bar[0] < x + width and x < bar[0] + bar[2] and y < bar[1] < y + height]
         lower = max([lower, *(y + height - bar[1] for bar in own if bar[1] + bar[3] == y + height)])
         return x, y + (TOP if head == 0 else 0), x + width, y + height - lower
 
@@ -107,7 +106,7 @@ def can_have(x: XServer, cls: str, frame: tuple[int, ...]) -> bool:
 @pytest.fixture(scope="module", params=CASES)
 def server(
     request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory
-) -> Iterator[tuple[str, str, XServer]]:
+) -> Iterator[tuple[str, str, XServer, list[Frame]]]:
     manager, arranged = request.param
     needed(manager)
     folder = tmp_path_factory.mktemp("xorg")
@@ -121,15 +120,19 @@ def server(
                 shelf.kill()
                 until(lambda: not x.of_class("Shelf"), "the dock to go")
             x.kill(x.of_class("Probe")[0])
-        yield manager.name, arranged, x
+        until(lambda: {x.cls(wid) for wid in x.ids()} <= {"Bar", "Shelf"}, "an empty desk")
+        reading = Reading(x)  # while nothing moves: what a manager draws for a moment is no bar
+        bars = reading.bars()
+        reading.close()
+        yield manager.name, arranged, x, bars
 
 
 @pytest.fixture
-def desk(server: tuple[str, str, XServer], tmp_path: Path) -> Iterator[Desk]:
-    manager, arranged, x = server
+def desk(server: tuple[str, str, XServer, list[Frame]], tmp_path: Path) -> Iterator[Desk]:
+    manager, arranged, x, bars = server
     desktop = connect(x.display)
     assert isinstance(desktop, X11Desktop)
-    yield Desk(manager, x, arranged, desktop, Steps(lambda: tmp_path, desktop.identity()))
+    yield Desk(manager, x, arranged, desktop, Steps(lambda: tmp_path, desktop.identity()), bars)
     desktop.close()
     for wid in x.ids():
         if x.cls(wid) not in ("Bar", "Shelf"):

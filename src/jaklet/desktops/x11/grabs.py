@@ -196,12 +196,14 @@ class Keyboard:
         wanted = {
             (code, mask | locks): frozen for (code, mask), frozen in self._frozen.items() for locks in self._variants
         }
-        for (code, mask), frozen in self._held.items():
-            if wanted.get((code, mask)) is not frozen:
-                core.UngrabKey(code, root, mask)
-        self._held = {grab: frozen for grab, frozen in self._held.items() if wanted.get(grab) is frozen}
-        asked, new = [], sorted(wanted.keys() - self._held.keys())
+        kept = {grab: frozen for grab, frozen in self._held.items() if wanted.get(grab) is frozen}
+        new = sorted(wanted.keys() - kept.keys())
+        # Asked before anything is let go of, so that no time passes between the old keys and the new ones.
         others = self.holders.held({(code, mask & ~self._ignored) for code, mask in new})
+        for code, mask in self._held.keys() - kept.keys():
+            core.UngrabKey(code, root, mask)
+        self._held = kept
+        asked = []
         for grab in (one for one in new if (one[0], one[1] & ~self._ignored) not in others):
             mode = xp.GrabMode.Sync if wanted[grab] else xp.GrabMode.Async
             self._freezes |= wanted[grab]
