@@ -9,9 +9,10 @@ import pytest
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.apps import App, WindowRule, exactly
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import DIALOG, Desk, Display, Focus, Shape
+from jaklet.core.values.desk import DIALOG, Desk, Display, Focus, Shape, Stack
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
@@ -129,6 +130,21 @@ def test_what_else_to_do_where_the_only_window_is_in_front() -> None:
     assert office.do("close all of berths", "go tides or go berths or close").line.startswith(
         "tides (Tides) is launched"
     )
+
+
+def test_what_has_the_focus_under_another_window_is_raised() -> None:
+    """A click can raise a window without the focus, and some window managers give the focus without raising."""
+    office = Office()
+    tides, radio, berths = (office.open(name) for name in ("tides", "radio", "berths"))
+    office.room.change(Stack((berths, radio)))
+    assert office.do("go berths").line == "berths (Berths) is in front already"
+    assert office.desk.stacking == (tides, radio, berths)
+    office.room.change(Stack((radio,)))
+    office.room.abilities = EVERY - {Ability.STACK}
+    office.room.stacking.reverse()
+    assert office.do("go berths").line == "berths (Berths) is active, but tides (Tides) stands before it"
+    office.room.standing[berths].window = office.desk.by_id[berths]._replace(frame=RIGHT)  # no window covers it there
+    assert office.do("go berths").line == "berths (Berths) is in front already"
 
 
 def test_going_to_a_window_whose_dialog_has_the_focus_is_going_nowhere() -> None:

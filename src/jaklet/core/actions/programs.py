@@ -6,9 +6,10 @@ from jaklet.core.actions.placing.afar import brought
 from jaklet.core.actions.ports.desk import Ended, Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.abilities import Ability
 from jaklet.core.values.desk import Change, Desk, Display, Focus, Reveal, Show, Stack, Window
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.stacking import stands_on_top
+from jaklet.core.values.stacking import before, stands_on_top
 from jaklet.core.values.words import listed
 
 HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
@@ -80,12 +81,14 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
     takes = now is None or now.takes_focus or not refused
     if not takes:  # some managers give it the focus all the same; where they do not, it is to be seen at least
         moment, refused, _ = yield from reach(lambda desk: _before_all(wid, desk), moment)
+    elif not refused:  # what has the focus is not the front one with every manager, and a click elsewhere can raise
+        moment, _, _ = yield from reach(lambda desk: _raised(wid, desk), moment)
     if refused:
         return Outcome(False, refusal_told(refused[-1], moment.desk, config))
     if wid not in moment.desk.by_id:
         return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
     now = moment.desk.by_id[wid]
-    stands = already or "in front" if takes else "in front, and takes no focus"
+    stands = _standing(now, moment.desk, context, already) if takes else "in front, and takes no focus"
     return Outcome(True, f"{window_name(now, moment.desk, config)} is {stands}", _rivals(now, moment.desk, context))
 
 
@@ -96,6 +99,22 @@ def _before_all(wid: int, desk: Desk) -> tuple[Change, ...]:
         return ()
     hidden: tuple[Change, ...] = (Reveal(wid),) if window.minimised else ()
     return hidden if hidden or stands_on_top((wid,), desk) else (Stack((wid,)),)
+
+
+def _raised(wid: int, desk: Desk) -> tuple[Change, ...]:
+    """Return what it takes to raise a window that has the focus, and others stand before it."""
+    window, focused = desk.by_id.get(wid), desk.focused
+    if window is None or focused is None or desk.family(window).id != focused.id or Ability.STACK not in desk.abilities:
+        return ()
+    return (Stack((wid,)),) if before(window, desk) else ()
+
+
+def _standing(window: Window, desk: Desk, context: Context, already: str) -> str:
+    """Return how a window stands that has the focus."""
+    others = before(window, desk)
+    if not others:
+        return already or "in front"
+    return f"active, but {window_name(others[-1], desk, context.config)} stands before it"
 
 
 def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:

@@ -7,7 +7,7 @@ the back that stand right already.
 
 from collections.abc import Sequence
 
-from jaklet.core.values.desk import Desk
+from jaklet.core.values.desk import Desk, Window
 
 
 def to_raise(current: Sequence[int], on_top: Sequence[int]) -> list[int]:
@@ -45,3 +45,20 @@ def stands_on_top(order: Sequence[int], desk: Desk, *, hidden: bool = False) -> 
         if mine and standing[len(standing) - len(mine) :] != mine:
             return False
     return True
+
+
+def before(window: Window, desk: Desk) -> list[Window]:
+    """Return the windows that cover a part of this one, from bottom to top; not its dialogs, and none kept above it."""
+    if window.id not in desk.stacking:
+        return []
+    higher = (desk.by_id.get(wid) for wid in desk.stacking[desk.stacking.index(window.id) + 1 :])
+    family = desk.family(window).id
+    return [
+        other
+        for other in higher
+        if other is not None
+        and desk.in_view(other)
+        and (window.above or not other.above)
+        and desk.family(other).id != family
+        and other.frame.overlap(window.frame)
+    ]
