@@ -10,7 +10,7 @@ from tests.xserver import running
 
 import jaklet
 from benchmarks import asking, checking, flows, going, keys, picking, placing, recalls, startup
-from benchmarks.measure import table
+from benchmarks.measure import table, written
 
 README = Path(__file__).with_name("README.md")
 MARK = "<!-- figures -->"
@@ -45,9 +45,7 @@ def main() -> None:
     machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
     print(f"{machine}\n\n{report}")
     if "--write" in sys.argv:
-        head, _, rest = README.read_text().partition(MARK)
-        tail = rest.partition(MARK)[2]
-        README.write_text(f"{head}{MARK}\n{machine}\n\n{report}\n{MARK}{tail}")
+        README.write_text(written(README.read_text(), MARK, f"{machine}\n\n{report}"))
 
 
 if __name__ == "__main__":

@@ -31,3 +31,9 @@ def table(rows: Sequence[Row]) -> str:
     """Return rows as a Markdown table."""
     lines = ["| what | Jaklet | bare floor | ratio | aim |", "|---|---|---|---|---|"]
     return "\n".join([*lines, *(f"| {' | '.join(row)} |" for row in rows)])
+
+
+def written(page: str, mark: str, text: str) -> str:
+    """Return a page with a text put between two marks."""
+    head, _, rest = page.partition(mark)
+    return f"{head}{mark}\n{text}\n{mark}{rest.partition(mark)[2]}"

@@ -76,7 +76,7 @@ def rows(x: XServer) -> list[Row]:
         recorder = Recorder(desk._wire)
         for change in (*(Move(window.id, window.frame) for window in wanted.windows), Focus(ids[-1])):
             ask_for(change, recorder, before, desk._server_time())  # type: ignore[arg-type]  # stands in for the wire
-        bare.append(floor(x, recorder.messages, {w.id: w.border.inside(w.frame) for w in wanted.windows}, ids[-1]))
+        bare.append(floor(x, recorder.requests, {w.id: w.border.inside(w.frame) for w in wanted.windows}, ids[-1]))
     desk.close()
     a, b = statistics.median(ours), statistics.median(bare)
     name = f"(i) `spread grid` of {SPREAD} windows, read back and settled"

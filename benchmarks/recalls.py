@@ -3,12 +3,13 @@
 Every window is at a wrong place before. Jaklet's time runs from the key to the report, its check that all windows
 stand where they should included; its mirror is up to date, as the listener's is. The floor sends the very client
 messages that Jaklet sends, made beforehand, and counts the window manager's own notifications until the last window
-has its size and the focus is there.
+has its size, the focus is there, and a request sent after all others is dealt with.
 """
 
 import statistics
 import struct
 import time
+from collections.abc import Callable
 from typing import Any
 
 import xcffib.xproto as xp
@@ -20,7 +21,7 @@ from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Focus, Move, Stack
+from jaklet.core.values.desk import Change, Desk, Focus, Move, Stack
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect
@@ -29,6 +30,8 @@ from jaklet.desktops.x11.requests import ask_for
 
 SIZES = (10, 50, 200)
 STANDING = 50
+REST = 0.7  # seconds until the manager, the server and the programs have nothing left to draw, which no event tells
+PROBED = 3  # the width that the floor's last request asks for
 ROUNDS = {10: 25, 50: 9, 200: 7}
 
 
@@ -46,33 +49,54 @@ class NoShelf:
         """Never called."""
 
 
+Request = Callable[[Any], Any]  # sends itself by the core of a connection
+
+
 class Recorder:
-    """Takes the requests in place of the wire, so that the floor can send them as they are."""
+    """Takes the requests in place of the wire and its core, so that the floor can send them as they are."""
 
     def __init__(self, wire: Any) -> None:
         self.root, self.atoms = wire.root, wire.atoms
-        self.messages: list[bytes] = []
+        self.core = self
+        self.requests: list[Request] = []
 
     def tell_manager(self, window: int, atom: str, data: Any) -> None:
         """Keep a message."""
         words = [value & 0xFFFFFFFF for value in data]
-        self.messages.append(
-            struct.pack("=BBHII5I", 33, 32, 0, window, self.atoms[atom], *words, *[0] * (5 - len(words)))
-        )
+        message = struct.pack("=BBHII5I", 33, 32, 0, window, self.atoms[atom], *words, *[0] * (5 - len(words)))
+        mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
+        root = self.root
+        self.requests.append(lambda core: core.SendEvent(False, root, mask, message))
+
+    def ConfigureWindow(self, wid: int, mask: int, values: list[int]) -> None:  # noqa: N802  # as the library names it
+        """Keep a configure request."""
+        self.requests.append(lambda core: core.ConfigureWindow(wid, mask, values))
 
 
 def scatter(desk: X11Desktop, ids: list[int], turn: int) -> Desk:
-    """Put every window somewhere else, in the opposite order; return the desk once it is settled."""
+    """Put every window somewhere else, in the opposite order; return the desk once all is quiet."""
     desk.apply([Move(wid, Rect(100 + 3 * i, 60 + 2 * i + turn % 2, 300, 200)) for i, wid in enumerate(ids)])
     desk.apply([Stack(tuple(reversed(ids))), Focus(ids[0])])
+    return quiet(desk)
+
+
+def quiet(desk: X11Desktop) -> Desk:
+    """Wait until the desk has settled, and for a while after that; return it."""
     moment = desk.look()
     while not moment.settled:
         moment = desk.wait(moment.now + 5)
-    return moment.desk
+    time.sleep(REST)
+    return desk.wait(time.monotonic()).desk
 
 
-def floor(x: XServer, messages: list[bytes], wanted: dict[int, Rect], front: int) -> float:
-    """Send the messages and wait for what they ask; return milliseconds."""
+def asked_for(wanted: Desk) -> list[Change]:
+    """Return what Jaklet asks for to get a desk, in its order, which is most of the window manager's time."""
+    front, *others = (Move(wid, wanted.by_id[wid].frame) for wid in reversed(wanted.stacking))
+    return [front, Focus(wanted.active or 0), *others, Stack(wanted.stacking)]
+
+
+def floor(x: XServer, requests: list[Request], wanted: dict[int, Rect], front: int) -> float:
+    """Send requests and wait for what they ask; return milliseconds."""
     c = x.connect()
     root = c.setup.roots[0].root
 
@@ -80,15 +104,20 @@ def floor(x: XServer, messages: list[bytes], wanted: dict[int, Rect], front: int
         return int(c.core.InternAtom(False, len(name), name).reply().atom)
 
     active = atom("_NET_ACTIVE_WINDOW")
-    mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
     c.core.ChangeWindowAttributes(root, xp.CW.EventMask, [xp.EventMask.PropertyChange])
     for wid in wanted:
         c.core.ChangeWindowAttributes(wid, xp.CW.EventMask, [xp.EventMask.StructureNotify])
     c.core.GetInputFocus().reply()
-    missing, focused = dict(wanted), False
+    probe = c.generate_id()
+    c.core.CreateWindow(
+        0, probe, root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [xp.EventMask.StructureNotify]
+    )
+    # A request of its own, dealt with after the others: the order of windows has no notification of its own.
+    missing, focused = {**wanted, probe: Rect(0, 0, PROBED, 1)}, False
     start = time.perf_counter()
-    for message in messages:
-        c.core.SendEvent(False, root, mask, message)
+    for request in requests:
+        request(c.core)
+    c.core.ConfigureWindow(probe, xp.ConfigWindow.Width, [PROBED])
     c.flush()
     while missing or not focused:
         event = c.wait_for_event()
@@ -130,15 +159,10 @@ def rows(x: XServer) -> list[Row]:
             wanted = desk.look().desk
             before = scatter(desk, ids, turn + 1)
             recorder = Recorder(desk._wire)
-            changes = (
-                *(Move(w.id, w.frame) for w in wanted.windows),
-                Focus(wanted.active or 0),
-                Stack(wanted.stacking),
-            )
-            for change in changes:
+            for change in asked_for(wanted):
                 ask_for(change, recorder, before, desk._server_time())  # type: ignore[arg-type]  # stands in for the wire
             frames = {w.id: w.border.inside(w.frame) for w in wanted.windows}
-            bare.append(floor(x, recorder.messages, frames, wanted.active or 0))
+            bare.append(floor(x, recorder.requests, frames, wanted.active or 0))
         if count == STANDING:
             result += _standing(x, desk, layout)
         desk.close()
@@ -184,7 +208,4 @@ def _layout(desk: X11Desktop, ids: list[int]) -> Any:
     """Save the windows in a row of steps, the last one in focus."""
     desk.apply([Move(wid, Rect(20 + 5 * i, 40 + 3 * i, 640, 400)) for i, wid in enumerate(ids)])
     desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
-    moment = desk.look()
-    while not moment.settled:
-        moment = desk.wait(moment.now + 5)
-    return captured(moment.desk, Config(), name="bench", number=None, note="")
+    return captured(quiet(desk), Config(), name="bench", number=None, note="")

@@ -16,6 +16,7 @@ from typing import Any, NamedTuple, TypeVar
 
 import pytest
 import xcffib
+import xcffib.xinput
 import xcffib.xproto as xp
 import xcffib.xtest
 
@@ -32,7 +33,7 @@ MANAGERS = {  # how each stock window manager is started without a session aroun
 KEYSYMS = {
     "super": 0xFFEB, "ctrl": 0xFFE3, "alt": 0xFFE9, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "up": 0xFF52,
     "caps": 0xFFE5, "escape": 0xFF1B, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
-    "f7": 0xFFC4, "f8": 0xFFC5, "kp_end": 0xFF9C, "ampersand": 0x26,
+    "f7": 0xFFC4, "tab": 0xFF09, "f8": 0xFFC5, "kp_end": 0xFF9C, "ampersand": 0x26,
 }  # fmt: skip
 
 
@@ -277,11 +278,18 @@ class XServer:
         mask = sum(int(masks[name]) for name in modifiers)
         try:
             connection.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
+            extension = connection(xcffib.xinput.key)
+            extension.XIQueryVersion(2, 2).reply()
+            # The other kind of grab, of which the first knows nothing: all master devices, a keycode, asynchronous.
+            return (
+                not extension.XIPassiveGrabDevice(0, root, 0, code, 1, 1, 0, 1, 1, 1, True, [], [mask])
+                .reply()
+                .modifiers
+            )
         except xp.AccessError:
             return False
         finally:
             connection.disconnect()
-        return True
 
 
 class Head(NamedTuple):

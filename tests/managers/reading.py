@@ -49,6 +49,31 @@ class Reading:
             return ""
         return reply.value.buf().split(b"\0")[1].decode() if reply.format == 8 and b"\0" in reply.value.buf() else ""
 
+    def title(self, window: int) -> str:
+        """Return a window's title."""
+        kind = self.atom("UTF8_STRING")
+        return str(
+            self.core.GetProperty(False, window, self.atom("_NET_WM_NAME"), kind, 0, 256).reply().value.to_utf8()
+        )
+
+    def size(self, window: int) -> tuple[int, int]:
+        """Return the size of a window's client area."""
+        place = self.core.GetGeometry(window).reply()
+        return place.width, place.height
+
+    def tops(self) -> list[int]:
+        """Return all windows of programs from bottom to top, by the tree."""
+        listed = set(self.words(self.root, "_NET_CLIENT_LIST"))
+        return [one for top in self._children(self.root) for one in (*self._below(top),) if one in listed]
+
+    def _below(self, top: int) -> list[int]:
+        """Return a window and what is in it, down to the third level."""
+        level, found = [top], [top]
+        for _ in range(3):
+            level = [child for one in level for child in self._children(one)]
+            found += level
+        return found
+
     def clients(self) -> dict[str, int]:
         """Return the windows by class, the first of each."""
         found: dict[str, int] = {}
@@ -128,7 +153,7 @@ class Reading:
     def focus(self) -> str:
         """Return the class of the window that has the input focus, by the server itself (GetInputFocus)."""
         holder = int(self.core.GetInputFocus().reply().focus)
-        names = {window: cls for cls, window in self.clients().items()}
+        names = {window: self.cls(window) for window in self.words(self.root, "_NET_CLIENT_LIST")}
         while holder not in names and holder not in (0, 1, self.root):
             holder = int(self.core.QueryTree(holder).reply().parent)
         return names.get(holder, "")

@@ -1,8 +1,10 @@
 """A saved layout comes back: frames, order, focus, states and workspaces, as the server itself tells it."""
 
+import sys
 from collections.abc import Callable
 from typing import Any
 
+from tests.listener.test_x11 import Listening
 from tests.managers.desk import NAMES, Managed
 
 ORDERS = (("Berths", "Radio", "Tides", "Ledger", "Letters"), ("Letters", "Berths", "Ledger", "Radio", "Tides"))
@@ -138,6 +140,45 @@ def test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so(
     desk.until(lambda: desk.reading.is_minimised("Tides"), True, "out of view")
     said = desk.act("go tides")
     desk.until(lambda: desk.reading.is_seen("Tides"), True, said)
+
+
+def test_a_dialog_stays_with_its_app(desk: Managed) -> None:
+    """It is no window of the layout: it is neither placed nor swept, stands above its window, and has the focus."""
+    desk.open("Berths", "Radio")
+    desk.x.open("Letters", "--dialog", "Send where?", "--size", "400x300", count=1)
+    reading = desk.reading
+    asked = next(wid for wid in reading.words(reading.root, "_NET_CLIENT_LIST") if reading.title(wid) == "Send where?")
+    for name, place in (("berths", "left 1/2"), ("radio", "right 1/2"), ("letters", "right 2/3")):
+        desk.act(f"place {name} {place} on main")
+    size = reading.size(asked)
+    desk.activate("Letters", "Berths", "Radio")
+    desk.jaklet("layout", "save", "bay")
+    saved = reading.order("Berths", "Radio", "Letters")
+    said = desk.act("go letters")
+    desk.until(lambda: reading.tops()[-1], asked, said)
+    desk.until(lambda: reading.focus(), "Letters", said)
+    desk.act("place letters left 1/3 on main")
+    said = desk.recall("bay")
+    desk.until(lambda: reading.order("Berths", "Radio", "Letters"), saved, said)
+    assert "3 of 3 windows in place" in said
+    assert reading.size(asked) == size
+
+
+def test_a_window_that_opens_without_the_focus_gets_it(desk: Managed) -> None:
+    """Some managers keep back what was not asked for a moment ago, and some programs say themselves that they were not."""
+    shy = f"{sys.executable} -m jaklet.demo.windows --class Ledger --instance ledger --title Ledger --shy"
+    desk.office.edit("launch: ledger", f"launch: {shy}")
+    desk.office.edit("bindings:", "bindings:\n  ctrl+alt+shift+l: go ledger")
+    desk.open("Berths", "Radio")
+    for name in ("berths", "radio"):
+        desk.act(f"place {name} full on main")
+    listening = Listening(desk.office)
+    desk.activate("Berths", "Radio")
+    desk.x.press("ctrl+alt+shift+l")
+    listening.until_says("is launched and in front")
+    desk.until(lambda: (desk.reading.focus(), desk.reading.order()[-1]), ("Ledger", "Ledger"), listening.says())
+    assert not desk.reading.marked()
+    assert listening.stop() == 0
 
 
 def test_an_edge_that_the_config_keeps_free_is_left_free(desk: Managed) -> None:

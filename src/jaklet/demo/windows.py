@@ -26,8 +26,10 @@ def main() -> None:
     parser.add_argument("--step", default="")
     parser.add_argument("--stubborn", action="store_true", help="take no other size, and say so in no hint")
     parser.add_argument("--shadow", type=int, default=0, help="draw an invisible shadow this wide around itself")
+    parser.add_argument("--no-frame", action="store_true", help="want no frame around itself")
     parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
     parser.add_argument("--no-input", action="store_true", help="take no focus")
+    parser.add_argument("--shy", action="store_true", help="ask for no focus when it opens, but take it afterwards")
     parser.add_argument("--role", default="")
     parser.add_argument(
         "--dialog", default="", help="show a dialog with this title as well, which belongs to the first"
@@ -91,7 +93,10 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         _numbers(connection, window, "WM_HINTS", _atom(connection, "WM_HINTS"), [1, 0, 0, 0, 0, 0, 0, 0, 0])
     if arguments.shadow:
         _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)
+    if arguments.shadow or arguments.no_frame:
         _numbers(connection, window, "_MOTIF_WM_HINTS", _atom(connection, "_MOTIF_WM_HINTS"), [2, 0, 0, 0, 0])
+    if arguments.shy:  # EWMH _NET_WM_USER_TIME: nobody has done anything that asked for it
+        _numbers(connection, window, "_NET_WM_USER_TIME", xp.Atom.CARDINAL, [0])
     if arguments.bar:
         _strut(connection, window, arguments.bar)
     hints = [0] * 18

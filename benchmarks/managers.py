@@ -1,0 +1,183 @@
+"""Recalls under each window manager that is here, beside the same requests sent bare: python -m benchmarks.managers
+
+The floor sends what Jaklet has found to work with this manager (`desktops/x11/ladders.py`), made beforehand, and counts
+the manager's notifications until all windows have their size and the focus is there. An activation is a change of
+_NET_ACTIVE_WINDOW, counted by another client.
+"""
+
+import statistics
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import xcffib.xproto as xp
+from tests.managers.starting import Manager, chosen, managing
+from tests.xserver import Head, XServer, with_heads
+
+from benchmarks.measure import Row, table, written
+from benchmarks.recalls import NoShelf, Recorder, asked_for, floor, quiet, scatter
+from jaklet.core.actions.layouts.capturing import captured
+from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Focus, Move, Stack
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import Layout
+from jaklet.desktops.drive import run
+from jaklet.desktops.x11 import connect
+from jaklet.desktops.x11.desktop import X11Desktop
+
+WINDOWS, ROUNDS = 50, 5
+FLIPPED, FLIPS = 10, 10
+README, MARK = Path(__file__).with_name("README.md"), "<!-- managers -->"
+
+
+class Flip(NamedTuple):
+    """How long a flip took, in milliseconds, and how often another window was active during it."""
+
+    ms: float
+    activations: int
+
+
+def rows(manager: Manager, x: XServer, folder: Path) -> list[Row]:
+    """Measure one manager on its server."""
+    ours, bare = _recalls(x, folder)
+    a, b = statistics.median(ours), statistics.median(bare)
+    per = f"{a / WINDOWS:.2f} ms a window"
+    row = Row(
+        f"{manager.name}: recall of {WINDOWS} windows", f"{a:.0f} ms ({per})", f"{b:.0f} ms", f"{a / b:.2f}", "≤ 1.5"
+    )
+    flips, bare = _flips(x, folder)
+    a, b = statistics.median(flip.ms for flip in flips), statistics.median(bare)
+    most = max(flip.activations for flip in flips)
+    name = f"{manager.name}: flip between two layouts of {FLIPPED} windows, {most} activations at most"
+    return [row, Row(name, f"{a:.0f} ms", f"{b:.0f} ms", f"{a / b:.2f}", "≤ 1.5")]
+
+
+def _recalls(x: XServer, folder: Path) -> tuple[list[float], list[float]]:
+    """Recall many windows, all of them at a wrong place and in the opposite order."""
+    x.clear()
+    x.open("BerthBoard", count=WINDOWS)
+    desk = connect(x.display, lambda: folder)
+    ids = [window.id for window in desk.look().desk.windows]
+    layout = _made(desk, ids, Rect(20, 40, 640, 400))
+    scatter(desk, ids, 0)
+    _timed(desk, layout)  # the ways are learned
+    ours, bare = [], []
+    for turn in range(ROUNDS):
+        scatter(desk, ids, turn)
+        ours.append(_timed(desk, layout))
+        wanted = desk.look().desk
+        scatter(desk, ids, turn + 1)
+        bare.append(_bare(x, desk, wanted))
+    desk.close()
+    return ours, bare
+
+
+def _flips(x: XServer, folder: Path) -> tuple[list[Flip], list[float]]:
+    """Flip between two layouts: other frames, the opposite order, another window with the focus."""
+    x.clear()
+    x.open("TideGauge", count=FLIPPED)
+    desk = connect(x.display, lambda: folder)
+    ids = [window.id for window in desk.look().desk.windows]
+    layouts = [_made(desk, ids, Rect(20, 40, 640, 400)), _made(desk, ids[::-1], Rect(60, 90, 500, 300))]
+    for layout in layouts:
+        _timed(desk, layout)
+    watcher, flips, bare = Watcher(x), [], []
+    for turn in range(FLIPS):
+        there, back = layouts[turn % 2], layouts[1 - turn % 2]
+        quiet(desk)
+        watcher.count()
+        took = _timed(desk, there)
+        flips.append(Flip(took, watcher.count()))
+        wanted = quiet(desk)
+        _timed(desk, back)
+        quiet(desk)
+        bare.append(_bare(x, desk, wanted))
+    watcher.close()
+    desk.close()
+    return flips, bare
+
+
+class Watcher:
+    """Another client, which counts how often another window becomes active."""
+
+    def __init__(self, x: XServer) -> None:
+        self._c = x.connect()
+        root = self._c.setup.roots[0].root
+        name = "_NET_ACTIVE_WINDOW"
+        self._atom = self._c.core.InternAtom(False, len(name), name).reply().atom
+        self._c.core.ChangeWindowAttributes(root, xp.CW.EventMask, [xp.EventMask.PropertyChange])
+
+    def count(self) -> int:
+        """Return how many there were since the last time."""
+        self._c.core.GetInputFocus().reply()
+        found = 0
+        while (event := self._c.poll_for_event()) is not None:
+            found += isinstance(event, xp.PropertyNotifyEvent) and event.atom == self._atom
+        return found
+
+    def close(self) -> None:
+        """End the connection."""
+        self._c.disconnect()
+
+
+def _made(desk: X11Desktop, ids: list[int], first: Rect) -> Layout:
+    """Put windows in a row of steps, the last one in focus, and save them."""
+    x, y, width, height = first
+    desk.apply([Move(wid, Rect(x + 5 * i, y + 3 * i, width, height)) for i, wid in enumerate(ids)])
+    desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
+    return captured(quiet(desk), Config(), name="bench", number=None, note="")
+
+
+def _timed(desk: X11Desktop, layout: Layout) -> float:
+    """Recall a layout; return milliseconds."""
+
+    def begin(moment: Moment) -> Task:
+        return recalled(layout, Context(Config(), NoShelf()), moment)
+
+    start = time.perf_counter()
+    outcome: Outcome = run(desk, begin)
+    took = (time.perf_counter() - start) * 1000
+    assert outcome.done, outcome
+    return took
+
+
+def _bare(x: XServer, desk: X11Desktop, wanted: Desk) -> float:
+    """Send the requests alone that lead to a desk, in the order in which Jaklet sends them; return milliseconds."""
+    before = desk.look().desk
+    recorder = Recorder(desk._wire)
+    asking = desk._asking(before, desk._server_time())._replace(wire=recorder, front=wanted.active)  # type: ignore[arg-type]  # stands in for the wire
+    for change in asked_for(wanted):
+        desk._ladders.ask(change, asking)
+    desk._ladders.read_back(wanted, lambda _: True)
+    frames = {window.id: window.border.inside(window.frame) for window in wanted.windows}
+    took = floor(x, recorder.requests, frames, wanted.active or 0)
+    quiet(desk)
+    return took
+
+
+def main(tell: Callable[[str], Any] = lambda words: print(words, file=sys.stderr)) -> None:
+    """Measure all that are here, or the one that MANAGER names; with --write put the table into README.md."""
+    result: list[Row] = []
+    for manager in chosen().values():
+        if not manager.is_here:
+            tell(f"{manager.name} is not here")
+            continue
+        tell(f"{manager.name} …")
+        with tempfile.TemporaryDirectory() as place:
+            folder = Path(place)
+            with with_heads("", (Head(0, 0, 1920, 1080),), folder) as x, managing(x, manager, folder / "home"):
+                x.plug(0, Head(0, 0, 1920, 1080))
+                result += rows(manager, x, folder)
+    print(table(result))
+    if "--write" in sys.argv:
+        README.write_text(written(README.read_text(), MARK, table(result)))
+
+
+if __name__ == "__main__":
+    main()
