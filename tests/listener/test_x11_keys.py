@@ -135,6 +135,20 @@ def test_layers_are_entered_and_left(desk: Desk) -> None:
     assert desk.listener.stop() == 0
 
 
+def test_what_is_typed_right_behind_the_way_into_a_layer_is_the_layers(desk: Desk) -> None:
+    """However late the listener comes to it: here it sleeps while all of it is typed."""
+    desk.to("XTerm")
+    desk.listener.process.send_signal(signal.SIGSTOP)
+    desk.press("super+o", "x", "escape", "k")
+    desk.listener.process.send_signal(signal.SIGCONT)
+    desk.typed("k", "what is typed after the layer, and nothing of it")
+    desk.listener.process.send_signal(signal.SIGSTOP)
+    desk.press("super+y", "k", "b")
+    desk.listener.process.send_signal(signal.SIGCONT)
+    desk.typed("kkb", "a key that the layer does not know, which leaves it, and the one after it")
+    assert desk.listener.stop() == 0
+
+
 def test_a_key_that_is_held_repeats_where_it_is_asked_to_and_one_let_go_is_heard(desk: Desk) -> None:
     desk.x.press("super+u", hold=1.5)  # the server begins to repeat after 0.66 s, 25 times a second
     desk.listener.until_says("super+u:", 5)

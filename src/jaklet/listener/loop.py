@@ -127,10 +127,12 @@ class Listener:
             except Exception as fault:  # a key is answered, whatever becomes of it
                 self.log.broken(f"key {event.chord}", fault)
                 passed = True
-            if event.waits:
+            if event.waits and passed:
+                self._chords.answer(passed)
+            self.hear()
+            if event.waits and not passed:  # when what follows is heard as it is to be
                 self._chords.answer(passed)
             moment = self._desktop.look()
-            self.hear()
         if heard or self._is_news(moment):
             self.session.step(moment)
             self.hear()

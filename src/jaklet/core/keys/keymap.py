@@ -44,11 +44,15 @@ class Meaning(NamedTuple):
 
 
 class Hearing(NamedTuple):
-    """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key."""
+    """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key.
+
+    After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
+    """
 
     chords: frozenset[Chord] = frozenset()
     scoped: frozenset[Chord] = frozenset()
     every: bool = False
+    lead: frozenset[Chord] = frozenset()
 
 
 NOTHING: Final = Hearing()
@@ -96,8 +100,12 @@ class Keymap:
             if self._layers[state.layer].passes_on:
                 chords = chords | self._next.get(REST, set())
             return Hearing(frozenset(chords), every=True)
+        lead = frozenset(
+            chord for chord in chords if any(one.action.verb == ENTER for one in self._meant(state, chord))
+        )
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
-        return Hearing(frozenset(chords), frozenset(chords - always - {ESCAPE} if state.begun else chords - always))
+        scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
+        return Hearing(frozenset(chords), scoped, lead=lead)
 
     def _meant(self, state: State, chord: Chord) -> Iterator[Binding]:
         """Yield all bindings that a chord may do, begin or go on with."""

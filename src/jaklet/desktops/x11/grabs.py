@@ -2,7 +2,8 @@
 
 Keys are looked up in group 1 of the core keyboard mapping. Chords are grabbed passively, so that all other keys go
 where they always go. A chord that may turn out to be the program's is grabbed frozen: the server waits until it is told
-to let it go on or to us (X protocol, AllowEvents). For a layer the whole keyboard is taken, frozen from key to key.
+to let it go on or to us (X protocol, AllowEvents). So is one that leads into a layer, so that what is typed right
+behind it is not the program's. For a layer the whole keyboard is taken, frozen from key to key.
 
 A keyboard that stays frozen is dead for everybody, so every key that may have been frozen is answered, whatever has
 become of its grab by the time it is read: an answer to a key that is not frozen does nothing. For a key that was
@@ -189,6 +190,8 @@ class Keyboard:
                 # A key of several chords can be the program's only if each of them can.
                 scoped = chord in self._hearing.scoped
                 self._frozen |= {grab: scoped and self._frozen.get(grab, True) for grab in grabs}
+        leading = {grab for grab, chord in self._chords.items() if chord in self._hearing.lead}
+        self._frozen |= dict.fromkeys(leading, True)
         return missing
 
     def _grab_chords(self) -> list[Refusal]:
@@ -240,7 +243,8 @@ class Keyboard:
         if reply.status != xp.GrabStatus.Success:
             return [Refusal(None, "another program holds the keyboard")]
         self._taken = self._freezes = True
-        self._allow(xp.Allow.SyncKeyboard)
+        if not self._waiting:  # else the answer to the key that led here lets the next one go on
+            self._allow(xp.Allow.SyncKeyboard)
         return []
 
     def _let_go(self) -> None:
@@ -361,10 +365,10 @@ class Keyboard:
         code = event.detail
         if isinstance(event, xp.KeyReleaseEvent):
             down = self._down.pop(code, None)
+            if self._taken and not self._hearing.every:
+                self._let_go()  # first, as the next key is the program's
             if self._taken:
                 self._allow(xp.Allow.SyncKeyboard)
-                if not self._hearing.every:
-                    self._let_go()
             return KeyEvent(Edge.RELEASE, down.chord, event.time) if down else None
         if code in self._silent:
             if self._taken:
