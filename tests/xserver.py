@@ -97,7 +97,12 @@ class XServer:
         self.run("xrandr", "--newmode", mode, "100", *map(str, timing))
         self.run("xrandr", "--addmode", name, mode)
         self.run("xrandr", "--output", name, "--mode", mode, "--pos", f"{head.x}x{head.y}")
-        until(lambda: f"{wide}x{high}+{head.x}+{head.y}" in self.run("xrandr"), f"{name} at its place")
+        until(lambda: self.is_plugged(number, head), f"{name} at its place")
+
+    def is_plugged(self, number: int, head: "Head") -> bool:
+        """Return whether a monitor is where it should be."""
+        line = next((one for one in self.run("xrandr").splitlines() if one.startswith(f"DUMMY{number} ")), "")
+        return f" {head.width}x{head.height}+{head.x}+{head.y} " in line
 
     def unplug(self, number: int) -> None:
         """Take a monitor from its output."""

@@ -5,6 +5,7 @@ import time
 from collections.abc import Iterator
 
 import pytest
+import xcffib.xproto as xp
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
@@ -13,7 +14,7 @@ from jaklet.listener.client import request
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.listener.witness import RELEASE, Keyboardist
-from tests.xserver import XServer, until
+from tests.xserver import KEYSYMS, XServer, until
 
 CONFIG = """\
 settings: {sequence: 1s, notices: false}
@@ -99,6 +100,33 @@ def test_keys_of_a_sequence_without_a_pause_leave_the_keyboard_free(bench: Bench
         bench.hand.connection.flush()
         until(lambda: bench.listening.says().splitlines().count("y") == 2 * i + 2, "the sequence, twice")  # noqa: B023
         bench.comes_to_rest()
+
+
+def test_who_takes_a_modifier_after_a_login_is_told_of_and_keeps_it(bench: Bench) -> None:
+    """A window manager may come after us. It gets the key, also when it takes it anew each time the keyboard changes."""
+    other = bench.x.connect()
+    core, root, code = other.core, other.setup.roots[0].root, bench.x.keycode(KEYSYMS["super"])
+
+    def grab() -> bool:
+        core.UngrabKey(code, root, xp.ModMask.Any)
+        try:
+            core.GrabKeyChecked(False, root, xp.ModMask.Any, code, 1, 1).check()
+        except xp.AccessError:
+            return False
+        return True
+
+    assert grab()
+    assert "holds the Super key by itself" in bench.listening.until_says("so that no chord with super is heard")
+    for _ in range(20):
+        bench.x.run("setxkbmap", "-layout", "us")  # the map as it was, which the server tells of all the same
+        bench.x.press("g")
+        assert grab()
+    other.disconnect()
+    bench.x.run("setxkbmap", "-layout", "fr")
+    bench.x.run("setxkbmap", "-layout", "us")
+    bench.listening.until_says("can be used now")
+    bench.tap("super", "e")
+    bench.listening.until_says("\ne\n")
 
 
 def test_a_map_that_changes_is_told_of_in_the_status(bench: Bench) -> None:

@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import Office
 from tests.managers.desk import CONFIG, Managed
 from tests.managers.reading import Reading
-from tests.managers.starting import NAMED, QUICK, Manager, arrange, chosen, managing, needed
+from tests.managers.starting import NAMED, QUICK, Manager, are_arranged, arrange, chosen, managing, needed
 from tests.managers.table import ASPECTS, LIMIT, Result, table, written
 from tests.xserver import Head, with_heads
 
@@ -51,7 +51,8 @@ def served(manager: Manager, tmp_path_factory: pytest.TempPathFactory) -> Iterat
 def desk(served: Managed, tmp_path: Path) -> Iterator[Managed]:
     """An empty desk, and an office with a config for it."""
     served.x.clear()
-    arrange(served.x, BESIDE)
+    if not are_arranged(served.x, BESIDE):
+        arrange(served.x, BESIDE)
     office = Office(tmp_path / "office", served.x)
     office.config.write_text(CONFIG)
     shutil.rmtree(office.folder / "layouts")

@@ -6,6 +6,7 @@ import shlex
 import shutil
 import signal
 import subprocess
+import time
 from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
@@ -48,6 +49,7 @@ _ALL: Final = (
 )
 MANAGERS: Final[Mapping[str, Manager]] = {one.name: one for one in _ALL}
 QUICK: Final = ("metacity", "icewm", "jwm")  # those of `make test`
+STAYING: Final = 0.6  # seconds in which displays that are where they should be are left there by the manager
 NAMED: Final = os.environ.get("MANAGER", "")  # one that is to be tried alone: a name from above, or any command
 
 
@@ -66,9 +68,28 @@ def needed(manager: Manager) -> None:
 
 
 def arrange(x: XServer, heads: Sequence[Head]) -> None:
-    """Put the displays where they are to be once more: some managers arrange them anew when they begin."""
-    for i, head in enumerate(heads):
-        x.plug(i, head)
+    """Put the displays where they are to be, until they stay there: some managers arrange them anew.
+
+    They do so when they begin, and a moment after displays have come or gone.
+    """
+    until(lambda: _stay(x, heads), f"the displays to stay at {heads}")
+
+
+def are_arranged(x: XServer, heads: Sequence[Head]) -> bool:
+    """Return whether all displays are where they should be."""
+    return all(x.is_plugged(i, head) for i, head in enumerate(heads))
+
+
+def _stay(x: XServer, heads: Sequence[Head]) -> bool:
+    if not are_arranged(x, heads):
+        for i, head in enumerate(heads):
+            x.plug(i, head)
+    end = time.monotonic() + STAYING
+    while are_arranged(x, heads):
+        if time.monotonic() > end:
+            return True
+        time.sleep(0.05)  # between two looks
+    return False
 
 
 def environment(folder: Path) -> dict[str, str]:

@@ -62,6 +62,8 @@ def test_another_manager_takes_over(desk: Managed, other: str) -> None:
         stack.enter_context(managing(desk.x, MANAGERS[other], desk.office.folder / "home"))
         until(lambda: set(desk.reading.clients()) >= {"Berths", "Radio", "Tides"}, "the windows to be managed again")
         until(lambda: not desk.jaklet("act", "place berths left 1/2 on side", status=None).returncode, "its place")
+        for name in ("radio", "tides"):
+            desk.act(f"place {name} left 1/2 on side")
         desk.act("go berths")
         assert desk.reading.frame("Berths")[0] == 1280
         assert desk.reading.order("Berths", "Radio", "Tides")[-1] == "Berths"

@@ -100,17 +100,16 @@ class X11Chords:
     def ask_again(self) -> None:
         """Look anew at what others hold: there is another window manager."""
         if self._keyboard:
-            self._keyboard.holders.forget()
-            self._is_other = True
+            self._keyboard.ask_again()
 
     def follow(self) -> bool:
         """Grab the same keys on a keyboard that has become another one; True if it has."""
         if not self._is_other:
             return False
-        if self._keyboard:
-            self._refusals = self._keyboard.follow()
         self._is_other = False
-        return True
+        refusals = self._keyboard.follow() if self._keyboard else None
+        self._refusals = self._refusals if refusals is None else refusals
+        return refusals is not None
 
     @property
     def has_keys(self) -> bool:
@@ -131,3 +130,5 @@ class X11Chords:
         """Give back keys that nobody needs any more, and those that have waited too long."""
         if self._keyboard and now >= self._keyboard.due:
             self._late += self._keyboard.tend()
+            refusals = self._keyboard.asked_again()
+            self._refusals = self._refusals if refusals is None else refusals

@@ -43,6 +43,8 @@ _ALL_PARTS: Final = 0xFF  # of a map
 MAP_EVENT: Final = xcffib.xkb.NewKeyboardNotifyEvent  # the library knows all events of this extension as its first one
 PRESS, RELEASE = 2, 3  # event codes of the core protocol
 LONGEST_WAIT: Final = 0.2  # seconds that a key may wait for its answer
+CALM: Final = 1.5  # seconds after which window managers have taken the keys that they want
+BEGUN: Final = 4.0  # the same after a login
 LATE: Final = "it waited too long to be judged, and went to the program in front"
 _SPACE: Final = 0x20
 _DEAD: Final = {0x60: 0xFE50, 0x5E: 0xFE52, 0x7E: 0xFE53}  # ` ^ ~: some keyboards have them as dead keys alone
@@ -99,6 +101,7 @@ class Keyboard:
         self._taken = False  # the whole keyboard is ours
         self._freezes = False  # something was grabbed frozen, some time
         self._waiting: deque[Asked] = deque()
+        self._ask_at = float("inf")  # when to look whether others hold keys that they did not, or the other way round
         self._look_again = float("inf")  # when to look whether the keys are up for which the keyboard is still held
         self._down: dict[int, Down] = {}  # keys that are held, by keycode
         self.holders = Holders(wire)
@@ -111,17 +114,16 @@ class Keyboard:
         extension.SelectEvents(USE_CORE_KEYBOARD, _MAP_EVENTS, 0, _MAP_EVENTS, _ALL_PARTS, _ALL_PARTS, [])
         self.read()
 
-    def read(self) -> None:
-        """Read the keyboard and modifier mapping."""
+    def read(self) -> bool:
+        """Read the keyboard and modifier mapping; False if they are as they were."""
         modifiers = self._wire.core.GetModifierMapping()
         levels = server_levels(self._wire)
         keys = modifiers.reply()
         wide = keys.keycodes_per_modifier
         rows = [list(keys.keycodes[i * wide : (i + 1) * wide]) for i in range(8)]
         if (levels, rows) == self._known:
-            return  # the server tells of a new map whenever another keyboard with the same one is used
+            return False  # the server tells of a new map whenever another keyboard with the same one is used
         self._known = levels, rows
-        self.holders.forget()
 
         self._masks = {modifier: _mask_of(marks, rows, levels) for modifier, marks in _MARKS.items()}
         self._masks |= {Modifier.SHIFT: SHIFT, Modifier.CTRL: CONTROL}
@@ -133,6 +135,7 @@ class Keyboard:
         self._holders = [[code for code in codes if code] for codes in rows]
         self._silent = _silent_keys(rows, levels)
         self._grabs: dict[Chord, list[Grab] | str] = {}
+        return True
 
     def grabs_of(self, chord: Chord) -> list[Grab] | str:
         """Return keycodes and masks of a chord, without locks; or why this keyboard cannot have it."""
@@ -167,6 +170,8 @@ class Keyboard:
 
     def grab(self, hearing: Hearing) -> list[Refusal]:
         """Hear these keys: grab what is new, let go of what is not wanted any more."""
+        if self._hearing == NOTHING:  # at the login, a window manager may take its keys after us
+            self._ask_at = clock.monotonic() + BEGUN
         self._hearing = hearing
         refusals = self._look_up()
         if hearing.every:
@@ -291,7 +296,9 @@ class Keyboard:
     @property
     def due(self) -> float:
         """When to `tend` to it at the latest."""
-        return min(self._look_again, self._waiting[0].since + LONGEST_WAIT if self._waiting else float("inf"))
+        return min(
+            self._ask_at, self._look_again, self._waiting[0].since + LONGEST_WAIT if self._waiting else float("inf")
+        )
 
     def tend(self) -> list[Refusal]:
         """Give back what there is no reason to hold any more; return the keys that waited too long for an answer."""
@@ -355,9 +362,23 @@ class Keyboard:
         word = name.partition("_")[0] if code in self._silent else name
         return {"control": "ctrl", "iso": "altgr"}.get(word, word)
 
-    def follow(self) -> list[Refusal]:
-        """Read the keyboard again after it changed, and grab the same keys on it."""
-        self.read()
+    def follow(self) -> list[Refusal] | None:
+        """Read the keyboard again after it changed, and grab the same keys on it; None if it is the same after all."""
+        if not self.read():
+            return None
+        self.ask_again()
+        return self.grab(self._hearing)
+
+    def ask_again(self) -> None:
+        """Look anew at what others hold, in a while: by then they have taken their keys on another keyboard."""
+        self._ask_at = clock.monotonic() + CALM
+
+    def asked_again(self) -> list[Refusal] | None:
+        """Return the chords that cannot be had, if it is time to look at that anew."""
+        if clock.monotonic() < self._ask_at:
+            return None
+        self._ask_at = float("inf")
+        self.holders.forget()
         return self.grab(self._hearing)
 
     def take(self, event: Any) -> KeyEvent | None:

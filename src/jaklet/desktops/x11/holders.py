@@ -24,18 +24,21 @@ Grab = tuple[int, int]  # keycode, modifier mask
 
 
 class Holders:
-    """Asks whether others hold keys. What is free is remembered until `forget`; what is not is asked for again."""
+    """Asks whether others hold keys. Of chords, what is free is remembered until `forget`; of modifiers, all of it.
+
+    To ask is to take a key for a moment: a window manager that grabs its keys anew in that moment would lose it.
+    """
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
         self._input: Any = None  # the extension, once it is needed
         self._free: set[Grab] = set()
-        self._free_modifiers: set[Modifier] = set()
+        self._modifiers: dict[Modifier, bool] = {}  # whether somebody holds the key of each
 
     def forget(self) -> None:
-        """Ask all of it again: another keyboard is used, or another window manager."""
+        """Ask all of it again."""
         self._free.clear()
-        self._free_modifiers.clear()
+        self._modifiers.clear()
 
     def held(self, grabs: Collection[Grab]) -> set[Grab]:
         """Return which of these others have grabbed by the extension."""
@@ -45,7 +48,8 @@ class Holders:
 
     def of_modifiers(self, modifiers: Iterable[Modifier], levels: Mapping[int, Sequence[int]]) -> list[Modifier]:
         """Return the modifiers whose key somebody holds by itself. `levels`: keysyms by keycode."""
-        new = [one for one in modifiers if one in KEYS and one not in self._free_modifiers]
+        modifiers = list(modifiers)
+        new = [one for one in modifiers if one in KEYS and one not in self._modifiers]
         codes = {
             one: code
             for one in new
@@ -64,8 +68,8 @@ class Holders:
                 core.UngrabKey(code, root, xp.ModMask.Any)
             except (xp.AccessError, xp.ValueError):
                 held.add(one)
-        self._free_modifiers |= set(new) - held
-        return [one for one in new if one in held]
+        self._modifiers |= {one: one in held for one in new}
+        return [one for one in modifiers if self._modifiers.get(one)]
 
     def _ask(self, grabs: Iterable[Grab]) -> dict[Grab, bool]:
         """Try to have keys by the extension, and let them go at once; return whether others have each."""
