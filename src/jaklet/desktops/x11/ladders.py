@@ -18,7 +18,7 @@ from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_me
 from jaklet.desktops.x11.wire import Wire
 
 MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
-PATIENT: Final = 6  # how often all ways are tried for a window that none works for
+PATIENT: Final = 6  # how often in turn all ways are tried for a window that none works for
 
 
 class Asking(NamedTuple):
@@ -244,6 +244,7 @@ class Ladders:
                     self._tried[key] = one
             else:
                 self._learn(one.kind, ways[one.way].name)
+                self._given_up.pop(key, None)
         return bool(self._tried)
 
     def _learn(self, kind: str, way: str) -> None:
