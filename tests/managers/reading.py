@@ -61,6 +61,11 @@ class Reading:
         place = self.core.GetGeometry(window).reply()
         return place.width, place.height
 
+    def has_border(self, cls: str) -> bool:
+        """Return whether a window has a border of the server's, which no frame counts."""
+        found = next(one for one in self._below(self.root) if self.cls(one) == cls)
+        return bool(self.core.GetGeometry(found).reply().border_width)
+
     def tops(self) -> list[int]:
         """Return all windows of programs from bottom to top, by the tree."""
         listed = set(self.words(self.root, "_NET_CLIENT_LIST"))
@@ -107,9 +112,10 @@ class Reading:
                 place, state = self.core.GetGeometry(top).reply(), self.core.GetWindowAttributes(top).reply()
             except GONE:
                 continue
-            deep, long = sorted((place.width, place.height))
+            width, height = place.width + 2 * place.border_width, place.height + 2 * place.border_width
+            deep, long = sorted((width, height))
             if state.map_state == xp.MapState.Viewable and 5 < deep < 100 and long > 200 and not self._clients_in(top):
-                found.append((place.x, place.y, place.width, place.height))
+                found.append((place.x, place.y, width, height))
         return found
 
     def _clients_in(self, top: int) -> bool:

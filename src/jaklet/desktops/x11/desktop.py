@@ -45,7 +45,7 @@ class X11Desktop:
 
     How it knows that the window manager has dealt with what was asked: the manager answers in order, and one client
     message, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that we can see.
-    One that does not know it has to let such a window have the size that it asks for (ICCCM 4.1.5), which we see as
+    One that does not know it, or has not answered yet, has to let such a window have the size that it asks for (ICCCM 4.1.5), which we see as
     well. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
@@ -96,6 +96,7 @@ class X11Desktop:
             return wire.atoms[atom] in supported
 
         self._has_extents = self._answers = supports("_NET_REQUEST_FRAME_EXTENTS")
+        self._tells_extents = False  # until it has done so
         self.abilities: Abilities = self.chords.abilities | abilities_of(supports, wire.has_extension)
         manager = next(iter(wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")), 0)
         self._mirror.managed(manager, self.abilities, supports("_NET_WM_STATE_HIDDEN"))
@@ -162,7 +163,7 @@ class X11Desktop:
         probe = self._probes[self._sent % PROBES]
         if self._has_extents:
             wire.tell_manager(probe, "_NET_REQUEST_FRAME_EXTENTS", ())
-        else:
+        if not self._tells_extents:  # some list it, and never answer
             wire.core.ConfigureWindow(probe, xp.ConfigWindow.Width, [2 + self._sent % MOST_WIDE])
         wire.flush()
         # A manager that is hung, or has been replaced, is not waited for longer.
@@ -337,6 +338,7 @@ class X11Desktop:
             extents = isinstance(event, xp.PropertyNotifyEvent) and event.atom == self._wire.atoms["_NET_FRAME_EXTENTS"]
             if extents or isinstance(event, xp.ConfigureNotifyEvent):
                 self._answers = True
+                self._tells_extents |= extents
                 self._answer_came(self._probes.index(event.window))
             return False
         return self._mirror.take(event, self._answered)

@@ -67,7 +67,8 @@ class Tree:
             state, place = replies(cookies)
             is_seen = state and state.map_state == xp.MapState.Viewable and state._class == xp.WindowClass.InputOutput
             if is_seen and place:
-                found.append(Rect(place.x, place.y, place.width, place.height))
+                around = 2 * place.border_width  # not counted in the size (X protocol, GetGeometry)
+                found.append(Rect(place.x, place.y, place.width + around, place.height + around))
         return found
 
     def ordered(self, tops: Mapping[int, int]) -> tuple[int, ...] | None:
