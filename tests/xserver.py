@@ -177,6 +177,14 @@ class XServer:
             a - b for a, b in zip(four("_NET_FRAME_EXTENTS"), four("_GTK_FRAME_EXTENTS"), strict=True)
         )
         x, y, width, height = numbers
+        if "_NET_FRAME_EXTENTS(CARDINAL)" not in props and (frame := self.shown_in(wid)) != wid:
+            told = self.run("xwininfo", "-id", frame)
+            x, y, width, height, border = [
+                int(found[1])
+                for key in ("Absolute upper-left X", "Absolute upper-left Y", "Width", "Height", "Border width")
+                if (found := re.search(rf"{key}:\s+(-?\d+)", told))
+            ]
+            x, y, width, height = x - border, y - border, width + 2 * border, height + 2 * border
         workspace = re.search(r"_NET_WM_DESKTOP\(CARDINAL\) = (\d+)", props)
         title = re.search(r'_NET_WM_NAME\(\w+\) = "(.*)"', props)
         return Seen(
@@ -191,6 +199,15 @@ class XServer:
     def frame(self, cls: str) -> tuple[int, int, int, int]:
         """Return the visible frame of the first window of a class."""
         return self.see(self.of_class(cls)[0]).frame
+
+    def shown_in(self, wid: str) -> str:
+        """Return the id of the child of the root that shows a window."""
+        connection = self.connect()
+        frame = int(wid, 16)
+        while (tree := connection.core.QueryTree(frame).reply()).parent != tree.root:
+            frame = tree.parent
+        connection.disconnect()
+        return hex(frame)
 
     def kill(self, wid: str) -> None:
         """End the client of a window."""
@@ -218,9 +235,7 @@ class XServer:
         """Move a window without its manager's knowing."""
         connection = self.connect()
         mask = xp.ConfigWindow.X | xp.ConfigWindow.Y
-        frame = int(wid, 16)
-        while (tree := connection.core.QueryTree(frame).reply()).parent != tree.root:
-            frame = tree.parent
+        frame = int(self.shown_in(wid), 16)
         connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [1])  # what the manager is not asked for
         connection.core.ConfigureWindow(frame, mask, [x, y])
         connection.core.ChangeWindowAttributes(frame, xp.CW.OverrideRedirect, [0])

@@ -132,6 +132,11 @@ class Reading:
         size = self.core.GetGeometry(window).reply()
         corner = self.core.TranslateCoordinates(window, self.root, 0, 0).reply()
         nothing = (0, 0, 0, 0)
+        if not self.words(window, "_NET_FRAME_EXTENTS"):  # the manager does not tell: what shows it is its frame
+            top = next(one for one in self._children(self.root) if window in self._below(one))
+            place = self.core.GetGeometry(top).reply()
+            around = 2 * place.border_width
+            return place.x, place.y, place.width + around, place.height + around
         outer, inner = self.words(window, "_NET_FRAME_EXTENTS"), self.words(window, "_GTK_FRAME_EXTENTS")
         left, right, top, bottom = (a - b for a, b in zip(outer[:4] or nothing, inner[:4] or nothing, strict=True))
         return corner.dst_x - left, corner.dst_y - top, size.width + left + right, size.height + top + bottom

@@ -45,8 +45,9 @@ class X11Desktop:
 
     How it knows that the window manager has dealt with what was asked: the manager answers in order, and one client
     message, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that we can see.
-    One that does not know it, or has not answered yet, has to let such a window have the size that it asks for (ICCCM 4.1.5), which we see as
-    well. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
+    One that does not know it, or has not answered yet, has to let such a window have the size that it asks for (ICCCM
+    4.1.5), which we see as well. That answer is the barrier; a short quiet time after it lets the manager finish what
+    it put off.
     """
 
     def __init__(self, wire: Wire, supported: frozenset[int], state: Callable[[], Path] | None = None) -> None:

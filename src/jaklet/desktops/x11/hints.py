@@ -4,12 +4,13 @@ from fractions import Fraction
 from typing import Final
 
 from jaklet.core.values.desk import Shape
-from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, SizeLimits
+from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits
 
 # ICCCM 4.1.2.3, table 4-1
 _MIN, _MAX, _STEP, _ASPECT, _BASE, _GRAVITY = 1 << 4, 1 << 5, 1 << 6, 1 << 7, 1 << 8, 1 << 9
 NORTH_WEST: Final = 1
 STATIC: Final = 10
+WIDEST: Final = 200  # pixels of a frame's edge
 
 
 def shape_of(state: set[str]) -> Shape:
@@ -23,6 +24,12 @@ def shape_of(state: set[str]) -> Shape:
 def border_of(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:
     """Return what is seen around the client area: the manager's frame, less the client's own shadow."""
     return Insets(*(a - b for a, b in zip(insets_of(frame), insets_of(shadow), strict=True)))
+
+
+def frame_around(frame: Rect, client: Rect) -> Insets:
+    """Return how wide a frame is at each edge, by where both are; none where the frame cannot be one of this client."""
+    found = Insets(client.x - frame.x, frame.right - client.right, client.y - frame.y, frame.bottom - client.bottom)
+    return found if all(0 <= edge <= WIDEST for edge in found) else Insets()
 
 
 def insets_of(words: tuple[int, ...]) -> Insets:

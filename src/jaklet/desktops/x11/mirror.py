@@ -18,7 +18,7 @@ from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.x11.hints import border_of, gravity_of, insets_of, shape_of, size_limits, takes_focus
+from jaklet.desktops.x11.hints import border_of, frame_around, gravity_of, insets_of, shape_of, size_limits, takes_focus
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import ICONIC, Unlisted
@@ -27,6 +27,8 @@ from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, w
 
 ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
+MEASURED: Final = "measured"  # how wide its frame is, where nothing but the server tells
+EXTENTS: Final = "_NET_FRAME_EXTENTS"
 TOP: Final = "top"  # the child of the root that shows a window: its manager's frame, or the window itself
 _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
@@ -281,10 +283,22 @@ class Mirror:
                 continue
             if wid not in self._windows:
                 self._adopt(wid, facts)
-            self._windows[wid] = self._window(wid, facts)
-        framed = [wid for wid, names in stale.items() if TOP in names and wid in self._facts]
-        for wid, top in self._tree.tops(framed).items():
+        there = {wid: names for wid, names in stale.items() if wid in self._facts}
+        for wid, top in self._tree.tops(wid for wid, names in there.items() if TOP in names).items():
             self._facts[wid][TOP] = top
+        self._measure(wid for wid, names in there.items() if names & {TOP, GEOMETRY})
+        for wid in there:
+            self._windows[wid] = self._window(wid, self._facts[wid])
+
+    def _measure(self, windows: Iterable[int]) -> None:
+        """Find out how wide frames are of which the manager tells nothing: by what shows each window."""
+        for wid in windows:
+            facts = self._facts[wid]
+            facts.pop(MEASURED, None)
+            is_untold = len(facts.get(EXTENTS, ())) < len(Insets._fields) and facts.get(TOP, wid) != wid
+            place = self._tree.place_of(facts[TOP]) if is_untold else None
+            if place and "corner" in facts and "size" in facts:
+                facts[MEASURED] = tuple(frame_around(place, Rect(*facts["corner"], *facts["size"])))
 
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
         """Note on a new window, for as long as it lives, which launch of which app it is of."""
@@ -298,7 +312,7 @@ class Mirror:
 
     def edges(self, wid: int) -> Insets:
         """Return how wide the frame is that the manager has put around a window, seen or not."""
-        return insets_of(self._facts.get(wid, {}).get("_NET_FRAME_EXTENTS", ()))
+        return insets_of(_extents(self._facts.get(wid, {})))
 
     def gravity(self, wid: int) -> int:
         """Return the gravity that a window asks for (ICCCM 4.1.2.3); north west where it asks for none."""
@@ -369,7 +383,7 @@ class Mirror:
         parent = next(iter(facts.get("WM_TRANSIENT_FOR", ())), 0)
         instance, _, cls = facts.get("WM_CLASS", "").rstrip("\0").partition("\0")
         state = self._names(facts.get("_NET_WM_STATE", ()))
-        border = border_of(facts.get("_NET_FRAME_EXTENTS", ()), facts.get("_GTK_FRAME_EXTENTS", ()))
+        border = border_of(_extents(facts), facts.get("_GTK_FRAME_EXTENTS", ()))
         workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
         here = workspace in (ALL_WORKSPACES, self._shown)
         iconic = here and facts.get("WM_STATE", ())[:1] == (ICONIC,)  # windows of other workspaces can be so as well
@@ -419,6 +433,12 @@ class Mirror:
         if known:
             return known
         return {_DIALOG if facts.get("WM_TRANSIENT_FOR") else "_NET_WM_WINDOW_TYPE_NORMAL"}
+
+
+def _extents(facts: dict[str, Any]) -> tuple[int, ...]:
+    """Return how wide a window's frame is: left, right, top, bottom; empty where it has none."""
+    told: tuple[int, ...] = facts.get(MEASURED) or facts.get(EXTENTS, ())
+    return told
 
 
 def _one_text(text: str) -> str:

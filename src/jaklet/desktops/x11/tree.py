@@ -67,9 +67,13 @@ class Tree:
             state, place = replies(cookies)
             is_seen = state and state.map_state == xp.MapState.Viewable and state._class == xp.WindowClass.InputOutput
             if is_seen and place:
-                around = 2 * place.border_width  # not counted in the size (X protocol, GetGeometry)
-                found.append(Rect(place.x, place.y, place.width + around, place.height + around))
+                found.append(_whole(place))
         return found
+
+    def place_of(self, wid: int) -> Rect | None:
+        """Return where a child of the root is; None if it has gone."""
+        reply = next(iter(replies((self._wire.core.GetGeometry(wid),))))
+        return _whole(reply) if reply else None
 
     def ordered(self, tops: Mapping[int, int]) -> tuple[int, ...] | None:
         """Return windows from bottom to top; None where the tree does not tell. `tops`: the child that shows each.
@@ -80,3 +84,9 @@ class Tree:
         if len(set(tops.values())) < len(tops) or not all(top in rank for top in tops.values()):
             return None
         return tuple(sorted(tops, key=lambda wid: rank[tops[wid]]))
+
+
+def _whole(place: Any) -> Rect:
+    """Return a window's place with its border, which its size leaves out (X protocol, GetGeometry)."""
+    around = 2 * place.border_width
+    return Rect(place.x, place.y, place.width + around, place.height + around)
