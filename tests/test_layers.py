@@ -29,6 +29,7 @@ ROOMS: dict[str, set[str]] = {
     "rehearsal": {*CORE, "desktops", "listener"},
     "drawing": {*CORE, "rehearsal"},
     "finder": CORE,
+    "overlay": {*CORE, "finder", "drawing"},
     "demo": CORE,
     "__init__": set(),
     "__main__": {"cli"},
@@ -48,7 +49,7 @@ ONLY_IN = {
     "jeepney": ("listener/notifications.py",),
     "inotify_simple": ("listener/file_watch.py",),
     "platformdirs": ("config/", "desktops/", "cli/", "installed/", "listener/"),
-    "PIL": ("drawing/pictures.py",),
+    "PIL": ("drawing/pictures.py", "overlay/"),
     "matplotlib": ("drawing/figures.py",),
     "prompt_toolkit": ("finder/screen.py", "cli/playing.py"),
 }

@@ -18,6 +18,7 @@ from jaklet.cli.init import init
 from jaklet.cli.keys import keys
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
+from jaklet.cli.overlay import overlay
 from jaklet.cli.pick import pick
 from jaklet.cli.place import places
 from jaklet.cli.rehearse import rehearse
@@ -81,6 +82,7 @@ COMMANDS = (
 )
 for command in COMMANDS:
     app.command()(command)
+app.command(hidden=True)(overlay)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")
 app.add_typer(places, name="place")

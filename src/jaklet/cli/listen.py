@@ -2,6 +2,8 @@
 
 import gc
 import signal
+import subprocess
+import sys
 import time
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -13,6 +15,7 @@ from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
     from jaklet.checks.run import Checked
@@ -85,7 +88,8 @@ def listen(
             raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
-        source, outside = Source(first.path, load, _watch(watch)), Outside(tell, notices.post, _described)
+        start = _starting(place.name, config)
+        source, outside = Source(first.path, load, _watch(watch)), Outside(tell, notices.post, _described, start)
         listener = Listener(place, source, _loaded(first, began), outside)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
@@ -99,6 +103,17 @@ def listen(
         finally:
             listener.close()
             notices.close()
+
+
+def _starting(name: str, config: str | None) -> "Callable[[], subprocess.Popen[bytes]] | None":
+    """Return what starts the helper that shows things over the windows; None where it could not find the listener."""
+    from jaklet.where import socket_path
+
+    path = socket_path(name)
+    if path is None:
+        return None
+    command = [sys.executable, "-m", "jaklet", "overlay", str(path), *(["--config", config] if config else [])]
+    return lambda: subprocess.Popen(command, stdin=subprocess.DEVNULL)
 
 
 def _parts(result: "Checked") -> "tuple[Path, ...]":
@@ -138,9 +153,6 @@ def _again(config: str | None, keyboards: list[str], watch: bool) -> int:
 
     A desk that has gone away, or a config with errors, is told of, and is not tried again.
     """
-    import subprocess
-    import sys
-
     command = [sys.executable, "-m", "jaklet", "listen", *(["--config", config] if config else [])]
     command += [part for name in keyboards for part in ("--keyboard", name)] + (["--watch"] if watch else [])
     for _ in range(MOST_RESTARTS):

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.config import fields
+from jaklet.config import fields, overlay
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.events import read_events
@@ -46,7 +46,8 @@ SETTING_KEYS: Final[Table] = {
     "keyboard": fields.keyboards,
     "when displays change": fields.choice(*FOLLOW),
     "display sets": fields.texts,
-    "notices": fields.truth,
+    "notices": overlay.notices,
+    "overlay": overlay.overlay,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 

@@ -145,11 +145,16 @@ def number(value: Value, what: str, found: Found) -> int | None:
 
 def seconds(value: Value, what: str, found: Found) -> float | None:
     """Read a time span: `10s`, `1.5s`, `200ms`."""
-    match = _SECONDS.fullmatch(value.text or "")
-    if not match:
+    read = parse_seconds(value.text or "")
+    if read is None:
         _wrong(value, what, "a time such as 10s or 200ms", found)
-        return None
-    return float(match[1]) * (0.001 if match[2] == "ms" else 1)
+    return read
+
+
+def parse_seconds(written: str) -> float | None:
+    """Return the seconds of a time span; None if it is none."""
+    match = _SECONDS.fullmatch(written)
+    return float(match[1]) * (0.001 if match[2] == "ms" else 1) if match else None
 
 
 def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:

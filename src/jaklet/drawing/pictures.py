@@ -17,6 +17,7 @@ from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import Mark, bounds_of, window_names
 
 if TYPE_CHECKING:
+    from PIL.Image import Image
     from PIL.ImageDraw import ImageDraw
     from PIL.ImageFont import FreeTypeFont, ImageFont
 
@@ -32,20 +33,26 @@ def draw_picture(
     desk: Desk, config: Config, path: Path, marks: Sequence[Mark] = (), names: Mapping[int, str] | None = None
 ) -> None:
     """Write a picture of a desk, in the format that the file's name ends in; raises `JakletError`."""
-    try:
-        from PIL import Image, ImageDraw, ImageFont
-    except ImportError as fault:
-        raise JakletError("pictures need Pillow", "pip install 'jaklet[pictures]'") from fault
-    lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
-    bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
-    scale = min((WIDTH - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
-    image = Image.new("RGB", (WIDTH, round(bounds.height * scale) + 2 * MARGIN + 20), PAPER)
-    brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
-    _draw(brush, desk, config, window_names(desk, config) if names is None else names, lost, marks)
+    image = desk_image(desk, config, window_names(desk, config) if names is None else names, WIDTH, marks)
     try:
         image.save(path)
     except (OSError, ValueError) as fault:
         raise JakletError(f"the picture cannot be written: {fault}", "name a file that ends in .png") from fault
+
+
+def desk_image(
+    desk: Desk, config: Config, names: Mapping[int, str], width: int = WIDTH, marks: Sequence[Mark] = ()
+) -> "Image":
+    """Return a picture of a desk, so many pixels wide. `names`: what is written on the windows."""
+    from PIL import Image, ImageDraw, ImageFont
+
+    lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
+    bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
+    scale = min((width - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
+    image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + 20), PAPER)
+    brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
+    _draw(brush, desk, config, names, lost, marks)
+    return image
 
 
 def _draw(

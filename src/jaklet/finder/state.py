@@ -139,16 +139,27 @@ class Finder:
             return [(FAINT, "looking at the desk …")]
         if self.jumping is not None:
             return [(LABEL, f"label: {self.jumping}_"), (FAINT, "   two letters do it, Escape leaves")]
-        count = f"{len(self._found)} of {len(self._of_kind)}"
+        count = self.counted
         keys = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
         return [("", count), (FAINT, f"   {keys}")]
 
-    def lines(self, height: int, width: int) -> list[Fragments]:
-        """Return at most `height` lines of candidates, the chosen one among them, each at most `width` wide."""
+    def window(self, height: int) -> list[tuple[str, Row, bool]]:
+        """Return at most `height` rows that fit, with their labels, and which is the chosen one."""
         height = max(1, min(height, len(LABELS)))
         self.top = max(min(self.top, self.chosen), self.chosen - height + 1)
-        query = Query.of(self.typed)
         rows = self._found[self.top : self.top + height]
+        return [(LABELS[i], row, self.top + i == self.chosen) for i, row in enumerate(rows)]
+
+    @property
+    def counted(self) -> str:
+        """How many fit, of how many."""
+        return f"{len(self._found)} of {len(self._of_kind)}"
+
+    def lines(self, height: int, width: int) -> list[Fragments]:
+        """Return at most `height` lines of candidates, the chosen one among them, each at most `width` wide."""
+        shown = self.window(height)
+        query = Query.of(self.typed)
+        rows = [row for _, row, _ in shown]
         if not rows and self.loaded:
             return [[(FAINT, "nothing fits" if self.typed.strip() else "there is nothing here")]]
         kinds = max((len(row.candidate.kind) for row in rows), default=0) if self.kind == ALL else 0
@@ -156,7 +167,7 @@ class Finder:
         # The keys stand beside the text and not at the far end, where the eye would lose the line.
         room = max(8, width - len(LABELS[0]) - 3 - (kinds + 2 if kinds else 0) - (keys + 2 if keys else 0))
         room = min(room, max((cells(row.shown) for row in rows), default=0))
-        return [_line(row, LABELS[i], query, self.top + i == self.chosen, kinds, room) for i, row in enumerate(rows)]
+        return [_line(row, label, query, chosen, kinds, room) for label, row, chosen in shown]
 
 
 def _keys(row: Row) -> str:

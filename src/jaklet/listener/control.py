@@ -114,6 +114,15 @@ class ControlServer:
         """True if someone wants to be told of what happens."""
         return any(client.told for client in self._clients.values())
 
+    @property
+    def now(self) -> Client | None:
+        """The client whose request is being done."""
+        return self._now
+
+    def send(self, client: Client, message: bytes) -> None:
+        """Tell one client something."""
+        self._send(client, message)
+
     def follow(self) -> None:
         """Tell the client whose request this is of what happens from now on."""
         if self._now:

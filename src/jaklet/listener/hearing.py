@@ -8,6 +8,7 @@ from jaklet.core.keys.refused import refused_told, some_of
 from jaklet.core.language.needs import CAN_BE_WITHOUT, dead_keys, lacks
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
+from jaklet.core.values.notices import Notice
 from jaklet.core.values.words import counted, listed, shortened
 from jaklet.listener.log import Log
 from jaklet.listener.session import Session
@@ -85,7 +86,7 @@ class HeardChords:
         """Grab the keys that mean something now."""
         self._hearing = self._session.hearing
         refusals = self._source.grab(self._hearing)
-        if self._session.state == REST:
+        if self._session.state == REST and not self._hearing.every:
             self.refused = {refusal.chord: refusal.reason for refusal in refusals if refusal.chord != ESCAPE}
         return refusals
 
@@ -94,6 +95,11 @@ class HeardChords:
         if self._session.hearing is self._hearing:
             return
         for refusal in self._hear():
+            if refusal.chord is None and self._hearing.typed:
+                self._log.post(Notice(f"it cannot be typed into: {refusal.reason}", failed=True))
+                self._session.close_screen()
+                self._hear()
+                return
             if refusal.chord is None:
                 self._log.say(f"layer {self._session.layer} is left: {refusal.reason}")
                 self._session.leave()

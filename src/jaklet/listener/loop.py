@@ -14,16 +14,17 @@ from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.keys.active import pending
-from jaklet.core.values.config import Config
+from jaklet.core.values.config import LOG, OVERLAY, Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.listener.control import ControlServer
 from jaklet.listener.followers import Followers
 from jaklet.listener.hearing import HeardChords
-from jaklet.listener.log import Log
+from jaklet.listener.log import LAYER, Log
 from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
+from jaklet.listener.screen import HelpedScreen, Process
 from jaklet.listener.session import Reports, Session
 from jaklet.where import socket_path
 
@@ -44,11 +45,15 @@ class Workplace(NamedTuple):
 
 
 class Outside(NamedTuple):
-    """Whom a listener tells. `say`: a line; `show`: a notice on the desktop; `describe`: a desk as data."""
+    """Whom a listener tells. `say`: a line; `show`: a notice on the desktop; `describe`: a desk as data.
+
+    `overlay` starts the helper that shows things over the windows.
+    """
 
     say: Callable[[str], None]
     show: Callable[[Notice], None] | None = None
     describe: Callable[[Desk, Config], Any] | None = None
+    overlay: Callable[[], Process] | None = None
 
 
 class Listener:
@@ -65,22 +70,34 @@ class Listener:
         self.log = Log(outside.say, self._show, self.followers)
         self.config_files = Reload(source, first, self.log, self._use)
         reports = Reports(self.log.ended, self.log.post, broken=self.log.broken)
-        self.session = Session(place.desktop, first.config, place.shelf, reports, place.history)
+        self.screen = HelpedScreen(outside.overlay, self._unseen)
+        self.session = Session(place.desktop, first.config, place.shelf, reports, place.history, screen=self.screen)
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
         self._stopping = False
         path = socket_path(place.name)
         self._control = ControlServer(Path(path), methods_of(self), self.log.broken) if path else None
-        self.followers.control = self._control
+        self.followers.control = self.screen.control = self._control
         if path is None:
             outside.say("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
 
     def _show(self, notice: Notice) -> None:
-        if self._outside.show and self.session.config.settings.notices:
+        """Show a notice where the config wants it; over the windows, only what went wrong or was to be said."""
+        where = self.session.config.settings.notices
+        if where == OVERLAY and (notice.topic == LAYER or self.screen.say(notice, self._desktop.look().desk)):
+            return  # the keys of a layer are shown instead
+        if self._outside.show and where != LOG:
             self._outside.show(notice)
+
+    def _unseen(self, why: str) -> None:
+        """Tell that something could not be shown, where that can be seen."""
+        self.log.say(why)
+        if self._outside.show and self.session.config.settings.notices != LOG:
+            self._outside.show(Notice(why, failed=True))
 
     def _use(self, config: Config, tell: Callable[[str], None]) -> str:
         """Go by another config; return how many of its bindings work."""
         self.session.config = config
+        self.screen.reloaded()
         return self.heard.begin(tell)
 
     def run(self) -> None:
@@ -108,13 +125,15 @@ class Listener:
         self.session.step(self._desktop.look())
 
     def end(self) -> None:
-        """Let go of all chords."""
+        """Let go of all chords, and end what shows things."""
+        self.screen.end()
         self.heard.end()
         self.log.say("stopped: all chords are free again")
 
     def round(self) -> None:
         """Wait for what comes next, and do what is to be done about it: keys first."""
-        control, until = self._control, min(self.session.deadline, self.config_files.deadline, self._chords.due)
+        control, screen = self._control, self.screen
+        until = min(self.session.deadline, self.config_files.deadline, self._chords.due, screen.deadline)
         if control:
             until = 0.0 if control.waiting else min(until, control.deadline)
         moment = self._desktop.wait(until)
@@ -141,7 +160,10 @@ class Listener:
         if control:
             self.followers.look(moment.desk, self.session.config)
             control.serve()
+            screen.look()
             self.hear()
+        if self.session.config.settings.overlay.hints is not None:
+            screen.follow(self.session.state, moment.desk)
         self.session.prepare(self._desktop.look())
 
     def _is_news(self, moment: Moment) -> bool:

@@ -12,6 +12,7 @@ from jaklet.core.keys.firing import chords_asked
 from jaklet.listener.client import ElsewhereError
 from jaklet.listener.firing import Firing
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
+from jaklet.listener.screen import HelpedScreen
 from jaklet.listener.session import Session
 from jaklet.listener.tasks import Then
 
@@ -50,6 +51,11 @@ class Serving(Protocol):
 
     def follow(self) -> None:
         """Tell the client that asks of what happens."""
+        ...
+
+    @property
+    def screen(self) -> HelpedScreen:
+        """What shows things over the windows."""
         ...
 
     def goes_by(self, path: str) -> bool:
@@ -91,7 +97,8 @@ def _act(listener: Serving, params: Params, answer: Answer) -> None:
     asked = action_asked(text, listener.session.config, sure)
     if asked.harsh:
         raise ElsewhereError("this can lose work", 'add {"sure": true} if that is meant')
-    listener.session.act(asked.action, listener.look(), _answering(answer))
+    window = params.get("window")
+    listener.session.act(asked.action, listener.look(), _answering(answer), window if isinstance(window, int) else None)
 
 
 def _answering(answer: Answer) -> Then:
@@ -142,6 +149,27 @@ def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
     answer({"following": True})
 
 
+def _overlay(listener: Serving, _params: Params, answer: Answer) -> None:
+    """Be the one who shows things over the windows: told of what to show, and of keys, as notifications `overlay`."""
+    answer({"config": listener.status()["config"], "desk": listener.status()["desk"]})
+    listener.screen.came()
+
+
+def _closed(listener: Serving, params: Params, answer: Answer) -> None:
+    """What was opened with this number is closed: the keyboard is free."""
+    number = params.get("number")
+    if not isinstance(number, int):
+        raise ParamsError("number should be a whole number", 'write it like: {"number": 1}')
+    listener.screen.closed(number)
+    answer({"closed": number})
+
+
+def _seen(listener: Serving, _params: Params, answer: Answer) -> None:
+    """All keys so far have been dealt with."""
+    listener.screen.answered()
+    answer({"seen": True})
+
+
 METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
     "status": _status,
     "reload": _reload,
@@ -155,6 +183,9 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
     "desk": _desk,
     "layouts": _layouts,
     "follow": _follow,
+    "overlay": _overlay,
+    "closed": _closed,
+    "seen": _seen,
 }
 
 

@@ -7,6 +7,7 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.ports.chords import Edge, KeyEvent
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import History
+from jaklet.core.actions.ports.screen import NoScreen, Screen
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
@@ -15,7 +16,7 @@ from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import Enter, Expect, Order, Pause, Stop, Tell
+from jaklet.core.values.orders import Enter, Expect, Order, Pause, Show, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.listener.events import Cut, Followed, Happenings
 from jaklet.listener.guard import raised
@@ -26,6 +27,7 @@ from jaklet.listener.tasks import Running, Tasks, Then, Wanted, failure
 
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
+TYPING: Final = Hearing(every=True, typed=True)  # while something is open over the windows
 MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
 
 
@@ -61,7 +63,9 @@ class Session:
         reports: Reports,
         history: History | None = None,
         keymaps: Keymaps | None = None,
+        screen: Screen | None = None,
     ) -> None:
+        self._screen = screen or NoScreen()
         self._desktop, self._shelf, self._reports = desktop, shelf, reports
         self._tasks = Tasks(desktop, self._obey, self._ended, reports.broken)
         self._macros = MacroQueue(self._tasks, lambda wanted, end: reports.ended(wanted.keys, wanted.action, end, 0.0))
@@ -134,7 +138,7 @@ class Session:
     @property
     def hearing(self) -> Hearing:
         """The keys that mean something now. Escape gives up a recall that waits for programs, and stops macros."""
-        return self._keys.hearing(self._escape_gives_up())
+        return TYPING if self._screen.is_open else self._keys.hearing(self._escape_gives_up())
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
@@ -163,13 +167,20 @@ class Session:
         """Leave all layers and sequences."""
         self._keys.leave()
 
+    def close_screen(self) -> None:
+        """Close what is open over the windows."""
+        self._screen.close()
+
     def go_on(self) -> None:
         """Take no notice of the start: this goes on where another session was."""
         self._events.forget_start()
 
-    def act(self, action: Action, moment: Moment, then: Then) -> None:
-        """Begin an action that no key asks for; `then` is called when it has ended, with the seconds that it took."""
-        self._begin(Wanted((), action, then=then), moment)
+    def act(self, action: Action, moment: Moment, then: Then, window: int | None = None) -> None:
+        """Begin an action that no key asks for; `then` is called when it has ended, with the seconds that it took.
+
+        `window`: the one that it is done for, where that is not the one in front.
+        """
+        self._begin(Wanted((), action, 0, window, then=then), moment)
 
     def fire(self, binding: Binding, moment: Moment, then: Then) -> None:
         """Begin an action of a key that nobody pressed; `then` as for `act`."""
@@ -209,6 +220,10 @@ class Session:
 
     def key(self, event: KeyEvent, moment: Moment) -> bool:
         """Take in what happened to a key; True if it belongs to the program in front."""
+        if self._screen.is_open and event.edge is not Edge.RELEASE:
+            if event.typed:
+                self._screen.key(event.typed)
+            return False
         if event.edge is Edge.PRESS:
             return self._press(event, moment)
         held = self._held.get(event.chord) if event.chord else None
@@ -337,6 +352,9 @@ class Session:
                 self._reports.post(Notice(text))
             case Enter(layer):
                 self._keys.enter(layer, moment.now)
+            case Show():
+                if fault := self._screen.open(order, moment.desk):
+                    self._reports.post(Notice(fault, failed=True))
             case Expect(apps):
                 running.placing = apps
             case Pause(on):

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from PIL import Image, ImageDraw
 
-from jaklet.core.values.cards import FAILED, FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run
+from jaklet.core.values.cards import FAILED, KEY, MARK, STRONG, Block, Card, Cell, Line, Run
 from jaklet.core.values.geometry import Rect
 from jaklet.overlay.fonts import Fonts
 from jaklet.overlay.looks import Colour, Look, Sizes
@@ -23,9 +23,14 @@ class Pictured(NamedTuple):
     lines: tuple[Rect, ...]
 
 
-def pictured(card: Card, look: Look, sizes: Sizes, fonts: Fonts, room: tuple[int, int]) -> Pictured:
-    """Draw a card, no larger than `room`: width and height in pixels. What does not fit is cut, and never smaller."""
-    return _Brush(card, look, sizes, fonts, room).draw()
+def pictured(
+    card: Card, look: Look, sizes: Sizes, fonts: Fonts, room: tuple[int, int], least: tuple[int, int] = (0, 0)
+) -> Pictured:
+    """Draw a card, no larger than `room` and no smaller than `least`: width and height in pixels.
+
+    What does not fit is cut, and never smaller.
+    """
+    return _Brush(card, look, sizes, fonts, room).draw(least)
 
 
 class _Brush:
@@ -36,14 +41,16 @@ class _Brush:
         self._indent = fonts.width(POINTER) if any(line.chosen for block in card.blocks for line in block.lines) else 0
         self._widest = room[0] - 2 * (sizes.margin + sizes.edge)
 
-    def draw(self) -> Pictured:
+    def draw(self, least: tuple[int, int]) -> Pictured:
         card, sizes = self._card, self._sizes
         tall = self._room[1] - 2 * (sizes.margin + sizes.edge) - self._around()
         columns = _flowed(card.blocks, max(1, tall // sizes.line), card.columns)
         share = (self._widest - (len(columns) - 1) * 2 * sizes.between) // max(1, len(columns))
         measured = [self._cells_of(blocks, share) for blocks in columns]
-        widths = [max([0, *(self._width_of(block, cells) for block, cells in zip(blocks, each, strict=True))])
-                  for blocks, each in zip(columns, measured, strict=True)]  # fmt: skip
+        widths = [
+            min(share, max((self._width_of(one, each) for one, each in zip(blocks, cells, strict=True)), default=0))
+            for blocks, cells in zip(columns, measured, strict=True)
+        ]
         inner = max(
             sum(widths) + (len(widths) - 1) * 2 * sizes.between if widths else 0,
             self._cell_width(card.title), self._cell_width(card.foot),
@@ -53,7 +60,8 @@ class _Brush:
         rows = max((sum(map(_height, blocks)) for blocks in columns), default=0)
         rows = min(rows, max(1, tall // sizes.line))
         around = sizes.margin + sizes.edge
-        size = inner + 2 * around, rows * sizes.line + self._around() + 2 * around
+        size = max(least[0], inner + 2 * around), max(least[1], rows * sizes.line + self._around() + 2 * around)
+        inner = size[0] - 2 * around
         image = Image.new("RGB", size, self._look.paper)
         brush = ImageDraw.Draw(image)
         edge = self._look.ink[FAILED] if card.failed else self._look.edge
@@ -61,7 +69,7 @@ class _Brush:
         x, y = around, around
         if card.title:
             self._cell(image, card.title, x, y, inner)
-            y += sizes.line
+            y += sizes.line + (0 if card.typed is not None else sizes.margin // 2)
         if card.typed is not None:
             self._run(image, Run(self._fonts.cut(card.typed, inner - sizes.text) + CARET, STRONG), x, y, None)
             y += sizes.line
@@ -71,14 +79,15 @@ class _Brush:
             self._column(image, blocks, cells, (x, y, wide, rows), found)
             x += wide + 2 * sizes.between
         if card.foot:
-            self._cell(image, card.foot, around, y + rows * sizes.line + sizes.margin // 2, inner)
+            self._cell(image, card.foot, around, size[1] - around - sizes.line, inner)
         return Pictured(image, tuple(found))
 
     def _around(self) -> int:
         """Return the height of what stands above and below the blocks."""
         card, sizes = self._card, self._sizes
         lines = bool(card.title) + (card.typed is not None) + bool(card.foot)
-        return lines * sizes.line + (sizes.margin // 2 if card.foot else 0)
+        apart = bool(card.title and card.typed is None) + bool(card.foot)
+        return lines * sizes.line + apart * (sizes.margin // 2)
 
     def _cell_width(self, cell: Cell) -> int:
         return sum(self._fonts.width(run.text, run.role in BOLD) for run in cell)
@@ -210,6 +219,3 @@ def _filled(parts: Sequence[Block], height: int) -> list[list[Block]]:
         columns[-1].append(part)
         left -= _height(part)
     return columns
-
-
-__all__ = ["FAINT", "PLAIN", "Pictured", "pictured"]

@@ -3,12 +3,13 @@
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.actions import ending, focusing, pressing, programs, undoing, workspaces
+from jaklet.core.actions import ending, focusing, pressing, programs, showing, undoing, workspaces
 from jaklet.core.actions.layouts import recall, saving
 from jaklet.core.actions.macros import flow, running
 from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.keys.keymap import BY_SIGHT
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.needs import first_lacking
 from jaklet.core.language.verbs import traits_of
@@ -75,6 +76,8 @@ BEGINS: Final[dict[str, Begin]] = {
     "tell": flow.tell,
     "shell": flow.shell,
     "stop": flow.stop,
+    "pick": showing.pick,
+    "show": showing.show,
     "enter": flow.enter,
     "leave": flow.leave,
     "pause": flow.pause,
@@ -90,6 +93,8 @@ def begin(action: Action, context: Context, moment: Moment) -> Task:
     lacking = first_lacking(action, moment.desk.abilities)
     if lacking:
         return outcome(False, lacking.lacking)
+    if any(ref.kind in BY_SIGHT for ref in action.refs):
+        return showing.by_sight(action, context, moment)
     task = BEGINS[action.verb](action, context, moment)
     undone = traits_of(action).moves and context.history and not context.part
     return undoing.undoable(task, action.text, context, moment) if undone else task

@@ -15,9 +15,12 @@ from typing import Final, NamedTuple
 
 from jaklet.core.values.chords import Chord, Keys, parse_chord
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.sentences import Action
 
 ESCAPE: Final = parse_chord("escape")
 ENTER, LEAVE = "enter", "leave"
+LEAD_ON: Final = frozenset({ENTER, "pick", "show"})  # the verbs after which all keys may be ours
+BY_SIGHT: Final = frozenset({"LETTER", "GRID"})  # what is chosen with more keys, once it is seen
 Front = Callable[[], str | None]  # the app of the window in front, asked only where a scope has to know it
 
 
@@ -47,12 +50,14 @@ class Hearing(NamedTuple):
     """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key.
 
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
+    `typed`: of each key it is to be told what it types.
     """
 
     chords: frozenset[Chord] = frozenset()
     scoped: frozenset[Chord] = frozenset()
     every: bool = False
     lead: frozenset[Chord] = frozenset()
+    typed: bool = False
 
 
 NOTHING: Final = Hearing()
@@ -62,6 +67,11 @@ NOTHING: Final = Hearing()
 # bindings of all of them are meant.
 Twins = Mapping[Chord, tuple[Chord, ...]]
 NO_TWINS: Final[Twins] = MappingProxyType({})
+
+
+def _leads_on(action: Action) -> bool:
+    """True if all keys may be ours after an action."""
+    return action.verb in LEAD_ON or any(ref.kind in BY_SIGHT for ref in action.refs)
 
 
 def _nobody() -> str | None:
@@ -100,9 +110,7 @@ class Keymap:
             if self._layers[state.layer].passes_on:
                 chords = chords | self._next.get(REST, set())
             return Hearing(frozenset(chords), every=True)
-        lead = frozenset(
-            chord for chord in chords if any(one.action.verb == ENTER for one in self._meant(state, chord))
-        )
+        lead = frozenset(chord for chord in chords if any(_leads_on(one.action) for one in self._meant(state, chord)))
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
         return Hearing(frozenset(chords), scoped, lead=lead)

@@ -49,3 +49,35 @@ def small(keysym: int) -> int:
     """Return the small letter of a Latin-1 capital: chords name keys, and capitals are no keys of their own."""
     capital = 0x41 <= keysym <= 0x5A or (0xC0 <= keysym <= 0xDE and keysym != 0xD7)
     return keysym + 0x20 if capital else keysym
+
+
+_UNICODE: Final = 0x01000000  # Latin-1 keysyms are their code points; others carry this (X protocol, appendix A)
+_PAD: Final = {
+    0xFF8D: 0xFF0D,
+    **{0xFFAA + i: ord(sign) for i, sign in enumerate("*+,-./0123456789")},
+}  # KP_Enter, KP_Multiply to KP_9
+
+
+def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> int:
+    """Return the keysym that a key gives with some modifiers; 0 for none. `row`: its levels.
+
+    `capitals`, `numbers`: Caps Lock and Num Lock are on.
+    """
+    shift, other = bool(modifiers & Modifier.SHIFT), bool(modifiers & Modifier.ALTGR)
+    if len(row) > 1 and row[1] in KEYPAD:
+        shift ^= numbers
+    level = next((at for at in (2 * other + shift, 2 * other, int(shift), 0) if at < len(row) and row[at]), 0)
+    keysym = row[level] if row else 0
+    text = letter_of(keysym)
+    if capitals and not shift and text != text.upper() and len(text.upper()) == 1:
+        point = ord(text.upper())
+        return point if point < 0x100 else _UNICODE + point
+    return keysym
+
+
+def letter_of(keysym: int) -> str:
+    """Return the letter that a keysym stands for; empty for one that stands for none."""
+    keysym = _PAD.get(keysym, keysym)
+    if 0x20 <= keysym <= 0x7E or 0xA0 <= keysym <= 0xFF:
+        return chr(keysym)
+    return chr(keysym - _UNICODE) if _UNICODE + 0x100 <= keysym <= _UNICODE + 0x10FFFF else ""

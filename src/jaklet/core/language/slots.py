@@ -22,7 +22,7 @@ MOST_WORKSPACES: Final = 36  # more than anybody has; a slip of the finger makes
 RESERVED: Final = frozenset(
     {
         *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
-        *("to", "display", "workspace", "above", *SIDES, *FORMS),
+        *("by", "to", "display", "workspace", "above", *SIDES, *FORMS),
         *("front", "windows", "displays", "layout", "layer", "not", "and", "is", "up", "into", "none"),
     }
 )
@@ -225,6 +225,22 @@ def _window(cursor: Cursor) -> Ref:
     return Ref("WINDOW", found.group(), found.start(), found.end())
 
 
+def _cells(cursor: Cursor) -> Ref:
+    """CELLS := columns x rows, such as 6x4, as many as there are letters and digits at most"""
+    found = cursor.take(_CELLS)
+    if not found:
+        raise cursor.fault("how many cells?", "write columns and rows, such as 6x4")
+    count = int(found[1]) * int(found[2])
+    if not 1 <= count <= MOST_CELLS:
+        raise SentenceError(
+            f"{found[0]} are {count} cells, and each has a letter or a digit of its own",
+            found.start(), found.end(2), f"write at most {MOST_CELLS}, such as 6x4",
+        )  # fmt: skip
+    return Ref("CELLS", f"{int(found[1])}x{int(found[2])}", found.start(), found.end(2))
+
+
+_CELLS: Final = re.compile(r"(\d{1,2})x(\d{1,2})(?!\S)")
+MOST_CELLS: Final = 36
 _N: Final = re.compile(r"(\d{1,3})(?!\S)")
 _TIME: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s|m|h)(?![^\s,])", re.IGNORECASE)
 _QUOTED: Final = re.compile(r"((?P<quote>[\"'])((?:\\.|(?!(?P=quote)).)*)(?P=quote))", re.DOTALL)
@@ -260,6 +276,10 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "DISPLAY": _display,
     "N": _number,
     "SWITCH": _word("SWITCH", "on", "off"),
+    "LETTER": _word("LETTER", "letter"),
+    "GRID": _word("GRID", "grid"),
+    "CELLS": _cells,
+    "KIND": _word("KIND", "windows", "apps", "layouts", "actions", "hosts", "all"),
     "WAY": _word("WAY", "columns", "rows", "grid"),
 }
 # How the slots that stand for words are written.
@@ -270,4 +290,7 @@ WRITTEN: Final = {
     "ALL": "all",
     "SWITCH": "on/off",
     "WAY": "columns/rows/grid",
+    "LETTER": "letter",
+    "GRID": "grid",
+    "KIND": "windows/apps/layouts/actions/hosts/all",
 }

@@ -102,8 +102,8 @@ class Verb(NamedTuple):
 
 
 KEYS_OF_APPS: Final = "keys of apps"
-ENTER, LEAVE, PAUSE, PRESS, RECALL, RESUME, RUN, SAVE, STOP, TYPE, WAIT = (
-    "enter", "leave", "pause", "press", "recall", "resume", "run", "save", "stop", "type", "wait",
+ENTER, LEAVE, PAUSE, PICK, PRESS, RECALL, RESUME, RUN, SAVE, SHOW, STOP, TYPE, WAIT = (
+    "enter", "leave", "pause", "pick", "press", "recall", "resume", "run", "save", "show", "stop", "type", "wait",
 )  # fmt: skip
 _SEES, _MOVES, _CLOSES = Need(Ability.SEE), Need(Ability.MOVE), Need(Ability.CLOSE)
 _ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS))
@@ -131,6 +131,8 @@ _ENDING: Final = _HIDING._replace(
     needs=(_SEES, _CLOSES), causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=Opens.NEEDS_IT
 )
 _KEYS: Final = PLAIN._replace(by_key=True, needs=(Need(Ability.HEAR),))
+# What is shown takes the keyboard until it is closed.
+_SHOWING: Final = _KEYS._replace(needs=(Need(Ability.HEAR), Need(Ability.WHOLE_KEYBOARD), Need(Ability.AT_ONCE)))
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
 _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
@@ -139,13 +141,14 @@ _VERBS: Final = (
     Verb("go", "APP [BACKWARDS] [or ACTION]", "launch an app, go to it, or on to its next window", "go berths",
          _GOING._replace(much_used=True, listed=("windows", "apps", KEYS_OF_APPS))),
     Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING._replace(needs=())),
-    Verb("focus", "last; STEP; SIDE; window WINDOW; APP", "focus another window", "focus left",
+    Verb("focus", "last; STEP; SIDE; by LETTER; window WINDOW; APP", "focus another window", "focus left",
          _GOING._replace(causes=(Cause(FOCUS, "APP"),), opens=Opens.NEEDS_IT, much_used=True,
                          listed=("windows", KEYS_OF_APPS))),
-    Verb("place", "[APP] PLACE", "put a window at a place", "place left 2/3", _OF_AN_APP._replace(much_used=True)),
+    Verb("place", "by GRID [CELLS]; [APP] PLACE", "put a window at a place", "place left 2/3",
+         _OF_AN_APP._replace(much_used=True)),
     Verb("pair", "SIDE [SHARE]", "this window here, the one before there", "pair left 2/3", _FOLLOWED),
     Verb("spread", "WAY [on DISPLAY]", "let windows share a display", "spread grid", _MOVING),
-    Verb("swap", "last; SIDE", "let two windows change places", "swap left", _FOLLOWED),
+    Verb("swap", "last; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left", _FOLLOWED),
     Verb("nudge", _SIDE_BY, "move a window a little", "nudge left 40px", _MOVING),
     Verb("stretch", _SIDE_BY, "move one edge out", "stretch right 5%", _MOVING),
     Verb("shrink", _SIDE_BY, "move one edge in", "shrink right 5%", _MOVING),
@@ -190,6 +193,9 @@ _VERBS: Final = (
     Verb("shell", "TEXT [up to TIME]", "let a shell run a command", 'shell "date >> visits"',
          _HIDING._replace(causes=_ANYTHING)),
     Verb(STOP, "[MACRO]", "end the macros that are under way", "stop", PLAIN),
+    Verb(PICK, "[KIND]", "find a window, app, layout or action by a few letters", "pick windows", _SHOWING),
+    Verb(SHOW, "keys [TEXT]; layout LAYOUT; place PLACE", "see keys, a layout or a place over the windows",
+         "show keys arrange", _SHOWING),
     Verb(ENTER, "LAYER", "let the keys mean what a layer says", "enter arrange",
          _KEYS._replace(needs=(Need(Ability.WHOLE_KEYBOARD), Need(Ability.AT_ONCE)), noticed=True)),
     Verb(LEAVE, "", "let the keys mean again what they do without a layer", "leave", _KEYS._replace(noticed=True)),

@@ -24,6 +24,23 @@ DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3;
 NO_GAP: Final = Length(None, 0)
 
 
+class Overlay(NamedTuple):
+    """How things are shown over the windows.
+
+    `look`: dark or light; `size`: of the text; `scale`: None for that of the display; `at`: where a card is on its
+    display; `display`: on which one; `hints`: after how many seconds the next keys are shown, None for never; `says`:
+    what is told of actions, only those that failed or all.
+    """
+
+    look: str = "dark"
+    size: str = "normal"
+    scale: float | None = None
+    at: str = "centre"
+    display: str = "focus"
+    hints: float | None = 0.4
+    says: str = "failures"
+
+
 class Settings(NamedTuple):
     """`gap` between windows, `rim` at the edges of the work area (None: as wide as the gap).
 
@@ -39,7 +56,7 @@ class Settings(NamedTuple):
     `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
     `meanwhile`: what becomes of a macro that is begun while another one runs (`core.values.macros`).
     `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
-    `notices`: what is to be told is shown on the desktop, not only in the log.
+    `notices`: where what is to be told is shown, beside the log (`NOTICES`); `overlay`: how things are shown there.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -56,10 +73,13 @@ class Settings(NamedTuple):
     keyboards: tuple[str, ...] = ()
     on_displays: str = "offer"
     meanwhile: str = REFUSE
-    notices: bool = True
+    notices: str = "overlay"
+    overlay: Overlay = Overlay()
     display_sets: tuple[tuple[str, str], ...] = ()
 
 
+OVERLAY, DESKTOP, LOG = "overlay", "desktop", "log"
+NOTICES: Final = (OVERLAY, DESKTOP, LOG)
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"
 FOLLOW: Final = (RECALL, OFFER, LEAVE)
 DEFAULTS: Final = Settings()

@@ -19,9 +19,9 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
+from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, Typed, unheard
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
-from jaklet.core.keys.strokes import KeyTable
+from jaklet.core.keys.strokes import KeyTable, keysym_at, letter_of, small
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.holders import Grab, Holders
 from jaklet.desktops.x11.wire import Wire
@@ -129,6 +129,7 @@ class Keyboard:
         self._masks |= {Modifier.SHIFT: SHIFT, Modifier.CTRL: CONTROL}
         locks = sorted({LOCK, *(mask for mark in _LOCKS if (mask := _mask_of([mark], rows, levels)))})
         self._ignored = sum(locks)
+        self._num_lock = _mask_of(_LOCKS[:1], rows, levels)
         every = chain.from_iterable(combinations(locks, n) for n in range(len(locks) + 1))
         self._variants = [sum(some) for some in every]
         self._table = KeyTable(levels)
@@ -406,4 +407,16 @@ class Keyboard:
         self._down[code] = Down(chord, event.time)
         if self._freezes:
             self._waiting.append(Asked(code, chord, event.time, clock.monotonic()))
-        return KeyEvent(Edge.REPEAT if repeated else Edge.PRESS, chord, event.time, self._freezes)
+        edge = Edge.REPEAT if repeated else Edge.PRESS
+        return KeyEvent(
+            edge, chord, event.time, self._freezes, self.typed(code, event.state) if self._hearing.typed else None
+        )
+
+    def typed(self, code: int, state: int) -> Typed:
+        """Return what a key types with what is held and locked."""
+        held = sum(int(one) for one, mask in self._masks.items() if mask and state & mask)
+        locks = bool(state & LOCK), bool(state & self._num_lock)
+        keysym = keysym_at(self._table.levels.get(code, ()), held, *locks)
+        text = letter_of(keysym)
+        bare = held & ~(Modifier.SHIFT | Modifier.ALTGR) if text else held
+        return Typed(str(Chord(bare, small(keysym))), "" if bare else text)

@@ -16,7 +16,7 @@ from jaklet.core.values.sentences import Action
 
 
 def swap(action: Action, context: Context, moment: Moment) -> Task:
-    """Let the window in front and its neighbour, or the window used before it, take each other's place."""
+    """Let the window in front and its neighbour, the window used before it, or a named one take each other's place."""
     desk = moment.desk
     if desk.front is None:
         return outcome(False, "no window has the focus")
@@ -26,6 +26,11 @@ def swap(action: Action, context: Context, moment: Moment) -> Task:
         second = towards(first, side.name, desk)
         if second is None:
             return outcome(False, f"no window is {_BESIDE[side.name]}")
+    elif named := action.named("WINDOW"):
+        chosen = desk.by_id.get(int(named.name, 16 if named.name[:2].lower() == "0x" else 10))
+        if chosen is None or desk.family(chosen).id == first.id:
+            return outcome(False, f"there is no other window {named.name}")
+        second = desk.family(chosen)
     else:
         mains = (desk.family(w) for wid in desk.recent if (w := desk.by_id.get(wid)))
         second = next((w for w in mains if w.id != first.id and desk.in_view(w)), None)

@@ -38,16 +38,24 @@ class Edge(Enum):
     RELEASE = "release"
 
 
+class Typed(NamedTuple):
+    """What a key types: its name with the modifiers that are held, and the letter, empty for a key that types none."""
+
+    key: str
+    text: str = ""
+
+
 class KeyEvent(NamedTuple):
     """A key that was heard. `chord`: as it was pressed, None for one that is bound to nothing; `time`: the server's.
 
-    `waits`: the key is held back until `answer` says whose it is.
+    `waits`: the key is held back until `answer` says whose it is. `typed`: where the hearing asks for that.
     """
 
     edge: Edge
     chord: Chord | None
     time: int
     waits: bool = False
+    typed: Typed | None = None
 
 
 class ChordSource(Protocol):

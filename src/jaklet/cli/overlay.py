@@ -1,0 +1,134 @@
+"""jaklet overlay: the helper of a listener. It is not meant to be run by hand."""
+
+import json
+import os
+import select
+import socket
+import time
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from jaklet.cli.options import ConfigOption
+from jaklet.core.values.errors import JakletError, StoreError
+
+if TYPE_CHECKING:
+    from jaklet.config.store import LayoutShelf
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.layouts import Layout
+
+LONGEST = 1 << 22  # bytes of a message
+NEVER = float("inf")
+
+
+def overlay(
+    path: Annotated[str, typer.Argument(metavar="SOCKET", help="The control socket of the listener.")],
+    config: ConfigOption = None,
+) -> None:
+    """Show things over the windows for a listener, which starts this by itself when it is needed.
+
+    Example: jaklet overlay $XDG_RUNTIME_DIR/jaklet/x11-0.sock
+    """
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as listener:
+        try:
+            listener.connect(path)
+        except OSError as fault:
+            raise JakletError(f"no listener answers at {path}", "it starts this by itself") from fault
+        _Run(listener, config).go_on()
+
+
+class _Run:
+    """One connection to a listener, until it ends."""
+
+    def __init__(self, listener: socket.socket, config: str | None) -> None:
+        from jaklet.checks.run import shelf_of
+        from jaklet.config.paths import locate
+        from jaklet.desktops.x11.surface import X11Surface
+        from jaklet.installed.hosts import ssh_hosts
+        from jaklet.overlay.helper import Helper
+        from jaklet.overlay.scenes import Stores
+
+        self._listener, self._source = listener, config
+        self._config: Config | None = None
+        self._inbox = b""
+        self._sent = 0
+        layouts = _Layouts(shelf_of(locate(config)))
+        self._surface = X11Surface()
+        self._helper = Helper(self._surface, Stores(layouts.all, lambda: tuple(ssh_hosts())), self._read, self._send)
+        self._send("overlay")
+
+    def _read(self) -> "Config":
+        """Return the config; the former one where it has errors, as the listener does."""
+        from jaklet.cli.resources import opened
+
+        try:
+            self._config = opened(self._source).config
+        except JakletError:
+            if self._config is None:
+                raise
+        return self._config
+
+    def _send(self, method: str, **params: Any) -> None:
+        self._sent += 1
+        line = json.dumps({"jsonrpc": "2.0", "id": self._sent, "method": method, "params": params})
+        self._listener.sendall(line.encode() + b"\n")
+
+    def go_on(self) -> None:
+        """Do what is to be done, until the listener has gone."""
+        clicks = [*self._surface.descriptors()]
+        while True:
+            due = self._helper.due
+            timeout = None if due == NEVER else max(0.0, due - time.monotonic())
+            told = self._listener.fileno()
+            ready, _, _ = select.select([told, *clicks], [], [], timeout)
+            if told in ready and not self._take_in():
+                return
+            self._helper.clicks(time.monotonic())
+
+    def _take_in(self) -> bool:
+        """Take in what the listener says; False once it has gone."""
+        try:
+            came = self._listener.recv(1 << 20)
+        except OSError:
+            return False
+        if not came or len(self._inbox) > LONGEST:
+            return False
+        *lines, self._inbox = (self._inbox + came).split(b"\n")
+        for line in lines:
+            message = json.loads(line)
+            if message.get("method") == "overlay":
+                self._helper.take(message["params"], time.monotonic())
+        return True
+
+
+class _Layouts:
+    """The layouts, read again where their files have changed."""
+
+    def __init__(self, shelf: "LayoutShelf") -> None:
+        self._shelf = shelf
+        self._read: dict[str, tuple[object, Layout]] = {}
+
+    def all(self) -> "tuple[Layout, ...]":
+        """Return those that can be recalled."""
+        found = {}
+        for name in self._shelf.names():
+            stamp = self._stamp(name)
+            known = self._read.get(name)
+            if known and stamp is not None and known[0] == stamp:
+                found[name] = known
+                continue
+            try:
+                layout = self._shelf.find(name)
+            except StoreError:
+                continue
+            if layout:
+                found[name] = (stamp, layout)
+        self._read = found
+        return tuple(layout for _, layout in found.values())
+
+    def _stamp(self, name: str) -> object:
+        try:
+            told = os.stat(self._shelf.path(name))
+        except (OSError, StoreError):
+            return None
+        return told.st_mtime_ns, told.st_size, told.st_ino

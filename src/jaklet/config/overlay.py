@@ -1,0 +1,73 @@
+"""How things are shown over the windows: `settings: overlay`, and where notices go."""
+
+from typing import Final
+
+from jaklet.config import fields
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.core.values.config import LOG, NOTICES, OVERLAY, Overlay
+from jaklet.core.values.findings import finding
+
+LOOKS: Final = ("dark", "light")
+SIZES: Final = ("small", "normal", "large")
+PLACES: Final = ("top", "centre", "bottom")
+DISPLAYS: Final = ("focus", "main")
+ALWAYS, OFF, AFTER = "always", "off", "after "
+LEAST, MOST = 0.5, 4.0  # scales
+
+
+def _hints(value: Value, what: str, found: Found) -> tuple[float | None] | None:
+    """Read when the next keys are shown: always, never, or after a time."""
+    written = " ".join((value.text or "").split())
+    if written in (ALWAYS, OFF):
+        return (0.0 if written == ALWAYS else None,)
+    seconds = fields.parse_seconds(written.removeprefix(AFTER)) if written.startswith(AFTER) else None
+    if seconds is None:
+        remedy = "write it like: after 400ms, always or off"
+        found.append(finding("JK105", value.spot, what=what, wanted="a time", found=value.kind, remedy=remedy))
+        return None
+    return (seconds,)
+
+
+def _scale(value: Value, what: str, found: Found) -> float | None:
+    """Read a scale, such as 1.5."""
+    try:
+        scale = float(value.text or "")
+    except ValueError:
+        scale = 0.0
+    if not LEAST <= scale <= MOST:
+        wanted = f"a number from {LEAST:g} to {MOST:g}"
+        found.append(
+            finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy="write it like: 1.5")
+        )
+        return None
+    return scale
+
+
+KEYS: Final[Table] = {
+    "look": fields.choice(*LOOKS),
+    "size": fields.choice(*SIZES),
+    "scale": _scale,
+    "at": fields.choice(*PLACES),
+    "display": fields.choice(*DISPLAYS),
+    "hints": _hints,
+    "say": fields.choice("failures", "all"),
+}
+
+
+def overlay(value: Value, what: str, found: Found) -> Overlay | None:
+    """Read how things are shown."""
+    read = fields.fields(value, what, KEYS, found)
+    if "hints" in read:
+        (read["hints"],) = read["hints"]
+    if "say" in read:
+        read["says"] = read.pop("say")
+    return Overlay(**read)
+
+
+def notices(value: Value, what: str, found: Found) -> str | None:
+    """Read where notices are shown; true and false are the usual place and none."""
+    if value.text in ("true", "false"):
+        return OVERLAY if value.text == "true" else LOG
+    read: str | None = fields.choice(*NOTICES)(value, what, found)
+    return read

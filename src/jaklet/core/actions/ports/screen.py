@@ -1,0 +1,44 @@
+"""Whoever shows things over the windows, and has the keyboard while one of them is open."""
+
+from typing import Protocol
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.orders import Show
+
+
+class Screen(Protocol):
+    """Shows cards. What it does with them happens elsewhere: it is told, and never waited for."""
+
+    @property
+    def is_open(self) -> bool:
+        """True while something is open that has all keys."""
+        ...
+
+    def open(self, show: Show, desk: Desk) -> str:
+        """Begin to show something; return why that cannot be, empty if it can. What was open before is closed."""
+        ...
+
+    def key(self, typed: Typed) -> None:
+        """Hand a key to what is open."""
+        ...
+
+    def close(self) -> None:
+        """Close what is open."""
+        ...
+
+
+class NoScreen:
+    """Where nothing can be shown."""
+
+    is_open = False
+
+    def open(self, show: Show, desk: Desk) -> str:
+        """Say that it cannot."""
+        return "nothing can be shown over the windows here"
+
+    def key(self, typed: Typed) -> None:
+        """Never called."""
+
+    def close(self) -> None:
+        """Nothing is open."""

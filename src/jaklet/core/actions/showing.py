@@ -1,0 +1,54 @@
+"""What is shown over the windows: the finder, the keys, a layout, a place. Whoever runs the action shows it."""
+
+from collections.abc import Mapping
+from typing import Final
+
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.layouts import no_such_layout
+from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, Show
+from jaklet.core.values.sentences import Action
+
+ALL: Final = "all"
+USUAL: Final = "6x4"  # cells of a grid
+VIEW_OF: Final[Mapping[str, str]] = {"LAYOUT": LAYOUT, "PLACE": PLACE, "TEXT": KEYS}
+
+
+def pick(action: Action, _context: Context, moment: Moment) -> Task:
+    """Show the finder over the windows."""
+    kind = action.named("KIND")
+    return _shown(Show(FINDER, kind.name if kind else ALL), "the finder is shown", moment)
+
+
+def show(action: Action, context: Context, moment: Moment) -> Task:
+    """Show what there is to be seen: the keys that are live, a layout, where a place is."""
+    ref = next(iter(action.refs), None)
+    if ref is None:
+        return _shown(Show(KEYS), "the keys are shown", moment)
+    if ref.kind == "LAYOUT":
+        try:
+            layout = context.shelf.find(ref.name)
+        except StoreError as fault:
+            return outcome(False, fault.message)
+        if layout is None:
+            return outcome(False, *no_such_layout(ref.name, context.shelf.names()))
+        return _shown(Show(LAYOUT, layout.name), f"{layout.name} is shown", moment)
+    return _shown(Show(VIEW_OF[ref.kind], ref.name), f"{ref.name} is shown", moment)
+
+
+def by_sight(action: Action, context: Context, moment: Moment) -> Task:
+    """Let it be chosen with more keys what an action is about: letters on windows, or on the cells of a grid."""
+    if not context.by_key:
+        return outcome(False, f"only a listener can do {action.text!r}, as it is chosen on the screen")
+    if action.named("GRID"):
+        cells = action.named("CELLS")
+        if moment.desk.focused is None:
+            return outcome(False, "no window has the focus")
+        return _shown(Show(GRID, cells.name if cells else USUAL), "a grid is shown", moment)
+    return _shown(Show(LETTERS, action.verb), "windows have letters", moment)
+
+
+def _shown(order: Show, line: str, moment: Moment) -> Task:
+    yield Ask((), moment.now, (), (order,))
+    return Outcome(True, line)

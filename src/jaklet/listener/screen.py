@@ -1,0 +1,179 @@
+"""The helper that shows things over the windows: a process of its own, which can end at any moment without harm.
+
+It is started when something is to be shown for the first time, and connects to the control socket. What is open there
+has all keys; so each key has to be answered in time, and a helper that does not, or is gone, loses the keyboard.
+"""
+
+import contextlib
+import time
+from collections.abc import Callable
+from typing import Any, Final, Protocol
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.keys.keymap import State
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.notices import Notice
+from jaklet.core.values.orders import Show
+from jaklet.core.values.snapshot import told
+from jaklet.listener.control import Client, ControlServer
+from jaklet.listener.rpc import notification
+
+BEGIN: Final = 5.0  # seconds that a helper may take to begin
+ANSWER: Final = 2.0  # seconds that it may take to show what is to be open, and to deal with a key
+NEVER: Final = float("inf")
+
+
+class Process(Protocol):
+    """A process that was started."""
+
+    def poll(self) -> int | None:
+        """Return its status once it has ended."""
+        ...
+
+    def kill(self) -> None:
+        """End it."""
+        ...
+
+    def wait(self, timeout: float | None = None) -> int:
+        """Wait for its end."""
+        ...
+
+
+class HelpedScreen:
+    """Starts the helper and talks to it. `start`: None where nothing can be shown; `failed` is told why, once."""
+
+    def __init__(self, start: Callable[[], Process] | None, failed: Callable[[str], None]) -> None:
+        self._start, self._failed = start, failed
+        self.control: ControlServer | None = None
+        self._process: Process | None = None
+        self._client: Client | None = None
+        self._waiting: list[bytes] = []  # what is said to a helper that has not come yet
+        self._answer_by = self._begun_by = NEVER
+        self._number = 0  # of what was opened last
+        self._shown = State()
+        self._has_failed = False
+        self.is_open = False
+
+    # --- the port ---
+
+    def open(self, show: Show, desk: Desk) -> str:
+        """Have something shown."""
+        fault = self._needed()
+        if fault:
+            return fault
+        self._number += 1
+        self.is_open = True
+        self._answer_by = (self._begun_by if self._client is None else time.monotonic()) + ANSWER
+        self._tell(what="open", number=self._number, view=show.view, of=show.of, desk=told(desk))
+        return ""
+
+    def key(self, typed: Typed) -> None:
+        """Hand it a key."""
+        if self._answer_by == NEVER:
+            self._answer_by = time.monotonic() + ANSWER
+        self._tell(what="key", key=typed.key, text=typed.text)
+
+    def close(self) -> None:
+        """Have it closed."""
+        if self.is_open:
+            self.is_open, self._answer_by = False, NEVER
+            self._tell(what="close")
+
+    # --- what is shown without being asked for ---
+
+    def follow(self, state: State, desk: Desk) -> None:
+        """Let it know which keys mean something now, where that has changed."""
+        if state == self._shown:
+            return
+        self._shown = state
+        if state != State() and self._needed():
+            return
+        if self._process:
+            begun = [str(chord) for chord in state.begun]
+            self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != State() else None)
+
+    def say(self, notice: Notice, desk: Desk) -> bool:
+        """Have a line shown for a while; False if nothing can be."""
+        if self._needed():
+            return False
+        self._tell(what="say", text=notice.text, failed=notice.failed, topic=notice.topic, desk=told(desk))
+        return True
+
+    def reloaded(self) -> None:
+        """Let it read the config again."""
+        if self._process:
+            self._tell(what="config")
+
+    # --- the helper ---
+
+    def came(self) -> None:
+        """Take the client whose request this is for the helper, and tell it what it has missed."""
+        if self.control and self.control.now:
+            self._client, self._begun_by = self.control.now, NEVER
+            waiting, self._waiting = self._waiting, []
+            for line in waiting:
+                self.control.send(self._client, line)
+
+    def answered(self) -> None:
+        """Take in that it has dealt with all keys so far."""
+        self._answer_by = NEVER
+
+    def closed(self, number: int) -> None:
+        """Take in that what was opened as this is closed there."""
+        if number == self._number:
+            self.is_open, self._answer_by = False, NEVER
+
+    @property
+    def deadline(self) -> float:
+        """When to `look` at the latest, on the monotonic clock."""
+        return min(self._answer_by, self._begun_by)
+
+    def look(self) -> None:
+        """Take the keyboard from a helper that is gone, or does not answer."""
+        if self._process is None:
+            return
+        now = time.monotonic()
+        status = self._process.poll()
+        if status is not None or (self._client and self._client.gone):
+            self._lose("the helper that shows it has ended")
+        elif now >= self._answer_by:
+            self._lose("the helper that shows it does not answer")
+        elif now >= self._begun_by:
+            self._lose("the helper that shows it does not begin")
+
+    def end(self) -> None:
+        """End the helper."""
+        process, self._process = self._process, None
+        if process:
+            process.kill()
+            with contextlib.suppress(Exception):
+                process.wait(1)
+
+    def _lose(self, why: str) -> None:
+        was_open, self.is_open = self.is_open, False
+        self.end()
+        self._client, self._waiting, self._shown = None, [], State()
+        self._answer_by = self._begun_by = NEVER
+        if was_open or not self._has_failed:
+            self._has_failed = True
+            self._failed(f"what was to be seen over the windows is not: {why}")
+
+    def _needed(self) -> str:
+        """Start the helper, if there is none; return why that cannot be, empty if it can."""
+        if self._process is not None:
+            return ""
+        if self._start is None or self.control is None:
+            return "nothing can be shown over the windows here"
+        try:
+            self._process = self._start()
+        except OSError as fault:
+            return f"what shows things over the windows cannot be started: {fault}"
+        self._begun_by = time.monotonic() + BEGIN
+        return ""
+
+    def _tell(self, **params: Any) -> None:
+        line = notification("overlay", params)
+        if self._client is None or self.control is None:
+            self._waiting.append(line)
+        else:
+            self.control.send(self._client, line)

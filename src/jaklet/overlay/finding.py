@@ -1,0 +1,143 @@
+"""The finder over the windows: the same state, ranking and labels as on a terminal, drawn as a card."""
+
+from collections.abc import Callable, Mapping
+from functools import partial
+from itertools import groupby
+from typing import Final
+
+from jaklet.core.actions.candidates import Stock, candidates
+from jaklet.core.actions.kinds import ALL, Candidate
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run, plain
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.matching import Query
+from jaklet.finder.state import TABS, Finder, Row
+from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene
+
+PAGE: Final = 8  # lines that Page Up and Page Down go on by
+FOOT: Final = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
+OF_WINDOWS: Final = "Ctrl+Enter brings it here · Ctrl+Backspace closes it"
+WINDOW: Final = "focus window 0x"
+LEFT_BUTTON, WHEEL_UP, WHEEL_DOWN = 1, 4, 5
+
+
+class FinderView:
+    """The finder, until something is chosen or it is left."""
+
+    def __init__(self, kind: str, scene: Scene) -> None:
+        stores = scene.stores
+        layouts = stores.layouts() if kind in (ALL, "layouts") else ()
+        hosts = stores.hosts() if kind in (ALL, "hosts") else ()
+        self.finder = Finder(kind)
+        self.finder.load(candidates(Stock(scene.config, scene.desk, layouts, hosts)), scene.config.settings.at_once)
+        self._least = (0, 0)  # it does not shrink while it is typed into
+        self._lines: tuple[Rect, ...] = ()
+        steps = {"down": 1, "up": -1, "pagedown": PAGE, "pageup": -PAGE, "ctrl+n": 1}
+        self._keys: Mapping[str, Callable[[], object]] = {
+            **{key: partial(self.finder.move, step) for key, step in steps.items()},
+            "tab": partial(self.finder.turn, 1),
+            "shift+tab": partial(self.finder.turn, -1),
+            "ctrl+l": partial(setattr, self.finder, "jumping", ""),
+            "backspace": lambda: self.finder.type(self.finder.typed[:-1]),
+            "ctrl+u": lambda: self.finder.type(""),
+        }
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the card."""
+        drawn = scene.drawn(self.card(scene.rows(5)), self._least)
+        self._least, self._lines = drawn.image.size, drawn.lines
+        return [scene.panel("finder", drawn.image, clicked=True)]
+
+    def card(self, rows: int) -> Card:
+        """Return what is to be seen, with so many lines at most."""
+        finder = self.finder
+        query, shown = Query.of(finder.typed), finder.window(rows)
+        kinds = finder.kind == ALL
+        lines = tuple(_line(label, row, query, chosen, kinds) for label, row, chosen in shown)
+        if not lines:
+            lines = (Line((plain("nothing fits" if finder.typed.strip() else "there is nothing here", FAINT),)),)
+        title = tuple(
+            Run(f"[{tab}] " if tab == finder.kind else f"{tab} ", STRONG if tab == finder.kind else FAINT)
+            for tab in TABS
+        )
+        return Card((Block(lines),), title, finder.typed, plain(self._foot(), FAINT))
+
+    def _foot(self) -> str:
+        if self.finder.jumping is not None:
+            return f"label: {self.finder.jumping}_   two letters do it, Escape leaves"
+        choice = self.finder.choice
+        more = f" · {OF_WINDOWS}" if choice and choice.kind == "windows" else ""
+        return f"{self.finder.counted}   {FOOT}{more}"
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take a key: a letter to look for, or one that chooses."""
+        finder, key = self.finder, typed.key
+        if finder.jumping is not None:
+            return self._jump(typed)
+        if key in ("escape", "ctrl+c", "ctrl+g"):
+            return CLOSES
+        if key in ("return", "kp_enter"):
+            return _does(finder.choice, scene)
+        if key in ("ctrl+return", "ctrl+backspace"):
+            return _with_window(finder.choice, key, scene)
+        if key in self._keys:
+            self._keys[key]()
+        elif typed.text:
+            finder.type(finder.typed + typed.text)
+            if word := finder.word_stands:
+                return _does(word, scene)
+        return STAYS
+
+    def _jump(self, typed: Typed) -> Answer:
+        if typed.key == "escape" or not typed.text:
+            self.finder.jumping = None
+            return STAYS
+        found = self.finder.jump(typed.text)
+        return Answer(True, (Act(found.does),)) if found else STAYS
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Do what was clicked; the wheel goes on."""
+        if click.button in (WHEEL_UP, WHEEL_DOWN):
+            self.finder.move(1 if click.button == WHEEL_DOWN else -1)
+            return STAYS
+        at = next((i for i, line in enumerate(self._lines) if line.y <= click.y < line.bottom), None)
+        shown = self.finder.window(len(self._lines))
+        if at is None or at >= len(shown) or click.button != LEFT_BUTTON:
+            return STAYS
+        return _does(shown[at][1].candidate, scene)
+
+
+def _does(candidate: Candidate | None, scene: Scene) -> Answer:
+    """Close, and do what a candidate stands for."""
+    if candidate is None:
+        return STAYS
+    if candidate.kind == "hosts":  # no action of its own: a terminal is opened for it
+        words = " ".join((*scene.config.settings.terminal, candidate.does))
+        return Answer(True, (Act(f'shell "{words}"'),))
+    return Answer(True, (Act(candidate.does),))
+
+
+def _with_window(candidate: Candidate | None, key: str, scene: Scene) -> Answer:
+    """Bring a window here, or ask it to close."""
+    if candidate is None or candidate.kind != "windows":
+        return STAYS
+    wid = int(candidate.does.removeprefix(WINDOW), 16)
+    if key == "ctrl+backspace":
+        return Answer(True, (Act("close", wid),))
+    acts = [Act(f"send to workspace {scene.desk.workspace}", wid)]
+    window = scene.desk.by_id.get(wid)
+    if window and scene.desk.display_of(window.frame) != scene.display:
+        acts.append(Act(f"send to display {scene.config.role_of(scene.display)}", wid))
+    return Answer(True, (*acts, Act(candidate.does)))
+
+
+def _line(label: str, row: Row, query: Query, chosen: bool, kinds: bool) -> Line:
+    marks = query.marks(row.text)
+    roles = [MARK if at in marks else FAINT if at >= row.split else PLAIN for at in range(len(row.shown))]
+    text: Cell = tuple(
+        Run("".join(letter for _, letter in group), role)
+        for role, group in groupby(zip(roles, row.shown, strict=True), lambda pair: pair[0])
+    )
+    kind = (plain(row.candidate.kind, FAINT),) if kinds else ()
+    return Line((plain(label, FAINT), *kind, text, plain(" ".join(row.candidate.keys[:2]), KEY)), chosen)

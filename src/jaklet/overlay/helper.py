@@ -1,0 +1,175 @@
+"""The helper: what it is told by the listener becomes panels on a surface; keys and clicks become answers.
+
+It knows no sockets and no clock: whoever runs it hands it messages and the time, and sends what it says.
+"""
+
+from collections.abc import Callable, Mapping
+from typing import Any, Final, NamedTuple
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Panel, Surface
+from jaklet.core.values.cards import FAILED, STRONG, Block, Card, Line, Run, plain
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE
+from jaklet.core.values.snapshot import read
+from jaklet.core.values.words import printable
+from jaklet.overlay.finding import FinderView
+from jaklet.overlay.keys import SheetView, hints
+from jaklet.overlay.pointing import GridView, LettersView
+from jaklet.overlay.previews import LayoutView, PlaceView
+from jaklet.overlay.scenes import Answer, Scene, Stores, View
+
+# Each view, by what the listener calls it. A new one is an entry here, and a class with three methods.
+VIEWS: Final[Mapping[str, Callable[[str, Scene], View]]] = {
+    FINDER: FinderView, GRID: GridView, KEYS: SheetView, LAYOUT: LayoutView, LETTERS: LettersView, PLACE: PlaceView,
+}  # fmt: skip
+STAYS: Final = 4.0  # seconds that a line stays
+FAILURE_STAYS: Final = 7.0
+MOST_LINES: Final = 5
+NEVER: Final = float("inf")
+Send = Callable[..., None]  # a method of the listener, and its parameters
+
+
+class Said(NamedTuple):
+    """A line that is shown for a while."""
+
+    text: str
+    failed: bool
+    topic: str
+    until: float
+
+
+class Hinting(NamedTuple):
+    """Keys that come next, and from when on they are to be seen."""
+
+    layer: str
+    begun: tuple[str, ...]
+    due: float
+
+
+class Helper:
+    """All that is shown at a time. `load`: reads the config anew; `send`: asks the listener for something."""
+
+    def __init__(self, surface: Surface, stores: Stores, load: Callable[[], Config], send: Send) -> None:
+        self._surface, self._stores, self._load, self._send = surface, stores, load, send
+        self._config = load()
+        self._desk: Desk | None = None
+        self._number = 0
+        self._view: View | None = None
+        self._said: list[Said] = []
+        self._hinting: Hinting | None = None
+        self._hint: list[Panel] = []
+        self._scales: dict[Display, float] = {}
+
+    # --- what it is told ---
+
+    def take(self, told: Mapping[str, Any], now: float) -> None:
+        """Do what the listener says."""
+        what = told.get("what")
+        if told.get("desk"):
+            self._desk = read(told["desk"])
+        if what == "open":
+            self._open(told)
+        elif what == "key" and self._view:
+            scene = self._scene()
+            self._answer(self._view.key(Typed(told["key"], told["text"]), scene))
+        elif what == "close":
+            self._view = None
+        elif what == "keys":
+            self._follow(told["layer"], tuple(told["begun"]), now)
+        elif what == "say":
+            self._say(told, now)
+        elif what == "config":
+            self._config = self._load()
+        self.show(now)
+        if what in ("open", "key"):
+            self._send("seen")
+
+    def _open(self, told: Mapping[str, Any]) -> None:
+        self._number = told["number"]
+        self._hinting, self._hint = None, []
+        make = VIEWS.get(told["view"])
+        self._view = make(told["of"], self._scene()) if make else None
+        if self._view is None:
+            self._send("closed", number=self._number)
+
+    def _answer(self, answer: Answer) -> None:
+        """Close what is open, and ask for what was chosen; the keyboard is free before that is done."""
+        if not answer.closes:
+            return
+        self._view = None
+        self._surface.show([])
+        self._send("closed", number=self._number)
+        for act in answer.acts:
+            self._send("act", action=act.text, **({"window": act.window} if act.window else {}))
+
+    def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
+        after = self._config.settings.overlay.hints
+        self._hint = []
+        on = (layer or begun) and after is not None
+        # What was seen already goes on at once, as from the first chord of a sequence to the second.
+        self._hinting = Hinting(layer, begun, now + (after or 0.0)) if on else None
+
+    def _say(self, told: Mapping[str, Any], now: float) -> None:
+        text, failed, topic = printable(str(told["text"])), bool(told["failed"]), str(told["topic"])
+        stays = FAILURE_STAYS if failed else STAYS
+        kept = [one for one in self._said if not (topic and one.topic == topic)]
+        self._said = [*kept, Said(text, failed, topic, now + stays)][-MOST_LINES:]
+
+    def clicks(self, now: float) -> None:
+        """Take what was clicked."""
+        for click in self._surface.clicks():
+            if self._view:
+                self._answer(self._view.click(click, self._scene()))
+        self.show(now)
+
+    # --- what is seen ---
+
+    @property
+    def due(self) -> float:
+        """When to `show` again at the latest, on the clock whose time it is handed."""
+        hint = self._hinting.due if self._hinting and not self._hint else NEVER
+        return min([hint, *(one.until for one in self._said)])
+
+    def show(self, now: float) -> None:
+        """Show what is to be seen now."""
+        self._said = [one for one in self._said if one.until > now]
+        if self._desk is None:
+            return
+        scene = self._scene()
+        panels: list[Panel] = self._view.panels(scene) if self._view else []
+        if self._hinting and not self._hint and now >= self._hinting.due:
+            self._hint = self._hinted(self._hinting, scene)
+            self._hinting = self._hinting if self._hint else None
+        if self._view is None:
+            panels += self._hint
+        if self._said:
+            panels.append(self._lines(scene))
+        self._surface.show(panels)
+
+    def _hinted(self, hinting: Hinting, scene: Scene) -> list[Panel]:
+        card = hints(scene.config, hinting.layer, hinting.begun, scene.config.front_app(scene.desk))
+        return [scene.panel("hints", scene.drawn(card._replace(columns=3)).image, "bottom")] if card else []
+
+    def _lines(self, scene: Scene) -> Panel:
+        failed = any(one.failed for one in self._said)
+        lines = tuple(
+            Line(((Run("! ", FAILED), Run(one.text)) if one.failed else plain(one.text, STRONG),)) for one in self._said
+        )
+        return scene.panel(
+            "said", scene.drawn(Card((Block(lines),), failed=failed)).image, "top" if self._hint else "bottom"
+        )
+
+    def _scene(self) -> Scene:
+        assert self._desk is not None
+        display = self._display(self._desk)
+        if display not in self._scales:
+            self._scales[display] = self._config.settings.overlay.scale or self._surface.scale_of(display)
+        return Scene(self._desk, self._config, self._stores, display, self._scales[display])
+
+    def _display(self, desk: Desk) -> Display:
+        """Return the display in use: that of the window in front, or the main one."""
+        if self._config.settings.overlay.display == "main" or desk.front is None:
+            return self._config.display("main", desk) or desk.primary
+        return desk.display_of(desk.front.frame)

@@ -1,0 +1,139 @@
+"""Keys over the windows: the sheet of what is live, and the hints of what comes next."""
+
+from collections.abc import Iterable, Sequence
+from typing import Final
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.sheet import Line as SheetLine
+from jaklet.core.keys.sheet import filtered, sheet
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.words import counted
+from jaklet.overlay.scenes import CLOSES, STAYS, Answer, Scene
+
+COLUMNS: Final = 4
+MORE: Final = ("space", "pagedown", "down")
+BACK: Final = ("backspace", "pageup", "up")
+ESCAPE_LINE: Final = Line((plain("escape", KEY), plain("leave", FAINT)))
+
+
+class SheetView:
+    """The keys that are live, in columns. Space and the arrows turn pages; any other key closes it."""
+
+    def __init__(self, words: str, scene: Scene) -> None:
+        self._words = words
+        self._blocks = sheet_blocks(scene.config, words, scene.config.front_app(scene.desk))
+        self._page, self._pages = 0, 1
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the card."""
+        room = scene.rows(4, 0.86) * COLUMNS
+        pages = _pages(self._blocks, max(8, room - 2 * COLUMNS))
+        self._pages = len(pages)
+        blocks = pages[min(self._page, len(pages) - 1)] if pages else ()
+        number = counted(sum(len(block.lines) for block in self._blocks), "line")
+        what = f"keys: {self._words}" if self._words else "keys that are live"
+        turn = f"page {self._page + 1} of {self._pages}, Space turns it · " if self._pages > 1 else ""
+        foot = plain(f"{number}   {turn}any other key closes this", FAINT)
+        if not blocks:
+            blocks = (Block((Line((plain("no key has that", FAINT),)),)),)
+        return [
+            scene.panel(
+                "keys", scene.drawn(Card(tuple(blocks), plain(what, STRONG), None, foot, COLUMNS)).image, "centre", True
+            )
+        ]
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Turn a page, or close."""
+        step = 1 if typed.key in MORE else -1 if typed.key in BACK else 0
+        if not step or not 0 <= self._page + step < self._pages:
+            return CLOSES
+        self._page += step
+        return STAYS
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Close."""
+        return CLOSES
+
+
+def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> list[Block]:
+    """Return the sheet as blocks by heading. `words`: an app, a layer, or words that a line has to have.
+
+    What is live in the app in front alone comes first.
+    """
+    lines = [line for line in sheet(config) if not line.dead]
+    if words in config.apps:
+        lines = filtered(lines, (), app=words)
+    elif words in config.layers:
+        lines = filtered(lines, (), layer=words)
+    else:
+        lines = filtered(lines, words.split())
+    live = [line for line in lines if not _elsewhere(line, front)]
+    own = [line for line in live if front and line.scope and front in line.scope.replace(",", " ").split()]
+    blocks = [Block(tuple(map(_line, own)), f"in {front}")] if own else []
+    headings = dict.fromkeys(line.heading for line in live)
+    for heading in headings:
+        here = [line for line in live if line.heading == heading and line not in own]
+        if here:
+            blocks.append(Block(tuple(map(_line, here)), heading or "keys"))
+    return blocks
+
+
+def _elsewhere(line: SheetLine, front: str | None) -> bool:
+    return bool(line.scope) and line.scope.startswith("only in") and (front is None or front not in line.scope.split())
+
+
+def _line(line: SheetLine) -> Line:
+    return Line((plain(line.keys, KEY), plain(line.note or line.action)))
+
+
+def _pages(blocks: Sequence[Block], rows: int) -> list[tuple[Block, ...]]:
+    pages: list[list[Block]] = [[]]
+    left = rows
+    for block in blocks:
+        lines = block.lines
+        while lines:
+            room = left - 2
+            if room < min(3, len(lines)):
+                pages.append([])
+                left, room = rows, rows - 2
+            pages[-1].append(Block(lines[:room], block.heading))
+            left -= len(lines[:room]) + 2
+            lines = lines[room:]
+    return [tuple(page) for page in pages if page]
+
+
+def hints(config: Config, layer: str, begun: Sequence[str], front: str | None) -> Card | None:
+    """Return the card of the keys that come next in a layer, or after the chords of a sequence; None for no key."""
+    bindings = [
+        one for one in config.live
+        if one.layer == layer and len(one.keys) > len(begun)
+        and [str(chord) for chord in one.keys[: len(begun)]] == list(begun)
+        and (not one.scope.apps or one.scope.holds(front))
+    ]  # fmt: skip
+    lines = tuple(_hint_lines(bindings, len(begun)))
+    if not lines:
+        return None
+    named = config.layers.get(layer)
+    title = " ".join(begun) if begun else f"{layer}: {named.note}" if named and named.note else layer
+    return Card((Block((*lines, ESCAPE_LINE)),), plain(title, STRONG))
+
+
+def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[Line]:
+    """Yield a line for each key that comes next; a family, and what goes on from the same key, is one."""
+    found: dict[object, list[Binding]] = {}
+    for one in bindings:
+        goes_on = len(one.keys) > done + 1
+        key = (one.spot, one.on_release) if one.family else (str(one.keys[done]), goes_on)
+        found.setdefault(key, []).append(one)
+    for group in found.values():
+        first = group[0]
+        if first.family and len(group) > 1:
+            keys = " ".join(first.family[0].split()[done:])
+            yield Line((plain(keys, KEY), plain(first.note or first.family[1])))
+        elif len(first.keys) > done + 1 and len(group) > 1:
+            yield Line((plain(f"{first.keys[done]} …", KEY), plain(f"{len(group)} keys follow", FAINT)))
+        else:
+            yield Line((plain(keys_written(first.keys[done:]), KEY), plain(first.note or first.action.text)))

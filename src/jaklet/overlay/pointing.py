@@ -1,0 +1,192 @@
+"""Letters on the windows and on the cells of a grid: what is meant is pointed at with a key or two."""
+
+from typing import Final
+
+from PIL import Image
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
+from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.seen import seen_corner
+from jaklet.core.values.words import cut, printable
+from jaklet.finder.state import LETTERS
+from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene, outline, pixels_of
+
+LEFT_HAND: Final = "asdfgqwertzxcvb"
+CELLS: Final = f"{LEFT_HAND}hjklyuiopnm1234567890"  # the left hand's letters first
+TITLE: Final = 28  # letters of a title on a tag
+STEPS: Final = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
+
+
+class LettersView:
+    """A letter on each window in view: to go there (with Shift it comes to this display), or to change places."""
+
+    def __init__(self, verb: str, scene: Scene) -> None:
+        self._verb = verb
+        desk, front = scene.desk, scene.desk.focused
+        order = sorted(desk.main_windows, key=lambda one: (one.frame.y // 50, one.frame.x))
+        shown = [w for w in order if desk.in_view(w) and not (verb == "swap" and front and w.id == front.id)]
+        self._windows = dict(zip(LETTERS, shown, strict=False))
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return a tag for each window: at what is seen of it, and of those that are covered, in a row at the side."""
+        if not self._windows:
+            card = Card((Block((Line((plain("no window is in view"),)),)),))
+            return [scene.panel("letters", scene.drawn(card).image, "centre", True)]
+        desk, found, hidden = scene.desk, [], scene.display.work.y + scene.sizes.margin
+        for letter, window in self._windows.items():
+            image = self._tag(letter, window, scene)
+            frames = [one.frame for one in _above(window, desk)]
+            room = seen_corner(window.frame, frames, image.size, [display.rect for display in desk.displays])
+            if room is None:
+                room = Rect(scene.display.work.x + scene.sizes.margin, hidden, *image.size)
+                hidden = room.bottom + scene.sizes.edge * 4
+            found.append(Panel(f"letter {letter}", room, pixels_of(image), True))
+        return found
+
+    @staticmethod
+    def _tag(letter: str, window: Window, scene: Scene) -> Image.Image:
+        app = scene.config.claims.app_of(window, scene.desk) or window.cls
+        title = cut(printable(window.title or app), TITLE)
+        line = Line((plain(letter.upper(), STRONG), plain(title, FAINT)))
+        return scene.drawn(Card((Block((line,)),))).image
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take the letter of a window; any other key closes."""
+        window = self._windows.get(typed.text.lower())
+        return self._chosen(window, typed.text.isupper(), scene) if window else CLOSES
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Take the window whose tag was clicked."""
+        window = self._windows.get(click.panel.removeprefix("letter "))
+        return self._chosen(window, False, scene) if window else CLOSES
+
+    def _chosen(self, window: Window, comes: bool, scene: Scene) -> Answer:
+        does = f"{self._verb} window 0x{window.id:x}"
+        there = scene.desk.display_of(window.frame)
+        if comes and self._verb == "focus" and there != scene.display:
+            return Answer(True, (Act(f"send to display {scene.config.role_of(scene.display)}", window.id), Act(does)))
+        return Answer(True, (Act(does),))
+
+
+def _above(window: Window, desk: Desk) -> list[Window]:
+    """Return what stands before a window in view."""
+    if window.id not in desk.stacking:
+        return []
+    higher = desk.stacking[desk.stacking.index(window.id) + 1 :]
+    return [other for wid in higher if (other := desk.by_id.get(wid)) and desk.in_view(other)]
+
+
+class GridView:
+    """Cells with letters over a display. Two letters are two corners; arrows move the choice, or stretch it."""
+
+    def __init__(self, cells: str, scene: Scene) -> None:
+        across, _, down = cells.partition("x")
+        self._columns, self._rows = int(across), int(down)
+        self._first: tuple[int, int] | None = None
+        self._choice: tuple[int, int, int, int] | None = None  # first and last column and row
+        displays = scene.desk.displays
+        self._display = displays.index(scene.display) if scene.display in displays else 0
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the cells' letters and lines, and the outline of the choice."""
+        display = scene.desk.displays[self._display]
+        scene = scene._replace(display=display)
+        found = []
+        for at, letter in enumerate(CELLS[: self._columns * self._rows]):
+            column, row = at % self._columns, at // self._columns
+            cell = self._rect((column, row, column, row), display)
+            image = scene.drawn(Card((Block((Line((plain(letter.upper(), STRONG),)),)),))).image
+            wide, high = image.size
+            place = Rect(cell.x + (cell.width - wide) // 2, cell.y + (cell.height - high) // 2, wide, high)
+            found.append(Panel(f"cell {letter}", place, pixels_of(image), True))
+            found += outline(f"cell {letter}", cell, scene) if self._is_corner(column, row) else []
+        found += self._lines(scene)
+        chosen = self._choice or ((*self._first, *self._first) if self._first else None)
+        if chosen:
+            found += outline("choice", self._rect(chosen, display), scene)
+        said = (
+            "Enter takes it" if self._choice else "the other corner" if self._first else "two letters are two corners"
+        )
+        keys = "arrows move it, with Shift they stretch it · Tab: next display · Escape leaves"
+        card = Card((Block((Line((plain(said, KEY), plain(keys, FAINT))),)),))
+        found.append(scene.panel("grid", scene.drawn(card).image, "bottom", True))
+        return found
+
+    def _is_corner(self, column: int, row: int) -> bool:
+        return self._choice is None and self._first == (column, row)
+
+    def _lines(self, scene: Scene) -> list[Panel]:
+        """Return the lines between the cells."""
+        work, thick = scene.display.work, scene.sizes.edge
+        found = []
+        for name, count in (("column", self._columns), ("row", self._rows)):
+            for at in range(1, count):
+                place = (
+                    Rect(work.x + work.width * at // count, work.y, thick, work.height) if name == "column"
+                    else Rect(work.x, work.y + work.height * at // count, work.width, thick)
+                )  # fmt: skip
+                image = Image.new("RGB", place[2:], scene.look.edge)
+                found.append(Panel(f"{name} {at}", place, pixels_of(image)))
+        return found
+
+    def _rect(self, cells: tuple[int, int, int, int], display: Display) -> Rect:
+        """Return where cells are: from the first column and row to the last ones."""
+        work = display.work
+        left, right = work.width * cells[0] // self._columns, work.width * (cells[2] + 1) // self._columns
+        top, bottom = work.height * cells[1] // self._rows, work.height * (cells[3] + 1) // self._rows
+        return Rect(work.x + left, work.y + top, right - left, bottom - top)
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take a corner, move or stretch the choice, or go to the next display."""
+        key = typed.key
+        if key == "tab":
+            self._display = (self._display + 1) % len(scene.desk.displays)
+        elif key == "return" and self._choice:
+            return self._taken(scene)
+        elif key.removeprefix("shift+") in STEPS:
+            self._step(STEPS[key.removeprefix("shift+")], key.startswith("shift+"))
+        elif typed.text.lower() in CELLS[: self._columns * self._rows] and typed.text:
+            return self._corner(CELLS.index(typed.text.lower()), scene)
+        else:
+            return CLOSES
+        return STAYS
+
+    def _corner(self, at: int, scene: Scene) -> Answer:
+        cell = at % self._columns, at // self._columns
+        if self._first is None or self._choice:
+            self._first, self._choice = cell, None
+            return STAYS
+        (a, b), (c, d) = self._first, cell
+        self._choice = min(a, c), min(b, d), max(a, c), max(b, d)
+        return self._taken(scene)
+
+    def _step(self, step: tuple[int, int], stretches: bool) -> None:
+        left, top, right, bottom = self._choice or ((*self._first, *self._first) if self._first else (0, 0, 0, 0))
+        across, down = step
+        if stretches:
+            right, bottom = right + across, bottom + down
+        else:
+            left, top, right, bottom = left + across, top + down, right + across, bottom + down
+        if 0 <= left <= right < self._columns and 0 <= top <= bottom < self._rows:
+            self._choice = left, top, right, bottom
+
+    def _taken(self, scene: Scene) -> Answer:
+        assert self._choice
+        left, top, right, bottom = self._choice
+        display = scene.config.role_of(scene.desk.displays[self._display])
+        cells = f"{_name(left, top)}:{_name(right, bottom)}" if (left, top) != (right, bottom) else _name(left, top)
+        return Answer(True, (Act(f"place cells {cells} of {self._columns}x{self._rows} on {display}"),))
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Take the cell that was clicked for a corner."""
+        letter = click.panel.removeprefix("cell ")
+        return self._corner(CELLS.index(letter), scene) if letter in CELLS else STAYS
+
+
+def _name(column: int, row: int) -> str:
+    """Return a cell's name, as in a place: A1 is at the top left."""
+    letters = chr(ord("A") + column) if column < 26 else f"A{chr(ord('A') + column - 26)}"
+    return f"{letters}{row + 1}"

@@ -1,0 +1,85 @@
+"""Layouts and places over the windows, before they are recalled or taken."""
+
+from typing import Final
+
+from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.language.places import parse_place
+from jaklet.core.language.verbs import RECALL
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, Run, plain
+from jaklet.core.values.desk import Window
+from jaklet.drawing.panels import Panel as Drawn
+from jaklet.drawing.panels import panel_names
+from jaklet.drawing.pictures import desk_image
+from jaklet.overlay.scenes import CLOSES, Act, Answer, Scene, outline
+
+SHARE: Final = 0.5  # of the display that a layout's picture takes
+
+
+class LayoutView:
+    """A layout as a picture: Enter recalls it, any other key closes."""
+
+    def __init__(self, name: str, scene: Scene) -> None:
+        self._name = name
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the picture, and a card with its name and key below it."""
+        layout = next((one for one in scene.stores.layouts() if one.name == self._name), None)
+        if layout is None:
+            card = Card((Block((Line((plain(f"no layout is called {self._name}"),)),)),))
+            return [scene.panel("layout", scene.drawn(card).image, "centre", True)]
+        desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
+        names = panel_names(Drawn("", desk, layout), scene.config)
+        image = desk_image(desk, scene.config, names, int(scene.display.work.width * SHARE))
+        picture = scene.panel("picture", image, "centre", True)
+        wanted = (layout.name, str(layout.number))
+        recalls = (one for one in scene.config.live if one.action.verb == RECALL and one.action.refs[0].name in wanted)
+        keys = " ".join(one.written for one in recalls)
+        note = f"  {layout.note}" if layout.note else ""
+        title = (Run(layout.name, STRONG), Run(note, FAINT), Run(f"  {keys}", KEY))
+        drawn = scene.drawn(Card((), title, None, plain("Enter recalls it · any other key closes this", FAINT)))
+        below = scene.panel("layout", drawn.image, "centre", True)
+        down = min(picture.at.bottom, scene.display.work.bottom - below.at.height)
+        return [picture, below._replace(at=below.at._replace(y=down))]
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Recall it, or close."""
+        return Answer(True, (Act(f"recall {self._name}"),)) if typed.key == "return" else CLOSES
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Close."""
+        return CLOSES
+
+
+class PlaceView:
+    """The outline of a place: Enter puts the window in front there, any other key closes."""
+
+    def __init__(self, text: str, scene: Scene) -> None:
+        self._text = text
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the outline, and the place's name in it."""
+        desk = scene.desk
+        window = desk.focused or Window(0, frame=scene.display.work)
+        stand = stand_of(parse_place(self._text), window, desk, scene.config)
+        if stand is None:
+            card = Card((Block((Line((plain(f"{self._text}: there is no such display"),)),)),))
+            return [scene.panel("place", scene.drawn(card).image, "centre", True)]
+        frame = stand.frame(window)
+        size = f"{frame.width}x{frame.height} at {frame.x},{frame.y}"
+        foot = plain("Enter puts the window there · any other key closes this", FAINT)
+        card = Card((Block((Line((plain(self._text, STRONG), plain(size, FAINT))),)),), (), None, foot)
+        panel = scene.panel("place", scene.drawn(card).image, "centre", True)
+        across = frame.x + (frame.width - panel.at.width) // 2
+        down = frame.y + (frame.height - panel.at.height) // 2
+        return [*outline("outline", frame, scene), panel._replace(at=panel.at._replace(x=across, y=down))]
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take the place, or close."""
+        return Answer(True, (Act(f"place {self._text}"),)) if typed.key == "return" else CLOSES
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Close."""
+        return CLOSES

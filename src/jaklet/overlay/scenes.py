@@ -1,0 +1,133 @@
+"""What a view is drawn for: the desk, the config, and the display on which it is to be seen."""
+
+from collections.abc import Callable
+from functools import lru_cache
+from typing import NamedTuple, Protocol
+
+from PIL import Image
+
+from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.values.cards import Card
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import Layout
+from jaklet.overlay.drawing import Pictured, pictured
+from jaklet.overlay.fonts import fonts_of
+from jaklet.overlay.looks import LOOKS, Look, Sizes, sizes_at
+
+MOST: float = 0.92  # of a display that a card may take
+
+
+class Stores(NamedTuple):
+    """What is looked up when it is needed: the layouts, the hosts that SSH knows."""
+
+    layouts: Callable[[], tuple[Layout, ...]]
+    hosts: Callable[[], tuple[str, ...]]
+
+
+class Act(NamedTuple):
+    """An action that a view wants to be done. `window`: the one for which, 0 for the one in front."""
+
+    text: str
+    window: int = 0
+
+
+class Answer(NamedTuple):
+    """What a view makes of a key or a click: whether it closes, and what is to be done then."""
+
+    closes: bool = False
+    acts: tuple[Act, ...] = ()
+
+
+STAYS = Answer()
+CLOSES = Answer(True)
+
+
+class Scene(NamedTuple):
+    """The desk as it is, and how large things are on the display that is meant."""
+
+    desk: Desk
+    config: Config
+    stores: Stores
+    display: Display
+    scale: float
+
+    @property
+    def sizes(self) -> Sizes:
+        """The lengths of cards."""
+        return sizes_at(self.scale, self.config.settings.overlay.size)
+
+    @property
+    def look(self) -> Look:
+        """The colours of cards."""
+        return LOOKS[self.config.settings.overlay.look]
+
+    def drawn(self, card: Card, least: tuple[int, int] = (0, 0)) -> Pictured:
+        """Draw a card for this display. `least`: width and height that it has at least."""
+        work = self.display.work
+        room = int(work.width * MOST), int(work.height * MOST)
+        return pictured(card, self.look, self.sizes, fonts_of(self.sizes.text), room, least)
+
+    def panel(self, name: str, image: Image.Image, at: str = "", clicked: bool = False) -> Panel:
+        """Put a picture on the display: at the top, in the centre, or at the bottom, as the config says by default."""
+        work, (wide, high) = self.display.work, image.size
+        where = at or self.config.settings.overlay.at
+        edge = self.sizes.margin
+        downs = {
+            "top": work.y + edge, "centre": work.y + (work.height - high) // 2, "bottom": work.bottom - high - edge,
+        }  # fmt: skip
+        place = Rect(work.x + (work.width - wide) // 2, max(work.y, downs[where]), wide, high)
+        return Panel(name, place, pixels_of(image), clicked)
+
+    def rows(self, beside: int, share: float = 0.6) -> int:
+        """Return how many lines a list may have that takes so much of the display, `beside` other lines."""
+        return max(3, int(self.display.work.height * share) // self.sizes.line - beside)
+
+
+class View(Protocol):
+    """Something that is shown, and has the keys while it is open."""
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return what is to be seen."""
+        ...
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take a key."""
+        ...
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Take a click on one of the panels."""
+        ...
+
+
+def pixels_of(image: Image.Image) -> bytes:
+    """Return a picture as the pixels of a panel."""
+    return image.tobytes("raw", "BGRX")
+
+
+def outline(name: str, rect: Rect, scene: Scene) -> list[Panel]:
+    """Return the outline of a rectangle, as four strips: what is within stays to be seen, and can be clicked."""
+    thick = 3 * scene.sizes.edge
+    inner, outer = scene.look.paper, scene.look.chosen[0]
+    strips = {
+        "top": Rect(rect.x, rect.y, rect.width, thick),
+        "bottom": Rect(rect.x, rect.bottom - thick, rect.width, thick),
+        "left": Rect(rect.x, rect.y + thick, thick, max(1, rect.height - 2 * thick)),
+        "right": Rect(rect.right - thick, rect.y + thick, thick, max(1, rect.height - 2 * thick)),
+    }
+    return [
+        Panel(f"{name} {side}", strip, _striped(strip.width, strip.height, outer, inner))
+        for side, strip in strips.items()
+    ]
+
+
+@lru_cache(64)
+def _striped(width: int, height: int, outer: tuple[int, int, int], inner: tuple[int, int, int]) -> bytes:
+    """Return a strip of two colours side by side, so that it is seen on light and dark."""
+    image = Image.new("RGB", (width, height), outer)
+    third = max(1, min(width, height) // 3)
+    box = (0, third, width, height - third) if width > height else (third, 0, width - third, height)
+    image.paste(inner, box)
+    return pixels_of(image)
