@@ -203,7 +203,9 @@ def test_chords_in_a_row_are_neither_lost_nor_remembered(number: int, x: XServer
 @pytest.mark.parametrize("seconds", [3, pytest.param(60, marks=pytest.mark.slow)])
 def test_an_idle_listener_sleeps(seconds: int, listening: Listening) -> None:
     """Not once is it woken, though it waits for events of windows, files and clients."""
+    begun = time.monotonic()
     listening.until_says("the day begins")
+    until(lambda: time.monotonic() > begun + 4, "what it looks at once more after a login")
 
     def switches() -> int:
         found = re.search(
@@ -270,6 +272,7 @@ def test_notices_reach_the_desktop_and_a_bus_that_is_gone_holds_up_nothing(x: XS
     until(lambda: "ready" in log.read_text(), "a notification server")
     x_office.edit("macros:\n", 'macros:\n  odd: [tell "5 < 6 & more", wait for ledger up to 10ms]\n')
     x_office.edit("    super+p: pause", "    super+f5: run odd\n    super+p: pause")
+    x_office.edit("settings:\n", "settings:\n  notices: desktop\n")
     one = Listening(x_office)
     x.press("super+f5")
     x.press("super+w")

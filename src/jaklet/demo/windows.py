@@ -93,9 +93,9 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         _numbers(connection, window, "WM_HINTS", _atom(connection, "WM_HINTS"), [1, 0, 0, 0, 0, 0, 0, 0, 0])
     if arguments.shadow:
         _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)
-    if arguments.shadow or arguments.no_frame:
+    if arguments.shadow or getattr(arguments, "no_frame", False):
         _numbers(connection, window, "_MOTIF_WM_HINTS", _atom(connection, "_MOTIF_WM_HINTS"), [2, 0, 0, 0, 0])
-    if arguments.shy:  # EWMH _NET_WM_USER_TIME: nobody has done anything that asked for it
+    if getattr(arguments, "shy", False):  # EWMH _NET_WM_USER_TIME: nobody has done anything that asked for it
         _numbers(connection, window, "_NET_WM_USER_TIME", xp.Atom.CARDINAL, [0])
     if arguments.bar:
         _strut(connection, window, arguments.bar)

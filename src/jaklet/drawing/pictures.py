@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 WIDTH: Final = 1280  # pixels of a picture
 TALLEST: Final = 1600
 MARGIN: Final = 24
+TITLE: Final = 20  # above the displays, for their names
 PAPER, INK, FAINT, BEZEL, WORK, BAR = "#f7f5f0", "#1f2a30", "#7b868c", "#38464e", "#e3e9ec", "#b9c4c9"
 FEWEST: Final = 2  # letters of a word that still say something
 LOST: Final = "#b3261e"
@@ -49,7 +50,7 @@ def desk_image(
     lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
     bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
     scale = min((width - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
-    image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + 20), PAPER)
+    image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + TITLE), PAPER)
     brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
     _draw(brush, desk, config, names, lost, marks)
     return image
@@ -94,7 +95,7 @@ class _Brush:
     def _box(self, rect: Rect) -> tuple[float, float, float, float]:
         """Return the corners of a rectangle on the picture, the last pixel included."""
         left = MARGIN + (rect.x - self._bounds.x) * self._scale
-        top = MARGIN + 20 + (rect.y - self._bounds.y) * self._scale
+        top = MARGIN + TITLE + (rect.y - self._bounds.y) * self._scale
         return left, top, left + max(2, rect.width * self._scale) - 1, top + max(2, rect.height * self._scale) - 1
 
     def display(self, display: Display, config: Config) -> None:

@@ -83,8 +83,11 @@ class Listener:
     def _show(self, notice: Notice) -> None:
         """Show a notice where the config wants it; over the windows, only what went wrong or was to be said."""
         where = self.session.config.settings.notices
-        if where == OVERLAY and (notice.topic == LAYER or self.screen.say(notice, self._desktop.look().desk)):
-            return  # the keys of a layer are shown instead
+        if where == OVERLAY and self.screen.works:
+            if notice.topic == LAYER:
+                return  # its keys are shown instead
+            if self.screen.say(notice, self._desktop.look().desk):
+                return
         if self._outside.show and where != LOG:
             self._outside.show(notice)
 

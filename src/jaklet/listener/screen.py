@@ -81,6 +81,11 @@ class HelpedScreen:
 
     # --- what is shown without being asked for ---
 
+    @property
+    def works(self) -> bool:
+        """True if things can be shown, as far as is known."""
+        return self._start is not None and self.control is not None and not self._has_failed
+
     def follow(self, state: State, desk: Desk) -> None:
         """Let it know which keys mean something now, where that has changed."""
         if state == self._shown:
@@ -94,7 +99,7 @@ class HelpedScreen:
 
     def say(self, notice: Notice, desk: Desk) -> bool:
         """Have a line shown for a while; False if nothing can be."""
-        if self._needed():
+        if not self.works or self._needed():
             return False
         self._tell(what="say", text=notice.text, failed=notice.failed, topic=notice.topic, desk=told(desk))
         return True

@@ -30,7 +30,7 @@ class SheetView:
     def panels(self, scene: Scene) -> list[Panel]:
         """Return the card."""
         room = scene.rows(4, 0.86) * COLUMNS
-        pages = _pages(self._blocks, max(8, room - 2 * COLUMNS))
+        pages = pages_of(self._blocks, max(8, room - 2 * COLUMNS))
         self._pages = len(pages)
         blocks = pages[min(self._page, len(pages) - 1)] if pages else ()
         number = counted(sum(len(block.lines) for block in self._blocks), "line")
@@ -89,7 +89,8 @@ def _line(line: SheetLine) -> Line:
     return Line((plain(line.keys, KEY), plain(line.note or line.action)))
 
 
-def _pages(blocks: Sequence[Block], rows: int) -> list[tuple[Block, ...]]:
+def pages_of(blocks: Sequence[Block], rows: int) -> list[tuple[Block, ...]]:
+    """Return blocks on pages of so many lines, headings and what parts them included; long ones are parted."""
     pages: list[list[Block]] = [[]]
     left = rows
     for block in blocks:

@@ -292,11 +292,12 @@ class Mirror:
 
     def _measure(self, windows: Iterable[int]) -> None:
         """Find out how wide frames are of which the manager tells nothing: by what shows each window."""
+        if any(facts.get(EXTENTS) for facts in self._facts.values()):
+            return  # it tells, and of a window that is new it will
         for wid in windows:
             facts = self._facts[wid]
             facts.pop(MEASURED, None)
-            is_untold = len(facts.get(EXTENTS, ())) < len(Insets._fields) and facts.get(TOP, wid) != wid
-            place = self._tree.place_of(facts[TOP]) if is_untold else None
+            place = self._tree.place_of(facts[TOP]) if facts.get(TOP, wid) != wid else None
             if place and "corner" in facts and "size" in facts:
                 facts[MEASURED] = tuple(frame_around(place, Rect(*facts["corner"], *facts["size"])))
 
@@ -437,8 +438,8 @@ class Mirror:
 
 def _extents(facts: dict[str, Any]) -> tuple[int, ...]:
     """Return how wide a window's frame is: left, right, top, bottom; empty where it has none."""
-    told: tuple[int, ...] = facts.get(MEASURED) or facts.get(EXTENTS, ())
-    return told
+    told: tuple[int, ...] = facts.get(EXTENTS, ())
+    return told if len(told) >= len(Insets._fields) else facts.get(MEASURED, ())
 
 
 def _one_text(text: str) -> str:

@@ -1,0 +1,222 @@
+"""What appears over the windows of a real server: real keys and clicks in, judged by the server and a terminal.
+
+The helper can be killed, or stopped, at any moment: keys live on, and the keyboard is free.
+"""
+
+import os
+import random
+import signal
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+import xcffib.xproto as xp
+
+from tests.conftest import Office
+from tests.listener.test_x11 import Listening
+from tests.listener.witness import Keyboardist
+from tests.xserver import KEYSYMS, XServer, until
+
+KEYSYMS |= {"return": 0xFF0D, "down": 0xFF54, "backspace": 0xFF08, "space": 0x20}
+CONFIG = """
+settings: {overlay: {hints: always}, sequence: 5s}
+apps:
+  board: {launch: berth-board, window: {class: BerthBoard}}
+  gauge: {launch: tide-gauge, window: {class: TideGauge}}
+bindings:
+  super+p: pick windows
+  super+k: show keys
+  super+g: place by grid 2x2
+  super+f: focus by letter
+  super+w: enter arrange
+  super+b: go board
+  super+n: recall nothing
+layers:
+  arrange: {stays: true, bindings: {b: go board, g: go gauge}}
+"""
+
+
+class Bench:
+    """A listener, a terminal that tells what reaches programs, and two windows."""
+
+    def __init__(self, x: XServer, office: Office) -> None:
+        self.x, self.office = x, office
+        office.config.write_text(CONFIG)
+        self.typed = office.folder / "typed"
+        self.hand = Keyboardist(x, self.typed, {"super", "escape", "return", "down", *"abdefgkpnw"})
+        x.open("TideGauge")
+        x.open("BerthBoard")
+        self.listening = Listening(office)
+        self.root = x.connect()
+
+    def panels(self) -> list[tuple[int, int, int, int]]:
+        """Return where panels are shown, by the server: windows of our own that no manager touches."""
+        core, root = self.root.core, self.root.setup.roots[0].root
+        found = []
+        for wid in core.QueryTree(root).reply().children:
+            try:
+                cls = core.GetProperty(False, wid, xp.Atom.WM_CLASS, xp.Atom.STRING, 0, 64).reply().value.buf()
+                state, place = core.GetWindowAttributes(wid).reply(), core.GetGeometry(wid).reply()
+            except (xp.WindowError, xp.DrawableError):
+                continue
+            if cls.startswith(b"jaklet\0") and state.map_state == xp.MapState.Viewable:
+                assert state.override_redirect
+                found.append((place.x, place.y, place.width, place.height))
+        return found
+
+    def shown(self, what: str) -> list[tuple[int, int, int, int]]:
+        return until(self.panels, f"{what}: {self.listening.says()}")
+
+    def gone(self) -> None:
+        until(lambda: not self.panels(), "nothing over the windows")
+
+    def front(self, cls: str, what: str = "") -> None:
+        until(lambda: self.x.active() == cls, f"{cls} in front {what}: {self.x.active()}; {self.listening.says()}")
+
+    def helpers(self) -> list[int]:
+        """Return the processes of helpers of this listener."""
+        found = []
+        for entry in Path("/proc").iterdir():
+            try:
+                words = (entry / "cmdline").read_bytes().split(b"\0") if entry.name.isdigit() else []
+            except OSError:
+                continue
+            if b"overlay" in words and any(str(self.office.folder).encode() in word for word in words):
+                found.append(int(entry.name))
+        return found
+
+    def click(self, x: int, y: int) -> None:
+        fake = self.hand.fake
+        self.root.core.WarpPointer(0, self.root.setup.roots[0].root, 0, 0, 0, 0, x, y)
+        self.root.core.GetInputFocus().reply()
+        for kind in (4, 5):  # ButtonPress, ButtonRelease
+            fake(kind, 1, 0, 0, 0, 0, 0)
+        self.hand.connection.flush()
+
+    def is_free(self) -> None:
+        until(self.hand.is_free, f"a free keyboard: {self.listening.says()}")
+
+
+@pytest.fixture
+def bench(x: XServer, x_office: Office) -> Iterator[Bench]:
+    one = Bench(x, x_office)
+    yield one
+    print(one.listening.says())
+    assert one.listening.stop() == 0
+    until(lambda: not one.helpers(), "the helper to end with its listener")
+    one.root.disconnect()
+    one.hand.connection.disconnect()
+
+
+def test_the_finder_is_typed_into_from_the_first_moment(bench: Bench) -> None:
+    """Also while the helper is not there yet: no letter goes to the program, and none is lost."""
+    bench.hand.focus(bench.hand.terminal)
+    bench.front("XTerm")
+    bench.hand.tap("super", "p")
+    for key in ("g", "a", "return"):
+        bench.hand.tap(key)
+    bench.front("TideGauge", "by letters of its title")
+    bench.gone()
+    bench.is_free()
+    bench.hand.tap("super", "p")  # the former window is the first
+    bench.shown("the finder")
+    bench.hand.tap("return")
+    bench.front("XTerm", "the former window")
+    bench.hand.reaches_the_terminal("k")
+    assert bench.typed.read_text() == "k"
+    bench.hand.tap("super", "p")
+    bench.shown("the finder")
+    assert bench.x.active() == "XTerm"  # it takes no focus
+    bench.hand.tap("escape")
+    bench.gone()
+    assert bench.x.active() == "XTerm"
+
+
+def test_cards_are_chosen_from_by_mouse_letter_and_cell(bench: Bench) -> None:
+    bench.hand.tap("super", "f")
+    until(lambda: len(bench.panels()) == 3, "a letter on each window")
+    bench.hand.tap("escape")
+    bench.gone()
+    bench.hand.tap("super", "p")
+    ((x, y, wide, high),) = bench.shown("the finder")
+    bench.click(x + wide // 2, y + high // 2)
+    bench.gone()
+    bench.is_free()
+    front = bench.x.active()
+    bench.hand.tap("super", "g")
+    until(lambda: len(bench.panels()) > 4, "a grid")
+    bench.hand.tap("a")
+    bench.hand.tap("d")
+    until(lambda: bench.x.frame(front)[:2] == (0, 0) and 940 < bench.x.frame(front)[2] <= 960, "the left half")
+    bench.gone()
+
+
+def test_hints_stand_while_a_layer_is_on_and_what_fails_is_said(bench: Bench) -> None:
+    bench.hand.tap("super", "w")
+    bench.listening.until_says("layer arrange is on")
+    ((x, y, wide, high),) = bench.shown("hints")
+    before = bench.x.active()
+    bench.click(x + wide // 2, y + high // 2)  # it goes to what is under it
+    bench.hand.tap("g")
+    bench.front("TideGauge", "a key of the layer")
+    bench.hand.tap("escape")
+    bench.gone()
+    assert before
+    bench.hand.tap("super", "n")
+    bench.listening.until_says("no layout is called 'nothing'")
+    bench.shown("what went wrong")
+    bench.is_free()
+
+
+def test_over_a_fullscreen_window_and_one_kept_above(bench: Bench) -> None:
+    for sentence in ("fullscreen gauge", "keep board above"):
+        bench.office.jaklet("act", sentence)
+    bench.hand.tap("super", "k")
+    ((x, y, wide, high),) = bench.shown("the keys")
+    core, root = bench.root.core, bench.root.setup.roots[0].root
+    children = list(core.QueryTree(root).reply().children)
+    at = core.TranslateCoordinates(root, root, x + wide // 2, y + high // 2).reply().child
+    seen = core.GetProperty(False, at, xp.Atom.WM_CLASS, xp.Atom.STRING, 0, 64).reply().value.buf()
+    assert seen.startswith(b"jaklet\0"), children
+    bench.hand.tap("escape")
+    bench.gone()
+
+
+@pytest.mark.parametrize("number", [signal.SIGKILL, signal.SIGSTOP], ids=["killed", "stopped"])
+def test_the_helper_is_lost_at_any_moment(number: signal.Signals, bench: Bench) -> None:
+    """Keys live on, the keyboard is free, and the next thing is shown by another one."""
+    chance = random.Random(3)
+    bench.hand.tap("super", "p")
+    bench.shown("the finder")
+    for _ in range(4):
+        (helper,) = bench.helpers()
+        for key in "gau"[: chance.randrange(3)]:
+            bench.hand.tap(key) if key in bench.hand.codes else None
+        os.kill(helper, number)
+        if number == signal.SIGSTOP:
+            bench.hand.tap("a")  # a key that nobody answers
+        until(lambda helper=helper: helper not in bench.helpers(), "the helper to be given up")  # type: ignore[misc]
+        bench.is_free()
+        bench.hand.tap("super", "b")
+        bench.front("BerthBoard", "a key that goes on")
+        bench.hand.tap("super", "p")
+        bench.shown("the finder, by another helper")
+    bench.hand.tap("escape")
+    bench.gone()
+    bench.is_free()
+    assert "the helper that shows it" in bench.listening.says()
+
+
+def test_windows_open_and_close_meanwhile(bench: Bench) -> None:
+    for turn in range(12):
+        bench.hand.tap("super", "p")
+        bench.shown("the finder")
+        if turn % 3 == 0:
+            bench.x.open("Guest")
+        if turn % 3 == 1:
+            bench.x.kill(bench.x.of_class("Guest")[0])
+        bench.hand.tap("escape")
+        bench.gone()
+        bench.is_free()
+    bench.hand.tap("super", "b")
+    bench.front("BerthBoard")

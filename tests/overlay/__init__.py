@@ -1,0 +1,1 @@
+"""Tests of what appears over the windows."""

@@ -1,0 +1,303 @@
+"""The helper by itself: what it shows, and what it asks for, when it is told things and keys are pressed."""
+
+import json
+import tempfile
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaklet.checks.run import check
+from jaklet.config.paths import locate
+from jaklet.core.actions.ports.surface import Click
+from jaklet.core.language.places import parse_place
+from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.config import Config, Overlay, Settings
+from jaklet.core.values.desk import DIALOG, Desk, Display, Shape, Window
+from jaklet.core.values.geometry import Insets, Rect, SizeLimits
+from jaklet.core.values.layouts import Entry, Layout
+from jaklet.core.values.snapshot import read, told
+from jaklet.installed.programs import Installed
+from jaklet.overlay.helper import Helper
+from jaklet.overlay.keys import hints
+from jaklet.overlay.pictures import PictureSurface
+from jaklet.overlay.scenes import Stores
+
+MAIN, QUAY = (
+    Display("A", Rect(0, 0, 1280, 800), Rect(0, 0, 1280, 780), True),
+    Display("B", Rect(1280, 0, 1024, 768), Rect(1280, 0, 1024, 768)),
+)
+CONFIG = """
+displays: {main: {name: A}, quay: {name: B}}
+apps:
+  berths: {launch: berth-board, window: {class: BerthBoard}}
+  radio: {launch: radio-log, window: {class: RadioLog}}
+  tides: {launch: tide-gauge, window: {class: TideGauge}}
+bindings:
+  super+b: go berths
+  super+r: {do: go radio, note: the radio log}
+  super+<n>: recall <n>
+  super+g b: go tides
+  super+g r: {do: go radio, only in: berths}
+  super+w: enter arrange
+layers:
+  arrange: {stays: true, note: windows, bindings: {s: spread grid, <side>: place <side> 1/2, x: {do: swap last, only in: tides}}}
+"""
+
+
+@cache
+def config_of(text: str) -> Config:
+    """Return the config that a text is."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder, "jaklet.yaml")
+        path.write_text(text)
+        result = check(locate(str(path)), Installed())
+        assert result.usable, result.findings
+        return result.config
+
+
+def window(number: int, cls: str, frame: Rect, **more: Any) -> Window:
+    return Window(number, cls.lower(), cls, f"{cls} {number}", frame=frame, **more)
+
+
+USUAL = Overlay()
+DESK = Desk(
+    (MAIN, QUAY),
+    (
+        window(1, "BerthBoard", Rect(0, 0, 640, 780)),
+        window(2, "RadioLog", Rect(640, 0, 640, 780)),
+        window(3, "TideGauge", Rect(1300, 20, 400, 300)),
+        window(4, "TideGauge", Rect(1310, 40, 380, 200)),
+    ),
+    (1, 2, 4, 3),
+    (1, 2, 3, 4),
+    1,
+)
+LAYOUTS = (
+    Layout("arrivals", 2, "the morning", entries=(Entry("berths", None, None, parse_place("left 2/3 on main")),)),
+)
+
+
+class Bench:
+    """A helper, what it has asked for, and its surface."""
+
+    def __init__(self, overlay: Overlay = USUAL, scale: float = 1.0) -> None:
+        read = config_of(CONFIG)
+        self.config = replace(read, settings=read.settings._replace(overlay=overlay))
+        self.surface = PictureSurface(scale)
+        self.asked: list[tuple[str, dict[str, Any]]] = []
+        stores = Stores(lambda: LAYOUTS, lambda: ("buoy",))
+        self.helper = Helper(
+            self.surface, stores, lambda: self.config, lambda what, **more: self.asked.append((what, more))
+        )
+        self.now = 100.0
+
+    def tell(self, what: str, **more: Any) -> None:
+        self.helper.take({"what": what, **more}, self.now)
+
+    def open(self, view: str, of: str = "", desk: Desk = DESK) -> None:
+        self.tell("open", number=7, view=view, of=of, desk=told(desk))
+
+    def press(self, *keys: str) -> list[tuple[str, dict[str, Any]]]:
+        """Press keys; return what is asked for because of them, beside that they were seen."""
+        self.asked.clear()
+        for key in keys:
+            text = key if len(key) == 1 else ""
+            self.tell("key", key=key.lower(), text=text)
+        return [one for one in self.asked if one[0] != "seen"]
+
+    @property
+    def names(self) -> list[str]:
+        return [panel.name for panel in self.surface.panels]
+
+
+def acts(*sentences: str, window: int = 0) -> list[tuple[str, dict[str, Any]]]:
+    return [("act", {"action": one, **({"window": window} if window else {})}) for one in sentences]
+
+
+CLOSED = ("closed", {"number": 7})
+CASES: dict[str, tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str, Any]]]]] = {
+    "an app by letters": (("finder", "apps"), [*"rad", "return"], [CLOSED, *acts("go radio")]),
+    "the former window first": (("finder", "windows"), ["return"], [CLOSED, *acts("focus window 0x2")]),
+    "a window by letters": (("finder", "windows"), [*"tide", "return"], [CLOSED, *acts("focus window 0x3")]),
+    "a word less, and the next": (
+        ("finder", "windows"), [*"xy", "backspace", "ctrl+u", "down", "return"], [CLOSED, *acts("focus window 0x3")],
+    ),
+    "a label": (("finder", "windows"), ["ctrl+l", "f", "j"], [CLOSED, *acts("focus window 0x3")]),
+    "a layout": (("finder", "layouts"), [*"arr", "return"], [CLOSED, *acts("recall arrivals")]),
+    "another kind": (("finder", "all"), ["tab", "tab", *"ber", "return"], [CLOSED, *acts("go berths")]),
+    "a host": (("finder", "hosts"), ["return"], [CLOSED, *acts('shell "x-terminal-emulator -e ssh buoy"')]),
+    "nothing": (("finder", "all"), [*"ber", "escape"], [CLOSED]),
+    "a window is closed": (("finder", "windows"), ["ctrl+backspace"], [CLOSED, *acts("close", window=2)]),
+    "a window is brought here": (
+        ("finder", "windows"), ["down", "ctrl+return"],
+        [CLOSED, *acts("send to workspace 1", "send to display main", window=3), *acts("focus window 0x3")],
+    ),
+    "keys, closed by any": (("keys", ""), ["x"], [CLOSED]),
+    "a layout is recalled": (("layout", "arrivals"), ["return"], [CLOSED, *acts("recall arrivals")]),
+    "a layout is looked at": (("layout", "arrivals"), ["space"], [CLOSED]),
+    "a place is taken": (("place", "left 2/3"), ["return"], [CLOSED, *acts("place left 2/3")]),
+    "two corners": (("grid", "6x4"), ["s", "t"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main")]),
+    "two corners the other way": (("grid", "6x4"), ["t", "s"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main")]),
+    "one cell of another display": (("grid", "2x2"), ["tab", "f", "f"], [CLOSED, *acts("place cells B2 of 2x2 on quay")]),
+    "arrows": (
+        ("grid", "3x3"), ["right", "shift+right", "shift+down", "down", "left", "left", "return"],
+        [CLOSED, *acts("place cells A2:B3 of 3x3 on main")],
+    ),
+    "a grid is left": (("grid", "6x4"), ["s", "escape"], [CLOSED]),
+    "a letter": (("letters", "focus"), ["j"], [CLOSED, *acts("focus window 0x2")]),
+    "a letter with Shift": (
+        ("letters", "focus"), ["D"], [CLOSED, *acts("send to display main", window=3), *acts("focus window 0x3")],
+    ),
+    "a letter to swap": (("letters", "swap"), ["f"], [CLOSED, *acts("swap window 0x2")]),
+    "no such letter": (("letters", "focus"), ["m"], [CLOSED]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", CASES.values(), ids=CASES)
+def test_keys_choose(case: tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str, Any]]]]) -> None:
+    (view, of), keys, wanted = case
+    bench = Bench()
+    bench.open(view, of)
+    assert bench.names
+    assert bench.press(*keys) == wanted
+    assert bench.names == []
+    assert bench.press("return") == []  # nothing is open any more
+
+
+def test_a_click_chooses_a_line_and_a_tag() -> None:
+    bench = Bench()
+    bench.open("finder", "windows")
+    (panel,) = bench.surface.panels
+    line = bench.helper._view._lines[2]  # type: ignore[union-attr]
+    for click, wanted in (
+        (Click(panel.name, line.x + 3, line.y + 3, 3), []),
+        (Click(panel.name, line.x + 3, line.y + 3, 1), [CLOSED, *acts("focus window 0x4")]),
+    ):
+        bench.asked.clear()
+        bench.surface.clicked.append(click)
+        bench.helper.clicks(bench.now)
+        assert bench.asked == wanted
+    bench.open("letters", "focus")
+    bench.asked.clear()
+    bench.surface.clicked.append(Click("letter j", 1, 1, 1))
+    bench.helper.clicks(bench.now)
+    assert bench.asked == [CLOSED, *acts("focus window 0x2")]
+
+
+def test_each_window_has_its_letter_where_it_is_seen() -> None:
+    """The fourth is covered by the third: it stands in a row at the side."""
+    bench = Bench()
+    bench.open("letters", "focus")
+    tags = {panel.name: panel.at for panel in bench.surface.panels}
+    frames = {one.id: one.frame for one in DESK.windows}
+    assert tags["letter f"][:2] == frames[1][:2]
+    assert tags["letter d"][:2] == frames[3][:2]
+    assert tags["letter k"].overlap(MAIN.work) == tags["letter k"].width * tags["letter k"].height
+    assert not any(tags["letter k"].overlap(frame) for frame in (frames[3], frames[4]))
+
+
+def test_hints_come_when_they_are_due_and_go_with_the_layer() -> None:
+    bench = Bench()
+    bench.tell("keys", layer="arrange", begun=[], desk=told(DESK))
+    assert (bench.names, bench.helper.due) == ([], 100.4)
+    bench.now = 100.4
+    bench.helper.show(bench.now)
+    assert bench.names == ["hints"]
+    assert not any(panel.clicked for panel in bench.surface.panels)
+    assert bench.helper.due == float("inf")
+    bench.tell("keys", layer="", begun=[], desk=None)
+    assert bench.names == []
+    for after, names in ((None, []), (0.0, ["hints"])):
+        other = Bench(Overlay(hints=after))
+        other.tell("keys", layer="", begun=["super+g"], desk=told(DESK))
+        assert other.names == names
+
+
+def test_what_comes_next_is_said_in_few_lines() -> None:
+    config = config_of(CONFIG)
+
+    def lines(layer: str, begun: Sequence[str], front: str) -> list[str]:
+        card = hints(config, layer, begun, front)
+        return (
+            ["  ".join("".join(run.text for run in cell) for cell in line.cells) for line in card.blocks[0].lines]
+            if card
+            else []
+        )
+
+    assert lines("arrange", (), "radio") == ["s  spread grid", "<side>  place <side> 1/2", "escape  leave"]
+    assert lines("arrange", (), "tides")[2] == "x  swap last"
+    assert lines("", ("super+g",), "radio") == ["b  go tides", "escape  leave"]
+    assert lines("", ("super+g",), "berths") == ["b  go tides", "r  go radio", "escape  leave"]
+    assert lines("", ("super+y",), "radio") == []
+
+
+def test_what_went_wrong_is_said_for_a_while_and_several_are_one_card() -> None:
+    bench = Bench()
+    bench.tell("say", text="radio has no window", failed=True, topic="", desk=told(DESK))
+    bench.now = 103.0
+    bench.tell("say", text="High water", failed=False, topic="tide", desk=told(DESK))
+    bench.tell("say", text="Low water", failed=False, topic="tide", desk=told(DESK))
+    assert bench.names == ["said"]
+    (panel,) = bench.surface.panels
+    assert not panel.clicked
+    both = panel.at.height
+    assert bench.helper.due == 107.0
+    bench.now = 107.0
+    bench.helper.show(bench.now)
+    assert bench.names == []
+    bench.tell("say", text="once more", failed=True, topic="", desk=told(DESK))
+    assert bench.surface.panels[0].at.height < both
+
+
+def test_a_card_is_on_the_display_in_use_at_its_scale() -> None:
+    there = Bench(scale=2.0)
+    desk = replace(DESK, recent=(3, 1), active=3)
+    there.open("finder", "windows", desk)
+    (panel,) = there.surface.panels
+    assert panel.at.overlap(QUAY.rect) == panel.at.width * panel.at.height
+    main = Bench(Overlay(display="main", at="top", scale=1.0), scale=2.0)
+    main.open("finder", "windows", desk)
+    (other,) = main.surface.panels
+    assert other.at.overlap(MAIN.work) == other.at.width * other.at.height
+    assert other.at.y < 40
+    assert other.at.height < panel.at.height
+
+
+numbers = st.integers(-5000, 5000)
+windows = st.builds(
+    Window,
+    st.integers(1, 1 << 29), st.text(max_size=5), st.text(max_size=5), st.text(max_size=9), st.text(max_size=3),
+    st.builds(Rect, numbers, numbers, numbers, numbers), st.builds(Insets, numbers, numbers, numbers, numbers),
+    workspace=st.none() | st.integers(1, 9), shape=st.sampled_from(Shape), minimised=st.booleans(), above=st.booleans(),
+    limits=st.builds(SizeLimits, min_aspect=st.none(), max_aspect=st.none()), kind=st.sampled_from(["normal", DIALOG]), parent=st.none() | st.integers(1, 9), process=st.text(max_size=4),
+)  # fmt: skip
+
+
+@given(st.lists(windows, max_size=5).map(tuple))
+def test_a_desk_is_the_same_after_it_was_told(some: tuple[Window, ...]) -> None:
+    desk = Desk((MAIN, QUAY), some, tuple(w.id for w in some), (), None, gaps=False)
+    assert read(json.loads(json.dumps(told(desk)))) == desk
+
+
+def test_the_picture_of_a_tabletop_has_the_cards_over_it() -> None:
+    bench = Bench()
+    bench.open("keys")
+    image = bench.surface.image(DESK, bench.config)
+    assert image.size == (2304, 800)
+    (panel,) = bench.surface.panels
+    corner = image.getpixel((panel.at.x + 3, panel.at.y + 3))
+    assert corner == (24, 33, 39)
+
+
+def test_settings_of_apps_and_config_are_read_anew() -> None:
+    bench = Bench()
+    bench.config = Config(Settings(), apps={"ledger": App("ledger", ("ledger",), (exactly(cls="Ledger"),))})
+    bench.tell("config")
+    bench.open("finder", "apps")
+    assert bench.press(*"led", "return") == [CLOSED, *acts("go ledger")]
