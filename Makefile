@@ -17,7 +17,7 @@ KWIN := kwin-x11 dbus
 MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
 WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
-SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils
 
 .PHONY: demo test test-all managers lint bench screenshots docs debian clean
 

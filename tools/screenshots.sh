@@ -1,8 +1,9 @@
 #!/usr/bin/env bash
 # Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
-# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils, and `jaklet` on PATH. Run: make screenshots
+# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils, and `jaklet` on PATH. Run: make screenshots
 set -eu
 out=$(realpath "$1")
+tools=$(dirname "$(realpath "$0")")
 work=$(mktemp -d)
 server=
 trap 'kill $server 2>/dev/null || true; rm -rf "$work"' EXIT
@@ -73,12 +74,11 @@ jaklet layout remove "night watch" >/dev/null
 jaklet act "place berths at 700,300 size 900x600" >/dev/null
 jaklet act "place radio full on quay" >/dev/null
 jaklet act "close tides" >/dev/null
-shot layout-diff 'jaklet layout diff departures'
 shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet fire super+1' 'jaklet layout recall 1'
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
+(cd fresh && python "$tools/overlay_pictures.py" "$out/overlay.png")
 shot rehearse 'jaklet rehearse super+b super+x super+w s'
-jaklet rehearse super+d super+x super+w x --picture "$out/strip.png" >/dev/null 2>&1
 sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
 shot trial 'jaklet trial'
 export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"
@@ -106,5 +106,14 @@ python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 s
 sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
 shot status 'jaklet status'
 jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
+if command -v icewm >/dev/null; then # it holds the Super key by itself
+  icewm >/dev/null 2>&1 & manager=$!
+  for _ in $(seq 100); do xprop -root _NET_SUPPORTING_WM_CHECK 2>/dev/null | grep -q 'window id' && break; sleep 0.1; done
+  sleep 2 # until it has its keys
+  jaklet listen >/dev/null 2>&1 & listener=$!
+  for _ in $(seq 100); do jaklet status >/dev/null 2>&1 && break; sleep 0.1; done
+  shot status-super 'jaklet status' 'jaklet check --fix --base ctrl+alt | head -30'
+  jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
+fi
 unset JAKLET_CONFIG JAKLET_DESK
 ROWS=440 shot demo 'jaklet demo'

@@ -99,8 +99,8 @@ class Helper:
         if not answer.closes:
             return
         self._view = None
+        self._send("closed", number=self._number)  # first: who sees it go may press the next key
         self._surface.show([])
-        self._send("closed", number=self._number)
         for act in answer.acts:
             self._send("act", action=act.text, **({"window": act.window} if act.window else {}))
 

@@ -4,7 +4,9 @@ A panel's picture is a pixmap that the server paints by itself wherever the pane
 take no clicks have an empty input shape (SHAPE 1.1, ShapeInput).
 """
 
+import struct
 from collections.abc import Iterable, Sequence
+from io import BytesIO
 from typing import Any, Final
 
 import xcffib
@@ -19,6 +21,8 @@ from jaklet.core.values.geometry import Rect
 from jaklet.desktops.x11.wire import Wire, text_of
 
 DEPTHS: Final = (24, 32)  # those in which a pixel is four bytes, three of them colours
+PUT_IMAGE: Final = 72  # X protocol; xcb fills in opcode and length
+_PUT_IMAGE: Final = struct.Struct("=xB2xIIHHhhBB2x")
 USUAL_DPI: Final = 96.0
 MM_PER_INCH: Final = 25.4
 STEP: Final = 0.25  # scales are rounded to it
@@ -134,20 +138,10 @@ class X11Surface:
         self._core.CreatePixmap(depth, picture, self._wire.root, wide, high)
         rows = max(1, (self._bytes - 64) // (wide * 4))
         for top in range(0, high, rows):
-            part = panel.pixels[top * wide * 4 : (top + rows) * wide * 4]
-            self._core.PutImage(
-                xp.ImageFormat.ZPixmap,
-                picture,
-                self._pen,
-                wide,
-                min(rows, high - top),
-                0,
-                top,
-                0,
-                depth,
-                len(part),
-                part,
-            )
+            part, tall = panel.pixels[top * wide * 4 : (top + rows) * wide * 4], min(rows, high - top)
+            # Packed here and not by xcffib, which packs a picture byte by byte: 100 ms for one of ordinary size.
+            head = _PUT_IMAGE.pack(xp.ImageFormat.ZPixmap, picture, self._pen, wide, tall, 0, top, 0, depth)
+            self._core.send_request(PUT_IMAGE, BytesIO(head + part))
         return picture
 
     def clicks(self) -> list[Click]:
