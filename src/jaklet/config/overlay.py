@@ -5,7 +5,7 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.core.values.config import LOG, NOTICES, OVERLAY, Overlay
+from jaklet.core.values.config import EVERYTHING, FAILURES, LOG, NOTICES, OVERLAY, Overlay
 from jaklet.core.values.findings import finding
 
 LOOKS: Final = ("dark", "light")
@@ -51,7 +51,7 @@ KEYS: Final[Table] = {
     "at": fields.choice(*PLACES),
     "display": fields.choice(*DISPLAYS),
     "hints": _hints,
-    "say": fields.choice("failures", "all"),
+    "say": fields.choice(FAILURES, EVERYTHING),
 }
 
 

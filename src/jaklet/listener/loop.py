@@ -13,11 +13,15 @@ from jaklet.core.actions.ports.chords import ChordSource
 from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.active import pending
-from jaklet.core.values.config import LOG, OVERLAY, Config
+from jaklet.core.language.verbs import traits_of
+from jaklet.core.values.chords import Keys, keys_written
+from jaklet.core.values.config import EVERYTHING, LOG, OVERLAY, Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
+from jaklet.core.values.sentences import Action
 from jaklet.listener.control import ControlServer
 from jaklet.listener.followers import Followers
 from jaklet.listener.hearing import HeardChords
@@ -32,6 +36,9 @@ YOUNG: Final = 5000  # objects more than at the last collection, which the autom
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB
 PAUSE: Final = 0.05  # seconds after a fault of our own, so that one which comes again and again takes no processor
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
+
+
+CHORD: Final = "chord"  # the topic of what is said of a key's action, where all of them are
 
 
 class Workplace(NamedTuple):
@@ -69,7 +76,7 @@ class Listener:
         self.followers = Followers()
         self.log = Log(outside.say, self._show, self.followers)
         self.config_files = Reload(source, first, self.log, self._use)
-        reports = Reports(self.log.ended, self.log.post, broken=self.log.broken)
+        reports = Reports(self._ended, self.log.post, broken=self.log.broken)
         self.screen = HelpedScreen(outside.overlay, self._unseen)
         self.session = Session(place.desktop, first.config, place.shelf, reports, place.history, screen=self.screen)
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
@@ -90,6 +97,13 @@ class Listener:
                 return
         if self._outside.show and where != LOG:
             self._outside.show(notice)
+
+    def _ended(self, keys: Keys, action: Action, outcome: Outcome, took: float) -> None:
+        """Tell how an action ended; for those who are shown what keys do, over the windows as well."""
+        self.log.ended(keys, action, outcome, took)
+        is_seen = traits_of(action).by_key or traits_of(action).noticed  # by itself
+        if keys and outcome.done and not is_seen and self.session.config.settings.overlay.says == EVERYTHING:
+            self.screen.say(Notice(f"{keys_written(keys)}   {outcome.line}", topic=CHORD), self._desktop.look().desk)
 
     def _unseen(self, why: str) -> None:
         """Tell that something could not be shown, where that can be seen."""

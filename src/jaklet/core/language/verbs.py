@@ -131,8 +131,14 @@ _ENDING: Final = _HIDING._replace(
     needs=(_SEES, _CLOSES), causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=Opens.NEEDS_IT
 )
 _KEYS: Final = PLAIN._replace(by_key=True, needs=(Need(Ability.HEAR),))
-# What is shown takes the keyboard until it is closed.
-_SHOWING: Final = _KEYS._replace(needs=(Need(Ability.HEAR), Need(Ability.WHOLE_KEYBOARD), Need(Ability.AT_ONCE)))
+
+
+def _seen(word: str = "") -> tuple[Need, ...]:
+    """Return what it takes to show something that has the keyboard until it is closed; where a word stands alone."""
+    return tuple(Need(ability, word) for ability in (Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE))
+
+
+_SHOWING: Final = _KEYS._replace(needs=_seen())
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
 _SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
@@ -142,13 +148,14 @@ _VERBS: Final = (
          _GOING._replace(much_used=True, listed=("windows", "apps", KEYS_OF_APPS))),
     Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING._replace(needs=())),
     Verb("focus", "last; STEP; SIDE; by LETTER; window WINDOW; APP", "focus another window", "focus left",
-         _GOING._replace(causes=(Cause(FOCUS, "APP"),), opens=Opens.NEEDS_IT, much_used=True,
-                         listed=("windows", KEYS_OF_APPS))),
+         _GOING._replace(needs=(*_GOING.needs, *_seen("letter")), causes=(Cause(FOCUS, "APP"),), opens=Opens.NEEDS_IT,
+                         much_used=True, listed=("windows", KEYS_OF_APPS))),
     Verb("place", "by GRID [CELLS]; [APP] PLACE", "put a window at a place", "place left 2/3",
-         _OF_AN_APP._replace(much_used=True)),
+         _OF_AN_APP._replace(needs=(*_OF_AN_APP.needs, *_seen("grid")), much_used=True)),
     Verb("pair", "SIDE [SHARE]", "this window here, the one before there", "pair left 2/3", _FOLLOWED),
     Verb("spread", "WAY [on DISPLAY]", "let windows share a display", "spread grid", _MOVING),
-    Verb("swap", "last; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left", _FOLLOWED),
+    Verb("swap", "last; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left",
+         _FOLLOWED._replace(needs=(*_FOLLOWED.needs, *_seen("letter")))),
     Verb("nudge", _SIDE_BY, "move a window a little", "nudge left 40px", _MOVING),
     Verb("stretch", _SIDE_BY, "move one edge out", "stretch right 5%", _MOVING),
     Verb("shrink", _SIDE_BY, "move one edge in", "shrink right 5%", _MOVING),

@@ -79,6 +79,7 @@ class Settings(NamedTuple):
 
 
 OVERLAY, DESKTOP, LOG = "overlay", "desktop", "log"
+FAILURES, EVERYTHING = "failures", "all"
 NOTICES: Final = (OVERLAY, DESKTOP, LOG)
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"
 FOLLOW: Final = (RECALL, OFFER, LEAVE)
