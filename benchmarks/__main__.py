@@ -9,7 +9,7 @@ from pathlib import Path
 from tests.xserver import running
 
 import jaklet
-from benchmarks import asking, checking, flows, going, keys, picking, placing, recalls, startup
+from benchmarks import asking, checking, flows, going, keys, overlay, picking, placing, recalls, startup
 from benchmarks.measure import table, written
 
 README = Path(__file__).with_name("README.md")
@@ -37,6 +37,8 @@ def main() -> None:
         rows += keys.rows(x)
         print("flows …", file=sys.stderr)
         rows += flows.rows(x)
+        print("over the windows …", file=sys.stderr)
+        rows += overlay.rows(x)
         print("recalls …", file=sys.stderr)
         rows += recalls.rows(x)
         print("placing …", file=sys.stderr)

@@ -28,7 +28,7 @@ ROOMS: dict[str, set[str]] = {
     "listener": {*CORE, "where", "desktops"},
     "rehearsal": {*CORE, "desktops", "listener"},
     "drawing": {*CORE, "rehearsal"},
-    "finder": CORE,
+    "finder": {*CORE, "database"},
     "overlay": {*CORE, "finder", "drawing"},
     "demo": CORE,
     "__init__": set(),

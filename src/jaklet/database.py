@@ -34,6 +34,25 @@ def opened(path: Path, *tables: str) -> "Iterator[sqlite3.Connection]":
         yield database
 
 
+def asked(path: Path, table: str, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
+    """Do statements, and return the rows of the last; what goes wrong is let be, and a broken file is put aside.
+
+    It is for what is learned again where it is lost. `table`: the statement that makes the table.
+    """
+    import sqlite3  # few commands need it
+
+    rows = list[tuple[Any, ...]]()
+    try:
+        with opened(path, table) as database:
+            for statement, values in statements:
+                rows = database.execute(statement, values).fetchall()
+    except (sqlite3.Error, OSError) as fault:
+        if isinstance(fault, sqlite3.Error) and is_broken(fault):
+            with contextlib.suppress(OSError):
+                put_aside(path)
+    return rows
+
+
 def put_aside(path: Path) -> Path:
     """Give a broken file another name, and return that; raises `OSError`."""
     stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")

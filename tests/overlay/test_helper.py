@@ -22,6 +22,7 @@ from jaklet.core.values.desk import DIALOG, Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.layouts import Entry, Layout
 from jaklet.core.values.snapshot import read, told
+from jaklet.finder.uses import DATABASE, HALF, Uses
 from jaklet.installed.programs import Installed
 from jaklet.overlay.helper import Helper
 from jaklet.overlay.keys import hints
@@ -293,6 +294,45 @@ def test_the_picture_of_a_tabletop_has_the_cards_over_it() -> None:
     (panel,) = bench.surface.panels
     corner = image.getpixel((panel.at.x + 3, panel.at.y + 3))
     assert corner == (24, 33, 39)
+
+
+def test_what_was_chosen_comes_first_the_next_time() -> None:
+    chosen: dict[str, float] = {}
+    bench = Bench()
+    stores = Stores(lambda: (), lambda: (), lambda: chosen, lambda what: chosen.__setitem__(what, 1.0))
+    bench.helper._stores = stores
+    bench.open("finder", "apps")
+    assert bench.press("down", "down", "return") == [CLOSED, *acts("go tides")]
+    assert chosen == {"apps go tides": 1.0}
+    bench.open("finder", "apps")
+    assert bench.press("return") == [CLOSED, *acts("go tides")]
+    bench.open("finder", "apps")
+    assert bench.press("r", "return") == [CLOSED, *acts("go radio")]  # but what fits better goes before it
+    bench.config = replace(bench.config, settings=bench.config.settings._replace(count=False))
+    bench.tell("config")
+    bench.open("finder", "apps")
+    assert bench.press("return") == [CLOSED, *acts("go berths")]
+    assert set(chosen) == {"apps go tides", "apps go radio"}
+
+
+def test_uses_are_kept_and_fade(tmp_path: Path) -> None:
+    now = 1e9
+    uses = Uses(lambda: tmp_path / "state", lambda: now)
+    assert uses.weights() == {}
+    assert not (tmp_path / "state").exists()
+    for _ in range(3):
+        uses.chose("apps go radio")
+    now += HALF
+    uses.chose("layouts recall arrivals")
+    weights = uses.weights()
+    assert weights == {"apps go radio": pytest.approx(1.5), "layouts recall arrivals": pytest.approx(1.0)}
+    now += 20 * HALF
+    uses.chose("x")
+    assert set(uses.weights()) == {"x"}
+    (tmp_path / "state" / DATABASE).write_bytes(b"no database at all" * 100)
+    assert uses.weights() == {}
+    uses.chose("y")
+    assert set(uses.weights()) == {"y"}
 
 
 def test_settings_of_apps_and_config_are_read_anew() -> None:

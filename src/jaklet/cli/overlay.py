@@ -42,8 +42,9 @@ class _Run:
 
     def __init__(self, listener: socket.socket, config: str | None) -> None:
         from jaklet.checks.run import shelf_of
-        from jaklet.config.paths import locate
+        from jaklet.config.paths import locate, state_folder
         from jaklet.desktops.x11.surface import X11Surface
+        from jaklet.finder.uses import Uses
         from jaklet.installed.hosts import ssh_hosts
         from jaklet.overlay.helper import Helper
         from jaklet.overlay.scenes import Stores
@@ -54,7 +55,9 @@ class _Run:
         self._sent = 0
         layouts = _Layouts(shelf_of(locate(config)))
         self._surface = X11Surface()
-        self._helper = Helper(self._surface, Stores(layouts.all, lambda: tuple(ssh_hosts())), self._read, self._send)
+        uses = Uses(state_folder)
+        stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose)
+        self._helper = Helper(self._surface, stores, self._read, self._send)
         self._send("overlay")
 
     def _read(self) -> "Config":

@@ -25,10 +25,12 @@ def kind_of(word: str | None) -> str:
 
 def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str | None = None) -> bool:
     """Show the finder and do what was chosen; True unless that failed."""
+    from jaklet.config.paths import state_folder
     from jaklet.finder.screen import pick
-    from jaklet.finder.state import Finder
+    from jaklet.finder.state import NO_WEIGHTS, Finder, key_of
+    from jaklet.finder.uses import Uses
 
-    finder = Finder(kind, typed)
+    finder, uses = Finder(kind, typed), Uses(state_folder)
     with contextlib.ExitStack() as stack:
 
         def load() -> "tuple[Opened, Desktop, list[Candidate]]":
@@ -45,7 +47,8 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         def take(loaded: "tuple[Opened, Desktop, list[Candidate]]") -> None:
             ready, desktop, found = loaded
             came.append((ready, desktop))
-            finder.load(found, ready.config.settings.at_once)
+            settings = ready.config.settings
+            finder.load(found, settings.at_once, uses.weights() if settings.count else NO_WEIGHTS)
 
         chosen = pick(finder, load, take, terminal.ink_for().coloured)
         if chosen is None:
@@ -53,6 +56,8 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         from jaklet.cli.desk import perform_task
 
         ready, desktop = came[0]
+        if ready.config.settings.count and (key := key_of(chosen)):
+            uses.chose(key)
         desktop.wait(0)  # the desk may have changed while the finder was open
         return perform_task(chosen.begin, ready, desktop, dry_run=False)
 

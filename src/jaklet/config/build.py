@@ -48,6 +48,7 @@ SETTING_KEYS: Final[Table] = {
     "display sets": fields.texts,
     "notices": overlay.notices,
     "overlay": overlay.overlay,
+    "count": overlay.count,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 

@@ -71,3 +71,9 @@ def notices(value: Value, what: str, found: Found) -> str | None:
         return OVERLAY if value.text == "true" else LOG
     read: str | None = fields.choice(*NOTICES)(value, what, found)
     return read
+
+
+def count(value: Value, what: str, found: Found) -> bool | None:
+    """Read whether what is chosen is counted: on or off."""
+    read = fields.choice("on", OFF)(value, what, found)
+    return None if read is None else read != OFF

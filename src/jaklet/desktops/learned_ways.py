@@ -3,14 +3,13 @@
 It is known by the manager's own name and version. What cannot be kept is learned again.
 """
 
-import contextlib
 import time
 from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import is_broken, opened, put_aside
+from jaklet.database import asked
 
 DATABASE: Final = "managers.sqlite"
 LASTING: Final = 365 * 24 * 3600  # seconds after which what nobody has used is thrown away
@@ -44,16 +43,4 @@ class LearnedWays:
         )
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        """Do statements, and return the rows of the last; what goes wrong is let be, a broken file is put aside."""
-        import sqlite3  # nothing but asking window managers needs it
-
-        path, rows = self._state() / DATABASE, list[tuple[Any, ...]]()
-        try:
-            with opened(path, _TABLE) as database:
-                for statement, values in statements:
-                    rows = database.execute(statement, values).fetchall()
-        except (sqlite3.Error, OSError) as fault:
-            if isinstance(fault, sqlite3.Error) and is_broken(fault):
-                with contextlib.suppress(OSError):
-                    put_aside(path)
-        return rows
+        return asked(self._state() / DATABASE, _TABLE, *statements)

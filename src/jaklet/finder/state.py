@@ -1,7 +1,8 @@
 """What the finder knows and shows, without a terminal: typing, kinds, the choice, labels to jump by."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from itertools import product
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
@@ -12,6 +13,7 @@ LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
 LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))
 TABS: Final = (ALL, *KIND_NAMES)
 
+NO_WEIGHTS: Final[Mapping[str, float]] = MappingProxyType({})
 Fragments = list[tuple[str, str]]  # (role, text), as a line is put together
 MARK, CHOSEN, FAINT, LABEL, KEY, TAB, TAB_OPEN = "mark", "chosen", "faint", "label", "key", "tab", "tab.open"
 
@@ -25,10 +27,15 @@ class Row(NamedTuple):
     text: Text
 
 
-def _row(candidate: Candidate) -> Row:
+def _row(candidate: Candidate, is_used: bool) -> Row:
     label, detail = printable(candidate.label), printable(candidate.detail)
     shown = f"{label}  {detail}" if detail else label
-    return Row(candidate, shown, len(label), ready(shown, len(label)))
+    return Row(candidate, shown, len(label), ready(shown, len(label), 0 if is_used else None))
+
+
+def key_of(candidate: Candidate) -> str:
+    """Return as what it is counted that something was chosen; empty for a window, which is ranked by its own use."""
+    return "" if candidate.kind == "windows" else f"{candidate.kind} {candidate.does}"
 
 
 class Finder:
@@ -49,9 +56,17 @@ class Finder:
         self._found: list[Row] = []
         self._fitted: dict[str, list[int]] = {"": []}  # what was typed, letter by letter, and what fitted
 
-    def load(self, candidates: Sequence[Candidate], at_once: bool = False) -> None:
-        """Take in what there is to be found. `at_once`: a short word is done as soon as it stands there."""
-        self._rows = [_row(candidate) for candidate in candidates]
+    def load(
+        self, candidates: Sequence[Candidate], at_once: bool = False, weights: Mapping[str, float] = NO_WEIGHTS
+    ) -> None:
+        """Take in what there is to be found. `at_once`: a short word is done as soon as it stands there.
+
+        `weights`: how much was chosen before, by `key_of`; it comes first within its kind, the heaviest before all.
+        """
+        if weights:
+            kinds = {kind: at for at, kind in enumerate(dict.fromkeys(one.kind for one in candidates))}
+            candidates = sorted(candidates, key=lambda one: (kinds[one.kind], -weights.get(key_of(one), 0.0)))
+        self._rows = [_row(candidate, key_of(candidate) in weights) for candidate in candidates]
         self.loaded, self.at_once = True, at_once
         self.turn(0)
 

@@ -12,7 +12,7 @@ from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run, plain
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.matching import Query
-from jaklet.finder.state import TABS, Finder, Row
+from jaklet.finder.state import NO_WEIGHTS, TABS, Finder, Row, key_of
 from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene
 
 PAGE: Final = 8  # lines that Page Up and Page Down go on by
@@ -30,7 +30,10 @@ class FinderView:
         layouts = stores.layouts() if kind in (ALL, "layouts") else ()
         hosts = stores.hosts() if kind in (ALL, "hosts") else ()
         self.finder = Finder(kind)
-        self.finder.load(candidates(Stock(scene.config, scene.desk, layouts, hosts)), scene.config.settings.at_once)
+        settings = scene.config.settings
+        weights = stores.weights() if settings.count else NO_WEIGHTS
+        stock = Stock(scene.config, scene.desk, layouts, hosts)
+        self.finder.load(candidates(stock), settings.at_once, weights)
         self._least = (0, 0)  # it does not shrink while it is typed into
         self._lines: tuple[Rect, ...] = ()
         steps = {"down": 1, "up": -1, "pagedown": PAGE, "pageup": -PAGE, "ctrl+n": 1}
@@ -74,7 +77,7 @@ class FinderView:
         """Take a key: a letter to look for, or one that chooses."""
         finder, key = self.finder, typed.key
         if finder.jumping is not None:
-            return self._jump(typed)
+            return self._jump(typed, scene)
         if key in ("escape", "ctrl+c", "ctrl+g"):
             return CLOSES
         if key in ("return", "kp_enter"):
@@ -89,12 +92,12 @@ class FinderView:
                 return _does(word, scene)
         return STAYS
 
-    def _jump(self, typed: Typed) -> Answer:
+    def _jump(self, typed: Typed, scene: Scene) -> Answer:
         if typed.key == "escape" or not typed.text:
             self.finder.jumping = None
             return STAYS
         found = self.finder.jump(typed.text)
-        return Answer(True, (Act(found.does),)) if found else STAYS
+        return _does(found, scene)
 
     def click(self, click: Click, scene: Scene) -> Answer:
         """Do what was clicked; the wheel goes on."""
@@ -114,8 +117,8 @@ def _does(candidate: Candidate | None, scene: Scene) -> Answer:
         return STAYS
     if candidate.kind == "hosts":  # no action of its own: a terminal is opened for it
         words = " ".join((*scene.config.settings.terminal, candidate.does))
-        return Answer(True, (Act(f'shell "{words}"'),))
-    return Answer(True, (Act(candidate.does),))
+        return Answer(True, (Act(f'shell "{words}"'),), key_of(candidate))
+    return Answer(True, (Act(candidate.does),), key_of(candidate))
 
 
 def _with_window(candidate: Candidate | None, key: str, scene: Scene) -> Answer:

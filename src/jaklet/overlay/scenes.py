@@ -1,6 +1,6 @@
 """What a view is drawn for: the desk, the config, and the display on which it is to be seen."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import NamedTuple, Protocol
 
@@ -21,10 +21,15 @@ MOST: float = 0.92  # of a display that a card may take
 
 
 class Stores(NamedTuple):
-    """What is looked up when it is needed: the layouts, the hosts that SSH knows."""
+    """What is looked up when it is needed: the layouts, the hosts that SSH knows, how much was chosen before.
+
+    `chose` is told of what is chosen now.
+    """
 
     layouts: Callable[[], tuple[Layout, ...]]
     hosts: Callable[[], tuple[str, ...]]
+    weights: Callable[[], Mapping[str, float]] = dict
+    chose: Callable[[str], None] = lambda _what: None
 
 
 class Act(NamedTuple):
@@ -35,10 +40,11 @@ class Act(NamedTuple):
 
 
 class Answer(NamedTuple):
-    """What a view makes of a key or a click: whether it closes, and what is to be done then."""
+    """What a view makes of a key or a click: whether it closes, what is to be done then, and as what that counts."""
 
     closes: bool = False
     acts: tuple[Act, ...] = ()
+    chose: str = ""
 
 
 STAYS = Answer()

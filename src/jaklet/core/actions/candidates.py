@@ -9,6 +9,7 @@ from jaklet.core.actions.kinds import Candidate
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told, focused
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import is_harsh, traits_of
 from jaklet.core.values.config import Config
@@ -90,7 +91,9 @@ def actions(stock: Stock) -> Iterator[Candidate]:
     keys_of = (
         one
         for one in stock.config.live
-        if not (one.family and "layouts" in traits_of(one.action).listed) and not traits_of(one.action).by_key
+        if not (one.family and "layouts" in traits_of(one.action).listed)
+        and not leads_on(one.action)
+        and not traits_of(one.action).by_key
     )
     bound = [(one.written, one.action, one.note, one.sure) for one in keys_of]
     bound += [(name, one.action, one.note, one.sure) for name, one in stock.config.words.items()]

@@ -69,7 +69,7 @@ Twins = Mapping[Chord, tuple[Chord, ...]]
 NO_TWINS: Final[Twins] = MappingProxyType({})
 
 
-def _leads_on(action: Action) -> bool:
+def leads_on(action: Action) -> bool:
     """True if all keys may be ours after an action."""
     return action.verb in LEAD_ON or any(ref.kind in BY_SIGHT for ref in action.refs)
 
@@ -110,7 +110,7 @@ class Keymap:
             if self._layers[state.layer].passes_on:
                 chords = chords | self._next.get(REST, set())
             return Hearing(frozenset(chords), every=True)
-        lead = frozenset(chord for chord in chords if any(_leads_on(one.action) for one in self._meant(state, chord)))
+        lead = frozenset(chord for chord in chords if any(leads_on(one.action) for one in self._meant(state, chord)))
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
         return Hearing(frozenset(chords), scoped, lead=lead)

@@ -2,7 +2,7 @@
 
 What is typed is split into words, which may stand in any order. Each has to be found in the candidate, the better the
 sooner: at the beginning of a word, inside of one, or with its letters scattered in their order over the
-name. Of equally good ones the one with the shorter name comes first, then the one that stood first.
+name. Of equally good ones what is used comes first, then the one with the shorter name, then the one that stood first.
 """
 
 import re
@@ -17,20 +17,23 @@ MOST_SCATTERED: Final = 12  # letters; nobody types more of them and means them 
 class Text(NamedTuple):
     """A candidate's text, made ready: in small letters, and the same with a blank for all that parts words.
 
-    `label`: how many of its characters are its name, and no detail.
+    `label`: how many of its characters are its name, and no detail. `rank`: of equally good ones the least comes first;
+    the length of the name, but for what is used.
     """
 
     small: str
     parted: str
     label: int
+    rank: int
 
 
-def ready(text: str, label: int | None = None) -> Text:
+def ready(text: str, label: int | None = None, rank: int | None = None) -> Text:
     """Return a text made ready; every character keeps its position."""
     small = text.lower()
     if len(small) != len(text):  # a few capitals become two letters
         small = "".join(low if len(low := c.lower()) == 1 else c for c in text)
-    return Text(small, " " + re.sub(r"[^\w]", " ", small), len(small) if label is None else label)
+    label = len(small) if label is None else label
+    return Text(small, " " + re.sub(r"[^\w]", " ", small), label, label if rank is None else rank)
 
 
 class Query(NamedTuple):
@@ -46,7 +49,7 @@ class Query(NamedTuple):
     def score(self, text: Text) -> int:
         """Return how well a text fits, 0 where it does not. An empty query fits all."""
         total = 1
-        small, parted, label = text
+        small, parted, label, _ = text
         for word, begins, scattered in self.words:
             if word in small:
                 total += BEGINS if begins in parted else INSIDE
@@ -83,7 +86,7 @@ def ranked(texts: Sequence[Text], typed: str, among: Iterable[int] | None = None
     if not query.words:
         return sorted(indices)
     score = query.score
-    # One whole number each sorts several times as fast as a tuple: score, length of the name, index.
-    keys = [((WORST - fit) << 48) + (texts[i].label << 24) + i for i in indices if (fit := score(texts[i]))]
+    # One whole number each sorts several times as fast as a tuple: score, rank, index.
+    keys = [((WORST - fit) << 48) + (texts[i].rank << 24) + i for i in indices if (fit := score(texts[i]))]
     keys.sort()
     return [key & 0xFFFFFF for key in keys]
