@@ -25,7 +25,7 @@ def test_warnings_count_where_it_is_strict_and_notes_never(office: Office) -> No
     office.edit("  ctrl+c: focus last\n", "")
     office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     assert codes(office, "--strict", status=0) == ["JK220"]
-    assert "nothing is wrong: 62 bindings" in office.jaklet("check").stdout
+    assert "nothing is wrong: 66 bindings" in office.jaklet("check").stdout
 
 
 def test_keyboards_are_named_in_the_settings_or_asked_for(office: Office) -> None:

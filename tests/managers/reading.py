@@ -133,10 +133,12 @@ class Reading:
         corner = self.core.TranslateCoordinates(window, self.root, 0, 0).reply()
         nothing = (0, 0, 0, 0)
         if not self.words(window, "_NET_FRAME_EXTENTS"):  # the manager does not tell: what shows it is its frame
-            top = next(one for one in self._children(self.root) if window in self._below(one))
-            place = self.core.GetGeometry(top).reply()
+            shown = next(one for one in self._children(self.root) if window in self._below(one))
+            place = self.core.GetGeometry(shown).reply()
             around = 2 * place.border_width
-            return place.x, place.y, place.width + around, place.height + around
+            left, right, top, bottom = self.words(window, "_GTK_FRAME_EXTENTS")[:4] or nothing
+            wide, high = place.width + around - left - right, place.height + around - top - bottom
+            return place.x + left, place.y + top, wide, high
         outer, inner = self.words(window, "_NET_FRAME_EXTENTS"), self.words(window, "_GTK_FRAME_EXTENTS")
         left, right, top, bottom = (a - b for a, b in zip(outer[:4] or nothing, inner[:4] or nothing, strict=True))
         return corner.dst_x - left, corner.dst_y - top, size.width + left + right, size.height + top + bottom

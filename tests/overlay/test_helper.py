@@ -308,7 +308,7 @@ def test_what_was_chosen_comes_first_the_next_time() -> None:
     assert bench.press("return") == [CLOSED, *acts("go tides")]
     bench.open("finder", "apps")
     assert bench.press("r", "return") == [CLOSED, *acts("go radio")]  # but what fits better goes before it
-    bench.config = replace(bench.config, settings=bench.config.settings._replace(count=False))
+    bench.config = replace(bench.config, settings=bench.config.settings._replace(counts=False))
     bench.tell("config")
     bench.open("finder", "apps")
     assert bench.press("return") == [CLOSED, *acts("go berths")]

@@ -50,7 +50,9 @@ def act(
     type TEXT [into APP]     tell TEXT      shell TEXT [up to TIME]
     wait TIME            wait for CONDITION [up to TIME]
     enter LAYER          leave              pause      resume
-                                            (these four only as a key)
+    pick [KIND]          show keys [WORDS]|layout NAME|place PLACE
+    place by grid        focus by letter    swap by letter
+                                            (these only as a key)
 
     Places look like: left 2/3, column 2 of 3, cells B2:D3 of 6x4,
     centre 60% x 80%, full on main. Of several (left 1/2, left 1/3) each

@@ -48,7 +48,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
             ready, desktop, found = loaded
             came.append((ready, desktop))
             settings = ready.config.settings
-            finder.load(found, settings.at_once, uses.weights() if settings.count else NO_WEIGHTS)
+            finder.load(found, settings.at_once, uses.weights() if settings.counts else NO_WEIGHTS)
 
         chosen = pick(finder, load, take, terminal.ink_for().coloured)
         if chosen is None:
@@ -56,7 +56,7 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         from jaklet.cli.desk import perform_task
 
         ready, desktop = came[0]
-        if ready.config.settings.count and (key := key_of(chosen)):
+        if ready.config.settings.counts and (key := key_of(chosen)):
             uses.chose(key)
         desktop.wait(0)  # the desk may have changed while the finder was open
         return perform_task(chosen.begin, ready, desktop, dry_run=False)

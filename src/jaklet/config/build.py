@@ -80,6 +80,7 @@ _CALLED: Final = {
     "when displays change": "on_displays",
     "while another runs": "meanwhile",
     "display sets": "display_sets",
+    "count": "counts",
 }
 
 

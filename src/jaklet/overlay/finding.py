@@ -31,7 +31,7 @@ class FinderView:
         hosts = stores.hosts() if kind in (ALL, "hosts") else ()
         self.finder = Finder(kind)
         settings = scene.config.settings
-        weights = stores.weights() if settings.count else NO_WEIGHTS
+        weights = stores.weights() if settings.counts else NO_WEIGHTS
         stock = Stock(scene.config, scene.desk, layouts, hosts)
         self.finder.load(candidates(stock), settings.at_once, weights)
         self._least = (0, 0)  # it does not shrink while it is typed into

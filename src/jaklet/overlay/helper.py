@@ -101,7 +101,7 @@ class Helper:
         self._view = None
         self._send("closed", number=self._number)  # first: who sees it go may press the next key
         self._surface.show([])
-        if answer.chose and self._config.settings.count:
+        if answer.chose and self._config.settings.counts:
             self._stores.chose(answer.chose)
         for act in answer.acts:
             self._send("act", action=act.text, **({"window": act.window} if act.window else {}))

@@ -76,7 +76,8 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
             changes += (Focus(wid, walking),)
         return changes
 
-    moment, refused, _ = yield from reach(goal, moment)
+    # Some managers give the focus to a window that takes none, and take it back.
+    moment, refused, _ = yield from reach(goal, moment, lasting=not window.takes_focus)
     now = moment.desk.by_id.get(wid)
     takes = now is None or now.takes_focus or not refused
     if not takes:  # some managers give it the focus all the same; where they do not, it is to be seen at least

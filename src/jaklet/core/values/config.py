@@ -57,7 +57,7 @@ class Settings(NamedTuple):
     `meanwhile`: what becomes of a macro that is begun while another one runs (`core.values.macros`).
     `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
     `notices`: where what is to be told is shown, beside the log (`NOTICES`); `overlay`: how things are shown there.
-    `count`: what is chosen in the finder is counted, and comes first the next time.
+    `counts`: what is chosen in the finder is counted, and comes first the next time.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -76,7 +76,7 @@ class Settings(NamedTuple):
     meanwhile: str = REFUSE
     notices: str = "overlay"
     overlay: Overlay = Overlay()
-    count: bool = True
+    counts: bool = True
     display_sets: tuple[tuple[str, str], ...] = ()
 
 

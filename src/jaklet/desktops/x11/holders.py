@@ -57,15 +57,15 @@ class Holders:
         }
         core, root = self._wire.core, self._wire.root
         modes = xp.GrabMode.Async, xp.GrabMode.Async
-        cookies = [
-            (one, code, core.GrabKeyChecked(False, root, xp.ModMask.Any, code, *modes)) for one, code in codes.items()
-        ]
+        cookies = []
+        for one, code in codes.items():
+            cookies.append((one, core.GrabKeyChecked(False, root, xp.ModMask.Any, code, *modes)))
+            core.UngrabKey(code, root, xp.ModMask.Any)  # right behind it, so that no key is pressed between the two
         by_extension = self._ask((code, _ANY) for code in codes.values())
         held = {one for one, code in codes.items() if by_extension.get((code, _ANY))}
-        for one, code, cookie in cookies:
+        for one, cookie in cookies:
             try:
                 cookie.check()
-                core.UngrabKey(code, root, xp.ModMask.Any)
             except (xp.AccessError, xp.ValueError):
                 held.add(one)
         self._modifiers |= {one: one in held for one in new}
@@ -77,20 +77,20 @@ class Holders:
         if not extension:
             return {}
         root = self._wire.root
-        cookies = [
-            (grab, extension.XIPassiveGrabDevice(
-                0, root, 0, grab[0], _ALL_MASTERS, 1, 0, _KEYCODE, _ASYNC, _ASYNC, True, [], [grab[1]]
-            ))
-            for grab in grabs
-        ]  # fmt: skip
+        cookies = []
+        for grab in grabs:
+            code, mask = grab
+            asked = extension.XIPassiveGrabDevice(
+                0, root, 0, code, _ALL_MASTERS, 1, 0, _KEYCODE, _ASYNC, _ASYNC, True, [], [mask]
+            )
+            cookies.append((grab, asked))
+            extension.XIPassiveUngrabDevice(root, code, _ALL_MASTERS, 1, _KEYCODE, [mask])
         found = {}
         for grab, cookie in cookies:
             try:
                 found[grab] = bool(cookie.reply().num_modifiers)  # those that could not be had
             except xp.ValueError:
                 found[grab] = False  # no such key
-            if not found[grab]:
-                extension.XIPassiveUngrabDevice(root, grab[0], _ALL_MASTERS, 1, _KEYCODE, [grab[1]])
         return found
 
     def _extension(self) -> Any:
