@@ -10,6 +10,7 @@ from tests.managers.desk import CONFIG, Managed
 from tests.managers.starting import MANAGERS, end, is_managed, managing
 from tests.xserver import Head, until
 
+LEAVES_BORDERS = "it leaves windows with borders of their own when it ends, which the next one keeps"
 EVENTS = """events:
   window opens: tell "a window opens"
   window closes: tell "a window closes"
@@ -49,6 +50,8 @@ def test_another_manager_takes_over(desk: Managed, other: str) -> None:
     """Its ways are its own: what was learned of the former one is not taken for it."""
     if not MANAGERS[other].is_here or desk.manager.name == other:
         pytest.skip(f"needs {other} beside {desk.manager.name}")
+    if desk.manager.name == "wmaker":
+        pytest.skip(LEAVES_BORDERS)
     desk.office.config.write_text(CONFIG + EVENTS)
     desk.open("Berths", "Radio", "Tides")
     listening = Listening(desk.office)
@@ -61,7 +64,7 @@ def test_another_manager_takes_over(desk: Managed, other: str) -> None:
     if borders:
         listening.stop()
         desk.begin_again()
-        pytest.skip("it leaves windows with borders of their own when it ends, which the next one keeps")
+        pytest.skip(LEAVES_BORDERS)
     with contextlib.ExitStack() as stack:
         stack.callback(desk.begin_again)
         stack.enter_context(managing(desk.x, MANAGERS[other], desk.office.folder / "home"))
