@@ -12,6 +12,7 @@ from jaklet.core.keys.accelerators import parse_accelerator
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Rect
+from jaklet.drawing.status import pending_lines
 from jaklet.installed.keyboards import usual_keyboard
 from jaklet.installed.programs import Installed
 from jaklet.installed.shortcuts import shortcuts_in
@@ -98,6 +99,16 @@ def test_the_window_manager_of_a_real_desk_holds_some(x_office: Office) -> None:
     found = x_office.jaklet("check", "--live", "--strict", status=1).stdout
     assert "warning JK213 super+tab cannot be had now: Metacity holds it to: switch" in found
     assert found.count("JK213") == 1
+
+
+def test_many_bindings_with_one_reason_are_one_line() -> None:
+    held = [f"super+{key} everywhere: go radio: berthd holds the Super key" for key in "abcde"]
+    lines = pending_lines(7, (), (), [*held, "super+tab everywhere: focus last: another program holds it"])
+    assert lines[1:] == [
+        "6 bindings need more than a reload:",
+        "  super+a, super+b, super+c and 2 more chords: berthd holds the Super key",
+        "  super+tab everywhere: focus last: another program holds it",
+    ]
 
 
 def test_check_says_what_the_listener_does_not_go_by_yet(x_office: Office) -> None:

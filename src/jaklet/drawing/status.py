@@ -3,17 +3,18 @@
 from datetime import datetime
 from textwrap import wrap
 
-from jaklet.core.keys.refused import refused_told
+from jaklet.core.keys.refused import refused_told, some_of
 from jaklet.core.values.words import counted, cut, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.times import when
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
+    from collections.abc import Iterable, Iterator, Mapping
     from typing import Any
 
 SHOWN = 8  # last actions
+MOST_LISTED = 3  # bindings that the same keeps from working, each on a line of its own
 
 
 def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int, ink: Ink = PLAIN) -> str:
@@ -67,5 +68,17 @@ def pending_lines(
     if kept:
         needs = "needs" if len(kept) == 1 else "need"
         lines.append(f"{counted(len(kept), 'binding')} {needs} more than a reload:")
-        lines += [f"  {text}" for text in kept]
+        lines += [f"  {text}" for text in _by_reason(kept)]
     return lines
+
+
+def _by_reason(texts: "Iterable[str]") -> "Iterator[str]":
+    """Yield bindings with what keeps them from working; many that the same keeps from it are one line."""
+    found: dict[str, list[str]] = {}
+    for text in texts:
+        found.setdefault(text.rpartition(": ")[2], []).append(text)
+    for reason, those in found.items():
+        if len(those) <= MOST_LISTED:
+            yield from those
+        else:
+            yield f"{some_of(list(dict.fromkeys(text.partition(' ')[0] for text in those)))}: {reason}"
