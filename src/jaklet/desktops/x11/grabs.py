@@ -317,6 +317,8 @@ class Keyboard:
         if self._waiting:
             return f"{self._waiting[0].chord or 'a key'} waits to be judged"
         if self._taken:
+            if self._hearing.typed:
+                return "something is open over the windows"
             return "a layer is on" if self._hearing.every else "a key of a layer that is over is still down"
         return ""
 
