@@ -15,7 +15,8 @@ from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.active import pending
-from jaklet.core.language.verbs import traits_of
+from jaklet.core.keys.keymap import leads_on
+from jaklet.core.language.verbs import ENTER, traits_of
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import EVERYTHING, LOG, OVERLAY, Config
 from jaklet.core.values.desk import Desk
@@ -115,6 +116,7 @@ class Listener:
         """Go by another config; return how many of its bindings work."""
         self.session.config = config
         self.screen.reloaded()
+        self._warm()
         return self.heard.begin(tell)
 
     def run(self) -> None:
@@ -140,6 +142,12 @@ class Listener:
         control = self._control.descriptors() if self._control else []
         self._desktop.watch([*wakes, *control, *self.config_files.descriptors, *self._chords.descriptors()])
         self.session.step(self._desktop.look())
+        self._warm()
+
+    def _warm(self) -> None:
+        """Let the helper begin before it is needed, where a key is there to show something."""
+        if any(leads_on(one.action) and one.action.verb != ENTER for one in self.session.config.live):
+            self.screen.warm()
 
     def end(self) -> None:
         """Let go of all chords, and end what shows things."""

@@ -58,7 +58,9 @@ class Notices:
                 if not told:
                     told = True
                     why = (
-                        "there is no session bus" if isinstance(fault, KeyError) else str(fault) or type(fault).__name__
+                        "there is no session bus"
+                        if isinstance(fault, KeyError | ValueError)
+                        else str(fault) or type(fault).__name__
                     )
                     self._failed(f"notices stand in this log alone, as none can be shown: {why}")
 

@@ -1,6 +1,7 @@
 """The helper that shows things over the windows: a process of its own, which can end at any moment without harm.
 
-It is started when something is to be shown for the first time, and connects to the control socket. What is open there
+It is started when something is to be shown for the first time, or a while after the listener's begin where some key is
+there to show something, and connects to the control socket. What is open there
 has all keys; so each key has to be answered in time, and a helper that does not, or is gone, loses the keyboard.
 """
 
@@ -20,6 +21,7 @@ from jaklet.listener.rpc import notification
 
 BEGIN: Final = 5.0  # seconds that a helper may take to begin
 ANSWER: Final = 2.0  # seconds that it may take to show what is to be open, and to deal with a key
+WARM: Final = 2.0  # seconds after the listener's begin in which the session has other things to do
 NEVER: Final = float("inf")
 
 
@@ -48,7 +50,7 @@ class HelpedScreen:
         self._process: Process | None = None
         self._client: Client | None = None
         self._waiting: list[bytes] = []  # what is said to a helper that has not come yet
-        self._answer_by = self._begun_by = NEVER
+        self._answer_by = self._begun_by = self._warm_at = NEVER
         self._number = 0  # of what was opened last
         self._shown = State()
         self._has_failed = False
@@ -104,6 +106,11 @@ class HelpedScreen:
         self._tell(what="say", text=notice.text, failed=notice.failed, topic=notice.topic, desk=told(desk))
         return True
 
+    def warm(self) -> None:
+        """Start it in a while, as some key will need it: who presses that should not have to wait."""
+        if self._start and self._process is None:
+            self._warm_at = time.monotonic() + WARM
+
     def reloaded(self) -> None:
         """Let it read the config again."""
         if self._process:
@@ -131,13 +138,16 @@ class HelpedScreen:
     @property
     def deadline(self) -> float:
         """When to `look` at the latest, on the monotonic clock."""
-        return min(self._answer_by, self._begun_by)
+        return min(self._answer_by, self._begun_by, self._warm_at)
 
     def look(self) -> None:
-        """Take the keyboard from a helper that is gone, or does not answer."""
+        """Start it if it is time for that; take the keyboard from a helper that is gone, or does not answer."""
+        now = time.monotonic()
+        if now >= self._warm_at:
+            self._warm_at = NEVER
+            self._needed()
         if self._process is None:
             return
-        now = time.monotonic()
         status = self._process.poll()
         if status is not None or (self._client and self._client.gone):
             self._lose("the helper that shows it has ended")
