@@ -19,7 +19,7 @@ from tests.listener.test_x11 import LEFT_TWO_THIRDS, QUAY_FULL, Listening
 from tests.xserver import KEYSYMS, LIMIT, XServer, running, until
 
 CONFIG = """
-settings: {{gap: 8, wait: 20s}}
+settings: {{gap: 8, wait: 20s, notices: log}}
 displays: {{main: {{name: DP-1}}, quay: {{name: HDMI-1}}}}
 apps:
   letters: {{launch: [xterm, -class, Letters, -e, sh, -c, "cat > letters.txt"], in: {folder}, window: {{class: Letters}}}}
@@ -201,14 +201,8 @@ def test_chords_in_a_row_are_neither_lost_nor_remembered(number: int, x: XServer
 
 
 @pytest.mark.parametrize("seconds", [3, pytest.param(60, marks=pytest.mark.slow)])
-def test_an_idle_listener_sleeps(seconds: int, x_office: Office) -> None:
+def test_an_idle_listener_sleeps(seconds: int, listening: Listening) -> None:
     """Not once is it woken, though it waits for events of windows, files and clients."""
-    for line in re.findall(
-        r"^    ctrl\+alt\+[a-z]: (?:pick|show|place by|focus by).*\n", x_office.config.read_text(), re.MULTILINE
-    ):
-        x_office.edit(line, "")  # whose helper would begin meanwhile
-    x_office.edit("settings:\n", "settings:\n  notices: log\n")
-    listening = Listening(x_office)
     begun = time.monotonic()
     listening.until_says("the day begins")
     until(lambda: time.monotonic() > begun + 4, "what it looks at once more after a login")
@@ -231,7 +225,6 @@ def test_an_idle_listener_sleeps(seconds: int, x_office: Office) -> None:
     before = switches()
     time.sleep(seconds)  # as above
     assert switches() == before
-    assert listening.stop() == 0
 
 
 def test_a_server_that_goes_away_ends_the_listener_with_a_clear_word(tmp_path: Path) -> None:
