@@ -103,13 +103,13 @@ class X11Chords:
             self._keyboard.ask_again()
 
     def follow(self) -> bool:
-        """Grab the same keys on a keyboard that has become another one; True if it has."""
-        if not self._is_other:
+        """Grab the same keys on a keyboard that may have become another one; True if the server was asked for it."""
+        if not self._is_other or self._keyboard is None:
             return False
         self._is_other = False
-        refusals = self._keyboard.follow() if self._keyboard else None
+        refusals = self._keyboard.follow()
         self._refusals = self._refusals if refusals is None else refusals
-        return refusals is not None
+        return True
 
     @property
     def has_keys(self) -> bool:

@@ -252,7 +252,8 @@ class X11Desktop:
     def wait(self, until: float) -> Moment:
         """Wait for a change of the desk, its settling, a watched descriptor, a chord, or the time."""
         while True:
-            changed = self.pump() | self._processes.reap() | self._press_on()
+            # Events last: what has come beside an answer is inside the library, where `select` cannot see it.
+            changed = self._press_on() | self._processes.reap() | self.pump()
             now = clock.monotonic()
             if now >= self._mirror.due:
                 self._mirror.look_again()
