@@ -112,6 +112,8 @@ def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
 
     What its base says already, and the file did not, is left to the base.
     """
+    if _reads_as(former, layout, base_of):
+        return former  # whichever way it is written
     candidates = []
     with contextlib.suppress(_StrangeError):
         candidates.append(_merged(former, layout, base_of))

@@ -102,7 +102,7 @@ class _Brush:
                 for i in range(count)
             ]
             room = share - self._indent - max(0, count - 1) * self._sizes.between
-            while sum(widths) > room and max(widths) > self._sizes.text:
+            while widths and sum(widths) > room and max(widths) > self._sizes.text:
                 widest = widths.index(max(widths))
                 widths[widest] = max(self._sizes.text, widths[widest] - (sum(widths) - room))
             found.append(widths)

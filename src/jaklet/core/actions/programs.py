@@ -82,7 +82,8 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
     takes = now is None or now.takes_focus or not refused
     if not takes:  # some managers give it the focus all the same; where they do not, it is to be seen at least
         moment, refused, _ = yield from reach(lambda desk: _before_all(wid, desk), moment)
-    elif not refused:  # what has the focus is not the front one with every manager, and a click elsewhere can raise
+    elif not refused and _raised(wid, moment.desk):
+        # What has the focus is not the front one with every manager, and a click elsewhere can raise.
         moment, _, _ = yield from reach(lambda desk: _raised(wid, desk), moment)
     if refused:
         return Outcome(False, refusal_told(refused[-1], moment.desk, config))
