@@ -6,11 +6,12 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.actions.ports.chords import Edge, Refusal
+from jaklet.core.actions.ports.chords import Edge, KeyEvent, Refusal
 from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.programs import focused
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.keys.keymap import Hearing
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
@@ -340,6 +341,18 @@ class Keys:
             for edge in (Edge.PRESS, Edge.RELEASE):
                 self.desktop.keyboard.strike(parse_chord(text), edge)
 
+    def typed(self) -> Typed | None:
+        """Return what the next key that goes down types, and take its release in."""
+        found: list[KeyEvent] = []
+        end = self.desktop.look().now + 20
+        while not any(event.edge is Edge.RELEASE for event in found):
+            for event in self.source.key_events():
+                if event.waits:
+                    self.source.answer(False)
+                found.append(event)
+            self.desktop.wait(self.desktop.look().now if isinstance(self.desktop, Tabletop) else end)
+        return found[0].typed
+
     def heard(self, count: int, passed: bool = False) -> list[tuple[str, str]]:
         """Return the next events, answering those that wait."""
         found: list[tuple[str, str]] = []
@@ -375,6 +388,19 @@ def test_keys_are_heard_as_asked_for(desktop: Desktop, request: pytest.FixtureRe
     keys.tap("super+f5")
     assert keys.heard(2) == [("press", "super+f5"), ("release", "super+f5")]
     assert keys.hear() == []
+
+
+@needs(Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE, Ability.UNASKED)
+def test_what_keys_type_is_told_where_that_is_asked_for(desktop: Desktop, request: pytest.FixtureRequest) -> None:
+    keys = Keys(desktop, request)
+    assert keys.source.grab(Hearing(every=True, typed=True)) == []
+    for text, typed in (
+        ("b", Typed("b", "b")), ("ctrl+b", Typed("ctrl+b")), ("escape", Typed("escape")),
+        ("shift+tab", Typed("shift+tab")), ("super+left", Typed("super+left")),
+    ):  # fmt: skip
+        keys.tap(text)
+        assert keys.typed() == typed
+    keys.hear()
 
 
 @needs(Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.TYPE, Ability.UNASKED)

@@ -12,6 +12,8 @@ from pathlib import Path
 import pytest
 import xcffib.xproto as xp
 
+from jaklet.core.values.errors import JakletError
+from jaklet.listener.client import request
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.listener.witness import Keyboardist
@@ -130,6 +132,16 @@ def test_the_finder_is_typed_into_from_the_first_moment(bench: Bench) -> None:
     bench.hand.tap("escape")
     bench.gone()
     assert bench.x.active() == "XTerm"
+
+
+def test_nobody_else_is_told_of_keys(bench: Bench) -> None:
+    bench.hand.tap("super", "p")
+    bench.shown("the finder")
+    (socket,) = (bench.office.folder / "run" / "jaklet").glob("*.sock")
+    with pytest.raises(JakletError, match="no helper is waited for"):
+        request(socket, "overlay")
+    bench.hand.tap("escape")
+    bench.gone()
 
 
 def test_cards_are_chosen_from_by_mouse_letter_and_cell(bench: Bench) -> None:

@@ -214,7 +214,7 @@ def test_hints_come_when_they_are_due_and_go_with_the_layer() -> None:
     assert bench.helper.due == float("inf")
     bench.tell("keys", layer="", begun=[], desk=None)
     assert bench.names == []
-    for after, names in ((None, []), (0.0, ["hints"])):
+    for after, names in ((float("inf"), list[str]()), (0.0, ["hints"])):
         other = Bench(Overlay(hints=after))
         other.tell("keys", layer="", begun=["super+g"], desk=told(DESK))
         assert other.names == names

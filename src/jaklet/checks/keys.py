@@ -7,7 +7,7 @@ from jaklet.checks.case import Case
 from jaklet.config.reading import Bound
 from jaklet.core.keys.conflicts import Conflict, conflicts
 from jaklet.core.keys.keyboards import CONTORTION, is_character, told
-from jaklet.core.values.chords import Chord, Modifier, key_name, keys_written
+from jaklet.core.values.chords import Chord, Modifier, key_name, keys_written, letter_of
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.words import listed
 
@@ -92,15 +92,9 @@ def typing_keys(case: Case) -> Iterator[Finding]:
                 typed.setdefault(keysym, []).append(str(keyboard))
         for bound in everywhere:
             for keysym, names in typed.items():
-                name = f"{_character(keysym)} ({key_name(keysym)})"
+                name = f"{letter_of(keysym) or 'a character'} ({key_name(keysym)})"
                 one = finding("JK209", bound.spot, chord=str(chord), character=name, keyboards=told(names))
                 yield one._replace(cures=case.cures(bound, 0))
-
-
-def _character(keysym: int) -> str:
-    if keysym < 0x100:
-        return chr(keysym)
-    return chr(keysym - 0x01000000) if keysym > 0x01000000 else "a character"
 
 
 def presses_itself(case: Case) -> Iterator[Finding]:

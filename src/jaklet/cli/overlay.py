@@ -1,7 +1,6 @@
 """jaklet overlay: the helper of a listener. It is not meant to be run by hand."""
 
 import json
-import os
 import select
 import socket
 import time
@@ -10,15 +9,13 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from jaklet.cli.options import ConfigOption
-from jaklet.core.values.errors import JakletError, StoreError
+from jaklet.core.values.config import NEVER
+from jaklet.core.values.errors import JakletError
 
 if TYPE_CHECKING:
-    from jaklet.config.store import LayoutShelf
     from jaklet.core.values.config import Config
-    from jaklet.core.values.layouts import Layout
 
 LONGEST = 1 << 22  # bytes of a message
-NEVER = float("inf")
 
 
 def overlay(
@@ -27,7 +24,7 @@ def overlay(
 ) -> None:
     """Show things over the windows for a listener, which starts this by itself when it is needed.
 
-    Example: jaklet overlay $XDG_RUNTIME_DIR/jaklet/x11-0.sock
+    Example: jaklet overlay $XDG_RUNTIME_DIR/jaklet/x11_0.sock
     """
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as listener:
         try:
@@ -42,6 +39,7 @@ class _Run:
 
     def __init__(self, listener: socket.socket, config: str | None) -> None:
         from jaklet.checks.run import shelf_of
+        from jaklet.cli.picking import Layouts
         from jaklet.config.paths import locate, state_folder
         from jaklet.desktops.x11.surface import X11Surface
         from jaklet.finder.uses import Uses
@@ -53,7 +51,7 @@ class _Run:
         self._config: Config | None = None
         self._inbox = b""
         self._sent = 0
-        layouts = _Layouts(shelf_of(locate(config)))
+        layouts = Layouts(shelf_of(locate(config)))
         self._surface = X11Surface()
         uses = Uses(state_folder)
         stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose)
@@ -102,36 +100,3 @@ class _Run:
             if message.get("method") == "overlay":
                 self._helper.take(message["params"], time.monotonic())
         return True
-
-
-class _Layouts:
-    """The layouts, read again where their files have changed."""
-
-    def __init__(self, shelf: "LayoutShelf") -> None:
-        self._shelf = shelf
-        self._read: dict[str, tuple[object, Layout]] = {}
-
-    def all(self) -> "tuple[Layout, ...]":
-        """Return those that can be recalled."""
-        found = {}
-        for name in self._shelf.names():
-            stamp = self._stamp(name)
-            known = self._read.get(name)
-            if known and stamp is not None and known[0] == stamp:
-                found[name] = known
-                continue
-            try:
-                layout = self._shelf.find(name)
-            except StoreError:
-                continue
-            if layout:
-                found[name] = (stamp, layout)
-        self._read = found
-        return tuple(layout for _, layout in found.values())
-
-    def _stamp(self, name: str) -> object:
-        try:
-            told = os.stat(self._shelf.path(name))
-        except (OSError, StoreError):
-            return None
-        return told.st_mtime_ns, told.st_size, told.st_ino

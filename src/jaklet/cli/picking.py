@@ -1,16 +1,20 @@
 """What `jaklet pick` does once its words are known. No Typer here: the finder's screen does not wait for it."""
 
 import contextlib
+import os
 from typing import TYPE_CHECKING
 
 from jaklet.cli import terminal
-from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.actions.kinds import Candidate
 from jaklet.core.values.errors import StoreError, UsageError
+from jaklet.core.values.kinds import ALL, KIND_NAMES
 
 if TYPE_CHECKING:
     from jaklet.cli.resources import Opened
+    from jaklet.config.store import LayoutShelf
     from jaklet.core.actions.candidates import Stock
     from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.values.layouts import Layout
 
 
 def kind_of(word: str | None) -> str:
@@ -62,19 +66,47 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         return perform_task(chosen.begin, ready, desktop, dry_run=False)
 
 
+class Layouts:
+    """The layouts, read again where their files have changed."""
+
+    def __init__(self, shelf: "LayoutShelf") -> None:
+        self._shelf = shelf
+        self._read: dict[str, tuple[object, Layout]] = {}
+
+    def all(self) -> "tuple[Layout, ...]":
+        """Return those that can be recalled."""
+        found = {}
+        for name in self._shelf.names():
+            stamp = self._stamp(name)
+            known = self._read.get(name)
+            if known and stamp is not None and known[0] == stamp:
+                found[name] = known
+                continue
+            try:
+                layout = self._shelf.find(name)
+            except StoreError:
+                continue  # a layout at fault cannot be recalled, and `check` tells of it
+            if layout:
+                found[name] = (stamp, layout)
+        self._read = found
+        return tuple(layout for _, layout in found.values())
+
+    def _stamp(self, name: str) -> object:
+        try:
+            told = os.stat(self._shelf.path(name))
+        except (OSError, StoreError):
+            return None
+        return told.st_mtime_ns, told.st_size, told.st_ino
+
+
 def stock(ready: "Opened", desktop: "Desktop", kind: str = ALL) -> "Stock":
     """Return all that there is to be picked from; what is not of the kind may be left out."""
     from jaklet.core.actions.candidates import Stock
     from jaklet.installed.hosts import ssh_hosts
 
-    layouts = []
-    for name in ready.shelf.names() if kind in (ALL, "layouts") else ():
-        try:
-            layouts += [layout] if (layout := ready.shelf.find(name)) else []
-        except StoreError:
-            continue  # a layout at fault cannot be recalled, and `check` tells of it
+    layouts = Layouts(ready.shelf).all() if kind in (ALL, "layouts") else ()
     hosts = ssh_hosts() if kind in (ALL, "hosts") else []
-    return Stock(ready.config, desktop.look().desk, tuple(layouts), tuple(hosts))
+    return Stock(ready.config, desktop.look().desk, layouts, tuple(hosts))
 
 
 def filtered(stock: "Stock", kind: str, typed: str) -> list[Candidate]:

@@ -31,6 +31,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
 
 CREATE = "create"
+ON, OFF = "on", "off"
 AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Table] = {
     "gap": fields.gap,
@@ -48,7 +49,7 @@ SETTING_KEYS: Final[Table] = {
     "display sets": fields.texts,
     "notices": overlay.notices,
     "overlay": overlay.overlay,
-    "count": overlay.count,
+    "count": fields.choice(ON, OFF),
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 
@@ -80,7 +81,6 @@ _CALLED: Final = {
     "when displays change": "on_displays",
     "while another runs": "meanwhile",
     "display sets": "display_sets",
-    "count": "counts",
 }
 
 
@@ -94,6 +94,8 @@ def _settings(value: Value, reading: Reading) -> None:
         reading.commands.append((read["terminal"][0], spot))
     if "words" in read:
         read["at_once"] = read.pop("words") == AT_ONCE
+    if "count" in read:
+        read["counts"] = read.pop("count") == ON
     if "missing workspaces" in read:
         read["make_workspaces"] = read.pop("missing workspaces") == CREATE
     read = {_CALLED.get(name, name): got for name, got in read.items()}

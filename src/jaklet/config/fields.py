@@ -34,7 +34,8 @@ WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no ga
 LONGEST_PATTERN: Final = 200
 
 
-def _wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
+def wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
+    """Report that a value is not of the kind that is wanted."""
     remedy = remedy or f"write {wanted}"
     found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=remedy))
 
@@ -47,7 +48,7 @@ def anything(value: Value, _what: str, _found: Found) -> Value:
 def text(value: Value, what: str, found: Found) -> str | None:
     """Read a line of text."""
     if value.text is None:
-        _wrong(value, what, "text", found)
+        wrong(value, what, "text", found)
     return value.text
 
 
@@ -93,7 +94,7 @@ def whole(value: Value, what: str, found: Found) -> int | None:
     """Read a whole number from 0."""
     written = value.text
     if written is None or not written.isascii() or not written.isdigit():
-        _wrong(value, what, "a whole number from 0", found, "write a number such as 8")
+        wrong(value, what, "a whole number from 0", found, "write a number such as 8")
         return None
     if int(written[:9]) > MAX_PIXELS:
         problem = f"{written} is more than {MAX_PIXELS}"
@@ -106,7 +107,7 @@ def pixels(value: Value, what: str, found: Found) -> int | None:
     """Read a width in pixels: `32`, or `32px`."""
     written = (value.text or "").removesuffix("px")
     if not (written.isascii() and written.isdigit()) or int(written[:9]) > MAX_PIXELS:
-        _wrong(value, what, "a width in pixels", found, "write it like: 32px")
+        wrong(value, what, "a width in pixels", found, "write it like: 32px")
         return None
     return int(written)
 
@@ -123,7 +124,7 @@ def gap(value: Value, what: str, found: Found) -> Length | None:
     except SentenceError:
         length = None
     if length is None or not cursor.done:
-        _wrong(value, what, "a width from 0", found, "write pixels such as 8, or a share such as 1%")
+        wrong(value, what, "a width from 0", found, "write pixels such as 8, or a share such as 1%")
         return None
     if (length.share or 0) > WIDEST:
         problem = f"{written} is more than {WIDEST * 100}% of the work area"
@@ -147,7 +148,7 @@ def seconds(value: Value, what: str, found: Found) -> float | None:
     """Read a time span: `10s`, `1.5s`, `200ms`."""
     read = parse_seconds(value.text or "")
     if read is None:
-        _wrong(value, what, "a time such as 10s or 200ms", found)
+        wrong(value, what, "a time such as 10s or 200ms", found)
     return read
 
 
@@ -161,7 +162,7 @@ def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
     """Read a width and a height in pixels: `640x480`."""
     match = _SIZE.fullmatch(value.text or "")
     if not match:
-        _wrong(value, what, "a size in pixels such as 640x480", found)
+        wrong(value, what, "a size in pixels such as 640x480", found)
         return None
     return int(match[1]), int(match[2])
 
@@ -169,7 +170,7 @@ def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
 def truth(value: Value, what: str, found: Found) -> bool | None:
     """Read `true` or `false`."""
     if value.text not in ("true", "false"):
-        _wrong(value, what, "true or false", found)
+        wrong(value, what, "true or false", found)
         return None
     return value.text == "true"
 
@@ -180,7 +181,7 @@ def choice(*words: str) -> Reader:
     def read(value: Value, what: str, found: Found) -> str | None:
         if value.text in words:
             return value.text
-        _wrong(value, what, either(words), found, did_you_mean(value.text or "", words, f"write {either(words)}"))
+        wrong(value, what, either(words), found, did_you_mean(value.text or "", words, f"write {either(words)}"))
         return None
 
     return read
@@ -192,10 +193,10 @@ def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
         words = [item.text for item in value.items()]
         if words and all(word is not None for word in words):
             return tuple(word for word in words if word is not None)
-        _wrong(value, what, "a list of words", found, "write a list such as [berth-board, --live]")
+        wrong(value, what, "a list of words", found, "write a list such as [berth-board, --live]")
         return None
     if not value.text or not value.text.strip():
-        _wrong(value, what, "a command", found, "write the program and its arguments")
+        wrong(value, what, "a command", found, "write the program and its arguments")
         return None
     import shlex  # a third of a config's start-up cost is imports; this one is needed here alone
 
@@ -230,7 +231,7 @@ def sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example:
 
     def read(value: Value, what: str, found: Found) -> Any:
         if value.text is None:
-            _wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
+            wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
             return None
         try:
             return parse(value.text)
@@ -260,14 +261,14 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
     if value.is_empty:
         return []
     if not value.is_map:
-        _wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
+        wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
         return []
     seen: dict[str, Value] = {}
     pairs = []
     for key, item in value.pairs():
         name = key.text
         if name is None:
-            _wrong(key, f"a key of {what}", "text", found)
+            wrong(key, f"a key of {what}", "text", found)
             continue
         if name in seen:
             also = ((seen[name].spot, "the first one"),)

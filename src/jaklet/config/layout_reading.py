@@ -84,8 +84,7 @@ def _workspace(value: Value, what: str, found: Found) -> int | str | None:
 def _list(value: Value, what: str, found: Found) -> Value | None:
     if value.is_list:
         return value
-    remedy = "write one line per window, each beginning with -"
-    found.append(finding("JK105", value.spot, what=what, wanted="a list", found=value.kind, remedy=remedy))
+    fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
     return None
 
 
@@ -111,8 +110,7 @@ def _others(value: Value, what: str, found: Found) -> Others | None:
         return Others(SEND, int(number))
     if value.text in (LEAVE, MINIMISE, CLOSE):
         return Others(value.text)
-    wanted = f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`"
-    found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=f"write {wanted}"))
+    fields.wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
     return None
 
 

@@ -5,28 +5,26 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.core.values.config import EVERYTHING, FAILURES, LOG, NOTICES, OVERLAY, Overlay
-from jaklet.core.values.findings import finding
+from jaklet.core.values.config import EVERYTHING, FAILURES, LOG, NEVER, NOTICES, OVERLAY, Overlay
 
 LOOKS: Final = ("dark", "light")
 SIZES: Final = ("small", "normal", "large")
 PLACES: Final = ("top", "centre", "bottom")
 DISPLAYS: Final = ("focus", "main")
-ALWAYS, OFF, AFTER = "always", "off", "after "
+HINTS: Final = {"always": 0.0, "off": NEVER}
+AFTER: Final = "after "
 LEAST, MOST = 0.5, 4.0  # scales
 
 
-def _hints(value: Value, what: str, found: Found) -> tuple[float | None] | None:
-    """Read when the next keys are shown: always, never, or after a time."""
+def _hints(value: Value, what: str, found: Found) -> float | None:
+    """Read after how many seconds the next keys are shown; infinity for never."""
     written = " ".join((value.text or "").split())
-    if written in (ALWAYS, OFF):
-        return (0.0 if written == ALWAYS else None,)
+    if written in HINTS:
+        return HINTS[written]
     seconds = fields.parse_seconds(written.removeprefix(AFTER)) if written.startswith(AFTER) else None
     if seconds is None:
-        remedy = "write it like: after 400ms, always or off"
-        found.append(finding("JK105", value.spot, what=what, wanted="a time", found=value.kind, remedy=remedy))
-        return None
-    return (seconds,)
+        fields.wrong(value, what, "a time", found, "write it like: after 400ms, always or off")
+    return seconds
 
 
 def _scale(value: Value, what: str, found: Found) -> float | None:
@@ -36,10 +34,7 @@ def _scale(value: Value, what: str, found: Found) -> float | None:
     except ValueError:
         scale = 0.0
     if not LEAST <= scale <= MOST:
-        wanted = f"a number from {LEAST:g} to {MOST:g}"
-        found.append(
-            finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy="write it like: 1.5")
-        )
+        fields.wrong(value, what, f"a number from {LEAST:g} to {MOST:g}", found, "write it like: 1.5")
         return None
     return scale
 
@@ -58,8 +53,6 @@ KEYS: Final[Table] = {
 def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     """Read how things are shown."""
     read = fields.fields(value, what, KEYS, found)
-    if "hints" in read:
-        (read["hints"],) = read["hints"]
     if "say" in read:
         read["says"] = read.pop("say")
     return Overlay(**read)
@@ -71,9 +64,3 @@ def notices(value: Value, what: str, found: Found) -> str | None:
         return OVERLAY if value.text == "true" else LOG
     read: str | None = fields.choice(*NOTICES)(value, what, found)
     return read
-
-
-def count(value: Value, what: str, found: Found) -> bool | None:
-    """Read whether what is chosen is counted: on or off."""
-    read = fields.choice("on", OFF)(value, what, found)
-    return None if read is None else read != OFF

@@ -5,7 +5,8 @@ from itertools import product
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.kinds import ALL, KIND_NAMES, Candidate
+from jaklet.core.actions.kinds import Candidate
+from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.matching import Query, Text, ranked, ready
 from jaklet.core.values.words import cells, cut, printable
 

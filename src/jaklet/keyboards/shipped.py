@@ -8,10 +8,10 @@ from typing import Any, Final
 
 from jaklet.core.keys.keyboards import FULL, Keyboard, KeyboardName
 from jaklet.core.keys.shapes import spots_of
+from jaklet.core.values.chords import keysym_of_letter
 from jaklet.core.values.keysyms import KEYSYMS
 
 _FOLDER: Final = Path(__file__).parent / "tables"
-_UNICODE: Final = 0x01000000
 
 
 @cache
@@ -34,8 +34,7 @@ def _keysym(text: str) -> int:
     small = text.lower()
     found = KEYSYMS.get(small) or KEYSYMS.get(small.removeprefix("xf86"))
     if found is None and small[0] == "u":
-        code = int(small[1:], 16)
-        return code if code < 0x100 else _UNICODE + code
+        return keysym_of_letter(chr(int(small[1:], 16)))
     return found if found is not None else int(small, 16)
 
 

@@ -42,6 +42,7 @@ class Client:
     inbox: bytearray = field(default_factory=bytearray)
     outbox: bytearray = field(default_factory=bytearray)
     told: bool = False  # of what happens
+    kept: bool = False  # never dropped for being silent
     owed: int = 0  # answers that are still to come, as of actions under way
     over: bool = False  # it has sent all that it will
     gone: bool = False
@@ -167,7 +168,8 @@ class ControlServer:
                 continue
             accepted.setblocking(False)
             if len(self._clients) >= self._most:
-                quiet = [client for client in self._clients.values() if not client.told] or [*self._clients.values()]
+                quiet = [client for client in self._clients.values() if not (client.told or client.kept)]
+                quiet = quiet or [*self._clients.values()]
                 self._drop(min(quiet, key=lambda client: client.heard))
             self._clients[accepted.fileno()] = Client(accepted, time.monotonic())
             self._epoll.register(accepted.fileno(), select.EPOLLIN)

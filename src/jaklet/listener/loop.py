@@ -18,7 +18,7 @@ from jaklet.core.keys.active import pending
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.verbs import ENTER, traits_of
 from jaklet.core.values.chords import Keys, keys_written
-from jaklet.core.values.config import EVERYTHING, LOG, OVERLAY, Config
+from jaklet.core.values.config import EVERYTHING, LOG, NEVER, OVERLAY, Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
@@ -37,8 +37,6 @@ YOUNG: Final = 5000  # objects more than at the last collection, which the autom
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB
 PAUSE: Final = 0.05  # seconds after a fault of our own, so that one which comes again and again takes no processor
 STOP: Final = (signal.SIGTERM, signal.SIGINT)
-
-
 CHORD: Final = "chord"  # the topic of what is said of a key's action, where all of them are
 
 
@@ -92,7 +90,7 @@ class Listener:
         """Show a notice where the config wants it; over the windows, only what went wrong or was to be said."""
         where = self.session.config.settings.notices
         if where == OVERLAY and self.screen.works:
-            if notice.topic == LAYER:
+            if notice.topic == LAYER and self.session.config.settings.overlay.hints != NEVER:
                 return  # its keys are shown instead
             if self.screen.say(notice, self._desktop.look().desk):
                 return
@@ -187,7 +185,7 @@ class Listener:
             control.serve()
             screen.look()
             self.hear()
-        if self.session.config.settings.overlay.hints is not None:
+        if self.session.config.settings.overlay.hints != NEVER:
             screen.follow(self.session.state, moment.desk)
         self.session.prepare(self._desktop.look())
 

@@ -151,8 +151,8 @@ def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
 
 def _overlay(listener: Serving, _params: Params, answer: Answer) -> None:
     """Be the one who shows things over the windows: told of what to show, and of keys, as notifications `overlay`."""
-    answer({"config": listener.status()["config"], "desk": listener.status()["desk"]})
     listener.screen.came()
+    answer({"shows": True})
 
 
 def _closed(listener: Serving, params: Params, answer: Answer) -> None:

@@ -10,9 +10,11 @@ import time
 from collections.abc import Callable
 from typing import Any, Final, Protocol
 
-from jaklet.core.actions.ports.chords import Typed
-from jaklet.core.keys.keymap import State
+from jaklet.core.keys.keymap import REST, State
+from jaklet.core.keys.strokes import Typed
+from jaklet.core.values.config import NEVER
 from jaklet.core.values.desk import Desk
+from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import Show
 from jaklet.core.values.snapshot import told
@@ -22,7 +24,6 @@ from jaklet.listener.rpc import notification
 BEGIN: Final = 5.0  # seconds that a helper may take to begin
 ANSWER: Final = 2.0  # seconds that it may take to show what is to be open, and to deal with a key
 WARM: Final = 2.0  # seconds after the listener's begin in which the session has other things to do
-NEVER: Final = float("inf")
 
 
 class Process(Protocol):
@@ -52,8 +53,8 @@ class HelpedScreen:
         self._waiting: list[bytes] = []  # what is said to a helper that has not come yet
         self._answer_by = self._begun_by = self._warm_at = NEVER
         self._number = 0  # of what was opened last
-        self._shown = State()
-        self._has_failed = False
+        self._shown = REST
+        self._has_come = True  # the last helper that was started; what cannot begin is not tried for every line
         self.is_open = False
 
     # --- the port ---
@@ -86,18 +87,18 @@ class HelpedScreen:
     @property
     def works(self) -> bool:
         """True if things can be shown, as far as is known."""
-        return self._start is not None and self.control is not None and not self._has_failed
+        return self._start is not None and self.control is not None and self._has_come
 
     def follow(self, state: State, desk: Desk) -> None:
         """Let it know which keys mean something now, where that has changed."""
         if state == self._shown:
             return
         self._shown = state
-        if state != State() and self._needed():
+        if state != REST and (not self.works or self._needed()):
             return
         if self._process:
             begun = [str(chord) for chord in state.begun]
-            self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != State() else None)
+            self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != REST else None)
 
     def say(self, notice: Notice, desk: Desk) -> bool:
         """Have a line shown for a while; False if nothing can be."""
@@ -119,12 +120,18 @@ class HelpedScreen:
     # --- the helper ---
 
     def came(self) -> None:
-        """Take the client whose request this is for the helper, and tell it what it has missed."""
-        if self.control and self.control.now:
-            self._client, self._begun_by = self.control.now, NEVER
-            waiting, self._waiting = self._waiting, []
-            for line in waiting:
-                self.control.send(self._client, line)
+        """Take the client whose request this is for the helper, and tell it what it has missed.
+
+        Raises `JakletError` where none is waited for: who is told of keys is whom we have started, and nobody else.
+        """
+        client = self.control.now if self.control else None
+        if self.control is None or client is None or self._process is None or self._client is not None:
+            raise JakletError("no helper is waited for", "the listener starts one by itself")
+        self._client, self._begun_by, self._has_come = client, NEVER, True
+        client.kept = True
+        waiting, self._waiting = self._waiting, []
+        for line in waiting:
+            self.control.send(client, line)
 
     def answered(self) -> None:
         """Take in that it has dealt with all keys so far."""
@@ -166,11 +173,11 @@ class HelpedScreen:
 
     def _lose(self, why: str) -> None:
         was_open, self.is_open = self.is_open, False
+        had_come, self._has_come = self._has_come, self._client is not None
         self.end()
-        self._client, self._waiting, self._shown = None, [], State()
+        self._client, self._waiting, self._shown = None, [], REST
         self._answer_by = self._begun_by = NEVER
-        if was_open or not self._has_failed:
-            self._has_failed = True
+        if was_open or (had_come and not self._has_come):
             self._failed(f"what was to be seen over the windows is not: {why}")
 
     def _needed(self) -> str:

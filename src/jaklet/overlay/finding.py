@@ -6,11 +6,12 @@ from itertools import groupby
 from typing import Final
 
 from jaklet.core.actions.candidates import Stock, candidates
-from jaklet.core.actions.kinds import ALL, Candidate
-from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.actions.kinds import Candidate
 from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run, plain
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.kinds import ALL
 from jaklet.core.values.matching import Query
 from jaklet.finder.state import NO_WEIGHTS, TABS, Finder, Row, key_of
 from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene

@@ -6,10 +6,10 @@ It knows no sockets and no clock: whoever runs it hands it messages and the time
 from collections.abc import Callable, Mapping
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import Typed
 from jaklet.core.actions.ports.surface import Panel, Surface
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAILED, STRONG, Block, Card, Line, Run, plain
-from jaklet.core.values.config import Config
+from jaklet.core.values.config import NEVER, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE
 from jaklet.core.values.snapshot import read
@@ -27,7 +27,6 @@ VIEWS: Final[Mapping[str, Callable[[str, Scene], View]]] = {
 STAYS: Final = 4.0  # seconds that a line stays
 FAILURE_STAYS: Final = 7.0
 MOST_LINES: Final = 5
-NEVER: Final = float("inf")
 Send = Callable[..., None]  # a method of the listener, and its parameters
 
 
@@ -81,7 +80,7 @@ class Helper:
         elif what == "say":
             self._say(told, now)
         elif what == "config":
-            self._config = self._load()
+            self._config, self._scales = self._load(), {}
         self.show(now)
         if what in ("open", "key"):
             self._send("seen")
@@ -107,11 +106,9 @@ class Helper:
             self._send("act", action=act.text, **({"window": act.window} if act.window else {}))
 
     def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
-        after = self._config.settings.overlay.hints
-        self._hint = []
-        on = (layer or begun) and after is not None
-        # What was seen already goes on at once, as from the first chord of a sequence to the second.
-        self._hinting = Hinting(layer, begun, now + (after or 0.0)) if on else None
+        # What is seen already goes on at once, as from the first chord of a sequence to the second.
+        after = 0.0 if self._hint else self._config.settings.overlay.hints
+        self._hint, self._hinting = [], Hinting(layer, begun, now + after) if layer or begun else None
 
     def _say(self, told: Mapping[str, Any], now: float) -> None:
         text, failed, topic = printable(str(told["text"])), bool(told["failed"]), str(told["topic"])
@@ -120,11 +117,13 @@ class Helper:
         self._said = [*kept, Said(text, failed, topic, now + stays)][-MOST_LINES:]
 
     def clicks(self, now: float) -> None:
-        """Take what was clicked."""
-        for click in self._surface.clicks():
+        """Take what was clicked, and show what is due by now."""
+        clicks = self._surface.clicks()
+        for click in clicks:
             if self._view:
                 self._answer(self._view.click(click, self._scene()))
-        self.show(now)
+        if clicks or now >= self.due:
+            self.show(now)
 
     # --- what is seen ---
 
@@ -159,9 +158,8 @@ class Helper:
         lines = tuple(
             Line(((Run("! ", FAILED), Run(one.text)) if one.failed else plain(one.text, STRONG),)) for one in self._said
         )
-        return scene.panel(
-            "said", scene.drawn(Card((Block(lines),), failed=failed)).image, "top" if self._hint else "bottom"
-        )
+        card = Card((Block(lines),), failed=failed)
+        return scene.panel("said", scene.drawn(card).image, "top" if self._hint else "bottom")
 
     def _scene(self) -> Scene:
         assert self._desk is not None

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Sequence
 from typing import Final
 
-from jaklet.core.actions.ports.chords import Typed
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.sheet import Line as SheetLine
 from jaklet.core.keys.sheet import filtered, sheet
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Binding, Config

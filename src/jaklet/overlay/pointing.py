@@ -4,12 +4,13 @@ from typing import Final
 
 from PIL import Image
 
-from jaklet.core.actions.ports.chords import Typed
 from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
-from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.desk import Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
+from jaklet.core.values.stacking import higher
 from jaklet.core.values.words import cut, printable
 from jaklet.finder.state import LETTERS
 from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene, outline, pixels_of
@@ -38,7 +39,7 @@ class LettersView:
         desk, found, hidden = scene.desk, [], scene.display.work.y + scene.sizes.margin
         for letter, window in self._windows.items():
             image = self._tag(letter, window, scene)
-            frames = [one.frame for one in _above(window, desk)]
+            frames = [one.frame for one in higher(window, desk)]
             room = seen_corner(window.frame, frames, image.size, [display.rect for display in desk.displays])
             if room is None:
                 room = Rect(scene.display.work.x + scene.sizes.margin, hidden, *image.size)
@@ -69,14 +70,6 @@ class LettersView:
         if comes and self._verb == "focus" and there != scene.display:
             return Answer(True, (Act(f"send to display {scene.config.role_of(scene.display)}", window.id), Act(does)))
         return Answer(True, (Act(does),))
-
-
-def _above(window: Window, desk: Desk) -> list[Window]:
-    """Return what stands before a window in view."""
-    if window.id not in desk.stacking:
-        return []
-    higher = desk.stacking[desk.stacking.index(window.id) + 1 :]
-    return [other for wid in higher if (other := desk.by_id.get(wid)) and desk.in_view(other)]
 
 
 class GridView:

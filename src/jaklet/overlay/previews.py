@@ -4,8 +4,8 @@ from typing import Final
 
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
 from jaklet.core.actions.placing.standing import stand_of
-from jaklet.core.actions.ports.chords import Typed
 from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.verbs import RECALL
 from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, Run, plain

@@ -2,12 +2,12 @@
 
 from collections.abc import Callable, Mapping
 from functools import lru_cache
-from typing import NamedTuple, Protocol
+from typing import Final, NamedTuple, Protocol
 
 from PIL import Image
 
-from jaklet.core.actions.ports.chords import Typed
 from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import Card
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
@@ -17,7 +17,7 @@ from jaklet.overlay.drawing import Pictured, pictured
 from jaklet.overlay.fonts import fonts_of
 from jaklet.overlay.looks import LOOKS, Look, Sizes, sizes_at
 
-MOST: float = 0.92  # of a display that a card may take
+MOST: Final = 0.92  # of a display that a card may take
 
 
 class Stores(NamedTuple):

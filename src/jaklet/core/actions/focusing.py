@@ -17,7 +17,7 @@ def focus(action: Action, context: Context, moment: Moment) -> Task:
             return outcome(False, f"{app.name} has no window", f"`go {app.name}` launches it")
         return focused(window, context, moment)
     if named := action.named("WINDOW"):
-        chosen = desk.by_id.get(int(named.name, 16 if named.name[:2].lower() == "0x" else 10))
+        chosen = desk.by_id.get(named.window)
         return focused(chosen, context, moment) if chosen else outcome(False, f"there is no window {named.name}")
     if side := action.named("SIDE"):
         return _towards(side.name, context, moment)

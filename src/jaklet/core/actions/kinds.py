@@ -1,14 +1,11 @@
-"""The kinds of things that `pick` finds, and one such thing. It is small, as the finder is shown before all else."""
+"""One thing that `pick` finds. It is small, as the finder is shown before all else."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Moment
     from jaklet.core.actions.tasks import Context, Task
-
-ALL: Final = "all"
-KIND_NAMES: Final = ("windows", "apps", "layouts", "actions", "hosts")
 
 
 class Candidate(NamedTuple):

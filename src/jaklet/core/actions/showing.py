@@ -6,11 +6,11 @@ from typing import Final
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.values.errors import StoreError
+from jaklet.core.values.kinds import ALL
 from jaklet.core.values.layouts import no_such_layout
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, Show
 from jaklet.core.values.sentences import Action
 
-ALL: Final = "all"
 USUAL: Final = "6x4"  # cells of a grid
 VIEW_OF: Final[Mapping[str, str]] = {"LAYOUT": LAYOUT, "PLACE": PLACE, "TEXT": KEYS}
 

@@ -8,7 +8,7 @@ is on it; a character that is not had plain adds the modifiers of its level to t
 from collections.abc import Hashable, Mapping, Sequence
 from typing import Final, Generic, NamedTuple, TypeVar
 
-from jaklet.core.values.chords import Chord, Modifier
+from jaklet.core.values.chords import Chord, Modifier, keysym_of_letter, letter_of
 
 K = TypeVar("K", bound=Hashable)
 LEVELS: Final = (0, int(Modifier.SHIFT), int(Modifier.ALTGR), int(Modifier.ALTGR | Modifier.SHIFT))
@@ -20,6 +20,13 @@ class Stroke(NamedTuple, Generic[K]):
 
     key: K
     modifiers: int
+
+
+class Typed(NamedTuple):
+    """What a key types: its name with the modifiers that are held, and the letter, empty for a key that types none."""
+
+    key: str
+    text: str = ""
 
 
 class KeyTable(Generic[K]):
@@ -51,13 +58,6 @@ def small(keysym: int) -> int:
     return keysym + 0x20 if capital else keysym
 
 
-_UNICODE: Final = 0x01000000  # Latin-1 keysyms are their code points; others carry this (X protocol, appendix A)
-_PAD: Final = {
-    0xFF8D: 0xFF0D,
-    **{0xFFAA + i: ord(sign) for i, sign in enumerate("*+,-./0123456789")},
-}  # KP_Enter, KP_Multiply to KP_9
-
-
 def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> int:
     """Return the keysym that a key gives with some modifiers; 0 for none. `row`: its levels.
 
@@ -68,16 +68,24 @@ def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, number
         shift ^= numbers
     level = next((at for at in (2 * other + shift, 2 * other, int(shift), 0) if at < len(row) and row[at]), 0)
     keysym = row[level] if row else 0
-    text = letter_of(keysym)
-    if capitals and not shift and text != text.upper() and len(text.upper()) == 1:
-        point = ord(text.upper())
-        return point if point < 0x100 else _UNICODE + point
+    letter = letter_of(keysym)
+    if capitals and not shift and letter != letter.upper() and len(letter.upper()) == 1:
+        return keysym_of_letter(letter.upper())
     return keysym
 
 
-def letter_of(keysym: int) -> str:
-    """Return the letter that a keysym stands for; empty for one that stands for none."""
-    keysym = _PAD.get(keysym, keysym)
-    if 0x20 <= keysym <= 0x7E or 0xA0 <= keysym <= 0xFF:
-        return chr(keysym)
-    return chr(keysym - _UNICODE) if _UNICODE + 0x100 <= keysym <= _UNICODE + 0x10FFFF else ""
+def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> Typed:
+    """Return what a key types; its arguments are those of `keysym_at`.
+
+    A key that types a letter is named by it; any other by what is on it plain, with all modifiers that are held.
+    """
+    keysym = keysym_at(row, modifiers, capitals, numbers)
+    letter = letter_of(_PAD.get(keysym, keysym))
+    if not letter:
+        return Typed(str(Chord(modifiers, row[0] if row else 0)))
+    held = modifiers & ~(Modifier.SHIFT | Modifier.ALTGR)
+    return Typed(str(Chord(held, small(keysym))), "" if held else letter)
+
+
+# The signs and digits of the number pad: KP_Multiply to KP_9.
+_PAD: Final = {0xFFAA + i: ord(sign) for i, sign in enumerate("*+,-./0123456789")}

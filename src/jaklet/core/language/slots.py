@@ -12,6 +12,7 @@ from jaklet.core.language.places import FORMS, parse_length, read_place
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.layouts import LAST, name_fault, number_of
 from jaklet.core.values.sentences import Name, Ref
 from jaklet.core.values.words import did_you_mean, either
@@ -279,7 +280,7 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "LETTER": _word("LETTER", "letter"),
     "GRID": _word("GRID", "grid"),
     "CELLS": _cells,
-    "KIND": _word("KIND", "windows", "apps", "layouts", "actions", "hosts", "all"),
+    "KIND": _word("KIND", *KIND_NAMES, ALL),
     "WAY": _word("WAY", "columns", "rows", "grid"),
 }
 # How the slots that stand for words are written.
@@ -292,5 +293,5 @@ WRITTEN: Final = {
     "WAY": "columns/rows/grid",
     "LETTER": "letter",
     "GRID": "grid",
-    "KIND": "windows/apps/layouts/actions/hosts/all",
+    "KIND": "/".join((*KIND_NAMES, ALL)),
 }

@@ -25,7 +25,7 @@ class Line(NamedTuple):
 
 
 class Block(NamedTuple):
-    """Lines under a heading, which may be empty. A block is never parted between two columns of a card."""
+    """Lines under a heading, which may be empty. Where a card has columns, a block that is too high is parted."""
 
     lines: tuple[Line, ...]
     heading: str = ""

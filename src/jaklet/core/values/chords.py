@@ -72,9 +72,20 @@ def key_name(keysym: int) -> str:
     if not _names:  # built on first need: only messages and saved files ask for it
         for name, number in KEYSYMS.items():
             _names.setdefault(number, _CANONICAL.get(name, name))
-    if keysym not in _names and keysym > _UNICODE:
-        return chr(keysym - _UNICODE)
-    return _names.get(keysym, f"{keysym:#x}")
+    return _names.get(keysym) or (letter_of(keysym) if keysym > _UNICODE else "") or f"{keysym:#x}"
+
+
+def letter_of(keysym: int) -> str:
+    """Return the letter that a keysym stands for by its number; empty for one that stands for none."""
+    if 0x20 <= keysym <= 0x7E or 0xA0 <= keysym <= 0xFF:
+        return chr(keysym)
+    return chr(keysym - _UNICODE) if _UNICODE + 0x100 <= keysym <= _UNICODE + 0x10FFFF else ""
+
+
+def keysym_of_letter(letter: str) -> int:
+    """Return the keysym of a letter."""
+    code = ord(letter)
+    return code if code < 0x100 else _UNICODE + code
 
 
 def keysym_of(name: str) -> int | None:
@@ -85,8 +96,7 @@ def keysym_of(name: str) -> int | None:
     if found is None and small.startswith(_MEDIA_PREFIX):
         found = KEYSYMS.get(small.removeprefix(_MEDIA_PREFIX))
     if found is None and len(name) == 1 and name.isprintable() and not name.isspace():
-        code = ord(name.lower() if len(name.lower()) == 1 else name)
-        found = code if code < 0x100 else _UNICODE + code
+        found = keysym_of_letter(name.lower() if len(name.lower()) == 1 else name)
     return found
 
 

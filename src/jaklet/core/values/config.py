@@ -24,12 +24,18 @@ DEFAULT_TERMINAL: Final = ("x-terminal-emulator", "-e")  # Debian policy 11.8.3;
 NO_GAP: Final = Length(None, 0)
 
 
+NEVER: Final = float("inf")
+OVERLAY, DESKTOP, LOG = "overlay", "desktop", "log"
+NOTICES: Final = (OVERLAY, DESKTOP, LOG)
+FAILURES, EVERYTHING = "failures", "all"
+
+
 class Overlay(NamedTuple):
     """How things are shown over the windows.
 
     `look`: dark or light; `size`: of the text; `scale`: None for that of the display; `at`: where a card is on its
-    display; `display`: on which one; `hints`: after how many seconds the next keys are shown, None for never; `says`:
-    what is told of actions, only those that failed or all.
+    display; `display`: on which one; `hints`: after how many seconds the next keys are shown; `says`: what is told of
+    actions, only those that failed or all.
     """
 
     look: str = "dark"
@@ -37,8 +43,8 @@ class Overlay(NamedTuple):
     scale: float | None = None
     at: str = "centre"
     display: str = "focus"
-    hints: float | None = 0.4
-    says: str = "failures"
+    hints: float = 0.4
+    says: str = FAILURES
 
 
 class Settings(NamedTuple):
@@ -74,15 +80,12 @@ class Settings(NamedTuple):
     keyboards: tuple[str, ...] = ()
     on_displays: str = "offer"
     meanwhile: str = REFUSE
-    notices: str = "overlay"
+    notices: str = OVERLAY
     overlay: Overlay = Overlay()
     counts: bool = True
     display_sets: tuple[tuple[str, str], ...] = ()
 
 
-OVERLAY, DESKTOP, LOG = "overlay", "desktop", "log"
-FAILURES, EVERYTHING = "failures", "all"
-NOTICES: Final = (OVERLAY, DESKTOP, LOG)
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"
 FOLLOW: Final = (RECALL, OFFER, LEAVE)
 DEFAULTS: Final = Settings()

@@ -1,6 +1,6 @@
 """What an action asks of whoever runs it, beside changes of the desk."""
 
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 
 class Tell(NamedTuple):
@@ -34,12 +34,11 @@ class Expect(NamedTuple):
 
 
 class Show(NamedTuple):
-    """Show this over the windows: one of `VIEWS`, and of what. It has the keyboard until it is closed."""
+    """Show this over the windows: a view by its name below, and of what. It has the keyboard until it is closed."""
 
     view: str
     of: str = ""
 
 
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"
-VIEWS: Final = (FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE)
 Order = Expect | Tell | Enter | Pause | Stop | Show

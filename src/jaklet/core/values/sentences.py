@@ -27,6 +27,11 @@ class Ref(NamedTuple):
     amount: float = 0.0
     arguments: tuple[tuple[str, str], ...] = ()
 
+    @property
+    def window(self) -> int:
+        """The id of a window that it is the text of."""
+        return int(self.name, 16 if self.name[:2].lower() == "0x" else 10)
+
 
 class Test(NamedTuple):
     """One thing that is so or not: which (of `language.conditions.TESTS`), and what it names. `negated`: it is not."""

@@ -47,18 +47,19 @@ def stands_on_top(order: Sequence[int], desk: Desk, *, hidden: bool = False) -> 
     return True
 
 
-def before(window: Window, desk: Desk) -> list[Window]:
-    """Return the windows that cover a part of this one, from bottom to top; not its dialogs, and none kept above it."""
+def higher(window: Window, desk: Desk) -> list[Window]:
+    """Return the windows in view that stand before this one, from bottom to top."""
     if window.id not in desk.stacking:
         return []
-    higher = (desk.by_id.get(wid) for wid in desk.stacking[desk.stacking.index(window.id) + 1 :])
+    found = (desk.by_id.get(wid) for wid in desk.stacking[desk.stacking.index(window.id) + 1 :])
+    return [other for other in found if other is not None and desk.in_view(other)]
+
+
+def before(window: Window, desk: Desk) -> list[Window]:
+    """Return the windows that cover a part of this one, from bottom to top; not its dialogs, and none kept above it."""
     family = desk.family(window).id
     return [
         other
-        for other in higher
-        if other is not None
-        and desk.in_view(other)
-        and (window.above or not other.above)
-        and desk.family(other).id != family
-        and other.frame.overlap(window.frame)
+        for other in higher(window, desk)
+        if (window.above or not other.above) and desk.family(other).id != family and other.frame.overlap(window.frame)
     ]

@@ -27,7 +27,7 @@ def connect(display: str | None = None, state: "Callable[[], Path] | None" = Non
 def keyboard_levels() -> dict[int, tuple[int, ...]]:
     """Return what is on the keys of the server's keyboard: keysyms by keycode; raises `DeskError`."""
     with _library():
-        from jaklet.desktops.x11.grabs import server_levels
+        from jaklet.desktops.x11.keyboard_map import server_levels
         from jaklet.desktops.x11.wire import Wire
     wire = Wire(None)
     try:

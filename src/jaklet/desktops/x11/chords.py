@@ -68,7 +68,7 @@ class X11Chords:
 
     def twins(self, chords: Iterable[Chord]) -> Twins:
         """Return which of these chords are one key on this keyboard, for each the others."""
-        return self.keyboard.twins(chords)
+        return self.keyboard.map.twins(chords)
 
     def changed(self) -> list[Refusal] | None:
         """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""

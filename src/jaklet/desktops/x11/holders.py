@@ -4,12 +4,13 @@ There are two kinds of passive grabs, those of the core protocol and those of th
 is refused because of the other. A key that is grabbed in both ways goes to one of them alone. So both are tried.
 """
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable
 from typing import Any, Final
 
 import xcffib.xproto as xp
 
 from jaklet.core.values.chords import Modifier
+from jaklet.desktops.x11.keyboard_map import Grab, Levels
 from jaklet.desktops.x11.wire import Wire
 
 # The key of each modifier that people press: the left one.
@@ -19,8 +20,6 @@ _KEYCODE: Final = 1  # XIGrabtypeKeycode
 _ASYNC: Final = 1
 _ANY: Final = 1 << 31  # XIAnyModifier
 EXTENSION: Final = "XInputExtension"
-
-Grab = tuple[int, int]  # keycode, modifier mask
 
 
 class Holders:
@@ -46,7 +45,7 @@ class Holders:
         self._free |= set(grabs) - held
         return held
 
-    def of_modifiers(self, modifiers: Iterable[Modifier], levels: Mapping[int, Sequence[int]]) -> list[Modifier]:
+    def of_modifiers(self, modifiers: Iterable[Modifier], levels: Levels) -> list[Modifier]:
         """Return the modifiers whose key somebody holds by itself. `levels`: keysyms by keycode."""
         modifiers = list(modifiers)
         new = [one for one in modifiers if one in KEYS and one not in self._modifiers]

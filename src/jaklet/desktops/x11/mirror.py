@@ -14,21 +14,19 @@ import xcffib.randr as rr
 import xcffib.xproto as xp
 
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import DIALOG, NORMAL, Desk, Display, Window
+from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.x11.hints import border_of, frame_around, gravity_of, insets_of, shape_of, size_limits, takes_focus
+from jaklet.desktops.x11.facts import EXTENTS, MEASURED, FactReader, extents, took_geometry, took_properties
+from jaklet.desktops.x11.hints import frame_around, gravity_of, insets_of
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.tree import Tree
-from jaklet.desktops.x11.unlisted import ICONIC, Unlisted
-from jaklet.desktops.x11.wire import GONE, Wire, pid_of, replies, text_of, words_of
+from jaklet.desktops.x11.unlisted import Unlisted
+from jaklet.desktops.x11.wire import GONE, Wire, pid_of, words_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
 
-ALL_WORKSPACES: Final = 0xFFFFFFFF
 GEOMETRY: Final = "geometry"
-MEASURED: Final = "measured"  # how wide its frame is, where nothing but the server tells
-EXTENTS: Final = "_NET_FRAME_EXTENTS"
 TOP: Final = "top"  # the child of the root that shows a window: its manager's frame, or the window itself
 _PROPERTIES: Final = (
     "WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_WM_DESKTOP", "_NET_WM_STATE",
@@ -42,11 +40,7 @@ _ROOT: Final = (
 )  # fmt: skip
 _MANAGER: Final = frozenset({"_NET_SUPPORTING_WM_CHECK", "_NET_SUPPORTED"})
 TAKING_OVER: Final = 1.0  # seconds in which a new manager looks through the windows
-_TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
 _ASKED_ANEW: Final = frozenset({*_PROPERTIES, GEOMETRY, TOP})
-_STICKY: Final = "_NET_WM_STATE_STICKY"
-_DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
-_MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
 
 
 class Mirror:
@@ -55,7 +49,8 @@ class Mirror:
     def __init__(self, wire: Wire, launched: Callable[[str, int], str]) -> None:
         """Begin with everything unknown. `launched`: the tie of a launch, by startup id and process."""
         self._abilities: Abilities = frozenset()
-        self._says_hidden, self._manager, self._quiet_until = True, 0, 0.0
+        self._manager, self._quiet_until = 0, 0.0
+        self._reader = FactReader(wire)
         self._wire = wire
         self._launched = launched
         self._facts: dict[int, dict[str, Any]] = {}
@@ -87,7 +82,7 @@ class Mirror:
         """
         if self._manager:  # one that takes over can make each window active in turn, which is nobody's use of them
             self._quiet_until = clock.monotonic() + TAKING_OVER
-        self._manager, self._abilities, self._says_hidden = manager, abilities, says_hidden
+        self._manager, self._abilities, self._reader.says_hidden = manager, abilities, says_hidden
         self.has_new_manager, self._desk = False, None
         self._stale_bars = True
 
@@ -192,6 +187,7 @@ class Mirror:
         cookies = [(name, self._wire.ask(self._wire.root, name)) for name in sorted(stale)]
         for name, cookie in cookies:
             self._root[name] = words_of(cookie.reply())
+        self._reader.shown = next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0)
         live = self._root.get("_NET_CLIENT_LIST", ())
         missing = self._facts.keys() - set(live)
         for gone in missing - self._unlisted.waited_for(missing):
@@ -277,7 +273,7 @@ class Mirror:
             self._processes[wid] = procfs.name_of(self._pids[wid])
         for wid, cookies, place in asked:
             facts = self._facts.get(wid, {})
-            is_there = _took_properties(cookies, facts) & _took_geometry(place, facts)
+            is_there = took_properties(cookies, facts) & took_geometry(place, facts)
             if not is_there or wid not in self._facts:
                 self._forget(wid)
                 continue
@@ -288,7 +284,7 @@ class Mirror:
             self._facts[wid][TOP] = top
         self._measure(wid for wid, names in there.items() if names & {TOP, GEOMETRY})
         for wid in there:
-            self._windows[wid] = self._window(wid, self._facts[wid])
+            self._windows[wid] = self._reader.window(wid, self._facts[wid], self._processes.get(wid, ""))
 
     def _measure(self, windows: Iterable[int]) -> None:
         """Find out how wide frames are of which the manager tells nothing: by what shows each window."""
@@ -304,7 +300,7 @@ class Mirror:
     def _adopt(self, wid: int, facts: dict[str, Any]) -> None:
         """Note on a new window, for as long as it lives, which launch of which app it is of."""
         tie = self._launched(facts.get("_NET_STARTUP_ID", "").rstrip("\0"), self._pids.get(wid, 0))
-        if tie and self._types(facts) <= _MOVABLE:
+        if tie and self._reader.is_movable(facts):
             facts["_JAKLET_APP"] = tie
             raw, wire = tie.encode(), self._wire
             wire.core.ChangeProperty(
@@ -313,7 +309,7 @@ class Mirror:
 
     def edges(self, wid: int) -> Insets:
         """Return how wide the frame is that the manager has put around a window, seen or not."""
-        return insets_of(_extents(self._facts.get(wid, {})))
+        return insets_of(extents(self._facts.get(wid, {})))
 
     def gravity(self, wid: int) -> int:
         """Return the gravity that a window asks for (ICCCM 4.1.2.3); north west where it asks for none."""
@@ -350,7 +346,7 @@ class Mirror:
                 recent=tuple(wid for wid in recent if wid in windows),
                 active=self._active(),
                 aimed=aimed,
-                workspace=1 + next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0),
+                workspace=1 + self._reader.shown,
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
                 gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
                 moving=moving,
@@ -373,104 +369,6 @@ class Mirror:
         tops = {facts.get(TOP, 0) for facts in self._facts.values()}
         strips = unexplained(Rect(*area), whole, self._struts()) if len(area) == 4 else []
         self._bars = on_displays(strips, displays, self._tree.shown_by(self._manager, tops))
-
-    def _names(self, atoms: Iterable[int]) -> set[str]:
-        return {self._wire.names.get(atom, "") for atom in atoms}
-
-    def _window(self, wid: int, facts: dict[str, Any]) -> Window | None:
-        types = self._types(facts)
-        if not types & _MOVABLE:
-            return None
-        parent = next(iter(facts.get("WM_TRANSIENT_FOR", ())), 0)
-        instance, _, cls = facts.get("WM_CLASS", "").rstrip("\0").partition("\0")
-        state = self._names(facts.get("_NET_WM_STATE", ()))
-        border = border_of(_extents(facts), facts.get("_GTK_FRAME_EXTENTS", ()))
-        workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
-        here = workspace in (ALL_WORKSPACES, self._shown)
-        iconic = here and facts.get("WM_STATE", ())[:1] == (ICONIC,)  # windows of other workspaces can be so as well
-        return Window(
-            id=wid,
-            instance=instance,
-            cls=_one_text(cls),
-            title=_one_text(facts.get("_NET_WM_NAME") or facts.get("WM_NAME") or ""),
-            role=_one_text(facts.get("WM_WINDOW_ROLE", "")),
-            frame=border.around(Rect(*facts.get("corner", (0, 0)), *facts.get("size", (1, 1)))),
-            border=border,
-            limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
-            workspace=None if self._is_everywhere(wid, workspace, state) else workspace + 1,
-            shape=shape_of(state),
-            minimised="_NET_WM_STATE_HIDDEN" in state or (iconic and not self._says_hidden),
-            above="_NET_WM_STATE_ABOVE" in state,
-            kind=DIALOG if _DIALOG in types else NORMAL,
-            parent=parent if parent not in (0, wid, self._wire.root) else None,
-            process=self._processes.get(wid, ""),
-            launched_for=facts.get("_JAKLET_APP", "").rstrip("\0"),
-            takes_focus=takes_focus(
-                facts.get("WM_HINTS", ()), self._wire.atoms["WM_TAKE_FOCUS"] in facts.get("WM_PROTOCOLS", ())
-            ),
-        )
-
-    @property
-    def _shown(self) -> int:
-        """The workspace that is shown, from 0."""
-        return next(iter(self._root["_NET_CURRENT_DESKTOP"]), 0)
-
-    def _is_everywhere(self, wid: int, workspace: int, state: set[str]) -> bool:
-        """Return whether a window is on all workspaces.
-
-        Some managers say so by its state alone, and keep a number beside it; others leave the state behind when they
-        send the window to one, where it is not seen.
-        """
-        if workspace == ALL_WORKSPACES or _STICKY not in state:
-            return workspace == ALL_WORKSPACES
-        if workspace == self._shown:
-            return True
-        attributes = next(iter(replies((self._wire.core.GetWindowAttributes(wid),))))
-        return attributes is not None and attributes.map_state == xp.MapState.Viewable
-
-    def _types(self, facts: dict[str, Any]) -> set[str]:
-        """Return a window's types; one that names none is a dialog if it is transient (EWMH _NET_WM_WINDOW_TYPE)."""
-        known = self._names(facts.get("_NET_WM_WINDOW_TYPE", ()))
-        if known:
-            return known
-        return {_DIALOG if facts.get("WM_TRANSIENT_FOR") else "_NET_WM_WINDOW_TYPE_NORMAL"}
-
-
-def _extents(facts: dict[str, Any]) -> tuple[int, ...]:
-    """Return how wide a window's frame is: left, right, top, bottom; empty where it has none."""
-    told: tuple[int, ...] = facts.get(EXTENTS, ())
-    return told if len(told) >= len(Insets._fields) else facts.get(MEASURED, ())
-
-
-def _one_text(text: str) -> str:
-    """Return a text up to its end: what a program has put behind a NUL no file and no other program takes."""
-    return text.partition("\0")[0]
-
-
-def _took_properties(cookies: list[tuple[str, Any]], facts: dict[str, Any]) -> bool:
-    """Read all replies into what is known of a window, as each has to be read; False if it has gone."""
-    is_there = True
-    for name, cookie in cookies:
-        try:
-            reply = cookie.reply()
-        except GONE:
-            is_there = False
-            continue
-        facts[name] = text_of(reply) if name in _TEXTS else words_of(reply)
-    return is_there
-
-
-def _took_geometry(place: Any, facts: dict[str, Any]) -> bool:
-    """Read where a window is, and its size; False if it has gone."""
-    is_there = True
-    for reply in replies(place):
-        if reply is None:
-            is_there = False
-        elif isinstance(reply, xp.GetGeometryReply):
-            facts["size"] = (reply.width, reply.height)
-        else:
-            facts["corner"] = (reply.dst_x, reply.dst_y)
-    return is_there
 
 
 def _pid(cookie: Any) -> int:

@@ -26,8 +26,8 @@ from jaklet.core.values.desk import (
     Stack,
 )
 from jaklet.core.values.stacking import to_raise
+from jaklet.desktops.x11.facts import ALL_WORKSPACES
 from jaklet.desktops.x11.hints import STATIC
-from jaklet.desktops.x11.mirror import ALL_WORKSPACES
 from jaklet.desktops.x11.wire import Wire
 
 PAGER: Final = 2  # EWMH source indication: a program through which the user acts, which window managers obey

@@ -17,7 +17,6 @@ import xcffib.xproto as xp
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.desk import Display
 from jaklet.core.values.errors import DeskError
-from jaklet.core.values.geometry import Rect
 from jaklet.desktops.x11.wire import Wire, text_of
 
 DEPTHS: Final = (24, 32)  # those in which a pixel is four bytes, three of them colours
@@ -165,11 +164,6 @@ class X11Surface:
     def descriptors(self) -> Iterable[int]:
         """Return the connection's."""
         return (self._wire.fileno,)
-
-    def pointer(self) -> Rect:
-        """Return where the pointer is, as a rectangle of one pixel."""
-        reply = self._core.QueryPointer(self._wire.root).reply()
-        return Rect(reply.root_x, reply.root_y, 1, 1)
 
     def close(self) -> None:
         """End the connection; the panels go with it."""

@@ -57,7 +57,7 @@ class Typist:
     def begin(self, press: Press) -> None:
         """Press these chords when those before them are done; raises `DeskError` where this keyboard lacks a key."""
         for chord in press.chords:
-            strokes = self._keyboard.strokes_of(chord)
+            strokes = self._keyboard.map.strokes_of(chord)
             if isinstance(strokes, str):
                 raise DeskError(f"{chord} cannot be pressed: {strokes}", "press another chord")
         self.failed.pop(press, None)
@@ -99,10 +99,10 @@ class Typist:
         if problem := self._elsewhere(text, int(focus.focus), active):
             return problem
         chord = text.press.chords[text.done]
-        strokes = keyboard.strokes_of(chord)
+        strokes = keyboard.map.strokes_of(chord)
         if isinstance(strokes, str):  # the keyboard is another one since this was begun
             return f"{_so_far(text)}: {chord} cannot be pressed: {strokes}"
-        in_the_way = {*keyboard.modifier_codes, *(code for code, _ in strokes)}
+        in_the_way = {*keyboard.map.modifier_codes, *(code for code, _ in strokes)}
         held = [one for one in in_the_way if keys.keys[one // 8] >> one % 8 & 1]
         if held:
             for one in held:
@@ -110,13 +110,13 @@ class Typist:
             wire.flush()
             text.held_since = text.held_since or now
             if now - text.held_since > HELD_FOR:
-                names = sorted({keyboard.name_of(one) for one in held})
+                names = sorted({keyboard.map.name_of(one) for one in held})
                 return f"{_so_far(text)}: {', '.join(names)} is still held"
             return None
         text.held_since = None
         self._unlock(state)
         for code, mask in strokes:
-            keys_down = (*keyboard.holders_of(mask), code)
+            keys_down = (*keyboard.map.holders_of(mask), code)
             for one in keys_down:
                 self._fake(PRESS, one, 0, wire.root, 0, 0, 0)
             for one in reversed(keys_down):
@@ -147,12 +147,12 @@ class Typist:
 
     def _unlock(self, state: Any) -> None:
         """Take back Caps Lock, other locks and another group; they are put back at the end."""
-        locked = state.lockedMods & ~self._keyboard.harmless_locks
+        locked = state.lockedMods & ~self._keyboard.map.harmless_locks
         if not (locked or state.latchedMods or state.group):
             return
         before = self._locked or (0, 0)
         self._locked = before[0] | locked, before[1] or state.lockedGroup
-        self._lock(_ALL_MODIFIERS & ~self._keyboard.harmless_locks, 0, 0)
+        self._lock(_ALL_MODIFIERS & ~self._keyboard.map.harmless_locks, 0, 0)
 
     def _lock(self, affected: int, modifiers: int, group: int) -> None:
         """Lock modifiers and a group, and end all latches (XKB protocol, XkbLatchLockState)."""

@@ -27,7 +27,7 @@ def swap(action: Action, context: Context, moment: Moment) -> Task:
         if second is None:
             return outcome(False, f"no window is {_BESIDE[side.name]}")
     elif named := action.named("WINDOW"):
-        chosen = desk.by_id.get(int(named.name, 16 if named.name[:2].lower() == "0x" else 10))
+        chosen = desk.by_id.get(named.window)
         if chosen is None or desk.family(chosen).id == first.id:
             return outcome(False, f"there is no other window {named.name}")
         second = desk.family(chosen)

@@ -5,6 +5,7 @@ from enum import Enum
 from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.keys.keymap import Hearing, Twins
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
 
@@ -36,13 +37,6 @@ class Edge(Enum):
     PRESS = "press"
     REPEAT = "repeat"
     RELEASE = "release"
-
-
-class Typed(NamedTuple):
-    """What a key types: its name with the modifiers that are held, and the letter, empty for a key that types none."""
-
-    key: str
-    text: str = ""
 
 
 class KeyEvent(NamedTuple):

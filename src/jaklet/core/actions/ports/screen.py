@@ -2,7 +2,7 @@
 
 from typing import Protocol
 
-from jaklet.core.actions.ports.chords import Typed
+from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.orders import Show
 
