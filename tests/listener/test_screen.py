@@ -1,5 +1,6 @@
 """The listener's side of what appears over the windows, with helpers that are no processes."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -48,8 +49,10 @@ class Bench:
 
 
 @pytest.fixture
-def bench(tmp_path: Path) -> Bench:
-    return Bench(tmp_path)
+def bench(tmp_path: Path) -> Iterator[Bench]:
+    one = Bench(tmp_path)
+    yield one
+    one.control.close()
 
 
 def test_a_helper_that_cannot_begin_is_told_of_once_and_not_tried_for_every_line(bench: Bench) -> None:
