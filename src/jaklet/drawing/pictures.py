@@ -1,6 +1,6 @@
 """A desk as a picture: displays with their work areas, windows over one another, and those that are out of reach.
 
-Pillow draws it; it is loaded here and nowhere else.
+Pillow draws it, and is loaded when it does.
 """
 
 from collections.abc import Mapping, Sequence
