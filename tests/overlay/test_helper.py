@@ -25,7 +25,7 @@ from jaklet.core.values.snapshot import read, told
 from jaklet.finder.uses import DATABASE, HALF, Uses
 from jaklet.installed.programs import Installed
 from jaklet.overlay.helper import Helper
-from jaklet.overlay.keys import hints
+from jaklet.overlay.keys import hints, sheet_blocks
 from jaklet.overlay.pictures import PictureSurface
 from jaklet.overlay.scenes import Stores
 
@@ -236,6 +236,24 @@ def test_what_comes_next_is_said_in_few_lines() -> None:
     assert lines("", ("super+g",), "radio") == ["b  go tides", "escape  leave"]
     assert lines("", ("super+g",), "berths") == ["b  go tides", "r  go radio", "escape  leave"]
     assert lines("", ("super+y",), "radio") == []
+
+
+def test_the_sheet_has_what_is_live_and_what_is_of_the_app_in_front_first() -> None:
+    text = CONFIG.replace("  super+w: enter", "  super+y: {do: go radio, not in: [berths, radio]}\n  super+w: enter")
+
+    def headings(front: str | None, words: str = "") -> dict[str, list[str]]:
+        return {
+            block.heading: ["".join(run.text for run in line.cells[0]) for line in block.lines]
+            for block in sheet_blocks(config_of(text), words, front)
+        }
+
+    keys = ["super+b", "super+r", "super+<n>", "super+g b"]
+    assert headings("berths")["in berths"] == ["super+g r"]
+    assert headings("berths")["keys"] == [*keys, "super+w"]
+    assert headings("tides")["keys"] == headings(None)["keys"] == [*keys, "super+y", "super+w"]
+    assert "x" not in str(headings("berths", "arrange").values())
+    assert headings("tides", "arrange")["in tides"] == ["x"]
+    assert headings("radio", "radio")["keys"] == ["super+r"]  # by an app that it names
 
 
 def test_what_went_wrong_is_said_for_a_while_and_several_are_one_card() -> None:

@@ -70,19 +70,12 @@ def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> l
         lines = filtered(lines, (), layer=words)
     else:
         lines = filtered(lines, words.split())
-    live = [line for line in lines if not _elsewhere(line, front)]
-    own = [line for line in live if front and line.scope and front in line.scope.replace(",", " ").split()]
-    blocks = [Block(tuple(map(_line, own)), f"in {front}")] if own else []
-    headings = dict.fromkeys(line.heading for line in live)
-    for heading in headings:
-        here = [line for line in live if line.heading == heading and line not in own]
-        if here:
-            blocks.append(Block(tuple(map(_line, here)), heading or "keys"))
-    return blocks
-
-
-def _elsewhere(line: SheetLine, front: str | None) -> bool:
-    return bool(line.scope) and line.scope.startswith("only in") and (front is None or front not in line.scope.split())
+    live = [line for line in lines if line.within.holds(front)]
+    blocks: dict[str, list[SheetLine]] = {f"in {front}": [line for line in live if line.within.only]}
+    for line in live:
+        if not line.within.only:
+            blocks.setdefault(line.heading or "keys", []).append(line)
+    return [Block(tuple(map(_line, some)), heading) for heading, some in blocks.items() if some]
 
 
 def _line(line: SheetLine) -> Line:

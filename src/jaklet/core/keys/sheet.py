@@ -6,6 +6,7 @@ from typing import Final, NamedTuple
 from jaklet.core.keys.keymap import ENTER
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import either
 
@@ -16,7 +17,8 @@ OFF: Final = "off"
 class Line(NamedTuple):
     """One line of the sheet: keys and action as they are written, for all the chords that they stand for.
 
-    `dead`: why it does nothing; empty if it is live. `layer`: the one in which it is live; `scope`: in which apps.
+    `dead`: why it does nothing; empty if it is live. `layer`: the one in which it is live; `scope`: in which apps and
+    at which edge of its key, in words; `within`: the same apps.
     """
 
     keys: str
@@ -28,6 +30,7 @@ class Line(NamedTuple):
     actions: tuple[Action, ...]
     layer: str = ""
     scope: str = ""
+    within: Scope = EVERYWHERE
 
 
 def sheet(config: Config) -> list[Line]:
@@ -49,6 +52,7 @@ def sheet(config: Config) -> list[Line]:
             (binding.action,),
             binding.layer,
             _scope(binding),
+            binding.scope,
         )
         # The members of a family stand at one place of one file.
         place = (binding.spot, binding.scope, binding.on_release) if binding.family else number
