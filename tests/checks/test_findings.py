@@ -89,6 +89,11 @@ CASES = {
         (("JK303", "bay.yaml:3:25", "one place for each window"),),
         layouts=(("bay", "layout: bay\nwindows:\n- {app: berths, place: 'left 1/2, left 1/3'}\n"),),
     ),
+    "a walk with nothing to let go of": Case(
+        "bindings:\n  f9: pick windows while held\n  alt+f9: {do: pick windows while held, on release: true}\n"
+        "  super+tab: pick windows while held\n",
+        (("JK224", "2:3", "f9 has none"), ("JK224", "3:3", "it begins when that is let go of")),
+    ),
     "empty": Case(""),
     "not YAML": Case(
         "settings: {gap: x\nbindings:\n  super+b: go birth\n\tsuper+c: close\n",

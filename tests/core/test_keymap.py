@@ -1,14 +1,16 @@
 """Layers, sequences and scopes: what a key means, against a plain reading of the bindings."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.core.keys.conflicts import conflicts
-from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State
+from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State, numbered
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
-from jaklet.core.values.config import Binding, Config, Layer
+from jaklet.core.values.config import Binding, Config, Layer, Overlay, Settings
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.spans import Spot
@@ -152,3 +154,22 @@ def test_any_text_is_a_sequence_or_a_clear_error(text: str) -> None:
         assert 0 <= fault.start < fault.end
     else:
         assert parse_keys(keys_written(found)) == found
+
+
+def test_modifiers_of_families_that_recall_layouts_are_listened_to() -> None:
+    def bound(keys: str, action: str, family: bool = True, layer: str = "") -> Binding:
+        return Binding(
+            parse_keys(keys), parse_action(action), HERE, family=(keys, action) if family else None, layer=layer
+        )
+
+    some = (
+        bound("super+1", "recall 1"), bound("super+2", "recall 2"), bound("alt+1", "workspace 1"), bound("f1", "recall 1"),
+        bound("ctrl+1", "recall 1", family=False), bound("super+g 1", "recall 1"), bound("alt+2", "recall 2", layer="one"),
+    )  # fmt: skip
+    config = Config(layers={"one": Layer("one")}, bindings=some)
+    held = int(parse_chord("super+1").modifiers)
+    assert Keymap(config).hearing(REST).held == {held}
+    assert numbered(config) == {held: list(some[:2])}
+    assert not Keymap(config).hearing(State("one")).held
+    off = Settings(overlay=Overlay(held=float("inf")))
+    assert not Keymap(replace(config, settings=off)).hearing(REST).held

@@ -1,10 +1,13 @@
 """Size hints and titles as windows give them, those that are careless or lie included."""
 
+import struct
+
 import pytest
 
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, SizeLimits
 from jaklet.desktops.x11.hints import size_limits
-from jaklet.desktops.x11.wire import decoded
+from jaklet.desktops.x11.wire import Wire, decoded
+from jaklet.desktops.x11.xsettings import text_settings, theme_is_dark
 from tests.conftest import Office
 from tests.xserver import XServer, until
 
@@ -93,3 +96,43 @@ def test_windows_with_hostile_titles_are_listed_matched_and_gone_to(x: XServer, 
     )
     until(lambda: len(x.ids()) == len(titles), "the windows to be there still")
     assert not set("\x1b\x07\u202e\x9b") & set(said)
+
+
+def shared(order: str, *settings: tuple[int, str, object]) -> bytes:
+    """Return settings as XSETTINGS 0.5 packs them."""
+    data = struct.pack(f"{order}BxxxII", order == ">", 7, len(settings))
+    for kind, name, value in settings:
+        data += struct.pack(f"{order}BxH", kind, len(name)) + name.encode() + b"\0" * (-len(name) % 4) + b"\0" * 4
+        if isinstance(value, str):
+            data += struct.pack(f"{order}I", len(value)) + value.encode() + b"\0" * (-len(value) % 4)
+        else:
+            data += b"\0" * (8 if kind == 2 else 4)
+    return data
+
+
+@pytest.mark.parametrize("order", ["<", ">"])
+def test_settings_of_the_desktop_are_read_as_far_as_they_go(order: str) -> None:
+    data = shared(order, (0, "Xft/DPI", 1), (2, "Net/Ink", 1), (1, "Net/ThemeName", "Slate-Dark"), (1, "Net/Font", "a"))
+    assert text_settings(data) == {"Net/ThemeName": "Slate-Dark", "Net/Font": "a"}
+    assert text_settings(data[:-6]) == {"Net/ThemeName": "Slate-Dark"}
+    assert text_settings(b"") == text_settings(b"\1\2") == {}
+
+
+@pytest.mark.parametrize(("theme", "dark"), [("Slate-Dark", True), ("Slate", False), ("Darkroom", False), (None, None)])
+def test_a_theme_is_called_dark(theme: str | None, dark: bool | None, x: XServer) -> None:
+    connection = x.connect()
+    wire = Wire(x.display)
+    core, root = connection.core, connection.setup.roots[0].root
+    if theme:
+        atoms = [
+            core.InternAtom(False, len(name), name).reply().atom for name in ("_XSETTINGS_S0", "_XSETTINGS_SETTINGS")
+        ]
+        owner = connection.generate_id()
+        core.CreateWindow(0, owner, root, 0, 0, 1, 1, 0, 2, 0, 0, [])
+        data = shared("<", (1, "Net/ThemeName", theme))
+        core.ChangeProperty(0, owner, atoms[1], atoms[1], 8, len(data), data)
+        core.SetSelectionOwner(owner, atoms[0], 0)
+        core.GetInputFocus().reply()
+    assert theme_is_dark(wire) is dark
+    wire.close()
+    connection.disconnect()

@@ -16,12 +16,13 @@ from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import request
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
-from tests.listener.witness import Keyboardist
+from tests.listener.witness import PRESS, RELEASE, Keyboardist
 from tests.xserver import KEYSYMS, XServer, until
 
+LAYOUT = "layout: arrivals\nnumber: 1\nwindows:\n- {app: board, place: left 1/2}\n"
 KEYSYMS |= {"return": 0xFF0D, "down": 0xFF54, "backspace": 0xFF08, "space": 0x20}
 CONFIG = """
-settings: {overlay: {hints: always}, sequence: 5s}
+settings: {overlay: {hints: always, held: after 200ms}, sequence: 5s}
 apps:
   board: {launch: berth-board, window: {class: BerthBoard}}
   gauge: {launch: tide-gauge, window: {class: TideGauge}}
@@ -33,6 +34,9 @@ bindings:
   super+w: enter arrange
   super+b: go board
   super+n: recall nothing
+  super+t: pick windows while held
+  super+a: place board left 1/2, left 1/3
+  super+<n>: recall <n>
 layers:
   arrange: {stays: true, bindings: {b: go board, g: go gauge}}
 """
@@ -45,7 +49,7 @@ class Bench:
         self.x, self.office = x, office
         office.config.write_text(CONFIG)
         self.typed = office.folder / "typed"
-        self.hand = Keyboardist(x, self.typed, {"super", "escape", "return", "down", *"abdefgkpnw"})
+        self.hand = Keyboardist(x, self.typed, {"super", "shift", "escape", "return", "down", *"abdefgkpntw"})
         x.open("TideGauge")
         x.open("BerthBoard")
         self.listening = Listening(office)
@@ -132,6 +136,84 @@ def test_the_finder_is_typed_into_from_the_first_moment(bench: Bench) -> None:
     bench.hand.tap("escape")
     bench.gone()
     assert bench.x.active() == "XTerm"
+
+
+def test_what_is_typed_right_behind_the_key_that_closes_goes_to_the_program(bench: Bench) -> None:
+    """Each key waits until the one before it is dealt with, so that none is typed into a card that is as good as gone."""
+    bench.hand.focus(bench.hand.terminal)
+    bench.front("XTerm")
+    for turn in range(1, 9):
+        bench.hand.tap("super", "p")
+        for key in ("a", "escape", "d", "e"):
+            bench.hand.tap(key)
+        until(lambda turn=turn: bench.typed.read_text() == "de" * turn, "what is typed")  # type: ignore[misc]
+        bench.gone()
+    bench.is_free()
+
+
+def test_a_walk_ends_where_the_modifier_is_let_go_of(bench: Bench) -> None:
+    hand = bench.hand
+    hand.focus(hand.terminal)
+    bench.front("XTerm")
+    hand.tap("super", "t")  # at once: the former window
+    bench.front("BerthBoard", "the former window")
+    bench.gone()
+    hand.tap("super", "t")
+    bench.front("XTerm", "to and fro")
+    hand.send(PRESS, "super")
+    hand.tap("t")
+    bench.shown("a walk")
+    hand.tap("t")
+    hand.tap("t")
+    hand.tap("shift", "t")
+    assert bench.x.active() == "XTerm"
+    hand.send(RELEASE, "super")
+    hand.tap("k")
+    bench.front("TideGauge", "two on, and one back")
+    bench.gone()
+    bench.is_free()
+    hand.focus(hand.terminal)
+    bench.front("XTerm")
+    hand.send(PRESS, "super")
+    hand.tap("t")
+    hand.tap("escape")
+    hand.send(RELEASE, "super")
+    hand.reaches_the_terminal("k")
+    bench.gone()
+    assert hand.keys_down() == []
+
+
+def test_super_that_is_held_shows_the_layouts_and_takes_no_key(bench: Bench) -> None:
+    folder = bench.office.config.parent / "layouts"
+    folder.mkdir(exist_ok=True)
+    (folder / "arrivals.yaml").write_text(LAYOUT)
+    hand = bench.hand
+    hand.focus(hand.terminal)
+    bench.front("XTerm")
+    hand.send(PRESS, "super")
+    hand.connection.flush()
+    bench.shown("the layouts")
+    assert bench.x.active() == "XTerm"
+    hand.send(RELEASE, "super")
+    hand.reaches_the_terminal("k")
+    bench.gone()
+    hand.send(PRESS, "super")
+    hand.connection.flush()
+    bench.shown("the layouts again")
+    hand.tap("b")
+    bench.front("BerthBoard", "a key while they are shown")
+    bench.gone()
+    hand.send(RELEASE, "super")
+    hand.connection.flush()
+    bench.is_free()
+
+
+def test_a_walk_through_alternatives_is_seen_from_its_second_step(bench: Bench) -> None:
+    for wide in (960, 640):
+        bench.hand.tap("super", "a")
+        until(lambda wide=wide: abs(bench.x.frame("BerthBoard")[2] - wide) < 20, f"{wide} wide")  # type: ignore[misc]
+    until(lambda: len(bench.panels()) == 5, "an outline and a card")
+    bench.gone()
 
 
 def test_nobody_else_is_told_of_keys(bench: Bench) -> None:

@@ -17,8 +17,10 @@ from jaklet.config.paths import locate
 from jaklet.core.actions.ports.surface import Click
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.chords import Modifier
 from jaklet.core.values.config import Config, Overlay, Settings
 from jaklet.core.values.desk import DIALOG, Desk, Display, Shape, Window
+from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.layouts import Entry, Layout
 from jaklet.core.values.snapshot import read, told
@@ -26,6 +28,7 @@ from jaklet.finder.uses import DATABASE, HALF, Uses
 from jaklet.installed.programs import Installed
 from jaklet.overlay.helper import Helper
 from jaklet.overlay.keys import hints, sheet_blocks
+from jaklet.overlay.looks import DARK, LIGHT
 from jaklet.overlay.pictures import PictureSurface
 from jaklet.overlay.scenes import Stores
 
@@ -92,11 +95,18 @@ class Bench:
         self.config = replace(read, settings=read.settings._replace(overlay=overlay))
         self.surface = PictureSurface(scale)
         self.asked: list[tuple[str, dict[str, Any]]] = []
-        stores = Stores(lambda: LAYOUTS, lambda: ("buoy",))
+        self.named: list[tuple[str, str]] = []
+        stores = Stores(lambda: LAYOUTS, lambda: ("buoy",), name=self.name)
         self.helper = Helper(
             self.surface, stores, lambda: self.config, lambda what, **more: self.asked.append((what, more))
         )
         self.now = 100.0
+
+    def name(self, name: str, place: str) -> str:
+        if name == "left":
+            raise JakletError("'left' cannot be a name", "take another name")
+        self.named.append((name, place))
+        return "jaklet.yaml"
 
     def tell(self, what: str, **more: Any) -> None:
         self.helper.take({"what": what, **more}, self.now)
@@ -156,6 +166,29 @@ CASES: dict[str, tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str,
         ("letters", "focus"), ["D"], [CLOSED, *acts("send to display main", window=3), *acts("focus window 0x3")],
     ),
     "a letter to swap": (("letters", "swap"), ["f"], [CLOSED, *acts("swap window 0x2")]),
+    "a letter for a pair": (
+        ("letters", "pair left 2/3 with"), ["f"], [CLOSED, *acts("pair left 2/3 with window 0x2")],
+    ),
+    "a walk, let go of at once": (("walk", "windows"), ["released"], [CLOSED, *acts("focus window 0x2")]),
+    "a walk on, and back": (
+        ("walk", "windows"), ["super+tab", "super+tab", "super+shift+tab", "released"],
+        [CLOSED, *acts("focus window 0x3")],
+    ),
+    "a walk back round the end": (
+        ("walk", "windows"), ["super+shift+tab", "released"], [CLOSED, *acts("focus window 0x1")],
+    ),
+    "a walk that is left": (("walk", "windows"), ["super+tab", "super+escape"], [CLOSED]),
+    "a place for a window that is found": (
+        ("finder", "windows"), [*"tide", "ctrl+p", "a", "s"],
+        [CLOSED, *acts("place cells A1:B1 of 6x4 on quay", window=3)],
+    ),
+    "a place with a name": (
+        ("grid", "6x4"), ["s", "space", "t", *"berht", "backspace", "backspace", *"th", "return"],
+        [CLOSED, *acts("place cells B1:D2 of 6x4 on main", 'tell "place berth stands in jaklet.yaml"')],
+    ),
+    "a name for a choice of arrows, and none after all": (
+        ("grid", "3x3"), ["right", "space", "x", "escape"], [CLOSED],
+    ),
     "no such letter": (("letters", "focus"), ["m"], [CLOSED]),
 }  # fmt: skip
 
@@ -169,6 +202,73 @@ def test_keys_choose(case: tuple[tuple[str, str], Sequence[str], list[tuple[str,
     assert bench.press(*keys) == wanted
     assert bench.names == []
     assert bench.press("return") == []  # nothing is open any more
+
+
+def test_a_walk_through_nothing_ends() -> None:
+    bench = Bench()
+    bench.open("walk", "windows", Desk((MAIN, QUAY), (), (), (), None))
+    assert bench.press("super+tab", "released") == [CLOSED]
+
+
+def test_a_name_that_cannot_be_is_asked_for_again() -> None:
+    bench = Bench()
+    bench.open("grid", "6x4")
+    before = bench.press("a", "space", "a", *"left")
+    (card,) = bench.surface.panels
+    assert (before, bench.press("return")) == ([], [])
+    assert bench.surface.panels[0].pixels != card.pixels  # it says why
+    assert bench.press(*(["backspace"] * 4), *"stern", "return")[0] == CLOSED
+    assert bench.named == [("stern", "cells A1 of 6x4")]
+
+
+def test_modifiers_that_are_held_show_the_layouts_with_their_keys() -> None:
+    bench = Bench()
+    held = int(Modifier.SUPER)
+    for pointed, names in (((5, 5, False), ["layout 0"]), ((5, 5, True), [])):
+        bench.surface.pointed = pointed  # who drags a window with Super held wants to see that
+        bench.tell("hold", modifiers=held, desk=told(DESK))
+        assert (bench.names, bench.helper.due) == ([], bench.now + 0.8)
+        bench.now = bench.helper.due
+        bench.helper.show(bench.now)
+        assert bench.names == names
+        bench.tell("hold", modifiers=0, desk=None)
+        assert (bench.names, bench.helper.due) == ([], float("inf"))
+    bench.surface.pointed = 5, 5, False
+    bench.tell("hold", modifiers=held | int(Modifier.CTRL), desk=told(DESK))
+    bench.helper.show(bench.now + 1)
+    assert bench.names == []
+    bench.tell("hold", modifiers=held, desk=told(DESK))
+    bench.open("finder", "windows")
+    bench.helper.show(bench.now + 1)
+    assert bench.names == ["finder"]
+
+
+def test_a_walk_through_alternatives_shows_where_it_goes_next() -> None:
+    bench = Bench()
+    bench.tell("walk", place="left 1/2, left 1/3, left 2/3", window=1, desk=told(DESK))
+    panels = {panel.name: panel.at for panel in bench.surface.panels}
+    assert panels["next top"].width == round(1280 / 3)
+    assert not any(panel.clicked for panel in bench.surface.panels)
+    bench.now = bench.helper.due
+    bench.helper.show(bench.now)
+    assert bench.names == []
+    bench.tell("walk", place="left 1/2, left 1/3", window=99, desk=told(DESK))
+    assert bench.names == []
+
+
+def test_it_looks_like_the_desktop_and_goes_where_the_pointer_is() -> None:
+    bench = Bench(Overlay(look="desktop", display="pointer"))
+    bench.surface.pointed = 1500, 20, False
+    colours = []
+    for dark in (True, False, True):
+        bench.surface.dark = dark
+        bench.now += 60
+        bench.open("finder", "windows")
+        (panel,) = bench.surface.panels
+        assert panel.at.overlap(QUAY.rect) == panel.at.width * panel.at.height
+        at = (panel.at.width * 4 + 4) * 4
+        colours.append(tuple(panel.pixels[at : at + 3][::-1]))
+    assert colours == [DARK.paper, LIGHT.paper, DARK.paper]
 
 
 def test_a_click_chooses_a_line_and_a_tag() -> None:

@@ -97,6 +97,21 @@ def typing_keys(case: Case) -> Iterator[Finding]:
                 yield one._replace(cures=case.cures(bound, 0))
 
 
+def nothing_to_let_go_of(case: Case) -> Iterator[Finding]:
+    """JK224: walks that end with the modifiers of a key that has none, or of one that is up by then."""
+    for bound in case.live:
+        action = bound.binding and next((one for one in bound.binding.action.every() if one.named("HELD")), None)
+        if not bound.binding or not action:
+            continue
+        if not bound.keys[-1].modifiers:
+            problem, remedy = f"{bound.keys[-1]} has none", f"add one, such as super+{bound.keys[-1]}"
+        elif bound.binding.on_release:
+            problem, remedy = "it begins when that is let go of", "leave out `on release`"
+        else:
+            continue
+        yield finding("JK224", bound.spot, action=str(action), problem=problem, remedy=f"{remedy}; or `while held`")
+
+
 def presses_itself(case: Case) -> Iterator[Finding]:
     """JK215: bindings whose `press` comes back to them, straight or by way of others."""
     if not any(action.verb == PRESS for action in case.actions):

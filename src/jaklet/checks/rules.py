@@ -180,6 +180,7 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     keys.out_of_reach,
     keys.typing_keys,
     keys.presses_itself,
+    keys.nothing_to_let_go_of,
     owners.owned,
     layers.way_in,
     layers.way_out,

@@ -1,7 +1,7 @@
 """`jaklet check --fix`: free chords put into the files, one conflict after another, or all with one base at once."""
 
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from difflib import unified_diff
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
@@ -15,6 +15,8 @@ from jaklet.core.values.words import counted
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
+    from jaklet.config.paths import Places
+    from jaklet.config.reader import Source
 
 Run = Callable[[], "tuple[Checked, list[Finding]]"]
 MOST = 500  # fixes in one go; each removes a finding, so that this many are never reached
@@ -76,34 +78,24 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
 
     `moves`: the modifiers that are to go, and those that come in their place.
     """
-    from tempfile import TemporaryDirectory
-
-    from jaklet.cli.resources import checked
     from jaklet.config.edit import write_edited
     from jaklet.config.paths import locate
-    from jaklet.config.rebase import copied, moved
+    from jaklet.config.rebase import moved
     from jaklet.drawing.findings import findings_text
 
     if not all(moves):
         raise UsageError("a base needs a modifier", "write it like: --base ctrl+alt")
-    reading, places = result.reading, locate(config)
+    reading = result.reading
     texts = moved(reading, *moves)
     if not texts:
         terminal.say("nothing was changed: no chord has that base")
         terminal.say("")
         return
-    with TemporaryDirectory(prefix="jaklet-") as name:
-        beside = (places.layouts, places.config.parent / "trials")
-        there = copied(reading, texts, places.config, Path(name), beside)
-        if there is None:
-            raise JakletError("a part of the config lies outside its folder", "move its chords by hand")
-        after = checked(str(there), desk)
-        known = {(one.code, one.cause) for one in result.errors}
-        wrong = [one for one in after.errors if (one.code, one.cause) not in known]
-        if wrong:
-            lines = {path: source.lines for path, source in after.reading.sources.items()}
-            terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
-            raise JakletError("with that base the config would have errors", "nothing was written; take another one")
+    wrong, sources = new_errors(result, texts, locate(config), desk, "move its chords by hand")
+    if wrong:
+        lines = {path: source.lines for path, source in sources.items()}
+        terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
+        raise JakletError("with that base the config would have errors", "nothing was written; take another one")
     for path, text in texts.items():
         old = reading.sources[path].text.splitlines(keepends=True)
         difference = unified_diff(old, text.splitlines(keepends=True), path, path, n=0)
@@ -118,6 +110,28 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
         write_edited(reading.files[path], reading.sources[path], text)
     terminal.say(f"{counted(len(texts), 'file')} written")
     terminal.say("")
+
+
+def new_errors(
+    result: "Checked", texts: Mapping[str, str], places: "Places", desk: str | None, remedy: str
+) -> "tuple[list[Finding], Mapping[str, Source]]":
+    """Return the errors that a config would have with other texts, and has not now, and the texts; nothing is written.
+
+    Raises `JakletError` with this remedy where a part of the config lies outside its folder.
+    """
+    from tempfile import TemporaryDirectory
+
+    from jaklet.cli.resources import checked
+    from jaklet.config.rebase import copied
+
+    with TemporaryDirectory(prefix="jaklet-") as name:
+        beside = (places.layouts, places.config.parent / "trials")
+        there = copied(result.reading, texts, places.config, Path(name), beside)
+        if there is None:
+            raise JakletError("a part of the config lies outside its folder", remedy)
+        known = {(one.code, one.cause) for one in result.errors}
+        after = checked(str(there), desk)
+        return [one for one in after.errors if (one.code, one.cause) not in known], after.reading.sources
 
 
 def _chosen(found: Finding) -> str:

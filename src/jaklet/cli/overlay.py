@@ -4,6 +4,7 @@ import json
 import select
 import socket
 import time
+from functools import partial
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -39,6 +40,7 @@ class _Run:
 
     def __init__(self, listener: socket.socket, config: str | None) -> None:
         from jaklet.checks.run import shelf_of
+        from jaklet.cli.naming import name_place
         from jaklet.cli.picking import Layouts
         from jaklet.config.paths import locate, state_folder
         from jaklet.desktops.x11.surface import X11Surface
@@ -54,7 +56,8 @@ class _Run:
         layouts = Layouts(shelf_of(locate(config)))
         self._surface = X11Surface()
         uses = Uses(state_folder)
-        stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose)
+        name = partial(name_place, config, None)
+        stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name)
         self._helper = Helper(self._surface, stores, self._read, self._send)
         self._send("overlay")
 

@@ -7,20 +7,21 @@ from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.core.values.config import EVERYTHING, FAILURES, LOG, NEVER, NOTICES, OVERLAY, Overlay
 
-LOOKS: Final = ("dark", "light")
+LOOKS: Final = ("dark", "light", "desktop")
 SIZES: Final = ("small", "normal", "large")
 PLACES: Final = ("top", "centre", "bottom")
-DISPLAYS: Final = ("focus", "main")
-HINTS: Final = {"always": 0.0, "off": NEVER}
+DISPLAYS: Final = ("focus", "pointer", "main")
+TIMES: Final = {"always": 0.0, "off": NEVER}
+ON, OFF = "on", "off"
 AFTER: Final = "after "
 LEAST, MOST = 0.5, 4.0  # scales
 
 
-def _hints(value: Value, what: str, found: Found) -> float | None:
-    """Read after how many seconds the next keys are shown; infinity for never."""
+def _after(value: Value, what: str, found: Found) -> float | None:
+    """Read after how many seconds something is shown; infinity for never."""
     written = " ".join((value.text or "").split())
-    if written in HINTS:
-        return HINTS[written]
+    if written in TIMES:
+        return TIMES[written]
     seconds = fields.parse_seconds(written.removeprefix(AFTER)) if written.startswith(AFTER) else None
     if seconds is None:
         fields.wrong(value, what, "a time", found, "write it like: after 400ms, always or off")
@@ -45,7 +46,9 @@ KEYS: Final[Table] = {
     "scale": _scale,
     "at": fields.choice(*PLACES),
     "display": fields.choice(*DISPLAYS),
-    "hints": _hints,
+    "hints": _after,
+    "held": _after,
+    "alternatives": fields.choice(ON, OFF),
     "say": fields.choice(FAILURES, EVERYTHING),
 }
 
@@ -55,6 +58,8 @@ def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     read = fields.fields(value, what, KEYS, found)
     if "say" in read:
         read["says"] = read.pop("say")
+    if "alternatives" in read:
+        read["alternatives"] = read["alternatives"] == ON
     return Overlay(**read)
 
 

@@ -127,6 +127,10 @@ class Finder:
         """Choose one further down or up, no further than the ends."""
         self.chosen = max(0, min(self.chosen + step, len(self._found) - 1))
 
+    def wander(self, step: int) -> None:
+        """Choose one further down or up, round and round."""
+        self.chosen = (self.chosen + step) % max(1, len(self._found))
+
     def jump(self, letter: str) -> Candidate | None:
         """Take a letter of a label; return the candidate once both are there. A wrong one ends the jumping."""
         label = (self.jumping or "") + letter.lower()

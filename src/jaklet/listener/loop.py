@@ -31,6 +31,7 @@ from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
 from jaklet.listener.screen import HelpedScreen, Process
 from jaklet.listener.session import Reports, Session
+from jaklet.listener.walks import Walks
 from jaklet.where import socket_path
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
@@ -72,6 +73,8 @@ class Listener:
         self.name, self.shelf, self._desktop, self._outside = place.name, place.shelf, place.desktop, outside
         self._chords = place.chords
         self._stepped: tuple[Desk, bool, tuple[Ended, ...]] | None = None  # what the tasks were resumed with
+        self._walks = Walks()
+        self._owed = 0  # keys that are answered once what is open over the windows has dealt with them
         self.followers = Followers()
         self.log = Log(outside.say, self._show, self.followers)
         self.config_files = Reload(source, first, self.log, self._use)
@@ -101,8 +104,12 @@ class Listener:
         """Tell how an action ended; for those who are shown what keys do, over the windows as well."""
         self.log.ended(keys, action, outcome, took)
         is_seen = traits_of(action).by_key or traits_of(action).noticed  # by itself
+        moment = self._desktop.look()
+        step = self._walks.step(action, moment.desk, self.session.config, moment.now) if keys and outcome.done else None
+        if step and self.session.config.settings.overlay.alternatives:
+            self.screen.walk(*step, moment.desk)
         if keys and outcome.done and not is_seen and self.session.config.settings.overlay.says == EVERYTHING:
-            self.screen.say(Notice(f"{keys_written(keys)}   {outcome.line}", topic=CHORD), self._desktop.look().desk)
+            self.screen.say(Notice(f"{keys_written(keys)}   {outcome.line}", topic=CHORD), moment.desk)
 
     def _unseen(self, why: str) -> None:
         """Tell that something could not be shown, where that can be seen."""
@@ -162,6 +169,7 @@ class Listener:
         moment = self._desktop.wait(until)
         heard = self._chords.key_events()
         for event in heard:
+            screen.hold(event.held, moment.desk)  # any key ends it
             try:
                 passed = self.session.key(event, moment)
             except DeskError:
@@ -171,9 +179,8 @@ class Listener:
                 passed = True
             if event.waits and passed:
                 self._chords.answer(passed)
+            self._owed += event.waits and not passed  # it is answered when what follows is heard as it is to be
             self.hear()
-            if event.waits and not passed:  # when what follows is heard as it is to be
-                self._chords.answer(passed)
             moment = self._desktop.look()
         if heard or self._is_news(moment):
             self.session.step(moment)
@@ -219,8 +226,14 @@ class Listener:
         return self.config_files.read()
 
     def hear(self) -> None:
-        """Hear the keys that mean something now."""
+        """Hear the keys that mean something now.
+
+        A key that something open over the windows has got may close it: the next one is the program's then, and waits.
+        """
         self.heard.follow()
+        while self._owed and not self.screen.busy:
+            self._owed -= 1
+            self._chords.answer(False)
 
     def look(self) -> Moment:
         """Return the desk as it is now."""

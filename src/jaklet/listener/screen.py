@@ -11,12 +11,12 @@ from collections.abc import Callable
 from typing import Any, Final, Protocol
 
 from jaklet.core.keys.keymap import REST, State
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import RELEASED, Typed
 from jaklet.core.values.config import NEVER
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import Show
+from jaklet.core.values.orders import WALK, Show
 from jaklet.core.values.snapshot import told
 from jaklet.listener.control import Client, ControlServer
 from jaklet.listener.rpc import notification
@@ -54,8 +54,9 @@ class HelpedScreen:
         self._answer_by = self._begun_by = self._warm_at = NEVER
         self._number = 0  # of what was opened last
         self._shown = REST
+        self._held = 0  # the modifiers for which something is to be seen
         self._has_come = True  # the last helper that was started; what cannot begin is not tried for every line
-        self.is_open = False
+        self.is_open = self._walks = False
 
     # --- the port ---
 
@@ -65,16 +66,23 @@ class HelpedScreen:
         if fault:
             return fault
         self._number += 1
-        self.is_open = True
+        self.is_open, self._walks = True, show.view == WALK
         self._answer_by = (self._begun_by if self._client is None else time.monotonic()) + ANSWER
         self._tell(what="open", number=self._number, view=show.view, of=show.of, desk=told(desk))
         return ""
 
     def key(self, typed: Typed) -> None:
-        """Hand it a key."""
+        """Hand it a key; that no modifier is held any more, only what waits for that."""
+        if typed == RELEASED and not self._walks:
+            return
         if self._answer_by == NEVER:
             self._answer_by = time.monotonic() + ANSWER
         self._tell(what="key", key=typed.key, text=typed.text)
+
+    @property
+    def busy(self) -> bool:
+        """True while it has not dealt with all that it was told and handed."""
+        return self._answer_by != NEVER
 
     def close(self) -> None:
         """Have it closed."""
@@ -99,6 +107,21 @@ class HelpedScreen:
         if self._process:
             begun = [str(chord) for chord in state.begun]
             self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != REST else None)
+
+    def hold(self, modifiers: int, desk: Desk) -> None:
+        """Let it know that modifiers are held for which there is something to be seen; 0: no more, or a key came."""
+        if modifiers == self._held:
+            return
+        self._held = modifiers
+        if modifiers and (self.is_open or not self.works or self._needed()):
+            self._held = 0
+        elif self._process:
+            self._tell(what="hold", modifiers=modifiers, desk=told(desk) if modifiers else None)
+
+    def walk(self, place: str, window: int, desk: Desk) -> None:
+        """Let it show where a window goes next that is walked through the alternatives of a place."""
+        if self.works and not self._needed():
+            self._tell(what="walk", place=place, window=window, desk=told(desk))
 
     def say(self, notice: Notice, desk: Desk) -> bool:
         """Have a line shown for a while; False if nothing can be."""
@@ -175,7 +198,7 @@ class HelpedScreen:
         was_open, self.is_open = self.is_open, False
         had_come, self._has_come = self._has_come, self._client is not None
         self.end()
-        self._client, self._waiting, self._shown = None, [], REST
+        self._client, self._waiting, self._shown, self._held = None, [], REST, 0
         self._answer_by = self._begun_by = NEVER
         if was_open or (had_come and not self._has_come):
             self._failed(f"what was to be seen over the windows is not: {why}")

@@ -8,17 +8,19 @@ from typing import Final
 from jaklet.core.actions.candidates import Stock, candidates
 from jaklet.core.actions.kinds import Candidate
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import RELEASED, Typed
 from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run, plain
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.kinds import ALL
 from jaklet.core.values.matching import Query
+from jaklet.core.values.orders import USUAL_GRID
 from jaklet.finder.state import NO_WEIGHTS, TABS, Finder, Row, key_of
+from jaklet.overlay.pointing import GridView
 from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene
 
 PAGE: Final = 8  # lines that Page Up and Page Down go on by
 FOOT: Final = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
-OF_WINDOWS: Final = "Ctrl+Enter brings it here · Ctrl+Backspace closes it"
+OF_WINDOWS: Final = "Ctrl+Enter brings it here · Ctrl+P places it · Ctrl+Backspace closes it"
 WINDOW: Final = "focus window 0x"
 LEFT_BUTTON, WHEEL_UP, WHEEL_DOWN = 1, 4, 5
 
@@ -49,7 +51,11 @@ class FinderView:
 
     def panels(self, scene: Scene) -> list[Panel]:
         """Return the card."""
-        drawn = scene.drawn(self.card(scene.rows(5)), self._least)
+        return self.shown(scene, self.card(scene.rows(5)))
+
+    def shown(self, scene: Scene, card: Card) -> list[Panel]:
+        """Return a card of the finder's lines, and remember where they are."""
+        drawn = scene.drawn(card, self._least)
         self._least, self._lines = drawn.image.size, drawn.lines
         return [scene.panel("finder", drawn.image, clicked=True)]
 
@@ -83,7 +89,7 @@ class FinderView:
             return CLOSES
         if key in ("return", "kp_enter"):
             return _does(finder.choice, scene)
-        if key in ("ctrl+return", "ctrl+backspace"):
+        if key in ("ctrl+return", "ctrl+backspace", "ctrl+p"):
             return _with_window(finder.choice, key, scene)
         if key in self._keys:
             self._keys[key]()
@@ -112,6 +118,43 @@ class FinderView:
         return _does(shown[at][1].candidate, scene)
 
 
+class WalkView:
+    """A walk through what there is, for as long as the modifiers of its key are held; letting go of them does it."""
+
+    def __init__(self, kind: str, scene: Scene) -> None:
+        self._inner = FinderView(kind, scene)
+        self.finder = self._inner.finder
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the card."""
+        return self._inner.shown(scene, self.card(scene.rows(4)))
+
+    def card(self, rows: int) -> Card:
+        """Return what is to be seen, with so many lines at most."""
+        foot = f"{self.finder.counted}   let go to do it · the same key: on · with Shift: back · Escape leave"
+        card = self._inner.card(rows)
+        blocks = [block._replace(lines=tuple(_unlabelled(line) for line in block.lines)) for block in card.blocks]
+        return card._replace(blocks=tuple(blocks), typed=None, foot=plain(foot, FAINT))
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Go on with any key, and back with Shift, round and round; do it when the modifiers are let go of."""
+        *held, key = typed.key.split("+")
+        if key == "escape":
+            return CLOSES
+        if typed == RELEASED or key in ("return", "kp_enter"):
+            return _does(self.finder.choice, scene) if self.finder.choice else CLOSES
+        self.finder.wander(-1 if "shift" in held or key in ("up", "left") else 1)
+        return STAYS
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Do what was clicked; the wheel goes on."""
+        return self._inner.click(click, scene)
+
+
+def _unlabelled(line: Line) -> Line:
+    return line._replace(cells=line.cells[1:]) if len(line.cells) > 1 else line
+
+
 def _does(candidate: Candidate | None, scene: Scene) -> Answer:
     """Close, and do what a candidate stands for."""
     if candidate is None:
@@ -123,10 +166,12 @@ def _does(candidate: Candidate | None, scene: Scene) -> Answer:
 
 
 def _with_window(candidate: Candidate | None, key: str, scene: Scene) -> Answer:
-    """Bring a window here, or ask it to close."""
+    """Bring a window here, ask it to close, or choose a place for it."""
     if candidate is None or candidate.kind != "windows":
         return STAYS
     wid = int(candidate.does.removeprefix(WINDOW), 16)
+    if key == "ctrl+p":
+        return Answer(opens=GridView(USUAL_GRID, scene, wid))
     if key == "ctrl+backspace":
         return Answer(True, (Act("close", wid),))
     acts = [Act(f"send to workspace {scene.desk.workspace}", wid)]

@@ -4,6 +4,7 @@ It knows no sockets and no clock: whoever runs it hands it messages and the time
 """
 
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.surface import Panel, Surface
@@ -11,22 +12,27 @@ from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAILED, STRONG, Block, Card, Line, Run, plain
 from jaklet.core.values.config import NEVER, Config
 from jaklet.core.values.desk import Desk, Display
-from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, WALK
 from jaklet.core.values.snapshot import read
 from jaklet.core.values.words import printable
-from jaklet.overlay.finding import FinderView
+from jaklet.overlay.finding import FinderView, WalkView
 from jaklet.overlay.keys import SheetView, hints
 from jaklet.overlay.pointing import GridView, LettersView
-from jaklet.overlay.previews import LayoutView, PlaceView
+from jaklet.overlay.previews import LayoutView, PlaceView, numbered_layouts, walked
 from jaklet.overlay.scenes import Answer, Scene, Stores, View
 
 # Each view, by what the listener calls it. A new one is an entry here, and a class with three methods.
 VIEWS: Final[Mapping[str, Callable[[str, Scene], View]]] = {
     FINDER: FinderView, GRID: GridView, KEYS: SheetView, LAYOUT: LayoutView, LETTERS: LettersView, PLACE: PlaceView,
+    WALK: WalkView,
 }  # fmt: skip
 STAYS: Final = 4.0  # seconds that a line stays
 FAILURE_STAYS: Final = 7.0
+WALK_STAYS: Final = 1.2
 MOST_LINES: Final = 5
+DESKTOP: Final = "desktop"  # the look
+ASK_AGAIN: Final = 20.0  # seconds after which a desktop may have turned dark
 Send = Callable[..., None]  # a method of the listener, and its parameters
 
 
@@ -39,12 +45,23 @@ class Said(NamedTuple):
     until: float
 
 
-class Hinting(NamedTuple):
-    """Keys that come next, and from when on they are to be seen."""
+class Passing:
+    """Something without keys of its own that is drawn when it is due, and seen until another time."""
 
-    layer: str
-    begun: tuple[str, ...]
-    due: float
+    def __init__(self, draw: Callable[[Scene], list[Panel]], since: float, until: float = NEVER) -> None:
+        self._draw, self._since, self.until = draw, since, until
+        self.panels: list[Panel] | None = None  # once they are drawn
+
+    @property
+    def due(self) -> float:
+        """When something is to be seen of it, or no more."""
+        return self._since if self.panels is None else self.until
+
+    def drawn(self, scene: Scene, now: float) -> list[Panel]:
+        """Return what is to be seen of it now."""
+        if self.panels is None and now >= self._since:
+            self.panels = self._draw(scene)
+        return (self.panels or []) if now < self.until else []
 
 
 class Helper:
@@ -57,8 +74,10 @@ class Helper:
         self._number = 0
         self._view: View | None = None
         self._said: list[Said] = []
-        self._hinting: Hinting | None = None
-        self._hint: list[Panel] = []
+        self._hint: Passing | None = None  # the keys that come next
+        self._glimpse: Passing | None = None
+        self._dark: tuple[bool, float] | None = None  # whether the desktop is, and when that was asked
+        self._now = 0.0
         self._scales: dict[Display, float] = {}
 
     # --- what it is told ---
@@ -66,6 +85,7 @@ class Helper:
     def take(self, told: Mapping[str, Any], now: float) -> None:
         """Do what the listener says."""
         what = told.get("what")
+        self._now = now
         if told.get("desk"):
             self._desk = read(told["desk"])
         if what == "open":
@@ -77,6 +97,12 @@ class Helper:
             self._view = None
         elif what == "keys":
             self._follow(told["layer"], tuple(told["begun"]), now)
+        elif what == "hold":
+            held = told["modifiers"]
+            due = now + self._config.settings.overlay.held
+            self._glimpse = Passing(partial(self._numbered, held), due) if held else None
+        elif what == "walk":
+            self._glimpse = Passing(partial(walked, told["place"], told["window"]), now, now + WALK_STAYS)
         elif what == "say":
             self._say(told, now)
         elif what == "config":
@@ -87,7 +113,7 @@ class Helper:
 
     def _open(self, told: Mapping[str, Any]) -> None:
         self._number = told["number"]
-        self._hinting, self._hint = None, []
+        self._hint = self._glimpse = None
         make = VIEWS.get(told["view"])
         self._view = make(told["of"], self._scene()) if make else None
         if self._view is None:
@@ -95,6 +121,7 @@ class Helper:
 
     def _answer(self, answer: Answer) -> None:
         """Close what is open, and ask for what was chosen; the keyboard is free before that is done."""
+        self._view = answer.opens or self._view
         if not answer.closes:
             return
         self._view = None
@@ -107,8 +134,12 @@ class Helper:
 
     def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
         # What is seen already goes on at once, as from the first chord of a sequence to the second.
-        after = 0.0 if self._hint else self._config.settings.overlay.hints
-        self._hint, self._hinting = [], Hinting(layer, begun, now + after) if layer or begun else None
+        after = 0.0 if self._hint and self._hint.panels else self._config.settings.overlay.hints
+        self._hint = Passing(partial(self._hinted, layer, begun), now + after) if layer or begun else None
+
+    def _numbered(self, modifiers: int, scene: Scene) -> list[Panel]:
+        # Who holds a modifier and drags a window wants to see that.
+        return [] if self._surface.pointer()[2] else numbered_layouts(modifiers, scene)
 
     def _say(self, told: Mapping[str, Any], now: float) -> None:
         text, failed, topic = printable(str(told["text"])), bool(told["failed"]), str(told["topic"])
@@ -130,27 +161,30 @@ class Helper:
     @property
     def due(self) -> float:
         """When to `show` again at the latest, on the clock whose time it is handed."""
-        hint = self._hinting.due if self._hinting and not self._hint else NEVER
-        return min([hint, *(one.until for one in self._said)])
+        return min([NEVER, *(one.due for one in self._passing), *(one.until for one in self._said)])
 
     def show(self, now: float) -> None:
         """Show what is to be seen now."""
+        self._now = now
         self._said = [one for one in self._said if one.until > now]
         if self._desk is None:
             return
         scene = self._scene()
         panels: list[Panel] = self._view.panels(scene) if self._view else []
-        if self._hinting and not self._hint and now >= self._hinting.due:
-            self._hint = self._hinted(self._hinting, scene)
-            self._hinting = self._hinting if self._hint else None
         if self._view is None:
-            panels += self._hint
+            panels += [panel for one in self._passing for panel in one.drawn(scene, now)]
+        if self._glimpse and now >= self._glimpse.until:
+            self._glimpse = None
         if self._said:
             panels.append(self._lines(scene))
         self._surface.show(panels)
 
-    def _hinted(self, hinting: Hinting, scene: Scene) -> list[Panel]:
-        card = hints(scene.config, hinting.layer, hinting.begun, scene.config.front_app(scene.desk))
+    @property
+    def _passing(self) -> list[Passing]:
+        return [one for one in (self._hint, self._glimpse) if one]
+
+    def _hinted(self, layer: str, begun: tuple[str, ...], scene: Scene) -> list[Panel]:
+        card = hints(scene.config, layer, begun, scene.config.front_app(scene.desk))
         return [scene.panel("hints", scene.drawn(card._replace(columns=3)).image, "bottom")] if card else []
 
     def _lines(self, scene: Scene) -> Panel:
@@ -159,17 +193,30 @@ class Helper:
             Line(((Run("! ", FAILED), Run(one.text)) if one.failed else plain(one.text, STRONG),)) for one in self._said
         )
         card = Card((Block(lines),), failed=failed)
-        return scene.panel("said", scene.drawn(card).image, "top" if self._hint else "bottom")
+        return scene.panel(
+            "said", scene.drawn(card).image, "top" if any(one.panels for one in self._passing) else "bottom"
+        )
 
     def _scene(self) -> Scene:
         assert self._desk is not None
         display = self._display(self._desk)
         if display not in self._scales:
             self._scales[display] = self._config.settings.overlay.scale or self._surface.scale_of(display)
-        return Scene(self._desk, self._config, self._stores, display, self._scales[display])
+        return Scene(self._desk, self._config, self._stores, display, self._scales[display], self._is_dark())
+
+    def _is_dark(self) -> bool:
+        """Return whether the desktop is dark, where that is to be known; it is asked again after a while."""
+        if self._config.settings.overlay.look != DESKTOP:
+            return True
+        if self._dark is None or self._now > self._dark[1] + ASK_AGAIN:
+            self._dark = self._surface.prefers_dark(), self._now
+        return self._dark[0]
 
     def _display(self, desk: Desk) -> Display:
-        """Return the display in use: that of the window in front, or the main one."""
-        if self._config.settings.overlay.display == "main" or desk.front is None:
+        """Return the display in use: that of the window in front, or of the pointer, or the main one."""
+        which = self._config.settings.overlay.display
+        if which == "pointer":
+            return desk.display_of(Rect(*self._surface.pointer()[:2], 1, 1))
+        if which == "main" or desk.front is None:
             return self._config.display("main", desk) or desk.primary
         return desk.display_of(desk.front.frame)

@@ -18,10 +18,20 @@ class PictureSurface:
         self._scale = scale
         self.panels: tuple[Panel, ...] = ()
         self.clicked: list[Click] = []
+        self.pointed = 0, 0, False
+        self.dark = True
 
     def scale_of(self, display: Display) -> float:
         """Return the scale that it was made with."""
         return self._scale
+
+    def pointer(self) -> tuple[int, int, bool]:
+        """Return where a test has put it."""
+        return self.pointed
+
+    def prefers_dark(self) -> bool:
+        """Return what a test says."""
+        return self.dark
 
     def show(self, panels: Sequence[Panel]) -> None:
         """Keep these."""

@@ -6,8 +6,9 @@ from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import Typed
-from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
+from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Block, Card, Line, Run, plain
 from jaklet.core.values.desk import Display, Window
+from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
 from jaklet.core.values.stacking import higher
@@ -28,7 +29,7 @@ class LettersView:
         self._verb = verb
         desk, front = scene.desk, scene.desk.focused
         order = sorted(desk.main_windows, key=lambda one: (one.frame.y // 50, one.frame.x))
-        shown = [w for w in order if desk.in_view(w) and not (verb == "swap" and front and w.id == front.id)]
+        shown = [w for w in order if desk.in_view(w) and not (verb != "focus" and front and w.id == front.id)]
         self._windows = dict(zip(LETTERS, shown, strict=False))
 
     def panels(self, scene: Scene) -> list[Panel]:
@@ -73,15 +74,21 @@ class LettersView:
 
 
 class GridView:
-    """Cells with letters over a display. Two letters are two corners; arrows move the choice, or stretch it."""
+    """Cells with letters over a display. Two letters are two corners; arrows move the choice, or stretch it.
 
-    def __init__(self, cells: str, scene: Scene) -> None:
+    `window`: the one that is placed, 0 for that in front.
+    """
+
+    def __init__(self, cells: str, scene: Scene, window: int = 0) -> None:
+        self._window, self._named = window, False
         across, _, down = cells.partition("x")
         self._columns, self._rows = int(across), int(down)
         self._first: tuple[int, int] | None = None
         self._choice: tuple[int, int, int, int] | None = None  # first and last column and row
         displays = scene.desk.displays
-        self._display = displays.index(scene.display) if scene.display in displays else 0
+        placed = scene.desk.by_id.get(window)
+        display = scene.desk.display_of(placed.frame) if placed else scene.display
+        self._display = displays.index(display) if display in displays else 0
 
     def panels(self, scene: Scene) -> list[Panel]:
         """Return the cells' letters and lines, and the outline of the choice."""
@@ -103,7 +110,8 @@ class GridView:
         said = (
             "Enter takes it" if self._choice else "the other corner" if self._first else "two letters are two corners"
         )
-        keys = "arrows move it, with Shift they stretch it · Tab: next display · Escape leaves"
+        keys = "arrows move it, with Shift they stretch it · Tab: next display · Space: with a name · Escape leaves"
+        said += " and is asked for a name" if self._named else ""
         card = Card((Block((Line((plain(said, KEY), plain(keys, FAINT))),)),))
         found.append(scene.panel("grid", scene.drawn(card).image, "bottom", True))
         return found
@@ -137,6 +145,9 @@ class GridView:
         key = typed.key
         if key == "tab":
             self._display = (self._display + 1) % len(scene.desk.displays)
+        elif key == "space":
+            self._named = not self._named
+            return self._taken(scene) if self._choice else STAYS
         elif key == "return" and self._choice:
             return self._taken(scene)
         elif key.removeprefix("shift+") in STEPS:
@@ -171,12 +182,55 @@ class GridView:
         left, top, right, bottom = self._choice
         display = scene.config.role_of(scene.desk.displays[self._display])
         cells = f"{_name(left, top)}:{_name(right, bottom)}" if (left, top) != (right, bottom) else _name(left, top)
-        return Answer(True, (Act(f"place cells {cells} of {self._columns}x{self._rows} on {display}"),))
+        place = f"cells {cells} of {self._columns}x{self._rows}"
+        if self._named:
+            return Answer(opens=NameView(place, display, self._window))
+        return Answer(True, (Act(f"place {place} on {display}", self._window),))
 
     def click(self, click: Click, scene: Scene) -> Answer:
         """Take the cell that was clicked for a corner."""
         letter = click.panel.removeprefix("cell ")
         return self._corner(CELLS.index(letter), scene) if letter in CELLS else STAYS
+
+
+class NameView:
+    """Asks for the name of a place, which goes into the config under it; the window goes there, too."""
+
+    def __init__(self, place: str, display: str, window: int) -> None:
+        self._place, self._act = place, Act(f"place {place} on {display}", window)
+        self._typed, self._fault = "", ""
+        self._least = (0, 0)
+
+    def panels(self, scene: Scene) -> list[Panel]:
+        """Return the card."""
+        lines = (Line((plain(self._fault, FAILED),)),) if self._fault else ()
+        foot = plain("Enter keeps it in the config, and puts the window there · Escape leaves", FAINT)
+        title = (Run("a name for ", FAINT), Run(self._place, STRONG))
+        drawn = scene.drawn(Card((Block(lines),), title, self._typed, foot), self._least)
+        self._least = drawn.image.size
+        return [scene.panel("name", drawn.image)]
+
+    def key(self, typed: Typed, scene: Scene) -> Answer:
+        """Take a letter, or the name as it stands."""
+        if typed.key == "escape":
+            return CLOSES
+        if typed.key in ("return", "kp_enter") and self._typed:
+            return self._kept(scene)
+        self._fault = ""
+        self._typed = self._typed[:-1] if typed.key == "backspace" else self._typed + typed.text.strip()
+        return STAYS
+
+    def _kept(self, scene: Scene) -> Answer:
+        try:
+            file = scene.stores.name(self._typed, self._place)
+        except JakletError as fault:
+            self._fault = f"{fault.message}; {fault.remedy}" if fault.remedy else fault.message
+            return STAYS
+        return Answer(True, (self._act, Act(f'tell "place {self._typed} stands in {file}"')))
+
+    def click(self, click: Click, scene: Scene) -> Answer:
+        """Nothing is to be clicked."""
+        return STAYS
 
 
 def _name(column: int, row: int) -> str:

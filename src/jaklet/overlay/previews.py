@@ -2,20 +2,27 @@
 
 from typing import Final
 
+from PIL import Image
+
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
 from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.placing.windows import chosen
 from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.keys.keymap import numbered
 from jaklet.core.keys.strokes import Typed
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.verbs import RECALL
 from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, Run, plain
 from jaklet.core.values.desk import Window
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.places import resolved
 from jaklet.drawing.panels import Panel as Drawn
 from jaklet.drawing.panels import panel_names
 from jaklet.drawing.pictures import desk_image
-from jaklet.overlay.scenes import CLOSES, Act, Answer, Scene, outline
+from jaklet.overlay.scenes import CLOSES, MOST, Act, Answer, Scene, outline, pixels_of
 
 SHARE: Final = 0.5  # of the display that a layout's picture takes
+MOST_ACROSS: Final = 5  # small pictures side by side
 
 
 class LayoutView:
@@ -51,6 +58,59 @@ class LayoutView:
     def click(self, click: Click, scene: Scene) -> Answer:
         """Close."""
         return CLOSES
+
+
+def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
+    """Return the layouts whose numbers go with some modifiers: small pictures side by side, each with its key."""
+    layouts = {word: one for one in scene.stores.layouts() for word in (one.name, str(one.number))}
+    bound = [(one, layouts.get(one.action.refs[0].name)) for one in numbered(scene.config).get(modifiers, ())]
+    there = [(one, layout) for one, layout in bound if layout is not None]
+    if not there:
+        return []
+    work, sizes = scene.display.work, scene.sizes
+    across = min(len(there), MOST_ACROSS)
+    room = int(work.width * MOST) // across - 2 * sizes.margin
+    wide = min(room, work.width // 5)
+    cells = []
+    for binding, layout in there:
+        desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
+        picture = desk_image(desk, scene.config, panel_names(Drawn("", desk, layout), scene.config), wide)
+        title = (Run(f"{binding.keys[0]}", KEY), Run(f"  {layout.name}", STRONG))
+        name = scene.drawn(Card((), title), (picture.width, 0), (picture.width, work.height)).image
+        cell = Image.new("RGB", (picture.width, name.height + picture.height), scene.look.paper)
+        cell.paste(name, (0, 0))
+        cell.paste(picture, (0, name.height))
+        cells.append(cell)
+    rows = [cells[at : at + across] for at in range(0, len(cells), across)]
+    lengths = [sum(one.width + sizes.margin for one in row) - sizes.margin for row in rows]
+    heights = [max(one.height for one in row) for row in rows]
+    y = work.y + max(0, work.height - sum(heights) - sizes.margin * (len(rows) - 1)) // 2
+    found: list[Panel] = []
+    for row, length, height in zip(rows, lengths, heights, strict=True):
+        x = work.x + (work.width - length) // 2
+        for cell in row:
+            found.append(Panel(f"layout {len(found)}", Rect(x, y, *cell.size), pixels_of(cell)))
+            x += cell.width + sizes.margin
+        y += height + sizes.margin
+    return [one for one in found if one.at.bottom <= work.bottom]
+
+
+def walked(text: str, wid: int, scene: Scene) -> list[Panel]:
+    """Return where a window that is walked through the alternatives of a place goes next, and which it fills now."""
+    desk, config = scene.desk, scene.config
+    window = desk.by_id.get(wid)
+    if window is None:
+        return []
+    place = parse_place(text)
+    options, following = resolved(place, config.places).alternatives, chosen(place, window, config, desk)
+    stand = stand_of(following, window, desk, config)
+    now = options[options.index(following) - 1]
+    lines = tuple(
+        Line((plain(str(one)), plain("now" if one == now else "next" if one == following else "", FAINT)), one == now)
+        for one in options
+    )
+    card = scene.panel("walk", scene.drawn(Card((Block(lines),))).image, "bottom")
+    return [*(outline("next", stand.frame(window), scene) if stand else []), card]
 
 
 class PlaceView:

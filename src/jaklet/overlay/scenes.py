@@ -23,13 +23,15 @@ MOST: Final = 0.92  # of a display that a card may take
 class Stores(NamedTuple):
     """What is looked up when it is needed: the layouts, the hosts that SSH knows, how much was chosen before.
 
-    `chose` is told of what is chosen now.
+    `chose` is told of what is chosen now; `name` writes a place into the config under a name, and returns in which
+    file; it raises `JakletError`.
     """
 
     layouts: Callable[[], tuple[Layout, ...]]
     hosts: Callable[[], tuple[str, ...]]
     weights: Callable[[], Mapping[str, float]] = dict
     chose: Callable[[str], None] = lambda _what: None
+    name: Callable[[str, str], str] = lambda _name, _place: ""
 
 
 class Act(NamedTuple):
@@ -40,11 +42,15 @@ class Act(NamedTuple):
 
 
 class Answer(NamedTuple):
-    """What a view makes of a key or a click: whether it closes, what is to be done then, and as what that counts."""
+    """What a view makes of a key or a click: whether it closes, what is to be done then, and as what that counts.
+
+    `opens`: another view that takes its place.
+    """
 
     closes: bool = False
     acts: tuple[Act, ...] = ()
     chose: str = ""
+    opens: "View | None" = None
 
 
 STAYS = Answer()
@@ -59,6 +65,7 @@ class Scene(NamedTuple):
     stores: Stores
     display: Display
     scale: float
+    dark: bool = True  # the desktop
 
     @property
     def sizes(self) -> Sizes:
@@ -68,12 +75,13 @@ class Scene(NamedTuple):
     @property
     def look(self) -> Look:
         """The colours of cards."""
-        return LOOKS[self.config.settings.overlay.look]
+        look = self.config.settings.overlay.look
+        return LOOKS[("dark" if self.dark else "light") if look == "desktop" else look]
 
-    def drawn(self, card: Card, least: tuple[int, int] = (0, 0)) -> Pictured:
-        """Draw a card for this display. `least`: width and height that it has at least."""
+    def drawn(self, card: Card, least: tuple[int, int] = (0, 0), most: tuple[int, int] | None = None) -> Pictured:
+        """Draw a card for this display. `least`, `most`: width and height that it has at least, and at most."""
         work = self.display.work
-        room = int(work.width * MOST), int(work.height * MOST)
+        room = most or (int(work.width * MOST), int(work.height * MOST))
         return pictured(card, self.look, self.sizes, fonts_of(self.sizes.text), room, least)
 
     def panel(self, name: str, image: Image.Image, at: str = "", clicked: bool = False) -> Panel:

@@ -8,17 +8,17 @@ from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.kinds import ALL
 from jaklet.core.values.layouts import no_such_layout
-from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, Show
+from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, USUAL_GRID, WALK, Show
 from jaklet.core.values.sentences import Action
 
-USUAL: Final = "6x4"  # cells of a grid
 VIEW_OF: Final[Mapping[str, str]] = {"LAYOUT": LAYOUT, "PLACE": PLACE, "TEXT": KEYS}
 
 
 def pick(action: Action, _context: Context, moment: Moment) -> Task:
-    """Show the finder over the windows."""
+    """Show the finder over the windows, or what is walked through for as long as the key's modifiers are held."""
     kind = action.named("KIND")
-    return _shown(Show(FINDER, kind.name if kind else ALL), "the finder is shown", moment)
+    view = WALK if action.named("HELD") else FINDER
+    return _shown(Show(view, kind.name if kind else ALL), "the finder is shown", moment)
 
 
 def show(action: Action, context: Context, moment: Moment) -> Task:
@@ -45,7 +45,11 @@ def by_sight(action: Action, context: Context, moment: Moment) -> Task:
         cells = action.named("CELLS")
         if moment.desk.focused is None:
             return outcome(False, "no window has the focus")
-        return _shown(Show(GRID, cells.name if cells else USUAL), "a grid is shown", moment)
+        return _shown(Show(GRID, cells.name if cells else USUAL_GRID), "a grid is shown", moment)
+    if action.verb == "pair":  # what is said of the window that is chosen
+        side, length = action.named("SIDE"), action.named("LENGTH")
+        what = " ".join(("pair", side.name if side else "left", *([length.name] if length else []), "with"))
+        return _shown(Show(LETTERS, what), "windows have letters", moment)
     return _shown(Show(LETTERS, action.verb), "windows have letters", moment)
 
 

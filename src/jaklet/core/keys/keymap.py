@@ -14,11 +14,11 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.values.chords import Chord, Keys, parse_chord
-from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.config import NEVER, Binding, Config
 from jaklet.core.values.sentences import Action
 
 ESCAPE: Final = parse_chord("escape")
-ENTER, LEAVE = "enter", "leave"
+ENTER, LEAVE, RECALL = "enter", "leave", "recall"
 LEAD_ON: Final = frozenset({ENTER, "pick", "show"})  # the verbs after which all keys may be ours
 BY_SIGHT: Final = frozenset({"LETTER", "GRID"})  # what is chosen with more keys, once it is seen
 Front = Callable[[], str | None]  # the app of the window in front, asked only where a scope has to know it
@@ -50,7 +50,8 @@ class Hearing(NamedTuple):
     """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key.
 
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
-    `typed`: of each key it is to be told what it types.
+    `typed`: of each key it is to be told what it types. `held`: sets of modifiers; it is to be told when one of them is
+    held, and when it is no more.
     """
 
     chords: frozenset[Chord] = frozenset()
@@ -58,6 +59,7 @@ class Hearing(NamedTuple):
     every: bool = False
     lead: frozenset[Chord] = frozenset()
     typed: bool = False
+    held: frozenset[int] = frozenset()
 
 
 NOTHING: Final = Hearing()
@@ -72,6 +74,15 @@ NO_TWINS: Final[Twins] = MappingProxyType({})
 def leads_on(action: Action) -> bool:
     """True if all keys may be ours after an action."""
     return action.verb in LEAD_ON or any(ref.kind in BY_SIGHT for ref in action.refs)
+
+
+def numbered(config: Config) -> Mapping[int, list[Binding]]:
+    """Return the bindings of families that recall layouts, such as `super+<n>: recall <n>`, by their modifiers."""
+    found: dict[int, list[Binding]] = {}
+    for one in config.live:
+        if one.family and one.action.verb == RECALL and not one.layer and len(one.keys) == 1 and one.keys[0].modifiers:
+            found.setdefault(one.keys[0].modifiers, []).append(one)
+    return found
 
 
 def _nobody() -> str | None:
@@ -94,6 +105,7 @@ class Keymap:
         for layer, keys in (*self._bound, *self._begin):
             self._next.setdefault(State(layer, keys[:-1]), set()).add(keys[-1])
         self._hearings: dict[State, Hearing] = {}
+        self._held = frozenset(numbered(config)) if config.settings.overlay.held != NEVER else frozenset()
 
     def hearing(self, state: State) -> Hearing:
         """Return what is to be heard in a state."""
@@ -113,7 +125,7 @@ class Keymap:
         lead = frozenset(chord for chord in chords if any(leads_on(one.action) for one in self._meant(state, chord)))
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
-        return Hearing(frozenset(chords), scoped, lead=lead)
+        return Hearing(frozenset(chords), scoped, lead=lead, held=self._held if state == REST else frozenset())
 
     def _meant(self, state: State, chord: Chord) -> Iterator[Binding]:
         """Yield all bindings that a chord may do, begin or go on with."""

@@ -29,6 +29,9 @@ class Typed(NamedTuple):
     text: str = ""
 
 
+RELEASED: Final = Typed("released")  # what is told when the last modifier is let go of
+
+
 class KeyTable(Generic[K]):
     """What is on the keys of a keyboard: keysyms by key and level, 0 for none."""
 
@@ -77,14 +80,14 @@ def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, number
 def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> Typed:
     """Return what a key types; its arguments are those of `keysym_at`.
 
-    A key that types a letter is named by it; any other by what is on it plain, with all modifiers that are held.
+    A key that types a letter is named by it; any other, and one that is no letter with what is held, by what is on it
+    plain, with all modifiers that are held.
     """
     keysym = keysym_at(row, modifiers, capitals, numbers)
     letter = letter_of(_PAD.get(keysym, keysym))
-    if not letter:
-        return Typed(str(Chord(modifiers, row[0] if row else 0)))
-    held = modifiers & ~(Modifier.SHIFT | Modifier.ALTGR)
-    return Typed(str(Chord(held, small(keysym))), "" if held else letter)
+    if not letter or modifiers & ~(Modifier.SHIFT | Modifier.ALTGR):
+        return Typed(str(Chord(modifiers, small(row[0]) if row else 0)))
+    return Typed(str(Chord(0, small(keysym))), letter)
 
 
 # The signs and digits of the number pad: KP_Multiply to KP_9.

@@ -281,6 +281,7 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "GRID": _word("GRID", "grid"),
     "CELLS": _cells,
     "KIND": _word("KIND", *KIND_NAMES, ALL),
+    "HELD": _word("HELD", "held"),
     "WAY": _word("WAY", "columns", "rows", "grid"),
 }
 # How the slots that stand for words are written.
@@ -293,5 +294,6 @@ WRITTEN: Final = {
     "WAY": "columns/rows/grid",
     "LETTER": "letter",
     "GRID": "grid",
+    "HELD": "held",
     "KIND": "/".join((*KIND_NAMES, ALL)),
 }

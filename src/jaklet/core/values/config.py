@@ -33,9 +33,10 @@ FAILURES, EVERYTHING = "failures", "all"
 class Overlay(NamedTuple):
     """How things are shown over the windows.
 
-    `look`: dark or light; `size`: of the text; `scale`: None for that of the display; `at`: where a card is on its
-    display; `display`: on which one; `hints`: after how many seconds the next keys are shown; `says`: what is told of
-    actions, only those that failed or all.
+    `look`: dark, light, or as the desktop is; `size`: of the text; `scale`: None for that of the display; `at`: where a
+    card is on its display; `display`: on which one; `hints`: after how many seconds the next keys are shown; `held`:
+    after how many the layouts are whose numbers go with the modifiers that are held; `alternatives`: a walk through
+    those of a place is shown; `says`: what is told of actions, only those that failed or all.
     """
 
     look: str = "dark"
@@ -44,6 +45,8 @@ class Overlay(NamedTuple):
     at: str = "centre"
     display: str = "focus"
     hints: float = 0.4
+    held: float = 0.8
+    alternatives: bool = True
     says: str = FAILURES
 
 

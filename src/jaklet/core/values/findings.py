@@ -164,6 +164,9 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "write {mark} in the action, too, or name one key",
     ),
     "JK223": FindingKind(WARNING, "modifier that is not heard", "{number} cannot work: {reason}"),
+    "JK224": FindingKind(
+        WARNING, "nothing to let go of", "{action} ends when the modifiers of its key are let go of, and {problem}"
+    ),
     "JK301": FindingKind(ERROR, "action does not parse", "{problem}"),
     "JK302": FindingKind(ERROR, "unknown app", "no app is called {name!r}"),
     "JK303": FindingKind(ERROR, "unknown place", "{problem}"),

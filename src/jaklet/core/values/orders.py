@@ -1,6 +1,6 @@
 """What an action asks of whoever runs it, beside changes of the desk."""
 
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 
 class Tell(NamedTuple):
@@ -41,4 +41,6 @@ class Show(NamedTuple):
 
 
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"
+USUAL_GRID: Final = "6x4"  # its cells
+WALK: Final = "walk"  # the finder, for as long as the modifiers of its key are held
 Order = Expect | Tell | Enter | Pause | Stop | Show

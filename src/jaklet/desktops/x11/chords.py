@@ -13,7 +13,7 @@ from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
 from jaklet.desktops.x11.abilities import KEYS
-from jaklet.desktops.x11.grabs import MAP_EVENT, Keyboard
+from jaklet.desktops.x11.grabs import STATE_NOTIFY, XKB_EVENT, Keyboard
 from jaklet.desktops.x11.wire import Wire
 
 
@@ -91,7 +91,11 @@ class X11Chords:
             key = self._keyboard.take(event) if self._keyboard else None
             self._heard += [key] if key else []
             return True
-        is_map = isinstance(event, MAP_EVENT) or (
+        if isinstance(event, XKB_EVENT) and event.xkbType == STATE_NOTIFY:
+            held = self._keyboard.take_modifiers(event) if self._keyboard else None
+            self._heard += [held] if held else []
+            return True
+        is_map = isinstance(event, XKB_EVENT) or (
             isinstance(event, xp.MappingNotifyEvent) and event.request != xp.Mapping.Pointer
         )
         self._is_other |= is_map

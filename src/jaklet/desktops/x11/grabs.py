@@ -19,17 +19,19 @@ import xcffib.xproto as xp
 
 from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
 from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.values.chords import Chord, Modifier
 from jaklet.desktops.x11.holders import Holders
-from jaklet.desktops.x11.keyboard_map import Grab, server_map
+from jaklet.desktops.x11.keyboard_map import ALL_BITS, Grab, server_map
 from jaklet.desktops.x11.wire import Wire
 
-_EIGHT: Final = 0xFF  # the modifier bits of an event's state; above them are buttons and the XKB group
 USE_CORE_KEYBOARD: Final = 0x100  # XKB protocol, XkbUseCoreKbd
 _DETECTABLE_REPEAT: Final = 1  # XKB protocol, PerClientFlags
 _MAP_EVENTS: Final = 3  # XKB protocol, NewKeyboardNotify and MapNotify
 _ALL_PARTS: Final = 0xFF  # of a map
-MAP_EVENT: Final = xcffib.xkb.NewKeyboardNotifyEvent  # the library knows all events of this extension as its first one
+_STATE_EVENT, _BASE = 4, 2  # XKB protocol, StateNotify, of the modifiers that are held and not latched or locked
+STATE_NOTIFY: Final = 2
+XKB_EVENT: Final = xcffib.xkb.NewKeyboardNotifyEvent  # the library knows all events of this extension as its first one
 PRESS, RELEASE = 2, 3  # event codes of the core protocol
 LONGEST_WAIT: Final = 0.2  # seconds that a key may wait for its answer
 CALM: Final = 1.5  # seconds after which window managers have taken the keys that they want
@@ -69,6 +71,7 @@ class Keyboard:
         self._ask_at = float("inf")  # when to look whether others hold keys that they did not, or the other way round
         self._look_again = float("inf")  # when to look whether the keys are up for which the keyboard is still held
         self._down: dict[int, Down] = {}  # keys that are held, by keycode
+        self._told_held = 0  # the modifiers that are held, as it was told of them last
         self.holders = Holders(wire)
         # A held key then repeats as presses without releases between them, so that a release is one.
         extension = wire.connection(xcffib.xkb.key)
@@ -82,6 +85,8 @@ class Keyboard:
         """Hear these keys: grab what is new, let go of what is not wanted any more."""
         if self._hearing == NOTHING:  # at the login, a window manager may take its keys after us
             self._ask_at = clock.monotonic() + BEGUN
+        if bool(hearing.held) != bool(self._hearing.held):
+            self._hear_modifiers(bool(hearing.held))
         self._hearing = hearing
         refusals = self._look_up()
         if hearing.every:
@@ -92,6 +97,12 @@ class Keyboard:
             self._let_go()
         self._wire.flush()
         return sorted(refusals, key=lambda refusal: refusal.chord or ())
+
+    def _hear_modifiers(self, on: bool) -> None:
+        """Be told when a modifier goes down or up, or no more: no key is grabbed for that."""
+        details = [_BASE, _BASE if on else 0]
+        extension = self._wire.connection(xcffib.xkb.key)
+        extension.SelectEvents(USE_CORE_KEYBOARD, _STATE_EVENT, 0, 0, 0, 0, details)
 
     def _look_up(self) -> list[Refusal]:
         """Find the keys of the chords; return those that this keyboard does not have."""
@@ -206,16 +217,20 @@ class Keyboard:
     @property
     def due(self) -> float:
         """When to `tend` to it at the latest."""
-        return min(
-            self._ask_at, self._look_again, self._waiting[0].since + LONGEST_WAIT if self._waiting else float("inf")
-        )
+        return min(self._ask_at, self._look_again, self._late_at)
+
+    @property
+    def _late_at(self) -> float:
+        """When the key that waits has waited too long. What is typed into has a limit of its own, which is longer."""
+        patient = not self._waiting or self._hearing.typed
+        return float("inf") if patient else self._waiting[0].since + LONGEST_WAIT
 
     def tend(self) -> list[Refusal]:
         """Give back what there is no reason to hold any more; return the keys that waited too long for an answer."""
         if not self._hearing.every:
             self._let_go()
         late = []
-        while self._waiting and clock.monotonic() - self._waiting[0].since > LONGEST_WAIT:
+        while clock.monotonic() > self._late_at:
             late.append(Refusal(self._waiting[0].chord, LATE))
             self.answer(passed=True)
         return late
@@ -265,6 +280,16 @@ class Keyboard:
         self.holders.forget()
         return self.grab(self._hearing)
 
+    def take_modifiers(self, event: Any) -> KeyEvent | None:
+        """Return that modifiers are held now, or are no more; None for those that nobody asks for.
+
+        Of an XKB StateNotify the library knows only the bytes: of two masks of modifiers the second is of keys held.
+        """
+        now = self.map.held(event.minKeyCode)
+        now = now if now in self._hearing.held else 0
+        before, self._told_held = self._told_held, now
+        return KeyEvent(Edge.HOLD, None, event.time, held=now) if now != before else None
+
     def take(self, event: Any) -> KeyEvent | None:
         """Return what a key event of the server means, if it means anything."""
         code = event.detail
@@ -272,6 +297,9 @@ class Keyboard:
             down = self._down.pop(code, None)
             if self._taken and not self._hearing.every:
                 self._let_go()  # first, as the next key is the program's
+            if self._taken and self._hearing.typed and self.map.is_last_modifier(code, event.state):
+                self._waiting.append(Asked(code, None, event.time, clock.monotonic()))
+                return KeyEvent(Edge.RELEASE, None, event.time, True, RELEASED)
             if self._taken:
                 self._allow(xp.Allow.SyncKeyboard)
             return KeyEvent(Edge.RELEASE, down.chord, event.time) if down else None
@@ -281,7 +309,7 @@ class Keyboard:
             return None
         down = self._down.get(code)
         repeated = down is not None and event.time - down.time < SLOWEST_REPEAT
-        chord = down.chord if down and repeated else self._chords.get((code, event.state & _EIGHT & ~self.map.locks))
+        chord = down.chord if down and repeated else self._chords.get((code, event.state & ALL_BITS & ~self.map.locks))
         if chord is None and not self._taken:
             # Pressed while another key of ours is held, or grabbed before it meant nothing any more.
             if self._freezes:

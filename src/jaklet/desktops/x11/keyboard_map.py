@@ -16,6 +16,7 @@ from jaklet.desktops.x11.wire import Wire
 Grab = tuple[int, int]  # keycode, modifier mask
 Levels = Mapping[int, tuple[int, ...]]
 SHIFT, LOCK, CONTROL = 1, 2, 4
+ALL_BITS: Final = 0xFF  # the modifier bits of an event's state; above them are buttons and the XKB group
 # Which keysyms mark the modifier bits that a server may hand out as it likes (X protocol, Mod1 to Mod5).
 _MARKS: Final = {
     Modifier.SUPER: (0xFFEB, 0xFFEC),
@@ -142,7 +143,15 @@ class KeyboardMap:
         word = name.partition("_")[0] if code in self.modifier_codes else name
         return {"control": "ctrl", "iso": "altgr"}.get(word, word)
 
+    def is_last_modifier(self, code: int, state: int) -> bool:
+        """Return whether no modifier is held once a key is let go of. `state`: that of the event of its release."""
+        own = sum(1 << bit for bit, codes in enumerate(self._rows) if code in codes) & ~self.locks
+        return bool(state & own) and not state & ALL_BITS & ~self.locks & ~own
+
+    def held(self, state: int) -> int:
+        """Return which modifiers a state of the server's has."""
+        return sum(int(one) for one, mask in self._masks.items() if mask and state & mask)
+
     def typed(self, code: int, state: int) -> Typed:
         """Return what a key types with what is held and locked. `state`: that of its event."""
-        held = sum(int(one) for one, mask in self._masks.items() if mask and state & mask)
-        return typed(self._on(code), held, bool(state & LOCK), bool(state & self._num_lock))
+        return typed(self._on(code), self.held(state), bool(state & LOCK), bool(state & self._num_lock))

@@ -17,9 +17,12 @@ import xcffib.xproto as xp
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.desk import Display
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.appearance import portal_prefers_dark
 from jaklet.desktops.x11.wire import Wire, text_of
+from jaklet.desktops.x11.xsettings import theme_is_dark
 
 DEPTHS: Final = (24, 32)  # those in which a pixel is four bytes, three of them colours
+BUTTONS: Final = 0x1F00  # of the state of a pointer
 PUT_IMAGE: Final = 72  # X protocol; xcb fills in opcode and length
 _PUT_IMAGE: Final = struct.Struct("=xB2xIIHHhhBB2x")
 USUAL_DPI: Final = 96.0
@@ -74,6 +77,18 @@ class X11Surface:
             if is_this and monitor.width_in_millimeters > 0:
                 return float(monitor.width * MM_PER_INCH / monitor.width_in_millimeters)
         return USUAL_DPI
+
+    def pointer(self) -> tuple[int, int, bool]:
+        """Return where the pointer is, and whether one of its buttons is down."""
+        reply = self._core.QueryPointer(self._wire.root).reply()
+        return reply.root_x, reply.root_y, bool(reply.mask & BUTTONS)
+
+    def prefers_dark(self) -> bool:
+        """Return what the settings portal says; where there is none, whether the theme is called dark."""
+        said = portal_prefers_dark()
+        if said is None:
+            said = theme_is_dark(self._wire)
+        return said is not False
 
     def show(self, panels: Sequence[Panel]) -> None:
         """Show exactly these; what is shown already stays untouched."""

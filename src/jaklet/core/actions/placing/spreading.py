@@ -51,15 +51,24 @@ def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Co
 
 
 def pair(action: Action, context: Context, moment: Moment) -> Task:
-    """Put the window in front to a side, and the one used before it to the other; alone, it leaves the rest free."""
+    """Put the window in front to a side, and the one used before it, or that is named, to the other.
+
+    Alone, it leaves the rest free.
+    """
     desk, config = moment.desk, context.config
     side, length = action.refs[0].name, action.named("LENGTH")
     if desk.front is None:
         return outcome(False, "no window has the focus")
     first = desk.family(desk.front)
     display = desk.display_of(desk.frame_of(first))
-    others = (desk.family(w) for wid in desk.recent if (w := desk.by_id.get(wid)) and desk.in_view(desk.family(w)))
-    second = next((window for window in others if window.id != first.id and not window.above), None)
+    if named := action.named("WINDOW"):
+        window = desk.by_id.get(int(named.name, 0))
+        second = desk.family(window) if window else None
+        if second is None or second.id == first.id:
+            return outcome(False, f"window {named.name} is gone" if second is None else "a window is no pair by itself")
+    else:
+        others = (desk.family(w) for wid in desk.recent if (w := desk.by_id.get(wid)) and desk.in_view(desk.family(w)))
+        second = next((window for window in others if window.id != first.id and not window.above), None)
     ground_ = ground(display, desk, config)
     share = _share(length.length if length and length.length else HALF, side, ground_)
     return _paired(first, second, side, share, ground_, context, moment)

@@ -32,17 +32,19 @@ def unheard(chord: Chord, modifier: str, holder: str, owner: str = "") -> Refusa
 
 
 class Edge(Enum):
-    """What happened to a key: it went down, it was held long enough to repeat, it went up."""
+    """What happened to a key: it went down, it was held long enough to repeat, it went up; modifiers came or went."""
 
     PRESS = "press"
     REPEAT = "repeat"
     RELEASE = "release"
+    HOLD = "hold"
 
 
 class KeyEvent(NamedTuple):
     """A key that was heard. `chord`: as it was pressed, None for one that is bound to nothing; `time`: the server's.
 
-    `waits`: the key is held back until `answer` says whose it is. `typed`: where the hearing asks for that.
+    `waits`: the key is held back until `answer` says whose it is. `typed`: where the hearing asks for that. `held`: the
+    modifiers that are held now, 0 for none that the hearing asks for.
     """
 
     edge: Edge
@@ -50,6 +52,7 @@ class KeyEvent(NamedTuple):
     time: int
     waits: bool = False
     typed: Typed | None = None
+    held: int = 0
 
 
 class ChordSource(Protocol):

@@ -36,6 +36,14 @@ class Surface(Protocol):
         """Return how large things are to be drawn: 1 for 96 pixels to the inch."""
         ...
 
+    def pointer(self) -> tuple[int, int, bool]:
+        """Return where the pointer is, and whether one of its buttons is down."""
+        ...
+
+    def prefers_dark(self) -> bool:
+        """Return whether the desktop is dark."""
+        ...
+
     def show(self, panels: Sequence[Panel]) -> None:
         """Show exactly these."""
         ...
