@@ -182,5 +182,5 @@ def _keystroke() -> Row:
 
 def _pressed(helper: Helper, key: str, text: str) -> float:
     start = time.perf_counter()
-    helper.take({"what": "key", "key": key, "text": text}, 0.0)
+    helper.take({"what": "key", "number": 2, "key": key, "text": text}, 0.0)
     return (time.perf_counter() - start) * 1000

@@ -56,7 +56,7 @@ def main(out: Path) -> None:
         helper = Helper(surface, Stores(lambda: layouts, lambda: ()), lambda: config, lambda _method, **_more: None)
         helper.take({**view, "desk": told(desk)}, 0.0)
         for key in keys:
-            helper.take({"what": "key", "key": key, "text": key}, 0.0)
+            helper.take({"what": "key", "number": 2, "key": key, "text": key}, 0.0)
         helper.show(1.0)
         half = surface.image(desk, config).resize((SIZE[0] // 2 - 2, SIZE[1] // 2 - 2), Image.Resampling.LANCZOS)
         sheet.paste(half, (number % 2 * SIZE[0] // 2 + 1, number // 2 * SIZE[1] // 2 + 1))

@@ -5,12 +5,12 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import RELEASED, Typed
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import FINDER, Show
+from jaklet.core.values.orders import FINDER, WALK, Show
 from jaklet.listener.control import ControlServer
 from jaklet.listener.screen import HelpedScreen
 
@@ -78,6 +78,30 @@ def test_what_is_open_is_lost_with_a_helper_that_does_not_answer(bench: Bench, m
     assert (bench.screen.is_open, bench.started[0].status) == (False, -9)
     assert "does not begin" in bench.said[0]
     bench.screen.key(Typed("a", "a"))
+
+
+def test_keys_are_owed_until_the_last_of_them_is_dealt_with(bench: Bench) -> None:
+    done: list[str] = []
+    screen = bench.screen
+    screen.open(Show(FINDER), DESK)
+    screen.key(Typed("a", "a"), lambda: done.append("a"))
+    screen.answered(1)
+    assert (screen.busy, done) == (True, [])
+    screen.key(RELEASED)  # nothing waits for that, but a walk
+    screen.answered(9)
+    assert (screen.busy, done, screen.deadline < float("inf")) == (False, ["a"], True)
+    screen.key(Typed("escape"), lambda: done.append("escape"))
+    screen.closed(1)
+    assert (screen.is_open, screen.busy) == (False, True)
+    screen.answered(3)
+    assert (screen.busy, done) == (False, ["a", "escape"])
+    screen.open(Show(WALK, "windows"), DESK)
+    screen.key(RELEASED, lambda: done.append("lost"))
+    screen.answered(4)
+    assert screen.busy
+    bench.started[0].status = -9
+    screen.look()
+    assert (screen.is_open, screen.busy, done[-1]) == (False, False, "lost")
 
 
 def test_nobody_becomes_the_helper_who_was_not_started(bench: Bench) -> None:

@@ -119,7 +119,7 @@ class Bench:
         self.asked.clear()
         for key in keys:
             text = key if len(key) == 1 else ""
-            self.tell("key", key=key.lower(), text=text)
+            self.tell("key", number=8, key=key.lower(), text=text)
         return [one for one in self.asked if one[0] != "seen"]
 
     @property

@@ -15,7 +15,10 @@ from jaklet.listener.session import Session
 
 
 class Firing:
-    """Goes from chord to chord, and stops where one fails. `answer` gets the lines to print, each with whether good."""
+    """Goes from chord to chord, and stops where one fails; what is open over the windows gets them as it gets keys.
+
+    `answer` gets the lines to print, each with whether good.
+    """
 
     def __init__(
         self, session: Session, look: Callable[[], Moment], chords: list[Chord], answer: Callable[[Any], None]
@@ -29,6 +32,9 @@ class Firing:
         session = self._session
         while not self._bindings and self._chords:
             moment, chord = self._look(), self._chords.pop(0)
+            if session.type(chord, self.go_on):
+                self._say(True, f"{chord}: goes to what is open over the windows")
+                return
             front = session.config.front_app(moment.desk)
             try:
                 one = fired(chord, session.state, front, session.keymap, session.config)

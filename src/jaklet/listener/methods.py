@@ -157,17 +157,22 @@ def _overlay(listener: Serving, _params: Params, answer: Answer) -> None:
 
 def _closed(listener: Serving, params: Params, answer: Answer) -> None:
     """What was opened with this number is closed: the keyboard is free."""
-    number = params.get("number")
-    if not isinstance(number, int):
-        raise ParamsError("number should be a whole number", 'write it like: {"number": 1}')
+    number = _number(params)
     listener.screen.closed(number)
     answer({"closed": number})
 
 
-def _seen(listener: Serving, _params: Params, answer: Answer) -> None:
-    """All keys so far have been dealt with."""
-    listener.screen.answered()
+def _seen(listener: Serving, params: Params, answer: Answer) -> None:
+    """What was told with this number has been dealt with, and all before it."""
+    listener.screen.answered(_number(params))
     answer({"seen": True})
+
+
+def _number(params: Params) -> int:
+    number = params.get("number")
+    if not isinstance(number, int):
+        raise ParamsError("number should be a whole number", 'write it like: {"number": 1}')
+    return number
 
 
 METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {

@@ -52,7 +52,9 @@ class HelpedScreen:
         self._client: Client | None = None
         self._waiting: list[bytes] = []  # what is said to a helper that has not come yet
         self._answer_by = self._begun_by = self._warm_at = NEVER
-        self._number = 0  # of what was opened last
+        self._asked = self._answered = 0  # of what has to be answered, how much was
+        self._number = 0  # of what was opened last, among these
+        self._then: list[Callable[[], None]] = []
         self._shown = REST
         self._held = 0  # the modifiers for which something is to be seen
         self._has_come = True  # the last helper that was started; what cannot begin is not tried for every line
@@ -65,30 +67,33 @@ class HelpedScreen:
         fault = self._needed()
         if fault:
             return fault
-        self._number += 1
+        self._number = self._asked + 1
         self.is_open, self._walks = True, show.view == WALK
         self._answer_by = (self._begun_by if self._client is None else time.monotonic()) + ANSWER
-        self._tell(what="open", number=self._number, view=show.view, of=show.of, desk=told(desk))
+        self._ask(what="open", view=show.view, of=show.of, desk=told(desk))
         return ""
 
-    def key(self, typed: Typed) -> None:
+    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
         """Hand it a key; that no modifier is held any more, only what waits for that."""
         if typed == RELEASED and not self._walks:
             return
-        if self._answer_by == NEVER:
+        if then:
+            self._then.append(then)
+        if not self.busy:
             self._answer_by = time.monotonic() + ANSWER
-        self._tell(what="key", key=typed.key, text=typed.text)
+        self._ask(what="key", key=typed.key, text=typed.text)
 
     @property
     def busy(self) -> bool:
         """True while it has not dealt with all that it was told and handed."""
-        return self._answer_by != NEVER
+        return self._answered < self._asked
 
     def close(self) -> None:
         """Have it closed."""
         if self.is_open:
-            self.is_open, self._answer_by = False, NEVER
+            self.is_open = False
             self._tell(what="close")
+            self._settle()
 
     # --- what is shown without being asked for ---
 
@@ -156,14 +161,25 @@ class HelpedScreen:
         for line in waiting:
             self.control.send(client, line)
 
-    def answered(self) -> None:
-        """Take in that it has dealt with all keys so far."""
-        self._answer_by = NEVER
+    def answered(self, asked: int) -> None:
+        """Take in that it has dealt with what it was asked, up to this number."""
+        self._answered = max(self._answered, min(asked, self._asked))
+        if self.busy:
+            self._answer_by = time.monotonic() + ANSWER
+        else:
+            self._settle()
 
     def closed(self, number: int) -> None:
         """Take in that what was opened as this is closed there."""
         if number == self._number:
-            self.is_open, self._answer_by = False, NEVER
+            self.is_open = False
+
+    def _settle(self) -> None:
+        """Nothing is owed any more: whoever waits for that goes on."""
+        self._answered, self._answer_by = self._asked, NEVER
+        waiting, self._then = self._then, []
+        for then in waiting:
+            then()
 
     @property
     def deadline(self) -> float:
@@ -199,7 +215,8 @@ class HelpedScreen:
         had_come, self._has_come = self._has_come, self._client is not None
         self.end()
         self._client, self._waiting, self._shown, self._held = None, [], REST, 0
-        self._answer_by = self._begun_by = NEVER
+        self._begun_by = NEVER
+        self._settle()
         if was_open or (had_come and not self._has_come):
             self._failed(f"what was to be seen over the windows is not: {why}")
 
@@ -215,6 +232,11 @@ class HelpedScreen:
             return f"what shows things over the windows cannot be started: {fault}"
         self._begun_by = time.monotonic() + BEGIN
         return ""
+
+    def _ask(self, **params: Any) -> None:
+        """Tell it something that it has to answer."""
+        self._asked += 1
+        self._tell(**params, number=self._asked)
 
     def _tell(self, **params: Any) -> None:
         line = notification("overlay", params)

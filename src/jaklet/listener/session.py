@@ -11,6 +11,7 @@ from jaklet.core.actions.ports.screen import NoScreen, Screen
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
+from jaklet.core.keys.strokes import typed_as
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
@@ -189,6 +190,12 @@ class Session:
     def turn(self, state: State, now: float) -> None:
         """Let the keys mean what they do in a state, as after a key."""
         self._keys.turn(state, now)
+
+    def type(self, chord: Chord, then: Callable[[], None]) -> bool:
+        """Hand a key that nobody pressed to what is open over the windows; False if nothing is."""
+        if self._screen.is_open:
+            self._screen.key(typed_as(chord), then)
+        return self._screen.is_open
 
     def released(self, binding: Binding, now: float) -> None:
         """Take in that a binding is done by letting go of its key."""

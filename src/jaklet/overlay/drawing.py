@@ -162,7 +162,7 @@ class _Brush:
         piece = self._fonts.piece(run.text, run.role in BOLD)
         down = y + (self._sizes.line - self._sizes.text) // 2 - self._sizes.text // 8
         image.paste(colour, (x + piece.left, down + piece.top), piece.mask)
-        if run.role == MARK:
+        if run.role == MARK and piece.width:  # a letter can be of no width
             under = down + self._fonts.ascent + self._sizes.underline
             brush = ImageDraw.Draw(image)
             brush.rectangle((x, under, x + piece.width - 1, under + self._sizes.underline - 1), fill=colour)

@@ -109,7 +109,7 @@ class Helper:
             self._config, self._scales = self._load(), {}
         self.show(now)
         if what in ("open", "key"):
-            self._send("seen")
+            self._send("seen", number=told["number"])
 
     def _open(self, told: Mapping[str, Any]) -> None:
         self._number = told["number"]

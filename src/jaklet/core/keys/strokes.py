@@ -90,5 +90,11 @@ def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: b
     return Typed(str(Chord(0, small(keysym))), letter)
 
 
+def typed_as(chord: Chord) -> Typed:
+    """Return what a chord types by itself, whatever keyboard there is."""
+    letter = "" if chord.modifiers & ~Modifier.SHIFT else letter_of(chord.keysym)
+    return Typed(str(chord), letter.upper() if chord.modifiers else letter)
+
+
 # The signs and digits of the number pad: KP_Multiply to KP_9.
 _PAD: Final = {0xFFAA + i: ord(sign) for i, sign in enumerate("*+,-./0123456789")}

@@ -1,5 +1,6 @@
 """Whoever shows things over the windows, and has the keyboard while one of them is open."""
 
+from collections.abc import Callable
 from typing import Protocol
 
 from jaklet.core.keys.strokes import Typed
@@ -19,8 +20,8 @@ class Screen(Protocol):
         """Begin to show something; return why that cannot be, empty if it can. What was open before is closed."""
         ...
 
-    def key(self, typed: Typed) -> None:
-        """Hand a key to what is open."""
+    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
+        """Hand a key to what is open; `then` is called once it has been dealt with."""
         ...
 
     def close(self) -> None:
@@ -37,7 +38,7 @@ class NoScreen:
         """Say that it cannot."""
         return "nothing can be shown over the windows here"
 
-    def key(self, typed: Typed) -> None:
+    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
         """Never called."""
 
     def close(self) -> None:
