@@ -32,7 +32,7 @@ MANAGERS = {  # how each stock window manager is started without a session aroun
 }
 KEYSYMS = {
     "super": 0xFFEB, "ctrl": 0xFFE3, "alt": 0xFFE9, "shift": 0xFFE1, "left": 0xFF51, "right": 0xFF53, "up": 0xFF52,
-    "caps": 0xFFE5, "escape": 0xFF1B, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
+    "caps": 0xFFE5, "escape": 0xFF1B, "return": 0xFF0D, "num": 0xFF7F, "scroll": 0xFF14, "f5": 0xFFC2, "f6": 0xFFC3,
     "f7": 0xFFC4, "tab": 0xFF09, "f8": 0xFFC5, "kp_end": 0xFF9C, "ampersand": 0x26,
 }  # fmt: skip
 

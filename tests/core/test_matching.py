@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.matching import Query, ranked, ready
+from jaklet.core.values.matching import Query, Ranking, ranked, ready
 
 HARBOUR = [
     "Berth board",
@@ -61,12 +61,18 @@ def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
             assert all(c in letters for c in word) or len(query.words) > 1
 
 
-@given(st.lists(st.text("abc -", max_size=6), max_size=12), st.text("abc ", max_size=5), st.text("abc ", max_size=3))
-def test_typing_on_finds_no_more_and_looking_among_what_fitted_loses_nothing(
-    names: list[str], typed: str, more: str
-) -> None:
-    texts = [ready(name) for name in names]
-    before = ranked(texts, typed)
-    after = ranked(texts, typed + more)
-    assert set(after) <= set(before)
-    assert ranked(texts, typed + more, before) == after
+@given(st.lists(st.text("abc -", max_size=6), max_size=12), st.lists(st.text("abc ", max_size=7), max_size=4))
+def test_typing_to_and_fro_finds_what_looking_at_each_text_finds(names: list[str], typed: list[str]) -> None:
+    texts = [ready(name, rank=len(name) % 3) for name in names]
+    ranking = Ranking(texts)
+    for whole in typed:
+        found = [*range(len(texts))]
+        for end in range(len(whole) + 1):
+            query = Query.of(whole[:end])
+            scores = [query.score(text) for text in texts]
+            before, found = found, ranking.ranked(whole[:end])
+            assert found == sorted(
+                (i for i, score in enumerate(scores) if score),
+                key=lambda i: (-scores[i], texts[i].rank if query.words else 0, i),  # it is used at once
+            )
+            assert set(found) <= set(before)  # typing on finds no more

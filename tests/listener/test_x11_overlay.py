@@ -301,8 +301,11 @@ def test_the_helper_is_lost_at_any_moment(number: signal.Signals, bench: Bench) 
     assert "the helper that shows it" in bench.listening.says()
 
 
-def test_windows_open_and_close_meanwhile(bench: Bench) -> None:
-    for turn in range(12):
+@pytest.mark.parametrize("openings", [12, pytest.param(500, marks=pytest.mark.slow)])
+def test_windows_open_and_close_meanwhile(bench: Bench, openings: int) -> None:
+    """However often: the keyboard is free each time, and the helper does not grow."""
+    sizes = []
+    for turn in range(openings):
         bench.hand.tap("super", "p")
         bench.shown("the finder")
         if turn % 3 == 0:
@@ -312,5 +315,10 @@ def test_windows_open_and_close_meanwhile(bench: Bench) -> None:
         bench.hand.tap("escape")
         bench.gone()
         bench.is_free()
+        (helper,) = bench.helpers()
+        pages = int(Path(f"/proc/{helper}/statm").read_text().split()[1])
+        sizes.append(pages * 4 // 1024)
+    assert sizes[-1] < 60, sizes
+    assert sizes[-1] - sizes[len(sizes) // 3] < 6, sizes
     bench.hand.tap("super", "b")
     bench.front("BerthBoard")

@@ -79,6 +79,15 @@ class Reading:
             found += level
         return found
 
+    def top_of(self, window: int) -> int:
+        """Return the child of the root that shows a window; 0 once it is gone."""
+        try:
+            while (tree := self.core.QueryTree(window).reply()).parent not in (tree.root, 0):
+                window = tree.parent
+        except GONE:
+            return 0
+        return window
+
     def clients(self) -> dict[str, int]:
         """Return the windows by class, the first of each."""
         found: dict[str, int] = {}

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.kinds import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
-from jaklet.core.values.matching import Query, Text, ranked, ready
+from jaklet.core.values.matching import Query, Ranking, Text, ready
 from jaklet.core.values.words import cells, cut, printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
@@ -52,10 +52,9 @@ class Finder:
         self.at_once = False
         self._rows: list[Row] = []
         self._of_kind: list[Row] = []
-        self._texts: list[Text] = []
+        self._ranking = Ranking(())
         self._by_key: dict[str, list[int]] = {}  # chord or word -> rows of this kind
         self._found: list[Row] = []
-        self._fitted: dict[str, list[int]] = {"": []}  # what was typed, letter by letter, and what fitted
 
     def load(
         self, candidates: Sequence[Candidate], at_once: bool = False, weights: Mapping[str, float] = NO_WEIGHTS
@@ -83,20 +82,15 @@ class Finder:
         """Go on to the next kind, or back to the previous one."""
         self.kind = TABS[(TABS.index(self.kind) + step) % len(TABS)]
         self._of_kind = [row for row in self._rows if self.kind in (ALL, row.candidate.kind)]
-        self._texts = [row.text for row in self._of_kind]
+        self._ranking = Ranking([row.text for row in self._of_kind])
         self._by_key = {}
         for i, row in enumerate(self._of_kind):
             for key in row.candidate.keys:
                 self._by_key.setdefault(key.lower(), []).append(i)
-        self._fitted = {"": list(range(len(self._of_kind)))}
         self._look()
 
     def _look(self) -> None:
-        # What did not fit a shorter text does not fit a longer one; going back, all is known already.
-        known = next(self.typed[:end] for end in range(len(self.typed), -1, -1) if self.typed[:end] in self._fitted)
-        found = self._fitted[known]
-        if known != self.typed:
-            found = self._fitted[self.typed] = ranked(self._texts, self.typed, found)
+        found = self._ranking.ranked(self.typed)
         # What a chord or word is typed for comes first, whatever it is called.
         exact = self._by_key.get(self.typed.strip().lower(), [])
         self._found = [self._of_kind[i] for i in exact] + [self._of_kind[i] for i in found if i not in exact]

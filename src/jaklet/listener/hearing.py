@@ -96,7 +96,9 @@ class HeardChords:
             return
         for refusal in self._hear():
             if refusal.chord is None and self._hearing.typed:
-                self._log.post(Notice(f"it cannot be typed into: {refusal.reason}", failed=True))
+                line = f"it cannot be typed into, and is closed: {refusal.reason}"
+                self._log.say(line)
+                self._log.post(Notice(line, failed=True))
                 self._session.close_screen()
                 self._hear()
                 return

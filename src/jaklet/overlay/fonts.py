@@ -1,5 +1,6 @@
 """Fonts: those of the desktop by fontconfig, with others for letters that the first one has not."""
 
+import re
 import subprocess
 from functools import lru_cache
 from itertools import groupby
@@ -9,7 +10,9 @@ from PIL import Image, ImageFont
 
 _MISSING: Final = "\uffff"  # a character that no font has
 _PATIENCE: Final = 3.0  # seconds for an answer of fontconfig
-MOST_MASKS: Final = 4000  # pieces of text that are kept as drawn
+MOST_MASKS: Final = 4000  # pieces of text, and words of them, that are kept as drawn
+_WORDS: Final = re.compile(r"[^ ]+ *| +")
+_LATIN_ETC: Final = "\u0590"  # below it, letters stand from left to right, and do not join
 
 
 class Piece(NamedTuple):
@@ -32,6 +35,7 @@ class Fonts:
         }
         self._asked: dict[tuple[str, bool], int] = {}  # for which letters fontconfig was asked, and which face it gave
         self.piece = lru_cache(MOST_MASKS)(self._piece)
+        self._word = lru_cache(MOST_MASKS)(self._draw)
         self.ascent: int = self._faces[False][0].getmetrics()[0]
 
     def width(self, text: str, bold: bool = False) -> int:
@@ -53,25 +57,33 @@ class Fonts:
 
     def _piece(self, text: str, bold: bool) -> Piece:
         """Draw a text, each letter in the first font that has it."""
-        parts = [
-            ("".join(letters), face) for face, letters in groupby(text, lambda letter: self._face_of(letter, bold))
-        ]
-        drawn, left = [], 0
+        by_face = groupby(text, lambda letter: self._face_of(letter, bold))
+        parts = [(text, 0)] if text.isascii() else [("".join(letters), face) for face, letters in by_face]
+        drawn, left = [], 0.0
         for part, number in parts:
-            face = self._faces[bold][number]
-            mask, (x, y) = face.getmask2(part, mode="L")
-            drawn.append((mask, left + x, y))
-            left += round(face.getlength(part))
+            # Words come again in other lines, and are drawn once; scripts that are written otherwise stay whole.
+            for word in _WORDS.findall(part) if max(part, default="") < _LATIN_ETC else (part,):
+                mask, x, y, wide = self._word(word, number, bold)
+                drawn.append((mask, round(left) + x, y))
+                left += wide
         if not drawn:
             return Piece(Image.new("L", (1, 1)), 0, 0, 0)
+        if len(drawn) == 1:
+            return Piece(*drawn[0], round(left))
         first, top = min(x for _, x, _ in drawn), min(y for *_, y in drawn)
-        right = max(x + mask.size[0] for mask, x, _ in drawn)
-        bottom = max(y + mask.size[1] for mask, _, y in drawn)
+        right = max(x + mask.width for mask, x, _ in drawn)
+        bottom = max(y + mask.height for mask, _, y in drawn)
         image = Image.new("L", (max(1, right - first), max(1, bottom - top)))
         for mask, x, y in drawn:
-            if all(mask.size):
-                image.paste(Image.frombytes("L", mask.size, bytes(mask)), (x - first, y - top))
-        return Piece(image, first, top, left)
+            image.im.paste(mask.im, (x - first, y - top, x - first + mask.width, y - top + mask.height))
+        return Piece(image, first, top, round(left))
+
+    def _draw(self, word: str, number: int, bold: bool) -> tuple[Image.Image, int, int, float]:
+        """Draw a word with one face: its ink, where that begins, and how wide it is."""
+        face = self._faces[bold][number]
+        mask, (x, y) = face.getmask2(word, mode="L")
+        ink = Image.frombytes("L", mask.size, bytes(mask)) if all(mask.size) else Image.new("L", (1, 1))
+        return ink, x, y, face.getlength(word)
 
     def _face_of(self, letter: str, bold: bool) -> int:
         """Return the number of the first face that has a letter; that of the first where none has."""

@@ -18,6 +18,7 @@ from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.desk import Display
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.appearance import portal_prefers_dark
+from jaklet.desktops.x11.shared_memory import Shared
 from jaklet.desktops.x11.wire import Wire, text_of
 from jaklet.desktops.x11.xsettings import theme_is_dark
 
@@ -49,6 +50,7 @@ class X11Surface:
             raise DeskError(f"nothing can be shown on a screen of depth {self._screen.root_depth}")
         self._shape: Any = self._wire.connection(xcffib.shape.key)
         self._shape.QueryVersion().reply()
+        self._shared = Shared(self._wire)
         self._shown: dict[str, _Window] = {}
         self._clicks: list[Click] = []
         self._pen: int = self._wire.connection.generate_id()
@@ -145,11 +147,13 @@ class X11Surface:
         window.panel, window.raises = panel, 0
 
     def _pixmap(self, panel: Panel) -> int:
-        """Send a picture, in as many requests as it takes."""
+        """Let the server have a picture: from shared memory, or in as many requests as it takes."""
         wide, high = panel.at.width, panel.at.height
         picture: int = self._wire.connection.generate_id()
         depth = self._screen.root_depth
         self._core.CreatePixmap(depth, picture, self._wire.root, wide, high)
+        if self._shared.put(panel.pixels, picture, self._pen, (wide, high), depth):
+            return picture
         rows = max(1, (self._bytes - 64) // (wide * 4))
         for top in range(0, high, rows):
             part, tall = panel.pixels[top * wide * 4 : (top + rows) * wide * 4], min(rows, high - top)
