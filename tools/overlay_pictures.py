@@ -13,6 +13,7 @@ from jaklet.config.paths import locate
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import Context
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.chords import Modifier
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.snapshot import told
@@ -34,6 +35,8 @@ VIEWS: tuple[tuple[dict[str, object], str], ...] = (
     ({"what": "open", "number": 1, "view": "grid", "of": "6x4"}, "s"),
     ({"what": "open", "number": 1, "view": "letters", "of": "focus"}, ""),
     ({"what": "open", "number": 1, "view": "layout", "of": "arrivals"}, ""),
+    ({"what": "open", "number": 1, "view": "walk", "of": "windows"}, "x"),
+    ({"what": "hold", "modifiers": int(Modifier.SUPER)}, ""),
 )
 
 
@@ -50,7 +53,7 @@ def main(out: Path) -> None:
         run(desktop, lambda moment, action=action: begin(action, Context(config, shelf), moment))  # type: ignore[misc]
     desk: Desk = desktop.look().desk
     layouts = tuple(one for name in shelf.names() if (one := shelf.find(name)))
-    sheet = Image.new("RGB", (SIZE[0], SIZE[1] * 3 // 2), "#101418")
+    sheet = Image.new("RGB", (SIZE[0], SIZE[1] * ((len(VIEWS) + 1) // 2) // 2), "#101418")
     for number, (view, keys) in enumerate(VIEWS):
         surface = PictureSurface()
         helper = Helper(surface, Stores(lambda: layouts, lambda: ()), lambda: config, lambda _method, **_more: None)

@@ -25,7 +25,7 @@ def test_warnings_count_where_it_is_strict_and_notes_never(office: Office) -> No
     office.edit("  ctrl+c: focus last\n", "")
     office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     assert codes(office, "--strict", status=0) == ["JK220"]
-    assert "nothing is wrong: 66 bindings" in office.jaklet("check").stdout
+    assert "nothing is wrong: 68 bindings" in office.jaklet("check").stdout
 
 
 def test_keyboards_are_named_in_the_settings_or_asked_for(office: Office) -> None:
@@ -46,7 +46,7 @@ def test_parts_are_included_for_this_host_or_keyboard_alone(office: Office) -> N
     for name, key in {"more": "super+f2", "far": "super+f3", "here": "super+f4", "french": "super+f6"}.items():
         (office.folder / f"{name}.yaml").write_text(f"bindings:\n  {key}: focus last\n")
     said = office.jaklet("check").stdout
-    assert "no findings: 69 bindings" in said
+    assert "no findings: 71 bindings" in said
     assert "left out: far.yaml is for host far-away" in said
     assert "left out: french.yaml is for keyboard fr" in said
     assert "super+f6" in office.jaklet("keys", "why", "super+f6", "--keyboard", "fr").stdout

@@ -84,19 +84,22 @@ def test_keys_are_owed_until_the_last_of_them_is_dealt_with(bench: Bench) -> Non
     done: list[str] = []
     screen = bench.screen
     screen.open(Show(FINDER), DESK)
-    screen.key(Typed("a", "a"), lambda: done.append("a"))
+    screen.key(Typed("a", "a"))
+    screen.settled(lambda: done.append("a"))
     screen.answered(1)
     assert (screen.busy, done) == (True, [])
     screen.key(RELEASED)  # nothing waits for that, but a walk
     screen.answered(9)
     assert (screen.busy, done, screen.deadline < float("inf")) == (False, ["a"], True)
-    screen.key(Typed("escape"), lambda: done.append("escape"))
+    screen.key(Typed("escape"))
+    screen.settled(lambda: done.append("escape"))
     screen.closed(1)
     assert (screen.is_open, screen.busy) == (False, True)
     screen.answered(3)
     assert (screen.busy, done) == (False, ["a", "escape"])
     screen.open(Show(WALK, "windows"), DESK)
-    screen.key(RELEASED, lambda: done.append("lost"))
+    screen.key(RELEASED)
+    screen.settled(lambda: done.append("lost"))
     screen.answered(4)
     assert screen.busy
     bench.started[0].status = -9

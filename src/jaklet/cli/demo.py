@@ -1,13 +1,17 @@
 """jaklet demo"""
 
+import contextlib
 import os
 import sys
+from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Annotated, NamedTuple
 
 import typer
 
 from jaklet.cli import terminal
+
+LOOK = 2.0  # seconds that something is to be looked at
 
 
 def demo(
@@ -33,7 +37,7 @@ def demo(
     import tempfile
 
     from jaklet.demo.harbour import write_files
-    from jaklet.demo.story import CLOSING, STORY, among_others, environment, tell
+    from jaklet.demo.story import CLOSING, ON_SCREEN, STORY, among_others, environment, tell
 
     ink = terminal.ink_for()
     with tempfile.TemporaryDirectory(prefix="jaklet-demo-") as folder:
@@ -51,11 +55,46 @@ def demo(
         for command in around.before if around else ():
             run(command)
         story = STORY if around is None else among_others(own_workspace=bool(around.before))
-        went = tell(story, run, terminal.say, lambda text: ink(text, "strong"))
+        title: Callable[[str], str] = lambda text: ink(text, "strong")  # noqa: E731
+        went = tell(story, run, terminal.say, title)
+        if around:
+            with _listening(folder, variables) as why_not:
+                if why_not:
+                    terminal.say(f"\nWhat keys show over the windows is left out: {why_not}")
+                else:
+                    went &= tell(ON_SCREEN, run, terminal.say, title, _look, len(story))
         for command in (*CLOSING, *around.after) if around else ():
             run(command)
     terminal.say("\nPlay with it yourself: jaklet demo --write harbour")
     raise typer.Exit(0 if went else 1)
+
+
+@contextlib.contextmanager
+def _listening(folder: str, variables: Mapping[str, str]) -> Iterator[str]:
+    """Let a listener go by the demo's config: what is seen over the windows needs one. Yields why there is none."""
+    import subprocess
+
+    command = [sys.executable, "-m", "jaklet", "listen"]
+    with subprocess.Popen(
+        command, cwd=folder, env=variables, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+    ) as listener:
+        assert listener.stdout
+        line = ""
+        for line in listener.stdout:
+            if line.startswith("listening on"):
+                break
+        try:
+            yield "" if line.startswith("listening on") else line.strip() or "no listener can be started"
+        finally:
+            listener.terminate()
+            listener.communicate()
+
+
+def _look() -> None:
+    """Wait while something is to be looked at; without a terminal nobody does."""
+    import time
+
+    time.sleep(LOOK if sys.stdout.isatty() else 0.0)
 
 
 def _write(folder: Path) -> None:

@@ -5,11 +5,15 @@ from typing import Final, NamedTuple
 
 
 class Chapter(NamedTuple):
-    """What is told, the commands (without `jaklet`), and the exit status they should have."""
+    """What is told, the commands (without `jaklet`), and the exit status they should have.
+
+    `seen`: something is over the windows after each command but the last, and is to be looked at.
+    """
 
     told: str
     commands: tuple[tuple[str, ...], ...]
     status: int = 0
+    seen: bool = False
 
 
 STORY: Final = (
@@ -54,6 +58,19 @@ STORY: Final = (
     )),
 )  # fmt: skip
 
+# What needs real windows and a listener: each is closed again by Escape.
+ON_SCREEN: Final = tuple(
+    Chapter(told, (*(("fire", *keys) for keys in shown), ("fire", "escape")), seen=True)
+    for told, shown in (
+        ("Keys can show things over the windows. The finder: everything by a few letters.",
+         (("ctrl+alt+f",), ("r", "a"))),
+        ("The keys that are live.", (("ctrl+alt+h",),)),
+        ("A grid: two letters are two corners.", (("ctrl+alt+g",), ("s",))),
+        ("A letter on each window: one key goes there.", (("ctrl+alt+w",),)),
+        ("A layer is on: its keys stand at the lower edge.", (("super+w",),)),
+    )
+)  # fmt: skip
+
 APPS: Final = ("berths", "radio", "tides")  # that have windows in it
 CLOSING: Final = tuple(("act", f"close {app}") for app in APPS)
 
@@ -81,12 +98,19 @@ def tell(
     run: Callable[[tuple[str, ...]], int],
     say: Callable[[str], None],
     title: Callable[[str], str],
+    look: Callable[[], None] = lambda: None,
+    before: int = 0,
 ) -> bool:
-    """Tell the story; `run` does one command and returns its exit status. True if every step went as told."""
+    """Tell the story; `run` does one command and returns its exit status. True if every step went as told.
+
+    `look`: waits while something is to be looked at. `before`: chapters that were told already.
+    """
     went = True
-    for number, step in enumerate(story, 1):
+    for number, step in enumerate(story, before + 1):
         say("\n" + title(f"{number}. {step.told}"))
-        for command in step.commands:
+        for at, command in enumerate(step.commands):
+            if step.seen and at:
+                look()
             say(title(f"$ jaklet {typed(command)}"))
             status = run(command)
             if status != step.status:

@@ -185,7 +185,7 @@ class Finder:
 
 
 def _keys(row: Row) -> str:
-    return " ".join(row.candidate.keys[:2])
+    return ", ".join(row.candidate.keys[:2])
 
 
 def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:

@@ -32,8 +32,10 @@ class Firing:
         session = self._session
         while not self._bindings and self._chords:
             moment, chord = self._look(), self._chords.pop(0)
-            if session.type(chord, self.go_on):
+            if session.has_open:
                 self._say(True, f"{chord}: goes to what is open over the windows")
+                session.type(chord)
+                session.settled(self.go_on)
                 return
             front = session.config.front_app(moment.desk)
             try:
@@ -58,10 +60,18 @@ class Firing:
     def _ended(self, outcome: Outcome, _took: float, told: Sequence[str]) -> None:
         self._say(False, *told)
         self._say(outcome.done, outcome.line, *(f"  {line}" for line in outcome.more if line))
-        if outcome.done:
+        if outcome.done and self._session.has_open:
+            self._session.settled(self._opened)
+        elif outcome.done:
             self.go_on()
         else:
             self._end(False)
+
+    def _opened(self) -> None:
+        if self._session.has_open:
+            self.go_on()
+        else:
+            self._end(False, JakletError("it was closed at once", "the listener's log says why"))
 
     def _say(self, good: bool, *texts: str) -> None:
         self._lines += [{"good": good, "text": text} for text in texts]

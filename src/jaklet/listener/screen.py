@@ -73,12 +73,10 @@ class HelpedScreen:
         self._ask(what="open", view=show.view, of=show.of, desk=told(desk))
         return ""
 
-    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
+    def key(self, typed: Typed) -> None:
         """Hand it a key; that no modifier is held any more, only what waits for that."""
         if typed == RELEASED and not self._walks:
             return
-        if then:
-            self._then.append(then)
         if not self.busy:
             self._answer_by = time.monotonic() + ANSWER
         self._ask(what="key", key=typed.key, text=typed.text)
@@ -87,6 +85,12 @@ class HelpedScreen:
     def busy(self) -> bool:
         """True while it has not dealt with all that it was told and handed."""
         return self._answered < self._asked
+
+    def settled(self, then: Callable[[], None]) -> None:
+        """Call this once nothing is owed any more."""
+        self._then.append(then)
+        if not self.busy:
+            self._settle()
 
     def close(self) -> None:
         """Have it closed."""

@@ -191,11 +191,18 @@ class Session:
         """Let the keys mean what they do in a state, as after a key."""
         self._keys.turn(state, now)
 
-    def type(self, chord: Chord, then: Callable[[], None]) -> bool:
-        """Hand a key that nobody pressed to what is open over the windows; False if nothing is."""
-        if self._screen.is_open:
-            self._screen.key(typed_as(chord), then)
+    @property
+    def has_open(self) -> bool:
+        """True while something is open over the windows that has all keys."""
         return self._screen.is_open
+
+    def type(self, chord: Chord) -> None:
+        """Hand a key that nobody pressed to what is open over the windows."""
+        self._screen.key(typed_as(chord))
+
+    def settled(self, then: Callable[[], None]) -> None:
+        """Call this once what is open over the windows has dealt with all so far; at once where nothing is."""
+        self._screen.settled(then)
 
     def released(self, binding: Binding, now: float) -> None:
         """Take in that a binding is done by letting go of its key."""

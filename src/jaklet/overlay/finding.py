@@ -134,7 +134,8 @@ class WalkView:
         foot = f"{self.finder.counted}   let go to do it · the same key: on · with Shift: back · Escape leave"
         card = self._inner.card(rows)
         blocks = [block._replace(lines=tuple(_unlabelled(line) for line in block.lines)) for block in card.blocks]
-        return card._replace(blocks=tuple(blocks), typed=None, foot=plain(foot, FAINT))
+        title = plain(self.finder.kind, STRONG)
+        return card._replace(blocks=tuple(blocks), title=title, typed=None, foot=plain(foot, FAINT))
 
     def key(self, typed: Typed, scene: Scene) -> Answer:
         """Go on with any key, and back with Shift, round and round; do it when the modifiers are let go of."""
@@ -189,4 +190,4 @@ def _line(label: str, row: Row, query: Query, chosen: bool, kinds: bool) -> Line
         for role, group in groupby(zip(roles, row.shown, strict=True), lambda pair: pair[0])
     )
     kind = (plain(row.candidate.kind, FAINT),) if kinds else ()
-    return Line((plain(label, FAINT), *kind, text, plain(" ".join(row.candidate.keys[:2]), KEY)), chosen)
+    return Line((plain(label, FAINT), *kind, text, plain(", ".join(row.candidate.keys[:2]), KEY)), chosen)

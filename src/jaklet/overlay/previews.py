@@ -104,7 +104,9 @@ def walked(text: str, wid: int, scene: Scene) -> list[Panel]:
     place = parse_place(text)
     options, following = resolved(place, config.places).alternatives, chosen(place, window, config, desk)
     stand = stand_of(following, window, desk, config)
-    now = options[options.index(following) - 1]
+    before = options[options.index(following) - 1]
+    here = stand_of(before, window, desk, config)
+    now = before if here and here.frame(window) == desk.frame_of(window) else None
     lines = tuple(
         Line((plain(str(one)), plain("now" if one == now else "next" if one == following else "", FAINT)), one == now)
         for one in options

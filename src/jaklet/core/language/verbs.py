@@ -202,7 +202,7 @@ _VERBS: Final = (
     Verb("shell", "TEXT [up to TIME]", "let a shell run a command", 'shell "date >> visits"',
          _HIDING._replace(causes=_ANYTHING)),
     Verb(STOP, "[MACRO]", "end the macros that are under way", "stop", PLAIN),
-    Verb(PICK, "KIND while HELD; [KIND]", "find a window, app, layout or action by a few letters", "pick windows",
+    Verb(PICK, "[KIND] [while HELD]", "find a window, app, layout or action by a few letters", "pick windows",
          _SHOWING),
     Verb(SHOW, "keys [TEXT]; layout LAYOUT; place PLACE", "see keys, a layout or a place over the windows",
          "show keys arrange", _SHOWING),

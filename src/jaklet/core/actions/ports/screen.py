@@ -20,8 +20,12 @@ class Screen(Protocol):
         """Begin to show something; return why that cannot be, empty if it can. What was open before is closed."""
         ...
 
-    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
-        """Hand a key to what is open; `then` is called once it has been dealt with."""
+    def key(self, typed: Typed) -> None:
+        """Hand a key to what is open."""
+        ...
+
+    def settled(self, then: Callable[[], None]) -> None:
+        """Call this once all has been dealt with so far: what was opened is seen, what was typed is done."""
         ...
 
     def close(self) -> None:
@@ -38,8 +42,12 @@ class NoScreen:
         """Say that it cannot."""
         return "nothing can be shown over the windows here"
 
-    def key(self, typed: Typed, then: Callable[[], None] | None = None) -> None:
+    def key(self, typed: Typed) -> None:
         """Never called."""
+
+    def settled(self, then: Callable[[], None]) -> None:
+        """Call it at once."""
+        then()
 
     def close(self) -> None:
         """Nothing is open."""
