@@ -11,7 +11,7 @@ from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.programs import focused
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.keys.keymap import Hearing
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import RELEASED, Typed
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
@@ -341,17 +341,18 @@ class Keys:
             for edge in (Edge.PRESS, Edge.RELEASE):
                 self.desktop.keyboard.strike(parse_chord(text), edge)
 
-    def typed(self) -> Typed | None:
-        """Return what the next key that goes down types, and take its release in."""
+    def typed(self, count: int) -> list[Typed]:
+        """Return what the next keys type, so many, and take in that the last one is let go of."""
         found: list[KeyEvent] = []
         end = self.desktop.look().now + 20
-        while not any(event.edge is Edge.RELEASE for event in found):
+        while sum(bool(one.typed) for one in found) < count or not any(one.edge is Edge.RELEASE for one in found):
             for event in self.source.key_events():
                 if event.waits:
                     self.source.answer(False)
                 found.append(event)
             self.desktop.wait(self.desktop.look().now if isinstance(self.desktop, Tabletop) else end)
-        return found[0].typed
+            assert self.desktop.look().now < end, found
+        return [one.typed for one in found if one.typed]
 
     def heard(self, count: int, passed: bool = False) -> list[tuple[str, str]]:
         """Return the next events, answering those that wait."""
@@ -399,7 +400,8 @@ def test_what_keys_type_is_told_where_that_is_asked_for(desktop: Desktop, reques
         ("shift+tab", Typed("shift+tab")), ("super+left", Typed("super+left")),
     ):  # fmt: skip
         keys.tap(text)
-        assert keys.typed() == typed
+        wanted = [typed, RELEASED] if "+" in text else [typed]  # that no modifier is held any more is told, too
+        assert keys.typed(len(wanted)) == wanted
     keys.hear()
 
 

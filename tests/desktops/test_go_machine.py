@@ -340,13 +340,13 @@ def world(request: pytest.FixtureRequest) -> Iterator[World]:
     one.connection.disconnect()
 
 
-@pytest.mark.parametrize("enough", [250, pytest.param(1000, marks=pytest.mark.slow)])
+@pytest.mark.parametrize("enough", [120, pytest.param(1000, marks=pytest.mark.slow)])
 def test_presses_of_keys_do_what_a_model_says(world: World, enough: int) -> None:
     """Some of the thousand in every run, as each takes a real window manager its time."""
     presses: list[int] = []
     enough = enough if isinstance(world, X11World) else 1000
     checked = settings(
-        max_examples=3 if enough == 250 else 10,
+        max_examples=2 if enough == 120 else 10,
         stateful_step_count=100,
         deadline=None,
         suppress_health_check=list(HealthCheck),

@@ -3,7 +3,7 @@
 from itertools import combinations
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import ImageChops, ImageStat
 
@@ -26,6 +26,7 @@ cards = st.builds(
 rooms = st.tuples(st.integers(300, 1400), st.integers(200, 900))
 
 
+@settings(max_examples=40)
 @given(cards, rooms, st.sampled_from(sorted(LOOKS)), st.sampled_from((1.0, 1.5, 2.0)))
 def test_a_card_stays_within_its_room_and_its_lines_within_it(
     card: Card, room: tuple[int, int], look: str, scale: float

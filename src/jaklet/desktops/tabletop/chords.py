@@ -5,6 +5,7 @@ from typing import Final
 
 from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
 from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
+from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.keys.strokes import typed as typed_by
 from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
 from jaklet.core.values.chords import MODIFIERS, Chord
@@ -85,8 +86,11 @@ class TabletopChords:
         needed = {Edge.REPEAT: Ability.REPEAT, Edge.RELEASE: Ability.RELEASE}.get(edge)
         if needed is None or needed in self.abilities:
             waits = edge is Edge.PRESS and (self._hearing.every or chord in self._hearing.scoped)
-            typed = typed_by((chord.keysym,), chord.modifiers) if self._hearing.typed else None
+            is_typed = self._hearing.typed and edge is not Edge.RELEASE
+            typed = typed_by((chord.keysym,), chord.modifiers) if is_typed else None
             self._struck.append(KeyEvent(edge, told, int(self._room.now * 1000), waits, typed))
+        if edge is Edge.RELEASE and chord.modifiers and self._hearing.typed:  # its modifiers are let go of with it
+            self._struck.append(KeyEvent(edge, None, int(self._room.now * 1000), True, RELEASED))
 
     def key_events(self) -> list[KeyEvent]:
         """Return what has been heard since last asked."""
