@@ -107,6 +107,27 @@ def test_keys_are_owed_until_the_last_of_them_is_dealt_with(bench: Bench) -> Non
     assert (screen.is_open, screen.busy, done[-1]) == (False, False, "lost")
 
 
+def test_modifiers_are_told_of_once_they_are_held_for_a_while(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    now = [100.0]
+    monkeypatch.setattr("jaklet.listener.screen.time.monotonic", lambda: now[0])
+    told: list[int] = []
+    monkeypatch.setattr(bench.screen, "_tell", lambda **more: told.append(more["modifiers"]))
+    bench.screen.hold(4, DESK, 0.8)
+    bench.screen.hold(0, DESK)  # a key came: it was held for that
+    assert bench.screen.deadline == float("inf")
+    bench.screen.hold(4, DESK, 0.8)
+    assert bench.screen.deadline == pytest.approx(100.8)
+    bench.screen.look()
+    assert told == []
+    now[0] = 100.8
+    bench.screen.look()
+    bench.screen.hold(4, DESK, 0.8)
+    bench.screen.look()
+    bench.screen.hold(0, DESK)
+    bench.screen.hold(0, DESK)
+    assert told == [4, 0]
+
+
 def test_nobody_becomes_the_helper_who_was_not_started(bench: Bench) -> None:
     with pytest.raises(JakletError, match="no helper is waited for"):
         bench.screen.came()

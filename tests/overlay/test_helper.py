@@ -227,15 +227,11 @@ def test_modifiers_that_are_held_show_the_layouts_with_their_keys() -> None:
     for pointed, names in (((5, 5, False), ["layout 0"]), ((5, 5, True), [])):
         bench.surface.pointed = pointed  # who drags a window with Super held wants to see that
         bench.tell("hold", modifiers=held, desk=told(DESK))
-        assert (bench.names, bench.helper.due) == ([], bench.now + 0.8)
-        bench.now = bench.helper.due
-        bench.helper.show(bench.now)
         assert bench.names == names
         bench.tell("hold", modifiers=0, desk=None)
         assert (bench.names, bench.helper.due) == ([], float("inf"))
     bench.surface.pointed = 5, 5, False
     bench.tell("hold", modifiers=held | int(Modifier.CTRL), desk=told(DESK))
-    bench.helper.show(bench.now + 1)
     assert bench.names == []
     bench.tell("hold", modifiers=held, desk=told(DESK))
     bench.open("finder", "windows")

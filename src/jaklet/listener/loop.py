@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import ChordSource
+from jaklet.core.actions.ports.chords import ChordSource, Edge
 from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
@@ -167,9 +167,12 @@ class Listener:
         if control:
             until = 0.0 if control.waiting else min(until, control.deadline)
         moment = self._desktop.wait(until)
-        heard = self._chords.key_events()
-        for event in heard:
-            screen.hold(event.held, moment.desk)  # any key ends it
+        heard = 0
+        for event in self._chords.key_events():
+            screen.hold(event.held, moment.desk, self.session.config.settings.overlay.held)  # any key ends it
+            if event.edge is Edge.HOLD:
+                continue
+            heard += 1
             try:
                 passed = self.session.key(event, moment)
             except DeskError:

@@ -56,7 +56,9 @@ class HelpedScreen:
         self._number = 0  # of what was opened last, among these
         self._then: list[Callable[[], None]] = []
         self._shown = REST
-        self._held = 0  # the modifiers for which something is to be seen
+        self._held, self._hold_at = 0, NEVER  # the modifiers for which something is to be seen, and from when on
+        self._held_on: Desk | None = None
+        self._shows_held = False
         self._has_come = True  # the last helper that was started; what cannot begin is not tried for every line
         self.is_open = self._walks = False
 
@@ -117,15 +119,24 @@ class HelpedScreen:
             begun = [str(chord) for chord in state.begun]
             self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != REST else None)
 
-    def hold(self, modifiers: int, desk: Desk) -> None:
-        """Let it know that modifiers are held for which there is something to be seen; 0: no more, or a key came."""
+    def hold(self, modifiers: int, desk: Desk, after: float = 0.0) -> None:
+        """Take in that modifiers are held for which there is something to be seen; 0: no more, or a key came.
+
+        It is told of only once they have been held for so many seconds: most are held for another key.
+        """
         if modifiers == self._held:
             return
-        self._held = modifiers
-        if modifiers and (self.is_open or not self.works or self._needed()):
-            self._held = 0
-        elif self._process:
-            self._tell(what="hold", modifiers=modifiers, desk=told(desk) if modifiers else None)
+        self._held, self._hold_at = modifiers, time.monotonic() + after if modifiers else NEVER
+        self._held_on = desk
+        if not modifiers and self._shows_held:
+            self._shows_held = False
+            self._tell(what="hold", modifiers=0, desk=None)
+
+    def _show_held(self) -> None:
+        self._hold_at = NEVER
+        if not self.is_open and self._held_on and self.works and not self._needed():
+            self._shows_held = True
+            self._tell(what="hold", modifiers=self._held, desk=told(self._held_on))
 
     def walk(self, place: str, window: int, desk: Desk) -> None:
         """Let it show where a window goes next that is walked through the alternatives of a place."""
@@ -188,7 +199,7 @@ class HelpedScreen:
     @property
     def deadline(self) -> float:
         """When to `look` at the latest, on the monotonic clock."""
-        return min(self._answer_by, self._begun_by, self._warm_at)
+        return min(self._answer_by, self._begun_by, self._warm_at, self._hold_at)
 
     def look(self) -> None:
         """Start it if it is time for that; take the keyboard from a helper that is gone, or does not answer."""
@@ -196,6 +207,8 @@ class HelpedScreen:
         if now >= self._warm_at:
             self._warm_at = NEVER
             self._needed()
+        if now >= self._hold_at:
+            self._show_held()
         if self._process is None:
             return
         status = self._process.poll()
@@ -218,7 +231,7 @@ class HelpedScreen:
         was_open, self.is_open = self.is_open, False
         had_come, self._has_come = self._has_come, self._client is not None
         self.end()
-        self._client, self._waiting, self._shown, self._held = None, [], REST, 0
+        self._client, self._waiting, self._shown, self._shows_held = None, [], REST, False
         self._begun_by = NEVER
         self._settle()
         if was_open or (had_come and not self._has_come):

@@ -234,8 +234,6 @@ class Session:
 
     def key(self, event: KeyEvent, moment: Moment) -> bool:
         """Take in what happened to a key; True if it belongs to the program in front."""
-        if event.edge is Edge.HOLD:
-            return False
         if self._screen.is_open and (event.typed or event.edge is not Edge.RELEASE):
             if event.typed:
                 self._screen.key(event.typed)

@@ -99,8 +99,7 @@ class Helper:
             self._follow(told["layer"], tuple(told["begun"]), now)
         elif what == "hold":
             held = told["modifiers"]
-            due = now + self._config.settings.overlay.held
-            self._glimpse = Passing(partial(self._numbered, held), due) if held else None
+            self._glimpse = Passing(partial(self._numbered, held), now) if held else None
         elif what == "walk":
             self._glimpse = Passing(partial(walked, told["place"], told["window"]), now, now + WALK_STAYS)
         elif what == "say":
