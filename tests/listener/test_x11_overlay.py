@@ -236,6 +236,7 @@ def test_cards_are_chosen_from_by_mouse_letter_and_cell(bench: Bench) -> None:
     bench.click(x + wide // 2, y + high // 2)
     bench.gone()
     bench.is_free()
+    bench.listening.until_says("is in front")  # the keyboard is free before that
     front = bench.x.active()
     bench.hand.tap("super", "g")
     until(lambda: len(bench.panels()) > 4, "a grid")
