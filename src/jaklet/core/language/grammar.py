@@ -9,6 +9,7 @@ from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import MISSING, WRITTEN
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.sentences import Ref
+from jaklet.core.values.words import did_you_mean
 
 Slots = Mapping[str, Callable[[Cursor], Ref]]
 _PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
@@ -39,6 +40,9 @@ def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, .
         if reader:
             refs.append(reader(cursor))
         elif not cursor.keyword(slot):
+            word = cursor.peek()
+            if near := did_you_mean(word, (slot,), ""):
+                raise cursor.fault(f"{word!r} means nothing here", near)
             raise cursor.fault(f"{slot!r} {MISSING}")
     return tuple(refs)
 
