@@ -17,7 +17,9 @@ KWIN := kwin-x11 dbus
 MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
 WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
-SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils
+# A browser, in which the page of keys is tested.
+BROWSER := chromium
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils chromium
 
 .PHONY: demo test test-all managers lint bench screenshots docs debian clean
 
@@ -61,6 +63,7 @@ debian:
 	@PACKAGES="$(XFWM4)" tools/debian_packages.sh || echo "tests with xfwm4 are skipped"
 	@PACKAGES="$(ICEWM)" tools/debian_packages.sh || echo "tests with icewm are skipped"
 	@PACKAGES="$(JWM)" tools/debian_packages.sh || echo "tests with jwm are skipped"
+	@PACKAGES="$(BROWSER)" tools/debian_packages.sh || echo "the page of keys is tested in no browser"
 	@PACKAGES="$(OUTPUTS)" tools/debian_packages.sh || echo "tests with outputs that come and go are skipped"
 
 # The stamp goes last, so that a set-up that was cut short is done again.

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
-# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils, and `jaklet` on PATH. Run: make screenshots
+# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils chromium, and `jaklet` on PATH. Run: make screenshots
 set -eu
 out=$(realpath "$1")
 tools=$(dirname "$(realpath "$0")")
@@ -39,10 +39,13 @@ RUN
 
 shot check 'jaklet check first-try'
 shot clashes 'jaklet check clashes'
-shot keys 'jaklet keys --with super' 'jaklet keys --layer arrange'
+shot keys 'jaklet keys --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
+jaklet keys --out keys.html >/dev/null
+chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --user-data-dir="$work/browser" --window-size=1280,800 \
+  --screenshot="$out/keys-page.png" "file://$PWD/keys.html" >/dev/null 2>&1
+echo "$out/keys-page.png"
 shot keys-why 'jaklet keys why super+shift+1 --keyboard us --keyboard fr' 'jaklet keys why super+w' 'jaklet keys free --with super --hand left'
 jaklet fire super+r super+right super+t super+q super+b super+left >/dev/null
-shot desk 'jaklet desk'
 jaklet act "go ledger" >/dev/null; jaklet act "place ledger right 1/2 on quay" >/dev/null; jaklet fire super+b >/dev/null
 cp tabletop.yaml kept.yaml
 printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more

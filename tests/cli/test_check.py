@@ -138,6 +138,19 @@ def test_sarif_is_valid_and_says_the_same(path: str, office: Office) -> None:
         assert fix["deletedRegion"] == {"startLine": 14, "startColumn": 3, "endColumn": 10}
 
 
+def test_keys_are_told_from_what_they_do_and_hung_on_the_wall(office: Office) -> None:
+    assert "super+2  recall 2" in office.jaklet("keys", "for", "recall arrivals").stdout
+    assert office.jaklet("keys", "for", "layout", "2").stdout.count("super+") == 1
+    assert "super+g" in office.jaklet("keys", "ledger").stdout  # by its desktop entry
+    assert office.jaklet("keys", "for", "close letters", status=1).stdout == ""
+    assert "did you mean place?" in office.jaklet("keys", "for", "plce full", status=2).stderr
+    for name, words in (("k.html", "46 lines"), ("k.pdf", "46 lines on 1 sheet"), ("k.csv", "46 lines")):
+        assert office.jaklet("keys", "--out", name).stdout == f"wrote {name}: {words}\n"
+        assert (office.folder / name).stat().st_size > 1000
+    assert "names no format" in office.jaklet("keys", "--out", "k.doc", status=2).stderr
+    assert "cannot be written" in office.jaklet("keys", "--out", "none/k.md", status=1).stderr
+
+
 def test_what_is_known_of_a_chord(office: Office) -> None:
     office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     text = office.jaklet("keys", "why", "super+shift+1", "--keyboard", "fr").stdout

@@ -109,7 +109,9 @@ def nothing_to_let_go_of(case: Case) -> Iterator[Finding]:
             problem, remedy = "it begins when that is let go of", "leave out `on release`"
         else:
             continue
-        yield finding("JK224", bound.spot, action=str(action), problem=problem, remedy=f"{remedy}, or leave out `while held`")
+        yield finding(
+            "JK224", bound.spot, action=str(action), problem=problem, remedy=f"{remedy}, or leave out `while held`"
+        )
 
 
 def presses_itself(case: Case) -> Iterator[Finding]:

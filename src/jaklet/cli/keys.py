@@ -1,5 +1,7 @@
 """jaklet keys, keys free, keys why"""
 
+from collections.abc import Callable
+from enum import StrEnum
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
@@ -10,9 +12,20 @@ from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, K
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
+    from jaklet.core.keys.sheet import Line
     from jaklet.core.values.chords import Chord
 
 SHEET = "sheet"
+TITLE = "Keys"
+
+
+class Paper(StrEnum):
+    """What a sheet is printed on."""
+
+    a4 = "a4"
+    letter = "letter"
+
+
 WithOption = Annotated[
     str | None,
     typer.Option("--with", metavar="MODIFIERS", help="Only chords with exactly these: ctrl+alt.", show_default=False),
@@ -33,6 +46,7 @@ HELP = """Show the sheet of all keys; find free ones; tell why a chord is what i
 
 \b
 jaklet keys [WORD...]       the sheet, or the lines with all of these words
+jaklet keys for WHAT        the keys of an action, or of what is named
 jaklet keys free            chords that nothing uses
 jaklet keys why CHORD       all that is known about a chord
 
@@ -53,17 +67,31 @@ def sheet(
         typer.Option("--layer", help="Only the keys of this layer, and those that enter it.", show_default=False),
     ] = None,
     modifiers: WithOption = None,
+    out: Annotated[
+        str | None,
+        typer.Option(
+            "--out",
+            metavar="FILE",
+            help="Write it into a file: .html, .pdf, .png, .svg, .md, .csv.",
+            show_default=False,
+        ),
+    ] = None,
+    paper: Annotated[Paper, typer.Option("--paper", help="What it is printed on.")] = Paper.a4,
     config: ConfigOption = None,
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
     """Show the sheet of all keys and typed words, under their headings.
 
-    A word can be part of a key, an action, a note or a heading: `super`, `recall`, `radio`.
+    A word can be part of a key, an action, a note or a heading: `super`, `recall`, `radio`. Shares are found by their
+    names, too (`half`), and apps by what their desktop entries say of them (`browser`).
 
     Example: jaklet keys radio
+
+    Example: jaklet keys --out keys.html
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import installed, opened
+    from jaklet.core.keys.finding import other_words
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.keys.sheet import sheet as lines_of
     from jaklet.core.values.words import did_you_mean
@@ -75,14 +103,92 @@ def sheet(
     if layer is not None and layer not in known.layers:
         raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, known.layers, "the config has none"))
     held = modifiers_of(modifiers) if modifiers is not None else None
-    lines = filtered(lines_of(known), words or (), app, layer, held)
-    if form is Format.json:
+    more = other_words(known, installed(desk).entries()) if words or out else None
+    lines = filtered(lines_of(known), words or (), app, layer, held, more)
+    if out and lines and more:
+        _write(lines, out, paper, more)
+    elif form is Format.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
         terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
     else:
         asked = words or app or layer or modifiers
         terminal.warn("no key or word fits" if asked else "there is no binding yet; add some under `bindings`")
+    raise typer.Exit(0 if lines else 1)
+
+
+def _write(lines: "list[Line]", out: str, paper: Paper, more: "Callable[[Line], str]") -> None:
+    """Write the sheet in the format that a file's name ends in, and say what was written."""
+    from pathlib import Path
+
+    from jaklet.core.values.words import counted, either
+    from jaklet.drawing.pages import page
+    from jaklet.drawing.posters import FORMATS, draw_poster
+    from jaklet.drawing.sheets import sheet_csv, sheet_markdown
+    from jaklet.files import write_whole
+
+    suffix, sheets = Path(out).suffix.lower(), 0
+    texts: dict[str, Callable[[], str]] = {
+        ".html": lambda: page(lines, TITLE, more, paper.value),
+        ".md": lambda: sheet_markdown(lines, TITLE),
+        ".csv": lambda: sheet_csv(lines),
+    }
+    if suffix in FORMATS:
+        sheets = draw_poster(lines, TITLE, out, paper.value)
+    elif suffix in texts:
+        try:
+            write_whole(Path(out), texts[suffix]())
+        except OSError as fault:
+            raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+    else:
+        raise UsageError(f"{out} names no format", f"let the name end in {either([*texts, *FORMATS])}")
+    on_paper = f" on {counted(sheets, 'sheet')}" if sheets else ""
+    terminal.say(f"wrote {out}: {counted(len(lines), 'line')}{on_paper}")
+
+
+@keys.command("for")
+def for_(
+    what: Annotated[
+        list[str],
+        typer.Argument(
+            metavar="WHAT...", help="An action, or a kind and a name: app radio, layout 1.", show_default=False
+        ),
+    ],
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    form: FormatOption = Format.text,
+) -> None:
+    """Tell the keys of a thing: of an action, or of an app, layout, layer, macro, place or display by its name.
+
+    Example: jaklet keys for "recall departures"
+    """
+    from jaklet.cli.picking import Layouts
+    from jaklet.cli.resources import opened
+    from jaklet.core.keys.finding import KINDS, about, doing
+    from jaklet.core.keys.sheet import sheet as lines_of
+    from jaklet.core.language.actions import parse_action
+    from jaklet.core.values.words import either
+    from jaklet.drawing.sheets import sheet_data, sheet_text
+
+    known = opened(config, desk)
+    numbers = {str(one.number): one.name for one in Layouts(known.shelf).all() if one.number is not None}
+    words = " ".join(what).split()
+    sheet_lines = lines_of(known.config)
+    if len(words) > 1 and words[0] in KINDS:
+        lines = about(sheet_lines, words[0], " ".join(words[1:]), numbers)
+    else:
+        try:
+            lines = doing(sheet_lines, parse_action(" ".join(words)), numbers)
+        except SentenceError as fault:
+            near = f"{fault.remedy} " if fault.remedy.startswith("did you mean") else ""
+            remedy = f"{near}write an action, or a name with its kind: {either(KINDS)}"
+            raise UsageError(fault.message, remedy) from fault
+    if form is Format.json:
+        terminal.say_json(sheet_data(lines))
+    elif lines:
+        terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
+    else:
+        terminal.warn("no key does that; `jaklet keys free` shows which are free")
     raise typer.Exit(0 if lines else 1)
 
 

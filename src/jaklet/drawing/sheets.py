@@ -1,6 +1,9 @@
 """The sheet of keys as text and as data."""
 
+import csv
+import io
 from collections.abc import Sequence
+from itertools import groupby
 from typing import Any, Final
 
 from jaklet.core.keys.sheet import Line
@@ -26,6 +29,39 @@ def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> 
         rows.append((indent + line.keys, line.action, line.scope, line.note, line.dead))
     drawn = table_text(HEADS, rows, columns, ink).splitlines()
     return "\n".join(printable(headings.get(number, "")) or text for number, text in enumerate(drawn))
+
+
+def sheet_markdown(lines: Sequence[Line], title: str) -> str:
+    """Return the sheet as Markdown: a table under each heading."""
+    parts = [f"# {_cell(title)}"]
+    for heading, group in groupby(lines, lambda line: line.heading):
+        rows = [f"| {_keys(line)} | {_cell(line.what)} | {_cell(', '.join(line.beside))} |" for line in group]
+        parts += ["", f"## {_cell(heading or 'keys')}", "", "| keys | what | |", "|---|---|---|", *rows]
+    return "\n".join(parts) + "\n"
+
+
+def _keys(line: Line) -> str:
+    return " ".join(f"`{part}`" for part in printable(line.keys).split())
+
+
+def _cell(text: str) -> str:
+    return printable(text).translate(_MARKDOWN)
+
+
+_MARKDOWN: Final = {ord(sign): f"\\{sign}" for sign in "\\|`*_<>[]"}
+
+
+def sheet_csv(lines: Sequence[Line]) -> str:
+    """Return the sheet as CSV (RFC 4180), a row for each line."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, CSV_HEADS)
+    writer.writeheader()
+    for row in sheet_data(lines):
+        writer.writerow({name: " / ".join(row[name]) if name == "chords" else row[name] for name in CSV_HEADS})
+    return out.getvalue()
+
+
+CSV_HEADS: Final = ("keys", "action", "note", "heading", "layer", "where", "dead", "chords")
 
 
 def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:

@@ -1,6 +1,6 @@
 """The sheet of keys: every binding and word in the order of the file, a family as one line."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.keymap import ENTER
@@ -31,6 +31,16 @@ class Line(NamedTuple):
     layer: str = ""
     scope: str = ""
     within: Scope = EVERYWHERE
+
+    @property
+    def what(self) -> str:
+        """What it is for, in a few words: its note, else its action."""
+        return self.note or self.action
+
+    @property
+    def beside(self) -> tuple[str, ...]:
+        """What there is to be said of it besides: the action under a note, where it is live, why it is dead."""
+        return tuple(part for part in (self.action if self.note else "", self.scope, self.dead) if part)
 
 
 def sheet(config: Config) -> list[Line]:
@@ -101,8 +111,9 @@ def filtered(
     app: str | None = None,
     layer: str | None = None,
     modifiers: int | None = None,
+    more: Callable[[Line], str] | None = None,
 ) -> list[Line]:
-    """Return the lines that have all of these words somewhere, in capitals or not.
+    """Return the lines that have all of these words somewhere, in capitals or not. `more`: other words for a line.
 
     If they are given: that name the app, are in the layer or enter it, and have a chord with exactly these modifiers.
     """
@@ -110,11 +121,17 @@ def filtered(
     return [
         line
         for line in lines
-        if all(word in _text(line) for word in small)
+        if _has(line, small, more)
         and (app is None or _names(line, app))
         and (layer is None or line.layer == layer or _enters(line, layer))
         and (modifiers is None or any(chord.modifiers == modifiers for keys in line.chords for chord in keys))
     ]
+
+
+def _has(line: Line, words: Sequence[str], more: Callable[[Line], str] | None) -> bool:
+    text = _text(line)
+    left = [word for word in words if word not in text]
+    return not left or (more is not None and all(word in (text + " " + more(line)) for word in left))
 
 
 def _enters(line: Line, layer: str) -> bool:

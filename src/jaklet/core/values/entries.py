@@ -39,6 +39,8 @@ class DesktopEntry(NamedTuple):
     hidden: bool = False
     shown: bool = True  # not marked NoDisplay
     categories: tuple[str, ...] = ()
+    generic: str = ""  # what kind of program it is, such as Web Browser
+    keywords: tuple[str, ...] = ()
     actions: Mapping[str, tuple[str, tuple[str, ...]]] = {}
     fault: str = ""  # why the command cannot be used
 
@@ -85,10 +87,15 @@ def locale_keys(locale: str) -> list[str]:
 
 def localised(group: Mapping[str, str], key: str, locale: str) -> str:
     """Return a value in the user's language; as it stands without any where there is none."""
+    return unescaped(localised_raw(group, key, locale))
+
+
+def localised_raw(group: Mapping[str, str], key: str, locale: str) -> str:
+    """Return the same as it is written, for a value of type localestrings."""
     for suffix in locale_keys(locale):
         if f"{key}[{suffix}]" in group:
-            return unescaped(group[f"{key}[{suffix}]"])
-    return unescaped(group.get(key, ""))
+            return group[f"{key}[{suffix}]"]
+    return group.get(key, "")
 
 
 def words_of(line: str) -> list[str]:
@@ -183,6 +190,8 @@ def parse_entry(entry_id: str, text: str, path: str = "", locale: str = "C") -> 
         hidden=_true(main, "Hidden"),
         shown=not _true(main, "NoDisplay"),
         categories=listed(main.get("Categories", "")),
+        generic=localised(main, "GenericName", locale),
+        keywords=listed(localised_raw(main, "Keywords", locale)),
         actions=actions,
         fault=fault,
     )

@@ -1,0 +1,54 @@
+"""The sheet of keys as one page for a browser: searched as one types, and printed on a sheet or two."""
+
+from collections.abc import Callable, Iterable, Sequence
+from html import escape
+from importlib.resources import files
+from itertools import groupby
+from string import Template
+from typing import Final
+
+from jaklet.core.keys.sheet import Line
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.words import counted
+
+PAPERS: Final = {"a4": "A4 landscape", "letter": "Letter landscape"}
+COLUMN: Final = 3 * 540.0  # points of height that the three columns of a printed sheet have
+ROW: Final = 1.95  # times the size of the letters that a line takes, those that are broken included
+ONE_SHEET: Final = 8.0  # points; where letters would be smaller, there are two sheets
+LEAST, MOST = 5.0, 10.5  # points
+
+
+def page(lines: Sequence[Line], title: str, more: Callable[[Line], str], paper: str = "a4") -> str:
+    """Return the page. `more`: other words by which a line is found; `paper`: one of `PAPERS`."""
+    text = (files("jaklet.drawing") / "page.html").read_text(encoding="utf-8")
+    return Template(text).substitute(
+        title=escape(title),
+        paper=PAPERS[paper],
+        print=f"{printed_size(lines):.1f}",
+        sections="\n".join(_sections(lines, more)),
+        foot=f"{counted(len(lines), 'line')}; made by jaklet keys --out",
+    )
+
+
+def printed_size(lines: Sequence[Line]) -> float:
+    """Return how large letters are on paper, in points, so that all lines are on one sheet, or on two."""
+    rows = len(lines) + 3 * sum(1 for _ in groupby(lines, lambda line: line.heading))
+    size = COLUMN / (ROW * max(1, rows))
+    return max(LEAST, min(MOST, size if size >= ONE_SHEET else min(ONE_SHEET, 2 * size)))
+
+
+def _sections(lines: Iterable[Line], more: Callable[[Line], str]) -> Iterable[str]:
+    for heading, group in groupby(lines, lambda line: line.heading):
+        rows = "\n".join(_row(line, more) for line in group)
+        yield f"<section><h2>{escape(heading or 'keys')}</h2><dl>\n{rows}\n</dl></section>"
+
+
+def _row(line: Line, more: Callable[[Line], str]) -> str:
+    chords = " ".join(keys_written(keys) for keys in line.chords)
+    find = f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.scope} {line.dead} {more(line)}"
+    small = f" <small>{escape(', '.join(line.beside))}</small>" if line.beside else ""
+    dead = " dead" if line.dead else ""
+    return (
+        f'<div class="line{dead}" data-find="{escape(find.lower())}">'
+        f"<dt>{escape(line.keys)}</dt><dd>{escape(line.what)}{small}</dd></div>"
+    )
