@@ -50,7 +50,7 @@ ONLY_IN = {
     "inotify_simple": ("listener/file_watch.py",),
     "platformdirs": ("config/", "desktops/", "cli/", "installed/", "listener/"),
     "PIL": ("drawing/pictures.py", "overlay/"),
-    "matplotlib": ("drawing/figures.py", "drawing/posters.py"),
+    "matplotlib": ("drawing/figures.py", "drawing/keycap_figures.py", "drawing/posters.py"),
     "prompt_toolkit": ("finder/screen.py", "cli/playing.py"),
 }
 CALLS = {"open", "print", "input", "exec", "eval", "__import__"}  # what the core never does

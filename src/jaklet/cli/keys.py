@@ -12,6 +12,9 @@ from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, K
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
+    from jaklet.core.keys.keyboards import Keyboard
+    from jaklet.core.keys.keycaps import Keycap
     from jaklet.core.keys.sheet import Line
     from jaklet.core.values.chords import Chord
 
@@ -47,6 +50,7 @@ HELP = """Show the sheet of all keys; find free ones; tell why a chord is what i
 \b
 jaklet keys [WORD...]       the sheet, or the lines with all of these words
 jaklet keys for WHAT        the keys of an action, or of what is named
+jaklet keys draw            the keyboard, and what is on it
 jaklet keys free            chords that nothing uses
 jaklet keys why CHORD       all that is known about a chord
 
@@ -90,7 +94,7 @@ def sheet(
 
     Example: jaklet keys --out keys.html
     """
-    from jaklet.cli.resources import installed, opened
+    from jaklet.cli.resources import checked, installed, opened
     from jaklet.core.keys.finding import other_words
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.keys.sheet import sheet as lines_of
@@ -106,7 +110,7 @@ def sheet(
     more = other_words(known, installed(desk).entries()) if words or out else None
     lines = filtered(lines_of(known), words or (), app, layer, held, more)
     if out and lines and more:
-        _write(lines, out, paper, more)
+        _write(lines, out, paper, more, lambda: _drawn(checked(config, desk), held, layer or ""))
     elif form is Format.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
@@ -117,7 +121,13 @@ def sheet(
     raise typer.Exit(0 if lines else 1)
 
 
-def _write(lines: "list[Line]", out: str, paper: Paper, more: "Callable[[Line], str]") -> None:
+def _write(
+    lines: "list[Line]",
+    out: str,
+    paper: Paper,
+    more: "Callable[[Line], str]",
+    drawings: "Callable[[], list[tuple[str, list[Keycap]]]]",
+) -> None:
     """Write the sheet in the format that a file's name ends in, and say what was written."""
     from pathlib import Path
 
@@ -129,7 +139,7 @@ def _write(lines: "list[Line]", out: str, paper: Paper, more: "Callable[[Line], 
 
     suffix, sheets = Path(out).suffix.lower(), 0
     texts: dict[str, Callable[[], str]] = {
-        ".html": lambda: page(lines, TITLE, more, paper.value),
+        ".html": lambda: page(lines, TITLE, more, paper.value, drawings()),
         ".md": lambda: sheet_markdown(lines, TITLE),
         ".csv": lambda: sheet_csv(lines),
     }
@@ -190,6 +200,84 @@ def for_(
     else:
         terminal.warn("no key does that; `jaklet keys free` shows which are free")
     raise typer.Exit(0 if lines else 1)
+
+
+@keys.command()
+def draw(
+    modifiers: WithOption = None,
+    layer: Annotated[str, typer.Option("--layer", help="The keys of this layer.", show_default=False)] = "",
+    shape: Annotated[
+        str | None,
+        typer.Option("--shape", metavar="WORDS", help="Another shape: small laptop, 60%, iso-105.", show_default=False),
+    ] = None,
+    out: Annotated[
+        str | None, typer.Option("--out", metavar="FILE", help="Write it: .png, .svg or .pdf.", show_default=False)
+    ] = None,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    keyboard: KeyboardOption = None,
+) -> None:
+    """Draw the keyboard: what each key does with some modifiers held, who else has it, and how it is reached.
+
+    Without `--with`, one drawing for each set of modifiers that is in use.
+
+    Example: jaklet keys draw --with super --keyboard fr
+    """
+    from pathlib import Path
+
+    from jaklet.cli.resources import checked
+    from jaklet.core.keys.shapes import CALLED, SHAPES, shape_called
+    from jaklet.core.values.words import counted, did_you_mean, either
+    from jaklet.drawing.keycap_figures import FORMATS, draw_keyboards
+    from jaklet.drawing.keycaps import KEY_TO_SIGNS, keyboard_text
+    from jaklet.keyboards.shipped import keyboard as shipped
+
+    result = checked(config, desk, keyboard or ())
+    if layer and layer not in result.config.layers:
+        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, result.config.layers, "there is none"))
+    board = result.case.keyboards[0]
+    if shape:
+        words = shape_called(shape)
+        if not words:
+            names = [*(one.words for one in SHAPES), *CALLED]
+            raise UsageError(
+                f"no keyboard has the shape {shape!r}", did_you_mean(shape, names, f"shapes are {either(names)}")
+            )
+        board = shipped(board.name._replace(shape=words))
+    drawings = _drawn(result, None if modifiers is None else modifiers_of(modifiers), layer, board)
+    if not drawings:
+        terminal.warn("no key is bound here; `--with super` draws the keys that are free")
+        raise typer.Exit(1)
+    if out is None:
+        ink = terminal.ink_for()
+        for title, caps in drawings:
+            terminal.say(ink(title, "strong"))
+            terminal.say(keyboard_text(caps, terminal.wide_columns(), ink))
+        terminal.say(ink(KEY_TO_SIGNS, "faint"))
+        return
+    if Path(out).suffix.lower() not in FORMATS:
+        raise UsageError(f"{out} names no format", f"let the name end in {either(FORMATS)}")
+    draw_keyboards(drawings, out)
+    terminal.say(f"wrote {out}: {counted(len(drawings), 'drawing')}")
+
+
+def _drawn(
+    result: "Checked", held: int | None = None, layer: str = "", board: "Keyboard | None" = None
+) -> "list[tuple[str, list[Keycap]]]":
+    """Return keyboards with their titles: with these modifiers held, or one for each set of them that is in use."""
+    from jaklet.core.keys.keycaps import keycaps, sets_in_use
+
+    board = board or result.case.keyboards[0]
+    live = result.config.live
+    sets = [held] if held is not None else sets_in_use(live, layer)
+    return [(_titled(one, layer, str(board)), keycaps(board, live, result.case.reserved, one, layer)) for one in sets]
+
+
+def _titled(held: int, layer: str, keyboard: str) -> str:
+    from jaklet.core.values.chords import MODIFIERS
+
+    names = [name for name, flag in MODIFIERS.items() if held & flag and name != "control"]
+    return f"{'+'.join(names) or 'no modifier'}{f' in layer {layer}' if layer else ''}, on keyboard {keyboard}"
 
 
 @keys.command()

@@ -103,7 +103,13 @@ SHAPES: Final = (
     Shape("no number pad", (*_LESS, "menu", "system", "pages")),
     Shape("no function row", ("main", "japanese", "arrows", "delete", "menu", "pages")),
     Shape("small laptop", _LESS),
+    Shape("main block only", ("main", "japanese", "menu")),
 )
+# What shapes are called beside that.
+CALLED: Final[Mapping[str, str]] = {
+    "iso-105": "full size", "ansi-104": "full size", "iso-88": "no number pad", "ansi-87": "no number pad",
+    "60%": "main block only",
+}  # fmt: skip
 FARTHEST: Final = 5.5
 # A finger's way to a key, in key widths, from where it rests.
 _REST: Final = {
@@ -111,6 +117,12 @@ _REST: Final = {
     (LEFT, THUMB): (6, 4), (RIGHT, THUMB): (8, 4),
     (RIGHT, INDEX): (7.75, 2), (RIGHT, MIDDLE): (8.75, 2), (RIGHT, RING): (9.75, 2), (RIGHT, LITTLE): (10.75, 2),
 }  # fmt: skip
+
+
+def shape_called(text: str) -> str:
+    """Return the words of a shape for any of its names; empty for none."""
+    words = " ".join(text.lower().split())
+    return CALLED.get(words, words if words in [shape.words for shape in SHAPES] else "")
 
 
 @cache
