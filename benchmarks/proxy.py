@@ -6,11 +6,24 @@ It sees what the client really wrote to its socket, whatever language or library
 import os
 import select
 import socket
+import sys
 import threading
 import time
 from pathlib import Path
 
-KEY_PRESS = 2
+REPLY, KEY_PRESS, GENERIC_EVENT = 1, 2, 35
+
+
+def _tells_of_a_key(data: bytes) -> bool:
+    """Return whether a key press is among what the server says: events of 32 bytes, and replies with their lengths."""
+    at = 0
+    while at + 32 <= len(data):
+        code = data[at] & 0x7F
+        if code == KEY_PRESS:
+            return True
+        longer = int.from_bytes(data[at + 4 : at + 8], sys.byteorder) * 4 if code in (REPLY, GENERIC_EVENT) else 0
+        at += 32 + longer
+    return False
 
 
 class Proxy:
@@ -49,7 +62,7 @@ class Proxy:
                     server.close()
                     return
                 (server if ready is client else client).sendall(data)
-                if ready is server and data[0] & 0x7F == KEY_PRESS:
+                if ready is server and _tells_of_a_key(data):
                     pressed = time.perf_counter()
 
     def close(self) -> None:

@@ -27,7 +27,8 @@ ROOMS: dict[str, set[str]] = {
     "desktops": {*CORE, "where", "files", "database"},
     "listener": {*CORE, "where", "desktops"},
     "rehearsal": {*CORE, "desktops", "listener"},
-    "drawing": {*CORE, "rehearsal"},
+    "use": {*CORE, "database"},
+    "drawing": {*CORE, "rehearsal", "use"},
     "finder": {*CORE, "database"},
     "overlay": {*CORE, "finder", "drawing"},
     "demo": CORE,
@@ -50,7 +51,7 @@ ONLY_IN = {
     "inotify_simple": ("listener/file_watch.py",),
     "platformdirs": ("config/", "desktops/", "cli/", "installed/", "listener/"),
     "PIL": ("drawing/pictures.py", "overlay/"),
-    "matplotlib": ("drawing/figures.py", "drawing/keycap_figures.py", "drawing/posters.py"),
+    "matplotlib": ("drawing/figures.py", "drawing/keycap_figures.py", "drawing/posters.py", "drawing/use.py"),
     "prompt_toolkit": ("finder/screen.py", "cli/playing.py"),
 }
 CALLS = {"open", "print", "input", "exec", "eval", "__import__"}  # what the core never does

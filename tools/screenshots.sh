@@ -39,7 +39,9 @@ RUN
 
 shot check 'jaklet check first-try'
 shot clashes 'jaklet check clashes'
-shot keys 'jaklet keys --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
+shot keys 'jaklet keys draw --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
+XDG_STATE_HOME=$PWD/state jaklet use --since 365d --out "$out/use.png" >/dev/null
+echo "$out/use.png"
 jaklet keys --out keys.html >/dev/null
 chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --user-data-dir="$work/browser" --window-size=1280,800 \
   --screenshot="$out/keys-page.png" "file://$PWD/keys.html" >/dev/null 2>&1

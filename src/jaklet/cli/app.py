@@ -26,6 +26,7 @@ from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
 from jaklet.cli.trial import trial
 from jaklet.cli.undo import undo
+from jaklet.cli.use import use
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either
 
@@ -85,6 +86,7 @@ for command in COMMANDS:
 app.command(hidden=True)(overlay)
 app.add_typer(apps, name="apps")
 app.add_typer(keys, name="keys")
+app.add_typer(use, name="use")
 app.add_typer(places, name="place")
 app.add_typer(layouts, name="layout")
 app.add_typer(tabletops, name="tabletop")

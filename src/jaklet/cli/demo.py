@@ -101,14 +101,30 @@ def _write(folder: Path) -> None:
     from jaklet.demo.harbour import write_files
 
     names = write_files(folder)
+    _use(folder)
     terminal.say(f"wrote {len(names)} files into {folder}. To work with them:")
     terminal.say(f"  cd {folder}")
     terminal.say("  export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml")
+    terminal.say("  export XDG_STATE_HOME=$PWD/state   # with a year of use that is made up: jaklet use --since 365d")
     terminal.say("  jaklet check; jaklet fire super+b super+left; jaklet desk")
     terminal.say("On a real X server, add the demo's programs and its desktop entry instead:")
     terminal.say(
         '  export PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/local/share:/usr/share" JAKLET_DESK=x11'
     )
+
+
+def _use(folder: Path) -> None:
+    """Make up a year of use of the demo's keys, as a listener would have counted it."""
+    from datetime import date
+
+    from jaklet.cli.resources import opened
+    from jaklet.core.values.use import name_of
+    from jaklet.demo.year import made_up
+    from jaklet.use.counts import UseCounts
+
+    config = opened(str(folder), f"tabletop:{folder / 'tabletop.yaml'}").config
+    for day, counted in made_up([name_of(one) for one in config.live], [*config.apps], date.today()):
+        UseCounts(lambda: folder / "state" / "jaklet", lambda day=day: day).add(counted)  # type: ignore[misc]
 
 
 class _Around(NamedTuple):

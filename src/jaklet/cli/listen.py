@@ -63,6 +63,7 @@ def listen(
     from jaklet.listener.loop import Listener, Outside, Workplace
     from jaklet.listener.notifications import Notices
     from jaklet.listener.reload import Source
+    from jaklet.use.counts import UseCounts
 
     _only_x11(desk)
     if restart:
@@ -89,7 +90,8 @@ def listen(
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
         start = _starting(place.name, config)
-        source, outside = Source(first.path, load, _watch(watch)), Outside(tell, notices.post, _described, start)
+        outside = Outside(tell, notices.post, _described, start, UseCounts(state_folder).add)
+        source = Source(first.path, load, _watch(watch))
         listener = Listener(place, source, _loaded(first, began), outside)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.

@@ -24,6 +24,7 @@ from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.listener.control import ControlServer
+from jaklet.listener.counting import Counting, Save
 from jaklet.listener.followers import Followers
 from jaklet.listener.hearing import HeardChords
 from jaklet.listener.log import LAYER, Log
@@ -61,6 +62,7 @@ class Outside(NamedTuple):
     show: Callable[[Notice], None] | None = None
     describe: Callable[[Desk, Config], Any] | None = None
     overlay: Callable[[], Process] | None = None
+    use: Save | None = None
 
 
 class Listener:
@@ -78,7 +80,9 @@ class Listener:
         self.followers = Followers()
         self.log = Log(outside.say, self._show, self.followers)
         self.config_files = Reload(source, first, self.log, self._use)
-        reports = Reports(self._ended, self.log.post, broken=self.log.broken)
+        self.counting = Counting(outside.use)
+        self.counting.on &= first.config.settings.counts
+        reports = Reports(self._ended, self.log.post, broken=self.log.broken, fired=self.counting.fired)
         self.screen = HelpedScreen(outside.overlay, self._unseen)
         self.session = Session(place.desktop, first.config, place.shelf, reports, place.history, screen=self.screen)
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
@@ -120,6 +124,7 @@ class Listener:
     def _use(self, config: Config, tell: Callable[[str], None]) -> str:
         """Go by another config; return how many of its bindings work."""
         self.session.config = config
+        self.counting.on = self._outside.use is not None and config.settings.counts
         self.screen.reloaded()
         self._warm()
         return self.heard.begin(tell)
@@ -157,13 +162,16 @@ class Listener:
     def end(self) -> None:
         """Let go of all chords, and end what shows things."""
         self.screen.end()
+        self.counting.end()
         self.heard.end()
         self.log.say("stopped: all chords are free again")
 
     def round(self) -> None:
         """Wait for what comes next, and do what is to be done about it: keys first."""
         control, screen = self._control, self.screen
-        until = min(self.session.deadline, self.config_files.deadline, self._chords.due, screen.deadline)
+        until = min(
+            self.session.deadline, self.config_files.deadline, self._chords.due, screen.deadline, self.counting.deadline
+        )
         if control:
             until = 0.0 if control.waiting else min(until, control.deadline)
         moment = self._desktop.wait(until)
@@ -188,6 +196,9 @@ class Listener:
         if heard or self._is_news(moment):
             self.session.step(moment)
             self.hear()
+        if self.counting.on:
+            self.counting.looks(self.session.config.front_app(moment.desk), bool(self.session.under_way))
+            self.counting.look()
         self.heard.look()
         self.config_files.look(moment.now)
         if control:

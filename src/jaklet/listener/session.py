@@ -36,13 +36,15 @@ class Reports(NamedTuple):
     """Who is told of what.
 
     `ended`: with the chords, how their action ended and the seconds it took. `post`: what the user is told besides.
-    `watch`: each step of a macro. `broken`: a fault of Jaklet's own, which it returns in words.
+    `watch`: each step of a macro. `broken`: a fault of Jaklet's own, which it returns in words. `fired`: that a key was
+    pressed, or let go of, which does something.
     """
 
     ended: Callable[[Keys, Action, Outcome, float], None]
     post: Callable[[Notice], None] = lambda _notice: None
     watch: Callable[[Action, Outcome, Moment], None] | None = None
     broken: Callable[[str, Exception], str] = raised
+    fired: Callable[[Binding], None] = lambda _binding: None
 
 
 class Held(NamedTuple):
@@ -251,6 +253,7 @@ class Session:
         del self._held[event.chord]
         if held.on_release:
             self._keys.released(held.on_release, moment.now)
+            self._reports.fired(held.on_release)
             self.do(held.on_release, event.time, moment)
         return held.passed
 
@@ -266,6 +269,7 @@ class Session:
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:
+            self._reports.fired(step.binding)
             self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now))
         return step.passed
 

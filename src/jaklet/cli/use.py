@@ -1,0 +1,168 @@
+"""jaklet use, jaklet use forget"""
+
+from enum import StrEnum
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+from typer.core import TyperGroup
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.core.values.errors import UsageError
+
+if TYPE_CHECKING:
+    from jaklet.core.values.config import Config
+    from jaklet.use.report import Report
+
+SHOWN = "show"
+DAYS = 30
+
+
+class By(StrEnum):
+    """What presses are added up by."""
+
+    app = "app"
+    hand = "hand"
+    week = "week"
+
+
+class Form(StrEnum):
+    """How it is written."""
+
+    text = "text"
+    json = "json"
+    csv = "csv"
+
+
+class _ShownFirst(TyperGroup):
+    """Commands, of which the table is meant where no other is named."""
+
+    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
+        """Take the words for the table's, unless the first one is a command or asks for help."""
+        if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):
+            args = [SHOWN, *args]
+        return super().parse_args(ctx, args)
+
+
+HELP = """Tell which keys are used, and which are not.
+
+\b
+jaklet use                  the most used keys, those never used, apps reached without one
+jaklet use forget           forget all that was counted
+
+The listener counts bound chords and apps, never what is typed; `settings: {count: off}` ends that.
+
+Example: jaklet use --since 90d --by week
+"""  # a backspace tells Typer to leave the table's lines as they are
+use = typer.Typer(cls=_ShownFirst, help=HELP, rich_markup_mode=None)
+
+
+@use.command(SHOWN)
+def show(
+    since: Annotated[str, typer.Option("--since", metavar="DAYS", help="How far back: 30d.")] = f"{DAYS}d",
+    by: Annotated[By | None, typer.Option("--by", help="Add up by app, hand or week.", show_default=False)] = None,
+    out: Annotated[
+        str | None, typer.Option("--out", metavar="FILE", help="Draw it: .png, .svg or .pdf.", show_default=False)
+    ] = None,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    form: Annotated[Form, typer.Option("--format", help="text, json or csv.")] = Form.text,
+) -> None:
+    """Tell which keys were used in the last days, which never were, and which apps were reached without one.
+
+    Example: jaklet use --since 90d --out use.png
+    """
+    from pathlib import Path
+
+    from jaklet.cli.resources import checked
+    from jaklet.config.paths import state_folder
+    from jaklet.core.keys.keycaps import keycaps, sets_in_use
+    from jaklet.core.keys.sheet import sheet
+    from jaklet.core.values.use import FIRED
+    from jaklet.core.values.words import either
+    from jaklet.drawing.use import FORMATS, draw_use, groups_text, use_csv, use_data, use_text
+    from jaklet.use.counts import UseCounts
+    from jaklet.use.report import by_week, report
+
+    days = _days(since)
+    counts = UseCounts(state_folder).since(days)
+    result = checked(config, desk)
+    known = result.config
+    told = report(counts, sheet(known), known)
+    if out is not None:
+        if Path(out).suffix.lower() not in FORMATS:
+            raise UsageError(f"{out} names no format", f"let the name end in {either(FORMATS)}")
+        board = result.case.keyboards[0]
+        drawings = [(str(held), keycaps(board, known.live, (), held)) for held in sets_in_use(known.live)]
+        fired: dict[str, int] = {}
+        for one in counts:
+            if one.kind == FIRED:
+                fired[one.what] = fired.get(one.what, 0) + one.times
+        draw_use(by_week(counts), drawings, fired, out)
+        terminal.say(f"wrote {out}")
+        return
+    if by is not None:
+        groups = by_week(counts) if by is By.week else _groups(by, told, known)
+        if form is Form.json:
+            terminal.say_json(groups)
+        else:
+            terminal.say(groups_text(by.value, groups, terminal.table_columns(), terminal.ink_for()))
+        return
+    if form is Form.json:
+        terminal.say_json(use_data(told))
+    elif form is Form.csv:
+        terminal.say(use_csv(told).rstrip())
+    elif not counts:
+        off = (
+            "`settings: {count: off}` says so" if not known.settings.counts else "`jaklet listen` counts while it runs"
+        )
+        terminal.say(f"nothing was counted in {days} days; {off}")
+    else:
+        terminal.say(use_text(told, days, terminal.table_columns(), terminal.ink_for()))
+
+
+def _days(text: str) -> int:
+    number = text.lower().removesuffix("d")
+    if not number.isdigit() or not 1 <= int(number) <= 3660:
+        raise UsageError(f"{text!r} is no number of days", "write it like: --since 30d")
+    return int(number)
+
+
+def _groups(by: By, told: "Report", config: "Config") -> dict[str, int]:
+    """Return presses added up by app, or by the hand of the first keyboard of the config."""
+    found: dict[str, int] = {}
+    if by is By.app:
+        apps = sorted(told.reached, key=lambda one: -one.by_key)
+        return {one.app: one.by_key for one in apps}
+    from jaklet.core.keys.keyboards import KeyboardName, parse_keyboard
+    from jaklet.keyboards.shipped import keyboard
+
+    names = config.settings.keyboards
+    board = keyboard(parse_keyboard(names[0]) if names else KeyboardName("us"))
+    for one in told.used:
+        for keys in one.line.chords[:1]:
+            hand = board.hand(keys[-1]) or "neither"
+            found[hand] = found.get(hand, 0) + one.times
+    return found
+
+
+@use.command()
+def forget(sure: Annotated[bool, typer.Option("--sure", help="Without asking.")] = False) -> None:
+    """Forget all that was counted.
+
+    Example: jaklet use forget --sure
+    """
+    import sys
+
+    from jaklet.config.paths import state_folder
+    from jaklet.core.values.words import counted
+    from jaklet.use.counts import UseCounts
+
+    counts = UseCounts(state_folder)
+    if not sure:
+        if not (sys.stdin.isatty() and sys.stderr.isatty()):
+            raise UsageError("nobody is here to say yes", "add --sure")
+        if not typer.confirm(f"Forget what {counts.file} has counted?", err=True):
+            terminal.say("nothing was forgotten")
+            return
+    terminal.say(f"{counted(counts.forget(), 'count')} forgotten")
