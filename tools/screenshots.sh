@@ -121,4 +121,3 @@ if command -v icewm >/dev/null; then # it holds the Super key by itself
   jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
 fi
 unset JAKLET_CONFIG JAKLET_DESK
-ROWS=440 shot demo 'jaklet demo'
