@@ -9,7 +9,7 @@ from pathlib import Path
 from tests.xserver import running
 
 import jaklet
-from benchmarks import asking, checking, flows, going, keys, overlay, picking, placing, recalls, startup
+from benchmarks import asking, checking, counting, flows, going, keys, overlay, picking, placing, recalls, startup
 from benchmarks.measure import table, written
 
 README = Path(__file__).with_name("README.md")
@@ -26,6 +26,7 @@ def main() -> None:
     rows += checking.rows()
     print("picking …", file=sys.stderr)
     rows += picking.rows()
+    rows += counting.rows()
     print("planning …", file=sys.stderr)
     rows += placing.planning()
     with running() as x:

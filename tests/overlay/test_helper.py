@@ -316,6 +316,18 @@ def test_hints_come_when_they_are_due_and_go_with_the_layer() -> None:
         assert other.names == names
 
 
+def test_nothing_is_due_under_what_is_open() -> None:
+    bench = Bench()
+    bench.open("finder", "windows")
+    bench.tell("keys", layer="arrange", begun=[], desk=told(DESK))
+    bench.now += 9
+    bench.helper.show(bench.now)
+    assert (bench.names, bench.helper.due) == (["finder"], float("inf"))
+    bench.press("escape")
+    bench.helper.show(bench.now)
+    assert bench.names == ["hints"]
+
+
 def test_what_comes_next_is_said_in_few_lines() -> None:
     config = config_of(CONFIG)
 

@@ -12,7 +12,7 @@ from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.use import FIRED, REACHED, Count, name_of
+from jaklet.core.values.use import FIRED, GIVEN_UP, REACHED, Count, name_of
 from jaklet.demo.year import made_up
 from jaklet.listener.counting import Counting
 from jaklet.use.counts import DATABASE, KEPT, UseCounts
@@ -46,7 +46,7 @@ def test_what_is_told_of_counts() -> None:
         counts(
             (0, FIRED, "super+b: go berths", 5), (3, FIRED, "super+b: go berths", 2), (9, FIRED, "super+2: recall 2", 1),
             (1, FIRED, "super+1: recall 1", 8), (0, FIRED, "super+x: close", 4), (0, REACHED, "radio", 6),
-            (0, REACHED, "berths", 1), (2, REACHED, "tides", 3), (0, REACHED, "gone", 3),
+            (0, REACHED, "berths", 1), (2, REACHED, "tides", 3), (0, REACHED, "gone", 3), (0, GIVEN_UP, "super+s", 2), (1, GIVEN_UP, "super+s", 1),
         ),
         sheet(CONFIG),
         CONFIG,
@@ -57,7 +57,7 @@ def test_what_is_told_of_counts() -> None:
     assert [tuple(one) for one in told.reached] == [
         ("radio", 0, 6, ("super+r",)), ("tides", 0, 3, ()), ("berths", 7, 1, ("super+b",)),
     ]  # fmt: skip
-    assert (told.gone, told.total) == ((("super+x: close", 4),), 20)
+    assert (told.gone, told.given_up, told.total) == ((("super+x: close", 4),), (("super+s", 3),), 20)
 
 
 def test_counts_are_kept_by_day_and_forgotten(tmp_path: Path) -> None:
@@ -120,8 +120,8 @@ def test_a_made_up_year_is_the_same_each_time() -> None:
 def test_keys_of_a_real_keyboard_are_counted_and_told(x: XServer, x_office: Office) -> None:
     for _ in range(2):
         listening = Listening(x_office)
-        x.press("super+b")
-        x.press("super+left")
+        for chord in ("super+s", "escape", "super+b", "super+left"):
+            x.press(chord)
         until(lambda listening=listening: "super+left: " in listening.says(), "both keys")  # type: ignore[misc]
         listening.stop()
     told = json.loads(x_office.jaklet("use", "--format", "json").stdout)
@@ -134,7 +134,8 @@ def test_keys_of_a_real_keyboard_are_counted_and_told(x: XServer, x_office: Offi
     x_office.jaklet("use", "--out", "use.png")
     assert (x_office.folder / "use.png").stat().st_size > 10_000
     assert "add --sure" in x_office.jaklet("use", "forget", status=2).stderr
-    assert "2 counts forgotten" in x_office.jaklet("use", "forget", "--sure").stdout
+    assert "super+s was given up half way 2 times" in text
+    assert "3 counts forgotten" in x_office.jaklet("use", "forget", "--sure").stdout
     assert "nothing was counted" in x_office.jaklet("use").stdout
     assert "is no number of days" in x_office.jaklet("use", "--since", "soon", status=2).stderr
     x_office.edit("settings:\n", "settings:\n  count: off\n")

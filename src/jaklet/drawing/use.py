@@ -43,6 +43,7 @@ def use_text(told: Report, days: int, columns: int | None, ink: Ink = PLAIN) -> 
             parts.append(
                 f"{one.app} came to the front {counted(one.otherwise, 'time')} by no key, {one.by_key} by one; {keys}"
             )
+    parts += [f"{keys} was given up half way {counted(times, 'time')}" for keys, times in told.given_up]
     return "\n".join(parts)
 
 
@@ -64,6 +65,7 @@ def use_data(told: Report) -> dict[str, Any]:
             {"app": one.app, "by key": one.by_key, "otherwise": one.otherwise, "keys": list(one.keys)}
             for one in told.reached
         ],
+        "given up": [{"keys": keys, "times": times} for keys, times in told.given_up],
         "gone": [{"what": what, "times": times} for what, times in told.gone],
     }
 
@@ -87,7 +89,8 @@ def groups_text(title: str, groups: Mapping[str, int], columns: int | None, ink:
 def heat_of(caps: Sequence[Keycap], fired: Mapping[str, int]) -> dict[str, int]:
     """Return how often each drawn key was pressed. `fired`: by what a binding is counted as."""
     return {
-        cap.name: sum(fired.get(counted_as(one.keys, one.layer, one.action), 0) for one in cap.bindings) for cap in caps
+        cap.name: sum(fired.get(counted_as(one.keys, one.layer, one.action.text), 0) for one in cap.bindings)
+        for cap in caps
     }
 
 

@@ -8,8 +8,9 @@ import time
 from collections.abc import Callable, Iterable
 from typing import Final
 
+from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding
-from jaklet.core.values.use import FIRED, REACHED, name_of
+from jaklet.core.values.use import FIRED, GIVEN_UP, REACHED, counted_as
 
 WAITS: Final = 60.0  # seconds from the first count to its writing
 OURS: Final = 1.0  # seconds after an action in which what comes to the front comes by it
@@ -22,7 +23,9 @@ class Counting:
 
     def __init__(self, save: Save | None) -> None:
         self._save = save
-        self._counts: dict[tuple[str, str], int] = {}
+        self._keys: dict[tuple[Keys, str, str], int] = {}  # by chords, layer and action
+        self._reached: dict[str, int] = {}  # by app
+        self._given_up: dict[Keys, int] = {}
         self._front: str | None = None
         self._looked = False
         self._acted = float("-inf")
@@ -34,7 +37,15 @@ class Counting:
         """Count a key."""
         if self.on:
             self._acted = time.monotonic()
-            self._count(FIRED, name_of(binding))
+            key = binding.keys, binding.layer, binding.action.text
+            self._keys[key] = self._keys.get(key, 0) + 1
+            self._wait()
+
+    def gave_up(self, begun: Keys) -> None:
+        """Count a sequence that has not gone on."""
+        if self.on:
+            self._given_up[begun] = self._given_up.get(begun, 0) + 1
+            self._wait()
 
     def looks(self, front: str | None, busy: bool) -> None:
         """Take in which app is in front. `busy`: an action is under way."""
@@ -45,11 +56,10 @@ class Counting:
             return
         first, self._looked, self._front = not self._looked, True, front
         if self.on and front and not first and now - self._acted > OURS:
-            self._count(REACHED, front)
+            self._reached[front] = self._reached.get(front, 0) + 1
+            self._wait()
 
-    def _count(self, kind: str, what: str) -> None:
-        key = kind, what
-        self._counts[key] = self._counts.get(key, 0) + 1
+    def _wait(self) -> None:
         if self.deadline == float("inf"):
             self.deadline = time.monotonic() + WAITS
 
@@ -59,8 +69,10 @@ class Counting:
             self._write()
 
     def _write(self) -> None:
-        counted = [(kind, what, times) for (kind, what), times in self._counts.items()]
-        self._counts, self.deadline = {}, float("inf")
+        counted = [(FIRED, counted_as(*key), times) for key, times in self._keys.items()]
+        counted += [(REACHED, app, times) for app, times in self._reached.items()]
+        counted += [(GIVEN_UP, keys_written(keys), times) for keys, times in self._given_up.items()]
+        self._keys, self._reached, self._given_up, self.deadline = {}, {}, {}, float("inf")
         if counted and self._save:
             self._writer = threading.Thread(target=self._save, args=(counted,), name="counts", daemon=True)
             self._writer.start()

@@ -82,7 +82,10 @@ class Listener:
         self.config_files = Reload(source, first, self.log, self._use)
         self.counting = Counting(outside.use)
         self.counting.on &= first.config.settings.counts
-        reports = Reports(self._ended, self.log.post, broken=self.log.broken, fired=self.counting.fired)
+        counting = self.counting
+        reports = Reports(
+            self._ended, self.log.post, broken=self.log.broken, fired=counting.fired, gave_up=counting.gave_up
+        )
         self.screen = HelpedScreen(outside.overlay, self._unseen)
         self.session = Session(place.desktop, first.config, place.shelf, reports, place.history, screen=self.screen)
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)

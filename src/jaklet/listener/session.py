@@ -37,7 +37,7 @@ class Reports(NamedTuple):
 
     `ended`: with the chords, how their action ended and the seconds it took. `post`: what the user is told besides.
     `watch`: each step of a macro. `broken`: a fault of Jaklet's own, which it returns in words. `fired`: that a key was
-    pressed, or let go of, which does something.
+    pressed, or let go of, which does something. `gave_up`: that a sequence has not gone on, with its chords.
     """
 
     ended: Callable[[Keys, Action, Outcome, float], None]
@@ -45,6 +45,7 @@ class Reports(NamedTuple):
     watch: Callable[[Action, Outcome, Moment], None] | None = None
     broken: Callable[[str, Exception], str] = raised
     fired: Callable[[Binding], None] = lambda _binding: None
+    gave_up: Callable[[Keys], None] = lambda _begun: None
 
 
 class Held(NamedTuple):
@@ -259,12 +260,16 @@ class Session:
 
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
-        self._keys.give_up(moment.now)
+        self._give_up(moment.now)
         if event.chord == ESCAPE and self._escape_gives_up():
             self._give_up_recalls("was given up")
             self._macros.stop("was stopped")
             return False
         step = self._keys.meaning(event.chord, lambda: self.config.front_app(moment.desk))
+        begun = self.state.begun
+        done = step.binding or step.on_release
+        if begun and (done.keys if done else step.state.begun)[: len(begun)] != begun:
+            self._reports.gave_up(begun)
         self._keys.turn(step.state, moment.now)
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
@@ -273,9 +278,15 @@ class Session:
             self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now))
         return step.passed
 
+    def _give_up(self, now: float) -> None:
+        begun = self.state.begun
+        self._keys.give_up(now)
+        if begun and not self.state.begun:
+            self._reports.gave_up(begun)
+
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
-        self._keys.give_up(moment.now)
+        self._give_up(moment.now)
         self._notice(moment)
         self._answer_events(moment)
         self._tasks.step(moment)

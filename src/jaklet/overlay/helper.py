@@ -160,7 +160,8 @@ class Helper:
     @property
     def due(self) -> float:
         """When to `show` again at the latest, on the clock whose time it is handed."""
-        return min([NEVER, *(one.due for one in self._passing), *(one.until for one in self._said)])
+        passing = () if self._view else self._passing  # what is open is in its place
+        return min([NEVER, *(one.due for one in passing), *(one.until for one in self._said)])
 
     def show(self, now: float) -> None:
         """Show what is to be seen now."""

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from jaklet.core.keys.sheet import Line
 from jaklet.core.values.config import Config
-from jaklet.core.values.use import FIRED, REACHED, Count, counted_as
+from jaklet.core.values.use import FIRED, GIVEN_UP, REACHED, Count, counted_as
 
 
 class Used(NamedTuple):
@@ -27,11 +27,12 @@ class Reached(NamedTuple):
 
 
 class Report(NamedTuple):
-    """All that is told. `gone`: what has fired and is bound no more, with how often."""
+    """All that is told. `gone`: what has fired and is bound no more, `given_up`: sequences, each with how often."""
 
     used: tuple[Used, ...]
     reached: tuple[Reached, ...]
     gone: tuple[tuple[str, int], ...]
+    given_up: tuple[tuple[str, int], ...]
     total: int
 
 
@@ -44,7 +45,7 @@ def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Re
     by_key: dict[str, int] = {}
     keys_to: dict[str, list[str]] = {}
     for line in lines:
-        names = [counted_as(keys, line.layer, its) for keys, its in zip(line.chords, line.actions, strict=False)]
+        names = [counted_as(keys, line.layer, its.text) for keys, its in zip(line.chords, line.actions, strict=False)]
         if line.dead or not names:
             continue
         seen.update(names)
@@ -60,6 +61,7 @@ def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Re
         tuple(sorted(used, key=lambda one: -one.times)),
         tuple(sorted(reached, key=lambda one: (one.by_key - one.otherwise, one.app))),
         tuple(sorted(gone, key=lambda one: -one[1])),
+        tuple(sorted(_summed(counts, GIVEN_UP).items(), key=lambda one: -one[1])),
         sum(fired.values()),
     )
 

@@ -1,13 +1,12 @@
-"""What is counted of use: which keys fired, and which apps came to the front by no key."""
+"""What is counted of use: which keys fired, which apps came to the front by no key, which sequences were given up."""
 
 from typing import Final, NamedTuple
 
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding
-from jaklet.core.values.sentences import Action
 
-FIRED, REACHED = "fired", "reached"
-KINDS: Final = (FIRED, REACHED)
+FIRED, REACHED, GIVEN_UP = "fired", "reached", "given up"
+KINDS: Final = (FIRED, REACHED, GIVEN_UP)
 
 
 class Count(NamedTuple):
@@ -19,11 +18,11 @@ class Count(NamedTuple):
     times: int
 
 
-def counted_as(keys: Keys, layer: str, action: Action) -> str:
+def counted_as(keys: Keys, layer: str, action: str) -> str:
     """Return as what a key is counted: with what it does, as it is another one once it does something else."""
-    return f"{keys_written(keys)}{f' ({layer})' if layer else ''}: {action.text}"
+    return f"{keys_written(keys)}{f' ({layer})' if layer else ''}: {action}"
 
 
 def name_of(binding: Binding) -> str:
     """Return as what a binding is counted."""
-    return counted_as(binding.keys, binding.layer, binding.action)
+    return counted_as(binding.keys, binding.layer, binding.action.text)
