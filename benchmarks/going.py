@@ -66,7 +66,13 @@ def _measured(x: XServer) -> tuple[Sequence[float], Sequence[float]]:
         folder = Path(name) / "office"
         write_files(folder)
         proxy = Proxy(int(x.display[1:]) + 1000, int(x.display[1:]))
-        env = {**x.env, "DISPLAY": proxy.display, "JAKLET_CONFIG": str(folder), "XDG_RUNTIME_DIR": name}
+        env = {
+            **x.env,
+            "DISPLAY": proxy.display,
+            "JAKLET_CONFIG": str(folder),
+            "XDG_RUNTIME_DIR": name,
+            "XDG_STATE_HOME": name,
+        }
         env["PATH"] = f"{folder}/bin:{x.env['PATH']}"
         jaklet = str(Path(sys.executable).with_name("jaklet"))
         code = str(x.keycode(ord("b")))

@@ -78,6 +78,7 @@ def rows(x: XServer) -> list[Row]:
             "DISPLAY": proxy.display,
             "JAKLET_CONFIG": str(folder),
             "XDG_RUNTIME_DIR": name,
+            "XDG_STATE_HOME": name,
             "PATH": f"{folder}/bin:{x.env['PATH']}",
         }
 
@@ -99,6 +100,7 @@ def rows(x: XServer) -> list[Row]:
 
         def listened(pid: int) -> list[float]:
             times = press_all(x, proxy)
+            until((Path(name) / "jaklet" / "use.sqlite").exists, "what was counted to be written, once", 120)
             memory.extend(at_rest(pid))
             return times
 
