@@ -42,7 +42,7 @@ macros:
     - recall desk
     - {{do: 'type "Pier 7: 2 boats? (E-berth)\\n" into letters'}}
     - shell "echo shown > shell.txt" up to 5s
-  endless: [go clock, wait for never up to 600s, tell no]
+  endless: [go clock, tell it waits, wait for never up to 600s, tell no]
 events:
   window of clock opens: 'shell "echo opens >> {folder}/events.txt"'
   window of clock closes: 'shell "echo closes >> {folder}/events.txt"'
@@ -99,6 +99,7 @@ def test_a_macro_launches_waits_branches_recalls_and_types_into_a_program(
 def test_escape_stops_a_macro_that_waits_and_keys_go_on_meanwhile(x: XServer, listening: Listening) -> None:
     x.press("super+e")
     until(lambda: x.active() == "XClock", "the clock")
+    listening.until_says("it waits")
     x.press("super+q")
     listening.until_says("super+q: ")
     x.press("super+d")

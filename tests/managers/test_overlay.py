@@ -37,7 +37,7 @@ class Eye(NamedTuple):
         """Wait for a panel, and see that it is on this display, above the windows of all programs."""
         until(self.panels, f"{what}: {self.listening.says()}")
         tree = [*self.desk.reading.core.QueryTree(self.desk.reading.root).reply().children]
-        for panel, (x, _, wide, _) in self.panels().items():
+        for panel, (x, _, wide, _) in [one for one in self.panels().items() if one[0] in tree]:
             assert (x >= 0 and x + wide <= 1280) is main, (what, self.panels())
             covering = [top for top in tree[tree.index(panel) :] if self._shows_a_client(top)]
             assert not covering, (what, covering)

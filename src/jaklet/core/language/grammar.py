@@ -14,6 +14,7 @@ from jaklet.core.values.words import did_you_mean
 Slots = Mapping[str, Callable[[Cursor], Ref]]
 _PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
 _SLOT: Final = re.compile("[A-Z]+")
+LONG: Final = 4  # letters of a word from which on it can be a slip of another one
 
 
 @lru_cache(200)
@@ -41,7 +42,7 @@ def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, .
             refs.append(reader(cursor))
         elif not cursor.keyword(slot):
             word = cursor.peek()
-            if near := did_you_mean(word, (slot,), ""):
+            if len(word) >= LONG and (near := did_you_mean(word, (slot,), "", likeness=0.7)):
                 raise cursor.fault(f"{word!r} means nothing here", near)
             raise cursor.fault(f"{slot!r} {MISSING}")
     return tuple(refs)
