@@ -2,21 +2,19 @@
 
 from collections.abc import Callable
 from enum import StrEnum
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
-from typer.core import TyperGroup
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
+from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption, first_is
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
-    from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.keys.keycaps import Keycap
     from jaklet.core.keys.sheet import Line
     from jaklet.core.values.chords import Chord
+    from jaklet.core.values.config import Config
 
 SHEET = "sheet"
 TITLE = "Keys"
@@ -35,16 +33,6 @@ WithOption = Annotated[
 ]
 
 
-class _SheetFirst(TyperGroup):
-    """Commands, of which the sheet is meant where no other is named: `jaklet keys radio`."""
-
-    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
-        """Take the words for the sheet's, unless the first one is a command or asks for help."""
-        if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):
-            args = [SHEET, *args]
-        return super().parse_args(ctx, args)
-
-
 HELP = """Show the sheet of all keys; find free ones; tell why a chord is what it is.
 
 \b
@@ -56,7 +44,7 @@ jaklet keys why CHORD       all that is known about a chord
 
 Example: jaklet keys radio
 """  # a backspace tells Typer to leave the table's lines as they are
-keys = typer.Typer(cls=_SheetFirst, help=HELP, rich_markup_mode=None)
+keys = typer.Typer(cls=first_is(SHEET), help=HELP, rich_markup_mode=None)
 
 
 @keys.command(SHEET)
@@ -94,23 +82,24 @@ def sheet(
 
     Example: jaklet keys --out keys.html
     """
-    from jaklet.cli.resources import checked, installed, opened
-    from jaklet.core.keys.finding import other_words
+    from jaklet.cli.resources import checked, installed, usable
+    from jaklet.core.keys.keycaps import boards
+    from jaklet.core.keys.lookup import other_words
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.keys.sheet import sheet as lines_of
     from jaklet.core.values.words import did_you_mean
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
-    known = opened(config, desk).config
+    result = checked(config, desk)
+    known, case = usable(result), result.case
     if app is not None and app not in known.apps:
         raise UsageError(f"no app is called {app!r}", did_you_mean(app, known.apps, "`jaklet apps` lists them"))
-    if layer is not None and layer not in known.layers:
-        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, known.layers, "the config has none"))
+    known_layer(known, layer)
     held = modifiers_of(modifiers) if modifiers is not None else None
     more = other_words(known, installed(desk).entries()) if words or out else None
     lines = filtered(lines_of(known), words or (), app, layer, held, more)
     if out and lines and more:
-        _write(lines, out, paper, more, lambda: _drawn(checked(config, desk), held, layer or ""))
+        _write(lines, out, paper, more, lambda: boards(case.keyboards[0], known.live, case.reserved, held, layer or ""))
     elif form is Format.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
@@ -132,8 +121,9 @@ def _write(
     from pathlib import Path
 
     from jaklet.core.values.words import counted, either
+    from jaklet.drawing.figure_files import FORMATS
     from jaklet.drawing.pages import page
-    from jaklet.drawing.posters import FORMATS, draw_poster
+    from jaklet.drawing.posters import draw_poster
     from jaklet.drawing.sheets import sheet_csv, sheet_markdown
     from jaklet.files import write_whole
 
@@ -174,7 +164,7 @@ def for_(
     """
     from jaklet.cli.picking import Layouts
     from jaklet.cli.resources import opened
-    from jaklet.core.keys.finding import KINDS, about, doing
+    from jaklet.core.keys.lookup import KINDS, about, doing
     from jaklet.core.keys.sheet import sheet as lines_of
     from jaklet.core.language.actions import parse_action
     from jaklet.core.values.words import either
@@ -203,84 +193,6 @@ def for_(
 
 
 @keys.command()
-def draw(
-    modifiers: WithOption = None,
-    layer: Annotated[str, typer.Option("--layer", help="The keys of this layer.", show_default=False)] = "",
-    shape: Annotated[
-        str | None,
-        typer.Option("--shape", metavar="WORDS", help="Another shape: small laptop, 60%, iso-105.", show_default=False),
-    ] = None,
-    out: Annotated[
-        str | None, typer.Option("--out", metavar="FILE", help="Write it: .png, .svg or .pdf.", show_default=False)
-    ] = None,
-    config: ConfigOption = None,
-    desk: DeskOption = None,
-    keyboard: KeyboardOption = None,
-) -> None:
-    """Draw the keyboard: what each key does with some modifiers held, who else has it, and how it is reached.
-
-    Without `--with`, one drawing for each set of modifiers that is in use.
-
-    Example: jaklet keys draw --with super --keyboard fr
-    """
-    from pathlib import Path
-
-    from jaklet.cli.resources import checked
-    from jaklet.core.keys.shapes import CALLED, SHAPES, shape_called
-    from jaklet.core.values.words import counted, did_you_mean, either
-    from jaklet.drawing.keycap_figures import FORMATS, draw_keyboards
-    from jaklet.drawing.keycaps import KEY_TO_SIGNS, keyboard_text
-    from jaklet.keyboards.shipped import keyboard as shipped
-
-    result = checked(config, desk, keyboard or ())
-    if layer and layer not in result.config.layers:
-        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, result.config.layers, "there is none"))
-    board = result.case.keyboards[0]
-    if shape:
-        words = shape_called(shape)
-        if not words:
-            names = [*(one.words for one in SHAPES), *CALLED]
-            raise UsageError(
-                f"no keyboard has the shape {shape!r}", did_you_mean(shape, names, f"shapes are {either(names)}")
-            )
-        board = shipped(board.name._replace(shape=words))
-    drawings = _drawn(result, None if modifiers is None else modifiers_of(modifiers), layer, board)
-    if not drawings:
-        terminal.warn("no key is bound here; `--with super` draws the keys that are free")
-        raise typer.Exit(1)
-    if out is None:
-        ink = terminal.ink_for()
-        for title, caps in drawings:
-            terminal.say(ink(title, "strong"))
-            terminal.say(keyboard_text(caps, terminal.wide_columns(), ink))
-        terminal.say(ink(KEY_TO_SIGNS, "faint"))
-        return
-    if Path(out).suffix.lower() not in FORMATS:
-        raise UsageError(f"{out} names no format", f"let the name end in {either(FORMATS)}")
-    draw_keyboards(drawings, out)
-    terminal.say(f"wrote {out}: {counted(len(drawings), 'drawing')}")
-
-
-def _drawn(
-    result: "Checked", held: int | None = None, layer: str = "", board: "Keyboard | None" = None
-) -> "list[tuple[str, list[Keycap]]]":
-    """Return keyboards with their titles: with these modifiers held, or one for each set of them that is in use."""
-    from jaklet.core.keys.keycaps import keycaps, sets_in_use
-
-    board = board or result.case.keyboards[0]
-    live = result.config.live
-    sets = [held] if held is not None else sets_in_use(live, layer)
-    return [(_titled(one, layer, str(board)), keycaps(board, live, result.case.reserved, one, layer)) for one in sets]
-
-
-def _titled(held: int, layer: str, keyboard: str) -> str:
-    from jaklet.core.values.chords import MODIFIERS
-
-    names = [name for name, flag in MODIFIERS.items() if held & flag and name != "control"]
-    return f"{'+'.join(names) or 'no modifier'}{f' in layer {layer}' if layer else ''}, on keyboard {keyboard}"
-
-
-@keys.command()
 def free(
     modifiers: WithOption = None,
     hand: Annotated[
@@ -305,14 +217,13 @@ def free(
     from jaklet.cli.resources import checked
     from jaklet.core.keys.keyboards import HANDS, near_to
     from jaklet.core.values.chords import parse_chord
-    from jaklet.core.values.words import did_you_mean, either
+    from jaklet.core.values.words import either
     from jaklet.drawing.whys import free_data, free_text
 
     result = checked(config, desk, keyboard or ())
     if hand is not None and hand not in HANDS:
         raise UsageError(f"no hand is called {hand!r}", f"write {either(HANDS)}")
-    if layer and layer not in result.config.layers:
-        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, result.config.layers, "there is none"))
+    known_layer(result.config, layer)
     families = (modifiers_of(modifiers),) if modifiers is not None else ()
     found = result.case.free.chords(layer, (), families)
     if hand:
@@ -379,6 +290,14 @@ def _now(chord: "Chord", desk: str | None) -> str:
     if modifier:
         return facts.unheard[modifier]
     return f"{facts.held[chord] or 'another program'} holds it" if chord in facts.held else ""
+
+
+def known_layer(config: "Config", layer: str | None) -> None:
+    """Raise `UsageError` for a layer that is not there; empty or None is none."""
+    from jaklet.core.values.words import did_you_mean
+
+    if layer and layer not in config.layers:
+        raise UsageError(f"no layer is called {layer!r}", did_you_mean(layer, config.layers, "the config has none"))
 
 
 def modifiers_of(text: str) -> int:

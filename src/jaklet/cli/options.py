@@ -1,9 +1,10 @@
 """The options that several commands share. Typer reads these annotations at run time."""
 
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
+from typer.core import TyperGroup
 
 
 class Format(StrEnum):
@@ -61,3 +62,17 @@ OnOption = Annotated[
     ),
 ]
 DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would change, and change nothing.")]
+
+
+def first_is(name: str) -> type[TyperGroup]:
+    """Return a group of commands of which this one is meant where no other is named: `jaklet keys radio`."""
+
+    class Group(TyperGroup):
+        def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
+            """Take the words for that command's, unless the first one is a command or asks for help."""
+            if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):
+                args = [name, *args]
+            rest: list[str] = super().parse_args(ctx, args)
+            return rest
+
+    return Group

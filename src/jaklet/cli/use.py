@@ -1,13 +1,12 @@
 """jaklet use, jaklet use forget"""
 
 from enum import StrEnum
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
-from typer.core import TyperGroup
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.cli.options import ConfigOption, DeskOption, first_is
 from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
@@ -34,16 +33,6 @@ class Form(StrEnum):
     csv = "csv"
 
 
-class _ShownFirst(TyperGroup):
-    """Commands, of which the table is meant where no other is named."""
-
-    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
-        """Take the words for the table's, unless the first one is a command or asks for help."""
-        if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):
-            args = [SHOWN, *args]
-        return super().parse_args(ctx, args)
-
-
 HELP = """Tell which keys are used, and which are not.
 
 \b
@@ -54,7 +43,7 @@ The listener counts bound chords and apps, never what is typed; `settings: {coun
 
 Example: jaklet use --since 90d --by week
 """  # a backspace tells Typer to leave the table's lines as they are
-use = typer.Typer(cls=_ShownFirst, help=HELP, rich_markup_mode=None)
+use = typer.Typer(cls=first_is(SHOWN), help=HELP, rich_markup_mode=None)
 
 
 @use.command(SHOWN)
@@ -72,15 +61,12 @@ def show(
 
     Example: jaklet use --since 90d --out use.png
     """
-    from pathlib import Path
-
     from jaklet.cli.resources import checked
     from jaklet.config.paths import state_folder
-    from jaklet.core.keys.keycaps import keycaps, sets_in_use
+    from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.sheet import sheet
     from jaklet.core.values.use import FIRED
-    from jaklet.core.values.words import either
-    from jaklet.drawing.use import FORMATS, draw_use, groups_text, use_csv, use_data, use_text
+    from jaklet.drawing.use import draw_use, groups_text, use_csv, use_data, use_text
     from jaklet.use.counts import UseCounts
     from jaklet.use.report import by_week, report
 
@@ -90,10 +76,8 @@ def show(
     known = result.config
     told = report(counts, sheet(known), known)
     if out is not None:
-        if Path(out).suffix.lower() not in FORMATS:
-            raise UsageError(f"{out} names no format", f"let the name end in {either(FORMATS)}")
         board = result.case.keyboards[0]
-        drawings = [(str(held), keycaps(board, known.live, (), held)) for held in sets_in_use(known.live)]
+        drawings = boards(board, known.live, ())
         fired: dict[str, int] = {}
         for one in counts:
             if one.kind == FIRED:

@@ -31,7 +31,6 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
 
 CREATE = "create"
-ON, OFF = "on", "off"
 AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Table] = {
     "gap": fields.gap,
@@ -49,7 +48,7 @@ SETTING_KEYS: Final[Table] = {
     "display sets": fields.texts,
     "notices": overlay.notices,
     "overlay": overlay.overlay,
-    "count": fields.choice(ON, OFF),
+    "count": fields.switch,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 
@@ -95,7 +94,7 @@ def _settings(value: Value, reading: Reading) -> None:
     if "words" in read:
         read["at_once"] = read.pop("words") == AT_ONCE
     if "count" in read:
-        read["counts"] = read.pop("count") == ON
+        read["counts"] = read.pop("count")
     if "missing workspaces" in read:
         read["make_workspaces"] = read.pop("missing workspaces") == CREATE
     read = {_CALLED.get(name, name): got for name, got in read.items()}

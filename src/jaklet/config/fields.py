@@ -27,6 +27,7 @@ Found = list[Finding]
 Reader = Callable[[Value, str, Found], Any]
 Table = Mapping[str, Reader]
 
+ON, OFF = "on", "off"
 _SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
 _SIZE: Final = re.compile(r"([1-9]\d{0,4})\s*x\s*([1-9]\d{0,4})")
 MAX_PIXELS: Final = 32767
@@ -173,6 +174,12 @@ def truth(value: Value, what: str, found: Found) -> bool | None:
         wrong(value, what, "true or false", found)
         return None
     return value.text == "true"
+
+
+def switch(value: Value, what: str, found: Found) -> bool | None:
+    """Read `on` or `off`."""
+    read = choice(ON, OFF)(value, what, found)
+    return None if read is None else read == ON
 
 
 def choice(*words: str) -> Reader:

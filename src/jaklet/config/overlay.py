@@ -5,14 +5,24 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.core.values.config import EVERYTHING, FAILURES, LOG, NEVER, NOTICES, OVERLAY, Overlay
+from jaklet.core.values.config import (
+    DARK,
+    EVERYTHING,
+    FAILURES,
+    LIGHT,
+    LIKE_DESKTOP,
+    LOG,
+    NEVER,
+    NOTICES,
+    OVERLAY,
+    Overlay,
+)
 
-LOOKS: Final = ("dark", "light", "desktop")
+LOOKS: Final = (DARK, LIGHT, LIKE_DESKTOP)
 SIZES: Final = ("small", "normal", "large")
 PLACES: Final = ("top", "centre", "bottom")
 DISPLAYS: Final = ("focus", "pointer", "main")
 TIMES: Final = {"always": 0.0, "off": NEVER}
-ON, OFF = "on", "off"
 AFTER: Final = "after "
 LEAST, MOST = 0.5, 4.0  # scales
 
@@ -48,7 +58,7 @@ KEYS: Final[Table] = {
     "display": fields.choice(*DISPLAYS),
     "hints": _after,
     "held": _after,
-    "alternatives": fields.choice(ON, OFF),
+    "alternatives": fields.switch,
     "say": fields.choice(FAILURES, EVERYTHING),
 }
 
@@ -58,8 +68,6 @@ def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     read = fields.fields(value, what, KEYS, found)
     if "say" in read:
         read["says"] = read.pop("say")
-    if "alternatives" in read:
-        read["alternatives"] = read["alternatives"] == ON
     return Overlay(**read)
 
 

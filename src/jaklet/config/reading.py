@@ -9,8 +9,7 @@ from jaklet.config.fields import Found
 from jaklet.config.reader import Source, Value
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.reserved import Reserved
-from jaklet.core.language.cursor import NAME
-from jaklet.core.language.slots import RESERVED
+from jaklet.core.language.slots import name_problem
 from jaklet.core.language.steps import Step
 from jaklet.core.language.trials import Trial
 from jaklet.core.values.abilities import Abilities
@@ -137,11 +136,7 @@ def good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
     """Report a name that sentences could not use, or that another file uses; remember where a good one stands."""
     if not once(kind, key, name, reading):
         return False
-    problem = None
-    if not NAME.fullmatch(name):
-        problem = f"{name!r} cannot be a name: it should be one word of letters, digits, - and _"
-    elif name.lower() in RESERVED:
-        problem = f"{name!r} cannot be a name: sentences need that word"
+    problem = name_problem(name)
     if problem:
         reading.found.append(finding("JK108", key.spot, problem=problem, remedy="choose another name"))
-    return problem is None
+    return not problem

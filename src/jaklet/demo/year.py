@@ -5,6 +5,8 @@ from collections.abc import Iterator, Sequence
 from datetime import date, timedelta
 from typing import Final
 
+from jaklet.core.values.use import FIRED, REACHED
+
 DAYS: Final = 365
 SEED: Final = 1913
 BUSIEST: Final = 60  # presses a day of the key that is used most
@@ -31,9 +33,9 @@ def made_up(
         for rank, name in enumerate(used, 1):
             times = round(dice.gauss(1.0, 0.3) * BUSIEST / rank**1.1 + dice.random() - 0.5)
             if times > 0 and number >= begins[name]:
-                counted.append(("fired", name, times))
+                counted.append((FIRED, name, times))
         counted += [
-            ("reached", app, times)
+            (REACHED, app, times)
             for app in apps
             if (times := dice.randrange(4) * (app == apps[-1]) + dice.randrange(2))
         ]

@@ -2,24 +2,21 @@
 
 from collections.abc import Mapping, Sequence
 from math import ceil
-from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Display, Window
-from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.words import shortened
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import bounds_of
+from jaklet.drawing.figure_files import format_of, new_figure, write_figures
 from jaklet.drawing.panels import Panel, figure_lines, hidden_told, panel_names
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-FORMATS: Final = (".png", ".svg", ".pdf")
 SIZE: Final = (12.8, 8.0)  # inches, at 100 dots each
-DOTS: Final = 100
 FEW: Final = 6  # panels in two columns; more are in three
 LEAST: Final = {1: 2.9, 2: 2.9, 3: 2.2}  # inches that a row takes, by the number of columns
 FEWEST: Final = 3  # letters of a word that still say something
@@ -28,20 +25,11 @@ BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#667
 
 def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: bool = False) -> None:
     """Write panels as one picture, in the format that the file's name ends in; raises `JakletError`."""
-    path = Path(out)
-    if path.suffix.lower() not in FORMATS:
-        raise UsageError(f"{out} names no format", f"let the name end in {', '.join(FORMATS)}")
-    try:
-        from matplotlib.backends.backend_agg import FigureCanvasAgg
-        from matplotlib.figure import Figure
-    except ImportError as fault:
-        raise JakletError("pictures of layouts need Matplotlib", "pip install 'jaklet[pictures]'") from fault
+    format_of(out)
     columns = 1 if len(panels) == 1 else 2 if len(panels) <= FEW else 3
     rows = ceil(len(panels) / columns)
-    figure = Figure(
-        figsize=(SIZE[0], max(SIZE[1] * min(1, rows / columns), LEAST[columns] * rows)), dpi=DOTS, layout="constrained"
-    )
-    FigureCanvasAgg(figure)
+    high = max(SIZE[1] * min(1, rows / columns), LEAST[columns] * rows)
+    figure = new_figure(SIZE[0], high, "constrained")
     axes = figure.subplots(rows, columns, squeeze=False)
     apps = list(dict.fromkeys(_app(window, panel, config) for panel in panels for window in panel.desk.windows))
     colours = {app: colour_of(app, config) for app in apps}
@@ -51,10 +39,7 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
         axes[i // columns][i % columns].set_axis_off()
     _legend(figure, colours)
     _fit(figure)
-    try:
-        figure.savefig(path, metadata={"Date": None} if path.suffix.lower() == ".svg" else None)
-    except OSError as fault:
-        raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+    write_figures([figure], out)
 
 
 def _app(window: Window, panel: Panel, config: Config) -> str:

@@ -1,23 +1,21 @@
 """The keyboard as a picture: PNG, SVG or PDF, one drawing for each set of modifiers, drawn by Matplotlib."""
 
 from collections.abc import Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 from jaklet.core.keys.keycaps import BEGINS, BOUND, FREE, HELD, MODIFIER, OWNED, Keycap
-from jaklet.core.values.errors import JakletError
 from jaklet.core.values.words import cut, printable
+from jaklet.drawing.figure_files import PAPER, format_of, new_figure, write_figures
 from jaklet.drawing.keycaps import short
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
 
-FORMATS: Final = (".png", ".svg", ".pdf")
 SCALE: Final = 0.56  # inches that a letter key is wide
-DOTS: Final = 100
 LETTERS: Final = 8.4  # of the small size, on a letter key
 LABEL: Final = 6.0  # of the large size
-INK, FAINT, LINE, PAPER = "#1a2329", "#5c676d", "#7c878d", "#ffffff"
+INK, FAINT, LINE = "#1a2329", "#5c676d", "#7c878d"
 # Paper and pattern of a key: never the colour alone.
 LOOKS: Final = {
     BOUND: ("#d7ebea", ""), BEGINS: ("#d7ebea", ""), OWNED: ("#f8eee4", "//"), FREE: (PAPER, ""),
@@ -29,36 +27,20 @@ TELLING: Final = "hatched: somebody else's · grey: hard to reach, the darker th
 
 def draw_keyboards(drawings: Sequence[tuple[str, Sequence[Keycap]]], out: str) -> None:
     """Write keyboards below one another, each under its title; a PDF has a page for each. Raises `JakletError`."""
-    try:
-        from matplotlib.backends.backend_agg import FigureCanvasAgg
-        from matplotlib.backends.backend_pdf import PdfPages
-        from matplotlib.figure import Figure
-    except ImportError as fault:
-        raise JakletError("pictures of keys need Matplotlib", "pip install 'jaklet[pictures]'") from fault
-    path = Path(out)
 
-    def figure_of(some: Sequence[tuple[str, Sequence[Keycap]]]) -> Figure:
+    def figure_of(some: Sequence[tuple[str, Sequence[Keycap]]]) -> "Figure":
         boxes = [cap.box for _, caps in some for cap in caps]
         wide = max(box.x + box.width for box in boxes) - min(box.x for box in boxes) + 0.6
         high = max(box.y + box.height for box in boxes) - min(box.y for box in boxes) + 1.5
-        figure = Figure(figsize=(wide * SCALE, high * SCALE * len(some)), dpi=DOTS, facecolor=PAPER)
-        FigureCanvasAgg(figure)
+        figure = new_figure(wide * SCALE, high * SCALE * len(some))
         axes = figure.subplots(len(some), 1, squeeze=False)
         figure.subplots_adjust(0, 0, 1, 1, 0, 0)
         for (title, caps), (one,) in zip(some, axes, strict=True):
             _draw(one, title, caps, wide, high)
         return figure
 
-    try:
-        if path.suffix.lower() == ".pdf":
-            with PdfPages(path, metadata={"CreationDate": None}) as pages:
-                for drawing in drawings:
-                    pages.savefig(figure_of([drawing]))
-        else:
-            metadata = {"Date": None} if path.suffix.lower() == ".svg" else None
-            figure_of(drawings).savefig(path, metadata=metadata)
-    except OSError as fault:
-        raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+    paged = format_of(out) == ".pdf"
+    write_figures([figure_of([one]) for one in drawings] if paged else [figure_of(drawings)], out)
 
 
 def _draw(axes: "Axes", title: str, caps: Sequence[Keycap], wide: float, high: float) -> None:

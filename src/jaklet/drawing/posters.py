@@ -6,15 +6,16 @@ Where each word stands is worked out first, without Matplotlib: letters of one w
 import textwrap
 from collections.abc import Sequence
 from itertools import groupby, zip_longest
-from pathlib import Path
-from typing import Any, Final, NamedTuple
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from jaklet.core.keys.sheet import Line
-from jaklet.core.values.errors import JakletError
 from jaklet.core.values.words import printable
+from jaklet.drawing.figure_files import format_of, new_figure, write_figures
+
+if TYPE_CHECKING:
+    from matplotlib.figure import Figure
 
 PAPERS: Final = {"a4": (11.69, 8.27), "letter": (11.0, 8.5)}  # inches, across
-FORMATS: Final = (".pdf", ".png", ".svg")
 MARGIN: Final = 0.4  # inches
 TITLE: Final = 0.45
 GUTTER: Final = 0.3  # between two columns
@@ -26,7 +27,7 @@ LEADING: Final = 1.32
 MOST_KEY: Final = 0.4  # of a column
 POINTS: Final = 72.0
 DOTS: Final = 110
-PAPER, INK, FAINT, KEY, RULE = "#ffffff", "#1a2329", "#5c676d", "#00505c", "#c9cfd2"
+INK, FAINT, KEY = "#1a2329", "#5c676d", "#00505c"
 
 
 class Mark(NamedTuple):
@@ -117,35 +118,19 @@ def draw_poster(lines: Sequence[Line], title: str, out: str, paper: str = "a4") 
 
     A PDF has a page for each; other formats have them below one another. Raises `JakletError`.
     """
-    try:
-        from matplotlib.backends.backend_agg import FigureCanvasAgg
-        from matplotlib.backends.backend_pdf import PdfPages
-        from matplotlib.figure import Figure
-    except ImportError as fault:
-        raise JakletError("pictures of keys need Matplotlib", "pip install 'jaklet[pictures]'") from fault
     poster = laid_out(lines, title, paper)
-    path, (wide, high) = Path(out), PAPERS[paper]
-    paged = path.suffix.lower() == ".pdf"
+    wide, high = PAPERS[paper]
+    every = [*range(poster.sheets)]
 
-    def drawn(sheets: Sequence[int]) -> Figure:
-        figure = Figure(figsize=(wide, high * len(sheets)), dpi=DOTS, facecolor=PAPER)
-        FigureCanvasAgg(figure)
+    def drawn(sheets: Sequence[int]) -> "Figure":
+        figure = new_figure(wide, high * len(sheets), dots=DOTS)
         for mark in poster.marks:
             if mark.sheet in sheets:
                 down = mark.y + high * sheets.index(mark.sheet)
                 figure.text(mark.x / wide, 1 - down / (high * len(sheets)), mark.text, **_look(mark.role, poster.size))
         return figure
 
-    every = range(poster.sheets)
-    try:
-        if paged:
-            with PdfPages(path, metadata={"Title": title, "CreationDate": None}) as pages:
-                for sheet in every:
-                    pages.savefig(drawn([sheet]))
-        else:
-            drawn([*every]).savefig(path, metadata={"Date": None} if path.suffix.lower() == ".svg" else None)
-    except OSError as fault:
-        raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+    write_figures([drawn([sheet]) for sheet in every] if format_of(out) == ".pdf" else [drawn(every)], out, title)
     return poster.sheets
 
 

@@ -3,25 +3,22 @@
 import csv
 import io
 from collections.abc import Mapping, Sequence
-from pathlib import Path
 from typing import Any, Final
 
 from jaklet.core.keys.keycaps import Keycap
-from jaklet.core.values.errors import JakletError
 from jaklet.core.values.use import counted_as
 from jaklet.core.values.words import counted, listed, printable
+from jaklet.drawing.figure_files import new_figure, write_figures
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 from jaklet.use.report import Report
 
-FORMATS: Final = (".png", ".svg", ".pdf")
 COLUMNS: Final = ("keys", "action", "layer", "times", "last")
 HEADS: Final = ("keys", "action", "times", "last")
 MOST: Final = 20  # lines of the table, and names of keys that are never used
 SIZE: Final = (12.8, 8.0)  # inches
-DOTS: Final = 100
 HEAT: Final = ("#f2f6f6", "#0b5561")  # of the least and the most used key
-INK, FAINT, LINE = "#1a2329", "#5c676d", "#9aa4a9"
+INK, LINE = "#1a2329", "#9aa4a9"
 
 
 def use_text(told: Report, days: int, columns: int | None, ink: Ink = PLAIN) -> str:
@@ -98,15 +95,10 @@ def draw_use(
     weeks: Mapping[str, int], drawings: Sequence[tuple[str, Sequence[Keycap]]], fired: Mapping[str, int], out: str
 ) -> None:
     """Write the picture; raises `JakletError`."""
-    try:
-        from matplotlib.backends.backend_agg import FigureCanvasAgg
-        from matplotlib.colors import LinearSegmentedColormap
-        from matplotlib.figure import Figure
-        from matplotlib.patches import Rectangle
-    except ImportError as fault:
-        raise JakletError("pictures of use need Matplotlib", "pip install 'jaklet[pictures]'") from fault
-    figure = Figure(figsize=SIZE, dpi=DOTS, layout="constrained")
-    FigureCanvasAgg(figure)
+    figure = new_figure(*SIZE, "constrained")
+    from matplotlib.colors import LinearSegmentedColormap
+    from matplotlib.patches import Rectangle
+
     above, below = figure.subplots(2, 1, height_ratios=(1, 1.6))
     above.bar(range(len(weeks)), list(weeks.values()), color=HEAT[1])
     step = max(1, len(weeks) // 12)
@@ -147,7 +139,4 @@ def draw_use(
     below.set_aspect("equal")
     below.set_axis_off()
     below.set_title("how often each key was pressed, with all modifiers", loc="left", fontsize=11, fontweight="bold")
-    try:
-        figure.savefig(out, metadata={"Date": None} if Path(out).suffix.lower() == ".svg" else None)
-    except OSError as fault:
-        raise JakletError(f"{out} cannot be written: {fault.strerror}", "choose another file") from fault
+    write_figures([figure], out)

@@ -4,9 +4,11 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.screen import Screen
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.firing import fired, unfinished
 from jaklet.core.keys.keymap import State
+from jaklet.core.keys.strokes import typed_as
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import JakletError
@@ -21,9 +23,14 @@ class Firing:
     """
 
     def __init__(
-        self, session: Session, look: Callable[[], Moment], chords: list[Chord], answer: Callable[[Any], None]
+        self,
+        session: Session,
+        screen: Screen,
+        look: Callable[[], Moment],
+        chords: list[Chord],
+        answer: Callable[[Any], None],
     ) -> None:
-        self._session, self._look, self._chords, self._answer = session, look, chords, answer
+        self._session, self._screen, self._look, self._chords, self._answer = session, screen, look, chords, answer
         self._bindings: list[tuple[Binding, bool]] = []  # those of the present chord, and whether its key is let go
         self._lines: list[dict[str, object]] = []  # each with whether it is good news
 
@@ -32,10 +39,10 @@ class Firing:
         session = self._session
         while not self._bindings and self._chords:
             moment, chord = self._look(), self._chords.pop(0)
-            if session.has_open:
+            if self._screen.is_open:
                 self._say(True, f"{chord}: goes to what is open over the windows")
-                session.type(chord)
-                session.settled(self.go_on)
+                self._screen.key(typed_as(chord))
+                self._screen.settled(self.go_on)
                 return
             front = session.config.front_app(moment.desk)
             try:
@@ -60,15 +67,15 @@ class Firing:
     def _ended(self, outcome: Outcome, _took: float, told: Sequence[str]) -> None:
         self._say(False, *told)
         self._say(outcome.done, outcome.line, *(f"  {line}" for line in outcome.more if line))
-        if outcome.done and self._session.has_open:
-            self._session.settled(self._opened)
+        if outcome.done and self._screen.is_open:
+            self._screen.settled(self._opened)
         elif outcome.done:
             self.go_on()
         else:
             self._end(False)
 
     def _opened(self) -> None:
-        if self._session.has_open:
+        if self._screen.is_open:
             self.go_on()
         else:
             self._end(False, JakletError("it was closed at once", "the listener's log says why"))

@@ -7,7 +7,7 @@ from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, Meanin
 from jaklet.core.language.needs import NEEDED, dead_keys
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.abilities import EVERY, Abilities
-from jaklet.core.values.chords import Chord
+from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.notices import Notice
 from jaklet.listener.tasks import NEVER
@@ -26,10 +26,15 @@ def keymaps_of(config: Config, abilities: Abilities = EVERY) -> Keymaps:
 
 
 class KeyState:
-    """Follows the keys from layer to layer. `post` is called with what the user is to be told of that."""
+    """Follows the keys from layer to layer. `post` is called with what the user is to be told of that.
 
-    def __init__(self, config: Config, keymaps: Keymaps, post: Callable[[Notice], None]) -> None:
-        self._config, self._keymaps, self._post = config, keymaps, post
+    `gave_up`: with the chords of a sequence that has not gone on.
+    """
+
+    def __init__(
+        self, config: Config, keymaps: Keymaps, post: Callable[[Notice], None], gave_up: Callable[[Keys], None]
+    ) -> None:
+        self._config, self._keymaps, self._post, self._gave_up = config, keymaps, post, gave_up
         self._sequence_until = self._layer_until = NEVER
         self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
         self.state = REST
@@ -78,6 +83,15 @@ class KeyState:
         """Return what a chord means now."""
         return self.keymap.press(self.state, chord, front)
 
+    def press(self, chord: Chord | None, front: Front, now: float) -> Meaning:
+        """Return what a chord means now, and go on to what the next one means then."""
+        begun, step = self.state.begun, self.meaning(chord, front)
+        done = step.binding or step.on_release
+        if begun and (done.keys if done else step.state.begun)[: len(begun)] != begun:
+            self._gave_up(begun)
+        self.turn(step.state, now)
+        return step
+
     def pause(self, on: bool) -> None:
         """Begin or end a pause."""
         if on != self.paused:
@@ -113,6 +127,7 @@ class KeyState:
         if now >= self._layer_until:
             self.leave()
         elif now >= self._sequence_until:
+            self._gave_up(self.state.begun)
             self._be(State(self.state.layer))
             self._sequence_until = NEVER
 

@@ -130,7 +130,7 @@ def _fire(listener: Serving, params: Params, answer: Answer) -> None:
     texts = params.get("chords")
     if not isinstance(texts, list) or not all(isinstance(one, str) for one in texts):
         raise ParamsError("chords should be a list of texts", 'write it like: {"chords": ["super+b"]}')
-    Firing(listener.session, listener.look, chords_asked(texts), answer).go_on()
+    Firing(listener.session, listener.screen, listener.look, chords_asked(texts), answer).go_on()
 
 
 def _desk(listener: Serving, _params: Params, answer: Answer) -> None:

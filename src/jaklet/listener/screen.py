@@ -185,9 +185,10 @@ class HelpedScreen:
             self._settle()
 
     def closed(self, number: int) -> None:
-        """Take in that what was opened as this is closed there."""
+        """Take in that what was opened as this is closed there: no key is owed, whatever it does besides."""
         if number == self._number:
             self.is_open = False
+            self._settle()
 
     def _settle(self) -> None:
         """Nothing is owed any more: whoever waits for that goes on."""

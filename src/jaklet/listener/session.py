@@ -11,7 +11,6 @@ from jaklet.core.actions.ports.screen import NoScreen, Screen
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
-from jaklet.core.keys.strokes import typed_as
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
@@ -79,7 +78,7 @@ class Session:
         self._config = config
         desktop.keep_free(config.kept_free)
         self._events = Happenings(config, desktop)
-        self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post)
+        self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
         self._history: History | None = None
         if history:
             self._history = Followed(history, lambda layout: self._events.recalled(layout))
@@ -194,19 +193,6 @@ class Session:
         """Let the keys mean what they do in a state, as after a key."""
         self._keys.turn(state, now)
 
-    @property
-    def has_open(self) -> bool:
-        """True while something is open over the windows that has all keys."""
-        return self._screen.is_open
-
-    def type(self, chord: Chord) -> None:
-        """Hand a key that nobody pressed to what is open over the windows."""
-        self._screen.key(typed_as(chord))
-
-    def settled(self, then: Callable[[], None]) -> None:
-        """Call this once what is open over the windows has dealt with all so far; at once where nothing is."""
-        self._screen.settled(then)
-
     def released(self, binding: Binding, now: float) -> None:
         """Take in that a binding is done by letting go of its key."""
         self._keys.released(binding, now)
@@ -260,17 +246,12 @@ class Session:
 
     def _press(self, event: KeyEvent, moment: Moment) -> bool:
         """Begin what a chord is bound to, go on with a sequence, or enter or leave a layer."""
-        self._give_up(moment.now)
+        self._keys.give_up(moment.now)
         if event.chord == ESCAPE and self._escape_gives_up():
             self._give_up_recalls("was given up")
             self._macros.stop("was stopped")
             return False
-        step = self._keys.meaning(event.chord, lambda: self.config.front_app(moment.desk))
-        begun = self.state.begun
-        done = step.binding or step.on_release
-        if begun and (done.keys if done else step.state.begun)[: len(begun)] != begun:
-            self._reports.gave_up(begun)
-        self._keys.turn(step.state, moment.now)
+        step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
         if event.chord:
             self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
         if step.binding is not None:
@@ -278,15 +259,9 @@ class Session:
             self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now))
         return step.passed
 
-    def _give_up(self, now: float) -> None:
-        begun = self.state.begun
-        self._keys.give_up(now)
-        if begun and not self.state.begun:
-            self._reports.gave_up(begun)
-
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now; give up a sequence or layer that has not gone on."""
-        self._give_up(moment.now)
+        self._keys.give_up(moment.now)
         self._notice(moment)
         self._answer_events(moment)
         self._tasks.step(moment)

@@ -10,8 +10,9 @@ from typing import Any, Final, NamedTuple
 from jaklet.core.actions.ports.surface import Panel, Surface
 from jaklet.core.keys.strokes import Typed
 from jaklet.core.values.cards import FAILED, STRONG, Block, Card, Line, Run, plain
-from jaklet.core.values.config import NEVER, Config
+from jaklet.core.values.config import LIKE_DESKTOP, NEVER, Config
 from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, WALK
 from jaklet.core.values.snapshot import read
@@ -31,7 +32,6 @@ STAYS: Final = 4.0  # seconds that a line stays
 FAILURE_STAYS: Final = 7.0
 WALK_STAYS: Final = 1.2
 MOST_LINES: Final = 5
-DESKTOP: Final = "desktop"  # the look
 ASK_AGAIN: Final = 20.0  # seconds after which a desktop may have turned dark
 Send = Callable[..., None]  # a method of the listener, and its parameters
 
@@ -128,8 +128,18 @@ class Helper:
         self._surface.show([])
         if answer.chose and self._config.settings.counts:
             self._stores.chose(answer.chose)
+        if answer.names:
+            self._name(*answer.names)
         for act in answer.acts:
             self._send("act", action=act.text, **({"window": act.window} if act.window else {}))
+
+    def _name(self, name: str, place: str) -> None:
+        """Write a place into the config: the keyboard is free by now, as checking a large one takes its time."""
+        try:
+            line, failed = f"place {name} stands in {self._stores.name(name, place)}", False
+        except JakletError as fault:
+            line, failed = f"{fault.message}; {fault.remedy}" if fault.remedy else fault.message, True
+        self._say({"text": line, "failed": failed, "topic": ""}, self._now)
 
     def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
         # What is seen already goes on at once, as from the first chord of a sequence to the second.
@@ -206,7 +216,7 @@ class Helper:
 
     def _is_dark(self) -> bool:
         """Return whether the desktop is dark, where that is to be known; it is asked again after a while."""
-        if self._config.settings.overlay.look != DESKTOP:
+        if self._config.settings.overlay.look != LIKE_DESKTOP:
             return True
         if self._dark is None or self._now > self._dark[1] + ASK_AGAIN:
             self._dark = self._surface.prefers_dark(), self._now

@@ -6,9 +6,9 @@ from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import Typed
+from jaklet.core.language.slots import name_problem
 from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Block, Card, Line, Run, plain
 from jaklet.core.values.desk import Display, Window
-from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
 from jaklet.core.values.stacking import higher
@@ -35,8 +35,7 @@ class LettersView:
     def panels(self, scene: Scene) -> list[Panel]:
         """Return a tag for each window: at what is seen of it, and of those that are covered, in a row at the side."""
         if not self._windows:
-            card = Card((Block((Line((plain("no window is in view"),)),)),))
-            return [scene.panel("letters", scene.drawn(card).image, "centre", True)]
+            return scene.message("letters", "no window is in view")
         desk, found, hidden = scene.desk, [], scene.display.work.y + scene.sizes.margin
         for letter, window in self._windows.items():
             image = self._tag(letter, window, scene)
@@ -221,12 +220,9 @@ class NameView:
         return STAYS
 
     def _kept(self, scene: Scene) -> Answer:
-        try:
-            file = scene.stores.name(self._typed, self._place)
-        except JakletError as fault:
-            self._fault = f"{fault.message}; {fault.remedy}" if fault.remedy else fault.message
-            return STAYS
-        return Answer(True, (self._act, Act(f'tell "place {self._typed} stands in {file}"')))
+        there = f"{self._typed} is a place already" if self._typed in scene.config.places else ""
+        self._fault = name_problem(self._typed) or there
+        return STAYS if self._fault else Answer(True, (self._act,), names=(self._typed, self._place))
 
     def click(self, click: Click, scene: Scene) -> Answer:
         """Nothing is to be clicked."""

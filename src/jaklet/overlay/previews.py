@@ -35,8 +35,7 @@ class LayoutView:
         """Return the picture, and a card with its name and key below it."""
         layout = next((one for one in scene.stores.layouts() if one.name == self._name), None)
         if layout is None:
-            card = Card((Block((Line((plain(f"no layout is called {self._name}"),)),)),))
-            return [scene.panel("layout", scene.drawn(card).image, "centre", True)]
+            return scene.message("layout", f"no layout is called {self._name}")
         desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
         names = panel_names(Drawn("", desk, layout), scene.config)
         image = desk_image(desk, scene.config, names, int(scene.display.work.width * SHARE))
@@ -127,8 +126,7 @@ class PlaceView:
         window = desk.focused or Window(0, frame=scene.display.work)
         stand = stand_of(parse_place(self._text), window, desk, scene.config)
         if stand is None:
-            card = Card((Block((Line((plain(f"{self._text}: there is no such display"),)),)),))
-            return [scene.panel("place", scene.drawn(card).image, "centre", True)]
+            return scene.message("place", f"{self._text}: there is no such display")
         frame = stand.frame(window)
         size = f"{frame.width}x{frame.height} at {frame.x},{frame.y}"
         foot = plain("Enter puts the window there · any other key closes this", FAINT)

@@ -8,8 +8,8 @@ from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import Typed
-from jaklet.core.values.cards import Card
-from jaklet.core.values.config import Config
+from jaklet.core.values.cards import Block, Card, Line, plain
+from jaklet.core.values.config import DARK, LIGHT, LIKE_DESKTOP, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
@@ -44,13 +44,14 @@ class Act(NamedTuple):
 class Answer(NamedTuple):
     """What a view makes of a key or a click: whether it closes, what is to be done then, and as what that counts.
 
-    `opens`: another view that takes its place.
+    `opens`: another view that takes its place. `names`: a name and a place, which go into the config first.
     """
 
     closes: bool = False
     acts: tuple[Act, ...] = ()
     chose: str = ""
     opens: "View | None" = None
+    names: tuple[str, str] | None = None
 
 
 STAYS = Answer()
@@ -76,7 +77,7 @@ class Scene(NamedTuple):
     def look(self) -> Look:
         """The colours of cards."""
         look = self.config.settings.overlay.look
-        return LOOKS[("dark" if self.dark else "light") if look == "desktop" else look]
+        return LOOKS[(DARK if self.dark else LIGHT) if look == LIKE_DESKTOP else look]
 
     def drawn(self, card: Card, least: tuple[int, int] = (0, 0), most: tuple[int, int] | None = None) -> Pictured:
         """Draw a card for this display. `least`, `most`: width and height that it has at least, and at most."""
@@ -94,6 +95,10 @@ class Scene(NamedTuple):
         }  # fmt: skip
         place = Rect(work.x + (work.width - wide) // 2, max(work.y, downs[where]), wide, high)
         return Panel(name, place, pixels_of(image), clicked)
+
+    def message(self, name: str, text: str) -> list[Panel]:
+        """Return a card with a line alone, in the place of what there is not."""
+        return [self.panel(name, self.drawn(Card((Block((Line((plain(text),)),)),))).image, "centre", True)]
 
     def rows(self, beside: int, share: float = 0.6) -> int:
         """Return how many lines a list may have that takes so much of the display, `beside` other lines."""

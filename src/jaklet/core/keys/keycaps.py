@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 from jaklet.core.keys.keyboards import AMERICAN, CONTORTION, Keyboard
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.keys.strokes import Stroke
-from jaklet.core.values.chords import Modifier, key_name, letter_of
+from jaklet.core.values.chords import MODIFIERS, Modifier, key_name, letter_of
 from jaklet.core.values.config import Binding
 
 BOUND, BEGINS, OWNED, FREE, HELD, MODIFIER = "bound", "begins", "owned", "free", "held", "modifier"
@@ -119,6 +119,23 @@ def keycaps(
     return [
         _cap(name, box, keyboard, modifiers, doing.get(name, ()), owners.get(name, ())) for name, box in boxes.items()
     ]
+
+
+def boards(
+    keyboard: Keyboard,
+    bindings: Sequence[Binding],
+    reserved: Sequence[Reserved],
+    held: int | None = None,
+    layer: str = "",
+) -> list[tuple[str, list[Keycap]]]:
+    """Return keyboards with their titles: with these modifiers held, or one for each set of them that is in use."""
+    sets = [held] if held is not None else sets_in_use(bindings, layer)
+    return [(_titled(one, layer, keyboard), keycaps(keyboard, bindings, reserved, one, layer)) for one in sets]
+
+
+def _titled(held: int, layer: str, keyboard: Keyboard) -> str:
+    names = [name for name, flag in MODIFIERS.items() if held & flag and name != "control"]
+    return f"{'+'.join(names) or 'no modifier'}{f' in layer {layer}' if layer else ''}, on keyboard {keyboard}"
 
 
 def _keys_of(strokes: Iterable[Stroke[str]], modifiers: int) -> list[str]:

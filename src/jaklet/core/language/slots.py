@@ -29,6 +29,13 @@ RESERVED: Final = frozenset(
 )
 
 
+def name_problem(name: str) -> str:
+    """Return why sentences could not use a name; empty if they can."""
+    if not NAME.fullmatch(name):
+        return f"{name!r} cannot be a name: it should be one word of letters, digits, - and _"
+    return f"{name!r} cannot be a name: sentences need that word" if name.lower() in RESERVED else ""
+
+
 def _app(cursor: Cursor) -> Ref:
     """APP := NAME"""
     remedy = "name an app from the section `apps`"

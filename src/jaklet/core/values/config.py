@@ -30,6 +30,9 @@ NOTICES: Final = (OVERLAY, DESKTOP, LOG)
 FAILURES, EVERYTHING = "failures", "all"
 
 
+DARK, LIGHT, LIKE_DESKTOP = "dark", "light", "desktop"  # looks
+
+
 class Overlay(NamedTuple):
     """How things are shown over the windows.
 
@@ -39,7 +42,7 @@ class Overlay(NamedTuple):
     those of a place is shown; `says`: what is told of actions, only those that failed or all.
     """
 
-    look: str = "dark"
+    look: str = DARK
     size: str = "normal"
     scale: float | None = None
     at: str = "centre"

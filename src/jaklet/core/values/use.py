@@ -1,12 +1,11 @@
 """What is counted of use: which keys fired, which apps came to the front by no key, which sequences were given up."""
 
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding
 
 FIRED, REACHED, GIVEN_UP = "fired", "reached", "given up"
-KINDS: Final = (FIRED, REACHED, GIVEN_UP)
 
 
 class Count(NamedTuple):

@@ -5,7 +5,6 @@ so that nothing is left however we end.
 """
 
 import ctypes
-import ctypes.util
 from typing import Any, Final
 
 import xcffib

@@ -8,7 +8,7 @@ from typing import Final
 from jaklet.desktops.x11.wire import Wire
 
 THEME: Final = "Net/ThemeName"
-_INTEGER, _TEXT, _COLOUR = 0, 1, 2
+_TEXT, _COLOUR = 1, 2  # all others are integers
 _MOST_WORDS: Final = 1 << 16
 _DARK: Final = re.compile(r"(?<![a-z])dark(?![a-z])", re.IGNORECASE)
 

@@ -62,7 +62,7 @@ def pair(action: Action, context: Context, moment: Moment) -> Task:
     first = desk.family(desk.front)
     display = desk.display_of(desk.frame_of(first))
     if named := action.named("WINDOW"):
-        window = desk.by_id.get(int(named.name, 0))
+        window = desk.by_id.get(named.window)
         second = desk.family(window) if window else None
         if second is None or second.id == first.id:
             return outcome(False, f"window {named.name} is gone" if second is None else "a window is no pair by itself")

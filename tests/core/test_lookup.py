@@ -2,7 +2,7 @@
 
 import pytest
 
-from jaklet.core.keys.finding import about, doing, other_words
+from jaklet.core.keys.lookup import about, doing, other_words
 from jaklet.core.keys.sheet import filtered, sheet
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place
