@@ -246,16 +246,20 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
             assert {wid: world.frame(wid) for wid in self.model.frames} == self.model.frames, self.told
 
         @precondition(lambda self: len(self.model.windows) < MOST_WINDOWS)
-        @rule(cls=st.sampled_from(APPS))
-        def open(self, cls: str) -> None:
+        @rule(cls=st.sampled_from(APPS), asked=st.sampled_from(APPS))
+        def another(self, cls: str, asked: str) -> None:
             self.settle()
+            self.open(cls)
+            self._press(asked, False, True)  # a round of nothing but windows that come and go proves little, slowly
+
+        def open(self, cls: str) -> None:
             self.model.windows[world.open(cls)] = cls
             self.model.now_in_front(world.active())
             self.settle()
 
         @precondition(lambda self: len(self.model.windows) > LEAST_WINDOWS)
-        @rule(choice=st.randoms(use_true_random=False))
-        def close(self, choice: random.Random) -> None:
+        @rule(choice=st.randoms(use_true_random=False), asked=st.sampled_from(APPS))
+        def close(self, choice: random.Random, asked: str) -> None:
             self.settle()
             wid = choice.choice(list(self.model.windows))
             world.close(wid)
@@ -264,6 +268,7 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
             self.model.used.remove(wid)
             self.model.now_in_front(world.active())
             self.settle()
+            self._press(asked, False, True)
 
         @rule(choice=st.randoms(use_true_random=False), rest=st.booleans())
         def give_focus(self, choice: random.Random, rest: bool) -> None:
