@@ -121,7 +121,7 @@ def test_one_chooses_among_free_chords_on_a_terminal(office: Office) -> None:
     assert "1 chord changed" in done.stdout
     changed = (office.folder / "clashes" / "jaklet.yaml").read_text()
     assert [(a, b) for a, b in zip(before.splitlines(), changed.splitlines(), strict=True) if a != b] == [
-        ("  Super+A: place right 1/3", "  super+alt+a: place right 1/3")
+        ("  Super+A: place right 1/3", "  super+shift+a: place right 1/3")
     ]
 
 

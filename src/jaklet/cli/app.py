@@ -6,7 +6,7 @@ import typer
 from typer.core import TyperGroup
 
 from jaklet import __version__
-from jaklet.cli import keys_drawing, layout_compare, layout_versions, terminal  # noqa: F401  # they add commands
+from jaklet.cli import keys_drawing, keys_suggest, layout_compare, layout_versions, terminal  # noqa: F401  # they add commands
 from jaklet.cli.apps import apps
 from jaklet.cli.autostart import autostart
 from jaklet.cli.check import check

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.config.paths import Places
     from jaklet.config.reader import Source
+    from jaklet.config.reading import Reading
 
 Run = Callable[[], "tuple[Checked, list[Finding]]"]
 MOST = 500  # fixes in one go; each removes a finding, so that this many are never reached
@@ -96,10 +97,7 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
         lines = {path: source.lines for path, source in sources.items()}
         terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
         raise JakletError("with that base the config would have errors", "nothing was written; take another one")
-    for path, text in texts.items():
-        old = reading.sources[path].text.splitlines(keepends=True)
-        difference = unified_diff(old, text.splitlines(keepends=True), path, path, n=0)
-        terminal.say("".join(line if line.endswith("\n") else f"{line}\n" for line in difference).rstrip("\n"))
+    say_difference(reading, texts)
     if not yes:
         if not (sys.stdin.isatty() and sys.stderr.isatty()):
             raise UsageError("nothing was written: nobody is here to say yes", "add --yes")
@@ -112,10 +110,30 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
     terminal.say("")
 
 
+def say_difference(reading: "Reading", texts: Mapping[str, str]) -> None:
+    """Show how files would change, as a unified diff without lines around."""
+    for path, text in texts.items():
+        old = reading.sources[path].text.splitlines(keepends=True)
+        difference = unified_diff(old, text.splitlines(keepends=True), path, path, n=0)
+        terminal.say("".join(line if line.endswith("\n") else f"{line}\n" for line in difference).rstrip("\n"))
+
+
 def new_errors(
     result: "Checked", texts: Mapping[str, str], places: "Places", desk: str | None, remedy: str
 ) -> "tuple[list[Finding], Mapping[str, Source]]":
     """Return the errors that a config would have with other texts, and has not now, and the texts; nothing is written.
+
+    Raises `JakletError` with this remedy where a part of the config lies outside its folder.
+    """
+    after = checked_with(result, texts, places, desk, remedy)
+    known = {(one.code, one.cause) for one in result.errors}
+    return [one for one in after.errors if (one.code, one.cause) not in known], after.reading.sources
+
+
+def checked_with(
+    result: "Checked", texts: Mapping[str, str], places: "Places", desk: str | None, remedy: str, *keyboards: str
+) -> "Checked":
+    """Return a config as it would be with other texts, checked; nothing is written.
 
     Raises `JakletError` with this remedy where a part of the config lies outside its folder.
     """
@@ -129,9 +147,7 @@ def new_errors(
         there = copied(result.reading, texts, places.config, Path(name), beside)
         if there is None:
             raise JakletError("a part of the config lies outside its folder", remedy)
-        known = {(one.code, one.cause) for one in result.errors}
-        after = checked(str(there), desk)
-        return [one for one in after.errors if (one.code, one.cause) not in known], after.reading.sources
+        return checked(str(there), desk, keyboards)
 
 
 def _chosen(found: Finding) -> str:

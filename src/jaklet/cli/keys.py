@@ -39,6 +39,7 @@ HELP = """Show the sheet of all keys; find free ones; tell why a chord is what i
 jaklet keys [WORD...]       the sheet, or the lines with all of these words
 jaklet keys for WHAT        the keys of an action, or of what is named
 jaklet keys draw            the keyboard, and what is on it
+jaklet keys suggest         better keys for what is pressed often
 jaklet keys free            chords that nothing uses
 jaklet keys why CHORD       all that is known about a chord
 
@@ -215,14 +216,15 @@ def free(
     Example: jaklet keys free --with super --hand left
     """
     from jaklet.cli.resources import checked
-    from jaklet.core.keys.keyboards import HANDS, near_to
+    from jaklet.core.keys.keyboards import near_to
     from jaklet.core.values.chords import parse_chord
+    from jaklet.core.values.hands import SIDES
     from jaklet.core.values.words import either
     from jaklet.drawing.whys import free_data, free_text
 
     result = checked(config, desk, keyboard or ())
-    if hand is not None and hand not in HANDS:
-        raise UsageError(f"no hand is called {hand!r}", f"write {either(HANDS)}")
+    if hand is not None and hand not in SIDES:
+        raise UsageError(f"no hand is called {hand!r}", f"write {either(SIDES)}")
     known_layer(result.config, layer)
     families = (modifiers_of(modifiers),) if modifiers is not None else ()
     found = result.case.free.chords(layer, (), families)

@@ -68,9 +68,9 @@ def show(
     from jaklet.core.values.use import FIRED
     from jaklet.drawing.use import draw_use, groups_text, use_csv, use_data, use_text
     from jaklet.use.counts import UseCounts
-    from jaklet.use.report import by_week, report
+    from jaklet.use.report import by_week, report, summed
 
-    days = _days(since)
+    days = days_of(since)
     counts = UseCounts(state_folder).since(days)
     result = checked(config, desk)
     known = result.config
@@ -78,11 +78,7 @@ def show(
     if out is not None:
         board = result.case.keyboards[0]
         drawings = boards(board, known.live, ())
-        fired: dict[str, int] = {}
-        for one in counts:
-            if one.kind == FIRED:
-                fired[one.what] = fired.get(one.what, 0) + one.times
-        draw_use(by_week(counts), drawings, fired, out)
+        draw_use(by_week(counts), drawings, summed(counts, FIRED), out)
         terminal.say(f"wrote {out}")
         return
     if by is not None:
@@ -105,7 +101,8 @@ def show(
         terminal.say(use_text(told, days, terminal.table_columns(), terminal.ink_for()))
 
 
-def _days(text: str) -> int:
+def days_of(text: str) -> int:
+    """Return the days of `30d`; raises `UsageError`."""
     number = text.lower().removesuffix("d")
     if not number.isdigit() or not 1 <= int(number) <= 3660:
         raise UsageError(f"{text!r} is no number of days", "write it like: --since 30d")

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.config import fields, overlay
+from jaklet.config import fields, hands, overlay
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.events import read_events
@@ -49,6 +49,7 @@ SETTING_KEYS: Final[Table] = {
     "notices": overlay.notices,
     "overlay": overlay.overlay,
     "count": fields.switch,
+    "hands": hands.hands,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 

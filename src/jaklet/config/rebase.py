@@ -33,15 +33,23 @@ def _one(word: str, old: int, new: int) -> str:
 
 def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
     """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
-    changes: dict[str, dict[Spot, str]] = {}
+    changes: dict[Spot, str] = {}
     for bounds in reading.bound.values():
         for bound in bounds:
             spot = bound.key.spot
             raw = reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
             changed = rebased(raw, old, new)
             if changed != raw:
-                changes.setdefault(spot.path, {})[spot] = changed
-    return {path: _edited(reading.sources[path], its) for path, its in changes.items()}
+                changes[spot] = changed
+    return edited(reading, changes)
+
+
+def edited(reading: Reading, changes: Mapping[Spot, str]) -> dict[str, str]:
+    """Return the texts of the files in which stretches are written anew, by their names as in `reading.sources`."""
+    by_file: dict[str, dict[Spot, str]] = {}
+    for spot, new in changes.items():
+        by_file.setdefault(spot.path, {})[spot] = new
+    return {path: _edited(reading.sources[path], its) for path, its in by_file.items()}
 
 
 def _edited(source: Source, changes: Mapping[Spot, str]) -> str:

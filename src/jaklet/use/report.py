@@ -1,6 +1,6 @@
 """What can be told from counts: which keys are used, which are not, and which apps are reached without one."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import NamedTuple
 
@@ -38,9 +38,9 @@ class Report(NamedTuple):
 
 def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Report:
     """Return what there is to be told of a config's sheet; the most used first."""
-    fired = _summed(counts, FIRED)
+    fired = summed(counts, FIRED)
     last = {one.what: one.day for one in sorted(counts) if one.kind == FIRED}
-    others = _summed(counts, REACHED)
+    others = summed(counts, REACHED)
     used, seen = [], set[str]()
     by_key: dict[str, int] = {}
     keys_to: dict[str, list[str]] = {}
@@ -61,12 +61,13 @@ def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Re
         tuple(sorted(used, key=lambda one: -one.times)),
         tuple(sorted(reached, key=lambda one: (one.by_key - one.otherwise, one.app))),
         tuple(sorted(gone, key=lambda one: -one[1])),
-        tuple(sorted(_summed(counts, GIVEN_UP).items(), key=lambda one: -one[1])),
+        tuple(sorted(summed(counts, GIVEN_UP).items(), key=lambda one: -one[1])),
         sum(fired.values()),
     )
 
 
-def _summed(counts: Iterable[Count], kind: str) -> Mapping[str, int]:
+def summed(counts: Iterable[Count], kind: str) -> dict[str, int]:
+    """Return how often each thing of a kind was counted."""
     found: dict[str, int] = {}
     for one in counts:
         if one.kind == kind:

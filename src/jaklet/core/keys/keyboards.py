@@ -3,7 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.keys.shapes import LEFT, RIGHT, SHAPES, KeySpot, spots_of, way
+from jaklet.core.keys.effort import FAR, parts
+from jaklet.core.keys.shapes import SHAPES, KeySpot, spots_of, way
 from jaklet.core.keys.strokes import KeyTable, Stroke
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, key_name
 from jaklet.core.values.errors import SentenceError
@@ -20,12 +21,7 @@ MEDIA, NO_MEDIA = "with media keys", "without media keys"
 AMERICAN: Final = ("us", "dvorak", "colemak")  # they lack the key beside the left Shift
 DEAD_KEYS: Final = range(0xFE50, 0xFE94)
 CONTORTION: Final = 10.0  # a strain from which on hardly anybody would press a chord twice
-_COST: Final = {
-    Modifier.SUPER: 1.0, Modifier.CTRL: 1.0, Modifier.ALT: 1.0, Modifier.SHIFT: 1.0, Modifier.ALTGR: 1.5,
-}  # fmt: skip
-_MANY: Final = {0: 0.0, 1: 0.0, 2: 1.0, 3: 3.5, 4: 7.0, 5: 10.0}  # for so many modifiers at once
 NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
-FAR: Final = 4.0  # key widths from which on a hand has to leave its place
 
 
 class Pressed(Protocol):
@@ -144,14 +140,8 @@ class Keyboard:
         return self.strain_of(stroke) if stroke else float("inf")
 
     def strain_of(self, stroke: Stroke[str]) -> float:
-        """Return how hard a stroke is: the way to the key, the modifiers, and what keeps a hand from both."""
-        spot = self.spots[stroke.key]
-        held = [modifier for modifier in Modifier if stroke.modifiers & modifier]
-        total = way(spot) + sum(_COST[modifier] for modifier in held) + _MANY[len(held)]
-        # AltGr is on the right alone: its hand cannot go far for the key as well.
-        if Modifier.ALTGR in held and spot.hand == RIGHT:
-            total += 2 if way(spot) < FAR else 4
-        return total
+        """Return how hard a stroke is for two hands that are free."""
+        return sum(part.cost for part in parts(self.spots, self.has_altgr, stroke))
 
     def effort(self, chord: Chord) -> str:
         """Return in words what makes a chord hard or easy to press."""
@@ -163,8 +153,7 @@ class Keyboard:
         words = [f"{spot.hand} {spot.finger} finger" if spot.finger != "thumb" else f"{spot.hand} thumb"]
         words += ["far away"] if way(spot) >= FAR else ["one row off"] if way(spot) >= 1.4 else ["where it rests"]
         words += [f"{len(held)} modifiers at once"] if len(held) > 2 else []
-        if Modifier.ALTGR & stroke.modifiers and spot.hand == RIGHT:
-            words.append("altgr is on the same side")
+        words += [part.why for part in parts(self.spots, self.has_altgr, stroke) if part.why.endswith(("side", "both"))]
         grades = ((3.5, "easy"), (6.0, "fair"), (CONTORTION, "hard"))
         grade = next((name for limit, name in grades if self.strain_of(stroke) < limit), "a contortion")
         return f"{grade}: {', '.join(words)}"
@@ -197,7 +186,6 @@ def told(names: Sequence[str]) -> str:
     return f"on {listed([f'{name} keyboard' if name == THIS else name for name in names])}"
 
 
-HANDS: Final = (LEFT, RIGHT)
 AROUND: Final = 2.3  # key widths that count as near
 
 

@@ -7,8 +7,7 @@ from collections.abc import Iterable, Mapping
 from functools import cache
 from typing import Final, NamedTuple
 
-LEFT, RIGHT = "left", "right"
-LITTLE, RING, MIDDLE, INDEX, THUMB = "little", "ring", "middle", "index", "thumb"
+from jaklet.core.values.hands import INDEX, LEFT, LITTLE, MIDDLE, RIGHT, RING, THUMB
 
 
 class KeySpot(NamedTuple):

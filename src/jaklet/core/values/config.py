@@ -10,6 +10,7 @@ from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.geometry import Insets, Length
+from jaklet.core.values.hands import BOTH_FREE, Hands
 from jaklet.core.values.macros import REFUSE, Macro
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
@@ -70,6 +71,7 @@ class Settings(NamedTuple):
     `display_sets`: by name, the displays that the config is used with, as `main 1920x1080, quay 1280x1024`.
     `notices`: where what is to be told is shown, beside the log (`NOTICES`); `overlay`: how things are shown there.
     `counts`: what is chosen in the finder is counted, and comes first the next time.
+    `hands`: which of them is at the mouse, and which fingers are to be spared.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -89,6 +91,7 @@ class Settings(NamedTuple):
     notices: str = OVERLAY
     overlay: Overlay = Overlay()
     counts: bool = True
+    hands: Hands = BOTH_FREE
     display_sets: tuple[tuple[str, str], ...] = ()
 
 

@@ -1,0 +1,147 @@
+"""jaklet keys suggest"""
+
+from importlib.util import find_spec
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.keys import keys
+from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
+from jaklet.core.values.errors import JakletError, SentenceError, UsageError
+
+if TYPE_CHECKING:
+    from jaklet.checks.run import Checked
+    from jaklet.core.values.chords import Chord
+    from jaklet.reach.suggest import Suggestion
+
+HABITS, NOTHING = "habits", "nothing"
+DAYS = 365
+
+
+@keys.command()
+def suggest(
+    heading: Annotated[
+        str | None,
+        typer.Option("--heading", metavar="NAME", help="Move only what is under this heading.", show_default=False),
+    ] = None,
+    keep: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--keep",
+            metavar="WHAT",
+            help="`habits`: change only what gains enough (the default); `nothing`; or a chord that stays.",
+            show_default=False,
+        ),
+    ] = None,
+    changes: Annotated[
+        int | None, typer.Option("--changes", min=1, help="The best with at most so many.", show_default=False)
+    ] = None,
+    since: Annotated[str, typer.Option("--since", metavar="DAYS", help="What was counted since: 90d.")] = f"{DAYS}d",
+    out: Annotated[
+        str | None,
+        typer.Option("--out", metavar="FILE", help="Draw the curve: .png, .svg or .pdf.", show_default=False),
+    ] = None,
+    apply: Annotated[bool, typer.Option("--apply", help="Write the changes into the config.")] = False,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+    keyboard: KeyboardOption = None,
+    form: FormatOption = Format.text,
+) -> None:
+    """Suggest better keys for what is pressed often: easier to reach, with a letter that recalls the word.
+
+    It goes by what was counted (`jaklet use`) and by `settings: hands`. Nothing is suggested that `check` would find
+    fault with.
+
+    Example: jaklet keys suggest --changes 3
+
+    Example: jaklet keys suggest --keep super+l --apply
+    """
+    from jaklet.cli.fixing import say_difference
+    from jaklet.cli.resources import checked, usable
+    from jaklet.cli.use import days_of
+    from jaklet.config.paths import state_folder
+    from jaklet.core.values.use import FIRED
+    from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
+    from jaklet.reach.suggest import HABIT, Wanted
+    from jaklet.reach.suggest import suggest as suggestion
+    from jaklet.use.counts import UseCounts
+    from jaklet.use.report import summed
+
+    if find_spec("scipy") is None:
+        raise JakletError("suggestions need SciPy", "pip install 'jaklet[suggest]'")
+    result = checked(config, desk, keyboard or ())
+    usable(result)
+    names = [word for word in keep or () if word not in (HABITS, NOTHING)]
+    if heading is not None:
+        _known_heading(result, heading)
+    counts = summed(UseCounts(state_folder).since(days_of(since)), FIRED)
+    habit = 0.0 if NOTHING in (keep or ()) else HABIT
+    told = suggestion(result.case, counts, Wanted(habit, changes, heading, tuple(map(_chord, names))))
+    texts = _texts(result, told)
+    if out is not None:
+        draw_curve(told, out)
+        terminal.say(f"wrote {out}")
+        return
+    if form is Format.json:
+        terminal.say_json(suggestion_data(told))
+    else:
+        terminal.say(suggestion_text(told, terminal.table_columns(), terminal.ink_for()))
+    if not told.moves:
+        return
+    _prove(result, texts, config, desk)
+    if form is Format.text:
+        terminal.say("")
+        say_difference(result.reading, texts)
+    if apply:
+        from jaklet.config.edit import write_edited
+        from jaklet.core.values.words import counted
+
+        for path, text in texts.items():
+            write_edited(result.reading.files[path], result.reading.sources[path], text)
+        terminal.say(f"{counted(len(told.moves), 'change')} written into {', '.join(texts)}")
+    elif form is Format.text:
+        terminal.say("\nnothing was written; --apply writes this")
+
+
+def _known_heading(result: "Checked", heading: str) -> None:
+    from jaklet.core.values.words import did_you_mean
+
+    headings = list(dict.fromkeys(one.heading for one in result.config.bindings if one.heading))
+    if heading not in headings:
+        raise UsageError(
+            f"no heading is called {heading!r}", did_you_mean(heading, headings, "`jaklet keys` shows them")
+        )
+
+
+def _chord(text: str) -> "Chord":
+    from jaklet.core.values.chords import parse_chord
+
+    try:
+        return parse_chord(text)
+    except SentenceError as fault:
+        raise UsageError(f"--keep {text}: {fault.message}", f"{fault.remedy}; or `{HABITS}` or `{NOTHING}`") from fault
+
+
+def _texts(result: "Checked", told: "Suggestion") -> "dict[str, str]":
+    """Return the files as they would be."""
+    from jaklet.config.rebase import edited
+    from jaklet.reach.blocks import changed_texts
+
+    changes = [changed_texts(one.block, one.to) for one in told.moves]
+    return edited(result.reading, {spot: new for its in changes for spot, new in its.items()})
+
+
+def _prove(result: "Checked", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:
+    """Check the config as it would be; raises `JakletError` if anything about its keys would be worse."""
+    from jaklet.cli.fixing import checked_with
+    from jaklet.config.paths import locate
+    from jaklet.drawing.findings import findings_text
+
+    boards = [str(board) for board in result.case.keyboards]
+    after = checked_with(result, texts, locate(config), desk, "write the changes by hand", *boards)
+    known = {(one.code, one.cause) for one in result.findings}
+    wrong = [one for one in after.findings if (one.code, one.cause) not in known]
+    if wrong:
+        terminal.warn(findings_text(wrong, {path: its.lines for path, its in after.reading.sources.items()}))
+        raise JakletError("with these keys something else would be wrong", "leave that one out with --keep CHORD")

@@ -1,0 +1,37 @@
+"""What the user's hands are about: `settings: hands`."""
+
+from typing import Final
+
+from jaklet.config import fields
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.core.values.findings import finding
+from jaklet.core.values.hands import FINGERS, SIDES, Finger, Hands, parse_finger
+from jaklet.core.values.words import did_you_mean
+
+NO_HAND: Final = "neither"
+
+
+def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
+    """Read fingers, one or a list of them: `left little`."""
+    names = [f"{side} {finger}" for side in SIDES for finger in FINGERS]
+    read = []
+    for item in value.items() if value.is_list else (value,):
+        text = fields.text(item, what, found)
+        finger = parse_finger(text) if text is not None else None
+        if finger:
+            read.append(finger)
+        elif text is not None:
+            remedy = did_you_mean(text, names, "write a hand and a finger, such as left little")
+            found.append(finding("JK108", item.spot, problem=f"no finger is called {text!r}", remedy=remedy))
+    return frozenset(read) or None
+
+
+KEYS: Final[Table] = {"mouse": fields.choice(*SIDES, NO_HAND), "spare": _fingers}
+
+
+def hands(value: Value, what: str, found: Found) -> Hands | None:
+    """Read which hand is at the mouse, and which fingers are to be spared."""
+    read = fields.fields(value, what, KEYS, found)
+    mouse = read.get("mouse", NO_HAND)
+    return Hands("" if mouse == NO_HAND else mouse, read.get("spare", frozenset()))

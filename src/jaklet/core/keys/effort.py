@@ -1,0 +1,128 @@
+"""What it costs a hand to press keys. Docs: docs/effort.md, with the sources.
+
+The unit is the press of a key under a resting index finger, about 0.28 s (Card, Moran and Newell, 1980: K). What makes
+one press harder than another is from studies of typing; how much it counts is ours, in the order that they found.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Final, NamedTuple
+
+from jaklet.core.keys.shapes import KeySpot, way
+from jaklet.core.keys.strokes import Stroke
+from jaklet.core.values.chords import Modifier
+from jaklet.core.values.hands import BOTH_FREE, INDEX, LEFT, LITTLE, MIDDLE, RIGHT, RING, THUMB, Finger, Hands
+
+PRESS: Final = 1.0
+# Fingers differ in strength and speed (Dvorak and others, 1936; Kinkead, 1975).
+FINGER: Final = {LITTLE: 0.5, RING: 0.2, MIDDLE: 0.0, INDEX: 0.0, THUMB: 0.0}
+LOWEST_ROW: Final = 0.3  # fingers bend to it; the row above the resting one is reached by stretching (Dvorak)
+MODIFIER: Final = {
+    Modifier.SUPER: 1.0, Modifier.CTRL: 1.0, Modifier.ALT: 1.0, Modifier.SHIFT: 1.0, Modifier.ALTGR: 1.5,
+}  # fmt: skip
+MANY: Final = {0: 0.0, 1: 0.0, 2: 1.0, 3: 3.5, 4: 7.0, 5: 10.0}  # for so many modifiers at once
+SAME_HAND: Final = 0.5  # a hand that holds a modifier and presses the key; more if it has to leave its place
+SAME_HAND_FAR: Final = 1.5
+SAME_FINGER: Final = 2.5  # a finger that would have to do both
+ALTGR_HAND, ALTGR_HAND_FAR = 2.0, 4.0  # its thumb is bent under the palm
+FAR: Final = 4.0  # key widths from which on a hand has to leave its place
+TO_THE_MOUSE: Final = 2.9  # there and back, 0.4 s each way (Card, Moran and Newell: H), in presses
+SPARED: Final = 3.0  # for a finger that the user wants spared
+# From one key of a sequence to the next: hands that take turns are fastest, one finger after itself is slowest
+# (Kinkead, 1975; Rumelhart and Norman, 1982).
+HAND_AGAIN, FINGER_AGAIN = 0.3, 1.0
+
+# What holds each modifier, and with which finger, where the keyboard has the key.
+_HOLDERS: Final[Mapping[Modifier, tuple[tuple[str, Finger], ...]]] = {
+    Modifier.SUPER: (("LWIN", Finger(LEFT, THUMB)), ("RWIN", Finger(RIGHT, THUMB))),
+    Modifier.CTRL: (("LCTL", Finger(LEFT, LITTLE)), ("RCTL", Finger(RIGHT, LITTLE))),
+    Modifier.ALT: (("LALT", Finger(LEFT, THUMB)), ("RALT", Finger(RIGHT, THUMB))),
+    Modifier.SHIFT: (("LFSH", Finger(LEFT, LITTLE)), ("RTSH", Finger(RIGHT, LITTLE))),
+    Modifier.ALTGR: (("RALT", Finger(RIGHT, THUMB)),),
+}
+
+
+class Part(NamedTuple):
+    """One of the things that make a press harder, in words, and what it costs."""
+
+    why: str
+    cost: float
+
+
+class _Held(NamedTuple):
+    finger: Finger
+    parts: tuple[Part, ...]
+    cost: float
+
+
+def parts(
+    spots: Mapping[str, KeySpot], has_altgr: bool, stroke: Stroke[str], hands: Hands = BOTH_FREE
+) -> tuple[Part, ...]:
+    """Return all that a stroke costs beside the press itself, what costs nothing left out.
+
+    `spots`: the keys of the keyboard. Of the two keys that hold a modifier, the one is taken that costs less.
+    """
+    spot = spots[stroke.key]
+    finger = Finger(spot.hand, spot.finger)
+    found = [Part(str(finger), FINGER[spot.finger]), Part("the way to the key", way(spot))]
+    found += [Part("the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
+    found += [Part(f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
+    at_mouse = hands.mouse == spot.hand
+    count = 0
+    for modifier in Modifier:
+        if not stroke.modifiers & modifier:
+            continue
+        count += 1
+        held = _held(modifier, spots, has_altgr, spot, hands, at_mouse)
+        found += [Part(modifier.name.lower() if modifier.name else "", MODIFIER[modifier]), *held.parts]
+        at_mouse = at_mouse or hands.mouse == held.finger.hand
+    found += [Part(f"{count} modifiers at once", MANY[count])]
+    found += [Part(f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE)] if at_mouse and hands.mouse else []
+    return tuple(one for one in found if one.cost)
+
+
+def _held(
+    modifier: Modifier, spots: Mapping[str, KeySpot], has_altgr: bool, spot: KeySpot, hands: Hands, at_mouse: bool
+) -> _Held:
+    """Return how a modifier is held with least effort beside a key."""
+    ways = []
+    for key, finger in _HOLDERS[modifier]:
+        if key not in spots or (key == "RALT" and modifier is Modifier.ALT and has_altgr):
+            continue
+        found = []
+        if finger.hand == spot.hand:
+            far = way(spot) >= FAR
+            if modifier is Modifier.ALTGR:
+                found.append(Part("altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
+            elif finger.name == spot.finger:
+                found.append(Part(f"the {finger} for both", SAME_FINGER))
+            else:
+                found.append(Part("one hand for both", SAME_HAND_FAR if far else SAME_HAND))
+        if finger in hands.spare:
+            found.append(Part(f"the {finger} is to be spared", SPARED))
+        leaves = TO_THE_MOUSE if hands.mouse == finger.hand and not at_mouse else 0.0
+        ways.append(_Held(finger, tuple(found), sum(one.cost for one in found) + leaves))
+    return min(ways, key=lambda one: one.cost, default=_Held(Finger("", ""), (), 0.0))
+
+
+def of_sequence(
+    spots: Mapping[str, KeySpot], has_altgr: bool, strokes: Sequence[Stroke[str]], hands: Hands = BOTH_FREE
+) -> float:
+    """Return what some strokes cost one after another, each with its press; a hand leaves the mouse once at most."""
+    total, leaves = 0.0, False
+    for stroke in strokes:
+        found = parts(spots, has_altgr, stroke, hands)
+        away = [one.cost for one in found if one.why.endswith("leaves the mouse")]
+        leaves = leaves or bool(away)
+        total += PRESS + sum(one.cost for one in found) - sum(away)
+    return total + (TO_THE_MOUSE if leaves else 0.0) + between(spots, [stroke.key for stroke in strokes])
+
+
+def between(spots: Mapping[str, KeySpot], keys: Iterable[str]) -> float:
+    """Return what the ways from key to key of a sequence cost."""
+    total, former = 0.0, None
+    for key in keys:
+        spot = spots[key]
+        if former and former.hand == spot.hand:
+            total += FINGER_AGAIN if former.finger == spot.finger else HAND_AGAIN
+        former = spot
+    return total

@@ -1,0 +1,193 @@
+"""What moves together: bindings that begin with one chord, a family, or one key with several sets of modifiers.
+
+A block has one place in the keys. It is its first chord; or, for a family such as `super+<n>`, the modifiers of all its
+first chords; or, for `super+n: focus next` and `super+shift+n: focus previous`, their key. Some blocks are not moved,
+with the reason.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Final, NamedTuple
+
+from jaklet.config.families import marks
+from jaklet.config.reading import Bound, Reading
+from jaklet.config.rebase import rebased
+from jaklet.core.keys.keyboards import Keyboard
+from jaklet.core.keys.shapes import BLOCKS
+from jaklet.core.values.chords import Chord, keys_written, parse_keys
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.spans import Spot
+
+# Why a block stays where it is.
+PRESSED, OWN_KEY, TANGLED, KEPT, HEADING, NO_KEY = (
+    "something presses it", "a key of its own", "its keys are written in two ways", "it is to be kept",
+    "under another heading", "on no key of a keyboard",
+)  # fmt: skip
+CHORD, MODIFIERS, KEY = "chord", "modifiers", "key"  # what of its first chords a block can change
+_TYPED: Final = frozenset(BLOCKS["main"]) - {"ESC"}  # the keys among which one chooses by letter
+
+
+class Block(NamedTuple):
+    """Bindings of one layer that keep their first chords' place together.
+
+    `first`: the chords that they begin with; `changes`: what of these can change. `stays`: why it is not moved; empty
+    if it may be.
+    """
+
+    layer: str
+    first: tuple[Chord, ...]
+    bounds: tuple[Bound, ...]
+    changes: str = CHORD
+    stays: str = ""
+
+    @property
+    def written(self) -> str:
+        """Its keys as they are written, once each."""
+        return ", ".join(dict.fromkeys(" ".join(_words(bound)) for bound in self.bounds))
+
+    @property
+    def does(self) -> str:
+        """What it is for, in a few words."""
+        return "; ".join(dict.fromkeys(_what(bound) for bound in self.bounds))
+
+    def moved(self, to: Chord) -> tuple[Chord, ...]:
+        """Return the chords that it begins with at another place: the chord, or the modifiers or the key of it."""
+        return tuple(self.at(chord, to) for chord in self.first)
+
+    def at(self, chord: Chord, to: Chord) -> Chord:
+        """Return one of its first chords as it is at another place."""
+        if self.changes == MODIFIERS:
+            return chord._replace(modifiers=to.modifiers)
+        return chord._replace(keysym=to.keysym) if self.changes == KEY else to
+
+
+def _what(bound: Bound) -> str:
+    if bound.binding is None:
+        return bound.text
+    return bound.binding.note or (bound.binding.family[1] if bound.binding.family else bound.text)
+
+
+def blocks(
+    reading: Reading,
+    live: Iterable[Bound],
+    keyboards: Iterable[Keyboard],
+    heading: str | None = None,
+    kept: Iterable[Chord] = (),
+) -> list[Block]:
+    """Return all blocks of a config, in the order of its files. `heading`: only what is under it may move."""
+    groups: dict[tuple[str, Chord], list[Bound]] = {}
+    for bound in live:
+        groups.setdefault((bound.layer, bound.keys[0]), []).append(bound)
+    boards, pressed, keep = list(keyboards), _pressed(reading), frozenset(kept)
+    found, done = [], set[int]()
+    for (layer, first), bounds in groups.items():
+        if id(bounds[0]) in done:
+            continue
+        own = [marks(_words(bound)[0]) for bound in bounds]
+        if any(own):
+            block = _family(layer, bounds, groups, all(own))
+        else:
+            chords = [first, *_relatives(layer, first, groups)]
+            every = tuple(bound for chord in chords for bound in groups[layer, chord])
+            block = Block(layer, tuple(chords), every, KEY if len(chords) > 1 else CHORD)
+        done |= {id(bound) for bound in block.bounds}
+        found.append(block._replace(stays=block.stays or _stays(block, boards, pressed, heading, keep)))
+    return found
+
+
+def _family(layer: str, bounds: list[Bound], groups: Mapping[tuple[str, Chord], list[Bound]], alone: bool) -> Block:
+    """Return a family with its mark in the first chord as a block; it is not moved if others share its chords."""
+    spots = {bound.spot for bound in bounds}
+    members = {
+        chord: its for (its_layer, chord), its in groups.items()
+        if its_layer == layer and any(bound.spot in spots for bound in its)
+    }  # fmt: skip
+    alone = alone and all(bound.spot in spots for its in members.values() for bound in its)
+    every = tuple(bound for its in members.values() for bound in its)
+    return Block(layer, tuple(members), every, MODIFIERS, "" if alone else TANGLED)
+
+
+def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list[Bound]]) -> list[Chord]:
+    """Return the later chords of the same key with other modifiers that do the same in another way."""
+    verb = _verb(groups[layer, first])
+    found = list(groups)
+    return [
+        chord
+        for its_layer, chord in found[found.index((layer, first)) + 1 :]
+        if its_layer == layer
+        and chord.keysym == first.keysym
+        and verb
+        and _verb(groups[layer, chord]) == verb
+        and not any(marks(_words(bound)[0]) for bound in groups[layer, chord])
+    ]
+
+
+def _verb(bounds: Iterable[Bound]) -> str:
+    """Return the verb of bindings, empty for none that they share."""
+    verbs = {bound.binding.action.verb if bound.binding else "" for bound in bounds}
+    return verbs.pop() if len(verbs) == 1 else ""
+
+
+def _words(bound: Bound) -> list[str]:
+    """Return the chords as they are written, with the marks of families."""
+    family = bound.binding.family if bound.binding else None
+    return (family[0] if family else bound.key.text or "").split()
+
+
+def _stays(
+    block: Block, keyboards: list[Keyboard], pressed: set[Chord], heading: str | None, kept: frozenset[Chord]
+) -> str:
+    """Return why a block stays; empty if it may be moved."""
+    if not kept.isdisjoint(block.first):
+        return KEPT
+    if heading is not None and any(
+        (bound.binding.heading if bound.binding else "") != heading for bound in block.bounds
+    ):
+        return HEADING
+    if not block.layer and not pressed.isdisjoint(block.first):
+        return PRESSED
+    keys = [[board.stroke(chord) for board in keyboards] for chord in block.first]
+    if any(stroke is None for its in keys for stroke in its):
+        return NO_KEY
+    plain = not block.layer and not all(chord.modifiers for chord in block.first)
+    if plain or (
+        block.changes != MODIFIERS and not any(stroke.key in _TYPED for its in keys for stroke in its if stroke)
+    ):
+        return OWN_KEY
+    return ""
+
+
+def _pressed(reading: Reading) -> set[Chord]:
+    """Return all chords that actions, programs or trials press by themselves."""
+    return {
+        *chords_sent(reading),
+        *(chord for trial in reading.trials for text in trial.press for chord in _chords(text)),
+    }
+
+
+def chords_sent(reading: Reading) -> set[Chord]:
+    """Return the chords that actions send to programs: a binding of one of them would take it away."""
+    return {chord for deed in reading.deeds for action in deed.action.every() for chord in action.presses}
+
+
+def _chords(text: str) -> Iterator[Chord]:
+    try:
+        yield from parse_keys(text)
+    except SentenceError:  # `wait 5s`, or something that `check` tells of
+        return
+
+
+def changed_texts(block: Block, to: Chord) -> dict[Spot, str]:
+    """Return what is written where a block's chords stand, once it is at another place."""
+    found: dict[Spot, str] = {}
+    for bound in block.bounds:
+        first, *rest = _words(bound)
+        old = bound.keys[0]
+        is_family = block.changes == MODIFIERS
+        new = rebased(first, old.modifiers, to.modifiers) if is_family else str(block.at(old, to))
+        found[bound.key.spot] = " ".join((new, *rest))
+    return found
+
+
+def written_at(block: Block, to: Chord) -> str:
+    """Return a block's keys as they would be written at another place."""
+    return ", ".join(dict.fromkeys(changed_texts(block, to).values())) or keys_written((to,))
