@@ -13,7 +13,6 @@ from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.core.values.chords import Chord
-    from jaklet.reach.suggest import Suggestion
 
 HABITS, NOTHING = "habits", "nothing"
 DAYS = 365
@@ -63,7 +62,7 @@ def suggest(
     from jaklet.config.paths import state_folder
     from jaklet.core.values.use import FIRED
     from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
-    from jaklet.reach.suggest import HABIT, Wanted
+    from jaklet.reach.suggest import HABIT, Wanted, written
     from jaklet.reach.suggest import suggest as suggestion
     from jaklet.use.counts import UseCounts
     from jaklet.use.report import summed
@@ -78,7 +77,7 @@ def suggest(
     counts = summed(UseCounts(state_folder).since(days_of(since)), FIRED)
     habit = 0.0 if NOTHING in (keep or ()) else HABIT
     told = suggestion(result.case, counts, Wanted(habit, changes, heading, tuple(map(_chord, names))))
-    texts = _texts(result, told)
+    texts = written(result.reading, told)
     if out is not None:
         draw_curve(told, out)
         terminal.say(f"wrote {out}")
@@ -121,15 +120,6 @@ def _chord(text: str) -> "Chord":
         return parse_chord(text)
     except SentenceError as fault:
         raise UsageError(f"--keep {text}: {fault.message}", f"{fault.remedy}; or `{HABITS}` or `{NOTHING}`") from fault
-
-
-def _texts(result: "Checked", told: "Suggestion") -> "dict[str, str]":
-    """Return the files as they would be."""
-    from jaklet.config.rebase import edited
-    from jaklet.reach.blocks import changed_texts
-
-    changes = [changed_texts(one.block, one.to) for one in told.moves]
-    return edited(result.reading, {spot: new for its in changes for spot, new in its.items()})
 
 
 def _prove(result: "Checked", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:

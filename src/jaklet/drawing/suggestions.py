@@ -40,7 +40,7 @@ def suggestion_text(told: Suggestion, columns: int | None, ink: Ink = PLAIN) -> 
         parts.append("")
         parts += [ink(f"not moved ({why}): {printable(', '.join(keys))}", "faint") for why, keys in reasons.items()]
     if not told.proven:
-        parts.append("there may be something better: there were too many families to go through")
+        parts.append("there may be something a little better: too much of it moves together to go through it all")
     return "\n".join(parts)
 
 
@@ -79,7 +79,6 @@ def suggestion_data(told: Suggestion) -> dict[str, Any]:
     return {
         "effort": {"before": round(told.effort[0], 4), "after": round(told.effort[1], 4)},
         "presses": told.counted,
-        "best": told.proven,
         "changes": [
             {
                 "keys": one.block.written, "better": one.written, "layer": one.block.layer, "does": one.block.does,

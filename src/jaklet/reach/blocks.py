@@ -14,6 +14,7 @@ from jaklet.config.rebase import rebased
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.shapes import BLOCKS
 from jaklet.core.values.chords import Chord, keys_written, parse_keys
+from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.spans import Spot
 
@@ -23,6 +24,7 @@ PRESSED, OWN_KEY, TANGLED, KEPT, HEADING, NO_KEY = (
     "under another heading", "on no key of a keyboard",
 )  # fmt: skip
 CHORD, MODIFIERS, KEY = "chord", "modifiers", "key"  # what of its first chords a block can change
+_WAYS: Final = frozenset(("next", "previous", "backwards", *SIDES))
 _TYPED: Final = frozenset(BLOCKS["main"]) - {"ESC"}  # the keys among which one chooses by letter
 
 
@@ -48,6 +50,12 @@ class Block(NamedTuple):
     def does(self) -> str:
         """What it is for, in a few words."""
         return "; ".join(dict.fromkeys(_what(bound) for bound in self.bounds))
+
+    @property
+    def is_held(self) -> bool:
+        """True if something in it ends when the modifiers of its key are let go of: it has to have some."""
+        bindings = [bound.binding for bound in self.bounds if bound.binding]
+        return any(one.named("HELD") for binding in bindings for one in binding.action.every())
 
     def moved(self, to: Chord) -> tuple[Chord, ...]:
         """Return the chords that it begins with at another place: the chord, or the modifiers or the key of it."""
@@ -107,24 +115,24 @@ def _family(layer: str, bounds: list[Bound], groups: Mapping[tuple[str, Chord], 
 
 
 def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list[Bound]]) -> list[Chord]:
-    """Return the later chords of the same key with other modifiers that do the same in another way."""
-    verb = _verb(groups[layer, first])
+    """Return the later chords of the same key with other modifiers that do the same the other way."""
+    does = _whatever_way(groups[layer, first])
     found = list(groups)
     return [
         chord
         for its_layer, chord in found[found.index((layer, first)) + 1 :]
         if its_layer == layer
         and chord.keysym == first.keysym
-        and verb
-        and _verb(groups[layer, chord]) == verb
+        and does
+        and _whatever_way(groups[layer, chord]) == does
         and not any(marks(_words(bound)[0]) for bound in groups[layer, chord])
     ]
 
 
-def _verb(bounds: Iterable[Bound]) -> str:
-    """Return the verb of bindings, empty for none that they share."""
-    verbs = {bound.binding.action.verb if bound.binding else "" for bound in bounds}
-    return verbs.pop() if len(verbs) == 1 else ""
+def _whatever_way(bounds: Iterable[Bound]) -> str:
+    """Return what bindings do without the words for a way to go; empty if they do several things."""
+    texts = {" ".join(word for word in bound.text.split() if word not in _WAYS) for bound in bounds}
+    return texts.pop() if len(texts) == 1 else ""
 
 
 def _words(bound: Bound) -> list[str]:
@@ -145,15 +153,12 @@ def _stays(
         return HEADING
     if not block.layer and not pressed.isdisjoint(block.first):
         return PRESSED
-    keys = [[board.stroke(chord) for board in keyboards] for chord in block.first]
-    if any(stroke is None for its in keys for stroke in its):
+    if any(board.stroke(chord) is None for bound in block.bounds for chord in bound.keys for board in keyboards):
         return NO_KEY
-    plain = not block.layer and not all(chord.modifiers for chord in block.first)
-    if plain or (
-        block.changes != MODIFIERS and not any(stroke.key in _TYPED for its in keys for stroke in its if stroke)
-    ):
-        return OWN_KEY
-    return ""
+    strokes = [board.stroke(chord) for board in keyboards for chord in block.first]
+    is_plain = not block.layer and not all(chord.modifiers for chord in block.first)
+    is_typed = block.changes == MODIFIERS or any(stroke.key in _TYPED for stroke in strokes if stroke)
+    return "" if is_typed and not is_plain else OWN_KEY
 
 
 def _pressed(reading: Reading) -> set[Chord]:

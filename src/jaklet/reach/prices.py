@@ -16,7 +16,7 @@ BEGINS_NAME, BEGINS_WORD, IN_NAME = 1.0, 0.5, 0.2  # how much of that a letter s
 
 
 class Efforts:
-    """What keys cost on the hardest of some keyboards; infinite for those that one of them lacks."""
+    """What keys cost on the hardest of those keyboards that have them; nothing where none has."""
 
     def __init__(self, keyboards: Sequence[Keyboard], hands: Hands) -> None:
         self._keyboards, self._hands = keyboards, hands
@@ -30,11 +30,8 @@ class Efforts:
         return found
 
     def _on(self, board: Keyboard, keys: Keys) -> float:
-        strokes = [board.stroke(chord) for chord in keys]
-        there = [stroke for stroke in strokes if stroke]
-        if len(there) < len(strokes):
-            return float("inf")
-        return of_sequence(board.spots, board.has_altgr, there, self._hands)
+        strokes = [stroke for stroke in map(board.stroke, keys) if stroke]
+        return of_sequence(board.spots, board.has_altgr, strokes, self._hands) if len(strokes) == len(keys) else 0.0
 
 
 def uses_of(block: Block, counts: Mapping[str, int]) -> list[int]:

@@ -9,13 +9,16 @@ from math import inf
 from typing import Final, NamedTuple
 
 from jaklet.checks.case import Case
+from jaklet.config.reading import Reading
+from jaklet.config.rebase import edited
 from jaklet.core.keys.cures import FAMILIES, PLAIN, Free
 from jaklet.core.keys.keyboards import CONTORTION, Keyboard
 from jaklet.core.values.chords import Chord, Keys
-from jaklet.reach.assignment import Choice, Problem, Solution, as_it_is, at_most, curve, solve
-from jaklet.reach.blocks import CHORD, MODIFIERS, TANGLED, Block, blocks, chords_sent, written_at
+from jaklet.reach.assignment import LEAST_PRICE, Choice, Problem, Solution, as_it_is, at_most, curve, solve
+from jaklet.reach.blocks import CHORD, MODIFIERS, TANGLED, Block, blocks, changed_texts, chords_sent, written_at
 from jaklet.reach.prices import Efforts, Price, uses_of
 
+CURVE_ENDS: Final = 0.1  # what the last change of the curve gains at least
 HABIT: Final = 0.5  # what a change has to gain, in presses of a key that is used as often as most
 
 
@@ -90,7 +93,10 @@ def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion
             weight = sum(shares[at])
             moves.append(Moved(block, place, sum(uses[at]), (efforts_of[0] / weight, efforts_of[1] / weight), gain))
     presses = sum(sum(its) for its in shares)
-    points = [(one.changes, (one.cost + fixed) / whole) for one in curve(problem)]
+    points = [
+        (one.changes, (one.cost + fixed) / whole)
+        for one in curve(problem, min(wanted.habit, CURVE_ENDS) or LEAST_PRICE)
+    ]
     return Suggestion(
         tuple(sorted(moves, key=lambda one: -one.gain)),
         (before / presses, after / presses) if presses else (0.0, 0.0),
@@ -99,6 +105,12 @@ def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion
         sum(sum(its) for its in uses),
         best.proven,
     )
+
+
+def written(reading: Reading, told: Suggestion) -> dict[str, str]:
+    """Return the texts of the files that change, by their names as in `reading.sources`; all else in them stays."""
+    changes = [changed_texts(one.block, one.to) for one in told.moves]
+    return edited(reading, {spot: new for its in changes for spot, new in its.items()})
 
 
 def _untangled(found: Sequence[Block], keyboards: Sequence[Keyboard]) -> list[Block]:
@@ -171,7 +183,7 @@ class _Layout:
         found: dict[Chord, frozenset[int]] = {}
         for place in (first, *others):
             moved = block.moved(place)
-            if place == first or all(map(fits, moved)):
+            if place == first or all(fits(chord) and _serves(block, chord) for chord in moved):
                 marks = _marks(block.layer, moved, self._boards)
                 found[place] = frozenset(number for mark in marks for number in self._numbers(mark))
         return list(found.items())
@@ -199,7 +211,7 @@ class _Layout:
             block, price = self._found[at], self._prices[at]
             for chord in dict.fromkeys((block.first[0], *self._candidates[block.layer])):
                 number = self._at.get((block.layer, chord))
-                if number is not None:
+                if number is not None and (chord == block.first[0] or _serves(block, chord)):
                     costs[row, number] = price.of(chord)
         now = [self._at[self._found[at].layer, self._found[at].first[0]] for at in self._rows]
         wide = [
@@ -213,6 +225,10 @@ class _Layout:
         for at, choice in zip(self._wide, solution.choices, strict=True):
             found[at] = self._choices[at][choice][0]
         return found
+
+
+def _serves(block: Block, chord: Chord) -> bool:
+    return bool(chord.modifiers) or not block.is_held
 
 
 def _free_beside(case: Case, staying: Iterable[Block]) -> Free:

@@ -31,14 +31,31 @@ SPARED: Final = 3.0  # for a finger that the user wants spared
 # (Kinkead, 1975; Rumelhart and Norman, 1982).
 HAND_AGAIN, FINGER_AGAIN = 0.3, 1.0
 
-# What holds each modifier, and with which finger, where the keyboard has the key.
-_HOLDERS: Final[Mapping[Modifier, tuple[tuple[str, Finger], ...]]] = {
-    Modifier.SUPER: (("LWIN", Finger(LEFT, THUMB)), ("RWIN", Finger(RIGHT, THUMB))),
-    Modifier.CTRL: (("LCTL", Finger(LEFT, LITTLE)), ("RCTL", Finger(RIGHT, LITTLE))),
-    Modifier.ALT: (("LALT", Finger(LEFT, THUMB)), ("RALT", Finger(RIGHT, THUMB))),
-    Modifier.SHIFT: (("LFSH", Finger(LEFT, LITTLE)), ("RTSH", Finger(RIGHT, LITTLE))),
-    Modifier.ALTGR: (("RALT", Finger(RIGHT, THUMB)),),
-}
+
+class _Holder(NamedTuple):
+    """A modifier, and the keys that hold it with their fingers, where the keyboard has them. Numbers, for speed."""
+
+    flag: int
+    name: str
+    cost: float
+    keys: tuple[tuple[str, Finger], ...]
+
+
+def _pair(left: str, right: str, finger: str) -> tuple[tuple[str, Finger], ...]:
+    return (left, Finger(LEFT, finger)), (right, Finger(RIGHT, finger))
+
+
+_HOLDERS: Final = tuple(
+    _Holder(int(modifier), str(modifier.name).lower(), MODIFIER[modifier], keys)
+    for modifier, keys in (
+        (Modifier.SUPER, _pair("LWIN", "RWIN", THUMB)),
+        (Modifier.CTRL, _pair("LCTL", "RCTL", LITTLE)),
+        (Modifier.ALT, _pair("LALT", "RALT", THUMB)),
+        (Modifier.SHIFT, _pair("LFSH", "RTSH", LITTLE)),
+        (Modifier.ALTGR, (("RALT", Finger(RIGHT, THUMB)),)),
+    )
+)
+_ALT, _ALTGR = int(Modifier.ALT), int(Modifier.ALTGR)
 
 
 class Part(NamedTuple):
@@ -66,32 +83,37 @@ def parts(
     found = [Part(str(finger), FINGER[spot.finger]), Part("the way to the key", way(spot))]
     found += [Part("the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
     found += [Part(f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
+    far, count = way(spot) >= FAR, 0
     at_mouse = hands.mouse == spot.hand
-    count = 0
-    for modifier in Modifier:
-        if not stroke.modifiers & modifier:
-            continue
-        count += 1
-        held = _held(modifier, spots, has_altgr, spot, hands, at_mouse)
-        found += [Part(modifier.name.lower() if modifier.name else "", MODIFIER[modifier]), *held.parts]
-        at_mouse = at_mouse or hands.mouse == held.finger.hand
+    for holder in _HOLDERS:
+        if stroke.modifiers & holder.flag:
+            count += 1
+            held = _held(holder, spots, has_altgr, spot, far, hands, at_mouse)
+            found += [Part(holder.name, holder.cost), *held.parts]
+            at_mouse = at_mouse or hands.mouse == held.finger.hand
     found += [Part(f"{count} modifiers at once", MANY[count])]
     found += [Part(f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE)] if at_mouse and hands.mouse else []
     return tuple(one for one in found if one.cost)
 
 
 def _held(
-    modifier: Modifier, spots: Mapping[str, KeySpot], has_altgr: bool, spot: KeySpot, hands: Hands, at_mouse: bool
+    holder: _Holder,
+    spots: Mapping[str, KeySpot],
+    has_altgr: bool,
+    spot: KeySpot,
+    far: bool,
+    hands: Hands,
+    at_mouse: bool,
 ) -> _Held:
     """Return how a modifier is held with least effort beside a key."""
-    ways = []
-    for key, finger in _HOLDERS[modifier]:
-        if key not in spots or (key == "RALT" and modifier is Modifier.ALT and has_altgr):
+    best = _Held(Finger("", ""), (), 0.0)
+    least = float("inf")
+    for key, finger in holder.keys:
+        if key not in spots or (key == "RALT" and holder.flag == _ALT and has_altgr):
             continue
         found = []
         if finger.hand == spot.hand:
-            far = way(spot) >= FAR
-            if modifier is Modifier.ALTGR:
+            if holder.flag == _ALTGR:
                 found.append(Part("altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
             elif finger.name == spot.finger:
                 found.append(Part(f"the {finger} for both", SAME_FINGER))
@@ -100,8 +122,10 @@ def _held(
         if finger in hands.spare:
             found.append(Part(f"the {finger} is to be spared", SPARED))
         leaves = TO_THE_MOUSE if hands.mouse == finger.hand and not at_mouse else 0.0
-        ways.append(_Held(finger, tuple(found), sum(one.cost for one in found) + leaves))
-    return min(ways, key=lambda one: one.cost, default=_Held(Finger("", ""), (), 0.0))
+        cost = leaves + sum([one.cost for one in found])
+        if cost < least:
+            best, least = _Held(finger, tuple(found), cost), cost
+    return best
 
 
 def of_sequence(

@@ -79,6 +79,7 @@ class Keyboard:
         self._elsewhere = KeyTable(rows)  # keys of the same national keyboard in its full size
         self.has_altgr = bool(set(rows.get("RALT", ())) & {0xFE03, 0xFF7E})  # ISO_Level3_Shift, Mode_switch
         self._strokes: dict[Chord, tuple[Stroke[str], ...]] = {}
+        self._strains: dict[Stroke[str], float] = {}
 
     def __str__(self) -> str:
         return str(self.name)
@@ -141,7 +142,10 @@ class Keyboard:
 
     def strain_of(self, stroke: Stroke[str]) -> float:
         """Return how hard a stroke is for two hands that are free."""
-        return sum(part.cost for part in parts(self.spots, self.has_altgr, stroke))
+        known = self._strains.get(stroke)
+        if known is None:
+            known = self._strains[stroke] = sum([part.cost for part in parts(self.spots, self.has_altgr, stroke)])
+        return known
 
     def effort(self, chord: Chord) -> str:
         """Return in words what makes a chord hard or easy to press."""
