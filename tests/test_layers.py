@@ -28,6 +28,7 @@ ROOMS: dict[str, set[str]] = {
     "listener": {*CORE, "where", "desktops"},
     "rehearsal": {*CORE, "desktops", "listener"},
     "use": {*CORE, "database"},
+    "practice": {*CORE, "database"},
     "reach": {*CORE, "config", "checks"},
     "drawing": {*CORE, "rehearsal", "use", "reach"},
     "finder": {*CORE, "database"},

@@ -11,8 +11,10 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.use import FIRED, GIVEN_UP, REACHED, Count, name_of
+from jaklet.core.values.use import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, Count, name_of
 from jaklet.demo.year import made_up
 from jaklet.listener.counting import Counting
 from jaklet.use.counts import DATABASE, KEPT, UseCounts
@@ -101,10 +103,28 @@ def test_a_listener_counts_without_writing_while_keys_are_pressed(monkeypatch: p
     until(lambda: saved, "the counts to be written")
     assert sorted(saved[0]) == [(FIRED, "super+r: go radio", 3), (REACHED, "tides", 1)]
     assert counting.deadline == float("inf")
+    # What is moved by hand soon after a recall has been put right, once; what a key moves, and what is late, has not.
+    window = Window(1)
+
+    def seen(x: int, after: float) -> None:
+        now[0] += after
+        counting.looks("berths", busy=False, desk=Desk((), (window._replace(frame=Rect(x, 0, 500, 400)),)))
+
+    for waits, acts in ((5.0, False), (5.0, True), (200.0, False)):
+        counting.fired(CONFIG.bindings[0])
+        counting.recalled("recall 1")
+        seen(0, 3)
+        seen(0, 3)
+        if acts:
+            counting.fired(CONFIG.bindings[1])
+        seen(40, waits)
+        seen(80, 1)
+    counting.end()
+    assert (PUT_RIGHT, "recall 1", 1) in saved[1]
     counting.on = False
     counting.fired(CONFIG.bindings[1])
     counting.end()
-    assert len(saved) == 1
+    assert len(saved) == 2
 
 
 def test_a_made_up_year_is_the_same_each_time() -> None:
@@ -131,6 +151,11 @@ def test_keys_of_a_real_keyboard_are_counted_and_told(x: XServer, x_office: Offi
     assert "never: " in text
     assert "super+b,go berths,,2," in x_office.jaklet("use", "--format", "csv").stdout
     assert json.loads(x_office.jaklet("use", "--by", "hand", "--format", "json").stdout) == {"left": 2, "right": 2}
+    assert x_office.jaklet("use", "--by", "hand", "--format", "csv").stdout.split() == [
+        "hand,times",
+        "left,2",
+        "right,2",
+    ]
     x_office.jaklet("use", "--out", "use.png")
     assert (x_office.folder / "use.png").stat().st_size > 10_000
     assert "add --sure" in x_office.jaklet("use", "forget", status=2).stderr

@@ -21,6 +21,7 @@ from jaklet.cli.listen import listen, reload
 from jaklet.cli.overlay import overlay
 from jaklet.cli.pick import pick
 from jaklet.cli.place import places
+from jaklet.cli.practise import practise
 from jaklet.cli.rehearse import rehearse
 from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
@@ -79,7 +80,7 @@ def options(
 COMMANDS = (
     *(init, check, doctor, explain),
     *(listen, reload, status, pause, resume, stop, autostart),
-    *(act, fire, rehearse, trial, desk, undo, pick, demo),
+    *(act, fire, rehearse, trial, desk, undo, pick, practise, demo),
 )
 for command in COMMANDS:
     app.command()(command)

@@ -69,6 +69,7 @@ def sheet(
             show_default=False,
         ),
     ] = None,
+    to_learn: Annotated[bool, typer.Option("--to-learn", help="Only what is to be learned yet.")] = False,
     paper: Annotated[Paper, typer.Option("--paper", help="What it is printed on.")] = Paper.a4,
     config: ConfigOption = None,
     desk: DeskOption = None,
@@ -82,6 +83,8 @@ def sheet(
     Example: jaklet keys radio
 
     Example: jaklet keys --out keys.html
+
+    Example: jaklet keys --to-learn
     """
     from jaklet.cli.resources import checked, installed, usable
     from jaklet.core.keys.keycaps import boards
@@ -99,16 +102,35 @@ def sheet(
     held = modifiers_of(modifiers) if modifiers is not None else None
     more = other_words(known, installed(desk).entries()) if words or out else None
     lines = filtered(lines_of(known), words or (), app, layer, held, more)
+    if to_learn:
+        lines = _not_known(known, lines)
     if out and lines and more:
-        _write(lines, out, paper, more, lambda: boards(case.keyboards[0], known.live, case.reserved, held, layer or ""))
+        drawn = [layer] if layer else ["", *known.layers]
+        _write(
+            lines, out, paper, more,
+            lambda: [one for its in drawn for one in boards(case.keyboards[0], known.live, case.reserved, held, its)],
+        )  # fmt: skip
     elif form is Format.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
         terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
+    elif to_learn:
+        terminal.warn("nothing is left to learn")
     else:
         asked = words or app or layer or modifiers
         terminal.warn("no key or word fits" if asked else "there is no binding yet; add some under `bindings`")
     raise typer.Exit(0 if lines else 1)
+
+
+def _not_known(config: "Config", lines: "list[Line]") -> "list[Line]":
+    """Return the lines that are still to be learned."""
+    from jaklet.config.paths import state_folder
+    from jaklet.practice.lessons import OF_DAYS, lessons, to_learn
+    from jaklet.practice.progress import Progress
+    from jaklet.use.counts import UseCounts
+
+    left = to_learn(lessons(config), Progress(state_folder).all(), UseCounts(state_folder).since(OF_DAYS))
+    return [line for line in lines if any(one.line == line for one in left)]
 
 
 def _write(

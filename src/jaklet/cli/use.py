@@ -66,7 +66,7 @@ def show(
     from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.sheet import sheet
     from jaklet.core.values.use import FIRED
-    from jaklet.drawing.use import draw_use, groups_text, use_csv, use_data, use_text
+    from jaklet.drawing.use import draw_use, groups_csv, groups_text, use_csv, use_data, use_text
     from jaklet.use.counts import UseCounts
     from jaklet.use.report import by_week, report, summed
 
@@ -85,6 +85,8 @@ def show(
         groups = by_week(counts) if by is By.week else _groups(by, told, known)
         if form is Form.json:
             terminal.say_json(groups)
+        elif form is Form.csv:
+            terminal.say(groups_csv(by.value, groups).rstrip())
         else:
             terminal.say(groups_text(by.value, groups, terminal.table_columns(), terminal.ink_for()))
         return

@@ -40,6 +40,9 @@ def use_text(told: Report, days: int, columns: int | None, ink: Ink = PLAIN) -> 
             parts.append(
                 f"{one.app} came to the front {counted(one.otherwise, 'time')} by no key, {one.by_key} by one; {keys}"
             )
+    for what, times in told.put_right:
+        saves = what.replace("recall", "save", 1)
+        parts.append(f"after `{what}` windows were put right by hand {counted(times, 'time')}: `{saves}` keeps them so")
     parts += [f"{keys} was given up half way {counted(times, 'time')}" for keys, times in told.given_up]
     return "\n".join(parts)
 
@@ -62,6 +65,7 @@ def use_data(told: Report) -> dict[str, Any]:
             {"app": one.app, "by key": one.by_key, "otherwise": one.otherwise, "keys": list(one.keys)}
             for one in told.reached
         ],
+        "put right": [{"what": what, "times": times} for what, times in told.put_right],
         "given up": [{"keys": keys, "times": times} for keys, times in told.given_up],
         "gone": [{"what": what, "times": times} for what, times in told.gone],
     }
@@ -73,6 +77,13 @@ def use_csv(told: Report) -> str:
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
     writer.writerows((one.line.keys, one.line.action, one.line.layer, one.times, one.last) for one in told.used)
+    return out.getvalue()
+
+
+def groups_csv(title: str, groups: Mapping[str, int]) -> str:
+    """Return sums as CSV (RFC 4180)."""
+    out = io.StringIO()
+    csv.writer(out).writerows(((title, "times"), *groups.items()))
     return out.getvalue()
 
 

@@ -16,7 +16,7 @@ from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.active import pending
 from jaklet.core.keys.keymap import leads_on
-from jaklet.core.language.verbs import ENTER, traits_of
+from jaklet.core.language.verbs import ENTER, RECALL, traits_of
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import EVERYTHING, LOG, NEVER, OVERLAY, Config
 from jaklet.core.values.desk import Desk
@@ -110,6 +110,8 @@ class Listener:
     def _ended(self, keys: Keys, action: Action, outcome: Outcome, took: float) -> None:
         """Tell how an action ended; for those who are shown what keys do, over the windows as well."""
         self.log.ended(keys, action, outcome, took)
+        if outcome.done and action.verb == RECALL:
+            self.counting.recalled(action.text)
         is_seen = traits_of(action).by_key or traits_of(action).noticed  # by itself
         moment = self._desktop.look()
         step = self._walks.step(action, moment.desk, self.session.config, moment.now) if keys and outcome.done else None
@@ -200,7 +202,8 @@ class Listener:
             self.session.step(moment)
             self.hear()
         if self.counting.on:
-            self.counting.looks(self.session.config.front_app(moment.desk), bool(self.session.under_way))
+            front, busy = self.session.config.front_app(moment.desk), bool(self.session.under_way)
+            self.counting.looks(front, busy, moment.desk)
             self.counting.look()
         self.heard.look()
         self.config_files.look(moment.now)

@@ -1,12 +1,12 @@
 """What can be told from counts: which keys are used, which are not, and which apps are reached without one."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import NamedTuple
 
 from jaklet.core.keys.sheet import Line
 from jaklet.core.values.config import Config
-from jaklet.core.values.use import FIRED, GIVEN_UP, REACHED, Count, counted_as
+from jaklet.core.values.use import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, Count, counted_as
 
 
 class Used(NamedTuple):
@@ -27,12 +27,16 @@ class Reached(NamedTuple):
 
 
 class Report(NamedTuple):
-    """All that is told. `gone`: what has fired and is bound no more, `given_up`: sequences, each with how often."""
+    """All that is told. `gone`: what has fired and is bound no more, each with how often.
+
+    `given_up`: sequences; `put_right`: recalls after which windows were moved by hand.
+    """
 
     used: tuple[Used, ...]
     reached: tuple[Reached, ...]
     gone: tuple[tuple[str, int], ...]
     given_up: tuple[tuple[str, int], ...]
+    put_right: tuple[tuple[str, int], ...]
     total: int
 
 
@@ -61,9 +65,14 @@ def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Re
         tuple(sorted(used, key=lambda one: -one.times)),
         tuple(sorted(reached, key=lambda one: (one.by_key - one.otherwise, one.app))),
         tuple(sorted(gone, key=lambda one: -one[1])),
-        tuple(sorted(summed(counts, GIVEN_UP).items(), key=lambda one: -one[1])),
+        _most_first(summed(counts, GIVEN_UP)),
+        _most_first(summed(counts, PUT_RIGHT)),
         sum(fired.values()),
     )
+
+
+def _most_first(sums: Mapping[str, int]) -> tuple[tuple[str, int], ...]:
+    return tuple(sorted(sums.items(), key=lambda one: -one[1]))
 
 
 def summed(counts: Iterable[Count], kind: str) -> dict[str, int]:

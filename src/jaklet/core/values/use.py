@@ -1,11 +1,14 @@
-"""What is counted of use: which keys fired, which apps came to the front by no key, which sequences were given up."""
+"""What is counted of use: keys that fired, apps that came to the front by no key, sequences that were given up.
+
+And recalls after which windows were put right by hand.
+"""
 
 from typing import NamedTuple
 
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding
 
-FIRED, REACHED, GIVEN_UP = "fired", "reached", "given up"
+FIRED, REACHED, GIVEN_UP, PUT_RIGHT = "fired", "reached", "given up", "put right"
 
 
 class Count(NamedTuple):

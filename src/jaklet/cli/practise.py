@@ -1,0 +1,220 @@
+"""jaklet practise"""
+
+import sys
+import time
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from typing import TYPE_CHECKING, Annotated, Final
+
+import typer
+
+from jaklet.cli import terminal
+from jaklet.cli.options import ConfigOption, DeskOption
+from jaklet.core.values.errors import JakletError, UsageError
+
+if TYPE_CHECKING:
+    from jaklet.core.actions.ports.chords import ChordSource
+    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.keys.keymap import Twins
+    from jaklet.core.values.chords import Chord
+    from jaklet.core.values.config import Config
+    from jaklet.practice.lessons import Session, Task
+
+Answer = Callable[["Task"], "tuple[Chord, ...] | None"]  # what was pressed for a task; None to stop
+SHOW: Final = "?"
+ESCAPE: Final = 0xFF1B
+PATIENCE: Final = 60.0  # seconds that the keyboard is held without a key
+
+
+def practise(
+    words: Annotated[
+        list[str] | None,
+        typer.Argument(metavar="[WORD]...", help="Only lines with all of these words.", show_default=False),
+    ] = None,
+    minutes: Annotated[float, typer.Option("--minutes", min=0.1, help="How long.")] = 5.0,
+    new: Annotated[int, typer.Option("--new", min=0, help="How many new ones at most.")] = 8,
+    typed: Annotated[bool, typer.Option("--typed", help="Write the keys instead of pressing them.")] = False,
+    forget: Annotated[bool, typer.Option("--forget", help="Forget what was learned, and begin anew.")] = False,
+    config: ConfigOption = None,
+    desk: DeskOption = None,
+) -> None:
+    """Learn the keys: one task after another in words, the answer at once, again when it is due.
+
+    On X you press the keys themselves; they do nothing meanwhile. Escape stops.
+
+    Example: jaklet practise --minutes 3
+    """
+    import random
+    from datetime import date
+
+    from jaklet.cli.resources import checked, usable
+    from jaklet.config.paths import state_folder
+    from jaklet.core.keys.sheet import filtered
+    from jaklet.core.values.words import counted
+    from jaklet.practice.lessons import OF_DAYS, Session, lessons, to_learn
+    from jaklet.practice.progress import Progress
+    from jaklet.use.counts import UseCounts
+
+    progress = Progress(state_folder)
+    if forget:
+        terminal.say(f"{counted(progress.forget(), 'line')} forgotten")
+        return
+    if not (sys.stdin.isatty() and sys.stdout.isatty()):
+        raise UsageError(
+            "practising needs a terminal", "`jaklet keys --to-learn` is the sheet of what is not known yet"
+        )
+    known = usable(checked(config, desk))
+    every = lessons(known)
+    if words:
+        lines = filtered([one.line for one in every], words)
+        every = [one for one in every if one.line in lines]
+    learned = progress.all()
+    fresh = to_learn(every, learned, UseCounts(state_folder).since(OF_DAYS))
+    fresh = [one for one in fresh if not learned.get(one.name)][:new]
+    session = Session(every, fresh, learned, known, date.today(), progress.keep, random.Random())
+    if not session.due + session.new:
+        terminal.say(_nothing(len(every), bool(words)))
+        return
+    until = time.monotonic() + 60 * minutes
+    with _keys(desk, typed, known) as pressed:
+        how = "Press the keys: nothing is done by them now. Escape stops."
+        if pressed is None:
+            how = f"Write the keys, such as super+b; {SHOW} shows them; Ctrl+D stops."
+        terminal.say(
+            f"{session.due} due, {session.new} new; {minutes:g} {'minute' if minutes == 1 else 'minutes'}. {how}\n"
+        )
+        _ask(session, known, pressed or (lambda _task: _written()), until)
+    left = to_learn(lessons(known), progress.all(), UseCounts(state_folder).since(OF_DAYS))
+    terminal.say(
+        f"\n{counted(session.asked, 'line')} asked, {session.right} right at once; "
+        f"{len(lessons(known)) - len(left)} known, {len(left)} still to learn"
+    )
+
+
+def _nothing(lines: int, chosen: bool) -> str:
+    if not lines:
+        return "no line has these words" if chosen else "there is nothing to learn: no key is bound"
+    return "nothing is due today, and nothing is new; --new 8 takes more, `jaklet keys --to-learn` shows what is left"
+
+
+def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> None:
+    """Ask until the time is over, nothing is left, or the user stops."""
+    from jaklet.core.values.chords import keys_written
+
+    ink = terminal.ink_for()
+    while time.monotonic() < until and (task := session.next()) is not None:
+        terminal.say(ink(task.words, "strong"))
+        began = time.monotonic()
+        pressed = answer(task)
+        if pressed is None:
+            return
+        took = time.monotonic() - began
+        is_right = task.is_right(pressed)
+        learned = session.answered(task, is_right, took)
+        if is_right:
+            days = "tomorrow" if learned.days == 1 else f"in {learned.days} days"
+            again = "" if task.is_again else f" · again {days}"
+            terminal.say(f"  {ink('right', 'good')}  {keys_written(pressed)}  {took:.1f} s{again}")
+        else:
+            its = keys_written(task.keys[0])
+            terminal.say(f"  {ink('it is', 'bad')}  {ink(its, 'strong')}{_instead(pressed, task, config)}")
+
+
+def _instead(pressed: "tuple[Chord, ...]", task: "Task", config: "Config") -> str:
+    """Return what was pressed, and what that does."""
+    from jaklet.core.values.chords import keys_written
+
+    if not pressed:
+        return ""
+    layer = task.lesson.line.layer
+    other = next((one for one in config.live if one.keys == pressed and one.layer == layer), None)
+    does = f", which is for: {other.note or other.action.text}" if other else ", which does nothing"
+    return f"  and not {keys_written(pressed)}{does}"
+
+
+def _written() -> "tuple[Chord, ...] | None":
+    """Let keys be written; none for `?`."""
+    from jaklet.core.values.chords import parse_keys
+    from jaklet.core.values.errors import SentenceError
+
+    while True:
+        try:
+            text = input("  keys: ").strip()
+        except (EOFError, KeyboardInterrupt):
+            return None
+        if text == SHOW:
+            return ()
+        try:
+            return parse_keys(text)
+        except SentenceError as fault:
+            terminal.say(f"  {fault.message}{f'; {fault.remedy}' if fault.remedy else ''}")
+
+
+@contextmanager
+def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer | None]":
+    """Yield what takes the keys themselves; None where they have to be written: asked for, or no desk has keys."""
+    from jaklet.cli.resources import opened_desk
+    from jaklet.core.keys.keymap import NOTHING, Hearing
+    from jaklet.core.values.abilities import Ability
+    from jaklet.desktops.addresses import file_of
+
+    if typed or file_of(desk) is not None:
+        yield None
+        return
+    with ExitStack() as stack:
+        try:
+            desktop = stack.enter_context(opened_desk(desk))
+        except JakletError:
+            desktop = None
+        source = desktop.chords if desktop else None
+        if desktop is None or source is None or Ability.WHOLE_KEYBOARD not in source.abilities:
+            yield None
+            return
+        chords = frozenset(chord for one in config.live for chord in one.keys)
+        refusals = source.grab(Hearing(chords, every=True, typed=True))
+        whole = [one.reason for one in refusals if one.chord is None]
+        if whole:
+            raise JakletError(f"the keyboard cannot be had: {whole[0]}", "--typed lets you write the keys")
+        stack.callback(source.grab, NOTHING)
+        twins = source.twins(chords)
+        held = desktop, source  # for the closure, which knows that they are there
+        yield lambda task: _pressed(*held, task, twins)
+
+
+def _pressed(desktop: "Desktop", source: "ChordSource", task: "Task", twins: "Twins") -> "tuple[Chord, ...] | None":
+    """Wait for keys until they are right or cannot become so; None for Escape, or where nobody presses any."""
+    from jaklet.core.actions.ports.chords import Edge
+
+    pressed: tuple[Chord, ...] = ()
+    now = desktop.look().now
+    until = now + PATIENCE
+    while now < until:
+        now = desktop.wait(until).now
+        for event in source.key_events():
+            if event.waits:
+                source.answer(passed=False)
+            if event.edge is not Edge.PRESS:
+                continue
+            chord = _chord(event.chord, event.typed.key if event.typed else "")
+            if chord is None:
+                continue
+            ways = [(*pressed, one) for one in (chord, *twins.get(chord, ()))]
+            pressed = next((way for way in ways if task.is_right(way) or task.goes_on(way)), ways[0])
+            if not task.goes_on(pressed) or task.is_right(pressed):
+                return pressed if task.is_right(pressed) or chord.keysym != ESCAPE or chord.modifiers else None
+            until = now + PATIENCE
+    terminal.say(f"  nobody pressed a key for {PATIENCE:g} s")
+    return None
+
+
+def _chord(bound: "Chord | None", typed: str) -> "Chord | None":
+    """Return the chord of a key: one that is bound, else what it is called."""
+    from jaklet.core.values.chords import parse_chord
+    from jaklet.core.values.errors import SentenceError
+
+    if bound is not None:
+        return bound
+    try:
+        return parse_chord(typed)
+    except SentenceError:  # a modifier by itself, or a key without a name
+        return None
