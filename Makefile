@@ -19,7 +19,7 @@ WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
-SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils chromium
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
 
 .PHONY: demo test test-all managers lint bench screenshots docs debian clean
 

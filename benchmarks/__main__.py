@@ -9,7 +9,20 @@ from pathlib import Path
 from tests.xserver import running
 
 import jaklet
-from benchmarks import asking, checking, counting, flows, going, keys, overlay, picking, placing, recalls, startup
+from benchmarks import (
+    asking,
+    checking,
+    counting,
+    flows,
+    going,
+    keys,
+    overlay,
+    picking,
+    placing,
+    recalls,
+    startup,
+    suggesting,
+)
 from benchmarks.measure import table, written
 
 README = Path(__file__).with_name("README.md")
@@ -27,6 +40,7 @@ def main() -> None:
     print("picking …", file=sys.stderr)
     rows += picking.rows()
     rows += counting.rows()
+    rows += suggesting.rows()
     print("planning …", file=sys.stderr)
     rows += placing.planning()
     with running() as x:

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
-# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity icewm x11-utils chromium, and `jaklet` on PATH. Run: make screenshots
+# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium, and `jaklet` on PATH. Run: make screenshots
 set -eu
 out=$(realpath "$1")
 tools=$(dirname "$(realpath "$0")")
@@ -15,7 +15,7 @@ jaklet demo --write "$work/harbour" >/dev/null
 cd "$work/harbour"
 export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml XDG_STATE_HOME="$work/state" PS1='$ '
 
-# A picture shows the beginning of what is printed, with its command: the terminal is as tall as it takes, and is cut.
+# What stands behind ## is done in the place of what is shown. A picture shows the beginning of what is printed, with its command: the terminal is as tall as it takes, and is cut.
 shot() { # [DONE=SECONDS] [ROWS=N] shot NAME COMMANDS: type them into a terminal, wait until they are done, take its picture
   local name=$1 done="$work/done"
   shift
@@ -23,7 +23,7 @@ shot() { # [DONE=SECONDS] [ROWS=N] shot NAME COMMANDS: type them into a terminal
   printf '%s\n' "$@" > "$work/typed"
   cat > "$work/run" <<'RUN'
 printf '\033[?25l'
-while IFS= read -r line; do printf '\033[1m$ %s\033[0m\n' "$line"; bash -c "$line" < /dev/tty; echo; done < "$1"
+while IFS= read -r line; do printf '\033[1m$ %s\033[0m\n' "${line%% ## *}"; bash -c "${line##* ## }" < /dev/tty; echo; done < "$1"
 touch "$2"
 sleep 60
 RUN
@@ -42,6 +42,8 @@ shot clashes 'jaklet check clashes'
 shot keys 'jaklet keys draw --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
 XDG_STATE_HOME=$PWD/state jaklet use --since 365d --out "$out/use.png" >/dev/null
 echo "$out/use.png"
+XDG_STATE_HOME=$PWD/state shot suggest 'jaklet keys suggest --changes 3'
+shot practise "jaklet practise --new 6 ## python $tools/answering.py 'keys: ' 'super+b,super+r,super+k,?,super+c,super+shift+b' jaklet practise --new 6" 'jaklet keys --to-learn'
 jaklet keys --out keys.html >/dev/null
 chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --user-data-dir="$work/browser" --window-size=1280,800 \
   --screenshot="$out/keys-page.png" "file://$PWD/keys.html" >/dev/null 2>&1
@@ -68,13 +70,13 @@ shot desk-marks 'jaklet desk' 'jaklet act gather' 'jaklet undo'
 mv kept.yaml tabletop.yaml
 jaklet layout save departures --number 1 --note "Berths large, radio beside, tide gauge on quay" >/dev/null
 jaklet layout copy departures "night watch" >/dev/null
-shot layout-list 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout save bay --only place,focus --display main --preview' 'jaklet layout save bay --app berths --active'
+jaklet layout save bay --app berths --active >/dev/null
 jaklet layout remove bay >/dev/null
 jaklet layout draw departures arrivals --before-after --figures --out "$out/layout-sheet.png" >/dev/null
 jaklet act "place radio right 1/4" >/dev/null; jaklet layout save departures >/dev/null
 jaklet act "go letters" >/dev/null; jaklet act "place letters bottom 1/3 on quay" >/dev/null; jaklet layout save departures --note "With letters" >/dev/null
 jaklet act "close letters" >/dev/null; jaklet act "place radio right 1/3" >/dev/null; jaklet act "go berths" >/dev/null; jaklet layout save departures >/dev/null
-shot layout-history 'jaklet layout history departures' 'jaklet layout diff departures@2 departures' 'jaklet layout history'
+shot layout-list 'jaklet layout list' 'jaklet layout show departures' 'jaklet layout history departures' 'jaklet layout diff departures@2 departures' 'jaklet layout history'
 jaklet layout remove "night watch" >/dev/null
 jaklet act "place berths at 700,300 size 900x600" >/dev/null
 jaklet act "place radio full on quay" >/dev/null
@@ -111,13 +113,4 @@ python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 s
 sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
 shot status 'jaklet status'
 jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
-if command -v icewm >/dev/null; then # it holds the Super key by itself
-  icewm >/dev/null 2>&1 & manager=$!
-  for _ in $(seq 100); do xprop -root _NET_SUPPORTING_WM_CHECK 2>/dev/null | grep -q 'window id' && break; sleep 0.1; done
-  sleep 2 # until it has its keys
-  jaklet listen >/dev/null 2>&1 & listener=$!
-  for _ in $(seq 100); do jaklet status >/dev/null 2>&1 && break; sleep 0.1; done
-  shot status-super 'jaklet status' 'jaklet check --fix --base ctrl+alt | head -30'
-  jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
-fi
 unset JAKLET_CONFIG JAKLET_DESK

@@ -126,13 +126,14 @@ def test_keys_are_written_on_a_terminal(office: Office) -> None:
     assert "practising needs a terminal" in office.jaklet("practise", status=2).stderr
     with screens(office) as show:
         screen = show("practise", "focus", "--minutes", "2")
-        screen.until_shows("focus last\r\n  keys: ")
+        screen.until_shows("focus last")
         assert "0 due, 6 new" in screen.read()
+        screen.until_shows("keys: ")
         screen.type("sper+z\n")
         screen.until_shows("did you mean super?")
         screen.type("super+z\n")
         screen.until_shows("right  super+z")
-        screen.until_shows("focus next\r\n  keys: ")
+        screen.until_shows("focus next")
         screen.type("super+h\n")
         screen.until_shows("it is  super+n  and not super+h, which is for: focus left")
         screen.until_shows("focus previous")

@@ -103,7 +103,7 @@ def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> 
 
     ink = terminal.ink_for()
     while time.monotonic() < until and (task := session.next()) is not None:
-        terminal.say(ink(task.words, "strong"))
+        terminal.say(f"{ink(task.words, 'strong')}{ink(f'  {task.help}', 'faint') if task.help else ''}")
         began = time.monotonic()
         pressed = answer(task)
         if pressed is None:
@@ -117,7 +117,7 @@ def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> 
             terminal.say(f"  {ink('right', 'good')}  {keys_written(pressed)}  {took:.1f} s{again}")
         else:
             its = keys_written(task.keys[0])
-            terminal.say(f"  {ink('it is', 'bad')}  {ink(its, 'strong')}{_instead(pressed, task, config)}")
+            terminal.say(f"  {ink('it is', 'warning')}  {ink(its, 'strong')}{_instead(pressed, task, config)}")
 
 
 def _instead(pressed: "tuple[Chord, ...]", task: "Task", config: "Config") -> str:

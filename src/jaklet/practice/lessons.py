@@ -7,6 +7,7 @@ from datetime import date
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.sheet import Line, sheet
+from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.use import FIRED, Count, counted_as
@@ -25,10 +26,14 @@ class Lesson(NamedTuple):
 
 
 class Task(NamedTuple):
-    """One thing to be pressed: in words, and the keys that do it, the ones of the lesson first."""
+    """One thing to be pressed: in words, and the keys that do it, the ones of the lesson first.
+
+    `help`: what an action without a note does, in general.
+    """
 
     lesson: Lesson
     words: str
+    help: str
     keys: tuple[Keys, ...]
     is_again: bool = False
 
@@ -109,7 +114,8 @@ class Session:
         where = [f"in layer {line.layer}"] if line.layer else []
         where += [line.scope] if line.scope else []
         words += f", {', '.join(where)}" if where else ""
-        return Task(lesson, words, tuple(dict.fromkeys((keys, *others))), is_again)
+        help_ = "" if line.note else VERBS[action.verb].help
+        return Task(lesson, words, help_, tuple(dict.fromkeys((keys, *others))), is_again)
 
     def answered(self, task: Task, is_right: bool, seconds: float) -> Learned:
         """Take the answer to the last task, and return how well its lesson is known now."""
