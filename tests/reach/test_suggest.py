@@ -154,6 +154,41 @@ def test_of_few_keys_the_best_are_chosen(tmp_path: Path) -> None:
     assert [left for _, left in told.points] == sorted((left for _, left in told.points), reverse=True)
 
 
+def test_what_belongs_together_moves_together_or_not_at_all(tmp_path: Path) -> None:
+    text = """
+settings: {hands: {mouse: right}}
+apps: {berths: {launch: sh}}
+bindings:
+  super+p: go berths
+  super+shift+p: go berths backwards
+  super+h: focus left
+  super+l: focus right
+  super+8: recall 8
+  ctrl+alt+<n>: save <n>
+  super+k x: undo
+  super+k y: close
+  super+z: minimise
+  super+x: {do: restore, only in: berths}
+  super+i: press super+i
+  f9: maximise
+"""
+    result = told_of(tmp_path, text)
+    counts = {name_of(one): 10 for one in result.config.bindings}
+    told = suggest(result.case, counts, Wanted(habit=0.0, kept=(parse_chord("super+z"),)))
+    assert {block.written: block.stays for block in told.stay} == {
+        "super+h": "one of several sides", "super+l": "one of several sides", "super+8": "what it does names the key",
+        "super+z": "it is to be kept", "super+i": "something presses it", "f9": "a key of its own",
+    }  # fmt: skip
+    moved = {one.block.written: one.written for one in told.moves}
+    one, other = (parse_chord(keys) for keys in moved["super+p, super+shift+p"].split(", "))
+    assert one.keysym == other.keysym
+    assert result.case.keyboards[0].hand(one) == "left"  # the right one is at the mouse
+    assert {keys.partition(" ")[0] for keys in moved["super+k x, super+k y"].split(", ")} != {"super+k"}
+    assert moved["ctrl+alt+<n>"] == "super+shift+<n>" or "ctrl+alt+<n>" not in moved
+    texts = written(result.reading, told)
+    assert not told_of(tmp_path, next(iter(texts.values()))).errors
+
+
 def test_the_command_writes_what_it_shows(office: Office) -> None:
     text = office.config.read_text()
     plain = office.jaklet("keys", "suggest", "--keep", "super+g", "--since", "365d").stdout
@@ -180,6 +215,7 @@ def test_the_command_writes_what_it_shows(office: Office) -> None:
     for words, said in (
         (("--heading", "layout"), "did you mean layouts?"),
         (("--keep", "super+nokey"), "no key is called 'nokey'; or `habits` or `nothing`"),
+        (("--keep", "habit"), "did you mean habits?"),
         (("--since", "soon"), "is no number of days"),
         (("--out", "x.gif"), "names no format"),
     ):

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
 
 SHEET = "sheet"
+COMMANDS = ("for", "draw", "suggest", "free", "why", "--to-learn")
 TITLE = "Keys"
 
 
@@ -118,7 +119,9 @@ def sheet(
         terminal.warn("nothing is left to learn")
     else:
         asked = words or app or layer or modifiers
-        terminal.warn("no key or word fits" if asked else "there is no binding yet; add some under `bindings`")
+        near = did_you_mean(words[0], COMMANDS, "", likeness=0.7) if words and len(words) == 1 else ""
+        meant = f"; {near.replace('mean ', 'mean jaklet keys ')}" if near else ""
+        terminal.warn(f"no key or word fits{meant}" if asked else "there is no binding yet; add some under `bindings`")
     raise typer.Exit(0 if lines else 1)
 
 

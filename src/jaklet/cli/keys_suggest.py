@@ -115,10 +115,14 @@ def _known_heading(result: "Checked", heading: str) -> None:
 
 def _chord(text: str) -> "Chord":
     from jaklet.core.values.chords import parse_chord
+    from jaklet.core.values.words import did_you_mean
 
     try:
         return parse_chord(text)
     except SentenceError as fault:
+        meant = did_you_mean(text, (HABITS, NOTHING), "", likeness=0.7)
+        if meant:
+            raise UsageError(f"--keep {text}: {fault.message}", meant) from fault
         raise UsageError(f"--keep {text}: {fault.message}", f"{fault.remedy}; or `{HABITS}` or `{NOTHING}`") from fault
 
 

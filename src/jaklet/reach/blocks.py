@@ -13,16 +13,20 @@ from jaklet.config.reading import Bound, Reading
 from jaklet.config.rebase import rebased
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.shapes import BLOCKS
-from jaklet.core.values.chords import Chord, keys_written, parse_keys
+from jaklet.core.values.chords import Chord, key_name, keys_written, letter_of, parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.spans import Spot
 
 # Why a block stays where it is.
-PRESSED, OWN_KEY, TANGLED, KEPT, HEADING, NO_KEY = (
-    "something presses it", "a key of its own", "its keys are written in two ways", "it is to be kept",
-    "under another heading", "on no key of a keyboard",
-)  # fmt: skip
+PRESSED: Final = "something presses it"
+OWN_KEY: Final = "a key of its own"
+SAYS_KEY: Final = "what it does names the key"
+SIDED: Final = "one of several sides"
+TANGLED: Final = "its keys are written in two ways"
+KEPT: Final = "it is to be kept"
+HEADING: Final = "under another heading"
+NO_KEY: Final = "on no key of a keyboard"
 CHORD, MODIFIERS, KEY = "chord", "modifiers", "key"  # what of its first chords a block can change
 _WAYS: Final = frozenset(("next", "previous", "backwards", *SIDES))
 _TYPED: Final = frozenset(BLOCKS["main"]) - {"ESC"}  # the keys among which one chooses by letter
@@ -99,7 +103,19 @@ def blocks(
             block = Block(layer, tuple(chords), every, KEY if len(chords) > 1 else CHORD)
         done |= {id(bound) for bound in block.bounds}
         found.append(block._replace(stays=block.stays or _stays(block, boards, pressed, heading, keep)))
-    return found
+    return _with_their_sides(found)
+
+
+def _with_their_sides(found: list[Block]) -> list[Block]:
+    """Return blocks, those that stay which do one thing to several sides: their keys lie as the sides do."""
+    groups: dict[tuple[object, ...], list[Block]] = {}
+    for block in found:
+        texts = {bound.text for bound in block.bounds}
+        if block.changes == CHORD and any(word in SIDES for text in texts for word in text.split()):
+            does = _whatever_way(block.bounds)
+            groups.setdefault((block.layer, block.first[0].modifiers, does), []).append(block)
+    sided = {id(block) for (_, _, does), its in groups.items() if does and len(its) > 1 for block in its}
+    return [block._replace(stays=block.stays or SIDED) if id(block) in sided else block for block in found]
 
 
 def _family(layer: str, bounds: list[Bound], groups: Mapping[tuple[str, Chord], list[Bound]], alone: bool) -> Block:
@@ -158,7 +174,11 @@ def _stays(
     strokes = [board.stroke(chord) for board in keyboards for chord in block.first]
     is_plain = not block.layer and not all(chord.modifiers for chord in block.first)
     is_typed = block.changes == MODIFIERS or any(stroke.key in _TYPED for stroke in strokes if stroke)
-    return "" if is_typed and not is_plain else OWN_KEY
+    if not is_typed or is_plain:
+        return OWN_KEY
+    named = (key_name(block.first[0].keysym), letter_of(block.first[0].keysym))
+    words = {word for bound in block.bounds for word in bound.text.split() if not word.isalpha() or len(word) > 1}
+    return SAYS_KEY if block.changes == CHORD and not words.isdisjoint(named) else ""
 
 
 def _pressed(reading: Reading) -> set[Chord]:
