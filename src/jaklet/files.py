@@ -6,6 +6,7 @@ import os
 import re
 import stat
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
@@ -46,13 +47,28 @@ def yaml_line(value: object) -> str:
     """Return a value as YAML on one line, quoted only where it has to be."""
     import yaml  # only what writes needs it
 
-    dumper: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)
     # What a terminal would not show as it is, such as a change of direction, stands there escaped.
     shown = all(text.isprintable() for text in _texts(value))
     text: str = yaml.dump(
-        value, Dumper=dumper, default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=shown
+        value, Dumper=_dumper(), default_flow_style=True, sort_keys=False, width=10**6, allow_unicode=shown
     )
     return text.strip().removesuffix("\n...").strip()
+
+
+@cache
+def _dumper() -> Any:
+    """Return what writes YAML; a text with line ends is quoted so that they stand in it as escapes."""
+    import yaml
+
+    class OneLine(getattr(yaml, "CSafeDumper", yaml.SafeDumper)):  # type: ignore[misc]
+        pass
+
+    def represented(dumper: Any, text: str) -> Any:
+        style = '"' if len(text.splitlines()) > 1 or text.endswith(("\n", "\r")) else None
+        return dumper.represent_scalar("tag:yaml.org,2002:str", text, style=style)
+
+    OneLine.add_representer(str, represented)
+    return OneLine
 
 
 def _texts(value: object) -> Iterator[str]:

@@ -67,6 +67,7 @@ def _unknown_name(mention: Mention, case: Case) -> Finding:
         "macro": ("JK601", config.macros),
         "layer": ("JK310", config.layers),
         "display": ("JK304", config.displays),
+        "workspace": ("JK318", config.workspaces),
     }
     code, there = sections[kind]
     return finding(code, spot, name=name, remedy=_remedy(case, name, there, f"{kind}s"))
@@ -171,7 +172,7 @@ def missing_workspaces(case: Case) -> Iterator[Finding]:
 
 
 def _beyond(action: Action, count: int) -> list[Ref]:
-    return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]
+    return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]  # as it is written
 
 
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (

@@ -19,6 +19,7 @@ from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, on
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
+from jaklet.config.workspaces import read_workspaces
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.language.places import named_in
 from jaklet.core.values.config import FOLLOW
@@ -197,6 +198,7 @@ PLACE_KEYS: Final[Table] = {"place": fields.anything, "note": fields.text, "disp
 SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
     "settings": _settings,
     "displays": _displays,
+    "workspaces": read_workspaces,
     "apps": read_apps,
     "places": _places,
     "bindings": read_bindings,

@@ -99,7 +99,9 @@ class Happenings:
         front = self._config.front_app(moment.desk)
         live = [on for on in self._events if not on.scope.apps or on.scope.holds(front)]
         for happening in told:
-            yield from (self._caused(on, happening.window, causes) for on in live if answers(on, happening))
+            yield from (
+                self._caused(on, happening.window, causes) for on in live if answers(on, happening, self._config)
+            )
         for on in self._by_idleness(moment.now) + self._by_clock(moment.now):
             if on in live:
                 yield Due(on, None, (on,))
@@ -118,7 +120,7 @@ class Happenings:
         """Return an entry with the chain that led to it; a cut where it stands in that chain already."""
         chain: tuple[EventBinding, ...] = ()
         for cause in causes:
-            if leads_to(self._made(cause[-1]), on):
+            if leads_to(self._made(cause[-1]), on, self._config):
                 if on in cause:
                     return Cut((*cause, on))
                 chain = max(chain, cause, key=len)

@@ -38,7 +38,8 @@ def _run(action: Action, context: Context, moment: Moment) -> Task:
 
 def _send(action: Action, context: Context, moment: Moment) -> Task:
     """To a display or to a workspace."""
-    to_workspace = action.named("N") or action.named("ALL") or "workspace" in action.text.lower().split()
+    to_workspace = any(action.named(kind) for kind in ("N", "WORKSPACE", "ALL", "LAST"))
+    to_workspace = to_workspace or "workspace" in action.text.lower().split()
     send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
     return send(action, context, moment)
 

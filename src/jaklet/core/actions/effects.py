@@ -43,9 +43,9 @@ def _named(action: Action, slot: str) -> str | None:
     return ref.name if ref and by_name else None
 
 
-def leads_to(made: frozenset[Effect], on: EventBinding) -> bool:
+def leads_to(made: frozenset[Effect], on: EventBinding, config: Config) -> bool:
     """Return whether what an action makes happen is what an entry waits for."""
-    return any(answers(on, Happening(one.kind, one.name or "")) or _any(one, on) for one in made)
+    return any(answers(on, Happening(one.kind, one.name or ""), config) or _any(one, on) for one in made)
 
 
 def _any(effect: Effect, on: EventBinding) -> bool:
@@ -60,7 +60,7 @@ def circle_of(start: EventBinding, config: Config, parse: Parse) -> tuple[EventB
     while ways:
         way = ways.pop(0)
         for on in config.events:
-            if not leads_to(made[way[-1]], on):
+            if not leads_to(made[way[-1]], on, config):
                 continue
             if on == start:
                 return way

@@ -55,7 +55,12 @@ def _layer(refs: tuple[Ref, ...], facts: Facts) -> bool:
 
 
 def _workspace(refs: tuple[Ref, ...], facts: Facts) -> bool:
-    return facts.desk.workspace == int(refs[0].name)
+    return facts.desk.workspace == facts.config.workspace_of(refs[0])
+
+
+def _on(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    number = facts.config.workspace_of(refs[1])
+    return any(window.workspace in (None, number) for window in _windows(refs[0].name, facts))
 
 
 def _number_of_windows(refs: tuple[Ref, ...], facts: Facts) -> bool:
@@ -101,6 +106,7 @@ HOLDS: Final[Mapping[str, Holds]] = {
     "layout": _layout,
     "layer": _layer,
     "workspace": _workspace,
+    "on": _on,
     "display": _there,
     "exists": _exists,
     "windows": _number_of_windows,

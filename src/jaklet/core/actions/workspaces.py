@@ -8,6 +8,7 @@ from jaklet.core.language.slots import MOST_WORKSPACES
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Provide, Send, Show
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import did_you_mean
 
 
 def workspace(action: Action, context: Context, moment: Moment) -> Task:
@@ -23,7 +24,7 @@ def _shown(number: int, context: Context, moment: Moment) -> Task:
     moment, refused, asked = yield from reach(goal, moment)
     if refused:
         return Outcome(False, refusal_told(refused[-1], moment.desk, context.config))
-    return Outcome(True, f"workspace {number} is shown{'' if asked else ' already'}")
+    return Outcome(True, f"{context.config.workspace_told(number)} is shown{'' if asked else ' already'}")
 
 
 def send_to_workspace(action: Action, context: Context, moment: Moment) -> Task:
@@ -43,8 +44,15 @@ def send_to_workspace(action: Action, context: Context, moment: Moment) -> Task:
             return ()
         return provided(number or 1, now) + (() if sent.workspace == number else (Send(window.id, number),))
 
-    where = "all workspaces" if number is None else f"workspace {number}"
+    where = "all workspaces" if number is None else context.config.workspace_told(number)
     return done(goal, window, context, moment, f"on {where}")
+
+
+def _used_before(desk: Desk) -> int | tuple[str, str]:
+    """Return the workspace on which a window was used last, the one in view aside."""
+    used = (desk.by_id[wid].workspace for wid in desk.recent if wid in desk.by_id)
+    other = next((number for number in used if number not in (None, desk.workspace)), None)
+    return other or ("no window on another workspace was used before", "name the workspace")
 
 
 def provided(number: int, desk: Desk) -> tuple[Change, ...]:
@@ -56,7 +64,17 @@ def _meant(action: Action, desk: Desk, config: Config) -> int | tuple[str, str]:
     """Return the workspace that an action names, or why there is none, and a remedy."""
     if step := action.named("STEP"):
         return 1 + (desk.workspace - 1 + (1 if step.name == "next" else -1)) % desk.workspaces
-    number = int(action.refs[-1].name)
+    if action.named("LAST"):
+        return _used_before(desk)
+    ref = action.named("N") or action.named("WORKSPACE")
+    assert ref is not None  # the grammar has no other form
+    number = config.workspace_of(ref)
+    if not number:
+        return f"no workspace is called {ref.name!r}", did_you_mean(
+            ref.name, config.workspaces, "add it to `workspaces`"
+        )
+    if action.named("BACK") and number == desk.workspace:
+        return _used_before(desk)
     if number <= desk.workspaces:
         return number
     if config.settings.make_workspaces and number <= MOST_WORKSPACES:

@@ -40,6 +40,7 @@ TESTS: Final[Mapping[str, Asked]] = {
     "layer": Asked("layer is [not] NONE|LAYER", None, "the layer that is on", "layer is arrange"),
     "workspace": Asked("workspace is [not] N", Ability.WORKSPACES, "the workspace that is shown", "workspace is 2"),
     "display": Asked("display DISPLAY is [not] there", None, "a display that is connected", "display quay is there"),
+    "on": Asked("APP is [not] on workspace N", Ability.WORKSPACES, "a window of it", "letters is on workspace 2"),
     "exists": Asked("window of APP exists", Ability.SEE, "an app with a window", "window of berths exists"),
     "windows": Asked("windows [of APP] COMPARED", Ability.SEE, "how many windows", "windows of charts > 1"),
     "displays": Asked("displays COMPARED", None, "how many displays", "displays = 2"),

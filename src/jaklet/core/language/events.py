@@ -15,13 +15,15 @@ from jaklet.core.values.sentences import Ref
 from jaklet.core.values.words import either
 
 OPENS, CLOSES, TITLE, FOCUS = "opens", "closes", "title", "focus"
+SHOWN, SENT, CARRIED, HIDES, APPEARS = "shown", "sent", "carried", "hides", "appears"
 COMES, GOES, STARTS, RECALLED, IDLE, CLOCK = "comes", "goes", "starts", "recalled", "idle", "clock"
 DAY: Final = 24 * 3600.0  # seconds
 
 
 class EventKind(NamedTuple):
-    """One event: its grammar, help and example. `of`: the slot of what it is about, empty for nothing.
+    """One event: its grammar, help and example.
 
+    `of`: the slot of what it is about, `to`: of where it moves to; empty for nothing.
     `needs`: what a desktop has to be able to do, so that it is told of; None for nothing.
     """
 
@@ -30,6 +32,7 @@ class EventKind(NamedTuple):
     of: str
     help: str
     example: str
+    to: str = ""
 
 
 def _clock(cursor: Cursor) -> Ref:
@@ -50,6 +53,29 @@ EVENTS: Final[Mapping[str, EventKind]] = {
         "title of APP changes", Ability.SEE, "APP", "a window of it is called something else", "title of charts changes"
     ),
     FOCUS: EventKind("focus moves [to APP]", Ability.SEE, "APP", "another window is in front", "focus moves to ledger"),
+    SHOWN: EventKind("workspace [N] is shown", Ability.WORKSPACES, "N", "another is in view", "workspace 2 is shown"),
+    SENT: EventKind(
+        "window [of APP] moves to workspace N",
+        Ability.WORKSPACES,
+        "APP",
+        "it was sent there",
+        "window of letters moves to workspace 2",
+        "N",
+    ),
+    CARRIED: EventKind(
+        "window [of APP] moves to display DISPLAY",
+        Ability.SEE,
+        "APP",
+        "most of it is there now",
+        "window of charts moves to display quay",
+        "DISPLAY",
+    ),
+    HIDES: EventKind(
+        "window [of APP] is minimised", Ability.SEE, "APP", "it went out of view", "window of radio is minimised"
+    ),
+    APPEARS: EventKind(
+        "window [of APP] is shown", Ability.SEE, "APP", "it is no longer minimised", "window of radio is shown"
+    ),
     COMES: EventKind("display [DISPLAY] comes", None, "DISPLAY", "a display was connected", "display quay comes"),
     GOES: EventKind("display [DISPLAY] goes", None, "DISPLAY", "a display is gone", "display quay goes"),
     STARTS: EventKind("listener starts", None, "", "the listener was started", "listener starts"),

@@ -24,6 +24,7 @@ RESERVED: Final = frozenset(
     {
         *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
         *("by", "to", "display", "workspace", "above", *SIDES, *FORMS),
+        *("others", "back", "shown", "minimised"),
         *("front", "windows", "displays", "layout", "layer", "not", "and", "is", "up", "into", "none"),
     }
 )
@@ -86,10 +87,12 @@ def _display(cursor: Cursor) -> Ref:
 
 
 def _number(cursor: Cursor) -> Ref:
-    """N := a workspace's number"""
+    """N := a workspace's number, or its NAME, of the section `workspaces`"""
     found = cursor.take(_N)
     if not found:
-        raise cursor.fault("which workspace?", "write its number, next or previous")
+        if cursor.done or cursor.peek() in RESERVED or cursor.peek().isdigit():
+            raise cursor.fault("which workspace?", "write its number or name, next, previous or last")
+        return _one_name("WORKSPACE", cursor, "name one of `workspaces`, or write its number")
     if not 1 <= int(found[1]) <= MOST_WORKSPACES:
         raise SentenceError(
             f"there is no workspace {found[1]}", found.start(1), found.end(1), f"count from 1 to {MOST_WORKSPACES}"
@@ -283,6 +286,9 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "SHARE": _share,
     "DISPLAY": _display,
     "N": _number,
+    "LAST": _word("LAST", LAST),
+    "BACK": _word("BACK", "back"),
+    "OTHERS": _word("OTHERS", "others"),
     "SWITCH": _word("SWITCH", "on", "off"),
     "LETTER": _word("LETTER", "letter"),
     "GRID": _word("GRID", "grid"),
@@ -297,6 +303,9 @@ WRITTEN: Final = {
     "STEP": "next/previous",
     "BACKWARDS": "backwards",
     "ALL": "all",
+    "LAST": LAST,
+    "BACK": "back",
+    "OTHERS": "others",
     "SWITCH": "on/off",
     "WAY": "columns/rows/grid",
     "LETTER": "letter",

@@ -7,7 +7,7 @@ verb asks its traits; nobody else lists verbs.
 from enum import Enum
 from typing import Final, NamedTuple
 
-from jaklet.core.language.events import CLOSES, FOCUS, OPENS, RECALLED, TITLE
+from jaklet.core.language.events import APPEARS, CARRIED, CLOSES, FOCUS, HIDES, OPENS, RECALLED, SENT, SHOWN, TITLE
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.sentences import Action
 
@@ -106,7 +106,8 @@ ENTER, LEAVE, PAUSE, PICK, PRESS, RECALL, RESUME, RUN, SAVE, SHOW, STOP, TYPE, W
     "enter", "leave", "pause", "pick", "press", "recall", "resume", "run", "save", "show", "stop", "type", "wait",
 )  # fmt: skip
 _SEES, _MOVES, _CLOSES = Need(Ability.SEE), Need(Ability.MOVE), Need(Ability.CLOSE)
-_ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS))
+_ELSEWHERE: Final = (Cause(SHOWN), Cause(SENT), Cause(CARRIED), Cause(APPEARS))
+_ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS), Cause(HIDES), *_ELSEWHERE)
 
 # Families: most verbs are one of these, or are told by how they differ.
 PLAIN: Final = Traits(
@@ -116,12 +117,12 @@ PLAIN: Final = Traits(
 )  # fmt: skip
 _GOING: Final = PLAIN._replace(
     needs=(_SEES, Need(Ability.FOCUS)),
-    causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP")),
+    causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP"), *_ELSEWHERE),
     focus=FocusAfter.GOES,
     opens=Opens.ITS_APP,
     listed=(KEYS_OF_APPS,),
 )
-_MOVING: Final = PLAIN._replace(moves=True, needs=(_SEES, _MOVES))
+_MOVING: Final = PLAIN._replace(moves=True, needs=(_SEES, _MOVES), causes=_ELSEWHERE)
 _OF_AN_APP: Final = _MOVING._replace(with_new=True, opens=Opens.NEEDS_IT)
 _SHAPING: Final = _OF_AN_APP._replace(needs=(_SEES, Need(Ability.SHAPE)))
 _TYPING: Final = PLAIN._replace(needs=(_SEES, Need(Ability.TYPE)), causes=_ANYTHING)
@@ -141,15 +142,15 @@ def _seen(word: str = "") -> tuple[Need, ...]:
 _SHOWING: Final = _KEYS._replace(needs=_seen())
 
 _SIDE_BY: Final = "SIDE [LENGTH]"
-_SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace STEP|ALL|N"
+_SEND: Final = "[APP] to display STEP|SIDE|DISPLAY; [APP] to workspace LAST|STEP|ALL|N"
 
 _VERBS: Final = (
     Verb("go", "APP [BACKWARDS] [or ACTION]", "launch an app, go to it, or on to its next window", "go berths",
          _GOING._replace(much_used=True, listed=("windows", "apps", KEYS_OF_APPS))),
     Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING._replace(needs=())),
     Verb("focus", "last; STEP; SIDE; by LETTER; window WINDOW; APP", "focus another window", "focus left",
-         _GOING._replace(needs=(*_GOING.needs, *_seen("letter")), causes=(Cause(FOCUS, "APP"),), opens=Opens.NEEDS_IT,
-                         much_used=True, listed=("windows", KEYS_OF_APPS))),
+         _GOING._replace(needs=(*_GOING.needs, *_seen("letter")), causes=(Cause(FOCUS, "APP"), *_ELSEWHERE),
+                         opens=Opens.NEEDS_IT, much_used=True, listed=("windows", KEYS_OF_APPS))),
     Verb("place", "by GRID [CELLS]; [APP] PLACE", "put a window at a place", "place left 2/3",
          _OF_AN_APP._replace(needs=(*_OF_AN_APP.needs, *_seen("grid")), much_used=True)),
     Verb("pair", "SIDE [SHARE]; SIDE [SHARE] by LETTER; by LETTER; SIDE [SHARE] with window WINDOW",
@@ -167,12 +168,13 @@ _VERBS: Final = (
     Verb("gather", "", "bring windows back that are out of reach", "gather", _MOVING._replace(focus=FocusAfter.MAY_GO)),
     Verb("gaps", "[SWITCH]", "gaps between windows, or none", "gaps off", _MOVING),
     Verb("undo", "", "put windows back as they were", "undo",
-         PLAIN._replace(needs=(_SEES, _MOVES), focus=FocusAfter.MAY_FOLLOW)),
-    Verb("minimise", "[APP]", "put a window out of view", "minimise radio",
-         _OF_AN_APP._replace(needs=(_SEES, Need(Ability.MINIMISE)), causes=(Cause(FOCUS),), focus=FocusAfter.MAY_GO)),
+         PLAIN._replace(needs=(_SEES, _MOVES), focus=FocusAfter.MAY_FOLLOW, causes=(Cause(HIDES), *_ELSEWHERE))),
+    Verb("minimise", "ALL|OTHERS; [APP]", "put a window out of view", "minimise radio",
+         _OF_AN_APP._replace(needs=(_SEES, Need(Ability.MINIMISE)), causes=(Cause(FOCUS), Cause(HIDES, "APP")),
+                             focus=FocusAfter.MAY_GO)),
     Verb("maximise", "[APP]", "let a window fill the work area", "maximise", _SHAPING),
     Verb("fullscreen", "[APP]", "let it fill the display", "fullscreen", _SHAPING),
-    Verb("restore", "[APP]", "take one of these three back", "restore",
+    Verb("restore", "ALL; [APP]", "take one of these three back; all that are minimised", "restore",
          _FOLLOWED._replace(needs=(_SEES,), opens=Opens.NEEDS_IT)),
     Verb("keep", "[APP] above [SWITCH]", "keep a window above", "keep above on",
          _OF_AN_APP._replace(needs=(_SEES, Need(Ability.ABOVE)))),
@@ -182,10 +184,11 @@ _VERBS: Final = (
          _ENDING._replace(loses=Loses.WINDOWS)),
     Verb("kill", "[APP]", "end a program that does not answer", "kill radio",
          _ENDING._replace(loses=Loses.WORK, needs=(_SEES, Need(Ability.KILL)))),
-    Verb("workspace", "STEP|N", "show a workspace", "workspace 2",
-         _HIDING._replace(needs=(Need(Ability.WORKSPACES),))),
+    Verb("workspace", "LAST|STEP; N or BACK; N", "show a workspace", "workspace 2",
+         _HIDING._replace(causes=(Cause(FOCUS), Cause(SHOWN)), needs=(Need(Ability.WORKSPACES),))),
     Verb(RECALL, "LAYOUT", "set the desk up as a layout says", "recall departures",
-         _MOVING._replace(causes=(Cause(OPENS), Cause(CLOSES), Cause(FOCUS), Cause(RECALLED, "LAYOUT")),
+         _MOVING._replace(causes=(Cause(OPENS), Cause(CLOSES), Cause(FOCUS), Cause(HIDES), Cause(RECALLED, "LAYOUT"),
+                                  *_ELSEWHERE),
                           focus=FocusAfter.BY_LAYOUT, opens=Opens.ANYTHING, begins_others=True, much_used=True,
                           listed=("layouts",))),
     Verb(SAVE, "NAME", "keep the desk as a layout", "save departures",

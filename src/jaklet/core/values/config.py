@@ -14,7 +14,7 @@ from jaklet.core.values.hands import BOTH_FREE, Hands
 from jaklet.core.values.macros import REFUSE, Macro
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
-from jaklet.core.values.sentences import Action
+from jaklet.core.values.sentences import Action, Ref
 from jaklet.core.values.spans import Spot
 
 DEFAULT_WAIT: Final = 10.0
@@ -160,6 +160,7 @@ class Word(NamedTuple):
 class Config:
     """A whole configuration that has been read. Role names of displays map to connector names.
 
+    `workspaces`: names of workspaces, with their numbers.
     `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
     stands in for one that is not there, both by role. `reserved`: the edges of displays to keep free, by role.
     """
@@ -176,6 +177,7 @@ class Config:
     reserved: Mapping[str, Insets] = field(default_factory=dict)
     macros: Mapping[str, Macro] = field(default_factory=dict)
     events: tuple[EventBinding, ...] = ()
+    workspaces: Mapping[str, int] = field(default_factory=dict)
 
     @property
     def kept_free(self) -> Mapping[str, Insets]:
@@ -210,6 +212,14 @@ class Config:
     def display(self, name: str, desk: Desk) -> Display | None:
         """Return the display with this role name, else with this connector name; None if it is not there."""
         return desk.display_named(self.displays.get(name, name))
+
+    def workspace_of(self, ref: Ref) -> int:
+        """Return the number of a workspace that a sentence names (N or WORKSPACE); 0 for a name that is not known."""
+        return int(ref.name) if ref.kind == "N" else self.workspaces.get(ref.name, 0)
+
+    def workspace_told(self, number: int) -> str:
+        """Return a workspace for a message: `workspace mail`, `workspace 2`."""
+        return f"workspace {next((name for name, its in self.workspaces.items() if its == number), number)}"
 
     def role_of(self, display: Display) -> str:
         """Return the name the user gave a display, else its connector name."""

@@ -206,6 +206,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "the desktop keeps {has} free at the {side} of {role} by itself, and {wished} are asked for",
         "take `reserve` out, or ask for more",
     ),
+    "JK318": FindingKind(ERROR, "unknown workspace", "no workspace is called {name!r}"),
     "JK401": FindingKind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": FindingKind(
         ERROR,

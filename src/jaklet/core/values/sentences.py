@@ -52,7 +52,7 @@ class Joined(NamedTuple):
 Condition = Union[Test, Joined]  # noqa: UP007  # the two name each other
 
 
-NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY", "MACRO")
+NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY", "MACRO", "WORKSPACE")
 
 
 class Name(NamedTuple):

@@ -1,16 +1,20 @@
 """The shapes and states of one window: minimised, maximised, fullscreen, restored, kept above."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from jaklet.core.actions.placing.windows import done, target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Goal, Task, outcome
+from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.desk import Change, Desk, Focus, Minimise, Raise, Reshape, Reveal, Shape, Window
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import counted
 
 
 def minimise(action: Action, context: Context, moment: Moment) -> Task:
-    """Put the window out of view."""
+    """Put the window out of view; or all in view, or all but the one in front."""
+    if action.named("ALL") or action.named("OTHERS"):
+        return _minimised(moment.desk, context, moment, but=moment.desk.front if action.named("OTHERS") else None)
     desk, app = moment.desk, action.named("APP")
     window = target(action, context, desk)
     if app and context.window is None:  # the last used of those that there is something to do with
@@ -20,6 +24,30 @@ def minimise(action: Action, context: Context, moment: Moment) -> Task:
         return outcome(False, window)
     goal = _state(window, lambda now: () if now.minimised else (Minimise(now.id),))
     return done(goal, window, context, moment, "minimised")
+
+
+def _minimised(desk: Desk, context: Context, moment: Moment, but: Window | None) -> Task:
+    """Put all windows in view out of it, but one with its dialogs; who opened first goes first."""
+    stays = desk.family(but).id if but else None
+    chosen = [one.id for one in desk.main_windows if desk.in_view(one) and one.id != stays]
+
+    def goal(now: Desk) -> tuple[Change, ...]:
+        there = (now.by_id.get(wid) for wid in chosen)
+        return tuple(Minimise(one.id) for one in there if one and not one.minimised)
+
+    return _of_several(
+        goal, chosen, "minimised", "no other window is in view" if but else "no window is in view", context, moment
+    )
+
+
+def _of_several(goal: Goal, chosen: Sequence[int], state: str, none: str, context: Context, moment: Moment) -> Task:
+    """Reach a goal about several windows, and say how many there were."""
+    if not chosen:
+        return Outcome(True, none)
+    end, refused, _ = yield from reach(goal, moment, lasting=True)
+    told = tuple(refusal_told(change, end.desk, context.config) for change in refused)
+    windows = counted(len(chosen) - len(refused), "window")
+    return Outcome(not refused, told[0], told[1:]) if refused else Outcome(True, f"{windows} {state}")
 
 
 def maximise(action: Action, context: Context, moment: Moment) -> Task:
@@ -48,10 +76,12 @@ def _shaped(shape: Shape, action: Action, context: Context, moment: Moment) -> T
 
 
 def restore(action: Action, context: Context, moment: Moment) -> Task:
-    """Back to the normal shape; a minimised window comes back into view and to the front.
+    """Back to the normal shape; a minimised window comes back into view and to the front, or all here do.
 
     Of an app's windows, and of all where none has the focus, it is the last used one that is not as it should be.
     """
+    if action.named("ALL"):
+        return _shown_again(moment.desk, context, moment)
     desk, app = moment.desk, action.named("APP")
     window = target(action, context, desk)
     if app or isinstance(window, str):
@@ -69,6 +99,21 @@ def restore(action: Action, context: Context, moment: Moment) -> Task:
         return ()
 
     return done(_state(window, needed), window, context, moment, "restored")
+
+
+def _shown_again(desk: Desk, context: Context, moment: Moment) -> Task:
+    """Bring all minimised windows of this workspace back, the one used last to the front."""
+    hidden = [one for one in desk.main_windows if one.minimised and desk.in_view(one._replace(minimised=False))]
+    last = desk.latest(tuple(hidden))
+    chosen = [one.id for one in hidden]
+
+    def goal(now: Desk) -> tuple[Change, ...]:
+        there = (now.by_id.get(wid) for wid in chosen)
+        needed: tuple[Change, ...] = tuple(Reveal(one.id) for one in there if one and one.minimised)
+        front = last and now.by_id.get(last.id)
+        return needed + ((Focus(front.id),) if front and now.active != front.id and (needed or front.minimised) else ())
+
+    return _of_several(goal, chosen, "shown again", "no window is minimised here", context, moment)
 
 
 def keep_above(action: Action, context: Context, moment: Moment) -> Task:
