@@ -49,9 +49,10 @@ def test_links_of_the_manual_lead_somewhere() -> None:
 
 
 def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None:
-    head = "displays: {main: {name: DP-1}, quay: {name: HDMI-1}}\nbindings: {super+b: go radio, super+c: go charts}\n"
-    places, apps = examples((ROOT / "docs" / "placing.md").read_text())
-    (tmp_path / "jaklet.yaml").write_text(head + places + apps)
+    head = "displays: {main: {name: DP-1}, quay: {name: HDMI-1}}\n"
+    places, workspaces, apps = examples((ROOT / "docs" / "placing.md").read_text())
+    more = "  super+b: go radio\n  super+c: go charts\n"
+    (tmp_path / "jaklet.yaml").write_text(head + places + workspaces + more + apps)
     result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
     assert [found.cause for found in result.findings if not found.cause.startswith("nothing uses")] == []
 
