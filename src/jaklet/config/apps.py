@@ -12,6 +12,7 @@ from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
+from jaklet.core.values.arrangements import FIRST, LAST, NO, YES
 from jaklet.core.values.desk import DIALOG, NORMAL
 from jaklet.core.values.entries import EntryError
 from jaklet.core.values.findings import finding
@@ -70,6 +71,7 @@ APP_KEYS: Final[Table] = {
     "least": fields.size,
     "types": fields.truth,
     "layouts may press": fields.chords,
+    "arranged": fields.choice(NO, YES, FIRST, LAST),
 }
 
 
@@ -129,6 +131,7 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
         least=read.get("least"),
         types=read.get("types", False),
         may_press=read.get("layouts may press", ()),
+        arranged=read.get("arranged", YES),
     )
     if command:
         reading.commands.append((command[0], where))

@@ -19,9 +19,10 @@ from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, on
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
-from jaklet.config.workspaces import read_workspaces
+from jaklet.config.workspaces import arrangement, read_workspaces
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.language.places import named_in
+from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Full, Named, Same
@@ -73,6 +74,7 @@ DISPLAY_KEYS: Final[Table] = {
     "rim": fields.gap,
     "else": _stand_in,
     "reserve": _edges,
+    "arranged": arrangement,
 }
 # What a setting is called in the core, where that is not its name with the spaces joined.
 _CALLED: Final = {
@@ -108,12 +110,15 @@ def _displays(value: Value, reading: Reading) -> None:
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
     elses: dict[str, str] = {}
     reserved: dict[str, Insets] = {}
+    arranged: dict[str, Arrangement] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
         if not good_name(key, role, "display", reading):
             continue
         read = fields.fields(item, f"display {role}", DISPLAY_KEYS, reading.found)
         if "gap" in read or "rim" in read:
             gaps[role] = read.get("gap"), read.get("rim")
+        if "arranged" in read:
+            arranged[role] = read["arranged"]
         if "reserve" in read:
             reserved[role] = read["reserve"]
         if "else" in read:
@@ -131,6 +136,7 @@ def _displays(value: Value, reading: Reading) -> None:
         gaps={**config.gaps, **gaps},
         elses={**config.elses, **elses},
         reserved={**config.reserved, **reserved},
+        arranged_displays={**config.arranged_displays, **arranged},
     )
 
 

@@ -1,21 +1,25 @@
 """The section `workspaces`: names for their numbers."""
 
 from dataclasses import replace
-from typing import Final
+from typing import Any, Final
 
 from jaklet.config import fields
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, once
+from jaklet.core.language.arrangements import EXAMPLE, parse_arrangement
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
+from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.findings import finding
 
-WORKSPACE_KEYS: Final[Table] = {"name": fields.text}
+arrangement = fields.sentence("JK319", "JK319", parse_arrangement, EXAMPLE)
+WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": arrangement}
 
 
 def read_workspaces(value: Value, reading: Reading) -> None:
-    """Read numbers with their names: `2: mail`, or `2: {name: mail}`."""
-    names = {**reading.config.workspaces}
+    """Read numbers with their names, and how they stay arranged: `2: mail`, `2: {name: mail, arranged: columns}`."""
+    names: dict[str, int] = {**reading.config.workspaces}
+    arranged: dict[int, Arrangement] = {**reading.config.arranged}
     for key, number, item in fields.mapping(value, "workspaces", reading.found):
         if not (number.isascii() and number.isdigit() and 1 <= int(number[:9]) <= MOST_WORKSPACES):
             problem = f"no workspace has the number {number!r}"
@@ -23,7 +27,12 @@ def read_workspaces(value: Value, reading: Reading) -> None:
             reading.found.append(finding("JK108", key.spot, problem=problem, remedy=remedy))
             continue
         what = f"workspace {number}"
-        name = item.text if not item.is_map else fields.fields(item, what, WORKSPACE_KEYS, reading.found).get("name")
+        read: dict[str, Any] = {"name": item.text}
+        if item.is_map:
+            read = fields.fields(item, what, WORKSPACE_KEYS, reading.found)
+        if "arranged" in read:
+            arranged[int(number)] = read["arranged"]
+        name: str | None = read.get("name")
         if name is None:
             if not item.is_map:
                 fields.wrong(item, f"the name of {what}", "a name", reading.found, "write it like: 2: mail")
@@ -34,4 +43,4 @@ def read_workspaces(value: Value, reading: Reading) -> None:
             reading.found.append(finding("JK108", item.spot, problem=problem, remedy="choose another name"))
         elif once("workspace", item, name, reading):
             names[name] = int(number)
-    reading.config = replace(reading.config, workspaces=names)
+    reading.config = replace(reading.config, workspaces=names, arranged=arranged)

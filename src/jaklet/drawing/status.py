@@ -28,6 +28,7 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
         ("layer", told.get("layer") or "none"),
         ("layout", told.get("layout") or "none"),
     ]
+    rows += [("arranged", one) for one in told.get("arranged", ())]
     rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
     rows += [("under way", one) for one in told.get("under way", ())]
     rows += [("refused", line) for line in refused_told(refused)]

@@ -32,7 +32,7 @@ FORMS: "dict[str, Any]" = {
     "status": {
         "pid": float, "desk": str, "config": str, "layer": str, "chords": _TEXTS, "refused": {"*": str},
         "bindings": _TEXTS, "since": float, "paused": bool, "layout": str, "under way": _TEXTS, "actions": [_DONE],
-        "warnings": _TEXTS, "watching": bool, "keyboard": str, "current": bool, "unusable": _TEXTS,
+        "warnings": _TEXTS, "watching": bool, "keyboard": str, "current": bool, "unusable": _TEXTS, "arranged": _TEXTS,
     },
     "reload": {"done": bool, "lines": _TEXTS},
     "act": _ENDED, "recall": _ENDED, "save": _ENDED,

@@ -14,12 +14,14 @@ from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twi
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import Enter, Expect, Order, Pause, Show, Stop, Tell
+from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Show, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.listener.events import Cut, Followed, Happenings
 from jaklet.listener.guard import raised
+from jaklet.listener.keeper import Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.macro_queue import MacroQueue, Turn
 from jaklet.listener.reactions import Noticing
@@ -79,6 +81,7 @@ class Session:
         desktop.keep_free(config.kept_free)
         self._events = Happenings(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
+        self._keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
         self._history: History | None = None
         if history:
             self._history = Followed(history, lambda layout: self._events.recalled(layout))
@@ -118,6 +121,10 @@ class Session:
         """The layout that was recalled or saved last; empty for none."""
         return self.context().layout()
 
+    def arranged(self, desk: Desk) -> list[str]:
+        """Return in words what stays arranged in view."""
+        return self._keeper.told(desk)
+
     @property
     def under_way(self) -> list[str]:
         """What is being done now."""
@@ -131,7 +138,7 @@ class Session:
     @property
     def deadline(self) -> float:
         """When something wants to be looked at again at the latest; infinity while nothing waits."""
-        return min(self._keys.deadline, self._events.deadline, self._tasks.until)
+        return min(self._keys.deadline, self._events.deadline, self._tasks.until, self._keeper.deadline)
 
     @property
     def chords(self) -> frozenset[Chord]:
@@ -265,6 +272,8 @@ class Session:
         self._notice(moment)
         self._answer_events(moment)
         self._tasks.step(moment)
+        if self._keeper.is_used:
+            self._keeper.step(self._desktop.look())
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
@@ -363,6 +372,10 @@ class Session:
                 running.placing = apps
             case Pause(on):
                 self.pause(not self.paused if on is None else on)
+            case Arrange():
+                self._keeper.arrange(order, moment)
+            case Float():
+                self._keeper.let_float(order, moment)
             case Stop(macro):
                 self._macros.stop("was stopped", macro, running)
 
@@ -373,6 +386,8 @@ class Session:
         now = self._desktop.look().now
         if running.action.verb in (RECALL, SAVE):
             self._noticing.forget_layout()
+        if self._keeper.is_used:
+            self._keeper.ended(running, self._desktop.look())
         if running.chain:
             self._events.ended(running.chain, now)
         if outcome.asks_again:

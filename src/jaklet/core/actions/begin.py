@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.actions import ending, focusing, pressing, programs, showing, undoing, workspaces
+from jaklet.core.actions import arranged, ending, focusing, pressing, programs, showing, undoing, workspaces
 from jaklet.core.actions.layouts import recall, saving
 from jaklet.core.actions.macros import flow, running
 from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
@@ -44,6 +44,12 @@ def _send(action: Action, context: Context, moment: Moment) -> Task:
     return send(action, context, moment)
 
 
+def _keep(action: Action, context: Context, moment: Moment) -> Task:
+    """A window above, or a workspace arranged."""
+    arranged_ = "arranged" in action.text.lower().split()
+    return (arranged.keep_arranged if arranged_ else shapes.keep_above)(action, context, moment)
+
+
 BEGINS: Final[dict[str, Begin]] = {
     "go": _go,
     "launch": programs.launch,
@@ -63,7 +69,8 @@ BEGINS: Final[dict[str, Begin]] = {
     "maximise": shapes.maximise,
     "fullscreen": shapes.fullscreen,
     "restore": shapes.restore,
-    "keep": shapes.keep_above,
+    "keep": _keep,
+    "float": arranged.float_,
     "sweep": ending.sweep,
     "close": ending.close,
     "kill": ending.kill,

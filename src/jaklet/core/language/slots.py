@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Mapping
 from typing import Final
 
+from jaklet.core.language.arrangements import read_arrangement
 from jaklet.core.language.cursor import NAME, Cursor
 from jaklet.core.language.places import FORMS, parse_length, read_place
 from jaklet.core.values.chords import parse_keys
@@ -98,6 +99,13 @@ def _number(cursor: Cursor) -> Ref:
             f"there is no workspace {found[1]}", found.start(1), found.end(1), f"count from 1 to {MOST_WORKSPACES}"
         )
     return Ref("N", found[1], found.start(1), found.end(1))
+
+
+def _arrangement(cursor: Cursor) -> Ref:
+    """ARRANGEMENT := as `core.language.arrangements` says, to the end of the sentence"""
+    start = cursor.at
+    found = read_arrangement(cursor)
+    return Ref("ARRANGEMENT", str(found), start, start + len(cursor.text[start : cursor.at].rstrip()))
 
 
 def _layout(cursor: Cursor) -> Ref:
@@ -287,8 +295,10 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "DISPLAY": _display,
     "N": _number,
     "LAST": _word("LAST", LAST),
+    "OFF": _word("OFF", "off"),
     "BACK": _word("BACK", "back"),
     "OTHERS": _word("OTHERS", "others"),
+    "ARRANGEMENT": _arrangement,
     "SWITCH": _word("SWITCH", "on", "off"),
     "LETTER": _word("LETTER", "letter"),
     "GRID": _word("GRID", "grid"),
@@ -304,6 +314,8 @@ WRITTEN: Final = {
     "BACKWARDS": "backwards",
     "ALL": "all",
     "LAST": LAST,
+    "OFF": "off",
+    "ARRANGEMENT": "columns/rows/grid/stack/one large SIDE SHARE",
     "BACK": "back",
     "OTHERS": "others",
     "SWITCH": "on/off",

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.values import globs
+from jaklet.core.values.arrangements import YES
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.desk import DIALOG, Desk, Launch, Window
 from jaklet.core.values.sentences import Action
@@ -67,6 +68,7 @@ class App(NamedTuple):
     `wait`: how long it may take to show its window, in seconds; None: as all. `least`: the least width and height in
     pixels with which it is of use. `types`: what is typed goes into it as text.
     `terminal`: it is one, as its desktop entry says. `may_press`: what layouts may press for it beside the harmless.
+    `arranged`: how its windows take part on a workspace that stays arranged (`arrangements`).
     `stays`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 
@@ -85,6 +87,7 @@ class App(NamedTuple):
     types: bool = False
     terminal: bool = False
     may_press: Keys = ()
+    arranged: str = YES
 
     def launch(self, terminal: tuple[str, ...]) -> Launch:
         """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""

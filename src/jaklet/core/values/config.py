@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Final, NamedTuple
 
 from jaklet.core.values.apps import App, Claims
+from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.event_bindings import EventBinding
@@ -160,7 +161,8 @@ class Word(NamedTuple):
 class Config:
     """A whole configuration that has been read. Role names of displays map to connector names.
 
-    `workspaces`: names of workspaces, with their numbers.
+    `workspaces`: names of workspaces, with their numbers. `arranged`: those that stay arranged, by number, and displays
+    that do, by role.
     `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
     stands in for one that is not there, both by role. `reserved`: the edges of displays to keep free, by role.
     """
@@ -178,6 +180,8 @@ class Config:
     macros: Mapping[str, Macro] = field(default_factory=dict)
     events: tuple[EventBinding, ...] = ()
     workspaces: Mapping[str, int] = field(default_factory=dict)
+    arranged: Mapping[int, Arrangement] = field(default_factory=dict)
+    arranged_displays: Mapping[str, Arrangement] = field(default_factory=dict)
 
     @property
     def kept_free(self) -> Mapping[str, Insets]:

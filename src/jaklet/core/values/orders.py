@@ -40,7 +40,20 @@ class Show(NamedTuple):
     of: str = ""
 
 
+class Arrange(NamedTuple):
+    """Keep the workspace in view, on the display of the window in front, arranged like this; empty for no more."""
+
+    arrangement: str
+
+
+class Float(NamedTuple):
+    """Let a window stand where it is put on a workspace that stays arranged, or no more. None: the other of the two."""
+
+    window: int
+    on: bool | None
+
+
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"
 USUAL_GRID: Final = "6x4"  # its cells
 WALK: Final = "walk"  # the finder, for as long as the modifiers of its key are held
-Order = Expect | Tell | Enter | Pause | Stop | Show
+Order = Arrange | Float | Expect | Tell | Enter | Pause | Stop | Show

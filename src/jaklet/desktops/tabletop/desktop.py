@@ -59,6 +59,10 @@ class Tabletop:
     def give_up(self, press: Press) -> None:
         """Do nothing: all was pressed at once."""
 
+    def is_dragging(self) -> bool:
+        """Nobody drags anything here."""
+        return False
+
     def wait(self, until: float) -> Moment:
         """Return at once if something was just changed; else let the clock run to the next event, or to `until`."""
         if not self._fresh:

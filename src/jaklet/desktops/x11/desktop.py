@@ -30,6 +30,7 @@ from jaklet.desktops.x11.requests import calm
 from jaklet.desktops.x11.typist import Typist
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of
 
+BUTTONS: Final = 0x1F00  # X protocol, KEYBUTMASK: Button1 to Button5
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 # The same after a window was fullscreen: its frame comes back when the manager has nothing else to do.
 REFRAMED: Final = 0.2
@@ -248,6 +249,11 @@ class X11Desktop:
                 self._held.append(event)
             select.select([wire.fileno], [], [], 0.1)
         return 0
+
+    def is_dragging(self) -> bool:
+        """True while a button of the pointer is down (X protocol, QueryPointer)."""
+        state = self._wire.core.QueryPointer(self._wire.root).reply().mask
+        return bool(state & BUTTONS)
 
     def wait(self, until: float) -> Moment:
         """Wait for a change of the desk, its settling, a watched descriptor, a chord, or the time."""

@@ -86,6 +86,10 @@ class Desktop(Protocol):
         """Count these edges of displays as no part of their work areas, by connector; in the place of former ones."""
         ...
 
+    def is_dragging(self) -> bool:
+        """True while a button of the pointer is down: nothing is to move by itself then."""
+        ...
+
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these file descriptors can be read."""
         ...

@@ -1,0 +1,42 @@
+"""The actions `keep arranged` and `float`: a listener keeps what they say."""
+
+from jaklet.core.actions.placing.windows import target
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
+from jaklet.core.actions.telling import window_name
+from jaklet.core.values.orders import Arrange, Float
+from jaklet.core.values.sentences import Action
+
+LISTENER = "only a listener can do it, as it is kept from then on"
+
+
+def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
+    """Keep the workspace in view arranged, on the display of the window in front; or no more."""
+    if not context.by_key:
+        return outcome(False, LISTENER, "start one: jaklet listen")
+    asked = action.named("ARRANGEMENT")
+    desk = moment.desk
+    display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
+    where = f"{context.config.workspace_told(desk.workspace)} on {context.config.role_of(display)}"
+    line = f"{where} stays arranged: {asked.name}" if asked else f"{where} is no longer kept arranged"
+    return _asked(Arrange(asked.name if asked else ""), line, moment)
+
+
+def float_(action: Action, context: Context, moment: Moment) -> Task:
+    """Let the window in front stand where it is put, or give it its share again."""
+    if not context.by_key:
+        return outcome(False, LISTENER, "start one: jaklet listen")
+    window = target(action, context, moment.desk)
+    if isinstance(window, str):
+        return outcome(False, window)
+    window = moment.desk.family(window)
+    switch = action.named("SWITCH")
+    on = None if switch is None else switch.name == "on"
+    name = window_name(window, moment.desk, context.config)
+    said = {None: "floats, or takes part again", True: "floats", False: "takes part again"}[on]
+    return _asked(Float(window.id, on), f"{name} {said}", moment)
+
+
+def _asked(order: Arrange | Float, line: str, moment: Moment) -> Task:
+    yield Ask((), moment.now, (), (order,))
+    return Outcome(True, line)

@@ -1,0 +1,222 @@
+"""Workspaces that stay arranged, in a session on the tabletop: at rest every window has its share."""
+
+from collections.abc import Iterable
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
+
+from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.sharing_out import shares
+from jaklet.core.language.arrangements import parse_arrangement
+from jaklet.core.values.desk import Close, Desk, Move, Raise, Window
+from jaklet.core.values.geometry import Rect
+from jaklet.desktops.tabletop.room import Program
+from jaklet.listener.tasks import NEVER
+from tests.listener.test_flow import Flow
+
+CONFIG = """
+settings: {gap: 8, workspaces: 4}
+displays: {main: {name: DP-1}, quay: {name: HDMI-1, arranged: rows}}
+workspaces: {1: {name: desk, arranged: columns}, 2: mail}
+apps:
+  berths: {launch: berth-board, window: {class: BerthBoard}, arranged: first}
+  radio: {launch: radio-log, window: {class: RadioLog}}
+  tides: {launch: tide-gauge, window: {class: TideGauge}, arranged: last}
+  charts: {launch: charts, window: {class: Charts}, arranged: no}
+bindings:
+  f1: go berths
+  f2: go radio
+  f3: go tides
+  f4: go charts
+  f5: keep arranged one large left 2/3
+  f6: keep arranged off
+  f7: float
+  f8: swap left
+  f9: place centre 40% x 40%
+  f10: workspace mail or back
+  f11: send to workspace mail
+  f12: keep arranged stack
+"""
+
+
+def stands(flow: Flow, *classes: str) -> list[Rect]:
+    desk = flow.desktop.look().desk
+    return [next(one.frame for one in desk.windows if one.cls == cls) for cls in classes]
+
+
+def shared_by(flow: Flow, form: str, *classes: str) -> list[Rect]:
+    """Return the shares of windows in this order on the main display, reckoned anew."""
+    desk = flow.desktop.look().desk
+    windows = [next(one for one in desk.windows if one.cls == cls) for cls in classes]
+    on = ground(desk.displays[0], desk, flow.config)
+    return list(shares(windows, parse_arrangement(form), on, {}).frames.values())
+
+
+def pressed(flow: Flow, *keys: str) -> Flow:
+    for key in keys:
+        flow.press(key)
+        flow.let_pass(1)
+    return flow
+
+
+@pytest.fixture
+def flow(tmp_path: Path) -> Flow:
+    return Flow(tmp_path, "", CONFIG)
+
+
+ALL = ("BerthBoard", "RadioLog", "TideGauge")
+
+
+def test_what_comes_takes_its_share_and_what_goes_gives_it_back(flow: Flow) -> None:
+    pressed(flow, "f3", "f2", "f1")
+    assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)  # the first and the last are where their apps say
+    flow.desktop.room.change(Close(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")))
+    flow.let_pass(1)
+    assert stands(flow, ALL[0], ALL[2]) == shared_by(flow, "columns", ALL[0], ALL[2])
+    before = stands(flow, ALL[0], ALL[2])
+    pressed(flow, "f4")  # charts take no part
+    assert stands(flow, ALL[0], ALL[2]) == before
+    assert flow.session.deadline == NEVER
+    pressed(flow, "f1", "f5")
+    assert stands(flow, ALL[0], ALL[2]) == shared_by(flow, "one large left 2/3", ALL[0], ALL[2])
+    pressed(flow, "f12")
+    assert len(set(stands(flow, ALL[0], ALL[2]))) == 1
+    assert flow.session.arranged(flow.desktop.look().desk) == [
+        "workspace desk on main: stack",
+        "workspace desk on quay: rows",
+    ]
+    pressed(flow, "f6", "f2")
+    assert flow.session.arranged(flow.desktop.look().desk) == ["workspace desk on quay: rows"]
+    assert len(set(stands(flow, *ALL))) > 1
+
+
+def test_keys_and_hands_change_what_is_theirs_to_change(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3", "f2", "f8")  # the radio log and the berth board change places, and keep them
+    order = ("RadioLog", "BerthBoard", "TideGauge")
+    assert stands(flow, *order) == shared_by(flow, "columns", *order)
+    # Dragged onto another's share it takes that; dragged anywhere else it goes back.
+    desk = flow.desktop.look().desk
+    first, last = (next(one for one in desk.windows if one.cls == cls) for cls in (order[0], order[1]))
+    flow.desktop.room.change(Move(first.id, first.frame._replace(x=last.frame.x + 30, y=last.frame.y + 20)))
+    flow.let_pass(1)
+    order = (order[1], order[0], order[2])
+    assert stands(flow, *order) == shared_by(flow, "columns", *order)
+    flow.desktop.room.change(Move(first.id, Rect(900, 500, 300, 200)))
+    flow.let_pass(1)
+    assert stands(flow, *order) == shared_by(flow, "columns", *order)
+    # What a key places floats, and stays where it was put, until it takes part again.
+    pressed(flow, "f2", "f9")
+    centre = stands(flow, "RadioLog")
+    others = tuple(cls for cls in order if cls != "RadioLog")
+    assert stands(flow, *others) == shared_by(flow, "columns", *others)
+    pressed(flow, "f1")
+    assert stands(flow, "RadioLog") == centre
+    pressed(flow, "f2", "f7")
+    assert sorted(stands(flow, *ALL)) == sorted(shared_by(flow, "columns", *ALL))
+    # What is sent away gives its share back, and takes one where it comes.
+    pressed(flow, "f11")
+    assert stands(flow, *others) == shared_by(flow, "columns", *others)
+    assert flow.failures == []
+
+
+def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
+    pressed(flow, "f1", "f2")
+    wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
+    moves = 0
+    for _ in range(12):
+        if flow.desktop.look().desk.by_id[wid].frame[:2] != (500, 300):
+            flow.desktop.room.change(Move(wid, Rect(500, 300, 640, 480)))
+            moves += 1
+        flow.let_pass(0.3)
+    assert moves < 6
+    assert flow.desktop.look().desk.by_id[wid].frame[:2] == (500, 300)
+    assert any("given in to" in line for line in flow.failures)
+    assert flow.session.deadline == NEVER
+    pressed(flow, "f3")  # another window is another matter
+    assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
+
+
+def machine(folder: Path) -> type[RuleBasedStateMachine]:
+    class Desks(RuleBasedStateMachine):
+        @initialize(form=st.sampled_from(["columns", "rows", "grid", "one large right 60%", "2 large up 1/2", "stack"]))
+        def begin(self, form: str) -> None:
+            self.flow = Flow(folder, "", CONFIG.replace("arranged: columns}", f"arranged: {form}}}"))
+            self.form, self.number = form, 0
+            self.flow.let_pass(1)
+
+        @rule(count=st.integers(1, 4))
+        def open(self, count: int) -> None:
+            """Let several windows come at once."""
+            for _ in range(min(count, 9 - self.number)):
+                self.number += 1
+                name = f"Tally{self.number}"
+                program = Program(name=name, cls=name, instance=name.lower(), title=name)
+                self.flow.desktop.room.programs[name] = program
+                self.flow.desktop.room.add(program)
+
+        def _any(self, choice: int) -> Window | None:
+            windows = self.flow.desktop.look().desk.windows
+            return windows[choice % len(windows)] if windows else None
+
+        @rule(choice=st.integers(0, 8))
+        def close(self, choice: int) -> None:
+            if one := self._any(choice):
+                self.flow.desktop.room.change(Close(one.id))
+
+        @rule(choice=st.integers(0, 8), at=st.tuples(st.integers(0, 1500), st.integers(0, 800)))
+        def drag(self, choice: int, at: tuple[int, int]) -> None:
+            if one := self._any(choice):
+                self.flow.desktop.room.change(Move(one.id, one.frame._replace(x=at[0], y=at[1])))
+
+        @rule(choice=st.integers(0, 8), on=st.booleans())
+        def above(self, choice: int, on: bool) -> None:
+            if one := self._any(choice):
+                self.flow.desktop.room.change(Raise(one.id, on))
+
+        @rule()
+        def elsewhere_and_back(self) -> None:
+            self.flow.press("f10")
+            self.flow.press("f10")
+
+        @invariant()
+        def every_window_has_its_share(self) -> None:
+            if not hasattr(self, "flow"):
+                return
+            self.flow.let_pass(3)
+            assert self.flow.session.deadline == NEVER
+            desk = self.flow.desktop.look().desk
+            if desk.workspace != 1:
+                return
+            for display in desk.displays:
+                its = [
+                    one
+                    for one in desk.windows
+                    if desk.in_view(one) and not one.above and desk.display_of(one.frame) == display
+                ]
+                self._is_shared(its, display.name, desk)
+
+        def _is_shared(self, its: Iterable[Window], display: str, desk: Desk) -> None:
+            windows = [*its]
+            where = desk.display_named(display)
+            assert where is not None
+            on = ground(where, desk, self.flow.config)
+            form = self.form if display == "DP-1" else "rows"
+            wanted = shares(windows, parse_arrangement(form), on, {}).frames
+            assert sorted(one.frame for one in windows) == sorted(wanted.values())
+
+    return Desks
+
+
+@pytest.mark.parametrize("count", [12, pytest.param(150, marks=pytest.mark.slow)])
+def test_at_rest_every_window_has_its_share(tmp_path: Path, count: int) -> None:
+    checked = settings(
+        max_examples=count,
+        stateful_step_count=20,
+        deadline=None,
+        suppress_health_check=list(HealthCheck),
+        database=None,
+    )
+    run_state_machine_as_test(machine(tmp_path), settings=checked)

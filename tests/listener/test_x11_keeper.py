@@ -1,0 +1,97 @@
+"""A workspace that stays arranged on a real server, with real windows, keys and a hand that drags; read independently."""
+
+import time
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import Any
+
+import xcffib.xtest
+
+from jaklet.listener.keeper import CALM
+from tests.conftest import Office
+from tests.listener.test_x11 import Listening
+from tests.xserver import XServer, until
+
+CLASSES = ("BerthBoard", "RadioLog", "TideGauge")
+GAP = 8
+
+
+def in_columns(frames: Sequence[tuple[int, int, int, int]]) -> bool:
+    """True if frames are equal columns beside each other, a gap apart, all of one height."""
+    ordered = sorted(frames)
+    widths = [frame[2] for frame in ordered]
+    return (
+        max(widths) - min(widths) <= 1
+        and len({(frame[1], frame[3]) for frame in ordered}) == 1
+        and all(one[0] + one[2] + GAP == other[0] for one, other in pairwise(ordered))
+        and sum(widths) + GAP * (len(widths) + 1) == 1920
+    )
+
+
+def frames(x: XServer, *classes: str) -> list[tuple[int, int, int, int]]:
+    return [x.frame(cls) for cls in classes]
+
+
+def arranged(x: XServer, *classes: str) -> None:
+    until(lambda: all(x.of_class(cls) for cls in classes) and in_columns(frames(x, *classes)), f"columns of {classes}")
+
+
+def test_real_windows_share_a_display_as_they_come_go_and_are_dragged(x: XServer, x_office: Office) -> None:
+    x_office.edit(
+        "\nbindings:\n",
+        "\nworkspaces: {1: {name: desk, arranged: columns}}\nbindings:\n  super+f: float\n  super+o: keep arranged off\n",
+    )
+    x_office.edit("opens: place centre 60% x 80%}", "wait: 10s}")
+    listening = Listening(x_office)
+    try:
+        for chord, count in (("super+b", 1), ("super+r", 2), ("super+t", 3)):
+            x.press(chord)
+            arranged(x, *CLASSES[:count])
+        order = sorted(CLASSES, key=lambda cls: x.frame(cls))
+        assert order == [*CLASSES]  # what comes takes its share behind the others
+        x.press("super+g")
+        until(lambda: x.of_class("Ledger"), "the ledger")
+        arranged(x, *CLASSES, "Ledger")
+        x.kill(x.of_class("Ledger")[0])
+        arranged(x, *CLASSES)
+        # While it is dragged nothing moves; let go over another's share, it takes that.
+        connection: Any = x.connect()
+        fake = connection(xcffib.xtest.key).FakeInput
+        root = connection.setup.roots[0].root
+
+        def pointer(kind: int, detail: int, at: tuple[int, int]) -> None:
+            fake(kind, detail, 0, root, *at, 0)
+            connection.flush()
+            connection.core.GetInputFocus().reply()
+
+        left, _, right = frames(x, *CLASSES)
+        grip = (left[0] + left[2] // 2, left[1] + 8)
+        pointer(6, 0, grip)  # MotionNotify
+        pointer(4, 1, grip)  # ButtonPress
+        for step in range(1, 21):
+            pointer(6, 0, (grip[0] + (right[0] - left[0]) * step // 20, grip[1] + 40 * step // 20))
+        until(lambda: x.frame("BerthBoard")[0] > left[0] + 200, "the window to follow the pointer")
+        held = x.frame("BerthBoard")
+        later = time.monotonic() + 5 * CALM
+        until(lambda: time.monotonic() > later, "more than the time after which it would be put back")
+        assert frames(x, *CLASSES[1:]) == [x.frame("RadioLog"), right]
+        assert x.frame("BerthBoard")[0] >= held[0] - 5
+        pointer(5, 1, (grip[0] + right[0] - left[0], grip[1] + 40))  # ButtonRelease
+        until(lambda: x.frame("BerthBoard")[:2] == right[:2], "the share of the other one")
+        arranged(x, *CLASSES)
+        assert x.frame("TideGauge")[:2] == left[:2]
+        # One that floats stands where a key puts it, and the others share what there is.
+        x.press("super+b")
+        until(lambda: x.active() == "BerthBoard", "the berth board in front")
+        x.press("super+right")
+        arranged(x, "RadioLog", "TideGauge")
+        assert "workspace desk on main: columns" in x_office.jaklet("status").stdout
+        x.press("super+f")
+        arranged(x, *CLASSES)
+        x.press("super+o")
+        until(lambda: "workspace desk on main: columns" not in x_office.jaklet("status").stdout, "an end of it")
+        assert "Traceback" not in listening.says()
+    finally:
+        listening.stop()
+        if "connection" in locals():
+            connection.disconnect()
