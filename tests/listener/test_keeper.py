@@ -15,6 +15,7 @@ from jaklet.core.values.desk import Close, Desk, Move, Raise, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
 from jaklet.listener.tasks import NEVER
+from tests.conftest import Office
 from tests.listener.test_flow import Flow
 
 CONFIG = """
@@ -137,6 +138,16 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     assert flow.session.deadline == NEVER
     pressed(flow, "f3")  # another window is another matter
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
+
+
+def test_a_rehearsal_shows_it_and_a_command_says_who_can_do_it(office: Office) -> None:
+    office.edit("\nbindings:\n", "\nworkspaces: {1: {name: desk, arranged: one large left 60%}}\nbindings:\n")
+    told = office.jaklet("rehearse", "super+b", "super+r").stdout
+    assert "workspace desk on main: 1 window arranged as one large left 3/5" in told
+    assert "workspace desk on main: 2 windows arranged as one large left 3/5" in told
+    said = office.jaklet("act", "keep arranged columns", status=1).stderr
+    assert "only a listener can do it" in said
+    assert "did you mean columns?" in office.jaklet("act", "keep arranged column", status=2).stderr
 
 
 def machine(folder: Path) -> type[RuleBasedStateMachine]:

@@ -133,7 +133,7 @@ class Session:
     @property
     def busy_until(self) -> float:
         """Until when what is under way waits at the latest; infinity if nothing is, or it waits for something else."""
-        return self._tasks.until
+        return min(self._tasks.until, self._keeper.deadline)
 
     @property
     def deadline(self) -> float:
