@@ -1,6 +1,7 @@
 """Workspaces that stay arranged, in a session on the tabletop: at rest every window has its share."""
 
 from collections.abc import Iterable
+from itertools import combinations
 from pathlib import Path
 
 import pytest
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
 from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import shares
 from jaklet.core.language.arrangements import parse_arrangement
 from jaklet.core.values.desk import Close, Desk, Move, Raise, Window
@@ -40,6 +42,8 @@ bindings:
   f10: workspace mail or back
   f11: send to workspace mail
   f12: keep arranged stack
+  super+right: stretch right 120px
+  super+left: shrink right 60px
 """
 
 
@@ -123,6 +127,33 @@ def test_keys_and_hands_change_what_is_theirs_to_change(flow: Flow) -> None:
     assert flow.failures == []
 
 
+def test_sizes_that_were_changed_by_key_or_hand_are_kept(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3")
+    first, second, third = stands(flow, *ALL)
+    pressed(flow, "f1", "super+right", "super+right", "super+left")
+    wider = first._replace(width=first.width + 180)
+    narrower = second._replace(x=second.x + 180, width=second.width - 180)
+    assert stands(flow, *ALL) == [wider, narrower, third]
+    # By hand, at its left edge: the one before gives it.
+    wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "TideGauge")
+    flow.desktop.room.change(Move(wid, third._replace(x=third.x - 50, width=third.width + 50)))
+    flow.let_pass(1)
+    assert stands(flow, *ALL) == [
+        wider, narrower._replace(width=narrower.width - 50), third._replace(x=third.x - 50, width=third.width + 50),
+    ]  # fmt: skip
+    # Places keep their sizes when two change them; what goes and what comes leaves the others in proportion.
+    before = stands(flow, *ALL)
+    pressed(flow, "f2", "f8")
+    assert stands(flow, "RadioLog", "BerthBoard", "TideGauge") == before
+    radio = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
+    flow.desktop.room.change(Close(radio))
+    flow.let_pass(1)
+    left, right = stands(flow, "BerthBoard", "TideGauge")
+    assert (left.x, right.right, left.right + 8) == (8, 2552, right.x)
+    assert abs(left.width / right.width - before[1].width / before[2].width) < 0.01
+    assert flow.failures == []
+
+
 def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     pressed(flow, "f1", "f2")
     wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
@@ -155,7 +186,7 @@ def machine(folder: Path) -> type[RuleBasedStateMachine]:
         @initialize(form=st.sampled_from(["columns", "rows", "grid", "one large right 60%", "2 large up 1/2", "stack"]))
         def begin(self, form: str) -> None:
             self.flow = Flow(folder, "", CONFIG.replace("arranged: columns}", f"arranged: {form}}}"))
-            self.form, self.number = form, 0
+            self.form, self.number, self.resized = form, 0, False
             self.flow.let_pass(1)
 
         @rule(count=st.integers(1, 4))
@@ -181,6 +212,16 @@ def machine(folder: Path) -> type[RuleBasedStateMachine]:
         def drag(self, choice: int, at: tuple[int, int]) -> None:
             if one := self._any(choice):
                 self.flow.desktop.room.change(Move(one.id, one.frame._replace(x=at[0], y=at[1])))
+
+        @rule(choice=st.integers(0, 8), by=st.integers(-300, 300), far=st.booleans(), wide=st.booleans())
+        def resize(self, choice: int, by: int, far: bool, wide: bool) -> None:
+            if one := self._any(choice):
+                self.resized = True
+                x, y, width, height = one.frame
+                along = max(30, (width if wide else height) + by) - (width if wide else height)
+                near = 0 if far else -along
+                frame = Rect(x + near, y, width + along, height) if wide else Rect(x, y + near, width, height + along)
+                self.flow.desktop.room.change(Move(one.id, frame))
 
         @rule(choice=st.integers(0, 8), on=st.booleans())
         def above(self, choice: int, on: bool) -> None:
@@ -216,7 +257,19 @@ def machine(folder: Path) -> type[RuleBasedStateMachine]:
             on = ground(where, desk, self.flow.config)
             form = self.form if display == "DP-1" else "rows"
             wanted = shares(windows, parse_arrangement(form), on, {}).frames
-            assert sorted(one.frame for one in windows) == sorted(wanted.values())
+            frames = sorted(one.frame for one in windows)
+            if not self.resized or form in ("grid", "stack"):
+                assert frames == sorted(wanted.values())
+            # Whatever their sizes, they cover the ground, and stand a gap apart.
+            room = room_of(on)
+            tiles = [Rect(one.x, one.y, one.width + on.gap, one.height + on.gap) for one in frames]
+            if windows and form != "stack":
+                assert sum(one.width * one.height for one in tiles) == (room.width + on.gap) * (room.height + on.gap)
+                for one, other in combinations(tiles, 2):
+                    apart = (
+                        one.x >= other.right or other.x >= one.right or one.y >= other.bottom or other.y >= one.bottom
+                    )
+                    assert apart, (one, other)
 
     return Desks
 

@@ -2,16 +2,18 @@
 
 All of it is done once the desk is calm, and nothing while a button of the pointer is down. A window that was placed by
 a key floats from then on; two that changed places keep each other's; one that was dragged onto another's share takes
-it; what was moved in another way goes back. Whoever fights back is given in to, and that is said.
+it; one that was made longer or shorter beside others keeps that; what was moved in another way goes back. Whoever
+fights back is given in to, and that is said.
 """
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.arranging import Frames, Learned, arrange, as_now
 from jaklet.core.actions.placing.grounds import ground
-from jaklet.core.actions.placing.sharing_out import shares
+from jaklet.core.actions.placing.sharing_out import rows_of, shares
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
@@ -29,10 +31,9 @@ from jaklet.listener.tasks import NEVER, Running, Tasks
 CALM: Final = 0.1  # seconds without a change that matters, after which windows get their shares
 FIGHT: Final = 1.0  # seconds in which what moves again was moved by somebody who fights back
 MOST_TRIES: Final = 2
+LEAST: Final = 40  # pixels that each of two keeps, where one is made longer by hand
 KEEPS: Final = Action("arranged", (), "arranged")
-FLOATS_AFTER: Final = frozenset(
-    {"place", "nudge", "stretch", "shrink", "pair"}
-)  # the verbs after which a window floats
+FLOATS_AFTER: Final = frozenset({"place", "nudge", "pair"})  # verbs that put a window somewhere
 _RANK: Final = {FIRST: 0, YES: 1, LAST: 2}
 
 
@@ -45,11 +46,15 @@ class Spot(NamedTuple):
 
 @dataclass
 class _Kept:
-    """What is known of a spot: its windows in order, their shares, where they came to stand, and tries in a row."""
+    """What is known of a spot: its windows in order, their shares, where they came to stand, and tries in a row.
+
+    `weights`: of windows whose sizes were changed by hand, beside the others.
+    """
 
     order: list[int] = field(default_factory=list)
     stood: dict[int, Rect] = field(default_factory=dict)
     shares: dict[int, Rect] = field(default_factory=dict)
+    weights: dict[int, Fraction] = field(default_factory=dict)
     ground: Ground | None = None
     form: Arrangement | None = None
     tries: int = 0
@@ -108,6 +113,8 @@ class Keeper:
         elif running.action.verb == "swap" and len(moved) == 2:
             self._swapped(*moved)
         if moved:
+            for kept in self._spots.values():
+                kept.tried = float("-inf")  # by a key, and nobody fights
             self._soon(moment.now)
 
     def _swapped(self, one: int, other: int) -> None:
@@ -115,6 +122,9 @@ class Keeper:
             if one in kept.order and other in kept.order:
                 first, second = kept.order.index(one), kept.order.index(other)
                 kept.order[first], kept.order[second] = other, one
+                weights = kept.weights  # of the places, not of the windows
+                if one in weights and other in weights:
+                    weights[one], weights[other] = weights[other], weights[one]
 
     # --- what happens ---
 
@@ -220,8 +230,13 @@ class Keeper:
         for wid in new:  # behind all of its rank; those that are there stay in their order
             at = next((at for at, one in enumerate(kept.order) if ranks[one] > ranks[wid]), len(kept.order))
             kept.order.insert(at, wid)
+        if kept.weights:  # who comes gets as much as the others have on average
+            kept.weights = {wid: one for wid, one in kept.weights.items() if wid in windows}
+            mean = sum(kept.weights.values(), Fraction(0)) / max(1, len(kept.weights)) or Fraction(1)
+            kept.weights |= dict.fromkeys((wid for wid in kept.order if wid not in kept.weights), mean)
         if same:
             self._take_drops(kept, windows)
+            self._take_sizes(kept, asked, windows)
         kept.form, kept.ground = asked, self._ground([*windows.values()], display, desk)
         self._tasks.start(Running((), KEEPS, self._give(spot, kept, windows, moment)), 0, moment)
 
@@ -237,6 +252,27 @@ class Keeper:
                 self._swapped(wid, other)
                 return
 
+    def _take_sizes(self, kept: _Kept, asked: Arrangement, windows: Mapping[int, Window]) -> None:
+        """Let a window that was made longer or shorter beside others keep that; the next one gives or takes it."""
+        for is_row, row in rows_of(kept.order, asked):
+            for at, wid in enumerate(row):
+                stood, now = kept.stood.get(wid), windows[wid].frame
+                if stood is None or len(row) < 2 or not all(one in kept.shares for one in row):
+                    continue
+                (start, size), (started, was) = _along(now, is_row), _along(stood, is_row)
+                first, last = start == started, start + size == started + was  # edges that stayed where they were
+                if size == was or not (first or last) or now in kept.shares.values():
+                    continue
+                other = at - 1 if (last and at) or at == len(row) - 1 else at + 1
+                gap = kept.ground.gap if kept.ground else 0
+                sizes = [_along(kept.shares[one], is_row)[1] for one in row]
+                both = sizes[at] + sizes[other]
+                sizes[at] = min(max(sizes[at] + size - was, LEAST), both - LEAST)
+                sizes[other] = both - sizes[at]
+                # A share is a part of the length with a gap more, so that these weights are these sizes again.
+                kept.weights |= {one: Fraction(size + gap) for one, size in zip(row, sizes, strict=True)}
+                return
+
     def _give(self, spot: Spot, kept: _Kept, windows: Mapping[int, Window], moment: Moment) -> Task:
         """Give the windows of a spot their shares, and remember where they came to stand."""
         context, asked, on = self._context(), kept.form, kept.ground
@@ -245,7 +281,9 @@ class Keeper:
         order = [windows[wid] for wid in kept.order]
 
         def plan(learned: Learned, desk: Desk) -> Frames:
-            return shares([as_now(window, desk) for window in order if window.id in desk.by_id], asked, on, learned)
+            return shares(
+                [as_now(window, desk) for window in order if window.id in desk.by_id], asked, on, learned, kept.weights
+            )
 
         def needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
             normal = {wid: frame for wid, frame in frames.items() if desk.by_id[wid].shape is Shape.NORMAL}
@@ -263,6 +301,11 @@ class Keeper:
                 False, f"{where}: somebody moves its windows again and again, and was given in to", done.notes
             )
         return Outcome(True, line, done.notes)
+
+
+def _along(rect: Rect, is_row: bool) -> tuple[int, int]:
+    """Return where a frame begins, and its size, along a row or column."""
+    return (rect.x, rect.width) if is_row else (rect.y, rect.height)
 
 
 def _named(spot: Spot, desk: Desk) -> Display:

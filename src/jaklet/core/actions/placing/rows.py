@@ -173,16 +173,22 @@ def _all(offered: int) -> int:
     return offered
 
 
-def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned) -> Frames:
-    """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it."""
+def laid_out(
+    rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned, weights: Sequence[Fraction] = ()
+) -> Frames:
+    """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it.
+
+    `weights`: of the windows in a single row, or of rows of one window each; all are equal if none are given.
+    """
     room, gap = room_of(ground_), ground_.gap
     sharers = [[_sharer(window, learned) for window in row] for row in rows]
 
-    down = shared(room.height, gap, [_row_taking(row, room, gap) for row in sharers])
+    down = shared(room.height, gap, [_row_taking(row, room, gap) for row in sharers], weights if len(rows) > 1 else ())
     frames: dict[int, Rect] = {}
     notes = list(_lacking(down, "high"))
     for row, stretch in zip(sharers, down.stretches, strict=True):
-        across = shared(room.width, gap, [_taking(one, stretch.size, False) for one in row])
+        beside = weights if len(rows) == 1 else ()
+        across = shared(room.width, gap, [_taking(one, stretch.size, False) for one in row], beside)
         notes += _lacking(across, "wide")
         for one, its in zip(row, across.stretches, strict=True):
             cell = Rect(room.x + its.start, room.y + stretch.start, its.size, stretch.size)
