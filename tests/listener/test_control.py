@@ -285,7 +285,7 @@ def result(data: str) -> bytes:
 SOUND = {
     "pid": 1, "desk": "x11:7", "config": "c", "layer": "", "chords": [], "refused": {}, "bindings": [], "since": 1.0,
     "paused": False, "layout": "", "under way": [], "actions": [], "warnings": [], "watching": False, "keyboard": "",
-    "current": True, "unusable": [],
+    "current": True, "unusable": [], "arranged": [],
 }  # fmt: skip
 ODD: tuple[bytes, ...] = (
     b"", b"\n", b"null\n", b"[]\n", b"{}\n", b'{"error": 3}\n', b'{"error": {"message": "\\u001b[2J", "data": 7}}\n',

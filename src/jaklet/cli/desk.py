@@ -40,9 +40,12 @@ def act(
     swap SIDE|last       nudge SIDE [LENGTH]
     stretch SIDE [LENGTH]                   shrink SIDE [LENGTH]
     send [APP] to display NAME|next|previous|SIDE
-    send [APP] to workspace N|next|previous|all               workspace N|next|previous
-    minimise [APP]       maximise [APP]     fullscreen [APP]  restore [APP]
+    send [APP] to workspace N|NAME|next|previous|last|all
+    workspace N|NAME|next|previous|last     workspace N|NAME or back
+    minimise [APP|all|others]               restore [APP|all]
+    maximise [APP]       fullscreen [APP]
     keep [APP] above [on|off]               sweep above
+    keep arranged FORM|off                  float [on|off]
     gather               gaps [on|off]      undo
     close [APP]          close all of APP   kill [APP]
     recall NAME|N        save NAME|N        press CHORD...
