@@ -88,5 +88,6 @@ def test_every_action_of_the_manual_parses(words: str) -> None:
         .replace("SIDE", "left")
         .replace("CHORDS", "ctrl+p")
         .replace("LAYER", "arrange")
+        .replace("FORM", "columns")
     )
     parse_action(re.sub(r"\bN\b", "1", written))
