@@ -12,7 +12,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import shares
-from jaklet.core.language.arrangements import parse_arrangement
+from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Close, Desk, Move, Raise, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
@@ -57,7 +57,7 @@ def shared_by(flow: Flow, form: str, *classes: str) -> list[Rect]:
     desk = flow.desktop.look().desk
     windows = [next(one for one in desk.windows if one.cls == cls) for cls in classes]
     on = ground(desk.displays[0], desk, flow.config)
-    return list(shares(windows, parse_arrangement(form), on, {}).frames.values())
+    return list(shares(windows, parse_sharing(form), on, {}).frames.values())
 
 
 def pressed(flow: Flow, *keys: str) -> Flow:
@@ -256,7 +256,7 @@ def machine(folder: Path) -> type[RuleBasedStateMachine]:
             assert where is not None
             on = ground(where, desk, self.flow.config)
             form = self.form if display == "DP-1" else "rows"
-            wanted = shares(windows, parse_arrangement(form), on, {}).frames
+            wanted = shares(windows, parse_sharing(form), on, {}).frames
             frames = sorted(one.frame for one in windows)
             if not self.resized or form in ("grid", "stack"):
                 assert frames == sorted(wanted.values())

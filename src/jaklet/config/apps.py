@@ -12,11 +12,11 @@ from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
-from jaklet.core.values.arrangements import FIRST, LAST, NO, YES
 from jaklet.core.values.desk import DIALOG, NORMAL
 from jaklet.core.values.entries import EntryError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import FIRST, LAST, NO, YES
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either, nearest
 

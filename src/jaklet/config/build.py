@@ -19,16 +19,16 @@ from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, on
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
-from jaklet.config.workspaces import arrangement, read_workspaces
+from jaklet.config.workspaces import read_workspaces, sharing
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.language.places import named_in
-from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Full, Named, Same
 from jaklet.core.values.geometry import Insets, Length
 from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
 from jaklet.core.values.places import Place
+from jaklet.core.values.sharings import Sharing
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
 
@@ -74,7 +74,7 @@ DISPLAY_KEYS: Final[Table] = {
     "rim": fields.gap,
     "else": _stand_in,
     "reserve": _edges,
-    "arranged": arrangement,
+    "arranged": sharing,
 }
 # What a setting is called in the core, where that is not its name with the spaces joined.
 _CALLED: Final = {
@@ -110,7 +110,7 @@ def _displays(value: Value, reading: Reading) -> None:
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
     elses: dict[str, str] = {}
     reserved: dict[str, Insets] = {}
-    arranged: dict[str, Arrangement] = {}
+    arranged: dict[str, Sharing] = {}
     for key, role, item in fields.mapping(value, "displays", reading.found):
         if not good_name(key, role, "display", reading):
             continue

@@ -7,19 +7,19 @@ from jaklet.config import fields
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, once
-from jaklet.core.language.arrangements import EXAMPLE, parse_arrangement
+from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
-from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.findings import finding
+from jaklet.core.values.sharings import Sharing
 
-arrangement = fields.sentence("JK319", "JK319", parse_arrangement, EXAMPLE)
-WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": arrangement}
+sharing = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
+WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": sharing}
 
 
 def read_workspaces(value: Value, reading: Reading) -> None:
     """Read numbers with their names, and how they stay arranged: `2: mail`, `2: {name: mail, arranged: columns}`."""
     names: dict[str, int] = {**reading.config.workspaces}
-    arranged: dict[int, Arrangement] = {**reading.config.arranged}
+    arranged: dict[int, Sharing] = {**reading.config.arranged}
     for key, number, item in fields.mapping(value, "workspaces", reading.found):
         if not (number.isascii() and number.isdigit() and 1 <= int(number[:9]) <= MOST_WORKSPACES):
             problem = f"no workspace has the number {number!r}"

@@ -17,14 +17,14 @@ from jaklet.core.actions.placing.sharing_out import rows_of, shares
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
-from jaklet.core.language.arrangements import parse_arrangement
-from jaklet.core.values.arrangements import COLUMNS, FIRST, LAST, NO, YES, Arrangement
+from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Change, Desk, Display, Shape, Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import Arrange, Float
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import COLUMNS, FIRST, LAST, NO, YES, Sharing
 from jaklet.core.values.words import counted
 from jaklet.listener.tasks import NEVER, Running, Tasks
 
@@ -56,7 +56,7 @@ class _Kept:
     shares: dict[int, Rect] = field(default_factory=dict)
     weights: dict[int, Fraction] = field(default_factory=dict)
     ground: Ground | None = None
-    form: Arrangement | None = None
+    form: Sharing | None = None
     tries: int = 0
     tried: float = 0.0
 
@@ -68,7 +68,7 @@ class Keeper:
         self, desktop: Desktop, tasks: Tasks, config: Callable[[], Config], context: Callable[[], Context]
     ) -> None:
         self._desktop, self._tasks, self._config, self._context = desktop, tasks, config, context
-        self._asked: dict[Spot, Arrangement | None] = {}  # by keys; None for no more
+        self._asked: dict[Spot, Sharing | None] = {}  # by keys; None for no more
         self._floats: set[int] = set()
         self._spots: dict[Spot, _Kept] = {}
         self._seen: Desk | None = None
@@ -82,7 +82,7 @@ class Keeper:
         desk = moment.desk
         display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
         spot = Spot(desk.workspace, display.name)
-        self._asked[spot] = parse_arrangement(order.arrangement) if order.arrangement else None
+        self._asked[spot] = parse_sharing(order.form) if order.form else None
         self._spots.pop(spot, None)
         self._soon(moment.now)
 
@@ -161,14 +161,14 @@ class Keeper:
         config = self._config()
         return bool(self._asked or config.arranged or config.arranged_displays)
 
-    def _form(self, spot: Spot, config: Config) -> Arrangement | None:
+    def _form(self, spot: Spot, config: Config) -> Sharing | None:
         """Return how a spot stays arranged: as a key asked, else as the config says of the display, or workspace."""
         if spot in self._asked:
             return self._asked[spot]
         role = next((role for role, name in config.displays.items() if name == spot.display), spot.display)
         return config.arranged_displays.get(role) or config.arranged.get(spot.workspace)
 
-    def _here(self, desk: Desk) -> list[tuple[Spot, Display, Arrangement]]:
+    def _here(self, desk: Desk) -> list[tuple[Spot, Display, Sharing]]:
         """Return the spots in view that stay arranged."""
         config = self._config()
         spots = [(Spot(desk.workspace, display.name), display) for display in desk.displays]
@@ -196,7 +196,7 @@ class Keeper:
             and _part_of(window, desk, config) != NO
         ]
 
-    def _is_needed(self, spot: Spot, display: Display, asked: Arrangement, desk: Desk) -> bool:
+    def _is_needed(self, spot: Spot, display: Display, asked: Sharing, desk: Desk) -> bool:
         """True if a spot is otherwise than it came to stand, and whoever fights back was not given in to."""
         windows = self._taking_part(display, desk)
         kept = self._spots.get(spot)
@@ -214,7 +214,7 @@ class Keeper:
     def _ground(self, windows: Sequence[Window], display: Display, desk: Desk) -> Ground:
         return ground(display, desk, self._config(), alone=len(windows) == 1)
 
-    def _begin(self, spot: Spot, display: Display, asked: Arrangement, moment: Moment) -> None:
+    def _begin(self, spot: Spot, display: Display, asked: Sharing, moment: Moment) -> None:
         desk, config = moment.desk, self._config()
         windows = {window.id: window for window in self._taking_part(display, desk)}
         kept = self._spots.get(spot)
@@ -252,7 +252,7 @@ class Keeper:
                 self._swapped(wid, other)
                 return
 
-    def _take_sizes(self, kept: _Kept, asked: Arrangement, windows: Mapping[int, Window]) -> None:
+    def _take_sizes(self, kept: _Kept, asked: Sharing, windows: Mapping[int, Window]) -> None:
         """Let a window that was made longer or shorter beside others keep that; the next one gives or takes it."""
         for is_row, row in rows_of(kept.order, asked):
             for at, wid in enumerate(row):
@@ -322,7 +322,7 @@ def _is_fixed(window: Window) -> bool:
     return limits.min_width == limits.max_width and limits.min_height == limits.max_height
 
 
-def _by_place(windows: Sequence[Window], asked: Arrangement) -> list[Window]:
+def _by_place(windows: Sequence[Window], asked: Sharing) -> list[Window]:
     """Return windows in the order in which they stand already."""
     if asked.form == COLUMNS:
         return sorted(windows, key=lambda one: (one.frame.x, one.frame.y))

@@ -14,7 +14,7 @@ def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
     """Keep the workspace in view arranged, on the display of the window in front; or no more."""
     if not context.by_key:
         return outcome(False, LISTENER, "start one: jaklet listen")
-    asked = action.named("ARRANGEMENT")
+    asked = action.named("FORM")
     desk = moment.desk
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
     where = f"{context.config.workspace_told(desk.workspace)} on {context.config.role_of(display)}"

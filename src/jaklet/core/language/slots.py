@@ -7,9 +7,9 @@ import re
 from collections.abc import Callable, Mapping
 from typing import Final
 
-from jaklet.core.language.arrangements import read_arrangement
 from jaklet.core.language.cursor import NAME, Cursor
 from jaklet.core.language.places import FORMS, parse_length, read_place
+from jaklet.core.language.sharings import read_sharing
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
@@ -101,11 +101,11 @@ def _number(cursor: Cursor) -> Ref:
     return Ref("N", found[1], found.start(1), found.end(1))
 
 
-def _arrangement(cursor: Cursor) -> Ref:
-    """ARRANGEMENT := as `core.language.arrangements` says, to the end of the sentence"""
+def _form(cursor: Cursor) -> Ref:
+    """FORM := as `core.language.sharings` says, to the end of the sentence"""
     start = cursor.at
-    found = read_arrangement(cursor)
-    return Ref("ARRANGEMENT", str(found), start, start + len(cursor.text[start : cursor.at].rstrip()))
+    found = read_sharing(cursor)
+    return Ref("FORM", str(found), start, start + len(cursor.text[start : cursor.at].rstrip()))
 
 
 def _layout(cursor: Cursor) -> Ref:
@@ -298,7 +298,7 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "OFF": _word("OFF", "off"),
     "BACK": _word("BACK", "back"),
     "OTHERS": _word("OTHERS", "others"),
-    "ARRANGEMENT": _arrangement,
+    "FORM": _form,
     "SWITCH": _word("SWITCH", "on", "off"),
     "LETTER": _word("LETTER", "letter"),
     "GRID": _word("GRID", "grid"),
@@ -315,7 +315,7 @@ WRITTEN: Final = {
     "ALL": "all",
     "LAST": LAST,
     "OFF": "off",
-    "ARRANGEMENT": "columns/rows/grid/stack/one large SIDE SHARE",
+    "FORM": "columns/rows/grid/stack/one large SIDE SHARE",
     "BACK": "back",
     "OTHERS": "others",
     "SWITCH": "on/off",

@@ -176,7 +176,7 @@ _VERBS: Final = (
     Verb("fullscreen", "[APP]", "let it fill the display", "fullscreen", _SHAPING),
     Verb("restore", "ALL; [APP]", "take one of these three back; all that are minimised", "restore",
          _FOLLOWED._replace(needs=(_SEES,), opens=Opens.NEEDS_IT)),
-    Verb("keep", "arranged OFF; arranged ARRANGEMENT; [APP] above [SWITCH]",
+    Verb("keep", "arranged OFF; arranged FORM; [APP] above [SWITCH]",
          "keep a window above; keep a workspace arranged", "keep above on",
          _OF_AN_APP._replace(needs=(_SEES, Need(Ability.ABOVE, "above"), Need(Ability.MOVE, "arranged")))),
     Verb("float", "[SWITCH]", "let a window stand where it is put, where others stay arranged", "float",

@@ -4,10 +4,10 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.values import globs
-from jaklet.core.values.arrangements import YES
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.desk import DIALOG, Desk, Launch, Window
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import YES
 
 # What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
 # telling part counts for more than all less telling ones together, and a part in full for more than its pattern.
@@ -68,7 +68,7 @@ class App(NamedTuple):
     `wait`: how long it may take to show its window, in seconds; None: as all. `least`: the least width and height in
     pixels with which it is of use. `types`: what is typed goes into it as text.
     `terminal`: it is one, as its desktop entry says. `may_press`: what layouts may press for it beside the harmless.
-    `arranged`: how its windows take part on a workspace that stays arranged (`arrangements`).
+    `arranged`: how its windows take part on a workspace that stays arranged (`sharings`).
     `stays`: its windows are minimised instead of closed. `guessed`: no rule was written, and these are the usual ones.
     """
 

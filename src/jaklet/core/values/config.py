@@ -6,7 +6,6 @@ from functools import cached_property
 from typing import Final, NamedTuple
 
 from jaklet.core.values.apps import App, Claims
-from jaklet.core.values.arrangements import Arrangement
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.event_bindings import EventBinding
@@ -16,6 +15,7 @@ from jaklet.core.values.macros import REFUSE, Macro
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.sentences import Action, Ref
+from jaklet.core.values.sharings import Sharing
 from jaklet.core.values.spans import Spot
 
 DEFAULT_WAIT: Final = 10.0
@@ -180,8 +180,8 @@ class Config:
     macros: Mapping[str, Macro] = field(default_factory=dict)
     events: tuple[EventBinding, ...] = ()
     workspaces: Mapping[str, int] = field(default_factory=dict)
-    arranged: Mapping[int, Arrangement] = field(default_factory=dict)
-    arranged_displays: Mapping[str, Arrangement] = field(default_factory=dict)
+    arranged: Mapping[int, Sharing] = field(default_factory=dict)
+    arranged_displays: Mapping[str, Sharing] = field(default_factory=dict)
 
     @property
     def kept_free(self) -> Mapping[str, Insets]:

@@ -207,7 +207,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "take `reserve` out, or ask for more",
     ),
     "JK318": FindingKind(ERROR, "unknown workspace", "no workspace is called {name!r}"),
-    "JK319": FindingKind(ERROR, "arrangement does not parse", "{problem}"),
+    "JK319": FindingKind(ERROR, "form does not parse", "{problem}"),
     "JK401": FindingKind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": FindingKind(
         ERROR,

@@ -43,7 +43,7 @@ class Show(NamedTuple):
 class Arrange(NamedTuple):
     """Keep the workspace in view, on the display of the window in front, arranged like this; empty for no more."""
 
-    arrangement: str
+    form: str
 
 
 class Float(NamedTuple):

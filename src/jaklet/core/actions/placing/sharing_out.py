@@ -1,4 +1,4 @@
-"""The forms of arrangements that stay: from windows in an order to their frames, exactly, within their limits.
+"""Forms of sharing: from windows in an order to their frames, exactly, within their limits.
 
 A form is one entry in `FORMS`.
 """
@@ -10,26 +10,24 @@ from typing import Final
 
 from jaklet.core.actions.placing.arranging import Frames, Learned
 from jaklet.core.actions.placing.rows import UPRIGHT, laid_out, room_of, row_lengths
-from jaklet.core.values.arrangements import COLUMNS, GRID, LARGE, ROWS, STACK, Arrangement
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.sharings import COLUMNS, GRID, LARGE, ROWS, STACK, Sharing
 
 Weights = Mapping[int, Fraction]  # of windows by their ids; 1 for one that is not among them
-Form = Callable[[Sequence[Window], Arrangement, Ground, Learned, Weights], Frames]
+Form = Callable[[Sequence[Window], Sharing, Ground, Learned, Weights], Frames]
 
 
-def _columns(
-    windows: Sequence[Window], _asked: Arrangement, ground: Ground, learned: Learned, weights: Weights
-) -> Frames:
+def _columns(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, weights: Weights) -> Frames:
     return _beside(windows, True, ground, learned, weights)
 
 
-def _rows(windows: Sequence[Window], _asked: Arrangement, ground: Ground, learned: Learned, weights: Weights) -> Frames:
+def _rows(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, weights: Weights) -> Frames:
     return _beside(windows, False, ground, learned, weights)
 
 
-def _grid(windows: Sequence[Window], _asked: Arrangement, ground: Ground, learned: Learned, _: Weights) -> Frames:
+def _grid(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, _: Weights) -> Frames:
     rows: list[Sequence[Window]] = []
     start = 0
     for length in row_lengths(len(windows), GRID, room_of(ground)):
@@ -38,7 +36,7 @@ def _grid(windows: Sequence[Window], _asked: Arrangement, ground: Ground, learne
     return laid_out(rows, ground, learned)
 
 
-def _stack(windows: Sequence[Window], _asked: Arrangement, ground: Ground, learned: Learned, _: Weights) -> Frames:
+def _stack(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, _: Weights) -> Frames:
     """Give each of them the whole ground; the one in front is seen."""
     frames: dict[int, Rect] = {}
     for window in windows:
@@ -46,7 +44,7 @@ def _stack(windows: Sequence[Window], _asked: Arrangement, ground: Ground, learn
     return Frames(frames)
 
 
-def _large(windows: Sequence[Window], asked: Arrangement, ground: Ground, learned: Learned, weights: Weights) -> Frames:
+def _large(windows: Sequence[Window], asked: Sharing, ground: Ground, learned: Learned, weights: Weights) -> Frames:
     """Give the first ones a part of the ground, and the others what is left, in a column or row beside."""
     large, others = windows[: asked.large], windows[asked.large :]
     upright = asked.side in UPRIGHT
@@ -63,7 +61,7 @@ def _beside(windows: Sequence[Window], in_a_row: bool, ground: Ground, learned: 
     return laid_out([windows] if in_a_row else [[window] for window in windows], ground, learned, own)
 
 
-def rows_of(windows: Sequence[int], asked: Arrangement) -> list[tuple[bool, Sequence[int]]]:
+def rows_of(windows: Sequence[int], asked: Sharing) -> list[tuple[bool, Sequence[int]]]:
     """Return which windows stand in one row (true) or column, where their sizes along it can be chosen."""
     if asked.form in (COLUMNS, ROWS):
         return [(asked.form == COLUMNS, windows)]
@@ -74,7 +72,7 @@ def rows_of(windows: Sequence[int], asked: Arrangement) -> list[tuple[bool, Sequ
     return [(upright, large), (upright, others)] if others else [(not upright, large)]
 
 
-def _parted(asked: Arrangement, ground: Ground) -> tuple[Ground, Ground]:
+def _parted(asked: Sharing, ground: Ground) -> tuple[Ground, Ground]:
     """Return the ground of the large ones and that of the others, one gap apart."""
     room, gap = room_of(ground), ground.gap
     upright = asked.side in UPRIGHT
@@ -101,7 +99,7 @@ FORMS: Final[Mapping[str, Form]] = {COLUMNS: _columns, ROWS: _rows, GRID: _grid,
 
 
 def shares(
-    windows: Sequence[Window], asked: Arrangement, ground: Ground, learned: Learned, weights: Weights = NO_WEIGHTS
+    windows: Sequence[Window], asked: Sharing, ground: Ground, learned: Learned, weights: Weights = NO_WEIGHTS
 ) -> Frames:
     """Return the frame of each window, in this order."""
     return FORMS[asked.form](windows, asked, ground, learned, weights) if windows else Frames({})

@@ -1,4 +1,4 @@
-"""Arrangements that stay: laws of their forms, and how they are written."""
+"""Workspaces that stay arranged: laws of their forms, and how they are written."""
 
 from fractions import Fraction
 from itertools import combinations
@@ -9,18 +9,18 @@ from hypothesis import strategies as st
 
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import FORMS, shares
-from jaklet.core.language.arrangements import parse_arrangement
-from jaklet.core.values.arrangements import LARGE, PLAIN_FORMS, STACK, Arrangement
+from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Window
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Length, Rect, SizeLimits
+from jaklet.core.values.sharings import LARGE, PLAIN_FORMS, STACK, Sharing
 
-arrangements = st.one_of(
-    st.sampled_from([Arrangement(form) for form in PLAIN_FORMS]),
+sharings = st.one_of(
+    st.sampled_from([Sharing(form) for form in PLAIN_FORMS]),
     st.builds(
-        Arrangement, st.just(LARGE), st.integers(1, 3), st.sampled_from(SIDES),
+        Sharing, st.just(LARGE), st.integers(1, 3), st.sampled_from(SIDES),
         st.one_of(st.fractions(Fraction(1, 10), Fraction(9, 10), max_denominator=20).map(Length), st.integers(100, 600).map(lambda px: Length(None, px))),
     ),
 )  # fmt: skip
@@ -30,10 +30,8 @@ grounds = st.builds(
 )  # fmt: skip
 
 
-@given(st.integers(1, 9), arrangements, grounds)
-def test_shares_cover_the_ground_to_the_pixel_and_stand_a_gap_apart(
-    count: int, asked: Arrangement, ground: Ground
-) -> None:
+@given(st.integers(1, 9), sharings, grounds)
+def test_shares_cover_the_ground_to_the_pixel_and_stand_a_gap_apart(count: int, asked: Sharing, ground: Ground) -> None:
     windows = [Window(wid) for wid in range(1, count + 1)]
     found = shares(windows, asked, ground, {})
     assert list(found.frames) == [window.id for window in windows]
@@ -54,9 +52,9 @@ def test_shares_cover_the_ground_to_the_pixel_and_stand_a_gap_apart(
     assert sum(one.width * one.height for one in tiles) == whole
 
 
-@given(st.integers(2, 6), arrangements, grounds, st.data())
+@given(st.integers(2, 6), sharings, grounds, st.data())
 def test_a_window_with_a_limit_keeps_it_and_the_others_make_room(
-    count: int, asked: Arrangement, ground: Ground, data: st.DataObject
+    count: int, asked: Sharing, ground: Ground, data: st.DataObject
 ) -> None:
     least = data.draw(st.integers(200, 400))
     windows = [Window(wid) for wid in range(1, count + 1)]
@@ -70,26 +68,26 @@ def test_a_window_with_a_limit_keeps_it_and_the_others_make_room(
 @pytest.mark.parametrize(
     ("text", "meant"),
     [
-        ("columns", Arrangement("columns")),
-        ("stack", Arrangement("stack")),
-        ("one large", Arrangement(LARGE)),
-        ("2 large right", Arrangement(LARGE, 2, "right")),
-        ("one large up 60%", Arrangement(LARGE, 1, "up", Length(Fraction(3, 5)))),
+        ("columns", Sharing("columns")),
+        ("stack", Sharing("stack")),
+        ("one large", Sharing(LARGE)),
+        ("2 large right", Sharing(LARGE, 2, "right")),
+        ("one large up 60%", Sharing(LARGE, 1, "up", Length(Fraction(3, 5)))),
     ],
 )
-def test_it_is_read_as_it_is_written(text: str, meant: Arrangement) -> None:
-    assert parse_arrangement(text) == meant
-    assert parse_arrangement(str(meant)) == meant
+def test_it_is_read_as_it_is_written(text: str, meant: Sharing) -> None:
+    assert parse_sharing(text) == meant
+    assert parse_sharing(str(meant)) == meant
     assert meant.form in FORMS
 
 
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("", "which arrangement?"),
-        ("colums", "'colums' is no arrangement"),
+        ("", "which form?"),
+        ("colums", "'colums' is no form"),
         ("one", "'large' is missing here"),
-        ("0 large", "'0' is no arrangement"),
+        ("0 large", "'0' is no form"),
         ("one large middle", "'middle' is no side"),
         ("one large left 1/1", "nothing would be left"),
         ("rows please", "'please' is too much here"),
@@ -98,4 +96,4 @@ def test_it_is_read_as_it_is_written(text: str, meant: Arrangement) -> None:
 )
 def test_slips_are_told(text: str, said: str) -> None:
     with pytest.raises(SentenceError, match=said):
-        parse_arrangement(text)
+        parse_sharing(text)

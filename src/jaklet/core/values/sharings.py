@@ -1,4 +1,4 @@
-"""Arrangements that stay: how the windows of a workspace or display share it, as they come and go."""
+"""Forms of sharing: how the windows of a workspace or display share it, as they come and go."""
 
 from fractions import Fraction
 from typing import Final, NamedTuple
@@ -12,7 +12,7 @@ NO, YES, FIRST, LAST = "no", "yes", "first", "last"  # how an app takes part
 HALF: Final = Length(Fraction(1, 2))
 
 
-class Arrangement(NamedTuple):
+class Sharing(NamedTuple):
     """A form by its name. `large`: how many large windows; `side` and `share`: where they are, and what they have."""
 
     form: str
