@@ -50,6 +50,13 @@ CASES = {
         "  super+1: recall departures\n  super+2: recall 2\n  super+shift+2: save 2\n  super+3: recall 1\n",
         layouts=(("departures", "layout: departures\nnumber: 1\nwindows:\n- {app: berths, place: reading}\n"),),
     ),
+    "placed where windows stay arranged": Case(
+        "workspaces: {1: {name: desk, arranged: columns}}\n"
+        "apps:\n  berths: {launch: sh, opens: place left 1/2}\n  radio: {launch: sh, window: {class: R}, arranged: no}\n"
+        "bindings: {super+b: go berths, super+r: go radio, super+1: recall 1}\n",
+        (("JK320", "3:3", "never takes part"), ("JK320", "day.yaml:4:3", "places a window on workspace desk")),
+        (("day", "layout: day\nnumber: 1\nwindows:\n- {app: berths, place: full}\n- {app: radio, place: full}\n"),),
+    ),
     "fine: places, gaps, new windows": Case(
         "settings: {gap: 1%, rim: 4px, no gap when alone: true, workspaces: 4, missing workspaces: refuse}\n"
         "displays:\n  main: {name: DP-1, gap: 12, rim: 0}\n"

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from itertools import combinations, islice
 from typing import Final
 
-from jaklet.checks import abilities, keys, layers, layouts, macros, owners, use
+from jaklet.checks import abilities, arranged, keys, layers, layouts, macros, owners, use
 from jaklet.checks.case import Case
 from jaklet.config.reading import Mention
 from jaklet.core.language.places import unknown_place
@@ -211,5 +211,6 @@ RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
     layouts.contrary,
     layouts.twice,
     layouts.presses_too_much,
+    arranged.contrary,
     abilities.beyond_the_desk,
 )

@@ -208,6 +208,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
     ),
     "JK318": FindingKind(ERROR, "unknown workspace", "no workspace is called {name!r}"),
     "JK319": FindingKind(ERROR, "form does not parse", "{problem}"),
+    "JK320": FindingKind(NOTE, "placed where windows stay arranged", "{problem}"),
     "JK401": FindingKind(WARNING, "program not installed", "{program!r} is not installed on this machine"),
     "JK402": FindingKind(
         ERROR,
