@@ -119,8 +119,15 @@ def test_a_listener_counts_without_writing_while_keys_are_pressed(monkeypatch: p
             counting.fired(CONFIG.bindings[1])
         seen(40, waits)
         seen(80, 1)
+    counting.recalled("recall 2")
+    seen(0, 3)
+    seen(0, 3)
+    counting.looks("berths", busy=True)  # windows get their shares, as they stay arranged
+    seen(90, 3)
+    seen(90, 3)
     counting.end()
     assert (PUT_RIGHT, "recall 1", 1) in saved[1]
+    assert not [row for row in saved[1] if row[1] == "recall 2"]
     counting.on = False
     counting.fired(CONFIG.bindings[1])
     counting.end()

@@ -63,7 +63,7 @@ class Counting:
         """Take in which app is in front, and where windows are. `busy`: an action is under way."""
         now = time.monotonic()
         if busy:
-            self._acted = now
+            self._acted, self._frames = now, None  # what moves now is not moved by hand
         if self._recalled and now - self._acted > OURS:
             self._watch(now - self._recalled[1], self._recalled[0], desk)
         if front == self._front and self._looked:
