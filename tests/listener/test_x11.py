@@ -339,7 +339,7 @@ def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x
     assert "nothing to move" in x_office.jaklet("layout", "recall", "quiet hour").stdout
 
 
-@pytest.mark.parametrize("rounds", [25, pytest.param(200, marks=pytest.mark.slow)])
+@pytest.mark.parametrize("rounds", [12, pytest.param(200, marks=pytest.mark.slow)])
 def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office, rounds: int) -> None:
     """200 recalls: no crash, no hang, and a report that is true."""
     from jaklet.cli.resources import opened

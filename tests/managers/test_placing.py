@@ -261,7 +261,11 @@ def test_a_window_that_refuses_is_read_back_and_reported(desk: Desk) -> None:
         told.append(desk.act(action))
         return any("took no other size" in line for line in told[-1].more)
 
-    until(lambda: refuses("place right 1/2 on DUMMY0"), "a refusal to be seen")
+    def stands_right() -> bool:
+        """Its edge is at the display's; where it gave its size back late, the next press sees to that."""
+        return refuses("place right 1/2 on DUMMY0") and sum(x.frame("Mule")[::2]) == desk.work(0)[2]
+
+    until(stands_right, "a refusal to be seen")
     outcome = told[-1]
     _, top, right, _ = desk.work(0)
     frame = x.frame("Mule")
