@@ -85,10 +85,10 @@ def test_it_is_read_as_it_is_written(text: str, meant: Sharing) -> None:
     ("text", "said"),
     [
         ("", "which form?"),
-        ("colums", "'colums' is no form"),
+        ("colums", "'colums' means nothing here"),
         ("one", "'large' is missing here"),
         ("0 large", "'0' is no form"),
-        ("one large middle", "'middle' is no side"),
+        ("one large middle", "'middle' is too much here"),
         ("one large left 1/1", "nothing would be left"),
         ("rows please", "'please' is too much here"),
         ("one large left 1/2 wide", "'wide' is too much here"),

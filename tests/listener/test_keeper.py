@@ -13,11 +13,13 @@ from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import shares
 from jaklet.core.language.sharings import parse_sharing
-from jaklet.core.values.desk import Close, Desk, Move, Raise, Window
+from jaklet.core.values.desk import Change, Close, Desk, Move, Raise, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
+from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from tests.conftest import Office
+from tests.core.test_recall import Shelf
 from tests.listener.test_flow import Flow
 
 CONFIG = """
@@ -42,6 +44,7 @@ bindings:
   f10: workspace mail or back
   f11: send to workspace mail
   f12: keep arranged stack
+  f13: send to workspace desk
   super+right: stretch right 120px
   super+left: shrink right 60px
 """
@@ -89,12 +92,12 @@ def test_what_comes_takes_its_share_and_what_goes_gives_it_back(flow: Flow) -> N
     assert stands(flow, ALL[0], ALL[2]) == shared_by(flow, "one large left 2/3", ALL[0], ALL[2])
     pressed(flow, "f12")
     assert len(set(stands(flow, ALL[0], ALL[2]))) == 1
-    assert flow.session.arranged(flow.desktop.look().desk) == [
+    assert flow.session.keeper.told(flow.desktop.look().desk) == [
         "workspace desk on main: stack",
         "workspace desk on quay: rows",
     ]
     pressed(flow, "f6", "f2")
-    assert flow.session.arranged(flow.desktop.look().desk) == ["workspace desk on quay: rows"]
+    assert flow.session.keeper.told(flow.desktop.look().desk) == ["workspace desk on quay: rows"]
     assert len(set(stands(flow, *ALL))) > 1
 
 
@@ -121,6 +124,10 @@ def test_keys_and_hands_change_what_is_theirs_to_change(flow: Flow) -> None:
     assert stands(flow, "RadioLog") == centre
     pressed(flow, "f2", "f7")
     assert sorted(stands(flow, *ALL)) == sorted(shared_by(flow, "columns", *ALL))
+    # Where nothing stays arranged, `place` makes nothing float.
+    pressed(flow, "f11", "f10", "f9", "f13", "f10")
+    assert sorted(stands(flow, *ALL)) == sorted(shared_by(flow, "columns", *ALL))
+    pressed(flow, "f2")
     # What is sent away gives its share back, and takes one where it comes.
     pressed(flow, "f11")
     assert stands(flow, *others) == shared_by(flow, "columns", *others)
@@ -152,6 +159,30 @@ def test_sizes_that_were_changed_by_key_or_hand_are_kept(flow: Flow) -> None:
     assert (left.x, right.right, left.right + 8) == (8, 2552, right.x)
     assert abs(left.width / right.width - before[1].width / before[2].width) < 0.01
     assert flow.failures == []
+
+
+def test_windows_that_close_while_they_get_their_shares_are_no_fault(tmp_path: Path) -> None:
+    flow = Flow(tmp_path, "", CONFIG)
+    flow.session = Session(
+        flow.desktop, flow.config, Shelf(), Reports(flow._tell, flow.notices.append, broken=lambda what, _: what)
+    )
+    pressed(flow, "f1", "f2", "f3")
+    room = flow.desktop.room
+    apply = flow.desktop.apply
+
+    def closing(changes: Iterable[Change], time: int = 0) -> None:
+        """Let a window close at the moment in which it is asked to move."""
+        asked = list(changes)
+        apply(asked, time)
+        if any(isinstance(one, Move) for one in asked) and len(room.standing) > 2:
+            room.change(Close(asked[-1].window))  # type: ignore[union-attr]
+
+    flow.desktop.apply = closing  # type: ignore[method-assign]
+    pressed(flow, "f5")
+    assert len(room.standing) == 2
+    assert flow.failures == []
+    left = tuple(one.cls for one in flow.desktop.look().desk.windows)
+    assert sorted(stands(flow, *left)) == sorted(shared_by(flow, "one large left 2/3", *left))
 
 
 def test_who_fights_back_is_given_in_to(flow: Flow) -> None:

@@ -143,11 +143,12 @@ def test_keys_are_written_on_a_terminal(office: Office) -> None:
         assert "2 lines asked, 1 right at once; 0 known" in shown
         # What was right is not asked again today, and what was wrong not before tomorrow.
         screen = show("practise", "focus", "last")
-        assert "nothing is due today" in screen.end()[1]
+        assert "nothing is due today; " in screen.end()[1]
     lines = json.loads(office.jaklet("keys", "--to-learn", "--format", "json").stdout)
     assert len(lines) == len(whole)  # right once is not known yet
-    assert "2 lines forgotten" in office.jaklet("practise", "--forget").stdout
-    assert office.jaklet("practise", "--forget").stdout == "0 lines forgotten\n"
+    assert "add --sure" in office.jaklet("practise", "--forget", status=2).stderr
+    assert "2 lines forgotten" in office.jaklet("practise", "--forget", "--sure").stdout
+    assert office.jaklet("practise", "--forget", "--sure").stdout == "0 lines forgotten\n"
 
 
 @pytest.mark.parametrize("is_listening", [False, True])

@@ -7,8 +7,6 @@ from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.sharings import NO
 
-FLOATS = frozenset({"place", "nudge", "pair"})
-
 
 def contrary(case: Case) -> Iterator[Finding]:
     """JK320: what places windows, or says how they open, where others stay arranged."""
@@ -16,7 +14,7 @@ def contrary(case: Case) -> Iterator[Finding]:
     if not config.arranged and not config.arranged_displays:
         return
     for name, app in config.apps.items():
-        placing = next((one for one in app.opens if one.verb in FLOATS and traits_of(one).moves), None)
+        placing = next((one for one in app.opens if traits_of(one).floats), None)
         if placing and app.arranged != NO and ("app", name) in reading.spots:
             problem = f"app {name} opens with `{placing}`, so that it never takes part where windows stay arranged"
             remedy = f"write `arranged: no` for it, or leave `{placing}` out"

@@ -172,7 +172,7 @@ def missing_workspaces(case: Case) -> Iterator[Finding]:
 
 
 def _beyond(action: Action, count: int) -> list[Ref]:
-    return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]  # as it is written
+    return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]
 
 
 RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (

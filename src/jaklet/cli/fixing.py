@@ -1,7 +1,7 @@
 """`jaklet check --fix`: free chords put into the files, one conflict after another, or all with one base at once."""
 
 import sys
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from difflib import unified_diff
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
@@ -126,8 +126,13 @@ def new_errors(
     Raises `JakletError` with this remedy where a part of the config lies outside its folder.
     """
     after = checked_with(result, texts, places, desk, remedy)
-    known = {(one.code, one.cause) for one in result.errors}
-    return [one for one in after.errors if (one.code, one.cause) not in known], after.reading.sources
+    return new_among(after.errors, result.errors), after.reading.sources
+
+
+def new_among(after: Iterable[Finding], before: Iterable[Finding]) -> list[Finding]:
+    """Return the findings that were not there before; where they stand may have changed."""
+    known = {(one.code, one.cause) for one in before}
+    return [one for one in after if (one.code, one.cause) not in known]
 
 
 def checked_with(

@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
 
 SHEET = "sheet"
-COMMANDS = ("for", "draw", "suggest", "free", "why", "--to-learn")
 TITLE = "Keys"
 
 
@@ -87,6 +86,7 @@ def sheet(
 
     Example: jaklet keys --to-learn
     """
+    from jaklet.cli.practise import still_to_learn
     from jaklet.cli.resources import checked, installed, usable
     from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.lookup import other_words
@@ -104,7 +104,8 @@ def sheet(
     more = other_words(known, installed(desk).entries()) if words or out else None
     lines = filtered(lines_of(known), words or (), app, layer, held, more)
     if to_learn:
-        lines = _not_known(known, lines)
+        left = [lesson.line for lesson in still_to_learn(known)]
+        lines = [line for line in lines if line in left]
     if out and lines and more:
         drawn = [layer] if layer else ["", *known.layers]
         _write(
@@ -119,21 +120,18 @@ def sheet(
         terminal.warn("nothing is left to learn")
     else:
         asked = words or app or layer or modifiers
-        near = did_you_mean(words[0], COMMANDS, "", likeness=0.7) if words and len(words) == 1 else ""
-        meant = f"; {near.replace('mean ', 'mean jaklet keys ')}" if near else ""
+        near = _nearest_command(words[0]) if words and len(words) == 1 else ""
+        meant = f"; did you mean jaklet keys {near}?" if near else ""
         terminal.warn(f"no key or word fits{meant}" if asked else "there is no binding yet; add some under `bindings`")
     raise typer.Exit(0 if lines else 1)
 
 
-def _not_known(config: "Config", lines: "list[Line]") -> "list[Line]":
-    """Return the lines that are still to be learned."""
-    from jaklet.config.paths import state_folder
-    from jaklet.practice.lessons import OF_DAYS, lessons, to_learn
-    from jaklet.practice.progress import Progress
-    from jaklet.use.counts import UseCounts
+def _nearest_command(word: str) -> str:
+    """Return the command of this group that a word may be a slip of; empty for none."""
+    from jaklet.core.values.words import nearest
 
-    left = to_learn(lessons(config), Progress(state_folder).all(), UseCounts(state_folder).since(OF_DAYS))
-    return [line for line in lines if any(one.line == line for one in left)]
+    names = [str(one.name or (one.callback and one.callback.__name__)) for one in keys.registered_commands]
+    return next(iter(nearest(word, [*names, "--to-learn"], likeness=0.7)), "")
 
 
 def _write(

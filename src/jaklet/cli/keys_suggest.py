@@ -1,6 +1,5 @@
 """jaklet keys suggest"""
 
-from importlib.util import find_spec
 from typing import TYPE_CHECKING, Annotated
 
 import typer
@@ -56,11 +55,15 @@ def suggest(
 
     Example: jaklet keys suggest --keep super+l --apply
     """
+    from importlib.util import find_spec
+
     from jaklet.cli.fixing import say_difference
     from jaklet.cli.resources import checked, usable
     from jaklet.cli.use import days_of
+    from jaklet.config.edit import write_edited
     from jaklet.config.paths import state_folder
     from jaklet.core.values.use import FIRED
+    from jaklet.core.values.words import counted
     from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
     from jaklet.reach.suggest import HABIT, Wanted, written
     from jaklet.reach.suggest import suggest as suggestion
@@ -78,28 +81,26 @@ def suggest(
     habit = 0.0 if NOTHING in (keep or ()) else HABIT
     told = suggestion(result.case, counts, Wanted(habit, changes, heading, tuple(map(_chord, names))))
     texts = written(result.reading, told)
+    if texts:
+        _prove(result, texts, config, desk)
     if out is not None:
         draw_curve(told, out)
-        terminal.say(f"wrote {out}")
-        return
-    if form is Format.json:
-        terminal.say_json(suggestion_data(told))
-    else:
-        terminal.say(suggestion_text(told, terminal.table_columns(), terminal.ink_for()))
-    if not told.moves:
-        return
-    _prove(result, texts, config, desk)
-    if form is Format.text:
-        terminal.say("")
-        say_difference(result.reading, texts)
     if apply:
-        from jaklet.config.edit import write_edited
-        from jaklet.core.values.words import counted
-
         for path, text in texts.items():
             write_edited(result.reading.files[path], result.reading.sources[path], text)
+    if form is Format.json:
+        terminal.say_json({**suggestion_data(told), "written": list(texts) if apply else []})
+        return
+    if out is not None:
+        terminal.say(f"wrote {out}")
+    else:
+        terminal.say(suggestion_text(told, terminal.table_columns(), terminal.ink_for()))
+        if texts:
+            terminal.say("")
+            say_difference(result.reading, texts)
+    if texts and apply:
         terminal.say(f"{counted(len(told.moves), 'change')} written into {', '.join(texts)}")
-    elif form is Format.text:
+    elif texts and out is None:
         terminal.say("\nnothing was written; --apply writes this")
 
 
@@ -120,22 +121,20 @@ def _chord(text: str) -> "Chord":
     try:
         return parse_chord(text)
     except SentenceError as fault:
-        meant = did_you_mean(text, (HABITS, NOTHING), "", likeness=0.7)
-        if meant:
-            raise UsageError(f"--keep {text}: {fault.message}", meant) from fault
-        raise UsageError(f"--keep {text}: {fault.message}", f"{fault.remedy}; or `{HABITS}` or `{NOTHING}`") from fault
+        otherwise = f"{fault.remedy}; or `{HABITS}` or `{NOTHING}`"
+        remedy = did_you_mean(text, (HABITS, NOTHING), otherwise, likeness=0.7)
+        raise UsageError(f"--keep {text}: {fault.message}", remedy) from fault
 
 
 def _prove(result: "Checked", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:
     """Check the config as it would be; raises `JakletError` if anything about its keys would be worse."""
-    from jaklet.cli.fixing import checked_with
+    from jaklet.cli.fixing import checked_with, new_among
     from jaklet.config.paths import locate
     from jaklet.drawing.findings import findings_text
 
     boards = [str(board) for board in result.case.keyboards]
     after = checked_with(result, texts, locate(config), desk, "write the changes by hand", *boards)
-    known = {(one.code, one.cause) for one in result.findings}
-    wrong = [one for one in after.findings if (one.code, one.cause) not in known]
+    wrong = new_among(after.findings, result.findings)
     if wrong:
         terminal.warn(findings_text(wrong, {path: its.lines for path, its in after.reading.sources.items()}))
         raise JakletError("with these keys something else would be wrong", "leave that one out with --keep CHORD")

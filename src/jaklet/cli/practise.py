@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from jaklet.core.keys.keymap import Twins
     from jaklet.core.values.chords import Chord
     from jaklet.core.values.config import Config
-    from jaklet.practice.lessons import Session, Task
+    from jaklet.practice.lessons import Lesson, Session, Task
 
 Answer = Callable[["Task"], "tuple[Chord, ...] | None"]  # what was pressed for a task; None to stop
 SHOW: Final = "?"
@@ -35,6 +35,7 @@ def practise(
     new: Annotated[int, typer.Option("--new", min=0, help="How many new ones at most.")] = 8,
     typed: Annotated[bool, typer.Option("--typed", help="Write the keys instead of pressing them.")] = False,
     forget: Annotated[bool, typer.Option("--forget", help="Forget what was learned, and begin anew.")] = False,
+    sure: Annotated[bool, typer.Option("--sure", help="Forget without asking.")] = False,
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
@@ -51,13 +52,15 @@ def practise(
     from jaklet.config.paths import state_folder
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.values.words import counted
-    from jaklet.practice.lessons import OF_DAYS, Session, lessons, to_learn
+    from jaklet.practice.lessons import Session, lessons
     from jaklet.practice.progress import Progress
-    from jaklet.use.counts import UseCounts
 
     progress = Progress(state_folder)
     if forget:
-        terminal.say(f"{counted(progress.forget(), 'line')} forgotten")
+        if terminal.agreed(f"Forget what {progress.file} knows of you?", sure):
+            terminal.say(f"{counted(progress.forget(), 'line')} forgotten")
+        else:
+            terminal.say("nothing was forgotten")
         return
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise UsageError(
@@ -68,12 +71,11 @@ def practise(
     if words:
         lines = filtered([one.line for one in every], words)
         every = [one for one in every if one.line in lines]
-    learned = progress.all()
-    fresh = to_learn(every, learned, UseCounts(state_folder).since(OF_DAYS))
-    fresh = [one for one in fresh if not learned.get(one.name)][:new]
-    session = Session(every, fresh, learned, known, date.today(), progress.keep, random.Random())
+    learned, left = progress.all(), still_to_learn(known)
+    fresh = [one for one in every if one in left and one.name not in learned]
+    session = Session(every, fresh[:new], learned, known, date.today(), progress.keep, random.Random())
     if not session.due + session.new:
-        terminal.say(_nothing(len(every), bool(words)))
+        terminal.say(_nothing(every, fresh, bool(words)))
         return
     until = time.monotonic() + 60 * minutes
     with _keys(desk, typed, known) as pressed:
@@ -84,17 +86,28 @@ def practise(
             f"{session.due} due, {session.new} new; {minutes:g} {'minute' if minutes == 1 else 'minutes'}. {how}\n"
         )
         _ask(session, known, pressed or (lambda _task: _written()), until)
-    left = to_learn(lessons(known), progress.all(), UseCounts(state_folder).since(OF_DAYS))
+    left = still_to_learn(known)
     terminal.say(
         f"\n{counted(session.asked, 'line')} asked, {session.right} right at once; "
         f"{len(lessons(known)) - len(left)} known, {len(left)} still to learn"
     )
 
 
-def _nothing(lines: int, chosen: bool) -> str:
-    if not lines:
+def still_to_learn(config: "Config") -> "list[Lesson]":
+    """Return the lessons of a config that are not known yet, by what was learned and what is pressed anyway."""
+    from jaklet.config.paths import state_folder
+    from jaklet.practice.lessons import OF_DAYS, lessons, to_learn
+    from jaklet.practice.progress import Progress
+    from jaklet.use.counts import UseCounts
+
+    return to_learn(lessons(config), Progress(state_folder).all(), UseCounts(state_folder).since(OF_DAYS))
+
+
+def _nothing(every: "list[Lesson]", fresh: "list[Lesson]", chosen: bool) -> str:
+    if not every:
         return "no line has these words" if chosen else "there is nothing to learn: no key is bound"
-    return "nothing is due today, and nothing is new; --new 8 takes more, `jaklet keys --to-learn` shows what is left"
+    more = f", and {len(fresh)} are new: --new {len(fresh)} takes them" if fresh else ""
+    return f"nothing is due today{more}; `jaklet keys --to-learn` shows what is left"
 
 
 def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> None:

@@ -104,6 +104,19 @@ def say_error(fault: JakletError) -> None:
             warn(printable(line))
 
 
+def agreed(question: str, sure: bool) -> bool:
+    """Return whether the user says yes; without a terminal only `--sure` does. Raises `UsageError`."""
+    from jaklet.core.values.errors import UsageError
+
+    if sure:
+        return True
+    if not (sys.stdin.isatty() and sys.stderr.isatty()):
+        raise UsageError("nobody is here to say yes", "add --sure")
+    import typer
+
+    return typer.confirm(question, err=True)
+
+
 def say_now(line: str) -> None:
     """Print a line of a running log, and do not keep it back."""
     _write(sys.stdout, line)

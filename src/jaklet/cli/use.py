@@ -135,17 +135,12 @@ def forget(sure: Annotated[bool, typer.Option("--sure", help="Without asking.")]
 
     Example: jaklet use forget --sure
     """
-    import sys
-
     from jaklet.config.paths import state_folder
     from jaklet.core.values.words import counted
     from jaklet.use.counts import UseCounts
 
     counts = UseCounts(state_folder)
-    if not sure:
-        if not (sys.stdin.isatty() and sys.stderr.isatty()):
-            raise UsageError("nobody is here to say yes", "add --sure")
-        if not typer.confirm(f"Forget what {counts.file} has counted?", err=True):
-            terminal.say("nothing was forgotten")
-            return
+    if not terminal.agreed(f"Forget what {counts.file} has counted?", sure):
+        terminal.say("nothing was forgotten")
+        return
     terminal.say(f"{counted(counts.forget(), 'count')} forgotten")

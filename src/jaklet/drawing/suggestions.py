@@ -79,6 +79,7 @@ def suggestion_data(told: Suggestion) -> dict[str, Any]:
     return {
         "effort": {"before": round(told.effort[0], 4), "after": round(told.effort[1], 4)},
         "presses": told.counted,
+        "proven": told.proven,
         "changes": [
             {
                 "keys": one.block.written, "better": one.written, "layer": one.block.layer, "does": one.block.does,

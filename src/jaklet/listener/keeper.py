@@ -18,6 +18,7 @@ from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
 from jaklet.core.language.sharings import parse_sharing
+from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Change, Desk, Display, Shape, Window
 from jaklet.core.values.forms import Ground
@@ -33,7 +34,6 @@ FIGHT: Final = 1.0  # seconds in which what moves again was moved by somebody wh
 MOST_TRIES: Final = 2
 LEAST: Final = 40  # pixels that each of two keeps, where one is made longer by hand
 KEEPS: Final = Action("arranged", (), "arranged")
-FLOATS_AFTER: Final = frozenset({"place", "nudge", "pair"})  # verbs that put a window somewhere
 _RANK: Final = {FIRST: 0, YES: 1, LAST: 2}
 
 
@@ -77,39 +77,39 @@ class Keeper:
 
     # --- what is asked ---
 
-    def arrange(self, order: Arrange, moment: Moment) -> None:
-        """Keep the spot in view arranged, or no more."""
-        desk = moment.desk
-        display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
-        spot = Spot(desk.workspace, display.name)
-        self._asked[spot] = parse_sharing(order.form) if order.form else None
-        self._spots.pop(spot, None)
+    def obey(self, order: Arrange | Float, moment: Moment) -> None:
+        """Keep the spot in view arranged, or no more; let a window float, or take part again."""
+        if isinstance(order, Float):
+            (self._floats.add if order.on else self._floats.discard)(order.window)
+        else:
+            desk = moment.desk
+            display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
+            spot = Spot(desk.workspace, display.name)
+            self._asked[spot] = parse_sharing(order.form) if order.form else None
+            self._spots.pop(spot, None)
         self._soon(moment.now)
 
-    def let_float(self, order: Float, moment: Moment) -> None:
-        """Let a window float, or take part again."""
-        on = order.window not in self._floats if order.on is None else order.on
-        (self._floats.add if on else self._floats.discard)(order.window)
-        self._soon(moment.now)
+    def floats(self, wid: int) -> bool:
+        """True if a window floats."""
+        return wid in self._floats
 
     def told(self, desk: Desk) -> list[str]:
         """Return in words what stays arranged here: `workspace mail on main: columns`."""
-        config = self._config()
-        found = []
-        for display in desk.displays:
-            asked = self._form(Spot(desk.workspace, display.name), config)
-            if asked:
-                found.append(f"{config.workspace_told(desk.workspace)} on {config.role_of(display)}: {asked}")
-        return found
+        told = self._config().where_told
+        return [f"{told(spot.workspace, display)}: {asked}" for spot, display, asked in self._here(desk)]
 
-    def ended(self, running: Running, moment: Moment) -> None:
+    def ended(self, running: Running) -> None:
         """Take in what an action has moved."""
-        if running.action == KEEPS:
+        if running.action == KEEPS or not self.is_used:
             return
-        about = running.moving | (running.looks_after if running.action.verb in FLOATS_AFTER else set())
+        moment, floats = self._desktop.look(), traits_of(running.action).floats
+        about = running.moving | (running.looks_after if floats else set())
         moved = {moment.desk.family(one).id for wid in about if (one := moment.desk.by_id.get(wid))}
-        if running.action.verb in FLOATS_AFTER or running.opening in moved:
-            self._floats |= moved
+        if floats or running.opening in moved:
+            here = self._here(moment.desk)
+            self._floats |= moved & {
+                one.id for _, display, _ in here for one in self._taking_part(display, moment.desk)
+            }
         elif running.action.verb == "swap" and len(moved) == 2:
             self._swapped(*moved)
         if moved:
@@ -128,8 +128,11 @@ class Keeper:
 
     # --- what happens ---
 
-    def step(self, moment: Moment) -> None:
+    def step(self) -> None:
         """Look whether anything has to get its share, and give it once all is calm."""
+        if not self.is_used:
+            return
+        moment = self._desktop.look()
         desk = moment.desk
         if desk is not self._seen:
             self._seen = desk
@@ -141,16 +144,17 @@ class Keeper:
                 self._soon(moment.now)  # anew with each change, so that all of a burst is dealt with at once
         if moment.now < self.deadline:
             return
-        if not moment.settled or any(one.moving or one.opening for one in self._tasks if one.action.verb != "run"):
-            self._soon(moment.now)
-            return
-        if self._desktop.is_dragging():
+        if not moment.settled or self._others_move() or self._desktop.is_dragging():
             self._soon(moment.now)
             return
         self.deadline = NEVER
         for spot, display, asked in self._here(desk):
             if self._is_needed(spot, display, asked, desk):
                 self._begin(spot, display, asked, moment)
+
+    def _others_move(self) -> bool:
+        """True while something else moves windows; a macro may only wait by now."""
+        return any(one.moving or one.opening for one in self._tasks if one.action.verb != RUN)
 
     def _soon(self, now: float) -> None:
         self.deadline = now + CALM
@@ -161,18 +165,17 @@ class Keeper:
         config = self._config()
         return bool(self._asked or config.arranged or config.arranged_displays)
 
-    def _form(self, spot: Spot, config: Config) -> Sharing | None:
+    def _form(self, spot: Spot, display: Display) -> Sharing | None:
         """Return how a spot stays arranged: as a key asked, else as the config says of the display, or workspace."""
         if spot in self._asked:
             return self._asked[spot]
-        role = next((role for role, name in config.displays.items() if name == spot.display), spot.display)
-        return config.arranged_displays.get(role) or config.arranged.get(spot.workspace)
+        config = self._config()
+        return config.arranged_displays.get(config.role_of(display)) or config.arranged.get(spot.workspace)
 
     def _here(self, desk: Desk) -> list[tuple[Spot, Display, Sharing]]:
         """Return the spots in view that stay arranged."""
-        config = self._config()
         spots = [(Spot(desk.workspace, display.name), display) for display in desk.displays]
-        return [(spot, display, asked) for spot, display in spots if (asked := self._form(spot, config))]
+        return [(spot, display, asked) for spot, display in spots if (asked := self._form(spot, display))]
 
     def _standing(self, desk: Desk) -> tuple[object, ...]:
         """Return all that a share depends on."""
@@ -191,7 +194,7 @@ class Keeper:
             and not window.above
             and window.kind == NORMAL
             and window.id not in self._floats
-            and not _is_fixed(window)
+            and not window.limits.is_fixed
             and desk.display_of(desk.frame_of(window)) == display
             and _part_of(window, desk, config) != NO
         ]
@@ -238,7 +241,8 @@ class Keeper:
             self._take_drops(kept, windows)
             self._take_sizes(kept, asked, windows)
         kept.form, kept.ground = asked, self._ground([*windows.values()], display, desk)
-        self._tasks.start(Running((), KEEPS, self._give(spot, kept, windows, moment)), 0, moment)
+        where = config.where_told(spot.workspace, display)
+        self._tasks.start(Running((), KEEPS, self._give(where, kept, windows, moment)), 0, moment)
 
     def _take_drops(self, kept: _Kept, windows: Mapping[int, Window]) -> None:
         """Let a window that was dragged onto another's share change places with it."""
@@ -246,9 +250,9 @@ class Keeper:
             stood = kept.stood.get(wid)
             if stood is None or window.frame == stood or window.frame[2:] != stood[2:]:
                 continue
-            x, y = window.frame.x + window.frame.width // 2, window.frame.y + window.frame.height // 2
-            other = next((one for one, share in kept.shares.items() if one != wid and _has(share, x, y)), None)
-            if other in windows and other is not None and not _has(kept.shares[wid], x, y):
+            middle = window.frame.x + window.frame.width // 2, window.frame.y + window.frame.height // 2
+            other = next((one for one, share in kept.shares.items() if share.has(*middle)), wid)
+            if other != wid and other in windows:
                 self._swapped(wid, other)
                 return
 
@@ -273,8 +277,8 @@ class Keeper:
                 kept.weights |= {one: Fraction(size + gap) for one, size in zip(row, sizes, strict=True)}
                 return
 
-    def _give(self, spot: Spot, kept: _Kept, windows: Mapping[int, Window], moment: Moment) -> Task:
-        """Give the windows of a spot their shares, and remember where they came to stand."""
+    def _give(self, where: str, kept: _Kept, windows: Mapping[int, Window], moment: Moment) -> Task:
+        """Give the windows of a spot their shares, and remember where they came to stand. `where`: it, in words."""
         context, asked, on = self._context(), kept.form, kept.ground
         assert asked is not None
         assert on is not None
@@ -286,21 +290,16 @@ class Keeper:
             )
 
         def needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-            normal = {wid: frame for wid, frame in frames.items() if desk.by_id[wid].shape is Shape.NORMAL}
-            return frames_needed(desk, {wid: one for wid, one in normal.items() if desk.in_view(desk.by_id[wid])})
+            return frames_needed(desk, {wid: frame for wid, frame in frames.items() if _can_move(wid, desk)})
 
         done = yield from arrange(plan, needed, context, moment)
         desk = done.moment.desk
         kept.shares = dict(plan({}, desk).frames)
         kept.stood = {wid: desk.by_id[wid].frame for wid in kept.order if wid in desk.by_id}
         kept.tried = done.moment.now
-        where = f"{context.config.workspace_told(spot.workspace)} on {context.config.role_of(_named(spot, desk))}"
-        line = f"{where}: {counted(len(order), 'window')} arranged as {asked}"
         if kept.tries >= MOST_TRIES:
-            return Outcome(
-                False, f"{where}: somebody moves its windows again and again, and was given in to", done.notes
-            )
-        return Outcome(True, line, done.notes)
+            return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
+        return Outcome(True, f"{where}: {counted(len(order), 'window')} arranged as {asked}", done.notes)
 
 
 def _along(rect: Rect, is_row: bool) -> tuple[int, int]:
@@ -308,8 +307,10 @@ def _along(rect: Rect, is_row: bool) -> tuple[int, int]:
     return (rect.x, rect.width) if is_row else (rect.y, rect.height)
 
 
-def _named(spot: Spot, desk: Desk) -> Display:
-    return desk.display_named(spot.display) or desk.primary
+def _can_move(wid: int, desk: Desk) -> bool:
+    """True if a window is there still, in view, and neither maximised nor fullscreen."""
+    window = desk.by_id.get(wid)
+    return window is not None and window.shape is Shape.NORMAL and desk.in_view(window)
 
 
 def _part_of(window: Window, desk: Desk, config: Config) -> str:
@@ -317,17 +318,8 @@ def _part_of(window: Window, desk: Desk, config: Config) -> str:
     return app.arranged if app else YES
 
 
-def _is_fixed(window: Window) -> bool:
-    limits = window.limits
-    return limits.min_width == limits.max_width and limits.min_height == limits.max_height
-
-
 def _by_place(windows: Sequence[Window], asked: Sharing) -> list[Window]:
     """Return windows in the order in which they stand already."""
     if asked.form == COLUMNS:
         return sorted(windows, key=lambda one: (one.frame.x, one.frame.y))
     return sorted(windows, key=lambda one: (one.frame.y, one.frame.x))
-
-
-def _has(rect: Rect, x: int, y: int) -> bool:
-    return rect.x <= x < rect.right and rect.y <= y < rect.bottom

@@ -292,7 +292,7 @@ class Listener:
             "actions": [done._asdict() for done in self.log.done],
             "warnings": list(self.config_files.findings),
             "watching": self.config_files.watches,
-            "arranged": session.arranged(self._desktop.look().desk),
+            "arranged": session.keeper.told(self._desktop.look().desk),
             "current": self.config_files.is_current(str(self.config_files.path)),
             "unusable": list(pending(session.config, self.config_files.bindings, told_refused).refused),
             "keyboard": self._chords.holding(),

@@ -14,7 +14,6 @@ from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twi
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Show, Stop, Tell
@@ -81,7 +80,7 @@ class Session:
         desktop.keep_free(config.kept_free)
         self._events = Happenings(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
-        self._keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
+        self.keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
         self._history: History | None = None
         if history:
             self._history = Followed(history, lambda layout: self._events.recalled(layout))
@@ -121,10 +120,6 @@ class Session:
         """The layout that was recalled or saved last; empty for none."""
         return self.context().layout()
 
-    def arranged(self, desk: Desk) -> list[str]:
-        """Return in words what stays arranged in view."""
-        return self._keeper.told(desk)
-
     @property
     def under_way(self) -> list[str]:
         """What is being done now."""
@@ -133,12 +128,12 @@ class Session:
     @property
     def busy_until(self) -> float:
         """Until when what is under way waits at the latest; infinity if nothing is, or it waits for something else."""
-        return min(self._tasks.until, self._keeper.deadline)
+        return min(self._tasks.until, self.keeper.deadline)
 
     @property
     def deadline(self) -> float:
         """When something wants to be looked at again at the latest; infinity while nothing waits."""
-        return min(self._keys.deadline, self._events.deadline, self._tasks.until, self._keeper.deadline)
+        return min(self._keys.deadline, self._events.deadline, self._tasks.until, self.keeper.deadline)
 
     @property
     def chords(self) -> frozenset[Chord]:
@@ -272,8 +267,7 @@ class Session:
         self._notice(moment)
         self._answer_events(moment)
         self._tasks.step(moment)
-        if self._keeper.is_used:
-            self._keeper.step(self._desktop.look())
+        self.keeper.step()
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
@@ -354,6 +348,7 @@ class Session:
             by_key=True,
             again=again,
             layer=lambda: self.layer,
+            floats=self.keeper.floats,
             watch=self._reports.watch,
         )
 
@@ -372,10 +367,8 @@ class Session:
                 running.placing = apps
             case Pause(on):
                 self.pause(not self.paused if on is None else on)
-            case Arrange():
-                self._keeper.arrange(order, moment)
-            case Float():
-                self._keeper.let_float(order, moment)
+            case Arrange() | Float():
+                self.keeper.obey(order, moment)
             case Stop(macro):
                 self._macros.stop("was stopped", macro, running)
 
@@ -386,8 +379,7 @@ class Session:
         now = self._desktop.look().now
         if running.action.verb in (RECALL, SAVE):
             self._noticing.forget_layout()
-        if self._keeper.is_used:
-            self._keeper.ended(running, self._desktop.look())
+        self.keeper.ended(running)
         if running.chain:
             self._events.ended(running.chain, now)
         if outcome.asks_again:

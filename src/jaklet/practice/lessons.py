@@ -75,28 +75,26 @@ def _days_of(line: Line, days: Mapping[str, int]) -> int:
 
 
 class Session:
-    """Asks what is due, and a few new ones; what was wrong comes again until it is right.
+    """Asks what is due, and some new ones; what was wrong comes again until it is right.
 
-    `keep`: is told of each lesson's progress at once. `due`: how many were due when it began, `new`: and how many are
-    new.
+    `new`: lessons of which there is no progress. `keep`: is told of each lesson's progress at once.
+    `due`, `new`: how many there were when it began.
     """
 
     def __init__(
         self,
         every: Sequence[Lesson],
-        new: Iterable[Lesson],
+        new: Sequence[Lesson],
         progress: Mapping[str, Learned],
         config: Config,
         today: date,
         keep: Callable[[str, Learned], None],
         dice: random.Random,
     ) -> None:
-        due = [one for one in every if len(progress.get(one.name, NEW).due) > 0 and _is_due(progress[one.name], today)]
+        due = [one for one in every if one.name in progress and progress[one.name].due <= today.isoformat()]
         due.sort(key=lambda one: progress[one.name].due)
-        known = {one.name for one in due}
-        fresh = [one for one in new if one.name not in known and not progress.get(one.name, NEW).due]
-        self.due, self.new = len(due), len(fresh)
-        self._left = deque((lesson, False) for lesson in (*due, *fresh))
+        self.due, self.new = len(due), len(new)
+        self._left = deque((lesson, False) for lesson in (*due, *new))
         self._progress, self._bindings, self._today = dict(progress), config.live, today
         self._keep, self._dice = keep, dice
         self.asked = self.right = 0
@@ -132,10 +130,6 @@ class Session:
         self._progress[name] = reviewed(self._progress.get(name, NEW), quality, self._today)
         self._keep(name, self._progress[name])
         return self._progress[name]
-
-
-def _is_due(one: Learned, today: date) -> bool:
-    return one.due <= today.isoformat()
 
 
 def _does(binding: Binding, line: Line, action: str) -> bool:

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from heapq import heappop, heappush
 from math import inf
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 if TYPE_CHECKING:
@@ -44,7 +45,7 @@ class Problem:
     `wide`: for each wide row its choices, the first of which is today's. Nobody has another's column today.
     """
 
-    costs: "NDArray[np.float64]"
+    costs: "Numbers"
     now: Sequence[int]
     wide: Sequence[Sequence[Choice]] = ()
 
@@ -65,7 +66,7 @@ class Solution(NamedTuple):
 
 def as_it_is(problem: Problem) -> Solution:
     """Return today's assignment."""
-    return _solution(problem, tuple(problem.now), (0,) * len(problem.wide))
+    return _solution(problem, problem.now, (0,) * len(problem.wide))
 
 
 def solve(problem: Problem, price: float = 0.0) -> Solution:
@@ -76,7 +77,7 @@ def solve(problem: Problem, price: float = 0.0) -> Solution:
     today = as_it_is(problem)
     best, least = today, today.cost
     near = max(NEAR * abs(today.cost), ALIKE)
-    first = _bound(problem, price, {}, frozenset())
+    first = _bound(problem, price)
     ahead = [first] if first else []
     nodes = 0
     while ahead and ahead[0].cost < least - near and nodes < MOST_NODES:
@@ -84,7 +85,7 @@ def solve(problem: Problem, price: float = 0.0) -> Solution:
         nodes += 1
         wide = one.split
         if wide is None:
-            found = _solution(problem, one.columns, one.choices)
+            found = _solution(problem, one.taken, one.choices)
             best, least = found, found.cost + price * found.changes
             continue
         if nodes == 1:
@@ -100,6 +101,9 @@ def solve(problem: Problem, price: float = 0.0) -> Solution:
     return best._replace(proven=not ahead or ahead[0].cost >= least - near, nodes=nodes)
 
 
+NONE_FIXED: Final[Mapping[int, int]] = MappingProxyType({})
+
+
 class _Part(NamedTuple):
     """One column of a wide row that has no choice yet: which choice each column stands for, and what it costs there."""
 
@@ -113,50 +117,41 @@ class _Bound:
     """A part of all assignments, and what they cost at least.
 
     That is the best in which each column of a wide row is a row of its own with a part of the cost, and those need not
-    agree. `choices`: what most of them take. `fixed`: wide rows with their choices; `excluded`: choices that some may
-    not take. `split`: a wide row whose columns do not agree, or are taken; None if all is well. `costs`: of all rows,
-    with the price; `taken`: their columns; `parts`: what the last of them are.
+    agree. `taken`: its columns, those of the rows first; `choices`: what most columns of each wide row take.
+    `fixed`: wide rows with their choices; `excluded`: choices that some may not take. `split`: a wide row whose columns
+    do not agree, or are taken; None if all is well.
     """
 
     cost: float
-    columns: tuple[int, ...] = field(compare=False)
+    taken: tuple[int, ...] = field(compare=False)
     choices: tuple[int, ...] = field(compare=False)
     fixed: Mapping[int, int] = field(compare=False)
     excluded: frozenset[tuple[int, int]] = field(compare=False)
     split: int | None = field(compare=False)
-    costs: "Numbers" = field(compare=False)
-    taken: tuple[int, ...] = field(compare=False)
-    parts: Sequence[_Part] = field(compare=False)
 
 
 def _bound(
-    problem: Problem, price: float, fixed: Mapping[int, int], excluded: frozenset[tuple[int, int]]
+    problem: Problem,
+    price: float,
+    fixed: Mapping[int, int] = NONE_FIXED,
+    excluded: frozenset[tuple[int, int]] = frozenset(),
 ) -> _Bound | None:
-    """Return a bound; None where there is no assignment. What is dear, `costs` apart, is kept small."""
+    """Return a bound; None where there is no assignment."""
     import numpy as np
     from scipy.optimize import linear_sum_assignment
 
-    closed: list[int] = [column for wide, choice in fixed.items() for column in problem.wide[wide][choice].columns]
+    closed = [column for wide, choice in fixed.items() for column in problem.wide[wide][choice].columns]
     if len(set(closed)) < len(closed):
         return None
-    parts = [
-        part
-        for wide in range(len(problem.wide))
-        if wide not in fixed
-        for part in _parts(problem, price, wide, excluded)
-    ]
-    rows, width = problem.costs.shape
-    costs = np.full((rows + len(parts), width), inf)
-    costs[:rows] = problem.costs + price
-    costs[range(rows), list(problem.now)] -= price
-    for row, part in enumerate(parts, rows):
-        costs[row, list(part.costs)] = list(part.costs.values())
+    loose = [wide for wide in range(len(problem.wide)) if wide not in fixed]
+    parts = [part for wide in loose for part in _parts(problem, price, wide, excluded)]
+    costs = _matrix(problem, price, parts)
     costs[:, closed] = inf
     try:
         _, found = linear_sum_assignment(costs) if len(costs) else ((), np.array([], dtype=int))
     except ValueError:  # "cost matrix is infeasible"
         return None
-    taken = tuple(found.tolist())
+    taken, rows = tuple(found.tolist()), len(problem.now)
     cost = float(costs[range(len(taken)), list(taken)].sum()) if taken else 0.0
     cost += sum(problem.wide[wide][choice].cost + (price if choice else 0.0) for wide, choice in fixed.items())
     votes: dict[int, Counter[int]] = {}
@@ -170,10 +165,23 @@ def _bound(
         used.update(its[choice].columns)
     split = (
         wide
-        for wide, its_votes in votes.items()
-        if len(its_votes) > 1 or any(used[column] > 1 for column in problem.wide[wide][choices[wide]].columns)
+        for wide in loose
+        if len(votes[wide]) > 1 or any(used[column] > 1 for column in problem.wide[wide][choices[wide]].columns)
     )
-    return _Bound(cost, taken[:rows], choices, fixed, excluded, next(split, None), costs, taken, parts)
+    return _Bound(cost, taken, choices, fixed, excluded, next(split, None))
+
+
+def _matrix(problem: Problem, price: float, parts: Sequence[_Part]) -> "Numbers":
+    """Return what rows cost in each column, with the price of a change, and below them the columns of wide rows."""
+    import numpy as np
+
+    rows, width = problem.costs.shape
+    costs = np.full((rows + len(parts), width), inf)
+    costs[:rows] = problem.costs + price
+    costs[range(rows), list(problem.now)] -= price
+    for row, part in enumerate(parts, rows):
+        costs[row, list(part.costs)] = list(part.costs.values())
+    return costs
 
 
 def _parts(problem: Problem, price: float, wide: int, excluded: frozenset[tuple[int, int]]) -> Iterator[_Part]:
@@ -198,7 +206,7 @@ def _some(problem: Problem, price: float, bound: _Bound) -> Solution:
     for _ in range(MOST_TRIES):
         wide = bound.split
         if wide is None:
-            found, today = _solution(problem, bound.columns, bound.choices), as_it_is(problem)
+            found, today = _solution(problem, bound.taken, bound.choices), as_it_is(problem)
             return min(found, today, key=lambda one: one.cost + price * one.changes)
         choice = bound.choices[wide]
         following = _bound(problem, price, {**bound.fixed, wide: choice}, bound.excluded) or _bound(
@@ -210,27 +218,30 @@ def _some(problem: Problem, price: float, bound: _Bound) -> Solution:
     return as_it_is(problem)
 
 
-def _program(problem: Problem, bound: _Bound, ceiling: float, most: int) -> Solution | None:
+def _program(problem: Problem, price: float, bound: _Bound, ceiling: float, most: int) -> Solution | None:
     """Return the best assignment with at most so many changes, as a mixed integer program.
 
-    None if nothing costs less than `ceiling`, with the price that the bound was made for.
+    None if nothing costs less than `ceiling`, price and all. `bound`: that of all assignments with this price.
     """
     import numpy as np
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import csr_array
 
     rows, width = problem.costs.shape
-    edges = list(_edges(problem, bound, ceiling - bound.cost + ALIKE))
+    edges = list(_edges(problem, price, bound, ceiling - bound.cost + ALIKE))
     once = csr_array(([1.0] * len(edges), ([one.row for one in edges], range(len(edges)))))
     pairs = [(column, at) for at, one in enumerate(edges) for column in one.columns]
     columns = csr_array(([1.0] * len(pairs), tuple(zip(*pairs, strict=True))), shape=(width, len(edges)))
-    limits = [LinearConstraint(once, 1, 1), LinearConstraint(columns, -inf, 1)]
-    limits.append(LinearConstraint(np.array([[float(one.is_changed) for one in edges]]), -inf, most))
+    changed = np.array([[float(one.is_changed) for one in edges]])
     found = milp(
         [one.cost for one in edges],
         integrality=np.ones(len(edges)),
         bounds=Bounds(0, 1),
-        constraints=limits,
+        constraints=[
+            LinearConstraint(once, 1, 1),
+            LinearConstraint(columns, -inf, 1),
+            LinearConstraint(changed, -inf, most),
+        ],
         options={"mip_rel_gap": LEAST_PRICE},
     )
     if found.x is None:
@@ -249,11 +260,12 @@ class _Edge(NamedTuple):
     is_changed: bool
 
 
-def _edges(problem: Problem, bound: _Bound, room: float) -> Iterator[_Edge]:
+def _edges(problem: Problem, price: float, bound: _Bound, room: float) -> Iterator[_Edge]:
     """Yield what rows may take: all that costs at most `room` more than the bound in any assignment."""
     import numpy as np
 
-    more = _more(bound)
+    parts = [part for wide in range(len(problem.wide)) for part in _parts(problem, price, wide, bound.excluded)]
+    more = _more(_matrix(problem, price, parts), list(bound.taken))
     rows = len(problem.now)
     for row, column in np.argwhere(more[:rows] <= room).tolist():
         is_changed = column != problem.now[row]
@@ -263,14 +275,13 @@ def _edges(problem: Problem, bound: _Bound, room: float) -> Iterator[_Edge]:
             yield _Edge(number, at, one.columns, one.cost, at != 0)
 
 
-def _more(bound: _Bound) -> "Numbers":
+def _more(costs: "Numbers", taken: list[int]) -> "Numbers":
     """Return for each row and column how much more at least an assignment costs that has this pair.
 
     These are the reduced costs: prices of columns are raised until no row would rather have another one.
     """
     import numpy as np
 
-    costs, taken = bound.costs, list(bound.taken)
     own = costs[range(len(taken)), taken]
     prices = np.zeros(costs.shape[1])  # what it is worth to have a column free
     prices[taken] = LOW
@@ -283,7 +294,8 @@ def _more(bound: _Bound) -> "Numbers":
     return np.asarray(costs - rows[:, None] - prices[None, :])
 
 
-def _solution(problem: Problem, columns: tuple[int, ...], choices: tuple[int, ...]) -> Solution:
+def _solution(problem: Problem, taken: Sequence[int], choices: tuple[int, ...]) -> Solution:
+    columns = tuple(taken[: len(problem.now)])
     cost = sum(float(problem.costs[row, column]) for row, column in enumerate(columns))
     cost += sum(its[choice].cost for its, choice in zip(problem.wide, choices, strict=True))
     changes = sum(one != other for one, other in zip(columns, problem.now, strict=True)) + sum(map(bool, choices))
@@ -331,7 +343,7 @@ def at_most(problem: Problem, changes: int) -> Solution:
         between = _between(problem, few, many)
         if between is None:
             price = _slope(few, many)
-            bound = _bound(problem, price, {}, frozenset())
-            return (bound and _program(problem, bound, few.cost + price * changes, changes)) or few
+            bound = _bound(problem, price)
+            return (bound and _program(problem, price, bound, few.cost + price * changes, changes)) or few
         few, many = (between, many) if between.changes <= changes else (few, between)
     return many if many.changes <= changes else few

@@ -13,7 +13,7 @@ from jaklet.config.reading import Bound, Reading
 from jaklet.config.rebase import rebased
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.shapes import BLOCKS
-from jaklet.core.values.chords import Chord, key_name, keys_written, letter_of, parse_keys
+from jaklet.core.values.chords import Chord, key_name, letter_of, parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.spans import Spot
@@ -215,4 +215,4 @@ def changed_texts(block: Block, to: Chord) -> dict[Spot, str]:
 
 def written_at(block: Block, to: Chord) -> str:
     """Return a block's keys as they would be written at another place."""
-    return ", ".join(dict.fromkeys(changed_texts(block, to).values())) or keys_written((to,))
+    return ", ".join(dict.fromkeys(changed_texts(block, to).values()))

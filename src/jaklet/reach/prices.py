@@ -7,7 +7,7 @@ from jaklet.core.keys.effort import of_sequence
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.values.chords import Chord, Keys, key_name, letter_of
 from jaklet.core.values.hands import Hands
-from jaklet.core.values.use import counted_as
+from jaklet.core.values.use import name_of
 from jaklet.reach.blocks import MODIFIERS, Block
 
 # A third of the time that one thinks before a press (1.35 s: Card, Moran and Newell, 1980: M), in presses of a key.
@@ -36,10 +36,7 @@ class Efforts:
 
 def uses_of(block: Block, counts: Mapping[str, int]) -> list[int]:
     """Return how often each binding of a block was pressed. `counts`: by what they are counted as."""
-    return [
-        counts.get(counted_as(bound.keys, bound.layer, bound.binding.action.text), 0) if bound.binding else 0
-        for bound in block.bounds
-    ]
+    return [counts.get(name_of(bound.binding), 0) if bound.binding else 0 for bound in block.bounds]
 
 
 class Price:
@@ -56,11 +53,9 @@ class Price:
         if self._single:
             return self._whole * self._efforts.of((to,))
         pairs = zip(self._block.bounds, self._weights, strict=True)
-        return sum(weight * self._efforts.of(self.keys(bound.keys, to)) for bound, weight in pairs)
-
-    def keys(self, keys: Keys, to: Chord) -> Keys:
-        """Return the keys of one of its bindings, if it were there."""
-        return (self._block.at(keys[0], to), *keys[1:])
+        return sum(
+            weight * self._efforts.of((self._block.at(bound.keys[0], to), *bound.keys[1:])) for bound, weight in pairs
+        )
 
     def of(self, to: Chord) -> float:
         """Return the effort, less what it is worth that the key recalls the word."""
@@ -69,8 +64,7 @@ class Price:
 
     def recall(self, chord: Chord) -> float:
         """Return how well a key recalls what is done: 0 not at all, 1 as the first letter of a name."""
-        letter = letter_of(chord.keysym).lower() if letter_of(chord.keysym).strip() else ""
-        name = key_name(chord.keysym)
+        letter, name = letter_of(chord.keysym).strip().lower(), key_name(chord.keysym)
         if not letter or letter.isdigit():
             return BEGINS_NAME if name in self._names or name in self._words else 0.0
         if any(word.startswith(letter) for word in self._names):

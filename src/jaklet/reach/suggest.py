@@ -75,13 +75,13 @@ def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion
     efforts = Efforts(case.keyboards, case.config.settings.hands)
     shares = [[(one + 1 / len(its)) / mean for one in its] for its in uses]
     prices = [Price(block, its, efforts) for block, its in zip(found, shares, strict=True)]
-    layout = _Layout(case, found, prices)
-    problem = layout.problem()
+    places = _Places(case, found, prices)
+    problem = places.problem()
     now = as_it_is(problem)
     best = at_most(problem, wanted.most) if wanted.most is not None else solve(problem, wanted.habit)
     fixed = sum(price.of(block.first[0]) for block, price in zip(found, prices, strict=True) if block.stays)
     whole = now.cost + fixed
-    to = layout.places(best)
+    to = places.of(best)
     moves = []
     before = after = 0.0
     for at, (block, price) in enumerate(zip(found, prices, strict=True)):
@@ -132,7 +132,7 @@ def _marks(layer: str, chords: Iterable[Chord], keyboards: Sequence[Keyboard]) -
                 yield layer, number, stroke
 
 
-class _Layout:
+class _Places:
     """The blocks that may move as rows, chords of layers as columns."""
 
     def __init__(self, case: Case, found: Sequence[Block], prices: Sequence[Price]) -> None:
@@ -219,7 +219,7 @@ class _Layout:
         ]
         return Problem(costs, now, wide)
 
-    def places(self, solution: Solution) -> dict[int, Chord]:
+    def of(self, solution: Solution) -> dict[int, Chord]:
         """Return where each block that may move is then, by its number."""
         found = {at: self._columns[column][1] for at, column in zip(self._rows, solution.columns, strict=True)}
         for at, choice in zip(self._wide, solution.choices, strict=True):

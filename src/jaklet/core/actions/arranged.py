@@ -17,7 +17,7 @@ def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
     asked = action.named("FORM")
     desk = moment.desk
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
-    where = f"{context.config.workspace_told(desk.workspace)} on {context.config.role_of(display)}"
+    where = context.config.where_told(desk.workspace, display)
     line = f"{where} stays arranged: {asked.name}" if asked else f"{where} is no longer kept arranged"
     return _asked(Arrange(asked.name if asked else ""), line, moment)
 
@@ -31,10 +31,9 @@ def float_(action: Action, context: Context, moment: Moment) -> Task:
         return outcome(False, window)
     window = moment.desk.family(window)
     switch = action.named("SWITCH")
-    on = None if switch is None else switch.name == "on"
+    on = switch.name == "on" if switch else not context.floats(window.id)
     name = window_name(window, moment.desk, context.config)
-    said = {None: "floats, or takes part again", True: "floats", False: "takes part again"}[on]
-    return _asked(Float(window.id, on), f"{name} {said}", moment)
+    return _asked(Float(window.id, on), f"{name} {'floats' if on else 'takes part again'}", moment)
 
 
 def _asked(order: Arrange | Float, line: str, moment: Moment) -> Task:

@@ -38,16 +38,15 @@ def _run(action: Action, context: Context, moment: Moment) -> Task:
 
 def _send(action: Action, context: Context, moment: Moment) -> Task:
     """To a display or to a workspace."""
-    to_workspace = any(action.named(kind) for kind in ("N", "WORKSPACE", "ALL", "LAST"))
-    to_workspace = to_workspace or "workspace" in action.text.lower().split()
+    to_workspace = "workspace" in action.text.lower().split()  # no app and no display can be called so
     send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
     return send(action, context, moment)
 
 
 def _keep(action: Action, context: Context, moment: Moment) -> Task:
     """A window above, or a workspace arranged."""
-    arranged_ = "arranged" in action.text.lower().split()
-    return (arranged.keep_arranged if arranged_ else shapes.keep_above)(action, context, moment)
+    stays = action.named("FORM") or action.named("OFF")
+    return (arranged.keep_arranged if stays else shapes.keep_above)(action, context, moment)
 
 
 BEGINS: Final[dict[str, Begin]] = {

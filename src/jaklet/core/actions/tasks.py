@@ -61,6 +61,10 @@ Task = Generator[Ask, Moment, Outcome]
 Goal = Callable[[Desk], tuple[Change, ...]]
 
 
+def _not_known_to_float(_wid: int) -> bool:
+    return False
+
+
 class Context(NamedTuple):
     """What a task may know beside the desk.
 
@@ -68,7 +72,8 @@ class Context(NamedTuple):
     not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
     with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
     of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
-    `layer`: tells which layer is on. `macros`: those that this is a part of, the outermost first.
+    `layer`: tells which layer is on, `floats`: whether a window takes no part where others stay arranged.
+    `macros`: those that this is a part of, the outermost first.
     `part`: it is undone with what it is a part of. `watch`: is told of every step of a macro, when it is done.
     """
 
@@ -82,6 +87,7 @@ class Context(NamedTuple):
     by_key: bool = False
     again: bool = False
     layer: Callable[[], str] = str
+    floats: Callable[[int], bool] = _not_known_to_float
     macros: tuple[str, ...] = ()
     part: bool = False
     watch: "Callable[[Action, Outcome, Moment], None] | None" = None

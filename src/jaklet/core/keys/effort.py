@@ -58,9 +58,13 @@ _HOLDERS: Final = tuple(
 _ALT, _ALTGR = int(Modifier.ALT), int(Modifier.ALTGR)
 
 
-class Part(NamedTuple):
-    """One of the things that make a press harder, in words, and what it costs."""
+KEY, HOLD, TOGETHER, MOUSE, SPARE = "key", "hold", "together", "mouse", "spare"  # what a part is about
 
+
+class Part(NamedTuple):
+    """One of the things that make a press harder: of which kind (above), in words, and what it costs."""
+
+    kind: str
     why: str
     cost: float
 
@@ -80,19 +84,20 @@ def parts(
     """
     spot = spots[stroke.key]
     finger = Finger(spot.hand, spot.finger)
-    found = [Part(str(finger), FINGER[spot.finger]), Part("the way to the key", way(spot))]
-    found += [Part("the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
-    found += [Part(f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
+    found = [Part(KEY, str(finger), FINGER[spot.finger]), Part(KEY, "the way to the key", way(spot))]
+    found += [Part(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
+    found += [Part(SPARE, f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
     far, count = way(spot) >= FAR, 0
     at_mouse = hands.mouse == spot.hand
     for holder in _HOLDERS:
         if stroke.modifiers & holder.flag:
             count += 1
             held = _held(holder, spots, has_altgr, spot, far, hands, at_mouse)
-            found += [Part(holder.name, holder.cost), *held.parts]
+            found += [Part(HOLD, holder.name, holder.cost), *held.parts]
             at_mouse = at_mouse or hands.mouse == held.finger.hand
-    found += [Part(f"{count} modifiers at once", MANY[count])]
-    found += [Part(f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE)] if at_mouse and hands.mouse else []
+    found += [Part(HOLD, f"{count} modifiers at once", MANY[count])]
+    if at_mouse and hands.mouse:
+        found.append(Part(MOUSE, f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE))
     return tuple(one for one in found if one.cost)
 
 
@@ -114,13 +119,13 @@ def _held(
         found = []
         if finger.hand == spot.hand:
             if holder.flag == _ALTGR:
-                found.append(Part("altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
+                found.append(Part(TOGETHER, "altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
             elif finger.name == spot.finger:
-                found.append(Part(f"the {finger} for both", SAME_FINGER))
+                found.append(Part(TOGETHER, f"the {finger} for both", SAME_FINGER))
             else:
-                found.append(Part("one hand for both", SAME_HAND_FAR if far else SAME_HAND))
+                found.append(Part(TOGETHER, "one hand for both", SAME_HAND_FAR if far else SAME_HAND))
         if finger in hands.spare:
-            found.append(Part(f"the {finger} is to be spared", SPARED))
+            found.append(Part(SPARE, f"the {finger} is to be spared", SPARED))
         leaves = TO_THE_MOUSE if hands.mouse == finger.hand and not at_mouse else 0.0
         cost = leaves + sum([one.cost for one in found])
         if cost < least:
@@ -132,13 +137,10 @@ def of_sequence(
     spots: Mapping[str, KeySpot], has_altgr: bool, strokes: Sequence[Stroke[str]], hands: Hands = BOTH_FREE
 ) -> float:
     """Return what some strokes cost one after another, each with its press; a hand leaves the mouse once at most."""
-    total, leaves = 0.0, False
-    for stroke in strokes:
-        found = parts(spots, has_altgr, stroke, hands)
-        away = [one.cost for one in found if one.why.endswith("leaves the mouse")]
-        leaves = leaves or bool(away)
-        total += PRESS + sum(one.cost for one in found) - sum(away)
-    return total + (TO_THE_MOUSE if leaves else 0.0) + between(spots, [stroke.key for stroke in strokes])
+    every = [part for stroke in strokes for part in parts(spots, has_altgr, stroke, hands)]
+    total = PRESS * len(strokes) + sum([part.cost for part in every if part.kind != MOUSE])
+    leaves = max([part.cost for part in every if part.kind == MOUSE], default=0.0)
+    return total + leaves + between(spots, [stroke.key for stroke in strokes])
 
 
 def between(spots: Mapping[str, KeySpot], keys: Iterable[str]) -> float:

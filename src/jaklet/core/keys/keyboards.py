@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.keys.effort import FAR, parts
+from jaklet.core.keys.effort import FAR, TOGETHER, parts
 from jaklet.core.keys.shapes import SHAPES, KeySpot, spots_of, way
 from jaklet.core.keys.strokes import KeyTable, Stroke
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, key_name
@@ -157,7 +157,7 @@ class Keyboard:
         words = [f"{spot.hand} {spot.finger} finger" if spot.finger != "thumb" else f"{spot.hand} thumb"]
         words += ["far away"] if way(spot) >= FAR else ["one row off"] if way(spot) >= 1.4 else ["where it rests"]
         words += [f"{len(held)} modifiers at once"] if len(held) > 2 else []
-        words += [part.why for part in parts(self.spots, self.has_altgr, stroke) if part.why.endswith(("side", "both"))]
+        words += [part.why for part in parts(self.spots, self.has_altgr, stroke) if part.kind == TOGETHER]
         grades = ((3.5, "easy"), (6.0, "fair"), (CONTORTION, "hard"))
         grade = next((name for limit, name in grades if self.strain_of(stroke) < limit), "a contortion")
         return f"{grade}: {', '.join(words)}"

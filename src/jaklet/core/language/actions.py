@@ -9,6 +9,7 @@ from typing import Final
 from jaklet.core.language.conditions import read_condition
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.verbs import VERBS, Verb, traits_of
 from jaklet.core.values.errors import SentenceError
@@ -41,7 +42,13 @@ def _condition(cursor: Cursor) -> Ref:
     return Ref("CONDITION", " ".join(cursor.text[start:end].split()), start, end, condition=condition)
 
 
-SLOTS: Final[Slots] = {**PLAIN_SLOTS, "ACTION": _action, "CONDITION": _condition}
+def _form(cursor: Cursor) -> Ref:
+    """FORM := as `sharings.read_sharing`"""
+    start = cursor.at
+    return Ref("FORM", str(read_sharing(cursor)), start, len(cursor.text.rstrip()))
+
+
+SLOTS: Final[Slots] = {**PLAIN_SLOTS, "ACTION": _action, "CONDITION": _condition, "FORM": _form}
 
 
 @lru_cache(KEPT)

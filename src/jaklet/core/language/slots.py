@@ -9,13 +9,13 @@ from typing import Final
 
 from jaklet.core.language.cursor import NAME, Cursor
 from jaklet.core.language.places import FORMS, parse_length, read_place
-from jaklet.core.language.sharings import read_sharing
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.layouts import LAST, name_fault, number_of
 from jaklet.core.values.sentences import Name, Ref
+from jaklet.core.values.sharings import PLAIN_FORMS, WAYS
 from jaklet.core.values.words import did_you_mean, either
 
 MISSING: Final = "is missing here"
@@ -25,7 +25,7 @@ RESERVED: Final = frozenset(
     {
         *("last", "next", "previous", "backwards", "or", "all", "of", "on", "off", "window"),
         *("by", "to", "display", "workspace", "above", *SIDES, *FORMS),
-        *("others", "back", "shown", "minimised"),
+        "others",
         *("front", "windows", "displays", "layout", "layer", "not", "and", "is", "up", "into", "none"),
     }
 )
@@ -101,11 +101,14 @@ def _number(cursor: Cursor) -> Ref:
     return Ref("N", found[1], found.start(1), found.end(1))
 
 
-def _form(cursor: Cursor) -> Ref:
-    """FORM := as `core.language.sharings` says, to the end of the sentence"""
-    start = cursor.at
-    found = read_sharing(cursor)
-    return Ref("FORM", str(found), start, start + len(cursor.text[start : cursor.at].rstrip()))
+def _how_many(cursor: Cursor) -> Ref:
+    """HOWMANY := one | 1 to 9"""
+    word, start, end = cursor.word() if not cursor.done else ("", cursor.at, cursor.at + 1)
+    number = 1 if word == "one" else int(word) if word in "123456789" and word else 0
+    if not number:
+        remedy = f"write {either([*PLAIN_FORMS, 'one large left 2/3'])}"
+        raise SentenceError(f"{word!r} is no form" if word else "which form?", start, end, remedy)
+    return Ref("HOWMANY", word, start, end, amount=number)
 
 
 def _layout(cursor: Cursor) -> Ref:
@@ -298,14 +301,15 @@ PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "OFF": _word("OFF", "off"),
     "BACK": _word("BACK", "back"),
     "OTHERS": _word("OTHERS", "others"),
-    "FORM": _form,
+    "PLAIN": _word("PLAIN", *PLAIN_FORMS),
+    "HOWMANY": _how_many,
     "SWITCH": _word("SWITCH", "on", "off"),
     "LETTER": _word("LETTER", "letter"),
     "GRID": _word("GRID", "grid"),
     "CELLS": _cells,
     "KIND": _word("KIND", *KIND_NAMES, ALL),
     "HELD": _word("HELD", "held"),
-    "WAY": _word("WAY", "columns", "rows", "grid"),
+    "WAY": _word("WAY", *WAYS),
 }
 # How the slots that stand for words are written.
 WRITTEN: Final = {
@@ -319,7 +323,7 @@ WRITTEN: Final = {
     "BACK": "back",
     "OTHERS": "others",
     "SWITCH": "on/off",
-    "WAY": "columns/rows/grid",
+    "WAY": "/".join(WAYS),
     "LETTER": "letter",
     "GRID": "grid",
     "HELD": "held",

@@ -66,7 +66,7 @@ class Traits(NamedTuple):
     """All that others have to know of a verb. None has a default: a new verb has to answer each.
 
     `needs`: what it cannot do without. `causes`: events that it can bring about. `moves`: it puts windows elsewhere,
-    and `undo` puts them back.
+    and `undo` puts them back. `floats`: where others stay arranged, a window that it puts somewhere takes no part.
     `begins_others`: other actions are parts of it. `with_new`: it can be done with a new window, as in `opens` and in
     a layout's `after`. `inside`: it can bring the inside of a program to a state, so that it may stand in `after`, too.
     `by_key`: only a key of a listener can do it, as it is about what keys mean. `in_pause`: it is done in a pause, too.
@@ -81,6 +81,7 @@ class Traits(NamedTuple):
     opens: Opens
     types: Types
     moves: bool
+    floats: bool
     begins_others: bool
     with_new: bool
     inside: bool
@@ -112,8 +113,8 @@ _ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS), Cau
 # Families: most verbs are one of these, or are told by how they differ.
 PLAIN: Final = Traits(
     loses=Loses.NOTHING, needs=(), causes=(), focus=FocusAfter.STAYS, opens=Opens.NOTHING, types=Types.NOTHING,
-    moves=False, begins_others=False, with_new=False, inside=False, by_key=False, in_pause=False, noticed=False,
-    much_used=False, listed=(),
+    moves=False, floats=False, begins_others=False, with_new=False, inside=False, by_key=False, in_pause=False,
+    noticed=False, much_used=False, listed=(),
 )  # fmt: skip
 _GOING: Final = PLAIN._replace(
     needs=(_SEES, Need(Ability.FOCUS)),
@@ -152,14 +153,14 @@ _VERBS: Final = (
          _GOING._replace(needs=(*_GOING.needs, *_seen("letter")), causes=(Cause(FOCUS, "APP"), *_ELSEWHERE),
                          opens=Opens.NEEDS_IT, much_used=True, listed=("windows", KEYS_OF_APPS))),
     Verb("place", "by GRID [CELLS]; [APP] PLACE", "put a window at a place", "place left 2/3",
-         _OF_AN_APP._replace(needs=(*_OF_AN_APP.needs, *_seen("grid")), much_used=True)),
+         _OF_AN_APP._replace(needs=(*_OF_AN_APP.needs, *_seen("grid")), floats=True, much_used=True)),
     Verb("pair", "SIDE [SHARE]; SIDE [SHARE] by LETTER; by LETTER; SIDE [SHARE] with window WINDOW",
          "this window here, the one before there", "pair left 2/3",
-         _FOLLOWED._replace(needs=(*_FOLLOWED.needs, *_seen("letter")))),
+         _FOLLOWED._replace(floats=True, needs=(*_FOLLOWED.needs, *_seen("letter")))),
     Verb("spread", "WAY [on DISPLAY]", "let windows share a display", "spread grid", _MOVING),
     Verb("swap", "last; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left",
          _FOLLOWED._replace(needs=(*_FOLLOWED.needs, *_seen("letter")))),
-    Verb("nudge", _SIDE_BY, "move a window a little", "nudge left 40px", _MOVING),
+    Verb("nudge", _SIDE_BY, "move a window a little", "nudge left 40px", _MOVING._replace(floats=True)),
     Verb("stretch", _SIDE_BY, "move one edge out", "stretch right 5%", _MOVING),
     Verb("shrink", _SIDE_BY, "move one edge in", "shrink right 5%", _MOVING),
     Verb("send", _SEND, "put a window elsewhere", "send to display next",

@@ -225,6 +225,10 @@ class Config:
         """Return a workspace for a message: `workspace mail`, `workspace 2`."""
         return f"workspace {next((name for name, its in self.workspaces.items() if its == number), number)}"
 
+    def where_told(self, workspace: int, display: Display) -> str:
+        """Return a workspace on a display for a message: `workspace mail on main`."""
+        return f"{self.workspace_told(workspace)} on {self.role_of(display)}"
+
     def role_of(self, display: Display) -> str:
         """Return the name the user gave a display, else its connector name."""
         return next((role for role, name in self.displays.items() if name == display.name), display.name)

@@ -26,6 +26,10 @@ class Rect(NamedTuple):
         """The first row below it."""
         return self.y + self.height
 
+    def has(self, x: int, y: int) -> bool:
+        """True if a point is in it."""
+        return self.x <= x < self.right and self.y <= y < self.bottom
+
     def overlap(self, other: "Rect") -> int:
         """Return the shared area in square pixels."""
         across = min(self.right, other.right) - max(self.x, other.x)
@@ -161,6 +165,11 @@ class SizeLimits(NamedTuple):
     step_height: int = 1
     min_aspect: Fraction | None = None
     max_aspect: Fraction | None = None
+
+    @property
+    def is_fixed(self) -> bool:
+        """True if there is only one size."""
+        return self.min_width == self.max_width and self.min_height == self.max_height
 
     def fit(self, width: int, height: int) -> tuple[int, int]:
         """Return the largest size within the limits that is no larger than asked, minima excepted."""

@@ -47,10 +47,10 @@ class Arrange(NamedTuple):
 
 
 class Float(NamedTuple):
-    """Let a window stand where it is put on a workspace that stays arranged, or no more. None: the other of the two."""
+    """Let a window stand where it is put on a workspace that stays arranged, or no more."""
 
     window: int
-    on: bool | None
+    on: bool
 
 
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"

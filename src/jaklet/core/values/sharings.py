@@ -1,15 +1,15 @@
 """Forms of sharing: how the windows of a workspace or display share it, as they come and go."""
 
-from fractions import Fraction
 from typing import Final, NamedTuple
 
 from jaklet.core.values.directions import SIDES
+from jaklet.core.values.forms import HALF
 from jaklet.core.values.geometry import Length
 
 COLUMNS, ROWS, GRID, STACK, LARGE = "columns", "rows", "grid", "stack", "large"
-PLAIN_FORMS: Final = (COLUMNS, ROWS, GRID, STACK)  # those that need no more than their name
+WAYS: Final = (COLUMNS, ROWS, GRID)  # in which windows can share a display once, too
+PLAIN_FORMS: Final = (*WAYS, STACK)  # those that need no more than their name
 NO, YES, FIRST, LAST = "no", "yes", "first", "last"  # how an app takes part
-HALF: Final = Length(Fraction(1, 2))
 
 
 class Sharing(NamedTuple):

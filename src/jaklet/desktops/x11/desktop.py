@@ -3,7 +3,6 @@
 import contextlib
 import os
 import select
-import signal
 import time as clock
 from collections.abc import Callable, Iterable, Mapping
 from itertools import chain
@@ -24,13 +23,13 @@ from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chords import X11Chords
+from jaklet.desktops.x11.killing import killed
 from jaklet.desktops.x11.ladders import Asking, Ladders
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.requests import calm
 from jaklet.desktops.x11.typist import Typist
-from jaklet.desktops.x11.wire import GONE, Wire, pid_of
+from jaklet.desktops.x11.wire import GONE, Wire
 
-BUTTONS: Final = 0x1F00  # X protocol, KEYBUTMASK: Button1 to Button5
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 # The same after a window was fullscreen: its frame comes back when the manager has nothing else to do.
 REFRAMED: Final = 0.2
@@ -133,7 +132,7 @@ class X11Desktop:
             if isinstance(change, Press):
                 self._typing().begin(change)
                 continue
-            if isinstance(change, Kill) and not self._may_kill(change.window):
+            if isinstance(change, Kill) and not killed(self._mirror.pid(change.window), self._wire):
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()
@@ -223,17 +222,6 @@ class X11Desktop:
         self._rest_by = now + max(seconds, RESTLESS)
         self._settle_at = now + seconds
 
-    def _may_kill(self, wid: int) -> bool:
-        """Kill the process that shows a window; False if it is the window manager or Jaklet itself."""
-        owner = self._wire.words(self._wire.root, "_NET_SUPPORTING_WM_CHECK")
-        spared = {0, os.getpid(), *(pid_of(self._wire.ask_pid(wid).reply()) for wid in owner)}
-        pid = self._mirror.pid(wid)
-        if pid in spared:
-            return pid == 0  # a client on another machine: the server can still let go of it
-        with contextlib.suppress(OSError):
-            os.kill(pid, signal.SIGKILL)
-        return True
-
     def _server_time(self) -> int:
         """Return the server's time: that of a property change of our own (ICCCM 2.1)."""
         wire = self._wire
@@ -251,9 +239,8 @@ class X11Desktop:
         return 0
 
     def is_dragging(self) -> bool:
-        """True while a button of the pointer is down (X protocol, QueryPointer)."""
-        state = self._wire.core.QueryPointer(self._wire.root).reply().mask
-        return bool(state & BUTTONS)
+        """True while a button of the pointer is down."""
+        return self._wire.pointer().is_down
 
     def wait(self, until: float) -> Moment:
         """Wait for a change of the desk, its settling, a watched descriptor, a chord, or the time."""

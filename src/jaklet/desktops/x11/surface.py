@@ -23,7 +23,6 @@ from jaklet.desktops.x11.wire import Wire, text_of
 from jaklet.desktops.x11.xsettings import theme_is_dark
 
 DEPTHS: Final = (24, 32)  # those in which a pixel is four bytes, three of them colours
-BUTTONS: Final = 0x1F00  # of the state of a pointer
 PUT_IMAGE: Final = 72  # X protocol; xcb fills in opcode and length
 _PUT_IMAGE: Final = struct.Struct("=xB2xIIHHhhBB2x")
 USUAL_DPI: Final = 96.0
@@ -82,8 +81,7 @@ class X11Surface:
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
-        reply = self._core.QueryPointer(self._wire.root).reply()
-        return reply.root_x, reply.root_y, bool(reply.mask & BUTTONS)
+        return self._wire.pointer()
 
     def prefers_dark(self) -> bool:
         """Return what the settings portal says; where there is none, whether the theme is called dark."""

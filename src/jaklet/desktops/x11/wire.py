@@ -4,7 +4,7 @@ import contextlib
 import struct
 from collections.abc import Iterable, Sequence
 from io import BytesIO
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 import xcffib
 import xcffib.randr
@@ -38,6 +38,17 @@ GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, x
 def _connected(display: str | None) -> Any:
     """Return a connection; xcffib is typed in part only, so that it stays `Any` here."""
     return xcffib.connect(display=display)  # type: ignore[no-untyped-call]
+
+
+BUTTONS: Final = 0x1F00  # X protocol, KEYBUTMASK: Button1 to Button5
+
+
+class Pointer(NamedTuple):
+    """Where the pointer is. `is_down`: one of its buttons is."""
+
+    x: int
+    y: int
+    is_down: bool
 
 
 class Wire:
@@ -76,6 +87,11 @@ class Wire:
     def words(self, window: int, atom: str) -> tuple[int, ...]:
         """Ask for a property of 32-bit values, and wait for it."""
         return words_of(self.ask(window, atom).reply())
+
+    def pointer(self) -> Pointer:
+        """Return where the pointer is (X protocol, QueryPointer)."""
+        reply = self.core.QueryPointer(self.root).reply()
+        return Pointer(reply.root_x, reply.root_y, bool(reply.mask & BUTTONS))
 
     def has_manager(self) -> bool:
         """Return whether a window manager is alive: its own window names itself (EWMH _NET_SUPPORTING_WM_CHECK)."""

@@ -9,9 +9,9 @@ from jaklet.core.actions.placing.sharing import Shared, Takes, shared
 from jaklet.core.values.assigning import assigned
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
-from jaklet.core.values.geometry import Anchor, Rect, SizeLimits, settled
+from jaklet.core.values.geometry import Anchor, Length, Rect, SizeLimits, settled
+from jaklet.core.values.sharings import COLUMNS, GRID, ROWS
 
-COLUMNS, ROWS, GRID = "columns", "rows", "grid"
 UNEVEN: Final = 1.25
 UPRIGHT: Final = ("up", "down")
 EXACT: Final = 16  # windows up to which the order that moves them least is worked out and not only approached
@@ -60,6 +60,32 @@ def side_by_side(
         frames[sharers[1].window.id] = _at_far_edge(frames[sharers[1].window.id], room, upright)
     frames.pop(0, None)
     return Frames(frames, _lacking(row, "high" if upright else "wide"))
+
+
+def share_of(length: Length, side: str, ground_: Ground) -> Fraction:
+    """Return a length as a share, less than the whole."""
+    if length.share is not None:
+        return length.share
+    room = room_of(ground_)
+    along = (room.height if side in UPRIGHT else room.width) + ground_.gap
+    return min(Fraction(length.pixels + ground_.gap, along), Fraction(99, 100))
+
+
+def parted(ground_: Ground, side: str, length: Length) -> tuple[Ground, Ground]:
+    """Return the part of a ground that is at a side, and what is left of it, one gap apart."""
+    room, gap, upright, near = room_of(ground_), ground_.gap, side in UPRIGHT, side in ("left", "up")
+    share = share_of(length, side, ground_)
+    weights = [share, 1 - share] if near else [1 - share, share]
+    grounds = [
+        Ground(
+            Rect(room.x, room.y + one.start, room.width, one.size)
+            if upright
+            else Rect(room.x + one.start, room.y, one.size, room.height),
+            gap,
+        )
+        for one in shared(room.height if upright else room.width, gap, [_all, _all], weights).stretches
+    ]
+    return (grounds[0], grounds[1]) if near else (grounds[1], grounds[0])
 
 
 def _at_far_edge(frame: Rect, room: Rect, upright: bool) -> Rect:
@@ -133,7 +159,7 @@ def ordered(windows: Sequence[Window], way: str, ground_: Ground) -> Rows:
     cells = [cell for row in _cells(lengths, room, ground_.gap) for cell in row]
     to_cell = assigned([[cell.distance(window.frame) for cell in cells] for window in windows])
     by_cell = sorted(range(len(windows)), key=lambda i: to_cell[i])
-    nearest = _in_rows([windows[i] for i in by_cell], lengths)
+    nearest = in_rows([windows[i] for i in by_cell], lengths)
     return min((in_place, nearest), key=lambda rows: _way(rows, ground_))
 
 
@@ -145,11 +171,12 @@ def _way(rows: Rows, ground_: Ground) -> int:
 def _by_place(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
     """Return the windows in rows from top to bottom, and each row from left to right, as they stand."""
     down = sorted(windows, key=lambda window: (window.frame.y, window.frame.x))
-    rows = _in_rows(down, lengths)
+    rows = in_rows(down, lengths)
     return tuple(tuple(sorted(row, key=lambda window: 2 * window.frame.x + window.frame.width)) for row in rows)
 
 
-def _in_rows(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
+def in_rows(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
+    """Return windows in rows of these lengths."""
     rows, start = [], 0
     for length in lengths:
         rows.append(tuple(windows[start : start + length]))

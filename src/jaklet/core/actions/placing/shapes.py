@@ -46,8 +46,10 @@ def _of_several(goal: Goal, chosen: Sequence[int], state: str, none: str, contex
         return Outcome(True, none)
     end, refused, _ = yield from reach(goal, moment, lasting=True)
     told = tuple(refusal_told(change, end.desk, context.config) for change in refused)
-    windows = counted(len(chosen) - len(refused), "window")
-    return Outcome(not refused, told[0], told[1:]) if refused else Outcome(True, f"{windows} {state}")
+    if refused:
+        return Outcome(False, told[0], told[1:])
+    there = sum(wid in end.desk.by_id for wid in chosen)  # some may have closed meanwhile
+    return Outcome(True, f"{counted(there, 'window')} {state}")
 
 
 def maximise(action: Action, context: Context, moment: Moment) -> Task:
@@ -109,9 +111,9 @@ def _shown_again(desk: Desk, context: Context, moment: Moment) -> Task:
 
     def goal(now: Desk) -> tuple[Change, ...]:
         there = (now.by_id.get(wid) for wid in chosen)
-        needed: tuple[Change, ...] = tuple(Reveal(one.id) for one in there if one and one.minimised)
-        front = last and now.by_id.get(last.id)
-        return needed + ((Focus(front.id),) if front and now.active != front.id and (needed or front.minimised) else ())
+        hidden = [one.id for one in there if one and one.minimised]
+        front = [last.id] if hidden and last and last.id in now.by_id and now.active != last.id else []
+        return (*map(Reveal, hidden), *map(Focus, front))
 
     return _of_several(goal, chosen, "shown again", "no window is minimised here", context, moment)
 

@@ -5,15 +5,15 @@ from typing import Final
 
 from jaklet.core.actions.placing.arranging import Frames, Learned, arrange, as_now
 from jaklet.core.actions.placing.grounds import ground, no_display, on_display
-from jaklet.core.actions.placing.rows import GRID, UPRIGHT, laid_out, ordered, room_of, side_by_side
+from jaklet.core.actions.placing.rows import laid_out, ordered, share_of, side_by_side
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.forms import HALF, Ground
-from jaklet.core.values.geometry import Length
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import GRID
 from jaklet.core.values.words import counted
 
 
@@ -70,17 +70,8 @@ def pair(action: Action, context: Context, moment: Moment) -> Task:
         others = (desk.family(w) for wid in desk.recent if (w := desk.by_id.get(wid)) and desk.in_view(desk.family(w)))
         second = next((window for window in others if window.id != first.id and not window.above), None)
     ground_ = ground(display, desk, config)
-    share = _share(length.length if length and length.length else HALF, side, ground_)
+    share = share_of(length.length if length and length.length else HALF, side, ground_)
     return _paired(first, second, side, share, ground_, context, moment)
-
-
-def _share(length: Length, side: str, ground_: Ground) -> Fraction:
-    """Return a length as a share, less than the whole."""
-    if length.share is not None:
-        return length.share
-    room = room_of(ground_)
-    along = (room.height if side in UPRIGHT else room.width) + ground_.gap
-    return min(Fraction(length.pixels + ground_.gap, along), Fraction(99, 100))
 
 
 def _paired(
