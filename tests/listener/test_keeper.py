@@ -1,7 +1,6 @@
 """Workspaces that stay arranged, in a session on the tabletop: at rest every window has its share."""
 
-from collections.abc import Iterable
-from itertools import combinations
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 import pytest
@@ -10,16 +9,17 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
 from jaklet.core.actions.placing.grounds import ground
-from jaklet.core.actions.placing.rows import room_of
-from jaklet.core.actions.placing.sharing_out import shares
+from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Change, Close, Desk, Move, Raise, Window
+from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
 from jaklet.listener.session import Reports, Session
 from jaklet.listener.tasks import NEVER
 from tests.conftest import Office
 from tests.core.test_recall import Shelf
+from tests.core.test_sharings import assert_covered, shared_out
 from tests.listener.test_flow import Flow
 
 CONFIG = """
@@ -47,6 +47,11 @@ bindings:
   f13: send to workspace desk
   super+right: stretch right 120px
   super+left: shrink right 60px
+  super+z: undo
+  super+h: keep arranged halves
+  super+down: stretch down 100px
+  super+p: keep arranged in left 2/3, right top 1/2, right bottom 1/2
+  super+l: keep arranged one large left 1/2
 """
 
 
@@ -59,8 +64,19 @@ def shared_by(flow: Flow, form: str, *classes: str) -> list[Rect]:
     """Return the shares of windows in this order on the main display, reckoned anew."""
     desk = flow.desktop.look().desk
     windows = [next(one for one in desk.windows if one.cls == cls) for cls in classes]
-    on = ground(desk.displays[0], desk, flow.config)
-    return list(shares(windows, parse_sharing(form), on, {}).frames.values())
+    return shared_as(form, windows, ground(desk.displays[0], desk, flow.config))
+
+
+def shared_as(form: str, windows: Sequence[Window], on: Ground) -> list[Rect]:
+    sharing = parse_sharing(form).sharing
+    assert sharing is not None
+    frames = shared_out(windows, sharing, on).frames
+    return [frames[one.id] for one in windows]
+
+
+def filled(flow: Flow, place: str) -> Rect:
+    desk = flow.desktop.look().desk
+    return parse_place(place).form.frame(ground(desk.displays[0], desk, flow.config))
 
 
 def pressed(flow: Flow, *keys: str) -> Flow:
@@ -159,6 +175,105 @@ def test_sizes_that_were_changed_by_key_or_hand_are_kept(flow: Flow) -> None:
     assert (left.x, right.right, left.right + 8) == (8, 2552, right.x)
     assert abs(left.width / right.width - before[1].width / before[2].width) < 0.01
     assert flow.failures == []
+
+
+def moved_by_hand(flow: Flow, cls: str, frame: Rect) -> None:
+    wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == cls)
+    flow.desktop.room.change(Move(wid, frame))
+    flow.let_pass(1)
+
+
+def test_undo_goes_back_one_arrangement_by_key_or_hand(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3")
+    stood = [stands(flow, *ALL)]
+    pressed(flow, "f1", "super+right")  # wider
+    stood.append(stands(flow, *ALL))
+    moved_by_hand(flow, "TideGauge", stood[-1][2]._replace(x=100, y=40))  # onto the first one
+    assert stands(flow, *ALL) != stood[-1]
+    stood.append(stands(flow, *ALL))
+    pressed(flow, "f2", "f9")  # it floats
+    stood.append(stands(flow, *ALL))
+    pressed(flow, "f2", "f8")
+    pressed(flow, "super+z")
+    assert stands(flow, *ALL) == stood[-1]
+    pressed(flow, "f1", "super+l")
+    stood.append(stands(flow, *ALL))
+    pressed(flow, "f7")  # the berths float
+    assert stands(flow, *ALL) != stood[-1]
+    while stood:
+        pressed(flow, "super+z")
+        assert stands(flow, *ALL) == stood.pop()
+    assert flow.failures == []
+
+
+def test_by_halves_a_window_takes_half_of_the_one_in_front_and_gives_it_back(flow: Flow) -> None:
+    pressed(flow, "super+h", "f1", "f2", "f3")
+    berths, radio, tides = stands(flow, *ALL)
+    assert radio.x == tides.x > berths.right
+    assert tides.y > radio.bottom
+    pressed(flow, "f2", "super+down")
+    assert stands(flow, *ALL) == [
+        berths, radio._replace(height=radio.height + 100), tides._replace(y=tides.y + 100, height=tides.height - 100)
+    ]  # fmt: skip
+    pressed(flow, "f1", "super+right")  # of both at that side
+    assert stands(flow, *ALL)[0] == berths._replace(width=berths.width + 120)
+    assert {one.x for one in stands(flow, *ALL)[1:]} == {radio.x + 120}
+    flow.desktop.room.change(Close(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "BerthBoard")))
+    flow.let_pass(1)
+    assert {(one.x, one.right) for one in stands(flow, *ALL[1:])} == {(8, 2552)}
+
+
+def test_the_large_ones_keep_the_share_they_are_given_and_a_list_of_places_is_filled(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3", "super+l", "f1", "super+right")
+    berths, radio, tides = stands(flow, *ALL)
+    assert berths.width == (2560 - 24) // 2 + 120
+    assert radio.x == tides.x == berths.right + 8
+    pressed(flow, "super+p")
+    assert stands(flow, *ALL) == [filled(flow, text) for text in ("left 2/3", "right top 1/2", "right bottom 1/2")]
+    pressed(flow, "f2", "f8")
+    assert stands(flow, "RadioLog", "BerthBoard") == [filled(flow, text) for text in ("left 2/3", "right top 1/2")]
+
+
+@pytest.mark.parametrize("what", ["swaps", "returns", "floats"])
+def test_what_becomes_of_a_window_that_is_dragged_is_a_setting(tmp_path: Path, what: str) -> None:
+    flow = Flow(tmp_path, "", CONFIG.replace("workspaces: 4}", f"workspaces: 4, dragged windows: {what}}}"))
+    pressed(flow, "f1", "f2", "f3")
+    before = stands(flow, *ALL)
+    dragged = before[0]._replace(x=before[2].x - 20, y=100)
+    moved_by_hand(flow, "BerthBoard", dragged)
+    expected = {
+        "swaps": [before[2], before[1], before[0]],
+        "returns": before,
+        "floats": [dragged, *shared_by(flow, "columns", *ALL[1:])],
+    }
+    assert stands(flow, *ALL) == expected[what]
+    pressed(flow, "super+z")
+    assert stands(flow, *ALL) == before
+    assert flow.failures == (["there is nothing to undo"] if what == "returns" else [])  # it left nothing behind
+
+
+def test_a_window_that_a_hand_moves_in_its_first_second_is_left_alone(flow: Flow) -> None:
+    pressed(flow, "f1", "f2")
+    flow.press("f3")
+    flow.let_pass(0.3)
+    flow.desktop.room.button_down = True
+    frame = Rect(700, 300, 500, 400)
+    moved_by_hand(flow, "TideGauge", frame)
+    assert stands(flow, "TideGauge") == [frame]
+    flow.desktop.room.button_down = False
+    flow.let_pass(2)
+    assert stands(flow, *ALL) == [*shared_by(flow, "columns", *ALL[:2]), frame]
+
+
+def test_nothing_moves_while_a_button_is_down(flow: Flow) -> None:
+    pressed(flow, "f1", "f2")
+    before = stands(flow, *ALL[:2])
+    flow.desktop.room.button_down = True
+    pressed(flow, "f3")
+    assert stands(flow, *ALL[:2]) == before
+    flow.desktop.room.button_down = False
+    flow.let_pass(1)
+    assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
 
 
 def test_windows_that_close_while_they_get_their_shares_are_no_fault(tmp_path: Path) -> None:
@@ -287,20 +402,12 @@ def machine(folder: Path) -> type[RuleBasedStateMachine]:
             assert where is not None
             on = ground(where, desk, self.flow.config)
             form = self.form if display == "DP-1" else "rows"
-            wanted = shares(windows, parse_sharing(form), on, {}).frames
+            wanted = shared_as(form, windows, on)
             frames = sorted(one.frame for one in windows)
             if not self.resized or form in ("grid", "stack"):
-                assert frames == sorted(wanted.values())
-            # Whatever their sizes, they cover the ground, and stand a gap apart.
-            room = room_of(on)
-            tiles = [Rect(one.x, one.y, one.width + on.gap, one.height + on.gap) for one in frames]
+                assert frames == sorted(wanted)
             if windows and form != "stack":
-                assert sum(one.width * one.height for one in tiles) == (room.width + on.gap) * (room.height + on.gap)
-                for one, other in combinations(tiles, 2):
-                    apart = (
-                        one.x >= other.right or other.x >= one.right or one.y >= other.bottom or other.y >= one.bottom
-                    )
-                    assert apart, (one, other)
+                assert_covered(frames, on)
 
     return Desks
 

@@ -28,11 +28,12 @@ from jaklet.core.values.forms import Full, Named, Same
 from jaklet.core.values.geometry import Insets, Length
 from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
 from jaklet.core.values.places import Place
-from jaklet.core.values.sharings import Sharing
+from jaklet.core.values.sharings import DRAGGED, Sharing
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
 
 CREATE = "create"
+KEEP, GIVE_BACK = "keep", "give back"
 AT_ONCE, WITH_ENTER = "at once", "with enter"
 SETTING_KEYS: Final[Table] = {
     "gap": fields.gap,
@@ -40,6 +41,8 @@ SETTING_KEYS: Final[Table] = {
     "no gap when alone": fields.truth,
     "workspaces": fields.number,
     "missing workspaces": fields.choice(CREATE, REFUSE),
+    "empty workspaces": fields.choice(KEEP, GIVE_BACK),
+    "dragged windows": fields.choice(*DRAGGED),
     "windows return": fields.truth,
     "wait": fields.seconds,
     "sequence": fields.seconds,
@@ -81,6 +84,7 @@ _CALLED: Final = {
     "no gap when alone": "no_gap_alone",
     "keyboard": "keyboards",
     "windows return": "windows_return",
+    "dragged windows": "dragged",
     "when displays change": "on_displays",
     "while another runs": "meanwhile",
     "display sets": "display_sets",
@@ -101,6 +105,8 @@ def _settings(value: Value, reading: Reading) -> None:
         read["counts"] = read.pop("count")
     if "missing workspaces" in read:
         read["make_workspaces"] = read.pop("missing workspaces") == CREATE
+    if "empty workspaces" in read:
+        read["give_back"] = read.pop("empty workspaces") == GIVE_BACK
     read = {_CALLED.get(name, name): got for name, got in read.items()}
     reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
@@ -118,7 +124,7 @@ def _displays(value: Value, reading: Reading) -> None:
         if "gap" in read or "rim" in read:
             gaps[role] = read.get("gap"), read.get("rim")
         if "arranged" in read:
-            arranged[role] = read["arranged"]
+            arranged[role] = read["arranged"].taken(reading)
         if "reserve" in read:
             reserved[role] = read["reserve"]
         if "else" in read:

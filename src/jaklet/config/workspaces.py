@@ -1,18 +1,41 @@
 """The section `workspaces`: names for their numbers."""
 
 from dataclasses import replace
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.fields import Table
+from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.config.reading import Reading, once
+from jaklet.config.reading import Mention, Reading, once
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
+from jaklet.core.values.sentences import Ref
 from jaklet.core.values.sharings import Sharing
 
-sharing = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
+_form: Final = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
+
+
+class Written(NamedTuple):
+    """A form of sharing, and where it stands."""
+
+    ref: Ref
+    value: Value
+
+    def taken(self, reading: Reading) -> Sharing:
+        """Return the form; the places that it names have to be there."""
+        named = self.ref.named
+        reading.mentions += [Mention(one.kind, one.name, self.value.part(one.start, one.end)) for one in named]
+        assert self.ref.sharing is not None  # its slot gives one
+        return self.ref.sharing
+
+
+def sharing(value: Value, what: str, found: Found) -> Written | None:
+    """Read a form of sharing."""
+    ref = _form(value, what, found)
+    return None if ref is None else Written(ref, value)
+
+
 WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": sharing}
 
 
@@ -31,7 +54,7 @@ def read_workspaces(value: Value, reading: Reading) -> None:
         if item.is_map:
             read = fields.fields(item, what, WORKSPACE_KEYS, reading.found)
         if "arranged" in read:
-            arranged[int(number)] = read["arranged"]
+            arranged[int(number)] = read["arranged"].taken(reading)
         name: str | None = read.get("name")
         if name is None:
             if not item.is_map:

@@ -16,7 +16,7 @@ from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Show, Stop, Tell
+from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, Show, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.listener.events import Cut, Followed, Happenings
 from jaklet.listener.guard import raised
@@ -348,7 +348,8 @@ class Session:
             by_key=True,
             again=again,
             layer=lambda: self.layer,
-            floats=self.keeper.floats,
+            kept=lambda: self.keeper.kept() if self.keeper.is_used else None,
+            arranged=self.keeper.arranged,
             watch=self._reports.watch,
         )
 
@@ -367,7 +368,7 @@ class Session:
                 running.placing = apps
             case Pause(on):
                 self.pause(not self.paused if on is None else on)
-            case Arrange() | Float():
+            case Arrange() | Float() | Restore():
                 self.keeper.obey(order, moment)
             case Stop(macro):
                 self._macros.stop("was stopped", macro, running)

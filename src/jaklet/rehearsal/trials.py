@@ -52,7 +52,8 @@ def run_trial(trial: Trial, basis: Basis, room: Room, where: str = "", keyboards
     acts = tuple(
         stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in pressed(trial.press)
     )
-    facts = Facts(stage.desk, config, lambda: stage.session.layer, lambda: next(iter(stage.history.layouts()), ""))
+    layout, arranged = lambda: next(iter(stage.history.layouts()), ""), stage.session.keeper.arranged
+    facts = Facts(stage.desk, config, lambda: stage.session.layer, layout, arranged=arranged)
     for one in trial.expect:
         instead = _unmet(one, facts, start, acts)
         failures += [Failure(one, instead)] if instead else []
@@ -148,6 +149,16 @@ def _stands(test: Test, facts: Facts) -> str:
     return f"{app}: {', '.join(places)}" if places else f"{app} has no window"
 
 
+def _arranged(facts: Facts) -> str:
+    """Return in words what stays arranged, and stands so."""
+    by_name = {display.name: display for display in facts.desk.displays}
+    told = [
+        f"{facts.config.where_told(spot.workspace, by_name[spot.display])}: {form}"
+        for spot, form in facts.arranged(facts.desk).items()
+    ]
+    return f"arranged: {', '.join(told) or 'nothing'}"
+
+
 def _displays(facts: Facts) -> str:
     return f"displays: {', '.join(facts.config.role_of(display) for display in facts.desk.displays)}"
 
@@ -158,6 +169,7 @@ STANDS: Final[Mapping[str, Callable[[Facts], str]]] = {
     "layout": lambda facts: f"layout is {facts.layout() or 'none'}",
     "layer": lambda facts: f"layer is {facts.layer() or 'none'}",
     "workspace": lambda facts: f"workspace is {facts.desk.workspace}",
+    "arranged": _arranged,
     "display": _displays,
     "displays": _displays,
 }

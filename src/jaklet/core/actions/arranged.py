@@ -19,7 +19,7 @@ def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
     where = context.config.where_told(desk.workspace, display)
     line = f"{where} stays arranged: {asked.name}" if asked else f"{where} is no longer kept arranged"
-    return _asked(Arrange(asked.name if asked else ""), line, moment)
+    return _asked(Arrange(asked.sharing if asked else None), line, moment)
 
 
 def float_(action: Action, context: Context, moment: Moment) -> Task:
@@ -31,7 +31,8 @@ def float_(action: Action, context: Context, moment: Moment) -> Task:
         return outcome(False, window)
     window = moment.desk.family(window)
     switch = action.named("SWITCH")
-    on = switch.name == "on" if switch else not context.floats(window.id)
+    kept = context.kept()
+    on = switch.name == "on" if switch else not (kept and window.id in kept.floats)
     name = window_name(window, moment.desk, context.config)
     return _asked(Float(window.id, on), f"{name} {'floats' if on else 'takes part again'}", moment)
 

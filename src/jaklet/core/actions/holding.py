@@ -8,6 +8,7 @@ from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.sentences import Condition, Joined, Ref
+from jaklet.core.values.sharings import Sharing, Spot
 
 Holds = Callable[[tuple[Ref, ...], "Facts"], bool]
 
@@ -16,14 +17,22 @@ def _empty() -> str:
     return ""
 
 
+def _nothing(_desk: Desk) -> Mapping[Spot, Sharing]:
+    return {}
+
+
 class Facts(NamedTuple):
-    """What a condition is asked of. `layer`, `layout`: the one that is on, or stands; empty for none."""
+    """What a condition is asked of. `layer`, `layout`: the one that is on, or stands; empty for none.
+
+    `arranged`: the spots that stay arranged and stand so, with their forms.
+    """
 
     desk: Desk
     config: Config
     layer: Callable[[], str] = _empty
     layout: Callable[[], str] = _empty
     launching: frozenset[str] = frozenset()
+    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = _nothing
 
 
 def _windows(app: str, facts: Facts) -> Sequence[Window]:
@@ -56,6 +65,12 @@ def _layer(refs: tuple[Ref, ...], facts: Facts) -> bool:
 
 def _workspace(refs: tuple[Ref, ...], facts: Facts) -> bool:
     return facts.desk.workspace == facts.config.workspace_of(refs[0])
+
+
+def _arranged(refs: tuple[Ref, ...], facts: Facts) -> bool:
+    """True if a workspace stands arranged on any display; as a form, in that one."""
+    number, asked = facts.config.workspace_of(refs[0]), refs[1].sharing if len(refs) > 1 else None
+    return any(spot.workspace == number and asked in (None, form) for spot, form in facts.arranged(facts.desk).items())
 
 
 def _on(refs: tuple[Ref, ...], facts: Facts) -> bool:
@@ -105,6 +120,7 @@ HOLDS: Final[Mapping[str, Holds]] = {
     "front": _front,
     "layout": _layout,
     "layer": _layer,
+    "arranged": _arranged,
     "workspace": _workspace,
     "on": _on,
     "display": _there,

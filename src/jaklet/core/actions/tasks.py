@@ -9,7 +9,7 @@ for them until none is left. A goal that holds already needs no change, which ma
 the goal still asks for after the desk has settled is what was refused.
 """
 
-from collections.abc import Callable, Generator, Sized
+from collections.abc import Callable, Generator, Mapping, Sized
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desk import Moment
@@ -20,6 +20,7 @@ from jaklet.core.values.desk import NEEDED_FOR, Change, Desk, Focus, Move, Stack
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import Kept, Sharing, Spot
 from jaklet.core.values.stacking import stands_on_top
 
 SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
@@ -61,8 +62,12 @@ Task = Generator[Ask, Moment, Outcome]
 Goal = Callable[[Desk], tuple[Change, ...]]
 
 
-def _not_known_to_float(_wid: int) -> bool:
-    return False
+def _not_kept() -> None:
+    return None
+
+
+def _none_arranged(_desk: Desk) -> Mapping[Spot, Sharing]:
+    return {}
 
 
 class Context(NamedTuple):
@@ -72,7 +77,8 @@ class Context(NamedTuple):
     not the one in front. `history`: where the steps are kept that can be undone. `opens`: does what is to be done
     with an app's new window, where nobody but the task that launches it sees the window come. `begin`: returns the task
     of an action that is part of another. `by_key`: a key asked for it, which can be pressed `again`, and was.
-    `layer`: tells which layer is on, `floats`: whether a window takes no part where others stay arranged.
+    `layer`: tells which layer is on; `kept`: how everything stays arranged, None where nothing does; `arranged`: what
+    does so, and stands so.
     `macros`: those that this is a part of, the outermost first.
     `part`: it is undone with what it is a part of. `watch`: is told of every step of a macro, when it is done.
     """
@@ -87,7 +93,8 @@ class Context(NamedTuple):
     by_key: bool = False
     again: bool = False
     layer: Callable[[], str] = str
-    floats: Callable[[int], bool] = _not_known_to_float
+    kept: Callable[[], Kept | None] = _not_kept
+    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = _none_arranged
     macros: tuple[str, ...] = ()
     part: bool = False
     watch: "Callable[[Action, Outcome, Moment], None] | None" = None

@@ -29,11 +29,13 @@ from jaklet.core.values.desk import (
     Window,
 )
 from jaklet.core.values.errors import JakletError
+from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted, listed
 
 OF_ONE: Final = Move | Reshape | Minimise | Reveal | Send | Raise
-KEPT: Final = frozenset({Stack, Focus, Minimise, Send, Show, Gaps})  # what changes the desk around a window
+# What changes the desk around a window, and how others stay arranged.
+KEPT: Final = frozenset({Stack, Focus, Minimise, Send, Show, Gaps, Arrange, Float, Restore})
 
 
 def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
@@ -44,6 +46,7 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
     start, number = moment.desk, None
     was: dict[int, Was] = {}
     asked: set[type] = set()
+    kept = context.kept()
     try:
         ask = next(task)
         while True:
@@ -55,9 +58,10 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
                 continue
             new = _before(ask, desk, context, was)  # after the request: no key waits for it
             was |= new
-            if not asked.issuperset(kinds := {type(change) for change in ask.changes if type(change) in KEPT}) or new:
+            kinds = {type(one) for one in (*ask.changes, *ask.orders) if type(one) in KEPT}
+            if new or not asked.issuperset(kinds):
                 asked |= kinds
-                step = _step(what, was, start, asked)
+                step = _step(what, was, start, asked)._replace(kept=kept)
                 number = history.keep(step) if number is None else history.more(number, step)
             ask = task.send(moment)
     except StopIteration as end:
@@ -110,9 +114,15 @@ def undo(_action: Action, context: Context, moment: Moment) -> Task:
         told = tuple(f"put {was.name} back to {_told(was)}" for was in left)
         moment = yield Ask((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
         context.history.drop(number)
-        if left or (not step.windows and put_back(step, moment.desk)):
+        if left or (not step.windows and (put_back(step, moment.desk) or _is_otherwise(step, context))):
             return (yield from _undone(step, left, gone, context, moment))
     return Outcome(False, "there is nothing to undo", _skipped(gone))
+
+
+def _is_otherwise(step: UndoStep, context: Context) -> bool:
+    """True if things stay arranged in another way than before a step."""
+    now = context.kept()
+    return step.kept is not None and now is not None and step.kept != now
 
 
 def _told(was: Was) -> str:
@@ -122,6 +132,8 @@ def _told(was: Was) -> str:
 
 
 def _undone(step: UndoStep, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
+    if step.kept is not None and _is_otherwise(step, context):
+        moment = yield Ask((), moment.now, (), (Restore(step.kept),))
     moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     line = f"undone: {step.action}"

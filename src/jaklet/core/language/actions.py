@@ -43,9 +43,8 @@ def _condition(cursor: Cursor) -> Ref:
 
 
 def _form(cursor: Cursor) -> Ref:
-    """FORM := as `sharings.read_sharing`"""
-    start = cursor.at
-    return Ref("FORM", str(read_sharing(cursor)), start, len(cursor.text.rstrip()))
+    """FORM := as `sharings.read_sharing`, to the end of the sentence"""
+    return read_sharing(cursor)
 
 
 SLOTS: Final[Slots] = {**PLAIN_SLOTS, "ACTION": _action, "CONDITION": _condition, "FORM": _form}

@@ -11,7 +11,8 @@ from collections.abc import Callable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.errors import SentenceError
@@ -38,6 +39,12 @@ TESTS: Final[Mapping[str, Asked]] = {
     "front": Asked("front is [not] APP", Ability.SEE, "the app of the window in front", "front is ledger"),
     "layout": Asked("layout is [not] NONE|STANDING", None, "the layout that stands", "layout is departures"),
     "layer": Asked("layer is [not] NONE|LAYER", None, "the layer that is on", "layer is arrange"),
+    "arranged": Asked(
+        "workspace N is [not] arranged as FORM; workspace N is [not] arranged",
+        Ability.WORKSPACES,
+        "it stays arranged, and its windows have their shares",
+        "workspace 2 is arranged as columns",
+    ),
     "workspace": Asked("workspace is [not] N", Ability.WORKSPACES, "the workspace that is shown", "workspace is 2"),
     "display": Asked("display DISPLAY is [not] there", None, "a display that is connected", "display quay is there"),
     "on": Asked("APP is [not] on workspace N", Ability.WORKSPACES, "a window of it", "letters is on workspace 2"),
@@ -74,7 +81,7 @@ def _one(cursor: Cursor) -> Condition:
         raise cursor.fault("a condition is missing here", f"write one such as {TESTS['front'].example}")
     at, faults = cursor.at, list[SentenceError]()
     for kind, test in TESTS.items():
-        found = first_fit(test.grammar, cursor, PLAIN_SLOTS, faults, f"write it like: {usage(test)}", ENDS)
+        found = first_fit(test.grammar, cursor, SLOTS, faults, f"write it like: {usage(test)}", ENDS)
         if found:
             form, refs = found
             text = " ".join(cursor.text[at : cursor.at].split())
@@ -92,6 +99,7 @@ def usage(test: Asked) -> str:
 
 
 ENDS: Final = frozenset({"and", "or", "up"})
+SLOTS: Final[Slots] = {**PLAIN_SLOTS, "FORM": lambda cursor: read_sharing(cursor, ENDS)}
 USAGES: Final = tuple(usage(test) for test in TESTS.values())
 
 

@@ -202,6 +202,8 @@ def read_place(cursor: Cursor) -> Place:
 def _read_one(cursor: Cursor) -> Place:
     """one := (form | NAME) ["on" ["display"] DISPLAY]"""
     first = cursor.peek()
+    if cursor.done and cursor.at:
+        raise cursor.fault("which place?", f"places look like {PLACE_EXAMPLES}")
     reader = FORMS.get(first)
     if reader:
         form = reader(cursor)

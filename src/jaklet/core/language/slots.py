@@ -106,7 +106,7 @@ def _how_many(cursor: Cursor) -> Ref:
     word, start, end = cursor.word() if not cursor.done else ("", cursor.at, cursor.at + 1)
     number = 1 if word == "one" else int(word) if word in "123456789" and word else 0
     if not number:
-        remedy = f"write {either([*PLAIN_FORMS, 'one large left 2/3'])}"
+        remedy = f"write {either([*PLAIN_FORMS, 'one large left 2/3', 'in left, right'])}"
         raise SentenceError(f"{word!r} is no form" if word else "which form?", start, end, remedy)
     return Ref("HOWMANY", word, start, end, amount=number)
 
@@ -319,7 +319,7 @@ WRITTEN: Final = {
     "ALL": "all",
     "LAST": LAST,
     "OFF": "off",
-    "FORM": "columns/rows/grid/stack/one large SIDE SHARE",
+    "FORM": "columns/rows/grid/stack/halves/one large SIDE SHARE/in PLACE, PLACE",
     "BACK": "back",
     "OTHERS": "others",
     "SWITCH": "on/off",

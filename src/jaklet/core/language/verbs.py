@@ -181,7 +181,7 @@ _VERBS: Final = (
          "keep a window above; keep a workspace arranged", "keep above on",
          _OF_AN_APP._replace(needs=(_SEES, Need(Ability.ABOVE, "above"), Need(Ability.MOVE, "arranged")))),
     Verb("float", "[SWITCH]", "let a window stand where it is put, where others stay arranged", "float",
-         PLAIN._replace(needs=(_SEES, _MOVES), causes=_ELSEWHERE)),
+         _MOVING),
     Verb("sweep", "above", "close the windows that are kept above", "sweep above",
          _ENDING._replace(causes=(Cause(CLOSES), Cause(FOCUS)), opens=Opens.NOTHING)),
     Verb("close", "ALL of APP; [APP]", "ask a window to close", "close all of letters",

@@ -15,7 +15,7 @@ from jaklet.core.values.macros import REFUSE, Macro
 from jaklet.core.values.places import Place
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.sentences import Action, Ref
-from jaklet.core.values.sharings import Sharing
+from jaklet.core.values.sharings import SWAPS, Sharing
 from jaklet.core.values.spans import Spot
 
 DEFAULT_WAIT: Final = 10.0
@@ -66,6 +66,8 @@ class Settings(NamedTuple):
     `no_gap_alone`: a window that is the only one in view on its display has no gap around it.
     `workspaces`: how many there should be, None where that is left to the desk; `make_workspaces`: one that is named
     and is not there is made, where else the action is refused.
+    `give_back`: the last ones go when they are empty, as far as there were more than there should be.
+    `dragged`: what becomes of a window that is dragged where others stay arranged (`sharings.DRAGGED`).
     `windows_return`: to a display that has come back, if the user has not moved them since.
     `on_displays`: what becomes of the layout that stands when displays come or go (`FOLLOW`).
     `meanwhile`: what becomes of a macro that is begun while another one runs (`core.values.macros`).
@@ -92,6 +94,8 @@ class Settings(NamedTuple):
     notices: str = OVERLAY
     overlay: Overlay = Overlay()
     counts: bool = True
+    dragged: str = SWAPS
+    give_back: bool = False
     hands: Hands = BOTH_FREE
     display_sets: tuple[tuple[str, str], ...] = ()
 

@@ -2,6 +2,8 @@
 
 from typing import Final, NamedTuple
 
+from jaklet.core.values.sharings import Kept, Sharing
+
 
 class Tell(NamedTuple):
     """Say this to the user."""
@@ -41,9 +43,9 @@ class Show(NamedTuple):
 
 
 class Arrange(NamedTuple):
-    """Keep the workspace in view, on the display of the window in front, arranged like this; empty for no more."""
+    """Keep the workspace in view, on the display of the window in front, arranged like this; None for no more."""
 
-    form: str
+    form: Sharing | None
 
 
 class Float(NamedTuple):
@@ -53,7 +55,13 @@ class Float(NamedTuple):
     on: bool
 
 
+class Restore(NamedTuple):
+    """Let everything stay arranged as it did: which spots, their divisions, and what floats."""
+
+    kept: Kept
+
+
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"
 USUAL_GRID: Final = "6x4"  # its cells
 WALK: Final = "walk"  # the finder, for as long as the modifiers of its key are held
-Order = Arrange | Float | Expect | Tell | Enter | Pause | Stop | Show
+Order = Arrange | Float | Restore | Expect | Tell | Enter | Pause | Stop | Show

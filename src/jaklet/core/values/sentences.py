@@ -6,6 +6,7 @@ from typing import Final, NamedTuple, Optional, Union
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.geometry import Length
 from jaklet.core.values.places import Place
+from jaklet.core.values.sharings import Sharing
 
 
 class Ref(NamedTuple):
@@ -21,11 +22,12 @@ class Ref(NamedTuple):
     place: Place | None = None
     keys: Keys = ()
     length: Length | None = None
-    named: tuple["Name", ...] = ()  # what a place in it names
+    named: tuple["Name", ...] = ()  # what a place or form in it names
     action: Optional["Action"] = None  # its own refs have offsets into the whole sentence, too
     condition: Optional["Condition"] = None
     amount: float = 0.0
     arguments: tuple[tuple[str, str], ...] = ()
+    sharing: Sharing | None = None
 
     @property
     def window(self) -> int:

@@ -60,8 +60,8 @@ class Tabletop:
         """Do nothing: all was pressed at once."""
 
     def is_dragging(self) -> bool:
-        """Nobody drags anything here."""
-        return False
+        """True while a button of its pointer is down."""
+        return self.room.button_down
 
     def wait(self, until: float) -> Moment:
         """Return at once if something was just changed; else let the clock run to the next event, or to `until`."""

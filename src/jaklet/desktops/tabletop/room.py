@@ -105,6 +105,7 @@ class Room:
     now: float = 0.0
     openings: list[Opening] = field(default_factory=list)
     ended: list[Ended] = field(default_factory=list)
+    button_down: bool = False  # of its pointer
     sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
     commands: tuple[str, ...] = ()  # what a shell was asked to run
     says: dict[str, str] = field(default_factory=dict)  # the last error line of each app's program

@@ -17,7 +17,7 @@ SHELL: Final = "shell: "
 
 def facts(context: Context, moment: Moment) -> Facts:
     """Return what conditions are asked of."""
-    return Facts(moment.desk, context.config, context.layer, context.layout, context.launching)
+    return Facts(moment.desk, context.config, context.layer, context.layout, context.launching, context.arranged)
 
 
 def wait(action: Action, context: Context, moment: Moment) -> Task:

@@ -36,7 +36,7 @@ def side_by_side(
     """Return the frames of a pair; each stays at its own edge of the work area."""
     room = room_of(ground_)
     upright = side in UPRIGHT
-    sharers = [_sharer(first, learned), *([_sharer(second, learned)] if second else [])]
+    sharers = [sharer_of(first, learned), *([sharer_of(second, learned)] if second else [])]
     weights = [share, 1 - share]
     near = side in ("left", "up")
     if not near:
@@ -55,11 +55,11 @@ def side_by_side(
         if upright:
             cell = Rect(room.x, room.y + stretch.start, across, stretch.size)
             anchor = Anchor(0, far)
-        frames[sharer.window.id] = _fitted(cell, sharer, anchor, ground_.area, learned)
+        frames[sharer.window.id] = fitted(cell, sharer, anchor, ground_.area, learned)
     if second and row.stretches[1].start + row.stretches[1].size < along and not row.lacking:
         frames[sharers[1].window.id] = _at_far_edge(frames[sharers[1].window.id], room, upright)
     frames.pop(0, None)
-    return Frames(frames, _lacking(row, "high" if upright else "wide"))
+    return Frames(frames, lacking_told(row, "high" if upright else "wide"))
 
 
 def share_of(length: Length, side: str, ground_: Ground) -> Fraction:
@@ -69,23 +69,6 @@ def share_of(length: Length, side: str, ground_: Ground) -> Fraction:
     room = room_of(ground_)
     along = (room.height if side in UPRIGHT else room.width) + ground_.gap
     return min(Fraction(length.pixels + ground_.gap, along), Fraction(99, 100))
-
-
-def parted(ground_: Ground, side: str, length: Length) -> tuple[Ground, Ground]:
-    """Return the part of a ground that is at a side, and what is left of it, one gap apart."""
-    room, gap, upright, near = room_of(ground_), ground_.gap, side in UPRIGHT, side in ("left", "up")
-    share = share_of(length, side, ground_)
-    weights = [share, 1 - share] if near else [1 - share, share]
-    grounds = [
-        Ground(
-            Rect(room.x, room.y + one.start, room.width, one.size)
-            if upright
-            else Rect(room.x + one.start, room.y, one.size, room.height),
-            gap,
-        )
-        for one in shared(room.height if upright else room.width, gap, [_all, _all], weights).stretches
-    ]
-    return (grounds[0], grounds[1]) if near else (grounds[1], grounds[0])
 
 
 def _at_far_edge(frame: Rect, room: Rect, upright: bool) -> Rect:
@@ -102,11 +85,12 @@ def _taking(sharer: Sharer, across: int, upright: bool) -> Takes:
     return lambda offered: sharer.takes(offered, across)[0]
 
 
-def _sharer(window: Window, learned: Learned) -> Sharer:
+def sharer_of(window: Window, learned: Learned) -> Sharer:
+    """Return a window with the limits that it is known to have."""
     return Sharer(window, learned.get(window.id, NOTHING).limits or window.limits)
 
 
-def _fitted(cell: Rect, sharer: Sharer, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
+def fitted(cell: Rect, sharer: Sharer, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
     """Return the frame that a window takes of its cell."""
     if learned.get(sharer.window.id, NOTHING).kept_in:
         cell = kept_in(cell, sharer.window, area)
@@ -119,7 +103,8 @@ def room_of(ground_: Ground) -> Rect:
     return Rect(area.x + rim, area.y + rim, max(1, area.width - 2 * rim), max(1, area.height - 2 * rim))
 
 
-def _lacking(row: Shared, word: str) -> tuple[str, ...]:
+def lacking_told(row: Shared, word: str) -> tuple[str, ...]:
+    """Return what is to be said where there was not enough: of windows that are too `word` together."""
     if not row.lacking:
         return ()
     return (f"together they are {row.lacking} px too {word}, so that neighbours overlap",)
@@ -159,7 +144,7 @@ def ordered(windows: Sequence[Window], way: str, ground_: Ground) -> Rows:
     cells = [cell for row in _cells(lengths, room, ground_.gap) for cell in row]
     to_cell = assigned([[cell.distance(window.frame) for cell in cells] for window in windows])
     by_cell = sorted(range(len(windows)), key=lambda i: to_cell[i])
-    nearest = in_rows([windows[i] for i in by_cell], lengths)
+    nearest = _in_rows([windows[i] for i in by_cell], lengths)
     return min((in_place, nearest), key=lambda rows: _way(rows, ground_))
 
 
@@ -171,11 +156,11 @@ def _way(rows: Rows, ground_: Ground) -> int:
 def _by_place(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
     """Return the windows in rows from top to bottom, and each row from left to right, as they stand."""
     down = sorted(windows, key=lambda window: (window.frame.y, window.frame.x))
-    rows = in_rows(down, lengths)
+    rows = _in_rows(down, lengths)
     return tuple(tuple(sorted(row, key=lambda window: 2 * window.frame.x + window.frame.width)) for row in rows)
 
 
-def in_rows(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
+def _in_rows(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
     """Return windows in rows of these lengths."""
     rows, start = [], 0
     for length in lengths:
@@ -200,26 +185,20 @@ def _all(offered: int) -> int:
     return offered
 
 
-def laid_out(
-    rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned, weights: Sequence[Fraction] = ()
-) -> Frames:
-    """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it.
-
-    `weights`: of the windows in a single row, or of rows of one window each; all are equal if none are given.
-    """
+def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned) -> Frames:
+    """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it."""
     room, gap = room_of(ground_), ground_.gap
-    sharers = [[_sharer(window, learned) for window in row] for row in rows]
+    sharers = [[sharer_of(window, learned) for window in row] for row in rows]
 
-    down = shared(room.height, gap, [_row_taking(row, room, gap) for row in sharers], weights if len(rows) > 1 else ())
+    down = shared(room.height, gap, [_row_taking(row, room, gap) for row in sharers])
     frames: dict[int, Rect] = {}
-    notes = list(_lacking(down, "high"))
+    notes = list(lacking_told(down, "high"))
     for row, stretch in zip(sharers, down.stretches, strict=True):
-        beside = weights if len(rows) == 1 else ()
-        across = shared(room.width, gap, [_taking(one, stretch.size, False) for one in row], beside)
-        notes += _lacking(across, "wide")
+        across = shared(room.width, gap, [_taking(one, stretch.size, False) for one in row])
+        notes += lacking_told(across, "wide")
         for one, its in zip(row, across.stretches, strict=True):
             cell = Rect(room.x + its.start, room.y + stretch.start, its.size, stretch.size)
-            frames[one.window.id] = _fitted(cell, one, Anchor(), ground_.area, learned)
+            frames[one.window.id] = fitted(cell, one, Anchor(), ground_.area, learned)
     return Frames(frames, tuple(dict.fromkeys(notes)))
 
 

@@ -5,62 +5,146 @@ A form is one entry in `FORMS`.
 
 from collections.abc import Callable, Mapping, Sequence
 from fractions import Fraction
-from types import MappingProxyType
-from typing import Final, TypeVar
+from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.arranging import Frames, Learned
-from jaklet.core.actions.placing.rows import UPRIGHT, in_rows, laid_out, parted, room_of, row_lengths
+from jaklet.core.actions.placing.rows import UPRIGHT, fitted, room_of, row_lengths, share_of, sharer_of
+from jaklet.core.actions.placing.splitting import ONE, frames_of, row
 from jaklet.core.values.desk import Window
-from jaklet.core.values.forms import Ground
-from jaklet.core.values.sharings import COLUMNS, GRID, LARGE, ROWS, STACK, Sharing
-
-Weights = Mapping[int, Fraction]  # of windows by their ids; 1 for one that is not among them
-Shares = Callable[[Sequence[Window], Sharing, Ground, Learned, Weights], Frames]
-W = TypeVar("W")
+from jaklet.core.values.forms import Form, Ground, frame_of
+from jaklet.core.values.geometry import Anchor, Length, Rect
+from jaklet.core.values.sharings import COLUMNS, GRID, HALVES, LARGE, PLACES, ROWS, STACK, Division, Part, Split, leaves
 
 
-def _beside(windows: Sequence[Window], asked: Sharing, ground: Ground, learned: Learned, weights: Weights) -> Frames:
-    """Let windows stand in a row or column, or in two of them, the large ones and the others."""
-    rows = rows_of(windows, asked)
-    grounds = parted(ground, asked.side, asked.share) if len(rows) > 1 else (ground,)
-    found = []
-    for (is_row, row), part in zip(rows, grounds, strict=True):
-        own = [weights.get(window.id, Fraction(1)) for window in row]
-        found.append(laid_out([row] if is_row else [[window] for window in row], part, learned, own))
-    return _joined(found)
+class Stage(NamedTuple):
+    """What windows share: the ground, and the forms that are filled in order, where the form of sharing is a list."""
+
+    ground: Ground
+    forms: tuple[Form, ...] = ()
 
 
-def rows_of(windows: Sequence[W], asked: Sharing) -> list[tuple[bool, Sequence[W]]]:
-    """Return which windows stand in one row (true) or column, where their sizes along it can be chosen."""
-    if asked.form in (COLUMNS, ROWS):
-        return [(asked.form == COLUMNS, windows)]
-    if asked.form != LARGE:
-        return []
-    upright = asked.side in UPRIGHT
-    large, others = windows[: asked.large], windows[asked.large :]
-    return [(upright, large), (upright, others)] if others else [(not upright, large)]
+class Splitting(NamedTuple):
+    """A form of sharing: how it splits a ground, and what it keeps of splits that were changed by hand.
+
+    Without `tree`, each window has a whole cell of its own: `cell` of its place in the order.
+    """
+
+    tree: Callable[[Division, Ground], Part] | None
+    keeps: Callable[[Division, Part], Division] = lambda division, _tree: division
+    cell: Callable[[int, Stage], Rect] | None = None
 
 
-def _grid(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, _: Weights) -> Frames:
-    return laid_out(in_rows(windows, row_lengths(len(windows), GRID, room_of(ground))), ground, learned)
+def _columns(division: Division, _ground: Ground) -> Part:
+    return _group(division.order, True, division)
 
 
-def _stack(windows: Sequence[Window], _asked: Sharing, ground: Ground, learned: Learned, _: Weights) -> Frames:
-    """Give each of them the whole ground; the one in front is seen."""
-    return _joined([laid_out([[window]], ground, learned) for window in windows])
+def _rows(division: Division, _ground: Ground) -> Part:
+    return _group(division.order, False, division)
 
 
-def _joined(parts: Sequence[Frames]) -> Frames:
-    frames = {wid: frame for part in parts for wid, frame in part.frames.items()}
-    return Frames(frames, tuple(dict.fromkeys(note for part in parts for note in part.notes)))
+def _group(wids: Sequence[int], is_row: bool, division: Division) -> Part:
+    return row(wids, is_row, [division.weights.get(wid, ONE) for wid in wids])
 
 
-NO_WEIGHTS: Final[Weights] = MappingProxyType({})
-FORMS: Final[Mapping[str, Shares]] = {COLUMNS: _beside, ROWS: _beside, GRID: _grid, STACK: _stack, LARGE: _beside}
+def _large(division: Division, ground: Ground) -> Part:
+    """Let the large ones have one side, one beside the other along it, and the others the rest."""
+    form = division.form
+    upright = form.side in UPRIGHT
+    large, others = division.order[: form.large], division.order[form.large :]
+    if not others:
+        return _group(large, not upright, division)
+    share = share_of(form.share, form.side, ground)
+    parts = [_group(large, upright, division), _group(others, upright, division)]
+    weights = [share, 1 - share]
+    if form.side in ("right", "down"):
+        parts, weights = parts[::-1], weights[::-1]
+    return row(parts, not upright, weights)
 
 
-def shares(
-    windows: Sequence[Window], asked: Sharing, ground: Ground, learned: Learned, weights: Weights = NO_WEIGHTS
-) -> Frames:
-    """Return the frame of each window, in this order."""
-    return FORMS[asked.form](windows, asked, ground, learned, weights) if windows else Frames({})
+def _grid(division: Division, ground: Ground) -> Part:
+    rows, start = list[Part](), 0
+    for length in row_lengths(len(division.order), GRID, room_of(ground)):
+        rows.append(row(division.order[start : start + length], True))
+        start += length
+    return row(rows, False)
+
+
+def _halves(division: Division, _ground: Ground) -> Part:
+    assert division.tree is not None  # whoever joins splits it
+    return division.tree
+
+
+def _keep_weights(division: Division, tree: Part) -> Division:
+    """Keep what each window has beside the others of its row or column."""
+    return division._replace(weights={**division.weights, **_weights(tree)})
+
+
+def _weights(tree: Part) -> Mapping[int, Fraction]:
+    """Return what windows have beside others, 1 on average, so that they are worth the same in another row."""
+    if isinstance(tree, int):
+        return {}
+    mean = sum(tree.weights, Fraction(0)) / len(tree.weights)
+    found: dict[int, Fraction] = {}
+    for part, weight in zip(tree.parts, tree.weights, strict=True):
+        found |= {part: weight / mean} if isinstance(part, int) else _weights(part)
+    return found
+
+
+def _keep_share(division: Division, tree: Part) -> Division:
+    """Keep what the large ones have beside the others, too."""
+    form = division.form
+    if not isinstance(tree, Split) or len(division.order) <= form.large:
+        return _keep_weights(division, tree)
+    at = next(i for i, part in enumerate(tree.parts) if division.order[0] in leaves(part))
+    share = Length(tree.weights[at] / sum(tree.weights))
+    kept = _keep_weights(division, tree)
+    # The two sides' own weights are not those of a window that is alone there.
+    alone = {part for part in tree.parts if isinstance(part, int)}
+    weights = {wid: division.weights.get(wid, ONE) if wid in alone else one for wid, one in kept.weights.items()}
+    return kept._replace(form=form._replace(share=share), weights=weights)
+
+
+def _keep_tree(division: Division, tree: Part) -> Division:
+    return division._replace(tree=tree)
+
+
+def _whole(_at: int, on: Stage) -> Rect:
+    return room_of(on.ground)
+
+
+def _place(at: int, on: Stage) -> Rect:
+    return frame_of(on.forms[min(at, len(on.forms) - 1)], on.ground)
+
+
+FORMS: Final[Mapping[str, Splitting]] = {
+    COLUMNS: Splitting(_columns, _keep_weights),
+    ROWS: Splitting(_rows, _keep_weights),
+    GRID: Splitting(_grid),
+    STACK: Splitting(None, cell=_whole),
+    HALVES: Splitting(_halves, _keep_tree),
+    LARGE: Splitting(_large, _keep_share),
+    PLACES: Splitting(None, cell=_place),
+}
+
+
+def tree_of(division: Division, ground: Ground) -> Part | None:
+    """Return how a division splits a ground; None where it does not, as windows may have the same cell."""
+    tree = FORMS[division.form.form].tree
+    return tree(division, ground) if tree and division.order else None
+
+
+def shares(division: Division, windows: Mapping[int, Window], on: Stage, learned: Learned) -> Frames:
+    """Return the frame of each window of a division."""
+    if not division.order:
+        return Frames({})
+    tree = tree_of(division, on.ground)
+    if tree is not None:
+        return frames_of(tree, windows, on.ground, learned)
+    cell = FORMS[division.form.form].cell
+    assert cell is not None  # a form has either
+    frames = {}
+    for at, wid in enumerate(division.order):
+        sharer = sharer_of(windows[wid], learned)
+        anchor = on.forms[min(at, len(on.forms) - 1)].anchor if on.forms else Anchor()
+        frames[wid] = fitted(cell(at, on), sharer, anchor, on.ground.area, learned)
+    return Frames(frames)

@@ -4,6 +4,7 @@ from typing import NamedTuple, Protocol
 
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.sharings import Kept
 
 
 class Was(NamedTuple):
@@ -22,7 +23,8 @@ class UndoStep(NamedTuple):
     """Changes made together, as they can be undone: the windows as they were, and the desk around them.
 
     Of the desk it has what was changed: `stacking` from bottom to top, the `active` window, the `workspace` that was
-    shown, whether there were `gaps`. `at`: seconds since the epoch.
+    shown, whether there were `gaps`. `kept`: how everything stayed arranged, None where nothing did. `at`: seconds
+    since the epoch.
     """
 
     action: str
@@ -32,6 +34,7 @@ class UndoStep(NamedTuple):
     workspace: int | None = None
     gaps: bool | None = None
     at: float = 0.0
+    kept: Kept | None = None
 
 
 class History(Protocol):

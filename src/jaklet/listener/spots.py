@@ -1,0 +1,117 @@
+"""What is known of a workspace on a display that stays arranged, and what hands have changed on it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Final
+
+from jaklet.core.actions.placing import dividing
+from jaklet.core.actions.placing.grounds import ground
+from jaklet.core.actions.placing.sharing_out import Stage
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.places import resolved
+from jaklet.core.values.sharings import COLUMNS, FIRST, HALVES, LAST, STACK, YES, Division, Sharing
+
+FIGHT: Final = 1.0  # seconds in which what moves again was moved by somebody who fights back
+MOST_TRIES: Final = 2
+_RANK: Final = {FIRST: 0, YES: 1, LAST: 2}
+
+
+@dataclass
+class KeptSpot:
+    """A spot's division, as it was asked for, and how it came to stand.
+
+    `asked` None: as the division says. `stood`, `shares`: where its windows came to stand, and what they were to get.
+    `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
+    """
+
+    division: Division
+    asked: Sharing | None = None
+    stood: dict[int, Rect] = field(default_factory=dict)
+    shares: dict[int, Rect] = field(default_factory=dict)
+    on: Stage | None = None
+    tries: int = 0
+    tried: float = 0.0
+
+    def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage) -> bool:
+        """True if it is otherwise than it came to stand, and whoever fights back was not given in to."""
+        there = {window.id for window in windows}
+        if there != set(self.division.order) or self.on != on or not self._is_asked(asked):
+            return True
+        return any(
+            window.shape is Shape.NORMAL and window.frame != self.stood.get(window.id)
+            and not (self.tries >= MOST_TRIES and window.frame != self.shares.get(window.id))
+            for window in windows
+        )  # fmt: skip
+
+    def _is_asked(self, asked: Sharing) -> bool:
+        return self.asked == asked if self.asked else self.division.form.form == asked.form
+
+    def take_in(
+        self, windows: Mapping[int, Window], asked: Sharing, on: Stage, ranks: Mapping[int, str], front: int | None
+    ) -> bool:
+        """Take in which windows are there; true if they are the same as before, in the same form."""
+        form, listed = self.division.form if self._is_asked(asked) else asked, self.division.order
+        same = set(listed) == set(windows) and form is self.division.form
+        if form is not self.division.form or not listed or (form.form == HALVES and self.division.tree is None):
+            # Windows that are there already keep the order in which they stand.
+            frames = {wid: window.frame for wid, window in windows.items()}
+            self.division = dividing.begun(Division(form), frames)
+            every = [*listed, *by_place([*windows.values()], form)]
+        else:
+            self.division, every = dividing.left_by(self.division, windows), [*windows]
+        new = [wid for wid in dict.fromkeys(every) if wid in windows and wid not in self.division.order]
+        order = {wid: _RANK.get(rank, 1) for wid, rank in ranks.items()}
+        self.division = dividing.joined(self.division, new, order, front, on.ground)
+        self.asked, self.on = asked, on
+        return same
+
+    def moved(self, windows: Mapping[int, Window]) -> list[int]:
+        """Return the windows that were moved, and have kept their size."""
+        stood = self.stood
+        return [
+            wid
+            for wid, window in windows.items()
+            if wid in stood and window.frame != stood[wid] and window.frame[2:] == stood[wid][2:]
+        ]
+
+    def take_drop(self, windows: Mapping[int, Window]) -> None:
+        """Let a window that was dragged onto another's share change places with it."""
+        if self.division.form.form == STACK:
+            return
+        for wid in self.moved(windows):
+            frame = windows[wid].frame
+            middle = frame.x + frame.width // 2, frame.y + frame.height // 2
+            other = next((one for one, share in self.shares.items() if share.has(*middle)), wid)
+            if other != wid and other in windows:
+                self.division = dividing.swapped(self.division, wid, other)
+                return
+
+    def take_size(self, windows: Mapping[int, Window]) -> None:
+        """Let a window that was made larger or smaller keep that; the next one gives or takes it."""
+        if self.on is None or any(wid not in self.shares for wid in self.division.order):
+            return
+        for wid in self.division.order:
+            stood, now = self.stood.get(wid), windows[wid].frame
+            if stood is None or now[2:] == stood[2:] or now in self.shares.values():
+                continue
+            changed = dividing.resized(self.division, wid, stood, now, self.shares, self.on.ground)
+            if changed is not None:
+                self.division = changed
+                return
+
+
+def stage_of(windows: Sequence[Window], asked: Sharing, display: Display, desk: Desk, config: Config) -> Stage:
+    """Return what windows share on a display."""
+    on = ground(display, desk, config, alone=len(windows) == 1)
+    if asked.places is None:
+        return Stage(on)
+    role = config.role_of(display)
+    return Stage(on, tuple(one.form_on(role) for one in resolved(asked.places, config.places).alternatives))
+
+
+def by_place(windows: Sequence[Window], asked: Sharing) -> list[int]:
+    """Return windows in the order in which they stand already."""
+    first, second = (0, 1) if asked.form == COLUMNS else (1, 0)
+    return [one.id for one in sorted(windows, key=lambda one: (one.frame[first], one.frame[second]))]
