@@ -108,7 +108,7 @@ def test_differences_are_told_and_drawn_and_end_with_status_1(day: Office) -> No
     path = day.folder / "layouts" / "odd.yaml"
     path.write_text("layout: odd\nwindows:\n- {app: berths, place: reeding}\n")
     for words in (("diff", "odd"), ("draw", "odd"), ("show", "odd", "--on", "main 800x600"), ("recall", "odd")):
-        assert "odd names a place that is not there: reeding" in day.jaklet("layout", *words, status=1).stderr
+        assert "odd names what is not there: place reeding" in day.jaklet("layout", *words, status=1).stderr
     data = json.loads(day.jaklet("layout", "diff", "departures", "arrivals", "--format", "json", status=1).stdout)
     assert [one["app"] for one in data["appear"]] == ["charts", "letters"]
     assert [one["app"] for one in data["go"]] == ["berths", "radio"]

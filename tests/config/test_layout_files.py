@@ -22,7 +22,7 @@ from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.actions.layouts.comparing import compared
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
-from jaklet.core.actions.layouts.plans import unknown_place
+from jaklet.core.actions.layouts.plans import unknown
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
@@ -380,7 +380,7 @@ def looked_at(data: bytes) -> None:
         for laid in result.reading.laid:
             layout, config = laid.layout, result.config
             layout_text(layout)
-            if unknown_place(layout, config):
+            if unknown(layout, config):
                 continue
             desk = imagined(layout, saved_displays(layout, config), config)
             panels_text([Panel("x", desk, layout)], config, 80, figures=True)

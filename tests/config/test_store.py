@@ -2,6 +2,7 @@
 
 import multiprocessing
 import sqlite3
+from fractions import Fraction
 from pathlib import Path
 
 import pytest
@@ -16,8 +17,9 @@ from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.forms import Full
-from jaklet.core.values.layouts import Entry, Layout, name_fault
+from jaklet.core.values.layouts import Entry, Layout, SharedDisplay, name_fault
 from jaklet.core.values.places import Place
+from tests.core.test_sharings import sharings
 from tests.strategies import forms
 
 titles = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=20)  # no file takes a NUL
@@ -29,7 +31,7 @@ entries = st.builds(
     st.none() | titles.filter(str.strip),
     forms,
     st.none() | st.sampled_from(["main", "quay"]),
-    st.none() | st.integers(1, 9),
+    st.none() | st.integers(1, 9) | st.sampled_from(["mail", "desk-work"]),
     st.sampled_from(Shape),
     st.booleans(),
 )
@@ -42,11 +44,20 @@ def layouts(draw: st.DrawFn) -> Layout:
         name=draw(st.sampled_from(["departures", "start of day", "Fähre-2", "yes", "1st"])),
         number=draw(st.none() | st.integers(1, 99)),
         note=draw(titles.map(lambda text: " ".join(text.split()))),
-        workspace=draw(st.integers(1, 9)),
+        workspace=draw(st.integers(1, 9) | st.just("mail")),
         focus=draw(st.none() | st.integers(0, len(listed) - 1)) if listed else None,
         displays=draw(st.dictionaries(st.sampled_from(["main", "quay"]), st.just("1920x1080+0+0"))),
         entries=listed,
+        arranged=tuple(draw(st.lists(shared(len(listed)), max_size=2))) if listed else (),
     )
+
+
+@st.composite
+def shared(draw: st.DrawFn, count: int) -> SharedDisplay:
+    order = tuple(draw(st.permutations(range(count)))[: draw(st.integers(0, count))])
+    shares = tuple(draw(st.fractions(Fraction(1, 20), 1)) for _ in order) if draw(st.booleans()) else ()
+    where = draw(st.integers(1, 4) | st.just("mail"))
+    return SharedDisplay(draw(st.sampled_from(["main", "quay"])), draw(sharings), order, shares, where)
 
 
 @given(layouts())

@@ -52,6 +52,8 @@ bindings:
   super+down: stretch down 100px
   super+p: keep arranged in left 2/3, right top 1/2, right bottom 1/2
   super+l: keep arranged one large left 1/2
+  super+s: {do: save tide day, sure: true}
+  super+r: recall tide day
 """
 
 
@@ -274,6 +276,37 @@ def test_nothing_moves_while_a_button_is_down(flow: Flow) -> None:
     flow.desktop.room.button_down = False
     flow.let_pass(1)
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
+
+
+def test_a_layout_remembers_what_stays_arranged_and_a_recall_restores_it(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3", "super+l", "f1", "super+right", "f2", "f8")
+    pressed(flow, "f4", "f9")
+    stood = stands(flow, *ALL, "Charts")
+    pressed(flow, "super+s")
+    pressed(flow, "f3", "f9", "f12", "f1", "f11")
+    assert stands(flow, *ALL, "Charts") != stood
+    pressed(flow, "super+r")
+    assert stands(flow, *ALL, "Charts") == stood
+    assert flow.session.keeper.told(flow.desktop.look().desk)[0].startswith("workspace desk on main: one large left")
+    # What shares then goes on sharing: what goes gives its share back, and who comes late takes its place.
+    radio = next(one for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
+    flow.desktop.room.change(Close(radio.id))
+    flow.let_pass(1)
+    assert stands(flow, *ALL[::2]) != stood[:3:2]
+    pressed(flow, "f2")
+    assert sorted(stands(flow, *ALL)) == sorted(stood[:3])
+    pressed(flow, "super+z", "super+z")
+    assert flow.failures == []
+
+
+def test_what_a_layout_places_where_others_stay_arranged_floats(flow: Flow) -> None:
+    pressed(flow, "f6", "f1", "f9", "f2")  # nothing stays arranged when it is saved
+    stood = stands(flow, *ALL[:2])
+    pressed(flow, "super+s", "super+h", "f3")
+    assert len({*stands(flow, *ALL)}) == 3
+    pressed(flow, "super+r")
+    assert stands(flow, *ALL[:2]) == stood
+    assert stands(flow, "TideGauge") == [filled(flow, "full")]
 
 
 def test_windows_that_close_while_they_get_their_shares_are_no_fault(tmp_path: Path) -> None:

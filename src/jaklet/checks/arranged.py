@@ -19,16 +19,37 @@ def contrary(case: Case) -> Iterator[Finding]:
             problem = f"app {name} opens with `{placing}`, so that it never takes part where windows stay arranged"
             remedy = f"write `arranged: no` for it, or leave `{placing}` out"
             yield finding("JK320", reading.spots["app", name], problem=problem, remedy=remedy)
-    for laid in reading.laid:
+    yield from _placed_there(case)
+    yield from _two_forms(case)
+
+
+def _placed_there(case: Case) -> Iterator[Finding]:
+    """Yield the windows that layouts place where others stay arranged, and do not remember to share there."""
+    config = case.config
+    for laid in case.reading.laid:
         for one, spots in zip(laid.layout.arrangements, laid.entry_spots, strict=True):
-            for entry, spot in zip(one.entries, spots, strict=True):
-                app_of = config.apps.get(entry.app or "")
-                if entry.workspace is None or entry.workspace not in config.arranged:
+            sharing = {i for its in one.arranged for i in its.order}
+            for i, (entry, spot) in enumerate(zip(one.entries, spots, strict=True)):
+                app = config.apps.get(entry.app or "")
+                number = 0 if entry.workspace is None else config.workspace_number(entry.workspace)
+                if number not in config.arranged or i in sharing or entry.place is None:
                     continue
-                if entry.place is None or (app_of and app_of.arranged == NO):
+                if app and app.arranged == NO:
                     continue
-                where = config.workspace_told(entry.workspace)
-                problem = f"layout {laid.layout.name} places a window on {where}, which stays arranged"
-                yield finding(
-                    "JK320", spot, problem=problem, remedy="leave its place out, or `arranged` of that workspace"
-                )
+                where = config.workspace_told(number)
+                problem = f"layout {laid.layout.name} places a window on {where}, which stays arranged: it floats there"
+                remedy = "save the layout there again, so that it remembers what shares, or leave the place out"
+                yield finding("JK320", spot, problem=problem, remedy=remedy)
+
+
+def _two_forms(case: Case) -> Iterator[Finding]:
+    """Yield the workspaces with a form of their own that a display's form goes before."""
+    config = case.config
+    if not config.arranged_displays or not set(config.displays) <= set(config.arranged_displays):
+        return
+    for number, form in config.arranged.items():
+        name = config.workspace_written(number)
+        spot = case.reading.spots.get(("workspace", str(name)))
+        if spot and any(other != form for other in config.arranged_displays.values()):
+            problem = f"workspace {name} is to stay arranged as {form}, and every display has a form that goes before"
+            yield finding("JK320", spot, problem=problem, remedy="leave one of the two out")

@@ -14,7 +14,7 @@ from jaklet.core.values.directions import uncovered
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.forms import Ground, Named, Same, frame_of
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout
+from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout, Where
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either
 
@@ -71,7 +71,7 @@ def covered(case: Case) -> Iterator[Finding]:
     for laid, one, spots in _each(case):
         if PLACE not in laid.layout.holds:
             continue
-        before: dict[tuple[str | None, int | None], list[tuple[Rect, str]]] = {}
+        before: dict[tuple[str | None, Where | None], list[tuple[Rect, str]]] = {}
         for _, entry, frame, (wide, high), spot in _frames(case, one, spots):
             if entry.minimised:
                 continue

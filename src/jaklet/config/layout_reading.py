@@ -4,38 +4,29 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
-from jaklet.config.fields import Found, Table
+from jaklet.config.fields import Found
+from jaklet.config.layout_keys import ALL, ARRANGEMENT_KEYS, ENTRY_KEYS, LAYOUT_KEYS, MINIMISED, SHARED_KEYS, Positioned
 from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
 from jaklet.core.actions.layouts.displays import sizes
-from jaklet.core.language.verbs import VERBS, Loses, traits_of
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Named, Same
 from jaklet.core.values.layouts import (
     ALL_PARTS,
-    CLOSE,
     LAUNCH,
-    LEAVE,
-    MINIMISE,
-    MISSING,
-    PARTS,
-    SEND,
     Arrangement,
     Entry,
     Layout,
-    Others,
+    SharedDisplay,
+    Where,
     name_fault,
     names_of,
-    number_of,
 )
 from jaklet.core.values.places import Place
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.words import either, nearest
-
-MINIMISED: Final = "minimised"
-ALL: Final = "all"
+from jaklet.core.values.words import counted, nearest
 
 
 class Arranged(NamedTuple):
@@ -64,109 +55,6 @@ class LayoutReading(NamedTuple):
     entry_spots: tuple[tuple[Spot, ...], ...] = ()
 
 
-class _Positioned(NamedTuple):
-    read: Any
-    value: Value
-
-
-def _kept(reader: fields.Reader) -> fields.Reader:
-    def read(value: Value, what: str, found: Found) -> _Positioned | None:
-        got = reader(value, what, found)
-        return None if got is None else _Positioned(got, value)
-
-    return read
-
-
-def _workspace(value: Value, what: str, found: Found) -> int | str | None:
-    return ALL if value.text == ALL else fields.number(value, what, found)
-
-
-def _list(value: Value, what: str, found: Found) -> Value | None:
-    if value.is_list:
-        return value
-    fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
-    return None
-
-
-def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
-    return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
-
-
-def _names(value: Value, what: str, found: Found) -> tuple[_Positioned, ...]:
-    """Read a name, or a list of them, each with its position."""
-    items = value.items() if value.is_list else (value,)
-    return tuple(_Positioned(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
-
-
-def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
-    read = [fields.choice(*PARTS)(item, what, found) for item in (value.items() if value.is_list else (value,))]
-    return frozenset(read) if all(read) else None
-
-
-def _others(value: Value, what: str, found: Found) -> Others | None:
-    """OTHERS := leave | minimise | close | workspace N"""
-    word, _, number = (value.text or "").partition(" ")
-    if word == SEND and 1 <= (number_of(number) or 0) <= 999:
-        return Others(SEND, int(number))
-    if value.text in (LEAVE, MINIMISE, CLOSE):
-        return Others(value.text)
-    fields.wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
-    return None
-
-
-def _actions(value: Value, what: str, found: Found) -> tuple[_Positioned, ...] | None:
-    """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
-    read = []
-    for item in value.items() if value.is_list else (value,):
-        action = fields.action(item, what, found)
-        if action is None:
-            continue
-        traits = traits_of(action)
-        if traits.loses is Loses.WORK or not (traits.with_new or traits.inside) or action.named("APP"):
-            verbs = either([verb.name for verb in VERBS.values() if verb.traits.with_new or verb.traits.inside])
-            problem = f"{action} cannot be part of a layout"
-            remedy = f"use {verbs}, without an app: it is done with this window"
-            found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
-            continue
-        read.append(_Positioned(action, item))
-    return tuple(read) or None
-
-
-ARRANGEMENT_KEYS: Final[Table] = {
-    "displays": _displays,
-    "workspace": fields.number,
-    "focus": _kept(fields.text),
-    "windows": _list,
-}
-LAYOUT_KEYS: Final[Table] = {
-    "layout": _kept(fields.text),
-    "number": _kept(fields.number),
-    "note": fields.text,
-    "home": _kept(fields.truth),
-    "base": _kept(fields.text),
-    "without": fields.words,
-    "holds": _holds,
-    "only on": _names,
-    "others": _others,
-    "absent": _names,
-    **ARRANGEMENT_KEYS,
-    "variants": _list,
-}
-ENTRY_KEYS: Final[Table] = {
-    "app": _kept(fields.text),
-    "class": fields.text,
-    "title": fields.pattern,
-    "role": fields.text,
-    "nth": fields.number,
-    "display": _kept(fields.text),
-    "place": _kept(fields.place),
-    "workspace": _workspace,
-    "state": fields.choice(MINIMISED, *Shape),
-    "minimised": fields.truth,
-    "above": fields.truth,
-    "missing": fields.choice(*MISSING),
-    "after": _actions,
-}
 _BEGIN: Final = "begin with `layout: NAME`"
 Bases = Callable[[str], Draft]  # returns what a layout says with all that it builds on; raises `StoreError`
 
@@ -247,7 +135,33 @@ def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) ->
     if "windows" in read:
         every = [_entry(item, mentions, found) for item in read["windows"].items()]
         entries = tuple(entry for entry in every if entry)
-    return Arranged({key: read[key] for key in ("displays", "workspace", "focus") if key in read}, entries)
+    heads = {key: read[key] for key in ("displays", "workspace", "focus") if key in read}
+    if "workspace" in heads:
+        _mention_workspace(heads["workspace"].read, heads["workspace"].value, mentions)
+        heads["workspace"] = heads["workspace"].read
+    if "arranged" in read:
+        heads["arranged"] = [_shared(item, mentions, found) for item in read["arranged"].items()]
+    return Arranged(heads, entries)
+
+
+def _mention_workspace(where: Where | None, value: Value, mentions: list[Mention]) -> None:
+    if isinstance(where, str) and where != ALL:
+        mentions.append(Mention("workspace", where, value.spot))
+
+
+def _shared(item: Value, mentions: list[Mention], found: Found) -> Mapping[str, Any]:
+    """Read how windows share a display."""
+    read = fields.fields(item, "what stays arranged", SHARED_KEYS, found)
+    for key in ("display", "form"):
+        if key not in read and item.is_map:
+            remedy = "write {display: main, form: columns, order: [berths, radio]}"
+            found.append(finding("JK106", item.spot, what="what stays arranged", key=key, remedy=remedy))
+    if "display" in read:
+        mentions.append(Mention("display", read["display"].read, read["display"].value.spot))
+    if "form" in read:
+        mentions += read["form"].mentions
+    _mention_workspace(read.get("workspace"), item, mentions)
+    return read
 
 
 def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, Any] | None:
@@ -260,7 +174,7 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
     read = fields.fields(value, "this window", ENTRY_KEYS, found)
     if "app" not in read and "class" not in read and len(found) == before:
         found.append(finding("JK106", value.spot, what="this window", key="app", remedy="name its app, or its class"))
-    said = {key: item.read if isinstance(item, _Positioned) else item for key, item in read.items()}
+    said = {key: item.read if isinstance(item, Positioned) else item for key, item in read.items()}
     for key in ("app", "display"):
         if key in read:
             mentions.append(Mention(key, read[key].read, read[key].value.spot))
@@ -270,6 +184,8 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
         if written.display:
             said.setdefault("display", written.display)
         _look_at_place(written, read["place"].value.spot, mentions, found)
+    if "workspace" in read:
+        _mention_workspace(read["workspace"].read, read["workspace"].value, mentions)
     for action in read.get("after", ()):
         part = action.value.part
         mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
@@ -314,7 +230,18 @@ def _over(own: Arranged, base: Arranged, without: set[str]) -> Arranged:
     focus = heads.get("focus")
     if focus and "focus" not in own.heads and focus.read in without:
         del heads["focus"]
+    if "arranged" in heads and "arranged" not in own.heads:
+        heads["arranged"] = [_less(its, without) for its in heads["arranged"]]
     return Arranged(heads, tuple(entries))
+
+
+def _less(its: Mapping[str, Any], without: set[str]) -> Mapping[str, Any]:
+    """Return how windows share a display without some of them."""
+    order = its.get("order", ())
+    left = [i for i, name in enumerate(order) if name.read not in without]
+    shares = its.get("shares", ())
+    both = {"order": [order[i] for i in left], "shares": tuple(shares[i] for i in left if i < len(shares))}
+    return {**its, **both}
 
 
 def _named(entries: Sequence[Mapping[str, Any]]) -> dict[str, Mapping[str, Any]]:
@@ -346,10 +273,30 @@ def _arrangement(one: Arranged, found: Found) -> Arrangement:
     workspace = one.heads.get("workspace", 1)
     entries = tuple(_built_entry(entry, workspace) for entry in one.entries or ())
     focus = _focus(one.heads["focus"], entries, found) if "focus" in one.heads else None
-    return Arrangement(one.heads.get("displays", {}), workspace, focus, entries)
+    before = len(found)
+    arranged = [_built_shared(its, entries, workspace, found) for its in one.heads.get("arranged", ())]
+    return Arrangement(
+        one.heads.get("displays", {}), workspace, focus, entries, tuple(arranged) if len(found) == before else ()
+    )
 
 
-def _built_entry(said: Mapping[str, Any], workspace: int) -> Entry:
+def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace: Where, found: Found) -> SharedDisplay:
+    order = [_focus(name, entries, found, "`order` names") for name in said.get("order", ())]
+    shares = said.get("shares", ())
+    if shares and len(shares) != len(order):
+        value = said["display"].value
+        problem = f"`order` names {counted(len(order), 'window')}, and `shares` has {len(shares)}"
+        found.append(finding("JK108", value.spot, problem=problem, remedy="give each window of `order` its share"))
+    return SharedDisplay(
+        said["display"].read,
+        said["form"].ref.sharing,
+        tuple(i for i in order if i is not None),
+        shares,
+        said.get("workspace", workspace),
+    )
+
+
+def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
     state = said.get("state", Shape.NORMAL.value)
     on = said.get("workspace", workspace)
     return Entry(
@@ -368,8 +315,8 @@ def _built_entry(said: Mapping[str, Any], workspace: int) -> Entry:
     )
 
 
-def _focus(read: _Positioned, entries: tuple[Entry, ...], found: Found) -> int | None:
-    """Focus := LABEL [K]: the K-th window, from the front, of that app or class."""
+def _focus(read: Positioned, entries: tuple[Entry, ...], found: Found, what: str = "focus is to go to") -> int | None:
+    """Return the index of `LABEL [K]`: the K-th window, from the front, of that app or class."""
     wanted = read.read
     names = names_of(entries)
     wanted = wanted.removesuffix(" 1")
@@ -377,6 +324,6 @@ def _focus(read: _Positioned, entries: tuple[Entry, ...], found: Found) -> int |
         return names.index(wanted)
     near = nearest(wanted, names)
     remedy = f"did you mean {near[0]}?" if near else "name one of the windows listed below it"
-    problem = f"focus is to go to {read.read!r}, and this layout has no such window"
+    problem = f"{what} {read.read!r}, and this layout has no such window"
     found.append(finding("JK108", read.value.spot, problem=problem, remedy=remedy))
     return None

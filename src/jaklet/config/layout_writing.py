@@ -11,11 +11,22 @@ from typing import Final, NamedTuple
 
 import yaml
 
-from jaklet.config.layout_reading import ALL, MINIMISED, Bases, Draft, no_bases, read_draft, read_layout
+from jaklet.config.layout_keys import ALL, MINIMISED
+from jaklet.config.layout_reading import Bases, Draft, no_bases, read_draft, read_layout
 from jaklet.config.reader import LOADER, Source
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.core.values.layouts import (
+    ALL_PARTS,
+    LAUNCH,
+    PARTS,
+    Arrangement,
+    Entry,
+    Layout,
+    SharedDisplay,
+    Where,
+    names_of,
+)
 from jaklet.files import yaml_line
 
 LIST: Final = "windows"
@@ -61,7 +72,18 @@ def _arrangement_heads(one: Arrangement) -> dict[str, object]:
         heads["workspace"] = one.workspace
     if one.focus is not None:
         heads["focus"] = names_of(one.entries)[one.focus]
+    if one.arranged:
+        heads["arranged"] = [_shared_map(its, one) for its in one.arranged]
     return heads
+
+
+def _shared_map(its: SharedDisplay, one: Arrangement) -> dict[str, object]:
+    """Return how a display is shared as it is written."""
+    names = names_of(one.entries)
+    written: dict[str, object] = {"display": its.display, "form": str(its.form), "order": [names[i] for i in its.order]}
+    if its.shares:
+        written["shares"] = [str(share) for share in its.shares]
+    return written | ({"workspace": its.workspace} if its.workspace != one.workspace else {})
 
 
 def _windows(one: Arrangement) -> list[str]:
@@ -77,7 +99,7 @@ def _variants(layout: Layout) -> list[str]:
     return lines
 
 
-def entry_map(entry: Entry, workspace: int) -> dict[str, object]:
+def entry_map(entry: Entry, workspace: Where) -> dict[str, object]:
     """Return an entry as it is written, in a layout of this workspace."""
     written: dict[str, object] = {"app": entry.app} if entry.app else {"class": entry.cls or ""}
     for key, value in (("title", entry.title), ("role", entry.role), ("nth", entry.nth)):
@@ -211,7 +233,7 @@ _NOTHING: Final = _Block([], [])
 
 
 def _that_say_the_same(
-    blocks: Mapping[str, _Block], old: Mapping[str, Entry], workspace: int, layout: Layout
+    blocks: Mapping[str, _Block], old: Mapping[str, Entry], workspace: Where, layout: Layout
 ) -> dict[str, str]:
     """Return which windows of a layout say what one of a former text says, which may have had another rank then."""
     if workspace != layout.workspace:

@@ -22,10 +22,14 @@ class Written(NamedTuple):
     ref: Ref
     value: Value
 
+    @property
+    def mentions(self) -> list[Mention]:
+        """The places that it names."""
+        return [Mention(one.kind, one.name, self.value.part(one.start, one.end)) for one in self.ref.named]
+
     def taken(self, reading: Reading) -> Sharing:
         """Return the form; the places that it names have to be there."""
-        named = self.ref.named
-        reading.mentions += [Mention(one.kind, one.name, self.value.part(one.start, one.end)) for one in named]
+        reading.mentions += self.mentions
         assert self.ref.sharing is not None  # its slot gives one
         return self.ref.sharing
 

@@ -7,7 +7,18 @@ from jaklet.core.actions.layouts.capturing import state_of
 from jaklet.core.actions.layouts.displays import ADAPTED, FITS, chosen, display_set, fit, sizes
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.layouts import ALL_PARTS, HOME, LAST, LAUNCH, PARTS, Arrangement, Entry, Layout, names_of
+from jaklet.core.values.layouts import (
+    ALL_PARTS,
+    HOME,
+    LAST,
+    LAUNCH,
+    PARTS,
+    Arrangement,
+    Entry,
+    Layout,
+    SharedDisplay,
+    names_of,
+)
 from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -29,6 +40,7 @@ def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
         lines.append(printable(layout.note))
     lines += [printable(line) for line in _rules(layout)]
     for one in layout.arrangements:
+        lines += [f"stays arranged: {printable(_shared_told(its, one))}" for its in one.arranged]
         if one.displays:
             lines.append(ink(f"{'saved on' if one == layout.arrangement else 'and on'} {_displays(one)}", "faint"))
         if one.entries:
@@ -40,6 +52,15 @@ def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
 
 def _displays(one: Arrangement) -> str:
     return printable(" · ".join(f"{name} {size}" for name, size in sizes(one.displays).items()))
+
+
+def _shared_told(its: SharedDisplay, one: Arrangement) -> str:
+    """Return in words how windows share a display: `columns on main: berths, radio`."""
+    names = names_of(one.entries)
+    shares = [f" {share}" for share in its.shares] or [""] * len(its.order)
+    order = ", ".join(f"{names[i]}{share}" for i, share in zip(its.order, shares, strict=False))
+    where = f", workspace {its.workspace}" if its.workspace != one.workspace else ""
+    return f"{its}{where}: {order}"
 
 
 def _rules(layout: Layout) -> list[str]:
@@ -180,6 +201,16 @@ def _arrangement_data(one: Arrangement) -> dict[str, Any]:
         "workspace": one.workspace,
         "focus": one.focus,
         "displays": dict(one.displays),
+        "arranged": [
+            {
+                "display": its.display,
+                "workspace": its.workspace,
+                "form": str(its.form),
+                "order": list(its.order),
+                "shares": [str(share) for share in its.shares],
+            }
+            for its in one.arranged
+        ],
         "windows": entries_data(one.entries),
     }
 

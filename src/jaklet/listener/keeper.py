@@ -31,6 +31,7 @@ from jaklet.listener.tasks import NEVER, Running, Tasks
 CALM: Final = 0.1  # seconds without a change that matters, after which windows get their shares
 FIRST_SECOND: Final = 1.0  # of a window, in which a hand may put it where it is to float
 KEEPS: Final = Action("arranged", (), "arranged")
+PLACED: Final = Action("layout", (), "layout")  # a window that a layout has a place for came after its recall
 
 
 class Keeper:
@@ -62,9 +63,11 @@ class Keeper:
                 spot = Spot(desk.workspace, display.name)
                 self._asked[spot] = form
                 self._spots.pop(spot, None)
-            case Restore(kept):
+            case Restore(kept, placed):
                 self._asked, self._floats = {**kept.asked}, {*kept.floats}
                 self._spots = {spot: KeptSpot(division) for spot, division in kept.divisions.items()}
+                if self.is_used:
+                    self._floats |= placed & self._taking_part_here(moment.desk)
         self._soon(moment.now)
 
     def kept(self) -> Kept:
@@ -95,11 +98,8 @@ class Keeper:
         moment, floats = self._desktop.look(), traits_of(running.action).floats
         about = running.moving | (running.looks_after if floats else set())
         moved = {moment.desk.family(one).id for wid in about if (one := moment.desk.by_id.get(wid))}
-        if floats or running.opening in moved:
-            here = self._here(moment.desk)
-            self._floats |= moved & {
-                one.id for _, display, _ in here for one in self._taking_part(display, moment.desk)
-            }
+        if floats or (running.opening in moved and running.action != PLACED):
+            self._floats |= moved & self._taking_part_here(moment.desk)
         elif running.action.verb == "swap" and len(moved) == 2:
             self._swapped(*moved)
         if moved:
@@ -185,6 +185,10 @@ class Keeper:
             (spot, display.work, [(one.id, one.frame, one.shape) for one in self._taking_part(display, desk)])
             for spot, display, _ in self._here(desk)
         )
+
+    def _taking_part_here(self, desk: Desk) -> set[int]:
+        """Return the windows that share a display in view."""
+        return {one.id for _, display, _ in self._here(desk) for one in self._taking_part(display, desk)}
 
     def _taking_part(self, display: Display, desk: Desk) -> list[Window]:
         """Return the windows that share a display: ordinary ones in view that can take a size."""

@@ -16,10 +16,10 @@ from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.sentences import Action
+from jaklet.listener.keeper import PLACED
 
 OPENS: Final = Action("opens", (), "opens")
 DISPLAYS: Final = Action("displays", (), "displays")
-PLACED: Final = Action("layout", (), "layout")
 LOOKED_UP: Final = 1.0  # seconds for which it is known which layout stands
 
 

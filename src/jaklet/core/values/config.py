@@ -225,9 +225,17 @@ class Config:
         """Return the number of a workspace that a sentence names (N or WORKSPACE); 0 for a name that is not known."""
         return int(ref.name) if ref.kind == "N" else self.workspaces.get(ref.name, 0)
 
+    def workspace_number(self, where: int | str) -> int:
+        """Return the number of a workspace that has it, or a name; 0 for a name that is not known."""
+        return where if isinstance(where, int) else self.workspaces.get(where, 0)
+
+    def workspace_written(self, number: int) -> int | str:
+        """Return the name of a workspace; its number where it has none."""
+        return next((name for name, its in self.workspaces.items() if its == number), number)
+
     def workspace_told(self, number: int) -> str:
         """Return a workspace for a message: `workspace mail`, `workspace 2`."""
-        return f"workspace {next((name for name, its in self.workspaces.items() if its == number), number)}"
+        return f"workspace {self.workspace_written(number)}"
 
     def where_told(self, workspace: int, display: Display) -> str:
         """Return a workspace on a display for a message: `workspace mail on main`."""

@@ -1,12 +1,14 @@
 """Layouts: a saved, named arrangement of windows for a task, as values."""
 
 from collections.abc import Iterable, Mapping
+from fractions import Fraction
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.places import Place
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import Sharing
 from jaklet.core.values.words import did_you_mean, listed
 
 MAX_NAME: Final = 60
@@ -27,7 +29,8 @@ class Entry(NamedTuple):
     """One window of a layout. It is known by its app, or by its class where no app claims it.
 
     `title` (which may be a pattern), `role` and `nth` tell windows of one app apart, `nth` counting them from 1 in the
-    order in which they opened. `place` carries its display; None: it stays where it is. `workspace` None: on all.
+    order in which they opened. `place` carries its display; None: it stays where it is. `workspace`: its number, or
+    name; None: on all.
     `missing`: what becomes of it where it is not open. `after`: what is done with the window once it stands.
     """
 
@@ -35,7 +38,7 @@ class Entry(NamedTuple):
     cls: str | None
     title: str | None
     place: Place | None
-    workspace: int | None = 1
+    workspace: "Where | None" = 1
     shape: Shape = Shape.NORMAL
     minimised: bool = False
     above: bool = False
@@ -55,11 +58,30 @@ class Entry(NamedTuple):
         return self.place.display if self.place else None
 
 
+Where = int | str  # a workspace by its number, or by its name of the config
+
+
+class SharedDisplay(NamedTuple):
+    """How windows of a layout share a display, as others come and go.
+
+    `order`: indices of entries; `shares`: what each has beside the others, empty where all have the same.
+    """
+
+    display: str
+    form: Sharing
+    order: tuple[int, ...]
+    shares: tuple[Fraction, ...] = ()
+    workspace: Where = 1
+
+    def __str__(self) -> str:
+        return f"{self.form} on {self.display}"
+
+
 class Others(NamedTuple):
     """What becomes of windows in view that are not in a layout. `workspace`: where they are sent to, if they are."""
 
     what: str
-    workspace: int = 0
+    workspace: Where = 0
 
     def __str__(self) -> str:
         return f"{self.what} {self.workspace}" if self.what == SEND else self.what
@@ -68,13 +90,15 @@ class Others(NamedTuple):
 class Arrangement(NamedTuple):
     """Windows from front to back on one set of displays; `focus` is an index into them.
 
+    `arranged`: displays that windows share.
     `displays`: name to whole rectangle as text, such as `1920x1080+0+0`; empty: for whatever displays there are.
     """
 
     displays: Mapping[str, str] = MappingProxyType({})
-    workspace: int = 1
+    workspace: Where = 1
     focus: int | None = None
     entries: tuple[Entry, ...] = ()
+    arranged: tuple[SharedDisplay, ...] = ()
 
 
 class Layout(NamedTuple):
@@ -88,7 +112,7 @@ class Layout(NamedTuple):
     name: str
     number: int | None = None
     note: str = ""
-    workspace: int = 1
+    workspace: Where = 1
     focus: int | None = None
     displays: Mapping[str, str] = MappingProxyType({})
     entries: tuple[Entry, ...] = ()
@@ -99,11 +123,12 @@ class Layout(NamedTuple):
     base: str | None = None
     only_on: tuple[str, ...] = ()
     variants: tuple[Arrangement, ...] = ()
+    arranged: tuple[SharedDisplay, ...] = ()
 
     @property
     def arrangement(self) -> Arrangement:
         """The arrangement that stands first."""
-        return Arrangement(self.displays, self.workspace, self.focus, self.entries)
+        return Arrangement(self.displays, self.workspace, self.focus, self.entries, self.arranged)
 
     @property
     def arrangements(self) -> tuple[Arrangement, ...]:

@@ -56,9 +56,13 @@ class Float(NamedTuple):
 
 
 class Restore(NamedTuple):
-    """Let everything stay arranged as it did: which spots, their divisions, and what floats."""
+    """Let everything stay arranged as it did: which spots, their divisions, and what floats.
+
+    `placed`: windows that float, too, if others stay arranged where they are.
+    """
 
     kept: Kept
+    placed: frozenset[int] = frozenset()
 
 
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"

@@ -4,9 +4,10 @@ from dataclasses import replace
 
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.layouts.plans import Plan, unknown_place
+from jaklet.core.actions.layouts.plans import Plan, unknown
+from jaklet.core.actions.layouts.sharing import joins_late
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, reach
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
@@ -19,7 +20,7 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Pla
     It is put where it belongs, and shown, whatever the layout says of it: its user has just opened it. All other
     windows are left as they are, the order and the focus too.
     """
-    if unknown_place(layout, config):
+    if unknown(layout, config):
         return None
     layout = present_for(layout, desk, config)
     former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
@@ -35,6 +36,11 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Pla
 def placed_late(window: Window, plan: Plan, context: Context, moment: Moment) -> Task:
     """Put a window where the layout that stands has a place for it."""
     moment, refused, _ = yield from reach(plan.frames, moment)
+    kept = context.kept()
+    if kept is not None:
+        entry = next(iter(plan.pairs))
+        order = joins_late(plan.layout, entry, window.id, kept, moment.desk, context.config)
+        moment = yield Ask((), moment.now, (), (order,))
     name = window_name(window, moment.desk, context.config)
     told_of = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     return Outcome(not refused, f"{name} has its place in {plan.layout.name}", told_of)

@@ -5,6 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.displays import display_set
 from jaklet.core.actions.layouts.pairing import Live, live_windows
+from jaklet.core.actions.layouts.sharing import remembered
 from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Shape, Window
@@ -23,6 +24,7 @@ from jaklet.core.values.layouts import (
     names_of,
 )
 from jaklet.core.values.places import Place
+from jaklet.core.values.sharings import Kept
 from jaklet.core.values.words import counted, listed
 
 PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
@@ -49,19 +51,29 @@ EVERYTHING: Final = Selection()
 
 
 def captured(
-    desk: Desk, config: Config, *, name: str, number: int | None, note: str, selection: Selection = EVERYTHING
+    desk: Desk,
+    config: Config,
+    *,
+    name: str,
+    number: int | None,
+    note: str,
+    selection: Selection = EVERYTHING,
+    kept: Kept | None = None,
 ) -> Layout:
-    """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits."""
+    """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits.
+
+    `kept`: how everything stays arranged, so that it remembers that.
+    """
     parts = ALL_PARTS if selection.parts is None else selection.parts
     front = desk.focused
     live = live_windows(desk, config)
     groups = {one.window.id: (label, one) for label, group in live.items() for one in group}
-    kept = [
+    meant = [
         window
         for window in _from_the_front(desk)
         if _meant(window, front, groups[window.id][0], selection, desk, config)
     ]
-    found = (groups[window.id] for window in kept)
+    found = (groups[window.id] for window in meant)
     entries = [_entry(one, label, live[label], desk, config) for label, one in found]
     wanted = selection.displays
     displays = {role: rect for role, rect in display_set(desk, config).items() if not wanted or role in wanted}
@@ -69,12 +81,13 @@ def captured(
         name=name,
         number=number,
         note=note,
-        workspace=desk.workspace if WORKSPACE in parts else 1,
-        focus=kept.index(front) if front in kept and FOCUS in parts else None,
+        workspace=config.workspace_written(desk.workspace) if WORKSPACE in parts else 1,
+        focus=meant.index(front) if front in meant and FOCUS in parts else None,
         displays=displays,
         entries=tuple(_only(entry, parts) for entry in entries),
         holds=parts,
         only_on=selection.displays,
+        arranged=remembered(kept, [one.id for one in meant], desk, config) if kept and PLACE in parts else (),
     )
 
 
@@ -98,7 +111,7 @@ def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk
         cls=None if has_app else window.cls,
         title=window.title if several or not has_app else None,
         place=place_of(window, desk, config),
-        workspace=window.workspace,
+        workspace=None if window.workspace is None else config.workspace_written(window.workspace),
         shape=Shape.NORMAL if window.shape in PLAIN else window.shape,
         minimised=window.minimised,
         above=window.above,
@@ -161,7 +174,7 @@ def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
     if part == PLACE:
         return _places_told(entries, names)
     if part == WORKSPACE:
-        return listed([str(n) for n in sorted({layout.workspace, *(e.workspace for e in entries if e.workspace)})])
+        return listed(sorted({str(layout.workspace), *(str(e.workspace) for e in entries if e.workspace)}))
     if part == ORDER:
         return f"{', '.join(names[:6])}{' …' if len(names) > 6 else ''}" if len(names) > 1 else "one window has none"
     if part == FOCUS:

@@ -11,7 +11,7 @@ from jaklet.core.values.assigning import matched
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Shape, Window
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout
+from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout, Where
 
 HEADS: Final = (
     "name",
@@ -25,6 +25,7 @@ HEADS: Final = (
     "base",
     "only_on",
     "displays",
+    "arranged",
 )
 ADDED, UNLIKE, ELSEWHERE = 1 << 20, 1 << 10, 1
 
@@ -145,7 +146,7 @@ def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[L
     now = layout._replace(
         entries=entries,
         focus=focus if FOCUS in layout.holds and layout.focus is not None else layout.focus,
-        workspace=desk.workspace if WORKSPACE in layout.holds else layout.workspace,
+        workspace=_written(desk.workspace, layout.workspace, config) if WORKSPACE in layout.holds else layout.workspace,
         displays=layout.displays if same else there,
     )
     return now, {i: n for n, i in enumerate(order)}
@@ -161,10 +162,17 @@ def _stands(entry: Entry, window: Window, plan: Plan, desk: Desk, config: Config
         there = desk.display_of(frame) == desk.display_of(window.frame) if filling else frame == window.frame
         entry = entry if there else entry._replace(place=place_of(window, desk, config))
     if WORKSPACE in holds:
-        entry = entry._replace(workspace=window.workspace)
+        on = window.workspace
+        entry = entry._replace(workspace=None if on is None else _written(on, entry.workspace, config))
     if STATE in holds:
         entry = entry._replace(shape=window.shape, minimised=window.minimised, above=window.above)
     return entry
+
+
+def _written(number: int, where: Where | None, config: Config) -> Where:
+    """Return a workspace as the layout writes it, if it is that one."""
+    same = where is not None and config.workspace_number(where) == number
+    return where if same and where is not None else config.workspace_written(number)
 
 
 def how_it_moves(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> str:

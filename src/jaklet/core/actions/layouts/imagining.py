@@ -68,8 +68,10 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
     A window's id is its index in the layout, counted from 1.
     """
     layout = present_for(layout, Desk(tuple(displays)), config)
-    workspaces = max([layout.workspace, *(entry.workspace or 1 for entry in layout.entries)])
-    empty = Desk(tuple(displays), workspace=layout.workspace, workspaces=workspaces)
+    number = config.workspace_number
+    shown = number(layout.workspace) or 1
+    workspaces = max([shown, *(number(entry.workspace or 1) for entry in layout.entries)])
+    empty = Desk(tuple(displays), workspace=shown, workspaces=workspaces)
     plan = Plan(layout, config, {})
     windows = []
     for i, entry in enumerate(layout.entries):
@@ -83,7 +85,7 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
             title=entry.title or "",
             limits=limits,
             launched_for=entry.app or "",
-            workspace=entry.workspace,
+            workspace=None if entry.workspace is None else number(entry.workspace),
             shape=entry.shape,
             minimised=entry.minimised,
             above=entry.above,
@@ -100,7 +102,7 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
         tuple(windows),
         tuple(order),
         active=active if active in order else None,
-        workspace=layout.workspace,
+        workspace=shown,
         workspaces=workspaces,
     )
 

@@ -4,6 +4,7 @@ The window that is to have the focus comes first, so that it is seen first; then
 what is left over; the order last.
 """
 
+from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.displays import brought_within, size_of
@@ -40,8 +41,10 @@ from jaklet.core.values.layouts import (
     SEND,
     STATE,
     WORKSPACE,
+    Arrangement,
     Entry,
     Layout,
+    Where,
 )
 from jaklet.core.values.stacking import stands_on_top
 
@@ -91,7 +94,14 @@ class Plan(NamedTuple):
 
     def scene(self, desk: Desk) -> int:
         """Return the workspace that is shown when the layout stands."""
-        return min(self.layout.workspace, desk.workspaces) if WORKSPACE in self.layout.holds else desk.workspace
+        return (
+            min(self._number(self.layout.workspace), desk.workspaces)
+            if WORKSPACE in self.layout.holds
+            else desk.workspace
+        )
+
+    def _number(self, where: Where) -> int:
+        return self.config.workspace_number(where) or 1
 
     def _of_entry(self, i: int, desk: Desk) -> tuple[Change, ...]:
         window = desk.by_id.get(self.pairs[i])
@@ -101,7 +111,7 @@ class Plan(NamedTuple):
         holds = self.layout.holds
         changes: tuple[Change, ...] = ()
         if WORKSPACE in holds:
-            workspace = None if entry.workspace is None else min(entry.workspace, desk.workspaces)
+            workspace = None if entry.workspace is None else min(self._number(entry.workspace), desk.workspaces)
             if window.workspace != workspace:
                 changes += (Send(window.id, workspace),)
         frame = self.frame(entry, window, desk) if PLACE in holds and entry.place else None
@@ -186,7 +196,7 @@ class Plan(NamedTuple):
             app = self.config.apps.get(name or "")
             if name in layout.absent or rule.what == MINIMISE or (rule.what == CLOSE and app and app.stays):
                 changes.append(Minimise(window.id))
-            elif rule.what == SEND and (to := min(rule.workspace, desk.workspaces)) != self.scene(desk):
+            elif rule.what == SEND and (to := min(self._number(rule.workspace), desk.workspaces)) != self.scene(desk):
                 changes.append(Send(window.id, to))
         return tuple(changes)
 
@@ -198,7 +208,26 @@ class Plan(NamedTuple):
         return tuple(Close(window.id) for window in self.left_over(desk) if window.id not in minimised)
 
 
-def unknown_place(layout: Layout, config: Config) -> str | None:
-    """Return a place that a layout names and the config does not define; a layout with one cannot be used."""
-    forms = (entry.place.form for one in layout.arrangements for entry in one.entries if entry.place)
-    return next((form.name for form in forms if isinstance(form, Named) and form.name not in config.places), None)
+def unknown(layout: Layout, config: Config) -> str | None:
+    """Return a place or workspace that a layout names and the config does not have; it cannot be used then."""
+    arrangements = layout.arrangements
+    places = [entry.place for one in arrangements for entry in one.entries if entry.place]
+    places += [
+        place
+        for one in arrangements
+        for its in one.arranged
+        if its.form.places
+        for place in its.form.places.alternatives
+    ]
+    for place in places:
+        if isinstance(place.form, Named) and place.form.name not in config.places:
+            return f"place {place.form.name}"
+    where = [one for arrangement in arrangements for one in _workspaces(arrangement)]
+    where += [layout.rule.workspace] if layout.rule.what == SEND else []
+    return next((f"workspace {one}" for one in where if not config.workspace_number(one)), None)
+
+
+def _workspaces(one: Arrangement) -> Iterator[Where]:
+    yield one.workspace
+    yield from (entry.workspace for entry in one.entries if entry.workspace is not None)
+    yield from (its.workspace for its in one.arranged)

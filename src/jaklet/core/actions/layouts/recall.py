@@ -6,8 +6,9 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ending import CLOSING
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown_place
+from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
 from jaklet.core.actions.layouts.reporting import Course, report
+from jaklet.core.actions.layouts.sharing import NOTHING_KEPT, restored
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
@@ -17,7 +18,7 @@ from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_o
 from jaklet.core.values.orders import Expect
 from jaklet.core.values.sentences import Action
 
-UNKNOWN_REMEDY: Final = "define it under `places`; `jaklet check` shows where it stands"
+UNKNOWN_REMEDY: Final = "define it under `places` or `workspaces`; `jaklet check` shows where it stands"
 
 
 def recall(action: Action, context: Context, moment: Moment) -> Task:
@@ -54,9 +55,8 @@ class Wait(NamedTuple):
 def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     """Launch what is missing, wait for it, place, restack, focus, read back, and say what came of it."""
     config, start = context.config, moment.desk
-    unknown = unknown_place(layout, config)
-    if unknown:
-        return Outcome(False, f"{layout.name} names a place that is not there: {unknown}", (UNKNOWN_REMEDY,))
+    if missing := unknown(layout, config):
+        return Outcome(False, f"{layout.name} names what is not there: {missing}", (UNKNOWN_REMEDY,))
     layout = present_for(layout, start, config)
     pairing = paired(layout, start, config)
     plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
@@ -83,6 +83,9 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     if any(layout.entries[i].after for i in plan.pairs):
         moment, after = yield from _afterwards(plan, context, moment)
         moment, refused, _ = yield from reach(plan.needed, moment)
+    if layout.arranged or context.kept() is not None:
+        order = restored(layout, plan.pairs, context.kept() or NOTHING_KEPT, moment.desk, config)
+        moment = yield Ask((), moment.now, (), (order,))
     if context.history:
         context.history.stands(layout.name)
     closing = tuple(start.by_id[change.window] for change in closes)

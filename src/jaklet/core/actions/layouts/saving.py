@@ -77,7 +77,15 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     if former:  # what a layout holds is its user's choice, and stays it
         parts = former.holds if selection.parts is None else selection.parts
         selection = selection._replace(parts=parts, displays=selection.displays or former.only_on)
-    layout = captured(moment.desk, context.config, name=wanted.name, number=number, note=note, selection=selection)
+    layout = captured(
+        moment.desk,
+        context.config,
+        name=wanted.name,
+        number=number,
+        note=note,
+        selection=selection,
+        kept=context.kept(),
+    )
     layout = layout._replace(entries=(*layout.entries, *wanted.also))
     if former is None:
         return Taken(layout, layout)

@@ -1,0 +1,158 @@
+"""The keys of layout files, and how what stands under each is read."""
+
+from fractions import Fraction
+from typing import Any, Final, NamedTuple
+
+from jaklet.config import fields
+from jaklet.config.fields import Found, Table
+from jaklet.config.reader import Value
+from jaklet.config.workspaces import sharing
+from jaklet.core.language.slots import name_problem
+from jaklet.core.language.verbs import VERBS, Loses, traits_of
+from jaklet.core.values.desk import Shape
+from jaklet.core.values.findings import finding
+from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, Others, Where, number_of
+from jaklet.core.values.words import either
+
+MINIMISED: Final = "minimised"
+ALL: Final = "all"
+
+
+class Positioned(NamedTuple):
+    """What was read, and where it stands."""
+
+    read: Any
+    value: Value
+
+
+def kept(reader: fields.Reader) -> fields.Reader:
+    """Return a reader that keeps where it read something."""
+
+    def read(value: Value, what: str, found: Found) -> Positioned | None:
+        got = reader(value, what, found)
+        return None if got is None else Positioned(got, value)
+
+    return read
+
+
+def _workspace(value: Value, what: str, found: Found) -> int | str | None:
+    return ALL if value.text == ALL else _number_or_name(value, what, found)
+
+
+def _number_or_name(value: Value, what: str, found: Found) -> Where | None:
+    """Read a workspace: its number, or its name of the config."""
+    text = value.text or ""
+    return text if text and not text.isdigit() and not name_problem(text) else fields.number(value, what, found)
+
+
+def _list(value: Value, what: str, found: Found) -> Value | None:
+    if value.is_list:
+        return value
+    fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
+    return None
+
+
+def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
+    return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
+
+
+def _names(value: Value, what: str, found: Found) -> tuple[Positioned, ...]:
+    """Read a name, or a list of them, each with its position."""
+    items = value.items() if value.is_list else (value,)
+    return tuple(Positioned(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
+
+
+def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
+    read = [fields.choice(*PARTS)(item, what, found) for item in (value.items() if value.is_list else (value,))]
+    return frozenset(read) if all(read) else None
+
+
+def _others(value: Value, what: str, found: Found) -> Others | None:
+    """OTHERS := leave | minimise | close | workspace N, or its NAME"""
+    word, _, where = (value.text or "").partition(" ")
+    if word == SEND and 1 <= (number_of(where) or 0) <= 999:
+        return Others(SEND, int(where))
+    if word == SEND and where and not where[0].isdigit() and not name_problem(where):
+        return Others(SEND, where)
+    if value.text in (LEAVE, MINIMISE, CLOSE):
+        return Others(value.text)
+    fields.wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
+    return None
+
+
+def _actions(value: Value, what: str, found: Found) -> tuple[Positioned, ...] | None:
+    """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
+    read = []
+    for item in value.items() if value.is_list else (value,):
+        action = fields.action(item, what, found)
+        if action is None:
+            continue
+        traits = traits_of(action)
+        if traits.loses is Loses.WORK or not (traits.with_new or traits.inside) or action.named("APP"):
+            verbs = either([verb.name for verb in VERBS.values() if verb.traits.with_new or verb.traits.inside])
+            problem = f"{action} cannot be part of a layout"
+            remedy = f"use {verbs}, without an app: it is done with this window"
+            found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
+            continue
+        read.append(Positioned(action, item))
+    return tuple(read) or None
+
+
+def _shares(value: Value, what: str, found: Found) -> tuple[Fraction, ...] | None:
+    """Read what windows have beside each other: a list of fractions, such as [2/3, 1/3]."""
+    read = []
+    for item in value.items() if value.is_list else (value,):
+        try:
+            share = Fraction(item.text or "")
+        except (ValueError, ZeroDivisionError):
+            share = Fraction(0)
+        if not 0 < share <= 1:
+            fields.wrong(item, what, "a part of the whole", found, "write fractions such as [2/3, 1/3]")
+            return None
+        read.append(share)
+    return tuple(read)
+
+
+SHARED_KEYS: Final[Table] = {
+    "display": kept(fields.text),
+    "form": sharing,
+    "order": _names,
+    "shares": _shares,
+    "workspace": _number_or_name,
+}
+ARRANGEMENT_KEYS: Final[Table] = {
+    "displays": _displays,
+    "workspace": kept(_number_or_name),
+    "arranged": _list,
+    "focus": kept(fields.text),
+    "windows": _list,
+}
+LAYOUT_KEYS: Final[Table] = {
+    "layout": kept(fields.text),
+    "number": kept(fields.number),
+    "note": fields.text,
+    "home": kept(fields.truth),
+    "base": kept(fields.text),
+    "without": fields.words,
+    "holds": _holds,
+    "only on": _names,
+    "others": _others,
+    "absent": _names,
+    **ARRANGEMENT_KEYS,
+    "variants": _list,
+}
+ENTRY_KEYS: Final[Table] = {
+    "app": kept(fields.text),
+    "class": fields.text,
+    "title": fields.pattern,
+    "role": fields.text,
+    "nth": fields.number,
+    "display": kept(fields.text),
+    "place": kept(fields.place),
+    "workspace": kept(_workspace),
+    "state": fields.choice(MINIMISED, *Shape),
+    "minimised": fields.truth,
+    "above": fields.truth,
+    "missing": fields.choice(*MISSING),
+    "after": _actions,
+}
