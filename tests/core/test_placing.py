@@ -6,11 +6,11 @@ from functools import partial
 from itertools import combinations
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.placing.lost import GRIP, is_lost, lost_windows, stepped
+from jaklet.core.actions.placing.lost import GRIP, STRIP, is_lost, lost_windows, stepped
 from jaklet.core.actions.placing.rows import laid_out, ordered, row_lengths, side_by_side
 from jaklet.core.actions.placing.sharing import shared
 from jaklet.core.actions.tasks import Context, Outcome
@@ -167,6 +167,35 @@ def test_gathered_windows_keep_their_size_where_it_fits_and_hide_none(
     for behind, front in combinations([frames[window.id] for window in lost], 2):
         assert behind.overlap(front) < behind.width * behind.height
     assert not any(is_lost(window._replace(frame=frames[window.id]), where) for window in lost)
+
+
+@given(
+    st.lists(st.tuples(st.integers(-2000, 4000), st.integers(-2000, 3000)), min_size=1, max_size=12), st.integers(0, 60)
+)
+def test_gathered_windows_cover_no_title(where: list[tuple[int, int]], bar: int) -> None:
+    world = World((_display(0, 0, 0, 2560, 1440, 0),))
+    border = Insets(2, 2, bar, 2)
+    for x, y in where:
+        world.open(frame=Rect(x, y, 700, 500), border=border)
+    reachable = [one for one in world.desk.windows if not is_lost(one, world.desk.displays)]
+    for one in reachable:  # so that what is in reach covers nothing itself
+        for other in reachable:
+            assume(one == other or not one.frame.overlap(other.frame))
+    world.act("gather")
+    desk = world.desk
+    rank = {wid: i for i, wid in enumerate(desk.stacking)}
+    for one in desk.windows:
+        over = [other.frame for other in desk.windows if rank[other.id] > rank[one.id]]
+        strip = one.frame._replace(height=bar or STRIP)
+        seen = {
+            x
+            for x in range(strip.x, strip.right)
+            if not any(
+                f.x <= x < f.right and f.y < strip.y + strip.height // 2 and f.bottom > strip.y + strip.height // 2
+                for f in over
+            )
+        }
+        assert len(seen) >= GRIP, one
 
 
 AREA = Display("D0", Rect(0, 0, 1920, 1080), Rect(0, 30, 1920, 1050))

@@ -31,7 +31,8 @@ from jaklet.demo import windows as demo
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.desktops.x11 import connect
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.reports import Reports
+from jaklet.listener.session import Session
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import Shelf
 from tests.xserver import XServer, until

@@ -21,7 +21,8 @@ from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.installed.programs import Installed
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.reports import Reports
+from jaklet.listener.session import Session
 from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Remembered
 from tests.core.test_layouts import entry

@@ -15,7 +15,8 @@ from jaklet.core.values.desk import Change, Close, Desk, Move, Raise, Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.reports import Reports
+from jaklet.listener.session import Session
 from jaklet.listener.tasks import NEVER
 from tests.conftest import Office
 from tests.core.test_recall import Shelf
@@ -52,6 +53,9 @@ bindings:
   super+down: stretch down 100px
   super+p: keep arranged in left 2/3, right top 1/2, right bottom 1/2
   super+l: keep arranged one large left 1/2
+  super+n: swap next
+  super+shift+n: swap previous
+  super+g: swap largest
   super+s: {do: save tide day, sure: true}
   super+r: recall tide day
 """
@@ -234,6 +238,20 @@ def test_the_large_ones_keep_the_share_they_are_given_and_a_list_of_places_is_fi
     assert stands(flow, *ALL) == [filled(flow, text) for text in ("left 2/3", "right top 1/2", "right bottom 1/2")]
     pressed(flow, "f2", "f8")
     assert stands(flow, "RadioLog", "BerthBoard") == [filled(flow, text) for text in ("left 2/3", "right top 1/2")]
+
+
+def test_swap_moves_within_the_order(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3", "f1", "super+l")
+    berths, radio, tides = stands(flow, *ALL)
+    pressed(flow, "super+n")
+    assert stands(flow, *ALL) == [radio, berths, tides]
+    pressed(flow, "super+n")
+    assert stands(flow, *ALL) == [tides, berths, radio]
+    pressed(flow, "super+g")
+    assert stands(flow, *ALL) == [berths, tides, radio]
+    pressed(flow, "super+shift+n")
+    assert stands(flow, *ALL) == [radio, tides, berths]
+    assert flow.failures == []
 
 
 @pytest.mark.parametrize("what", ["swaps", "returns", "floats"])

@@ -21,7 +21,8 @@ from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.listener.loop import Listener, Outside, Workplace
 from jaklet.listener.reload import Loaded, Source
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.reports import Reports
+from jaklet.listener.session import Session
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import CONFIG, Shelf, office
 

@@ -4,8 +4,10 @@ from pathlib import Path
 
 import pytest
 
+from jaklet.core.language.places import parse_place
 from jaklet.core.values.desk import Move
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layouts import Entry, Layout
 from tests.conftest import Office
 from tests.listener.test_flow import Flow
 
@@ -153,3 +155,42 @@ events:
 def test_slips_are_told(section: str, said: str, office: Office) -> None:
     office.config.write_text(section + "\n")
     assert said in office.jaklet("check", status=1).stdout
+
+
+def test_workspaces_are_made_when_needed_and_given_back_when_empty(tmp_path: Path) -> None:
+    flow = Flow(
+        tmp_path,
+        "",
+        CONFIG.replace("workspaces: 4}", "missing workspaces: create, empty workspaces: give back}").replace(
+            "bindings:", "bindings:\n  f12: workspace 6"
+        ),
+    )
+    there = flow.desktop.look().desk.workspaces
+    for key in ("f12", "super+r"):
+        flow.press(key)
+        flow.let_pass(1)
+    assert flow.desktop.look().desk.workspaces == 6
+    flow.press("f1")
+    flow.let_pass(1)
+    assert flow.desktop.look().desk.workspaces == 6  # the radio log is there
+    flow.press("f4")
+    flow.let_pass(1)
+    assert flow.desktop.look().desk.workspaces == there
+    assert flow.told[-1] == f"workspaces: {6 - there} empty workspaces given back"
+    assert flow.failures == []
+
+
+def test_a_recall_that_an_event_joins_is_said_once(tmp_path: Path) -> None:
+    flow = Flow(
+        tmp_path,
+        "events: {window opens: recall departures}\n",
+        CONFIG.replace("bindings:", "bindings:\n  super+1: recall departures"),
+    )
+    layout = parse_place("left 1/2")
+    entries = tuple(Entry(app, None, None, layout) for app in ("berths", "radio", "tides"))
+    flow.session._shelf.keep(Layout("departures", entries=entries))
+    flow.press("super+1")
+    flow.let_pass(5)
+    assert [line for line in flow.told if "recall" in line] == [
+        "super+1: recalled departures: 3 of 3 windows in place, 3 programs launched in 0.4 s, focus: as it was"
+    ]

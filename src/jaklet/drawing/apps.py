@@ -59,7 +59,7 @@ def _window_cells(window: Window | None, desk: Desk | None, config: Config) -> t
     dialogs = sum(other.id != window.id and desk.family(other).id == window.id for other in desk.windows)
     state += [f"{dialogs} dialog{'s' if dialogs > 1 else ''}"] if dialogs else []
     title = shortened(window.title, 32) or f"({window.cls or '?'})"
-    workspace = "all" if window.workspace is None else str(window.workspace)
+    workspace = "all" if window.workspace is None else str(config.workspace_written(window.workspace))
     return title, config.role_of(desk.display_of(window.frame)), workspace, ", ".join(state)
 
 

@@ -209,7 +209,7 @@ def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:
                 shortened(window.title, 32),
                 config.role_of(desk.display_of(window.frame)),
                 place_of(window, desk, config),
-                "all" if window.workspace is None else str(window.workspace),
+                "all" if window.workspace is None else str(config.workspace_written(window.workspace)),
                 state_of(window, desk),
             )
         )
@@ -222,12 +222,18 @@ HEADS: Final = ("#", "app", "title", "display", "place", "workspace", "state")
 def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
     """Return the drawing, one line about the whole, and the table."""
     seen = sum(desk.in_view(window) for window in desk.windows)
+    name = config.workspace_written(desk.workspace)
+    called = "" if isinstance(name, int) else f" ({name})"
     line = (
-        f"workspace {desk.workspace} of {desk.workspaces} · {counted(len(desk.windows), 'window')}, {seen} in view"
+        f"workspace {desk.workspace}{called} of {desk.workspaces}"
+        f" · {counted(len(desk.windows), 'window')}, {seen} in view"
         f" · focus: {'none' if desk.active is None or desk.active not in desk.by_id else desk_name(desk, config)}"
         f"{'' if desk.gaps else ' · gaps off'}"
     )
     parts = [draw_desk(desk, config, columns, ink), line]
+    for display in desk.displays:
+        form = config.arranged_displays.get(config.role_of(display)) or config.arranged.get(desk.workspace)
+        parts += [f"by the config, {config.where_told(desk.workspace, display)} stays arranged: {form}"] if form else []
     lost = lost_windows(desk)
     if lost:
         one = len(lost) == 1

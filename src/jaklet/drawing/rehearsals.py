@@ -51,7 +51,7 @@ def moves(before: Desk, after: Desk, config: Config) -> Iterator[str]:
     if len(told) > WINDOWS:
         yield f"and {counted(len(told) - WINDOWS, 'window')} more"
     if before.workspace != after.workspace:
-        yield f"workspace {after.workspace} is shown"
+        yield f"{config.workspace_told(after.workspace)} is shown"
     if before.active != after.active:
         front = after.by_id.get(after.active) if after.active is not None else None
         yield f"focus: {_name(front, after, config) if front else 'none'}"
@@ -67,8 +67,8 @@ def _stands(window: Window, desk: Desk, config: Config) -> str:
         return "minimised"
     display = config.role_of(desk.display_of(window.frame))
     where = f"{place_of(window, desk, config)} on {display}"
-    elsewhere = window.workspace not in (None, desk.workspace)
-    return f"{where}, workspace {window.workspace}" if elsewhere else where
+    on = window.workspace
+    return where if on in (None, desk.workspace) or on is None else f"{where}, {config.workspace_told(on)}"
 
 
 def frames_of(acts: Sequence[Act]) -> list[tuple[str, Desk]]:

@@ -229,7 +229,7 @@ class Keeper:
         same = kept.take_in(windows, asked, on, ranks, self._host(kept.division, desk))
         kept.tries = kept.tries + 1 if same and moment.now - kept.tried < FIGHT else 0
         if same:
-            if config.settings.dragged == SWAPS:
+            if config.settings.dragged == SWAPS and not self._by_key:
                 kept.take_drop(windows)
             kept.take_size(windows)
         where = config.where_told(spot.workspace, display)

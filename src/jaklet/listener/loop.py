@@ -30,8 +30,9 @@ from jaklet.listener.hearing import HeardChords
 from jaklet.listener.log import LAYER, Log
 from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
+from jaklet.listener.reports import Reports
 from jaklet.listener.screen import HelpedScreen, Process
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.session import Session
 from jaklet.listener.walks import Walks
 from jaklet.where import socket_path
 

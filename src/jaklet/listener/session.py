@@ -1,6 +1,5 @@
 """What keys, events and clients bring about: from what happened to the tasks that it begins. It waits for nothing."""
 
-from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
@@ -12,40 +11,25 @@ from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
-from jaklet.core.values.chords import Chord, Keys
+from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, Show, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.listener.events import Cut, Followed, Happenings
-from jaklet.listener.guard import raised
 from jaklet.listener.keeper import Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.macro_queue import MacroQueue, Turn
 from jaklet.listener.reactions import Noticing
+from jaklet.listener.reports import Reports
+from jaklet.listener.spare_workspaces import SpareWorkspaces
 from jaklet.listener.tasks import Running, Tasks, Then, Wanted, failure
 
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
 TYPING: Final = Hearing(every=True, typed=True)  # while something is open over the windows
 MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
-
-
-class Reports(NamedTuple):
-    """Who is told of what.
-
-    `ended`: with the chords, how their action ended and the seconds it took. `post`: what the user is told besides.
-    `watch`: each step of a macro. `broken`: a fault of Jaklet's own, which it returns in words. `fired`: that a key was
-    pressed, or let go of, which does something. `gave_up`: that a sequence has not gone on, with its chords.
-    """
-
-    ended: Callable[[Keys, Action, Outcome, float], None]
-    post: Callable[[Notice], None] = lambda _notice: None
-    watch: Callable[[Action, Outcome, Moment], None] | None = None
-    broken: Callable[[str, Exception], str] = raised
-    fired: Callable[[Binding], None] = lambda _binding: None
-    gave_up: Callable[[Keys], None] = lambda _begun: None
 
 
 class Held(NamedTuple):
@@ -81,6 +65,7 @@ class Session:
         self._events = Happenings(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
         self.keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
+        self._spare = SpareWorkspaces(desktop, self._tasks, lambda: self._config)
         self._history: History | None = None
         if history:
             self._history = Followed(history, lambda layout: self._events.recalled(layout))
@@ -268,6 +253,7 @@ class Session:
         self._answer_events(moment)
         self._tasks.step(moment)
         self.keeper.step()
+        self._spare.step(moment)
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
@@ -309,6 +295,8 @@ class Session:
             if turn is not Turn.NOW:
                 return
         if action.verb == RECALL:
+            if wanted.chain and any(one.action == action for one in self._tasks):
+                return  # an event joins a recall that is under way: it is said once what comes of it
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
         again = asked is not None and asked[0] == action and moment.now < asked[1]

@@ -19,7 +19,8 @@ from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.listener.keystate import Keymaps, keymaps_of
-from jaklet.listener.session import Reports, Session
+from jaklet.listener.reports import Reports
+from jaklet.listener.session import Session
 from jaklet.listener.tasks import NEVER
 from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
 

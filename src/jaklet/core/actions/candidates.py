@@ -51,7 +51,8 @@ def windows(stock: Stock) -> Iterator[Candidate]:
     for window in sorted(desk.main_windows, key=lambda w: (w.id == front, rank.get(w.id, len(rank)))):
         app = config.claims.app_of(window, desk)
         place = config.role_of(desk.display_of(window.frame))
-        elsewhere = "" if window.workspace in (None, desk.workspace) else f", workspace {window.workspace}"
+        on = window.workspace
+        elsewhere = "" if on is None or on == desk.workspace else f", {config.workspace_told(on)}"
         state = ", minimised" if window.minimised else ""
 
         does = f"focus window 0x{window.id:x}"

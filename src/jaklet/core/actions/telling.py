@@ -26,7 +26,7 @@ from jaklet.core.values.desk import (
     Window,
     lacking_for,
 )
-from jaklet.core.values.words import printable, shortened
+from jaklet.core.values.words import counted, printable, shortened
 
 TITLE_WIDTH: Final = 40
 MOST_NAMES: Final = 6
@@ -44,7 +44,7 @@ def change_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what a change does, and to which window."""
     if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
         return _desk_change_told(change, desk, config)
-    return _window_change_told(change, window_name(desk.by_id.get(change.window), desk, config))
+    return _window_change_told(change, window_name(desk.by_id.get(change.window), desk, config), config)
 
 
 def _desk_change_told(
@@ -53,13 +53,13 @@ def _desk_change_told(
     if isinstance(change, Launch):
         return f"launch {change.app}: {' '.join(change.command)}"
     if isinstance(change, Show):
-        return f"show workspace {change.workspace}"
+        return f"show {config.workspace_told(change.workspace)}"
     if isinstance(change, Press):
         return f"press {keys_written(change.chords)}"
     if isinstance(change, Shell):
         return f"let a shell run: {printable(change.command)}"
     if isinstance(change, Provide):
-        return f"make workspaces up to {change.workspaces}"
+        return f"have {counted(change.workspaces, 'workspace')}"
     if isinstance(change, Gaps):
         return f"switch gaps {'on' if change.on else 'off'}"
     names = [window_name(desk.by_id.get(wid), desk, config) for wid in reversed(change.windows)]
@@ -68,7 +68,7 @@ def _desk_change_told(
 
 
 def _window_change_told(
-    change: Move | Reshape | Minimise | Reveal | Raise | Focus | Close | Kill | Send, name: str
+    change: Move | Reshape | Minimise | Reveal | Raise | Focus | Close | Kill | Send, name: str, config: Config
 ) -> str:
     match change:
         case Move(_, frame):
@@ -88,7 +88,7 @@ def _window_change_told(
         case Kill():
             return f"kill {name}"
         case Send(_, workspace):
-            return f"send {name} to {'all workspaces' if workspace is None else f'workspace {workspace}'}"
+            return f"send {name} to {'all workspaces' if workspace is None else config.workspace_told(workspace)}"
 
 
 def refusal_told(change: Change, desk: Desk, config: Config) -> str:

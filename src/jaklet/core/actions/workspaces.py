@@ -8,7 +8,7 @@ from jaklet.core.language.slots import MOST_WORKSPACES
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Change, Desk, Provide, Send, Show
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.words import did_you_mean
+from jaklet.core.values.words import counted, did_you_mean
 
 
 def workspace(action: Action, context: Context, moment: Moment) -> Task:
@@ -60,9 +60,30 @@ def provided(number: int, desk: Desk) -> tuple[Change, ...]:
     return (Provide(number),) if number > desk.workspaces else ()
 
 
+def needed_workspaces(desk: Desk, least: int) -> int:
+    """Return how many workspaces it takes for all that are shown or have windows; at least so many."""
+    return max(least, desk.workspace, *(one.workspace or 1 for one in desk.windows), 1)
+
+
+def given_back(wanted: int, there: int, moment: Moment) -> Task:
+    """Have fewer workspaces, as the last ones are empty; one that is used meanwhile stays."""
+
+    def goal(desk: Desk) -> tuple[Change, ...]:
+        number = needed_workspaces(desk, wanted)
+        return (Provide(number),) if number < desk.workspaces else ()
+
+    moment, refused, _ = yield from reach(goal, moment)
+    gone = there - moment.desk.workspaces
+    if refused:
+        return Outcome(False, f"empty workspaces could not be given back: there are {moment.desk.workspaces}")
+    return Outcome(True, f"{counted(gone, 'empty workspace')} given back")
+
+
 def _meant(action: Action, desk: Desk, config: Config) -> int | tuple[str, str]:
     """Return the workspace that an action names, or why there is none, and a remedy."""
     if step := action.named("STEP"):
+        if desk.workspaces == 1:
+            return "there is only one workspace", "this desktop has no other, or its settings say how many it has"
         return 1 + (desk.workspace - 1 + (1 if step.name == "next" else -1)) % desk.workspaces
     if action.named("LAST"):
         return _used_before(desk)
@@ -80,4 +101,5 @@ def _meant(action: Action, desk: Desk, config: Config) -> int | tuple[str, str]:
     if config.settings.make_workspaces and number <= MOST_WORKSPACES:
         return number
     remedy = "write `missing workspaces: create` under `settings` to have it made"
-    return f"there is no workspace {number}: there are {desk.workspaces}", remedy
+    there = "there is only one" if desk.workspaces == 1 else f"there are {desk.workspaces}"
+    return f"there is no workspace {number}: {there}", remedy

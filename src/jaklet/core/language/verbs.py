@@ -158,7 +158,7 @@ _VERBS: Final = (
          "this window here, the one before there", "pair left 2/3",
          _FOLLOWED._replace(floats=True, needs=(*_FOLLOWED.needs, *_seen("letter")))),
     Verb("spread", "WAY [on DISPLAY]", "let windows share a display", "spread grid", _MOVING),
-    Verb("swap", "last; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left",
+    Verb("swap", "last; STEP; LARGEST; SIDE; by LETTER; window WINDOW", "let two windows change places", "swap left",
          _FOLLOWED._replace(needs=(*_FOLLOWED.needs, *_seen("letter")))),
     Verb("nudge", _SIDE_BY, "move a window a little", "nudge left 40px", _MOVING._replace(floats=True)),
     Verb("stretch", _SIDE_BY, "move one edge out", "stretch right 5%", _MOVING),

@@ -203,7 +203,8 @@ class Room:
             case Launch():
                 self._launch(change)
             case Provide(workspaces):
-                self.workspaces = max(self.workspaces, workspaces)
+                used = [standing.window.workspace or 1 for standing in self.standing.values()]
+                self.workspaces = max([workspaces, self.workspace, *used])
             case Gaps(on):
                 self.gaps = on
             case Press(chords, _):

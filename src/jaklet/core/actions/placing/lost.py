@@ -22,6 +22,7 @@ from jaklet.core.values.words import counted
 GRIP: Final = 48  # pixels: what a pointer takes hold of without care
 STRIP: Final = 24  # pixels: the title of a window that shows none
 STEP: Final = 32  # pixels between one gathered window and the next: its title is seen above the next one
+MOST_STEPS: Final = 40  # of which one is chosen that covers no title
 ROOM: Final = 3  # gathered windows leave this part of a side, at the most, free for the steps
 
 
@@ -29,12 +30,24 @@ def is_lost(window: Window, displays: Iterable[Display]) -> bool:
     """True if no pointer can take hold of a window."""
     if window.shape is not Shape.NORMAL:
         return not any(window.frame.overlap(display.rect) for display in displays)
-    frame = window.frame
-    title = Rect(
-        frame.x, frame.y, frame.width, min(frame.height, window.border.top if window.border.top > 0 else STRIP)
-    )
+    title = _title(window, window.frame)
     wide, high = min(GRIP, title.width), max(1, title.height // 2)
     return not any(_shows(display.work, title, wide, high) for display in displays)
+
+
+def _title(window: Window, frame: Rect) -> Rect:
+    """Return the strip at the top of a window by which it is taken hold of, where it has this frame."""
+    return frame._replace(height=min(frame.height, window.border.top if window.border.top > 0 else STRIP))
+
+
+def _is_free(title: Rect, over: Iterable[Rect]) -> bool:
+    """True if enough of a title is seen beside the frames that stand before it."""
+    high = [one for one in over if min(one.bottom, title.bottom) - max(one.y, title.y) > title.height // 2]
+    at, widest = title.x, 0
+    for one in sorted(high):
+        widest = max(widest, min(one.x, title.right) - at)
+        at = max(at, one.right)
+    return max(widest, title.right - at) >= min(GRIP, title.width)
 
 
 def _shows(work: Rect, title: Rect, wide: int, high: int) -> bool:
@@ -89,16 +102,32 @@ def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ..
 def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
     """Return frames for windows on the displays that are nearest to them, each a step right of and below the last.
 
-    A window keeps its size where that fits from there; else it is made as small as need be, and it can be.
+    A window keeps its size where that fits from there; else it is made as small as need be, and it can be. Steps are
+    left out where one would cover a title that is seen, as far as others leave room for that.
     """
     frames: dict[int, Rect] = {}
     placed: dict[str, int] = {}
+    brought = {window.id for window in windows}
+    titles = [
+        _title(one, one.frame) for one in desk.windows if desk.in_view(one) and one.id not in brought and not one.above
+    ]
     for window in windows:
         display = desk.display_of(window.frame)
         order = placed.get(display.name, 0)
-        placed[display.name] = order + 1
-        frames[window.id] = step_frame(window, display.work, order)
+        best = min(range(order, order + MOST_STEPS), key=lambda at: _covers(at, window, display, titles, frames))
+        placed[display.name] = best + 1
+        frames[window.id] = step_frame(window, display.work, best)
+        titles.append(_title(window, frames[window.id]))
     return frames
+
+
+def _covers(at: int, window: Window, display: Display, titles: Sequence[Rect], frames: Mapping[int, Rect]) -> int:
+    """Return how many titles would not be seen any more, if a window came to stand at a step."""
+    frame = step_frame(window, display.work, at)
+    over = [*frames.values(), frame]
+    # Those that were brought in before stand behind this one; they are the last of the titles, in the same order.
+    behind = len(titles) - len(frames)
+    return sum(not _is_free(title, over[max(0, i - behind + 1) :]) for i, title in enumerate(titles))
 
 
 def step_frame(window: Window, work: Rect, order: int) -> Rect:

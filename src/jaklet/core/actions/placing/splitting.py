@@ -171,14 +171,36 @@ def _grown(tree: Part, wid: int, is_row: bool, far: bool, by: int, cells: Mappin
     other = at + 1 if far else at - 1
     if tree.is_row is not is_row or not 0 <= other < len(tree.parts):
         return None
-    sizes = [_extent(cells, [*leaves(part)], is_row) for part in tree.parts]
-    both = sizes[at] + sizes[other]
-    if both < 2 * LEAST:
-        return None
-    sizes[at] = min(max(sizes[at] + by, LEAST), both - LEAST)
-    sizes[other] = both - sizes[at]
+    parts = [*tree.parts]
+    room = _room_to_give(parts[other], is_row, not far, cells), _room_to_give(parts[at], is_row, far, cells)
+    by = max(-room[1], min(by, room[0]))
+    sizes = [_extent(cells, [*leaves(part)], is_row) for part in parts]
+    for i, edge, more in ((at, far, by), (other, not far, -by)):
+        parts[i] = _pushed(parts[i], is_row, edge, more, cells, gap)
+        sizes[i] += more
     # A share is a part of the length with a gap more, so that these weights are these sizes again.
-    return tree._replace(weights=tuple(Fraction(size + gap) for size in sizes))
+    return Split(is_row, tuple(parts), tuple(Fraction(size + gap) for size in sizes))
+
+
+def _pushed(part: Part, is_row: bool, far: bool, by: int, cells: Mapping[int, Rect], gap: int) -> Part:
+    """Return a part whose edge was moved: only what stands at that edge gets or gives anything."""
+    if isinstance(part, int):
+        return part
+    if part.is_row is not is_row:
+        return part._replace(parts=tuple(_pushed(one, is_row, far, by, cells, gap) for one in part.parts))
+    at = len(part.parts) - 1 if far else 0
+    sizes = [_extent(cells, [*leaves(one)], is_row) + (by if i == at else 0) for i, one in enumerate(part.parts)]
+    parts = tuple(_pushed(one, is_row, far, by, cells, gap) if i == at else one for i, one in enumerate(part.parts))
+    return Split(is_row, parts, tuple(Fraction(size + gap) for size in sizes))
+
+
+def _room_to_give(part: Part, is_row: bool, far: bool, cells: Mapping[int, Rect]) -> int:
+    """Return how many pixels what stands at an edge can give."""
+    if isinstance(part, int):
+        return max(0, _along(cells[part], is_row)[1] - LEAST)
+    if part.is_row is is_row:
+        return _room_to_give(part.parts[-1 if far else 0], is_row, far, cells)
+    return min(_room_to_give(one, is_row, far, cells) for one in part.parts)
 
 
 def _along(rect: Rect, is_row: bool) -> tuple[int, int]:

@@ -1,7 +1,7 @@
 """The actions `swap` and `send to display`: windows take the places of others, or the same place elsewhere."""
 
 from jaklet.core.actions.placing.afar import carried
-from jaklet.core.actions.placing.grounds import no_display
+from jaklet.core.actions.placing.grounds import no_display, on_display
 from jaklet.core.actions.placing.standing import filling, form_of
 from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
@@ -26,6 +26,10 @@ def swap(action: Action, context: Context, moment: Moment) -> Task:
         second = towards(first, side.name, desk)
         if second is None:
             return outcome(False, f"no window is {_BESIDE[side.name]}")
+    elif action.named("LARGEST") or action.named("STEP"):
+        second = _other(first, action, context, desk)
+        if second is None:
+            return outcome(False, "no other window is in view on this display")
     elif named := action.named("WINDOW"):
         chosen = desk.by_id.get(named.window)
         if chosen is None or desk.family(chosen).id == first.id:
@@ -37,6 +41,26 @@ def swap(action: Action, context: Context, moment: Moment) -> Task:
         if second is None:
             return outcome(False, "no other window in view was used before this one")
     return _swapped(first, second, context, moment)
+
+
+def _other(first: Window, action: Action, context: Context, desk: Desk) -> Window | None:
+    """Return the largest of the other windows on a display, or the next or previous one.
+
+    In the order in which windows share the display; where they do not, from the top, and from the left.
+    """
+    here = on_display(desk.display_of(desk.frame_of(first)), desk)
+    others = [window for window in here if window.id != first.id]
+    step = action.named("STEP")
+    if step is None:
+        return max(others, key=lambda one: desk.frame_of(one).width * desk.frame_of(one).height, default=None)
+    kept = context.kept()
+    divisions = kept.divisions.values() if kept else ()
+    order = next((list(one.order) for one in divisions if first.id in one.order), [])
+    order = [wid for wid in order if wid in desk.by_id]
+    if len(order) < 2:
+        order = [one.id for one in sorted(here, key=lambda one: (desk.frame_of(one)[1::-1], one.id))]
+    at = order.index(first.id) + (1 if step.name == "next" else -1)
+    return desk.by_id[order[at % len(order)]] if len(order) > 1 else None
 
 
 _BESIDE = {"left": "to the left", "right": "to the right", "up": "above", "down": "below"}
