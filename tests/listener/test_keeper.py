@@ -250,7 +250,7 @@ def test_swap_moves_within_the_order(flow: Flow) -> None:
     pressed(flow, "super+g")
     assert stands(flow, *ALL) == [berths, tides, radio]
     pressed(flow, "super+shift+n")
-    assert stands(flow, *ALL) == [radio, tides, berths]
+    assert stands(flow, *ALL) == [tides, berths, radio]
     assert flow.failures == []
 
 
