@@ -137,7 +137,10 @@ class Reading:
 
     def frame(self, cls: str) -> Frame:
         """Return what is seen of a window: its client area with the manager's frame, without a shadow of its own."""
-        window = self.clients()[cls]
+        return self.frame_of(self.clients()[cls])
+
+    def frame_of(self, window: int) -> Frame:
+        """Return the same of a window by its id."""
         size = self.core.GetGeometry(window).reply()
         corner = self.core.TranslateCoordinates(window, self.root, 0, 0).reply()
         nothing = (0, 0, 0, 0)

@@ -27,6 +27,7 @@ ASPECTS: Final[Mapping[str, str]] = {
     "test_only_what_is_held_is_called_held": "`check --live` names what is held, and nothing else",
     "test_a_chord_is_heard_with_a_lock_on": "keys with Caps Lock and Num Lock on",
     "test_cards_come_over_everything_and_the_focus_is_right_afterwards": "cards come over all windows, and take no focus",
+    "test_what_comes_and_goes_in_bursts_is_arranged_exactly": "workspaces and displays that stay arranged",
     "test_no_window_is_new_when_the_manager_is_restarted": "a restart makes no window new",
     "test_another_manager_takes_over": "another manager takes over",
     "test_a_display_goes_and_comes": "a display goes and comes",
