@@ -10,6 +10,7 @@ from tests.xserver import running
 
 import jaklet
 from benchmarks import (
+    arranging,
     asking,
     checking,
     counting,
@@ -43,6 +44,7 @@ def main() -> None:
     rows += suggesting.rows()
     print("planning …", file=sys.stderr)
     rows += placing.planning()
+    rows += arranging.planning()
     with running() as x:
         print("asking …", file=sys.stderr)
         rows += asking.rows(x)
@@ -58,6 +60,8 @@ def main() -> None:
         rows += recalls.rows(x)
         print("placing …", file=sys.stderr)
         rows += placing.rows(x)
+        print("arranging …", file=sys.stderr)
+        rows += arranging.rows(x)
     report = table(sorted(rows, key=lambda row: row.name[:3]))
     machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
     print(f"{machine}\n\n{report}")

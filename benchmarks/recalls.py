@@ -95,8 +95,8 @@ def asked_for(wanted: Desk) -> list[Change]:
     return [front, Focus(wanted.active or 0), *others, Stack(wanted.stacking)]
 
 
-def floor(x: XServer, requests: list[Request], wanted: dict[int, Rect], front: int) -> float:
-    """Send requests and wait for what they ask; return milliseconds."""
+def floor(x: XServer, requests: list[Request], wanted: dict[int, Rect], front: int | None = None) -> float:
+    """Send requests and wait for what they ask; return milliseconds. `front`: who gets the focus, if anybody."""
     c = x.connect()
     root = c.setup.roots[0].root
 
@@ -113,7 +113,7 @@ def floor(x: XServer, requests: list[Request], wanted: dict[int, Rect], front: i
         0, probe, root, -1, -1, 1, 1, 0, xp.WindowClass.InputOutput, 0, xp.CW.EventMask, [xp.EventMask.StructureNotify]
     )
     # A request of its own, dealt with after the others: the order of windows has no notification of its own.
-    missing, focused = {**wanted, probe: Rect(0, 0, PROBED, 1)}, False
+    missing, focused = {**wanted, probe: Rect(0, 0, PROBED, 1)}, front is None
     start = time.perf_counter()
     for request in requests:
         request(c.core)

@@ -40,7 +40,7 @@ ROOMS: dict[str, set[str]] = {
 ROOMS["cli"] = {*ROOMS} - {"__main__", "cli", "core", "database"}
 # All that the core may import beside itself: nothing that reads a clock, a file, the environment or the network.
 PURE = {
-    "__future__", "bisect", "collections", "contextlib", "dataclasses", "difflib", "enum", "fractions", "functools", "itertools",
+    "__future__", "bisect", "collections", "contextlib", "dataclasses", "difflib", "enum", "fractions", "functools", "itertools", "math",
     "operator", "re", "shlex", "types", "typing", "unicodedata", "zlib",
 }  # fmt: skip
 # A third-party package, and the only places that may name it.

@@ -25,7 +25,7 @@ def test_warnings_count_where_it_is_strict_and_notes_never(office: Office) -> No
     office.edit("  ctrl+c: focus last\n", "")
     office.edit("    super+s <n>: save <n>  ", "    super+shift+<n>: save <n>  ")
     assert codes(office, "--strict", status=0) == ["JK220"]
-    assert "nothing is wrong: 68 bindings" in office.jaklet("check").stdout
+    assert "nothing is wrong: 72 bindings" in office.jaklet("check").stdout
 
 
 def test_keyboards_are_named_in_the_settings_or_asked_for(office: Office) -> None:
@@ -46,7 +46,7 @@ def test_parts_are_included_for_this_host_or_keyboard_alone(office: Office) -> N
     for name, key in {"more": "super+f2", "far": "super+f3", "here": "super+f4", "french": "super+f6"}.items():
         (office.folder / f"{name}.yaml").write_text(f"bindings:\n  {key}: focus last\n")
     said = office.jaklet("check").stdout
-    assert "no findings: 71 bindings" in said
+    assert "no findings: 75 bindings" in said
     assert "left out: far.yaml is for host far-away" in said
     assert "left out: french.yaml is for keyboard fr" in said
     assert "super+f6" in office.jaklet("keys", "why", "super+f6", "--keyboard", "fr").stdout
@@ -144,7 +144,7 @@ def test_keys_are_told_from_what_they_do_and_hung_on_the_wall(office: Office) ->
     assert "super+g" in office.jaklet("keys", "ledger").stdout  # by its desktop entry
     assert office.jaklet("keys", "for", "close letters", status=1).stdout == ""
     assert "did you mean place?" in office.jaklet("keys", "for", "plce full", status=2).stderr
-    for name, words in (("k.html", "46 lines"), ("k.pdf", "46 lines on 1 sheet"), ("k.csv", "46 lines")):
+    for name, words in (("k.html", "50 lines"), ("k.pdf", "50 lines on 1 sheet"), ("k.csv", "50 lines")):
         assert office.jaklet("keys", "--out", name).stdout == f"wrote {name}: {words}\n"
         assert (office.folder / name).stat().st_size > 1000
     assert "names no format" in office.jaklet("keys", "--out", "k.doc", status=2).stderr

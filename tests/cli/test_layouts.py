@@ -83,8 +83,8 @@ def test_a_machine_with_nothing_missing_and_one_with_everything(day: Office) -> 
     day.edit("super+m: go radio or minimise", "super+m: go raido")
     found = json.loads(day.jaklet("doctor", "--format", "json", status=1).stdout)
     assert [(one["kind"], one["where"]) for one in found] == [
-        ("files", "jaklet.yaml:31:15"),
-        ("programs", "jaklet.yaml:13:21"),
+        ("files", "jaklet.yaml:35:15"),
+        ("programs", "jaklet.yaml:16:21"),
     ]
 
 

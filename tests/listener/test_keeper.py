@@ -369,7 +369,7 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
 
 
 def test_a_rehearsal_shows_it_and_a_command_says_who_can_do_it(office: Office) -> None:
-    office.edit("\nbindings:\n", "\nworkspaces: {1: {name: desk, arranged: one large left 60%}}\nbindings:\n")
+    office.edit("\nworkspaces:\n", "\nworkspaces:\n  1: {name: desk, arranged: one large left 60%}\n")
     told = office.jaklet("rehearse", "super+b", "super+r").stdout
     assert "workspace desk on main: 1 window arranged as one large left 3/5" in told
     assert "workspace desk on main: 2 windows arranged as one large left 3/5" in told

@@ -117,7 +117,7 @@ def test_a_day_at_the_harbour_office(x: XServer, x_office: Office, listening: Li
     x_office.config.write_text(text)
 
     x_office.edit("super+b: go birth", "super+f5: go radio\n  super+f6: go berths")
-    assert "reloaded: 66 bindings" in x_office.jaklet("reload").stdout
+    assert "reloaded: 70 bindings" in x_office.jaklet("reload").stdout
     x.press("super+f5")
     until(lambda: x.active() == "RadioLog", "the new binding to work")
     assert x.can_grab("super+b"), "the old chord is free"

@@ -14,7 +14,7 @@ from tests.xserver import XServer, until
 KEYS = """
   ctrl+g: {do: go radio, only in: berths}
   f7: {do: go berths, not in: [berths, radio]}
-  super+o: enter watch
+  super+k: enter watch
   super+e: enter once
   super+y: enter guests
   super+i: enter short
@@ -101,7 +101,7 @@ def test_a_key_out_of_scope_reaches_the_program_untouched(desk: Desk) -> None:
 
 def test_layers_are_entered_and_left(desk: Desk) -> None:
     desk.to("XTerm")
-    desk.enter("super+o", "watch")
+    desk.enter("super+k", "watch")
     desk.press("c", "b")
     desk.front("BerthBoard", "a key of the layer")
     desk.press("x", "ctrl+c", "r")  # keys it does not know are dropped, and it stays
@@ -139,7 +139,7 @@ def test_what_is_typed_right_behind_the_way_into_a_layer_is_the_layers(desk: Des
     """However late the listener comes to it: here it sleeps while all of it is typed."""
     desk.to("XTerm")
     desk.listener.process.send_signal(signal.SIGSTOP)
-    desk.press("super+o", "x", "escape", "k")
+    desk.press("super+k", "x", "escape", "k")
     desk.listener.process.send_signal(signal.SIGCONT)
     desk.typed("k", "what is typed after the layer, and nothing of it")
     desk.listener.process.send_signal(signal.SIGSTOP)

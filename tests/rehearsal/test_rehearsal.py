@@ -99,7 +99,7 @@ def test_tabletops_are_made_saved_shown_and_used(office: Office) -> None:
 
 
 def test_trials_pass_and_fail_with_what_was_so_instead(office: Office) -> None:
-    assert "2 trials passed" in office.jaklet("trial").stdout
+    assert "3 trials passed" in office.jaklet("trial").stdout
     office.edit(
         "trials:  ",
         "trials:\n  wrong:\n    press: [super+r, super+right]\n    expect: [front is berths, radio at left 1/3 on main, nothing changed, nothing lost]\n#",
@@ -110,13 +110,13 @@ def test_trials_pass_and_fail_with_what_was_so_instead(office: Office) -> None:
         "+ front is radio",
         "+ radio: at right 1/3 on main",
         "+ radio opened, front is radio",
-        "1 of 3 trials failed",
+        "1 of 4 trials failed",
     ):
         assert line in done
     assert "nothing lost" not in done
     assert "2. super+right: place right 1/3" in done
     suite = ET.parse(office.folder / "out.xml").getroot()[0]
-    assert (suite.get("tests"), suite.get("failures"), len(suite.findall("testcase/failure"))) == ("3", "1", 3)
+    assert (suite.get("tests"), suite.get("failures"), len(suite.findall("testcase/failure"))) == ("4", "1", 3)
     (failed,) = json.loads(office.jaklet("trial", "wrong", "--format", "json", status=1).stdout)
     assert failed["failures"][0] == {"expected": "front is berths", "instead": "front is radio"}
     assert "did you mean wrong" in office.jaklet("trial", "wrng", status=2).stderr

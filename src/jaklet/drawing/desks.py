@@ -216,6 +216,19 @@ def desk_rows(desk: Desk, config: Config) -> list[tuple[str, ...]]:
     return rows
 
 
+def _arranged_told(desk: Desk, config: Config) -> list[str]:
+    """Return in words what of the workspace in view a listener keeps arranged, by the config."""
+    forms = {
+        config.role_of(display): form
+        for display in desk.displays
+        if (form := config.arranged_displays.get(config.role_of(display)) or config.arranged.get(desk.workspace))
+    }
+    told = config.workspace_told(desk.workspace)
+    if len(forms) == len(desk.displays) and len(set(forms.values())) == 1:
+        return [f"a listener keeps {told} arranged: {next(iter(forms.values()))}"]
+    return [f"a listener keeps {told} arranged on {role}: {form}" for role, form in forms.items()]
+
+
 HEADS: Final = ("#", "app", "title", "display", "place", "workspace", "state")
 
 
@@ -231,9 +244,7 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
         f"{'' if desk.gaps else ' · gaps off'}"
     )
     parts = [draw_desk(desk, config, columns, ink), line]
-    for display in desk.displays:
-        form = config.arranged_displays.get(config.role_of(display)) or config.arranged.get(desk.workspace)
-        parts += [f"by the config, {config.where_told(desk.workspace, display)} stays arranged: {form}"] if form else []
+    parts += _arranged_told(desk, config)
     lost = lost_windows(desk)
     if lost:
         one = len(lost) == 1

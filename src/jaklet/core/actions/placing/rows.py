@@ -9,7 +9,7 @@ from jaklet.core.actions.placing.sharing import Shared, Takes, shared
 from jaklet.core.values.assigning import assigned
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
-from jaklet.core.values.geometry import Anchor, Length, Rect, SizeLimits, settled
+from jaklet.core.values.geometry import NO_LIMITS, Anchor, Length, Rect, SizeLimits, settled
 from jaklet.core.values.sharings import COLUMNS, GRID, ROWS
 
 UNEVEN: Final = 1.25
@@ -26,7 +26,10 @@ class Sharer(NamedTuple):
 
     def takes(self, width: int, height: int) -> tuple[int, int]:
         """Return the visible size that it takes of what is offered."""
-        frame = settled(Rect(0, 0, width, height), self.window.border, self.limits, Anchor())
+        border = self.window.border
+        if self.limits == NO_LIMITS and width > border.left + border.right and height > border.top + border.bottom:
+            return width, height
+        frame = settled(Rect(0, 0, width, height), border, self.limits, Anchor())
         return frame.width, frame.height
 
 

@@ -3,9 +3,8 @@
 from collections.abc import Callable, Sequence
 from fractions import Fraction
 from itertools import accumulate, pairwise
+from math import lcm
 from typing import NamedTuple
-
-from jaklet.core.values.geometry import rounded
 
 Takes = Callable[[int], int]  # from the pixels that are offered to the pixels that are taken
 
@@ -32,11 +31,11 @@ def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Frac
     others leave. Where all together need more than there is, each gets what it needs, and they overlap by equal
     amounts, the first at the one end and the last at the other. What nobody can take is left free at the far end.
     """
-    weights = weights or [Fraction(1)] * len(takes)
+    parts = _whole(weights) if weights else [1] * len(takes)
     fixed: dict[int, int] = {}
     while True:
         free = [i for i in range(len(takes)) if i not in fixed]
-        offered = _offered(length + gap - sum(fixed.values()) - gap * len(fixed), gap, [weights[i] for i in free])
+        offered = _offered(length + gap - sum(fixed.values()) - gap * len(fixed), gap, [parts[i] for i in free])
         taken = [takes[i](size) for i, size in zip(free, offered, strict=True)]
         settled = _settled(free, offered, taken)
         if not settled:
@@ -66,10 +65,19 @@ def _topped_up(sizes: Sequence[int], left: int, takes: Sequence[Takes]) -> list[
     return found
 
 
-def _offered(length: int, gap: int, weights: Sequence[Fraction]) -> list[int]:
+def _whole(weights: Sequence[Fraction]) -> list[int]:
+    """Return weights as whole numbers, in the same proportion: they are summed up and multiplied very often."""
+    if all(weight is weights[0] for weight in weights):
+        return [1] * len(weights)
+    scale = lcm(*(weight.denominator for weight in weights))
+    return [weight.numerator * (scale // weight.denominator) for weight in weights]
+
+
+def _offered(length: int, gap: int, weights: Sequence[int]) -> list[int]:
     """Return the sizes of exact shares of a length that is one gap longer than what they fill."""
-    whole = sum(weights)
-    edges = [0, *(rounded(sum_ / whole, max(0, length)) for sum_ in accumulate(weights))] if weights else [0]
+    whole, length = sum(weights), max(0, length)
+    # Rounded half up, as `geometry.rounded` does it.
+    edges = [0, *((2 * sum_ * length + whole) // (2 * whole) for sum_ in accumulate(weights))] if weights else [0]
     return [max(1, far - near - gap) for near, far in pairwise(edges)]
 
 

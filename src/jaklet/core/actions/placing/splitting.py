@@ -45,34 +45,34 @@ class _Takers:
 
     def __init__(self, sharers: Mapping[int, Sharer], gap: int) -> None:
         self._sharers, self._gap = sharers, gap
-        self._known: dict[tuple[Part, int, int], tuple[int, int]] = {}
+        # By the parts themselves, not by what they are equal to: to compare trees would take longer.
+        self._shared: dict[tuple[int, int, int], Shared] = {}
 
     def takes(self, part: Part, width: int, height: int) -> tuple[int, int]:
         if isinstance(part, int):
             sharer = self._sharers.get(part)
             return sharer.takes(width, height) if sharer else (width, height)
-        found = self._known.get((part, width, height))
-        if found is None:
-            along = self.shared(part, width, height)
-            sizes = [stretch.size for stretch in along.stretches]
-            total = sum(sizes) + self._gap * (len(sizes) - 1)
-            each = [
-                self.takes(one, *((size, height) if part.is_row else (width, size)))
-                for one, size in zip(part.parts, sizes, strict=True)
-            ]
-            found = (total, max(y for _, y in each)) if part.is_row else (max(x for x, _ in each), total)
-            self._known[part, width, height] = found
-        return found
+        sizes = [stretch.size for stretch in self.shared(part, width, height).stretches]
+        total = sum(sizes) + self._gap * (len(sizes) - 1)
+        if part.is_row:
+            both = zip(part.parts, sizes, strict=True)
+            return total, max(self.takes(one, size, height)[1] for one, size in both)
+        return max(self.takes(one, width, size)[0] for one, size in zip(part.parts, sizes, strict=True)), total
 
     def shared(self, split: Split, width: int, height: int) -> Shared:
-        def along(part: Part) -> Callable[[int], int]:
-            if split.is_row:
-                return lambda offered: self.takes(part, offered, height)[0]
-            return lambda offered: self.takes(part, width, offered)[1]
+        found = self._shared.get((id(split), width, height))
+        if found is None:
+            length = width if split.is_row else height
+            found = shared(
+                length, self._gap, [self._along(split, one, width, height) for one in split.parts], split.weights
+            )
+            self._shared[id(split), width, height] = found
+        return found
 
-        return shared(
-            width if split.is_row else height, self._gap, [along(part) for part in split.parts], split.weights
-        )
+    def _along(self, split: Split, part: Part, width: int, height: int) -> Callable[[int], int]:
+        if split.is_row:
+            return lambda offered: self.takes(part, offered, height)[0]
+        return lambda offered: self.takes(part, width, offered)[1]
 
 
 def _laid_out(part: Part, room: Rect, gap: int, takers: _Takers) -> tuple[dict[int, Rect], list[str]]:
