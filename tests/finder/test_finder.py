@@ -170,7 +170,7 @@ def test_typing_and_enter_do_it(office: Office, screen: Callable[..., Screen]) -
     one = screen()
     one.until_shows("find:")
     one.type("ber go")  # at once, while the desk is still being looked at
-    one.until_shows("2 of 59")
+    one.until_shows("2 of 62")
     one.until_shows("go berths")
     one.type("\r")
     status, shown = one.end()
