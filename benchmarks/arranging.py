@@ -1,7 +1,8 @@
 """Windows that stay arranged: the plan alone, and from a window's map to everything at rest, beside the same requests.
 
-The floor sends the very messages that Jaklet sends, and waits for the window manager's own notifications. The tenth of
-a second for which Jaklet waits until a burst is over is in the whole time, and not in the ratio.
+The floor sends the very messages that Jaklet sends, and waits for the window manager's own notifications; the ratio is
+of that time, from the first request until the last window has its frame. The whole time has the tenth of a second in it
+for which a burst is waited for, and the twentieth in which what has come to rest is watched before that is believed.
 """
 
 import statistics
@@ -77,7 +78,7 @@ class _Timed:
     def __init__(self, x: XServer) -> None:
         self.desktop: X11Desktop = connect(x.display)
         self.asked: list[Change] = []
-        self.first = self.last = 0.0
+        self.first = self.last = self.stood = 0.0  # first request; end; when the last window had its frame
         self._apply = self.desktop.apply
         self.desktop.apply = self._noting  # type: ignore[method-assign]
         config = Config(arranged={1: _sharing("grid")})
@@ -97,8 +98,12 @@ class _Timed:
         """Let it go on until windows have got their shares."""
         self.asked, self.last = [], 0.0
         self.session.step(self.desktop.look())
+        frames: list[Rect] = []
         while not self.last:
-            self.session.step(self.desktop.wait(min(self.session.deadline, time.monotonic() + 1)))
+            moment = self.desktop.wait(min(self.session.deadline, time.monotonic() + 1))
+            before, frames = frames, [one.frame for one in moment.desk.windows]
+            self.stood = self.stood if before == frames else time.perf_counter()
+            self.session.step(moment)
 
 
 def rows(x: XServer) -> list[Row]:
@@ -116,7 +121,7 @@ def rows(x: XServer) -> list[Row]:
             start, wid = time.perf_counter(), _mapped(connection)
             timed.rest()
             whole.append((timed.last - start) * 1000)
-            ours.append((timed.last - timed.first) * 1000)
+            ours.append((timed.stood - timed.first) * 1000)
             moves = [one for one in timed.asked if isinstance(one, Move)]
             wanted = timed.desktop.look().desk
             timed.desktop.apply([Move(one.id, one.frame) for one in before.windows])
@@ -135,8 +140,14 @@ def rows(x: XServer) -> list[Row]:
         a, b, all_ = statistics.median(ours), statistics.median(bare), statistics.median(whole)
         name = f"(r) a window more among {count} that stay arranged"
         result += [
-            Row(f"{name}, from the first request to rest", f"{a:.1f} ms", f"{b:.1f} ms", f"{a / b:.2f}", "≤ 1.3"),
-            Row(f"{name}, from its map, the time of calm included", f"{all_:.1f} ms", "", "", ""),
+            Row(
+                f"{name}, from the first request to the last frame",
+                f"{a:.1f} ms",
+                f"{b:.1f} ms",
+                f"{a / b:.2f}",
+                "≤ 1.3",
+            ),
+            Row(f"{name}, from its map until it is read back", f"{all_:.1f} ms", "", "", ""),
         ]
     return result
 

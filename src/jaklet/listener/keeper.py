@@ -47,6 +47,7 @@ class Keeper:
         self._seen: Desk | None = None
         self._stand: tuple[object, ...] = ()  # who took part when that was looked at last, and how they stood
         self._young: dict[int, float] = {}  # windows in their first second, and until when
+        self._gave = False  # shares, since the desk was looked at last
         self._by_key = False  # what has changed since windows got their shares, and can be undone already
         self.deadline = NEVER
 
@@ -93,6 +94,7 @@ class Keeper:
 
     def ended(self, running: Running) -> None:
         """Take in what an action has moved."""
+        self._gave |= running.action == KEEPS
         if running.action == KEEPS or not self.is_used:
             return
         moment, floats = self._desktop.look(), traits_of(running.action).floats
@@ -120,9 +122,11 @@ class Keeper:
             return
         moment = self._desktop.look()
         desk = moment.desk
-        if desk is not self._seen:
+        if self._tasks.of(KEEPS.verb):
+            return  # what is so then is looked at once it has ended
+        if desk is not self._seen or self._gave:
             self._let_float(moment)
-            self._seen = desk
+            self._seen, self._gave = desk, False
             before, self._stand = self._stand, self._standing(desk)
             needed = any(self._is_needed(spot, display, asked, desk) for spot, display, asked in self._here(desk))
             if not needed:

@@ -22,7 +22,6 @@ from jaklet.core.values.words import counted
 GRIP: Final = 48  # pixels: what a pointer takes hold of without care
 STRIP: Final = 24  # pixels: the title of a window that shows none
 STEP: Final = 32  # pixels between one gathered window and the next: its title is seen above the next one
-MOST_STEPS: Final = 40  # of which one is chosen that covers no title
 ROOM: Final = 3  # gathered windows leave this part of a side, at the most, free for the steps
 
 
@@ -102,8 +101,8 @@ def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ..
 def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
     """Return frames for windows on the displays that are nearest to them, each a step right of and below the last.
 
-    A window keeps its size where that fits from there; else it is made as small as need be, and it can be. Steps are
-    left out where one would cover a title that is seen, as far as others leave room for that.
+    A window keeps its size where that fits from there; else it is made as small as need be, and it can be. Where
+    that would cover a title, it stands where it covers none, as far as there is such a place.
     """
     frames: dict[int, Rect] = {}
     placed: dict[str, int] = {}
@@ -114,18 +113,35 @@ def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
     for window in windows:
         display = desk.display_of(window.frame)
         order = placed.get(display.name, 0)
-        best = min(range(order, order + MOST_STEPS), key=lambda at: _covers(at, window, display, titles, frames))
-        placed[display.name] = best + 1
-        frames[window.id] = step_frame(window, display.work, best)
-        titles.append(_title(window, frames[window.id]))
+        placed[display.name] = order + 1
+        found = _uncovering(window, display, order, titles, frames)
+        frames[window.id] = found
+        titles.append(_title(window, found))
     return frames
 
 
-def _covers(at: int, window: Window, display: Display, titles: Sequence[Rect], frames: Mapping[int, Rect]) -> int:
-    """Return how many titles would not be seen any more, if a window came to stand at a step."""
-    frame = step_frame(window, display.work, at)
+def _uncovering(
+    window: Window, display: Display, order: int, titles: Sequence[Rect], frames: Mapping[int, Rect]
+) -> Rect:
+    """Return a frame for a window: its step; if that covers a title, elsewhere on the display at the same size."""
+    usual = step_frame(window, display.work, order)
+    best, fewest = usual, _covers(usual, titles, frames)
+    work = display.work
+    for y in range(work.y + STEP, work.bottom - usual.height + 1, STEP) if fewest else ():
+        for x in range(work.x + STEP, work.right - usual.width + 1, STEP):
+            frame = usual._replace(x=x, y=y)
+            covered = _covers(frame, titles, frames)
+            if covered < fewest:
+                best, fewest = frame, covered
+            if not fewest:
+                return best
+    return best
+
+
+def _covers(frame: Rect, titles: Sequence[Rect], frames: Mapping[int, Rect]) -> int:
+    """Return how many titles would not be seen any more, if a window came to stand there, before those gathered."""
     over = [*frames.values(), frame]
-    # Those that were brought in before stand behind this one; they are the last of the titles, in the same order.
+    # Those that were brought in before are the last of the titles, in the same order; each hides what is behind it.
     behind = len(titles) - len(frames)
     return sum(not _is_free(title, over[max(0, i - behind + 1) :]) for i, title in enumerate(titles))
 

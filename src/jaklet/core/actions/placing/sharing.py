@@ -37,6 +37,9 @@ def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Frac
         free = [i for i in range(len(takes)) if i not in fixed]
         offered = _offered(length + gap - sum(fixed.values()) - gap * len(fixed), gap, [parts[i] for i in free])
         taken = [takes[i](size) for i, size in zip(free, offered, strict=True)]
+        if not fixed and taken == offered and sum(offered) + gap * (len(offered) - 1) <= length:
+            starts = accumulate((size + gap for size in offered[:-1]), initial=0)  # nobody has a limit that matters
+            return Shared(tuple(map(Stretch, starts, offered)), 0)
         settled = _settled(free, offered, taken)
         if not settled:
             fixed |= zip(free, taken, strict=True)
