@@ -17,7 +17,7 @@ from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Window
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.forms import Ground
+from jaklet.core.values.forms import Form, Ground
 from jaklet.core.values.geometry import Length, Rect, SizeLimits
 from jaklet.core.values.sharings import GRID, HALVES, LARGE, PLACES, PLAIN_FORMS, STACK, Division, Sharing
 
@@ -34,10 +34,10 @@ grounds = st.builds(
 )  # fmt: skip
 
 
-def shared_out(windows: Sequence[Window], asked: Sharing, on: Ground) -> Frames:
+def shared_out(windows: Sequence[Window], asked: Sharing, on: Ground, forms: tuple[Form, ...] = ()) -> Frames:
     """Return the shares of windows that come in this order."""
     division = joined(Division(asked), [one.id for one in windows], {}, None, on)
-    return shares(division, {one.id: one for one in windows}, Stage(on), {})
+    return shares(division, {one.id: one for one in windows}, Stage(on, forms), {})
 
 
 def assert_covered(frames: Iterable[Rect], on: Ground) -> None:
