@@ -303,7 +303,10 @@ def fields(value: Value, what: str, keys: Table, found: Found) -> dict[str, Any]
     for key, name, item in mapping(value, what, found):
         reader = keys.get(name)
         if reader is None:
-            remedy = renamed(name, keys) or did_you_mean(name, keys, f"{what} has {either(list(keys))}")
+            known = f"{what} has {either(list(keys))}"
+            if item.is_empty and getattr(value.node, "flow_style", False):
+                known = "a comma between braces ends what stands before it: put all of that in quotes"
+            remedy = renamed(name, keys) or did_you_mean(name, keys, known)
             found.append(finding("JK104", key.spot, inside=what, name=name, remedy=remedy))
             continue
         got = reader(item, f"{name} of {what}" if what != "this layout" else name, found)
