@@ -85,9 +85,8 @@ shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet fi
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
 (cd fresh && python "$tools/overlay_pictures.py" "$out/overlay.png")
-shot rehearse 'jaklet rehearse super+b super+x super+w s'
 sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
-shot trial 'jaklet trial'
+shot rehearse 'jaklet trial' 'jaklet rehearse super+b super+left'
 export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"
 sed -i 's/^  super+t: go tides/  super+t: go tides\n  super+f9: go harbour/; s/^apps:/apps:\n  harbour: {launch: "true", wait: 200ms}/' jaklet.yaml
 metacity >/dev/null 2>&1 & manager=$!
@@ -113,4 +112,22 @@ python "$work/keys.py" super+b super+left super+r super+right super+2 super+f9 s
 sed -i 's/^  super+q: .*/  super+q: place full/' jaklet.yaml
 shot status 'jaklet status'
 jaklet stop >/dev/null; kill $manager; wait $listener $manager 2>/dev/null || true
+# Windows that share a display of the usual size, in three forms.
+while [ -e "/tmp/.X11-unix/X$number" ]; do number=$((number + 1)); done
+Xvfb ":$number" -screen 0 1280x800x24 -nolisten tcp -noreset >/dev/null 2>&1 & small=$!
+for _ in $(seq 100); do [ -S "/tmp/.X11-unix/X$number" ] && break; sleep 0.1; done
+export DISPLAY=":$number"
+metacity >/dev/null 2>&1 & manager=$!
+for _ in $(seq 100); do xprop -root _NET_SUPPORTING_WM_CHECK 2>/dev/null | grep -q 'window id' && break; sleep 0.1; done
+jaklet listen >/dev/null 2>&1 & listener=$!
+for _ in $(seq 100); do jaklet status >/dev/null 2>&1 && break; sleep 0.1; done
+jaklet act 'keep arranged halves' >/dev/null
+for app in berths radio tides ledger; do jaklet act "go $app" >/dev/null && sleep 1; done # each in front before the next
+for form in halves 'one large left 3/5' columns; do
+  jaklet act "keep arranged $form" >/dev/null
+  sleep 6 # until they stand, and the notice is gone
+  import -window root "$work/form-${form%% *}.png"
+done
+montage "$work"/form-{halves,one,columns}.png -tile 3x1 -geometry 640x400+4+4 -background '#101418' "$out/arranged.png"
+jaklet stop >/dev/null; kill $manager $small; wait $listener $manager 2>/dev/null || true
 unset JAKLET_CONFIG JAKLET_DESK

@@ -85,6 +85,19 @@ def test_real_windows_share_a_display_as_they_come_go_and_are_dragged(x: XServer
         assert "workspace desk on main: columns" in x_office.jaklet("status").stdout
         x.press("super+f")
         arranged(x, *CLASSES)
+        # A layout remembers it, whichever way it is saved; a recall brings it back.
+        assert (
+            "stays arranged: columns on main, 3 windows"
+            in x_office.jaklet("layout", "save", "tide day", "--note", "All three").stdout
+        )
+        stood = frames(x, *CLASSES)
+        x.press("super+h")
+        x_office.jaklet("act", "keep arranged rows")
+        until(lambda: len({frame[0] for frame in frames(x, *CLASSES)}) == 1, "rows")
+        x_office.jaklet("layout", "recall", "tide day")
+        assert frames(x, *CLASSES) == stood
+        arranged(x, *CLASSES)
+        assert "workspace desk on main: columns" in x_office.jaklet("status").stdout
         x.press("super+k")
         until(lambda: "workspace desk on main: columns" not in x_office.jaklet("status").stdout, "an end of it")
         assert "Traceback" not in listening.says()

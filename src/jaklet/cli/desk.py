@@ -37,7 +37,7 @@ def act(
     go APP [backwards] [or ACTION]          launch APP
     focus left|right|up|down                focus next|previous|last|APP
     place [APP] PLACE    pair SIDE [SHARE]      spread columns|rows|grid [on DISPLAY]
-    swap SIDE|last       nudge SIDE [LENGTH]
+    swap SIDE|last|next|previous|largest    nudge SIDE [LENGTH]
     stretch SIDE [LENGTH]                   shrink SIDE [LENGTH]
     send [APP] to display NAME|next|previous|SIDE
     send [APP] to workspace N|NAME|next|previous|last|all

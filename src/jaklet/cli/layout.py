@@ -58,6 +58,7 @@ def save(
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
     from jaklet.cli.resources import opened, opened_desk
+    from jaklet.cli.serving import kept as kept_by_listener
     from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
     from jaklet.core.actions.layouts.saving import Wanted, saved, taken
     from jaklet.core.actions.tasks import Outcome
@@ -74,12 +75,13 @@ def save(
     )
     with opened_desk(desk) as desktop:
         moment = desktop.look()
+        context = ready.context(desktop)._replace(kept=lambda: kept_by_listener(desk))
         if preview:
-            new = taken(ready.context(desktop), moment, wanted)
+            new = taken(context, moment, wanted)
             more = (*caught_in_parts(new.here), *new.remarks)
             outcome = Outcome(True, f"{wanted.name} would hold: {caught(new.here)}", more)
         else:
-            outcome = saved(ready.context(desktop), moment, wanted)
+            outcome = saved(context, moment, wanted)
     terminal.say_outcome(outcome)
     raise typer.Exit(0 if outcome.done else 1)
 

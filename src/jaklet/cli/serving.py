@@ -1,6 +1,9 @@
 """The listener of a desk, as commands find it."""
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from jaklet.core.values.sharings import Kept
 
 
 def status(desk: str | None) -> dict[str, Any] | None:
@@ -19,6 +22,20 @@ def status(desk: str | None) -> dict[str, Any] | None:
     except JakletError:
         return None
     return told if isinstance(told, dict) else None
+
+
+def kept(desk: str | None) -> "Kept | None":
+    """Return how the listener of a desk keeps everything arranged; None where none does."""
+    from jaklet.core.language.kept import kept_from
+    from jaklet.core.values.errors import JakletError
+
+    if status(desk) is None:
+        return None
+    try:
+        plain = ask("kept")
+        return None if plain is None else kept_from(plain)
+    except (JakletError, TypeError, ValueError, KeyError):  # it may be one of another version
+        return None
 
 
 def ask(method: str, **params: Any) -> Any:

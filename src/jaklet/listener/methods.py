@@ -9,6 +9,7 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.firing import chords_asked
+from jaklet.core.language.kept import plain_kept
 from jaklet.listener.client import ElsewhereError
 from jaklet.listener.firing import Firing
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
@@ -143,6 +144,12 @@ def _layouts(listener: Serving, _params: Params, answer: Answer) -> None:
     answer({"layouts": listener.shelf.names(), "stands": listener.session.layout})
 
 
+def _kept(listener: Serving, _params: Params, answer: Answer) -> None:
+    """How everything stays arranged: what keys asked for, how displays are divided, what floats; null for nothing."""
+    kept = listener.session.context().kept()
+    answer(None if kept is None else plain_kept(kept))
+
+
 def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
     """Be told of actions, notices, layers and windows from now on, as notifications called `event`."""
     listener.follow()
@@ -187,6 +194,7 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
     "fire": _fire,
     "desk": _desk,
     "layouts": _layouts,
+    "kept": _kept,
     "follow": _follow,
     "overlay": _overlay,
     "closed": _closed,

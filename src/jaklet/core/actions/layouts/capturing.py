@@ -163,6 +163,7 @@ def caught_in_parts(layout: Layout) -> tuple[str, ...]:
     lines = []
     for part in PARTS:
         lines.append(f"{part}: {_part_told(part, layout, names) if part in layout.holds else 'not kept'}")
+    lines += [f"stays arranged: {one}, {counted(len(one.order), 'window')}" for one in layout.arranged]
     unclaimed = [entry.label for entry in entries if entry.app is None]
     if unclaimed:
         lines.append(f"of no app, so that they cannot be launched: {listed(unclaimed)}")
