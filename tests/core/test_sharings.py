@@ -1,5 +1,6 @@
 """Workspaces that stay arranged: laws of their forms, and how they are written."""
 
+import json
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from itertools import combinations
@@ -12,6 +13,7 @@ from jaklet.core.actions.placing.arranging import Frames
 from jaklet.core.actions.placing.dividing import begun, joined, left_by, resized, swapped
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import FORMS, Stage, shares
+from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Window
@@ -19,7 +21,7 @@ from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import Form, Ground
 from jaklet.core.values.geometry import Length, Rect, SizeLimits
-from jaklet.core.values.sharings import GRID, HALVES, LARGE, PLACES, PLAIN_FORMS, STACK, Division, Sharing
+from jaklet.core.values.sharings import GRID, HALVES, LARGE, PLACES, PLAIN_FORMS, STACK, Division, Kept, Sharing, Spot
 
 sharings = st.one_of(
     st.sampled_from([Sharing(form) for form in PLAIN_FORMS]),
@@ -150,6 +152,17 @@ def test_a_list_of_places_is_filled_in_order_and_the_rest_stand_in_the_last_one(
     division = joined(Division(sharing), [1, 2, 3], {3: 0, 1: 1, 2: 1}, None, ground)
     frames = shares(division, {wid: Window(wid) for wid in range(1, 4)}, Stage(ground, forms), {}).frames
     assert frames == {3: forms[0].frame(ground), 1: forms[1].frame(ground), 2: forms[1].frame(ground)}
+
+
+@given(st.integers(1, 6), sharings, grounds, st.booleans(), st.sets(st.integers(1, 9)))
+def test_how_everything_stays_arranged_is_read_back_as_it_was_kept(
+    count: int, asked: Sharing, ground: Ground, weighed: bool, floats: set[int]
+) -> None:
+    division = joined(Division(asked), range(1, count + 1), {}, None, ground)
+    if weighed:
+        division = division._replace(weights={wid: Fraction(wid, 7) for wid in division.order})
+    kept = Kept({Spot(1, "DP-1"): asked, Spot(2, "DP-1"): None}, {Spot(1, "DP-1"): division}, frozenset(floats))
+    assert kept_from(json.loads(json.dumps(plain_kept(kept)))) == kept
 
 
 @pytest.mark.parametrize(

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
+from jaklet.core.actions.layouts.arranged import joins_late
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import Plan, unknown
-from jaklet.core.actions.layouts.sharing import joins_late
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
+from jaklet.core.actions.layouts.arranged import remembered
 from jaklet.core.actions.layouts.displays import display_set
 from jaklet.core.actions.layouts.pairing import Live, live_windows
-from jaklet.core.actions.layouts.sharing import remembered
 from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Shape, Window

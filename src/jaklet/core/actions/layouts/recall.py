@@ -4,11 +4,11 @@ from collections.abc import Generator
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ending import CLOSING
+from jaklet.core.actions.layouts.arranged import NOTHING_KEPT, restored
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
 from jaklet.core.actions.layouts.reporting import Course, report
-from jaklet.core.actions.layouts.sharing import NOTHING_KEPT, restored
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
