@@ -255,6 +255,19 @@ def test_swap_moves_within_the_order(flow: Flow) -> None:
     assert flow.failures == []
 
 
+def test_a_size_that_is_changed_right_before_a_swap_is_kept_by_the_place(flow: Flow) -> None:
+    pressed(flow, "super+h", "f1", "f2", "f3")
+    berths, radio, tides = stands(flow, *ALL)
+    flow.press("super+left")  # the tide gauge, by 60 pixels at its right edge, which is the display's: at the other one
+    flow.press("super+g")
+    flow.let_pass(1)
+    assert stands(flow, "TideGauge", "RadioLog", "BerthBoard") == [
+        berths._replace(width=berths.width + 60),
+        *(one._replace(x=one.x + 60, width=one.width - 60) for one in (radio, tides)),
+    ]
+    assert flow.failures == []
+
+
 @pytest.mark.parametrize("what", ["swaps", "returns", "floats"])
 def test_what_becomes_of_a_window_that_is_dragged_is_a_setting(tmp_path: Path, what: str) -> None:
     flow = Flow(tmp_path, "", CONFIG.replace("workspaces: 4}", f"workspaces: 4, dragged windows: {what}}}"))

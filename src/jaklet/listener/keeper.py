@@ -112,7 +112,7 @@ class Keeper:
 
     def _swapped(self, one: int, other: int) -> None:
         for kept in self._spots.values():
-            kept.division = dividing.swapped(kept.division, one, other)
+            kept.swap(one, other)
 
     # --- what happens ---
 
@@ -130,7 +130,7 @@ class Keeper:
             before, self._stand = self._stand, self._standing(desk)
             needed = any(self._is_needed(spot, display, asked, desk) for spot, display, asked in self._here(desk))
             if not needed:
-                self.deadline = NEVER
+                self.deadline, self._by_key = NEVER, False
             elif before != self._stand or self.deadline == NEVER:
                 self._soon(moment.now)  # anew with each change, so that all of a burst is dealt with at once
         if moment.now < self.deadline:
@@ -142,6 +142,7 @@ class Keeper:
         for spot, display, asked in self._here(desk):
             if self._is_needed(spot, display, asked, desk):
                 self._begin(spot, display, asked, moment)
+        self._by_key = False
 
     def _let_float(self, moment: Moment) -> None:
         """Let windows float that a hand moves in their first second."""
@@ -239,7 +240,6 @@ class Keeper:
         where = config.where_told(spot.workspace, display)
         if (same or self._floats != before.floats) and not self._by_key:
             self._remember(f"what was changed by hand, {where}", before)
-        self._by_key = False
         self._tasks.start(Running((), KEEPS, self._give(where, kept, windows, moment)), 0, moment)
 
     @staticmethod

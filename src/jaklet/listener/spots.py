@@ -67,6 +67,13 @@ class KeptSpot:
         self.asked, self.on = asked, on
         return same
 
+    def swap(self, one: int, other: int) -> None:
+        """Take in that two windows have changed places already: each stands as the other one did."""
+        self.division = dividing.swapped(self.division, one, other)
+        for known in (self.stood, self.shares):
+            if one in known and other in known:
+                known[one], known[other] = known[other], known[one]
+
     def moved(self, windows: Mapping[int, Window]) -> list[int]:
         """Return the windows that were moved, and have kept their size."""
         stood = self.stood
