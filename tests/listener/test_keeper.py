@@ -268,6 +268,17 @@ def test_a_size_that_is_changed_right_before_a_swap_is_kept_by_the_place(flow: F
     assert flow.failures == []
 
 
+def test_a_window_manager_that_is_replaced_changes_nothing(flow: Flow) -> None:
+    pressed(flow, "f1", "f2", "f3", "super+right", "f4", "f9")
+    stood, room = stands(flow, *ALL, "Charts"), flow.desktop.room
+    standing, room.standing = room.standing, {}
+    flow.let_pass(3)
+    assert flow.session.deadline == NEVER
+    room.standing = standing
+    flow.let_pass(1)
+    assert stands(flow, *ALL, "Charts") == stood
+
+
 @pytest.mark.parametrize("what", ["swaps", "returns", "floats"])
 def test_what_becomes_of_a_window_that_is_dragged_is_a_setting(tmp_path: Path, what: str) -> None:
     flow = Flow(tmp_path, "", CONFIG.replace("workspaces: 4}", f"workspaces: 4, dragged windows: {what}}}"))

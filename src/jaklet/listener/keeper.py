@@ -124,9 +124,12 @@ class Keeper:
         desk = moment.desk
         if self._tasks.of(KEEPS.verb):
             return  # what is so then is looked at once it has ended
+        if not desk.windows and any(len(one.division.order) > 1 for one in self._spots.values()):
+            return  # a window manager that is replaced has no windows for a moment, and then the same again
         if desk is not self._seen or self._gave:
             self._let_float(moment)
             self._seen, self._gave = desk, False
+            self._floats &= desk.by_id.keys()  # ids are used again
             before, self._stand = self._stand, self._standing(desk)
             needed = any(self._is_needed(spot, display, asked, desk) for spot, display, asked in self._here(desk))
             if not needed:
