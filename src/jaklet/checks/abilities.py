@@ -10,6 +10,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import listed
 
 MOST_NAMED = 5
+KEEPING = (Ability.SEE, Ability.MOVE)  # what it takes to keep windows arranged
 
 
 def beyond_the_desk(case: Case) -> Iterator[Finding]:
@@ -37,5 +38,10 @@ def _needs(case: Case) -> Iterator[tuple[Ability, Spot, str]]:
     for deed in case.reading.deeds:
         for action in deed.action.every() if not deed.off else ():
             yield from ((one, deed.value.spot, str(action)) for one in needs_of(action))
+    arranged = [(("arranged", str(number)), form) for number, form in case.config.arranged.items()]
+    arranged += [(("display", role), form) for role, form in case.config.arranged_displays.items()]
+    for what, form in arranged:
+        if what in case.reading.spots:
+            yield from ((one, case.reading.spots[what], f"arranged: {form}") for one in KEEPING)
     for on in case.config.events:
         yield from ((one, on.spot, on.text) for one in needs_of_event(on))

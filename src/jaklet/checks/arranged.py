@@ -49,7 +49,7 @@ def _two_forms(case: Case) -> Iterator[Finding]:
         return
     for number, form in config.arranged.items():
         name = config.workspace_written(number)
-        spot = case.reading.spots.get(("workspace", str(name)))
+        spot = case.reading.spots.get(("arranged", str(number)))
         if spot and any(other != form for other in config.arranged_displays.values()):
             problem = f"workspace {name} is to stay arranged as {form}, and every display has a form that goes before"
             yield finding("JK320", spot, problem=problem, remedy="leave one of the two out")

@@ -59,6 +59,7 @@ def read_workspaces(value: Value, reading: Reading) -> None:
             read = fields.fields(item, what, WORKSPACE_KEYS, reading.found)
         if "arranged" in read:
             arranged[int(number)] = read["arranged"].taken(reading)
+            reading.spots["arranged", str(int(number))] = read["arranged"].value.spot
         name: str | None = read.get("name")
         if name is None:
             if not item.is_map:
