@@ -17,6 +17,8 @@ KWIN := kwin-x11 dbus
 MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
 WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
+# Plasma on Wayland, without a screen.
+PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
@@ -63,6 +65,7 @@ debian:
 	@PACKAGES="$(XFWM4)" tools/debian_packages.sh || echo "tests with xfwm4 are skipped"
 	@PACKAGES="$(ICEWM)" tools/debian_packages.sh || echo "tests with icewm are skipped"
 	@PACKAGES="$(JWM)" tools/debian_packages.sh || echo "tests with jwm are skipped"
+	@PACKAGES="$(PLASMA)" tools/debian_packages.sh || echo "tests with Plasma are skipped"
 	@PACKAGES="$(BROWSER)" tools/debian_packages.sh || echo "the page of keys is tested in no browser"
 	@PACKAGES="$(OUTPUTS)" tools/debian_packages.sh || echo "tests with outputs that come and go are skipped"
 

@@ -49,7 +49,7 @@ ONLY_IN = {
     "typer": ("cli/",),
     "yaml": ("config/", "checks/explaining.py", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
-    "jeepney": ("listener/notifications.py", "desktops/appearance.py"),
+    "jeepney": ("listener/notifications.py", "desktops/appearance.py", "desktops/plasma/agent.py"),
     "inotify_simple": ("listener/file_watch.py",),
     "platformdirs": ("config/", "desktops/", "cli/", "installed/", "listener/"),
     "PIL": ("drawing/pictures.py", "overlay/"),

@@ -24,6 +24,31 @@ can be tried here.
 The table of abilities is made from the code by `make docs`, that of window managers from a run by `make managers`.
 
 """
+PLASMA = """
+## Plasma on Wayland
+
+Chosen by itself in a session of Plasma on Wayland (`XDG_SESSION_TYPE=wayland`, `XDG_CURRENT_DESKTOP=KDE`), or with
+`--desk plasma`; `--desk x11` means the X server that is there for older programs. Tried with KWin 5.27, programs of X
+and two outputs; what Plasma 6 spells otherwise is written and not tried.
+
+What works: `jaklet desk`, `act`, `layout save`, `recall`, `undo`, `pick`. Windows are seen, launched, gone to, placed
+to the pixel, minimised, maximised, made fullscreen, kept above, closed, sent to other workspaces, with your apps,
+places and layouts.
+
+| what does not, or not yet | why, and what is done about it |
+|---|---|
+| keys | they are to come by the desktop's global shortcuts; `listen` refuses, `check` says so (JK701) |
+| the order behind the window in front | KWin raises nothing without giving it the focus; a recall says so |
+| capitals of `class`, `instance` | KWin tells small letters; a rule `class: BerthBoard` fits `berthboard` |
+| limits known beforehand | the decoration's width is not told; what a window takes instead is read back |
+| maximised before Jaklet looked | it is taken to be so where it fills the work area exactly |
+| pressing, typing, idle time | Wayland lets no program do it unasked |
+| new workspaces | the desktop's settings say how many there are |
+
+There is nothing to set up, and nothing to undo: a script of Jaklet runs in KWin for as long as a command does. It does
+a few fixed things with checked numbers, answers one connection of the bus only, and takes itself away within five
+seconds where that one has gone.
+"""
 MANAGERS = """
 ## Window managers on X11
 
@@ -46,7 +71,7 @@ def page(present: str) -> str:
         verbs = [name for name, verb in VERBS.items() if one in {need.ability for need in verb.traits.needs}]
         rows.append(f"| `{one.word}` | {one.value} | {can} | {', '.join(verbs)} |")
     tried = present.partition(MARK)[2].partition(MARK)[0] or "\n"
-    return f"{HEAD}{chr(10).join(rows)}\n{MANAGERS}{MARK}{tried}{MARK}\n"
+    return f"{HEAD}{chr(10).join(rows)}\n{PLASMA}{MANAGERS}{MARK}{tried}{MARK}\n"
 
 
 if __name__ == "__main__":

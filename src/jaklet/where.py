@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 FILE = "jaklet.yaml"
 VARIABLE = "JAKLET_CONFIG"
-X11 = "x11"
+X11, PLASMA = "x11", "plasma"
 
 
 def config_file(given: "str | None") -> str:
@@ -39,8 +39,23 @@ def x11_listener(where: str) -> str:
     return f"x11{where.removesuffix('.0')}"
 
 
+def plasma_here(environment: "Mapping[str, str]") -> str:
+    """Return the bus of a session of Plasma on Wayland; empty where it is none (freedesktop, XDG_CURRENT_DESKTOP)."""
+    is_plasma = "KDE" in environment.get("XDG_CURRENT_DESKTOP", "").split(":")
+    on_wayland = environment.get("XDG_SESSION_TYPE") == "wayland"
+    return environment.get("DBUS_SESSION_BUS_ADDRESS", "session") if is_plasma and on_wayland else ""
+
+
+def no_listener(_where: str) -> str:
+    """Return no name: no keys are heard there."""
+    return ""
+
+
 # Each kind of desk that is found by the environment: where one is, and the name of its listener.
-HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], str]]]" = {X11: (x11_here, x11_listener)}
+HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], str]]]" = {
+    PLASMA: (plasma_here, no_listener),  # before X11: an X server for its older programs is there, too
+    X11: (x11_here, x11_listener),
+}
 
 
 def listener_here(desk: "str | None", environment: "Mapping[str, str]") -> str:

@@ -37,8 +37,10 @@ from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
+from jaklet.desktops.plasma.abilities import MOST as PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
 from tests.core.test_recall import Shelf
+from tests.plasma import Plasma, needed, session
 from tests.xserver import XServer
 
 
@@ -53,10 +55,19 @@ def needs(*abilities: Ability) -> Callable[[Callable[..., None]], Callable[..., 
 
 
 def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
-    """Hold each promise against both desks, and against tabletops that lack one ability that it is not about."""
+    """Hold each promise against all desks, and against tabletops that lack one ability that it is not about."""
     needed = getattr(metafunc.function, "needs", set(Ability))
     lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
-    metafunc.parametrize("desktop", ["tabletop", "x11", *lacking], indirect=True)
+    real = ["x11", "plasma"] if needed <= PLASMA else ["x11"]
+    metafunc.parametrize("desktop", ["tabletop", *real, *lacking], indirect=True)
+
+
+@pytest.fixture(scope="session")
+def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
+    """A session of Plasma on Wayland."""
+    needed()
+    with session(tmp_path_factory.mktemp("plasma")) as one:
+        yield one
 
 
 @pytest.fixture
@@ -64,6 +75,18 @@ def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.
     """A desk with nothing on it, on which the harbour office's programs can be launched."""
     folder = tmp_path / "office"
     write_files(folder)
+    if request.param == "plasma":
+        plasma: Plasma = request.getfixturevalue("plasma")
+        for name, value in plasma.env.items():
+            monkeypatch.setenv(name, value)
+        monkeypatch.setenv("PATH", f"{folder / 'bin'}:/usr/bin:/bin")
+        from jaklet.desktops import plasma as on_plasma
+
+        kwin = on_plasma.connect(lambda: tmp_path / "logs")
+        yield kwin
+        change(kwin, *(Kill(window.id) for window in kwin.look().desk.windows))
+        kwin.close()
+        return
     if request.param != "x11":
         tabletop = Tabletop.open(folder / "tabletop.yaml")
         without = ability_called(request.param.partition(" without ")[2])
@@ -127,7 +150,8 @@ def launch(desktop: Desktop, program: str, cls: str, *options: str) -> Window:
     desktop.apply([Launch(program, (program, *options))])
     end = desktop.look().now + 20
     while (moment := desktop.wait(end)).now < end:
-        new = [w for w in moment.desk.windows if w.id not in before and w.cls == cls]
+        # KWin tells classes in small letters.
+        new = [w for w in moment.desk.windows if w.id not in before and w.cls.lower() == cls.lower()]
         if new and moment.desk.active == new[0].id:
             return new[0]
     raise AssertionError(f"no window of {program}: {moment.desk.windows}, ended {moment.ended}")
@@ -136,7 +160,8 @@ def launch(desktop: Desktop, program: str, cls: str, *options: str) -> Window:
 @needs()
 def test_displays_have_names_and_work_areas_within_them(desktop: Desktop) -> None:
     displays = desktop.look().desk.displays
-    assert [display.name for display in displays] == ["DP-1", "HDMI-1"]
+    names = ["Virtual-0", "Virtual-1"] if desktop.manager_name() == "KWin" else ["DP-1", "HDMI-1"]
+    assert [display.name for display in displays] == names
     for display in displays:
         assert display.rect.overlap(display.work) == display.work.width * display.work.height > 0
 

@@ -4,6 +4,7 @@ Run: python -m jaklet.demo.windows --class BerthBoard --title "Berth board"
 """
 
 import argparse
+import os
 import struct
 from typing import Any
 
@@ -85,6 +86,7 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
     instance = arguments.instance or arguments.cls.lower()
     _text(connection, window, "WM_CLASS", f"{instance}\0{arguments.cls}\0")
     _text(connection, window, "_NET_WM_NAME", title)
+    _numbers(connection, window, "_NET_WM_PID", xp.Atom.CARDINAL, [os.getpid()])
     if arguments.role:
         _text(connection, window, "WM_WINDOW_ROLE", arguments.role)
     _numbers(connection, window, "_NET_WM_WINDOW_TYPE", xp.Atom.ATOM, [_atom(connection, kind)])

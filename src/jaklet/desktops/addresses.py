@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either
-from jaklet.where import X11, x11_here, x11_listener
+from jaklet.where import PLASMA, X11, no_listener, plasma_here, x11_here, x11_listener
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Desktop
@@ -85,7 +85,28 @@ def _tabletop(where: str, _state: Callable[[], Path]) -> "Desktop":
     return Tabletop.open(Path(where))
 
 
+def _plasma(_where: str, state: Callable[[], Path]) -> "Desktop":
+    from jaklet.desktops.plasma import connect
+
+    return connect(state)
+
+
+def _plasma_abilities() -> "Abilities":
+    from jaklet.desktops.plasma.abilities import MOST
+
+    return MOST
+
+
 KINDS: Final[Mapping[str, DeskKind]] = {
+    PLASMA: DeskKind(
+        "Plasma's on Wayland, with real windows; its keys are not heard yet",
+        "plasma",
+        plasma_here,
+        "this is no session of Plasma on Wayland",
+        no_listener,
+        _plasma,
+        _plasma_abilities,
+    ),
     X11: DeskKind(
         "the X server's, with real windows and keys",
         "x11",
@@ -100,7 +121,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         "tabletop:FILE",
         None,
         "wherever its file is; `jaklet tabletop new FILE` makes one",
-        lambda _where: "",
+        no_listener,
         _tabletop,
         _tabletop_abilities,
     ),

@@ -21,7 +21,13 @@ RULE_PARTS: Final[Mapping[str, Callable[[Window], str]]] = {
     "title": lambda window: window.title,
 }
 _PATTERN: Final = {part: 1 << 2 * i for i, part in enumerate(RULE_PARTS)}  # in full: twice as much
+SMALL: Final = ("class", "instance")  # KWin tells these in small letters, whatever a program says
 MOST_KEPT: Final = 5000  # titles change for ever; the listener stays small
+
+
+def _in_small_letters(part: str, wanted: str, has: str) -> bool:
+    """True if a part fits that a desktop may have told in small letters alone."""
+    return part in SMALL and has.islower() and globs.matches(wanted.lower(), has)
 
 
 class WindowRule(NamedTuple):
@@ -46,7 +52,7 @@ class WindowRule(NamedTuple):
         """Return the first part in which a window does not match: part, what is wanted, what it has."""
         for part, wanted in self.parts:
             has = RULE_PARTS[part](window)
-            if has != wanted and not globs.matches(wanted, has):
+            if has != wanted and not globs.matches(wanted, has) and not _in_small_letters(part, wanted, has):
                 return part, wanted, has
         return None
 

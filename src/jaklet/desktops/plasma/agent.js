@@ -1,0 +1,161 @@
+// What Jaklet lets KWin do and tell: a script that KWin runs (KWin scripting API, 5.27).
+//
+// It calls one connection of the bus and no other, by its unique name, which is never given to anybody else. It asks
+// there for work, and answers are rows of numbers and words from a fixed set of requests: no code is ever run.
+// Where nobody answers for that name any more, it takes itself away.
+
+var SERVICE = "@SERVICE@", NAME = "@NAME@", PATH = "/jaklet", FACE = "org.jaklet.Agent";
+var PATIENCE = 26000, LOOK = 2000; // ms: after which a call was not answered; between two looks whether we are needed
+
+// All that is spelt otherwise in Plasma 6 (as its documentation says; not tried) stands here.
+var six = typeof workspace.windowList === "function";
+var api = {
+    windows: function () { return six ? workspace.windowList() : workspace.clientList(); },
+    active: function () { return six ? workspace.activeWindow : workspace.activeClient; },
+    activate: function (w) { if (six) workspace.activeWindow = w; else workspace.activeClient = w; },
+    added: six ? "windowAdded" : "clientAdded",
+    removed: six ? "windowRemoved" : "clientRemoved",
+    activated: six ? "windowActivated" : "clientActivated",
+    workspace: function () { return six ? workspace.desktops.indexOf(workspace.currentDesktop) + 1 : workspace.currentDesktop; },
+    workspaces: function () { return six ? workspace.desktops.length : workspace.desktops; },
+    show: function (n) { workspace.currentDesktop = six ? workspace.desktops[n - 1] : n; },
+    workspaceOf: function (w) {
+        if (w.onAllDesktops) return 0;
+        return six ? workspace.desktops.indexOf(w.desktops[0]) + 1 : w.desktop;
+    },
+    send: function (w, n) {
+        if (six) w.desktops = n === 0 ? [] : [workspace.desktops[n - 1]];
+        else w.desktop = n === 0 ? -1 : n;
+    },
+    screens: function () { return six ? workspace.screens : range(workspace.numScreens); },
+};
+
+var maximised = {}; // by window, as its signal has told; 5.27 lets nobody ask
+
+function range(n) { var all = []; for (var i = 0; i < n; i++) all.push(i); return all; }
+function rect(r) { return [Math.round(r.x), Math.round(r.y), Math.round(r.width), Math.round(r.height)]; }
+function same(a, b) { return a[0] === b[0] && a[1] === b[1] && a[2] === b[2] && a[3] === b[3]; }
+
+function find(id) {
+    var all = api.windows();
+    for (var i = 0; i < all.length; i++) if (String(all[i].internalId) === id) return all[i];
+    return null;
+}
+
+function area(screen) { return rect(workspace.clientArea(KWin.MaximizeArea, screen, workspace.currentDesktop)); }
+function whole(screen) { return rect(workspace.clientArea(KWin.ScreenArea, screen, workspace.currentDesktop)); }
+
+function inside(w) { // what the program itself draws; 5.27 tells nobody, so that limits are learned by reading back
+    return rect(w.clientGeometry || w.frameGeometry);
+}
+
+function isMaximised(w) {
+    var id = String(w.internalId);
+    if (!(id in maximised)) // what it was before anybody looked is told by its frame alone
+        maximised[id] = api.screens().some(function (s) { return same(rect(w.frameGeometry), area(s)); });
+    return maximised[id] && !w.fullScreen;
+}
+
+function described(w) {
+    return {
+        id: String(w.internalId), cls: String(w.resourceClass), name: String(w.resourceName), title: String(w.caption),
+        role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
+        least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
+        minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
+        workspace: api.workspaceOf(w), dialog: !!w.dialog, order: w.stackingOrder, focusable: !!w.wantsInput,
+        parent: w.transient && w.transientFor ? String(w.transientFor.internalId) : "",
+    };
+}
+
+function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog); }
+
+function state() {
+    var active = api.active();
+    return {
+        windows: api.windows().filter(isOurs).map(described), active: active ? String(active.internalId) : "",
+        workspace: api.workspace(), workspaces: api.workspaces(), serial: serial,
+        screens: api.screens().map(function (s) { return { whole: whole(s), work: area(s) }; }),
+    };
+}
+
+// --- what can be asked ---
+
+function whole32(n) { return typeof n === "number" && isFinite(n) && Math.abs(n) < 100000 ? Math.round(n) : null; }
+
+var requests = {
+    move: function (w, a) {
+        var r = [whole32(a[0]), whole32(a[1]), whole32(a[2]), whole32(a[3])];
+        if (r.indexOf(null) < 0 && r[2] > 0 && r[3] > 0) w.frameGeometry = { x: r[0], y: r[1], width: r[2], height: r[3] };
+    },
+    maximise: function (w, a) { w.setMaximize(a[0] === 1, a[0] === 1); },
+    fullscreen: function (w, a) { w.fullScreen = a[0] === 1; },
+    minimise: function (w, a) { w.minimized = a[0] === 1; },
+    above: function (w, a) { w.keepAbove = a[0] === 1; },
+    activate: function (w) { w.minimized = false; api.activate(w); },
+    close: function (w) { w.closeWindow(); },
+    send: function (w, a) { if (whole32(a[0]) !== null && a[0] >= 0 && a[0] <= api.workspaces()) api.send(w, a[0]); },
+};
+
+function done(request) {
+    var w = request.id ? find(request.id) : null;
+    if (request.op === "show") {
+        if (whole32(request.args[0]) !== null && request.args[0] >= 1 && request.args[0] <= api.workspaces()) api.show(request.args[0]);
+    } else if (w && requests.hasOwnProperty(request.op)) {
+        requests[request.op](w, request.args);
+    }
+}
+
+// --- telling, and asking for work ---
+
+var serial = 0, telling = new QTimer();
+telling.singleShot = true;
+telling.timeout.connect(function () {
+    callDBus(SERVICE, PATH, FACE, "State", JSON.stringify(state()));
+});
+function changed() { telling.start(3); } // all that happens at once is told once
+
+var waits = false, since = 0;
+function next() {
+    waits = true;
+    since = Date.now();
+    callDBus(SERVICE, PATH, FACE, "Next", function (answer) {
+        waits = false;
+        var work = JSON.parse(answer);
+        work.requests.forEach(function (one) { try { done(one); } catch (e) { /* the window has gone */ } });
+        if (work.serial) serial = work.serial;
+        if (work.requests.length) changed();
+        next();
+    });
+}
+
+function follow(w) {
+    if (!w) return;
+    ["frameGeometryChanged", "captionChanged", "minimizedChanged", "fullScreenChanged", "desktopChanged", "desktopsChanged",
+        "keepAboveChanged", "stackingOrderChanged", "windowClassChanged", "screenChanged", "outputChanged"].forEach(function (signal) {
+        if (w[signal] && w[signal].connect) w[signal].connect(changed);
+    });
+    if (w.clientMaximizedStateChanged)
+        w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[String(w.internalId)] = h && v; changed(); });
+}
+api.windows().forEach(follow);
+workspace[api.added].connect(function (w) { maximised[String(w.internalId)] = false; follow(w); changed(); });
+workspace[api.removed].connect(function (w) { delete maximised[String(w.internalId)]; changed(); });
+workspace[api.activated].connect(changed);
+["currentDesktopChanged", "numberDesktopsChanged", "desktopsChanged", "numberScreensChanged", "screensChanged",
+    "screenResized", "virtualScreenGeometryChanged"].forEach(function (signal) {
+    if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(changed);
+});
+
+// A call that nobody answers is never told of: whether there is anybody is asked of the bus.
+var looking = new QTimer();
+looking.interval = LOOK;
+looking.timeout.connect(function () {
+    if (waits && Date.now() - since < PATIENCE) {
+        callDBus("org.freedesktop.DBus", "/org/freedesktop/DBus", "org.freedesktop.DBus", "NameHasOwner", SERVICE, function (is) {
+            if (!is) callDBus("org.kde.KWin", "/Scripting", "org.kde.kwin.Scripting", "unloadScript", NAME);
+        });
+    } else next();
+});
+looking.start();
+changed();
+next();

@@ -1,0 +1,278 @@
+"""The Plasma desk behind the port `core.actions.ports.desk.Desktop`."""
+
+import contextlib
+import os
+import select
+import signal
+import time as clock
+from collections.abc import Callable, Iterable, Mapping
+from pathlib import Path
+from typing import Any, Final
+
+from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.tasks import patience
+from jaklet.core.values.abilities import Abilities
+from jaklet.core.values.desk import (
+    Change,
+    Close,
+    Desk,
+    Display,
+    Focus,
+    Gaps,
+    Kill,
+    Launch,
+    Minimise,
+    Move,
+    Press,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    Shape,
+    Shell,
+    Show,
+)
+from jaklet.core.values.geometry import Insets, Rect, edge_struts, work_area
+from jaklet.core.values.recency import PAUSE, Recency
+from jaklet.desktops.plasma.abilities import MOST
+from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.picture import Told, displays_of, window_of
+from jaklet.desktops.processes import PROGRAMS, Processes
+
+QUIET: Final = (
+    0.05  # seconds without news, after KWin has done all: a program of Wayland answers a size in its own time
+)
+MOMENT: Final = 0.01  # seconds
+NEVER: Final = float("inf")
+EVERYWHERE: Final = 0  # the script's number of all workspaces
+
+
+class PlasmaDesktop:
+    """A real desk. Its clock is the system's monotonic one; its picture is what the script in KWin told last."""
+
+    chords = None
+    abilities: Abilities = MOST
+
+    def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
+        self._agent = agent
+        self._processes = Processes((lambda: state() / PROGRAMS) if state else None)
+        self._watched: list[int] = []
+        self._edges: Mapping[str, Insets] = {}
+        self._told: dict[int, Told] = {}
+        self._ties: dict[int, str] = {}
+        self._used = Recency()
+        self._walk_ends = NEVER
+        self._walking = False  # the focus that was asked for last is a step of a walk
+        self._moving: dict[int, Rect] = {}
+        self._aimed: int | None = None
+        self._active: int | None = None
+        self._gaps = True
+        self._turns = 0
+        self._seen_screens: list[Any] = []
+        self._displays: tuple[Display, ...] = ()
+        self._settle_at: float | None = None
+        self._rest_by = 0.0
+        self._take_in()
+
+    @classmethod
+    def connect(cls, state: Callable[[], Path] | None = None) -> "PlasmaDesktop":
+        """Return the desk of the KWin of this session; raises `DeskError`."""
+        return cls(Agent.start(), state)
+
+    # --- its picture ---
+
+    def _take_in(self) -> None:
+        """Make a new picture of what the script told."""
+        told = self._agent.state
+        if told["screens"] != self._seen_screens:
+            self._seen_screens = told["screens"]
+            self._displays = displays_of(told["screens"], self._agent.support())
+        every = [window_of(one) for one in told["windows"]]
+        for one in every:
+            wid = one.window.id
+            if wid not in self._told and self._processes.awaits_windows:
+                self._ties[wid] = self._processes.shown_by("", one.pid)
+        self._told = {one.window.id: one for one in every}
+        self._ties = {wid: tie for wid, tie in self._ties.items() if wid in self._told}
+        active = next((one.window.id for one in every if one.uuid == told["active"]), None)
+        if active != self._active:
+            self._turns += active is not None
+            self._active = active
+            if active is not None:
+                walks = self._walking and active == self._aimed
+                self._used.used(active, clock.monotonic(), walks)
+                self._walk_ends = clock.monotonic() + PAUSE + MOMENT if walks else NEVER
+        # Who was used before anybody looked is told by the order alone.
+        by_order = [one.window.id for one in sorted(every, key=lambda one: -one.order)]
+        self._used.keep(by_order)
+        self._used.settle(clock.monotonic())
+        windows = tuple(one.window._replace(launched_for=self._ties.get(one.window.id, "")) for one in every)
+        if self._agent.state["serial"] == self._agent.sent:
+            self._aimed = None
+        self._desk = Desk(
+            displays=tuple(self._less(display) for display in self._displays),
+            windows=windows,
+            stacking=tuple(reversed(by_order)),
+            recent=tuple(self._used.order),
+            active=active,
+            aimed=self._aimed,
+            workspace=told["workspace"],
+            workspaces=told["workspaces"],
+            gaps=self._gaps,
+            moving={wid: frame for wid, frame in self._moving.items() if wid in self._told},
+            turns=self._turns,
+            abilities=self.abilities,
+        )
+
+    def _less(self, display: Display) -> Display:
+        edges = self._edges.get(display.name)
+        if edges is None:
+            return display
+        free, work = work_area(display.rect, edge_struts(display.rect, edges)), display.work
+        left, top = max(free.x, work.x), max(free.y, work.y)
+        right, bottom = min(free.right, work.right), min(free.bottom, work.bottom)
+        return display._replace(work=Rect(left, top, max(1, right - left), max(1, bottom - top)))
+
+    def look(self) -> Moment:
+        """Return the desk as it is now."""
+        programs = self._processes
+        return Moment(self._desk, clock.monotonic(), self._settle_at is None, tuple(programs.ended), programs.said)
+
+    # --- changing it ---
+
+    def apply(self, changes: Iterable[Change], time: int = 0) -> None:
+        """Hand the changes over, and begin to wait until they are done."""
+        changes = tuple(changes)
+        requests: list[dict[str, Any]] = []
+        for change in changes:
+            match change:
+                case Launch():
+                    self._processes.launch(change, time)
+                case Shell():
+                    self._processes.shell(change)
+                case Gaps(on):
+                    self._gaps = on
+                case Kill(window):
+                    self._kill(window)
+                case _:
+                    requests += self._requests(change)
+        if requests:
+            self._agent.ask(requests)
+        now = clock.monotonic()
+        self._rest_by = now + patience(changes)
+        waits = requests or any(isinstance(change, Kill) for change in changes)
+        self._settle_at = self._rest_by if waits else now
+        self._take_in()
+
+    def _requests(self, change: Change) -> list[dict[str, Any]]:
+        """Return what the script is asked for. A window is let out of a shape before it is moved."""
+        match change:
+            case Move(wid, frame):
+                self._moving[wid] = frame
+                return [*self._shaped(wid, Shape.NORMAL), self._of(wid, "move", *frame)]
+            case Reshape(wid, shape):
+                return self._shaped(wid, shape)
+            case Minimise(wid):
+                return [self._of(wid, "minimise", 1)]
+            case Reveal(wid):
+                return [self._of(wid, "minimise", 0)]
+            case Focus(wid, walking):
+                self._aimed, self._walking = wid, walking
+                return [self._of(wid, "activate")]
+            case Close(wid):
+                return [self._of(wid, "close")]
+            case Send(wid, workspace):
+                return [self._of(wid, "send", workspace or EVERYWHERE)]
+            case Raise(wid, above):
+                return [self._of(wid, "above", int(above))]
+            case Show(workspace):
+                return [{"op": "show", "args": [workspace]}]
+        return []
+
+    def _shaped(self, wid: int, shape: Shape) -> list[dict[str, Any]]:
+        window = self._desk.by_id.get(wid)
+        found = []
+        if window and (window.shape is Shape.FULLSCREEN) is not (shape is Shape.FULLSCREEN):
+            found.append(self._of(wid, "fullscreen", int(shape is Shape.FULLSCREEN)))
+        if window and (window.shape is Shape.MAXIMISED) is not (shape is Shape.MAXIMISED):
+            found.append(self._of(wid, "maximise", int(shape is Shape.MAXIMISED)))
+        return found
+
+    def _of(self, wid: int, op: str, *args: int) -> dict[str, Any]:
+        told = self._told.get(wid)
+        return {"op": op, "id": told.uuid if told else "", "args": list(args)}
+
+    def _kill(self, wid: int) -> None:
+        told = self._told.get(wid)
+        if told and told.pid > 0 and told.pid != os.getpid():
+            with contextlib.suppress(OSError):
+                os.kill(told.pid, signal.SIGKILL)
+
+    def give_up(self, press: Press) -> None:
+        """Do nothing: nothing is pressed here."""
+
+    # --- waiting for it ---
+
+    def wait(self, until: float) -> Moment:
+        """Wait for a change of the desk, its settling, a watched descriptor, or the time."""
+        while True:
+            changed = self._processes.reap()
+            if self._agent.take():
+                self._take_in()
+                changed = True
+            now = clock.monotonic()
+            if now >= self._walk_ends:
+                self._walk_ends, changed = NEVER, True
+                self._take_in()
+            if self._settle_at is not None:
+                is_done = self._agent.state["serial"] == self._agent.sent
+                if changed and is_done:
+                    self._settle_at = min(now + QUIET, self._rest_by)
+                elif now >= self._settle_at:
+                    self._settle_at, self._aimed, changed = None, None, True
+                    self._moving.clear()
+                    self._take_in()
+            if changed or now >= until:
+                return self.look()
+            settling = NEVER if self._settle_at is None else self._settle_at
+            soonest = min(until, self._agent.due, self._walk_ends, settling)
+            timeout = None if soonest == NEVER else max(0.0, soonest - now)
+            sources = [self._agent.fileno, *self._watched, *self._processes.descriptors()]
+            ready, _, _ = select.select(sources, [], [], timeout)
+            if any(descriptor in self._watched for descriptor in ready):
+                return self.look()
+
+    def keep_free(self, edges: Mapping[str, Insets]) -> None:
+        """Count these edges of displays as no part of their work areas."""
+        self._edges = edges
+        self._take_in()
+
+    def is_dragging(self) -> bool:
+        """Return false: KWin tells nobody of the pointer."""
+        return False
+
+    def watch(self, descriptors: Iterable[int]) -> None:
+        """Let `wait` return when one of these can be read."""
+        self._watched = list(descriptors)
+
+    def idle(self) -> float:
+        """Return 0: it is not told here."""
+        return 0.0
+
+    def time_of_day(self) -> float:
+        """Return the seconds since midnight."""
+        now = clock.localtime()
+        return now.tm_hour * 3600.0 + now.tm_min * 60 + now.tm_sec
+
+    def identity(self) -> str:
+        """Return the bus of the session: windows keep their ids as long as its KWin runs."""
+        return f"plasma {os.environ.get('DBUS_SESSION_BUS_ADDRESS', '')}"
+
+    def manager_name(self) -> str:
+        """Return the name of the compositor."""
+        return "KWin"
+
+    def close(self) -> None:
+        """Take the script away; launched programs stay."""
+        self._processes.close()
+        self._agent.close()

@@ -1,0 +1,75 @@
+"""From what the script in KWin tells to the picture of a desk. Nothing of it is believed that does not fit."""
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import Any, Final, NamedTuple
+
+from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape, Window
+from jaklet.core.values.geometry import Insets, Rect, SizeLimits
+from jaklet.desktops import procfs
+
+MOST: Final = 32767  # pixels: what KWin says of a window without a greatest size is far beyond that
+_OUTPUT: Final = re.compile(
+    r"^Screen \d+:\n-+\nName: (?P<name>\S+)\n(?:.*\n)*?Geometry: (?P<x>-?\d+),(?P<y>-?\d+),(?P<w>\d+)x(?P<h>\d+)",
+    re.MULTILINE,
+)
+
+
+class Told(NamedTuple):
+    """A window of the script: its id there, its process, and as it is."""
+
+    uuid: str
+    pid: int
+    window: Window
+    order: int
+
+
+def number_of(uuid: str) -> int:
+    """Return the id of a window: the first 32 bits of KWin's own, so that it is the same for every process of ours."""
+    return int(uuid.strip("{}")[:8], 16)
+
+
+def window_of(told: Mapping[str, Any]) -> Told:
+    """Return a window that the script has described; raises `KeyError`, `TypeError` or `ValueError`."""
+    frame, inside = Rect(*told["frame"]), Rect(*told["inside"])
+    border = Insets(inside.x - frame.x, frame.right - inside.right, inside.y - frame.y, frame.bottom - inside.bottom)
+    (wide, high), (widest, highest) = told["least"], told["most"]
+    shape = Shape.FULLSCREEN if told["fullscreen"] else Shape.MAXIMISED if told["maximised"] else Shape.NORMAL
+    pid = int(told["pid"])
+    window = Window(
+        number_of(told["id"]),
+        instance=told["name"],
+        cls=told["cls"],
+        title=told["title"],
+        role=told["role"],
+        frame=frame,
+        border=border,
+        limits=SizeLimits(max(1, int(wide)), max(1, int(high)), _most(widest), _most(highest)),
+        workspace=told["workspace"] or None,
+        shape=shape,
+        minimised=told["minimised"],
+        above=told["above"],
+        kind=DIALOG if told["dialog"] else NORMAL,
+        parent=number_of(told["parent"]) if told["parent"] else None,
+        process=procfs.name_of(pid) if pid > 0 else "",
+        takes_focus=told["focusable"],
+    )
+    return Told(told["id"], pid, window, int(told["order"]))
+
+
+def _most(size: float) -> int:
+    return MOST if not 0 < size < MOST else int(size)
+
+
+def displays_of(screens: Sequence[Mapping[str, Any]], support: str) -> tuple[Display, ...]:
+    """Return the displays, by the names that KWin's own report gives to their rectangles; the first one is primary.
+
+    The script cannot ask for names in 5.27.
+    """
+    outputs = [one.groupdict() for one in _OUTPUT.finditer(support)]
+    names = {Rect(*(int(one[part]) for part in "xywh")): one["name"] for one in outputs}
+    found = []
+    for number, screen in enumerate(screens):
+        whole = Rect(*screen["whole"])
+        found.append(Display(names.get(whole, f"screen-{number}"), whole, Rect(*screen["work"]), number == 0))
+    return tuple(found)

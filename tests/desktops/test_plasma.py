@@ -1,0 +1,185 @@
+"""Plasma on Wayland, with a real KWin: the program at work in a session of it, and the bus between the two."""
+
+import os
+import random
+import re
+import signal
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from jeepney import DBusAddress, MessageType, new_method_call
+from jeepney.io.blocking import DBusConnection, open_dbus_connection
+from jeepney.wrappers import unwrap_msg
+
+from jaklet.core.values.desk import Move
+from jaklet.core.values.geometry import Rect
+from jaklet.demo.harbour import write_files
+from jaklet.desktops import plasma as on_plasma
+from jaklet.desktops.plasma.desktop import PlasmaDesktop
+from tests.conftest import JAKLET
+from tests.plasma import Plasma, needed, session
+from tests.xserver import until
+
+SCRIPTING = DBusAddress("/Scripting", "org.kde.KWin", "org.kde.kwin.Scripting")
+TITLE = 37  # pixels, of KWin's usual decoration, which has no other sides
+HOSTILE = "\"); quit(); (' \\ </script>\n${x} end"
+
+
+@pytest.fixture(scope="module")
+def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
+    needed()
+    with session(tmp_path_factory.mktemp("plasma")) as one:
+        yield one
+
+
+@pytest.fixture
+def env(plasma: Plasma, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> dict[str, str]:
+    """The environment of a program of the session that has the harbour office's config and programs."""
+    folder = tmp_path / "office"
+    write_files(folder)
+    config = folder / "jaklet.yaml"
+    config.write_text(config.read_text().replace("DP-1", "Virtual-0").replace("HDMI-1", "Virtual-1"))
+    env = {**plasma.env, "JAKLET_CONFIG": str(config), "XDG_STATE_HOME": str(tmp_path / "state")}
+    env |= {"PATH": f"{folder / 'bin'}:/usr/bin:/bin", "XDG_DATA_DIRS": f"{folder / 'share'}:/usr/share"}
+    for name, value in env.items():
+        monkeypatch.setenv(name, value)
+    return env
+
+
+def jaklet(env: dict[str, str], *words: str, status: int = 0) -> str:
+    done = subprocess.run([JAKLET, *words], env=env, capture_output=True, text=True, timeout=60)
+    assert done.returncode == status, (words, done.stdout, done.stderr)
+    return done.stdout + done.stderr
+
+
+def seen(env: dict[str, str], title: str) -> tuple[int, ...]:
+    """Return the frame of a window: what its X server shows of it, and the title bar above, which KWin draws itself."""
+    told = subprocess.run(
+        ["xwininfo", "-name", title, "-frame", "-stats"], env=env, capture_output=True, text=True, check=True
+    ).stdout
+    names = ("Absolute upper-left X:", "Absolute upper-left Y:", "Width:", "Height:")
+    x, y, width, height = (int(re.search(rf"{name}\s+(-?\d+)", told)[1]) for name in names)  # type: ignore[index]
+    return x, y - TITLE, width, height + TITLE
+
+
+def test_a_day_at_the_harbour_office(env: dict[str, str]) -> None:
+    """Launched, placed, kept, scrambled and recalled; judged by the X server that shows the windows."""
+    for sentence in ("go berths", "place left 2/3", "go radio", "place right 1/3", "go tides", "place full on quay"):
+        jaklet(env, "act", sentence)
+    jaklet(env, "act", "go berths")
+    told = jaklet(env, "layout", "save", "departures", "--number", "1")
+    assert "place: berths left 2/3 on main, tides full on quay, radio right 1/3 on main" in told
+    stood = {title: seen(env, title) for title in ("Berth board", "Radio log", "Tide gauge")}
+    assert stood["Berth board"] == (8, 8, 1267, 1064)
+    assert stood["Radio log"] == (1283, 8, 629, 1064)
+    assert stood["Tide gauge"] == (1928, 8, 1904, 1064)
+    for sentence in ("maximise berths", "place radio centre 40% x 40% on quay", "minimise tides", "close radio"):
+        jaklet(env, "act", sentence)
+    # Which order is behind the front is not ours to choose here, and it is said.
+    told = jaklet(env, "layout", "recall", "departures", status=1)
+    assert "3 of 3 windows in place" in told
+    assert "this desktop cannot raise windows without giving them the focus" in told
+    assert {title: seen(env, title) for title in stood} == stood
+    assert "focus: berths" in jaklet(env, "desk")
+    jaklet(env, "undo")
+    assert "maximised" in jaklet(env, "desk")
+    assert "this desktop cannot let programs hear chords" in jaklet(env, "listen", status=2)
+    assert "this desktop cannot let programs hear chords" in jaklet(env, "check")
+    jaklet(env, "act", "send radio to workspace post")
+    assert re.search(r"radio .* post", jaklet(env, "desk"))
+    jaklet(env, "act", "go radio")
+    assert "workspace 2 (post) of 4" in jaklet(env, "desk")
+    for app in ("berths", "radio", "tides"):
+        jaklet(env, "act", f"close {app}")
+    until(lambda: "0 windows" in jaklet(env, "desk"), "an empty desk")
+
+
+@pytest.fixture
+def desk(env: dict[str, str], tmp_path: Path) -> Iterator[PlasmaDesktop]:
+    assert os.environ["WAYLAND_DISPLAY"] == env["WAYLAND_DISPLAY"]
+    one = on_plasma.connect(lambda: tmp_path / "logs")
+    yield one
+    one.close()
+
+
+def shown(env: dict[str, str], desk: PlasmaDesktop, title: str) -> subprocess.Popen[bytes]:
+    """Open a window, and wait until it is told of."""
+    command = [sys.executable, "-m", "jaklet.demo.windows", "--class", "Tally", "--title", title, "--size", "400x300"]
+    process = subprocess.Popen(command, env=env)
+    end = desk.look().now + 20
+    while not any(one.cls == "tally" for one in desk.wait(end).desk.windows):
+        assert desk.look().now < end
+    return process
+
+
+def test_two_hundred_moves_are_exact_and_titles_are_only_text(env: dict[str, str], desk: PlasmaDesktop) -> None:
+    process = shown(env, desk, HOSTILE)
+    try:
+        window = next(one for one in desk.look().desk.windows if one.cls == "tally")
+        assert window.title.split() == HOSTILE.split()
+        chance = random.Random(5)
+        for _ in range(200):
+            x, y = chance.randint(-100, 3000), chance.randint(0, 900)
+            frame = Rect(x, y, chance.randint(200, 1500), chance.randint(100, 900))
+            desk.apply([Move(window.id, frame)])
+            while not (moment := desk.wait(desk.look().now + 5)).settled:
+                pass
+            assert moment.desk.by_id[window.id].frame == frame
+            told = subprocess.run(["xwininfo", "-root", "-tree"], env=env, capture_output=True, text=True, check=True)
+            assert f"{frame.width}x{frame.height - TITLE}+" in told.stdout
+    finally:
+        process.kill()
+        process.wait()
+
+
+def bus(env: dict[str, str]) -> DBusConnection:
+    return open_dbus_connection(env["DBUS_SESSION_BUS_ADDRESS"])
+
+
+def loaded(connection: DBusConnection, name: str) -> bool:
+    """Return whether KWin runs the script of a connection."""
+    script = f"jaklet-{name.strip(':').replace('.', '-')}"
+    return bool(
+        unwrap_msg(connection.send_and_get_reply(new_method_call(SCRIPTING, "isScriptLoaded", "s", (script,))))[0]
+    )
+
+
+def test_nobody_but_kwin_is_listened_to(env: dict[str, str], desk: PlasmaDesktop) -> None:
+    ours = desk._agent._connection.unique_name
+    stranger, before = bus(env), desk.look().desk
+    for method, body in (("State", ('{"windows": []}',)), ("Next", ())):
+        call = new_method_call(DBusAddress("/jaklet", ours, "org.jaklet.Agent"), method, "s" if body else None, body)
+        serial = next(stranger.outgoing_serial)
+        stranger.send(call, serial=serial)
+        desk.wait(desk.look().now + 1)
+        answer = stranger.receive(timeout=5)
+        while answer.header.message_type is not MessageType.error:
+            answer = stranger.receive(timeout=5)
+    assert desk.look().desk == before
+    stranger.close()
+
+
+def test_the_script_goes_with_us_however_we_end(env: dict[str, str]) -> None:
+    connection = bus(env)
+    desk = on_plasma.connect()
+    name = desk._agent._connection.unique_name
+    assert loaded(connection, name)
+    desk.close()
+    assert not loaded(connection, name)
+    code = (
+        "from jaklet.desktops import plasma; import time; d = plasma.connect();"
+        " print(d._agent._connection.unique_name, flush=True); time.sleep(60)"
+    )
+    process = subprocess.Popen([sys.executable, "-c", code], env=env, stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    name = process.stdout.readline().strip()
+    process.stdout.close()
+    assert loaded(connection, name)
+    os.kill(process.pid, signal.SIGKILL)
+    process.wait()
+    until(lambda: not loaded(connection, name), "the script to take itself away", 10)
+    connection.close()
+    assert not list(Path(env["XDG_RUNTIME_DIR"], "jaklet").glob("*.js"))

@@ -1,0 +1,89 @@
+"""A KWin of its own: Wayland, two virtual outputs and Xwayland, with a session bus and folders of its own."""
+
+import contextlib
+import os
+import re
+import shutil
+import signal
+import subprocess
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import NamedTuple
+
+import pytest
+
+from tests.xserver import until
+
+PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus"
+NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
+
+
+class Plasma(NamedTuple):
+    """A session: what programs in it have in their environment, and its compositor."""
+
+    env: dict[str, str]
+    kwin: subprocess.Popen[bytes]
+
+    def jaklet_env(self, **more: str) -> dict[str, str]:
+        """Return the environment of a program of the session."""
+        return {**self.env, **more}
+
+
+def needed() -> None:
+    """Skip what needs a KWin that is not here."""
+    missing = [name for name in NEEDED if not shutil.which(name)]
+    if missing:
+        pytest.skip(f"{', '.join(missing)} is not installed; on Debian: apt install {PACKAGES}")
+
+
+@contextlib.contextmanager
+def session(folder: Path) -> Iterator[Plasma]:
+    """Run KWin without a screen; end it afterwards, with all that it has started.
+
+    The packaged program may have a capability of its file that cannot be had everywhere: a copy has none.
+    """
+    program = folder / "kwin_wayland"
+    shutil.copyfile(shutil.which("kwin_wayland") or "", program)
+    program.chmod(0o700)
+    home, run = folder / "home", Path(tempfile.mkdtemp(prefix="jaklet-run-"))  # short, as sockets are in it
+    (home / ".config").mkdir(parents=True)
+    (home / ".config/kwinrc").write_text("[Desktops]\nNumber=4\nRows=1\n")
+    env = {
+        "PATH": os.environ["PATH"], "LANG": "C.UTF-8", "HOME": str(home), "XDG_RUNTIME_DIR": str(run),
+        "XDG_CONFIG_HOME": str(home / ".config"), "XDG_STATE_HOME": str(home / ".local/state"),
+        "XDG_CURRENT_DESKTOP": "KDE", "XDG_SESSION_TYPE": "wayland", "KWIN_COMPOSE": "Q", "LIBGL_ALWAYS_SOFTWARE": "1",
+        "KWIN_WAYLAND_NO_PERMISSION_CHECKS": "1",
+    }  # fmt: skip
+    inner = f"echo $DBUS_SESSION_BUS_ADDRESS > {run}/bus-address; exec {program} --virtual --width 1920 --height 1080"
+    inner += " --output-count 2 --no-lockscreen --xwayland --socket wayland-jaklet"
+    log = (folder / "kwin.log").open("wb")
+    kwin = subprocess.Popen(
+        ["dbus-run-session", "--", "sh", "-c", inner], env=env, stdout=log, stderr=log, start_new_session=True
+    )
+    try:
+        address = until(lambda: _line(run / "bus-address"), "the session bus")
+        env |= {"DBUS_SESSION_BUS_ADDRESS": address, "WAYLAND_DISPLAY": "wayland-jaklet"}
+        until(lambda: (run / "wayland-jaklet").exists(), "the compositor")
+        env["DISPLAY"] = until(lambda: _xwayland(kwin.pid), "Xwayland")
+        yield Plasma(env, kwin)
+    finally:
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(kwin.pid, signal.SIGTERM)
+        try:
+            kwin.wait(10)
+        except subprocess.TimeoutExpired:
+            os.killpg(kwin.pid, signal.SIGKILL)
+        log.close()
+        shutil.rmtree(run, ignore_errors=True)
+
+
+def _line(path: Path) -> str:
+    return path.read_text().strip() if path.exists() else ""
+
+
+def _xwayland(session: int) -> str:
+    """Return the display of the Xwayland of a session; empty until it is there."""
+    told = subprocess.run(["ps", "-eo", "sess=,args="], capture_output=True, text=True, check=True).stdout
+    found = re.search(rf"^\s*{session} \S*Xwayland (:\d+)", told, re.MULTILINE)
+    return found[1] if found else ""
