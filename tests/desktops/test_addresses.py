@@ -28,6 +28,24 @@ def test_a_desk_is_what_is_asked_for_or_what_is_here(
     assert file_of(asked and asked.format(file)) == (file if meant.kind == "tabletop" else None)
 
 
+def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("DISPLAY", ":3")
+    monkeypatch.setenv("DBUS_SESSION_BUS_ADDRESS", "unix:path=/run/bus")
+    for desktop, session, meant in (
+        ("KDE", "wayland", Address("plasma", "unix:path=/run/bus")),
+        ("Quay:KDE", "wayland", Address("plasma", "unix:path=/run/bus")),
+        ("KDE", "x11", Address("x11", ":3")),
+        ("Quay", "wayland", Address("x11", ":3")),
+    ):
+        monkeypatch.setenv("XDG_CURRENT_DESKTOP", desktop)
+        monkeypatch.setenv("XDG_SESSION_TYPE", session)
+        found = address_of(None)
+        assert found == meant
+        assert found.listener == ("" if meant.kind == "plasma" else "x11:3")
+    assert address_of("x11") == Address("x11", ":3")
+    assert address_of("plasma") is None
+
+
 def test_where_there_is_none_it_says_why(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.delenv("DISPLAY", raising=False)
     assert address_of(None) is None
