@@ -181,6 +181,14 @@ def test_sizes_that_were_changed_by_key_or_hand_are_kept(flow: Flow) -> None:
     left, right = stands(flow, "BerthBoard", "TideGauge")
     assert (left.x, right.right, left.right + 8) == (8, 2552, right.x)
     assert abs(left.width / right.width - before[1].width / before[2].width) < 0.01
+    # With as many windows as before, the places have the sizes that they had then, to the pixel.
+    pressed(flow, "f1", "super+right")
+    of_two = stands(flow, "BerthBoard", "TideGauge")
+    pressed(flow, "f2")
+    assert sorted(stands(flow, *ALL)) == sorted(before)
+    flow.desktop.room.change(Close(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")))
+    flow.let_pass(1)
+    assert stands(flow, "BerthBoard", "TideGauge") == of_two
     assert flow.failures == []
 
 

@@ -8,6 +8,7 @@ import random
 import time
 from collections.abc import Sequence
 from itertools import pairwise
+from pathlib import Path
 from typing import Final
 
 import pytest
@@ -97,6 +98,12 @@ class Storm:
         return in_a_row(here, main[2], main[3], 0, STEP) and in_a_row(there, side[3], side[2], STEP, 0)
 
 
+def woken(pid: int) -> int:
+    """Return how often a process has begun to wait (proc(5), voluntary_ctxt_switches)."""
+    told = Path(f"/proc/{pid}/status").read_text()
+    return int(told.partition("\nvoluntary_ctxt_switches:")[2].split()[0])
+
+
 def less_bars(head: Frame, bars: Sequence[Frame]) -> Frame:
     """Return what the manager's own bars leave of a display: they are at its top or bottom."""
     x, y, width, height = head
@@ -142,6 +149,11 @@ def test_what_comes_and_goes_in_bursts_is_arranged_exactly(desk: Managed, window
         storm.close(storm.random.randint(len(stands) // 2, len(stands)))
         stood = storm.rest(main, side)
         changed += sum(stood[one] != stands.get(one) for one in stood)
+    # At rest nothing wakes it.
+    switches = woken(listening.process.pid)
+    end = time.monotonic() + 4 * QUIET
+    until(lambda: time.monotonic() > end, "a while at rest")
+    assert woken(listening.process.pid) == switches
     assert storm.asked <= 1.2 * changed, (storm.asked, changed)
     assert "given in to" not in listening.says()
     assert "Traceback" not in listening.says()

@@ -66,7 +66,11 @@ class Keeper:
                 self._spots.pop(spot, None)
             case Restore(kept, placed):
                 self._asked, self._floats = {**kept.asked}, {*kept.floats}
-                self._spots = {spot: KeptSpot(division) for spot, division in kept.divisions.items()}
+                known = {spot: one.sizes for spot, one in self._spots.items()}
+                self._spots = {
+                    spot: KeptSpot(division, sized=division.sized, sizes=known.get(spot, {}))
+                    for spot, division in kept.divisions.items()
+                }
                 if self.is_used:
                     self._floats |= placed & self._taking_part_here(moment.desk)
         self._soon(moment.now)

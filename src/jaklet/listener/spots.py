@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import Final
 
 from jaklet.core.actions.placing import dividing
@@ -23,7 +24,8 @@ class KeptSpot:
     """A spot's division, as it was asked for, and how it came to stand.
 
     `asked` None: as the division says. `stood`, `shares`: where its windows came to stand, and what they were to get.
-    `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
+    `sized`: what hands have given to the places, in order, `sizes`: the same by form and number of windows, for when
+    there are as many again. `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
     """
 
     division: Division
@@ -31,6 +33,8 @@ class KeptSpot:
     stood: dict[int, Rect] = field(default_factory=dict)
     shares: dict[int, Rect] = field(default_factory=dict)
     on: Stage | None = None
+    sized: tuple[Fraction, ...] = ()
+    sizes: dict[tuple[str, int], tuple[Fraction, ...]] = field(default_factory=dict)
     tries: int = 0
     tried: float = 0.0
 
@@ -61,11 +65,27 @@ class KeptSpot:
             every = [*listed, *by_place([*windows.values()], form)]
         else:
             self.division, every = dividing.left_by(self.division, windows), [*windows]
+        before = self.division
         new = [wid for wid in dict.fromkeys(every) if wid in windows and wid not in self.division.order]
         order = {wid: _RANK.get(rank, 1) for wid, rank in ranks.items()}
         self.division = dividing.joined(self.division, new, order, front, on.ground)
+        self._sized_as_before(before._replace(order=listed), form)
         self.asked, self.on = asked, on
         return same
+
+    def _sized_as_before(self, former: Division, form: Sharing) -> None:
+        """Give places the sizes that hands had given them when there were as many windows before.
+
+        `former`: the division as it was, with the windows that were there.
+        """
+        division = self.division
+        if len(former.order) == len(division.order) or former.form.form != form.form:
+            return
+        if self.sized:
+            self.sizes[form.form, len(former.order)] = self.sized
+        self.sized = self.sizes.get((form.form, len(division.order)), ())
+        if self.sized:
+            self.division = division._replace(weights=dict(zip(division.order, self.sized, strict=True)))
 
     def swap(self, one: int, other: int) -> None:
         """Take in that two windows have changed places already: each stands as the other one did."""
@@ -106,6 +126,7 @@ class KeptSpot:
             changed = dividing.resized(self.division, wid, stood, now, self.shares, self.on.ground)
             if changed is not None:
                 self.division = changed
+                self.sized = changed.sized
                 return
 
 

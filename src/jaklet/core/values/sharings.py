@@ -76,6 +76,11 @@ class Division(NamedTuple):
     weights: Mapping[int, Fraction] = NO_WEIGHTS
     tree: Part | None = None
 
+    @property
+    def sized(self) -> tuple[Fraction, ...]:
+        """What each place in the order has beside the others; empty where hands have changed nothing."""
+        return tuple(self.weights.get(wid, Fraction(1)) for wid in self.order) if self.weights else ()
+
 
 class Spot(NamedTuple):
     """A workspace on a display, by its connector's name."""
