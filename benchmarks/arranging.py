@@ -15,14 +15,15 @@ import xcffib.xproto as xp
 from tests.xserver import XServer
 
 from benchmarks.measure import Row
+from benchmarks.placing import made_up
 from benchmarks.recalls import NoShelf, Recorder, floor, quiet
 from jaklet.core.actions.placing.dividing import joined
 from jaklet.core.actions.placing.sharing_out import Stage, shares
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Move, Window
+from jaklet.core.values.desk import Change, Move
 from jaklet.core.values.forms import Ground
-from jaklet.core.values.geometry import Insets, Rect, SizeLimits
+from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sharings import Division, Sharing
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
@@ -43,19 +44,8 @@ def _sharing(text: str) -> Sharing:
 
 
 def planning() -> list[Row]:
-    """Measure the plan of each form; every third window is a terminal, every fifth has a least size."""
-    windows = {
-        wid: Window(
-            wid,
-            border=Insets(1, 1, 24, 1),
-            limits=SizeLimits(step_width=9, step_height=17)
-            if wid % 3 == 0
-            else SizeLimits(min_width=120)
-            if wid % 5 == 0
-            else SizeLimits(),
-        )
-        for wid in range(1, PLANNED + 1)
-    }
+    """Measure the plan of each form."""
+    windows = {window.id: window for window in made_up(PLANNED)}
     ground = Ground(Rect(0, 30, 7680, 4290), 8, 8)
     result = []
     for form in FORMS:

@@ -26,23 +26,28 @@ ROUNDS = 9
 DISPLAY = Display("DP-1", Rect(0, 0, 7680, 4320), Rect(0, 30, 7680, 4290))
 
 
+def made_up(count: int) -> tuple[Window, ...]:
+    """Return windows of which every third is a terminal, and every tenth has a least size."""
+    return tuple(
+        Window(
+            i,
+            frame=Rect(61 * i % 7000, 37 * i % 4000, 640, 400),
+            border=Insets(1, 1, 24, 1),
+            limits=SizeLimits(step_width=9, step_height=17)
+            if i % 3 == 0
+            else SizeLimits(min_width=120)
+            if i % 10 == 0
+            else SizeLimits(),
+        )
+        for i in range(1, count + 1)
+    )
+
+
 def planning() -> list[Row]:
-    """Measure the plan of a grid, every third window a terminal and every tenth with a least size."""
+    """Measure the plan of a grid."""
     result = []
     for count in PLANNED:
-        windows = tuple(
-            Window(
-                i,
-                frame=Rect(61 * i % 7000, 37 * i % 4000, 640, 400),
-                border=Insets(1, 1, 24, 1),
-                limits=SizeLimits(step_width=9, step_height=17)
-                if i % 3 == 0
-                else SizeLimits(min_width=120)
-                if i % 10 == 0
-                else SizeLimits(),
-            )
-            for i in range(1, count + 1)
-        )
+        windows = made_up(count)
         desk = Desk((DISPLAY,), windows, tuple(w.id for w in windows))
         times = []
         for _ in range(ROUNDS):

@@ -40,7 +40,7 @@ from jaklet.desktops.drive import run
 from jaklet.desktops.plasma.abilities import MOST as PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
 from tests.core.test_recall import Shelf
-from tests.plasma import Plasma, needed, session
+from tests.plasma import Plasma
 from tests.xserver import XServer
 
 
@@ -60,14 +60,6 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
     real = ["x11", "plasma"] if needed <= PLASMA else ["x11"]
     metafunc.parametrize("desktop", ["tabletop", *real, *lacking], indirect=True)
-
-
-@pytest.fixture(scope="session")
-def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
-    """A session of Plasma on Wayland."""
-    needed()
-    with session(tmp_path_factory.mktemp("plasma")) as one:
-        yield one
 
 
 @pytest.fixture

@@ -20,19 +20,12 @@ from jaklet.demo.harbour import write_files
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
 from tests.conftest import JAKLET
-from tests.plasma import Plasma, needed, session
+from tests.plasma import Plasma
 from tests.xserver import until
 
 SCRIPTING = DBusAddress("/Scripting", "org.kde.KWin", "org.kde.kwin.Scripting")
 TITLE = 37  # pixels, of KWin's usual decoration, which has no other sides
 HOSTILE = "\"); quit(); (' \\ </script>\n${x} end"
-
-
-@pytest.fixture(scope="module")
-def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
-    needed()
-    with session(tmp_path_factory.mktemp("plasma")) as one:
-        yield one
 
 
 @pytest.fixture

@@ -194,3 +194,23 @@ def test_a_recall_that_an_event_joins_is_said_once(tmp_path: Path) -> None:
     assert [line for line in flow.told if "recall" in line] == [
         "super+1: recalled departures: 3 of 3 windows in place, 3 programs launched in 0.4 s, focus: as it was"
     ]
+
+
+def test_a_workspace_that_a_layout_names_has_to_be_there(office: Office) -> None:
+    path = office.folder / "layouts" / "bay.yaml"
+    for number, text in enumerate(
+        (
+            "workspace: pots\nwindows: [{app: berths, place: full}]\n",
+            "others: workspace pots\nwindows: [{app: berths, place: full}]\n",
+            "windows: [{app: berths, place: full, workspace: pots}]\n",
+            "arranged: [{display: main, form: rows, order: [berths], workspace: pots}]\n"
+            "windows: [{app: berths, place: full}]\n",
+        )
+    ):
+        path.write_text(f"layout: bay\n{text}")
+        told = office.jaklet("check", status=1).stdout
+        assert told.count("error JK318 no workspace is called 'pots'") == 1, number
+        assert "did you mean post?" in told
+        assert "names what is not there: workspace pots" in office.jaklet("layout", "recall", "bay", status=1).stderr
+    path.write_text("layout: bay\nworkspace: post\nothers: workspace post\nwindows: [{app: berths, place: full}]\n")
+    assert "nothing is wrong" in office.jaklet("check").stdout

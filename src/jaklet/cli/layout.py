@@ -211,13 +211,12 @@ def show(
 def sound(word: str, ready: "Opened") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
     from jaklet.core.actions.asked import layout_asked
-    from jaklet.core.actions.layouts.plans import unknown as unknown_in
+    from jaklet.core.actions.layouts.plans import unknown
     from jaklet.core.actions.layouts.recall import UNKNOWN_REMEDY
 
     layout = layout_asked(word, ready.shelf)
-    unknown = unknown_in(layout, ready.config)
-    if unknown:
-        raise JakletError(f"{layout.name} names what is not there: {unknown}", UNKNOWN_REMEDY)
+    if missing := unknown(layout, ready.config):
+        raise JakletError(f"{layout.name} names what is not there: {missing}", UNKNOWN_REMEDY)
     return layout
 
 

@@ -136,7 +136,7 @@ LAYOUT_KEYS: Final[Table] = {
     "without": fields.words,
     "holds": _holds,
     "only on": _names,
-    "others": _others,
+    "others": kept(_others),
     "absent": _names,
     **ARRANGEMENT_KEYS,
     "variants": _list,

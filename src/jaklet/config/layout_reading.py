@@ -97,6 +97,10 @@ def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dic
     own: list[Mention] = []
     own += [Mention("app", name.read, name.value.spot) for name in read.get("absent", ())]
     own += [Mention("display", name.read, name.value.spot) for name in read.get("only on", ())]
+    if "others" in read:
+        others = read["others"]
+        _mention_workspace(others.read.workspace, others.value, own)
+        read["others"] = others.read
     arranged = [_arranged(read, own, found)]
     arranged += [_variant(item, own, found) for item in (read["variants"].items() if "variants" in read else ())]
     known = {name for one in arranged for name in one.heads.get("displays", ())}

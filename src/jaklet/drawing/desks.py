@@ -221,7 +221,7 @@ def _arranged_told(desk: Desk, config: Config) -> list[str]:
     forms = {
         config.role_of(display): form
         for display in desk.displays
-        if (form := config.arranged_displays.get(config.role_of(display)) or config.arranged.get(desk.workspace))
+        if (form := config.sharing_of(desk.workspace, display))
     }
     told = config.workspace_told(desk.workspace)
     if len(forms) == len(desk.displays) and len(set(forms.values())) == 1:

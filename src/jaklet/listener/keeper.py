@@ -54,14 +54,11 @@ class Keeper:
     # --- what is asked ---
 
     def obey(self, order: Arrange | Float | Restore, moment: Moment) -> None:
-        """Keep the spot in view arranged, or no more; let a window float, or take part again; or all as it was."""
+        """Keep a spot arranged, or no more; let a window float, or take part again; or all as it was."""
         match order:
             case Float(window, on):
                 (self._floats.add if on else self._floats.discard)(window)
-            case Arrange(form):
-                desk = moment.desk
-                display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
-                spot = Spot(desk.workspace, display.name)
+            case Arrange(spot, form):
                 self._asked[spot] = form
                 self._spots.pop(spot, None)
             case Restore(kept, placed):
@@ -183,8 +180,7 @@ class Keeper:
         """Return how a spot stays arranged: as a key asked, else as the config says of the display, or workspace."""
         if spot in self._asked:
             return self._asked[spot]
-        config = self._config()
-        return config.arranged_displays.get(config.role_of(display)) or config.arranged.get(spot.workspace)
+        return self._config().sharing_of(spot.workspace, display)
 
     def _here(self, desk: Desk) -> list[tuple[Spot, Display, Sharing]]:
         """Return the spots in view that stay arranged."""

@@ -31,4 +31,4 @@ class SpareWorkspaces:
         wanted = needed_workspaces(desk, settings.workspaces or self._least)
         before, self._tried = self._tried, (wanted, desk.workspaces)
         if wanted < desk.workspaces and before != self._tried and Ability.MAKE_WORKSPACES in desk.abilities:
-            self._tasks.start(Running((), GIVES_BACK, given_back(wanted, desk.workspaces, moment)), 0, moment)
+            self._tasks.start(Running((), GIVES_BACK, given_back(wanted, moment)), 0, moment)

@@ -57,33 +57,33 @@ class KeptSpot:
     ) -> bool:
         """Take in which windows are there; true if they are the same as before, in the same form."""
         form, listed = self.division.form if self._is_asked(asked) else asked, self.division.order
-        same = set(listed) == set(windows) and form is self.division.form
-        if form is not self.division.form or not listed or (form.form == HALVES and self.division.tree is None):
+        same_form = form is self.division.form
+        if not same_form or not listed or (form.form == HALVES and self.division.tree is None):
             # Windows that are there already keep the order in which they stand.
             frames = {wid: window.frame for wid, window in windows.items()}
             self.division = dividing.begun(Division(form), frames)
             every = [*listed, *by_place([*windows.values()], form)]
         else:
             self.division, every = dividing.left_by(self.division, windows), [*windows]
-        before = self.division
         new = [wid for wid in dict.fromkeys(every) if wid in windows and wid not in self.division.order]
         order = {wid: _RANK.get(rank, 1) for wid, rank in ranks.items()}
         self.division = dividing.joined(self.division, new, order, front, on.ground)
-        self._sized_as_before(before._replace(order=listed), form)
+        if same_form:
+            self._sized_as_before(len(listed))
+        else:
+            self.sized = ()
         self.asked, self.on = asked, on
-        return same
+        return same_form and set(listed) == set(windows)
 
-    def _sized_as_before(self, former: Division, form: Sharing) -> None:
-        """Give places the sizes that hands had given them when there were as many windows before.
-
-        `former`: the division as it was, with the windows that were there.
-        """
+    def _sized_as_before(self, count: int) -> None:
+        """Give places the sizes that hands gave them when there were as many windows. `count`: how many till now."""
         division = self.division
-        if len(former.order) == len(division.order) or former.form.form != form.form:
+        form = division.form.form
+        if count == len(division.order):
             return
         if self.sized:
-            self.sizes[form.form, len(former.order)] = self.sized
-        self.sized = self.sizes.get((form.form, len(division.order)), ())
+            self.sizes[form, count] = self.sized
+        self.sized = self.sizes.get((form, len(division.order)), ())
         if self.sized:
             self.division = division._replace(weights=dict(zip(division.order, self.sized, strict=True)))
 

@@ -6,6 +6,7 @@ from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.orders import Arrange, Float
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import Spot
 
 LISTENER = "only a listener can do it, as it is kept from then on"
 
@@ -19,7 +20,7 @@ def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
     where = context.config.where_told(desk.workspace, display)
     line = f"{where} stays arranged: {asked.name}" if asked else f"{where} is no longer kept arranged"
-    return _asked(Arrange(asked.sharing if asked else None), line, moment)
+    return _asked(Arrange(Spot(desk.workspace, display.name), asked.sharing if asked else None), line, moment)
 
 
 def float_(action: Action, context: Context, moment: Moment) -> Task:

@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.tasks import none_arranged
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.sentences import Condition, Joined, Ref
@@ -15,10 +16,6 @@ Holds = Callable[[tuple[Ref, ...], "Facts"], bool]
 
 def _empty() -> str:
     return ""
-
-
-def _nothing(_desk: Desk) -> Mapping[Spot, Sharing]:
-    return {}
 
 
 class Facts(NamedTuple):
@@ -32,7 +29,7 @@ class Facts(NamedTuple):
     layer: Callable[[], str] = _empty
     layout: Callable[[], str] = _empty
     launching: frozenset[str] = frozenset()
-    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = _nothing
+    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = none_arranged
 
 
 def _windows(app: str, facts: Facts) -> Sequence[Window]:

@@ -66,7 +66,8 @@ def _not_kept() -> None:
     return None
 
 
-def _none_arranged(_desk: Desk) -> Mapping[Spot, Sharing]:
+def none_arranged(_desk: Desk) -> Mapping[Spot, Sharing]:
+    """Return nothing: it stays arranged where a listener sees to it, and nowhere else."""
     return {}
 
 
@@ -94,7 +95,7 @@ class Context(NamedTuple):
     again: bool = False
     layer: Callable[[], str] = str
     kept: Callable[[], Kept | None] = _not_kept
-    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = _none_arranged
+    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = none_arranged
     macros: tuple[str, ...] = ()
     part: bool = False
     watch: "Callable[[Action, Outcome, Moment], None] | None" = None

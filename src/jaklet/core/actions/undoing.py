@@ -114,15 +114,15 @@ def undo(_action: Action, context: Context, moment: Moment) -> Task:
         told = tuple(f"put {was.name} back to {_told(was)}" for was in left)
         moment = yield Ask((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
         context.history.drop(number)
-        if left or (not step.windows and (put_back(step, moment.desk) or _is_otherwise(step, context))):
+        if left or (not step.windows and (put_back(step, moment.desk) or _arranged_before(step, context))):
             return (yield from _undone(step, left, gone, context, moment))
     return Outcome(False, "there is nothing to undo", _skipped(gone))
 
 
-def _is_otherwise(step: UndoStep, context: Context) -> bool:
-    """True if things stay arranged in another way than before a step."""
+def _arranged_before(step: UndoStep, context: Context) -> tuple[Restore, ...]:
+    """Return what it takes for things to stay arranged as they did before a step; nothing where they do."""
     now = context.kept()
-    return step.kept is not None and now is not None and step.kept != now
+    return () if step.kept is None or now is None or step.kept == now else (Restore(step.kept),)
 
 
 def _told(was: Was) -> str:
@@ -132,8 +132,8 @@ def _told(was: Was) -> str:
 
 
 def _undone(step: UndoStep, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
-    if step.kept is not None and _is_otherwise(step, context):
-        moment = yield Ask((), moment.now, (), (Restore(step.kept),))
+    if orders := _arranged_before(step, context):
+        moment = yield Ask((), moment.now, (), orders)
     moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     line = f"undone: {step.action}"

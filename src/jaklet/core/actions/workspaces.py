@@ -65,13 +65,14 @@ def needed_workspaces(desk: Desk, least: int) -> int:
     return max(least, desk.workspace, *(one.workspace or 1 for one in desk.windows), 1)
 
 
-def given_back(wanted: int, there: int, moment: Moment) -> Task:
+def given_back(wanted: int, moment: Moment) -> Task:
     """Have fewer workspaces, as the last ones are empty; one that is used meanwhile stays."""
 
     def goal(desk: Desk) -> tuple[Change, ...]:
         number = needed_workspaces(desk, wanted)
         return (Provide(number),) if number < desk.workspaces else ()
 
+    there = moment.desk.workspaces
     moment, refused, _ = yield from reach(goal, moment)
     gone = there - moment.desk.workspaces
     if refused:

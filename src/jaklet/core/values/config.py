@@ -237,6 +237,10 @@ class Config:
         """Return a workspace for a message: `workspace mail`, `workspace 2`."""
         return f"workspace {self.workspace_written(number)}"
 
+    def sharing_of(self, workspace: int, display: Display) -> Sharing | None:
+        """Return how a workspace is to stay arranged on a display: by the display's own form, else by its own."""
+        return self.arranged_displays.get(self.role_of(display)) or self.arranged.get(workspace)
+
     def where_told(self, workspace: int, display: Display) -> str:
         """Return a workspace on a display for a message: `workspace mail on main`."""
         return f"{self.workspace_told(workspace)} on {self.role_of(display)}"

@@ -9,7 +9,7 @@ from zlib import crc32
 
 from jaklet.core.values.abilities import EVERY, Abilities, Ability
 from jaklet.core.values.chords import Chord
-from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits
+from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, edge_struts, work_area
 
 
 class Shape(StrEnum):
@@ -32,6 +32,13 @@ class Display(NamedTuple):
     rect: Rect
     work: Rect
     primary: bool = False
+
+    def less(self, edges: Insets) -> "Display":
+        """Return this display with these edges kept free beside what its work area leaves out already."""
+        free, work = work_area(self.rect, edge_struts(self.rect, edges)), self.work
+        left, top = max(free.x, work.x), max(free.y, work.y)
+        right, bottom = min(free.right, work.right), min(free.bottom, work.bottom)
+        return self._replace(work=Rect(left, top, max(1, right - left), max(1, bottom - top)))
 
 
 class Window(NamedTuple):

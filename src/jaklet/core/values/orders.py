@@ -2,7 +2,7 @@
 
 from typing import Final, NamedTuple
 
-from jaklet.core.values.sharings import Kept, Sharing
+from jaklet.core.values.sharings import Kept, Sharing, Spot
 
 
 class Tell(NamedTuple):
@@ -43,8 +43,9 @@ class Show(NamedTuple):
 
 
 class Arrange(NamedTuple):
-    """Keep the workspace in view, on the display of the window in front, arranged like this; None for no more."""
+    """Keep a workspace on a display arranged like this; None for no more."""
 
+    spot: Spot
     form: Sharing | None
 
 

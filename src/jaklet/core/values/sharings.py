@@ -62,6 +62,7 @@ def leaves(part: Part) -> Iterator[int]:
         yield part
 
 
+ONE: Final = Fraction(1)
 NO_WEIGHTS: Final[Mapping[int, Fraction]] = MappingProxyType({})
 
 
@@ -79,7 +80,7 @@ class Division(NamedTuple):
     @property
     def sized(self) -> tuple[Fraction, ...]:
         """What each place in the order has beside the others; empty where hands have changed nothing."""
-        return tuple(self.weights.get(wid, Fraction(1)) for wid in self.order) if self.weights else ()
+        return tuple(self.weights.get(wid, ONE) for wid in self.order) if self.weights else ()
 
 
 class Spot(NamedTuple):

@@ -32,7 +32,7 @@ from jaklet.core.values.desk import (
     Shell,
     Show,
 )
-from jaklet.core.values.geometry import Insets, Rect, edge_struts, work_area
+from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.desktops.plasma.abilities import MOST
 from jaklet.desktops.plasma.agent import Agent
@@ -110,7 +110,7 @@ class PlasmaDesktop:
         if self._agent.state["serial"] == self._agent.sent:
             self._aimed = None
         self._desk = Desk(
-            displays=tuple(self._less(display) for display in self._displays),
+            displays=tuple(display.less(self._edges.get(display.name, Insets())) for display in self._displays),
             windows=windows,
             stacking=tuple(reversed(by_order)),
             recent=tuple(self._used.order),
@@ -123,15 +123,6 @@ class PlasmaDesktop:
             turns=self._turns,
             abilities=self.abilities,
         )
-
-    def _less(self, display: Display) -> Display:
-        edges = self._edges.get(display.name)
-        if edges is None:
-            return display
-        free, work = work_area(display.rect, edge_struts(display.rect, edges)), display.work
-        left, top = max(free.x, work.x), max(free.y, work.y)
-        right, bottom = min(free.right, work.right), min(free.bottom, work.bottom)
-        return display._replace(work=Rect(left, top, max(1, right - left), max(1, bottom - top)))
 
     def look(self) -> Moment:
         """Return the desk as it is now."""

@@ -34,7 +34,7 @@ from jaklet.core.values.desk import (
 )
 from jaklet.core.values.entries import DesktopEntry
 from jaklet.core.values.forms import Full
-from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, edge_struts, settled, work_area
+from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled
 from jaklet.core.values.recency import Recency
 
 STEP = 32  # each new window opens this far right of and below the one before
@@ -116,7 +116,7 @@ class Room:
         self.used.settle(self.now)
         sees = Ability.SEE in self.abilities
         return Desk(
-            displays=tuple(self._less(display) for display in self.displays) if self.kept_free else self.displays,
+            displays=self._displays_less(),
             windows=tuple(standing.window for standing in self.standing.values()) if sees else (),
             stacking=tuple(self.stacking) if sees else (),
             recent=tuple(self.used.order) if sees else (),
@@ -128,12 +128,11 @@ class Room:
             abilities=self.abilities,
         )
 
-    def _less(self, display: Display) -> Display:
-        edges = self.kept_free.get(display.name, Insets())
-        free, work = work_area(display.rect, edge_struts(display.rect, edges)), display.work
-        left, top = max(free.x, work.x), max(free.y, work.y)
-        right, bottom = min(free.right, work.right), min(free.bottom, work.bottom)
-        return display._replace(work=Rect(left, top, max(1, right - left), max(1, bottom - top)))
+    def _displays_less(self) -> tuple[Display, ...]:
+        """Return the displays without the edges that are kept free: mostly none is, and desks are made all the time."""
+        if not self.kept_free:
+            return self.displays
+        return tuple(display.less(self.kept_free.get(display.name, Insets())) for display in self.displays)
 
     def entries(self) -> dict[str, DesktopEntry]:
         """Return the desktop entries that the tabletop's programs have, by id."""

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from jaklet.core.actions.layouts.pairing import Pairs
-from jaklet.core.actions.placing.splitting import ONE
+from jaklet.core.actions.placing.dividing import left_by
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.layouts import Layout, SharedDisplay
@@ -19,15 +19,14 @@ def remembered(kept: Kept, windows: Sequence[int], desk: Desk, config: Config) -
     found = []
     for spot, division in kept.divisions.items():
         display = desk.display_named(spot.display)
-        order = [wid for wid in division.order if wid in windows]
-        if display is None or not order:
+        own = left_by(division, windows)
+        if display is None or not own.order:
             continue
-        weights = tuple(division.weights.get(wid, ONE) for wid in order) if division.weights else ()
-        total = sum(weights, Fraction(0))
-        shares = tuple(weight / total for weight in weights)
-        index = tuple(windows.index(wid) for wid in order)
+        total = sum(own.sized, Fraction(0))
+        shares = tuple(weight / total for weight in own.sized)
+        index = tuple(windows.index(wid) for wid in own.order)
         where = config.workspace_written(spot.workspace)
-        found.append(SharedDisplay(config.role_of(display), division.form, index, shares, where))
+        found.append(SharedDisplay(config.role_of(display), own.form, index, shares, where))
     return tuple(sorted(found, key=lambda one: (str(one.workspace), one.display)))
 
 
@@ -49,11 +48,9 @@ def restored(layout: Layout, pairs: Pairs, kept: Kept, desk: Desk, config: Confi
     return Restore(Kept(asked, divisions, kept.floats - sharing), placed)
 
 
-def joins_late(layout: Layout, entry: int, wid: int, kept: Kept, desk: Desk, config: Config) -> Restore:
-    """Return what it takes for a window that came after the recall to share as the layout says, or else to float."""
-    if any(entry in one.order for one, _ in _spots(layout, desk, config)):
-        return Restore(kept._replace(floats=kept.floats - {wid}))
-    return Restore(kept, frozenset({wid}))
+def takes_part(entry: int, layout: Layout, desk: Desk, config: Config) -> bool:
+    """True if a window of a layout shares a display that is there, as the layout remembers it."""
+    return any(entry in one.order for one, _ in _spots(layout, desk, config))
 
 
 def _spots(layout: Layout, desk: Desk, config: Config) -> Iterator[tuple[SharedDisplay, Spot]]:

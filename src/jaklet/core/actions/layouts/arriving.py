@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from jaklet.core.actions.layouts.arranged import joins_late
+from jaklet.core.actions.layouts.arranged import takes_part
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import Plan, unknown
@@ -12,6 +12,7 @@ from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.layouts import PLACE, STATE, Layout
+from jaklet.core.values.orders import Restore
 
 
 def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Plan | None:
@@ -37,10 +38,8 @@ def placed_late(window: Window, plan: Plan, context: Context, moment: Moment) ->
     """Put a window where the layout that stands has a place for it."""
     moment, refused, _ = yield from reach(plan.frames, moment)
     kept = context.kept()
-    if kept is not None:
-        entry = next(iter(plan.pairs))
-        order = joins_late(plan.layout, entry, window.id, kept, moment.desk, context.config)
-        moment = yield Ask((), moment.now, (), (order,))
+    if kept is not None and not takes_part(next(iter(plan.pairs)), plan.layout, moment.desk, context.config):
+        moment = yield Ask((), moment.now, (), (Restore(kept, frozenset({window.id})),))
     name = window_name(window, moment.desk, context.config)
     told_of = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     return Outcome(not refused, f"{name} has its place in {plan.layout.name}", told_of)

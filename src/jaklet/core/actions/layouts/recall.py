@@ -83,8 +83,9 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     if any(layout.entries[i].after for i in plan.pairs):
         moment, after = yield from _afterwards(plan, context, moment)
         moment, refused, _ = yield from reach(plan.needed, moment)
-    if layout.arranged or context.kept() is not None:
-        order = restored(layout, plan.pairs, context.kept() or NOTHING_KEPT, moment.desk, config)
+    kept = context.kept()
+    if layout.arranged or kept is not None:
+        order = restored(layout, plan.pairs, kept or NOTHING_KEPT, moment.desk, config)
         moment = yield Ask((), moment.now, (), (order,))
     if context.history:
         context.history.stands(layout.name)

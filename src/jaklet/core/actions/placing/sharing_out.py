@@ -9,11 +9,24 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.arranging import Frames, Learned
 from jaklet.core.actions.placing.rows import UPRIGHT, fitted, room_of, row_lengths, share_of, sharer_of
-from jaklet.core.actions.placing.splitting import ONE, frames_of, row
+from jaklet.core.actions.placing.splitting import frames_of, row
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Form, Ground, frame_of
 from jaklet.core.values.geometry import Anchor, Length, Rect
-from jaklet.core.values.sharings import COLUMNS, GRID, HALVES, LARGE, PLACES, ROWS, STACK, Division, Part, Split, leaves
+from jaklet.core.values.sharings import (
+    COLUMNS,
+    GRID,
+    HALVES,
+    LARGE,
+    ONE,
+    PLACES,
+    ROWS,
+    STACK,
+    Division,
+    Part,
+    Split,
+    leaves,
+)
 
 
 class Stage(NamedTuple):

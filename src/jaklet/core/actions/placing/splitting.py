@@ -13,11 +13,9 @@ from jaklet.core.actions.placing.sharing import Shared, shared
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Anchor, Rect
-from jaklet.core.values.sharings import Part, Split, leaves
+from jaklet.core.values.sharings import ONE, Part, Split, leaves
 
 LEAST: Final = 40  # pixels that each of two keeps, where one is made longer by hand
-ONE: Final = Fraction(1)
-Taker = Callable[[int, int], tuple[int, int]]  # from the size that is offered to the size that is taken
 
 
 def row(parts: Sequence[Part], is_row: bool, weights: Sequence[Fraction] = ()) -> Part:
