@@ -46,6 +46,8 @@ def session(folder: Path) -> Iterator[Plasma]:
     program = folder / "kwin_wayland"
     shutil.copyfile(shutil.which("kwin_wayland") or "", program)
     program.chmod(0o700)
+    with contextlib.suppress(FileExistsError):
+        Path("/tmp/.X11-unix").mkdir(mode=0o1777)  # where Xwayland's socket is; a bare machine has none
     home, run = folder / "home", Path(tempfile.mkdtemp(prefix="jaklet-run-"))  # short, as sockets are in it
     (home / ".config").mkdir(parents=True)
     (home / ".config/kwinrc").write_text("[Desktops]\nNumber=4\nRows=1\n")

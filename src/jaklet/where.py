@@ -40,10 +40,15 @@ def x11_listener(where: str) -> str:
 
 
 def plasma_here(environment: "Mapping[str, str]") -> str:
-    """Return the bus of a session of Plasma on Wayland; empty where it is none (freedesktop, XDG_CURRENT_DESKTOP)."""
+    """Return the socket of a session of Plasma on Wayland; empty where it is none (XDG_CURRENT_DESKTOP)."""
     is_plasma = "KDE" in environment.get("XDG_CURRENT_DESKTOP", "").split(":")
     on_wayland = environment.get("XDG_SESSION_TYPE") == "wayland"
-    return environment.get("DBUS_SESSION_BUS_ADDRESS", "session") if is_plasma and on_wayland else ""
+    return environment.get("WAYLAND_DISPLAY", "wayland-0") if is_plasma and on_wayland else ""
+
+
+def plasma_listener(where: str) -> str:
+    """Return the name of the listener of a session: sockets are in folders of their user, as listeners' are."""
+    return f"plasma-{os.path.basename(where)}"
 
 
 def no_listener(_where: str) -> str:
@@ -53,7 +58,7 @@ def no_listener(_where: str) -> str:
 
 # Each kind of desk that is found by the environment: where one is, and the name of its listener.
 HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], str]]]" = {
-    PLASMA: (plasma_here, no_listener),  # before X11: an X server for its older programs is there, too
+    PLASMA: (plasma_here, plasma_listener),  # before X11: an X server for its older programs is there, too
     X11: (x11_here, x11_listener),
 }
 

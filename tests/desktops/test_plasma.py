@@ -141,7 +141,7 @@ def loaded(connection: DBusConnection, name: str) -> bool:
 
 
 def test_nobody_but_kwin_is_listened_to(env: dict[str, str], desk: PlasmaDesktop) -> None:
-    ours = desk._agent._connection.unique_name
+    ours = desk._agent.bus.name
     stranger, before = bus(env), desk.look().desk
     for method, body in (("State", ('{"windows": []}',)), ("Next", ())):
         call = new_method_call(DBusAddress("/jaklet", ours, "org.jaklet.Agent"), method, "s" if body else None, body)
@@ -158,13 +158,13 @@ def test_nobody_but_kwin_is_listened_to(env: dict[str, str], desk: PlasmaDesktop
 def test_the_script_goes_with_us_however_we_end(env: dict[str, str]) -> None:
     connection = bus(env)
     desk = on_plasma.connect()
-    name = desk._agent._connection.unique_name
+    name = desk._agent.bus.name
     assert loaded(connection, name)
     desk.close()
     assert not loaded(connection, name)
     code = (
         "from jaklet.desktops import plasma; import time; d = plasma.connect();"
-        " print(d._agent._connection.unique_name, flush=True); time.sleep(60)"
+        " print(d._agent.bus.name, flush=True); time.sleep(60)"
     )
     process = subprocess.Popen([sys.executable, "-c", code], env=env, stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None

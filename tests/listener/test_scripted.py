@@ -499,11 +499,33 @@ super+p: a pause begins, or is over
 listening again
 super+p: a pause begins, or is over
 """,
+    "a desk that gives no key back": """
+> start pass on
+listening on quay: 16 bindings
+> tap ctrl+e
+> passed
+ctrl+e
+> tap super+b
+super+b: berths (Berth board) is launched and in front
+> tap ctrl+e
+ctrl+e: berths (Berth board) is at left 1/2
+> passed
+> tap super+r
+super+r: radio (Radio log) is launched and in front
+> tap ctrl+e
+> passed
+ctrl+e
+> tap super+o super+r b
+super+r: radio (Radio log) is in front already
+> passed
+b
+""",
     "a desk that cannot everything": """
-> start pass on, whole keyboard
+> start pass on, whole keyboard, at once
 this desktop cannot hold a key back and give it to the program after all; ctrl+e would need that
 this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy) and b (short) would need that
-listening on quay: 11 of 16 bindings
+this desktop cannot let other chords be heard from one moment to the next; super+w, super+e, super+o b, b (tidy) and b (short) would need that
+listening on quay: 10 of 16 bindings
 > tap ctrl+e
 > passed
 ctrl+e

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from jaklet.checks.case import Case
-from jaklet.core.language.needs import CAN_BE_WITHOUT, NEEDED, needs_of, needs_of_event, needs_of_keys
+from jaklet.core.language.needs import CAN_BE_WITHOUT, NEEDED, is_lacking, needs_of, needs_of_event, needs_of_keys
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.spans import Spot
@@ -20,7 +20,7 @@ def beyond_the_desk(case: Case) -> Iterator[Finding]:
     if abilities is None or abilities >= NEEDED:
         return
     for ability, spot, text in _needs(case):
-        if ability not in abilities:
+        if is_lacking(ability, abilities):
             needed.setdefault(ability, {}).setdefault(spot, text)
     for ability, spots in needed.items():
         first = min(spots)

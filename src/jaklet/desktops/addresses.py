@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either
-from jaklet.where import PLASMA, X11, no_listener, plasma_here, x11_here, x11_listener
+from jaklet.where import PLASMA, X11, no_listener, plasma_here, plasma_listener, x11_here, x11_listener
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Desktop
@@ -92,18 +92,18 @@ def _plasma(_where: str, state: Callable[[], Path]) -> "Desktop":
 
 
 def _plasma_abilities() -> "Abilities":
-    from jaklet.desktops.plasma.abilities import MOST
+    from jaklet.desktops.plasma.abilities import KEYS, MOST
 
-    return MOST
+    return MOST | KEYS
 
 
 KINDS: Final[Mapping[str, DeskKind]] = {
     PLASMA: DeskKind(
-        "Plasma's on Wayland, with real windows; its keys are not heard yet",
+        "Plasma's on Wayland, with real windows and keys",
         "plasma",
         plasma_here,
         "this is no session of Plasma on Wayland",
-        no_listener,
+        plasma_listener,
         _plasma,
         _plasma_abilities,
     ),

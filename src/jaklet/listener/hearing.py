@@ -37,6 +37,8 @@ class HeardChords:
             needed_for = shortened(listed(list(lack.needed_for)), MOST_NAMED)
             tell(f"{lack.ability.lacking}{how}; {needed_for} would need that")
         self._spell()
+        self.refused = {}
+        self._source.ask_again()
         refusals = self._hear()
         for line in refused_told({str(one.chord): one.reason for one in refusals}):
             tell(line)
@@ -87,13 +89,16 @@ class HeardChords:
         self._hearing = self._session.hearing
         refusals = self._source.grab(self._hearing)
         if self._session.state == REST and not self._hearing.every:
-            self.refused = {refusal.chord: refusal.reason for refusal in refusals if refusal.chord != ESCAPE}
+            # Chords of a scope that is not in front now may not be heard now; what was known of them stays known.
+            known = {one: why for one, why in self.refused.items() if one not in self._hearing.chords}
+            self.refused = known | {one.chord: one.reason for one in refusals if one.chord != ESCAPE}
         return refusals
 
     def _hear_what_counts(self) -> None:
         """Hear the keys of a layer, or the next ones of a sequence, while it is under way, and no longer."""
         if self._session.hearing is self._hearing:
             return
+        before = self.refused
         for refusal in self._hear():
             if refusal.chord is None and self._hearing.typed:
                 line = f"it cannot be typed into, and is closed: {refusal.reason}"
@@ -107,5 +112,6 @@ class HeardChords:
                 self._session.leave()
                 self._hear()
                 return
-            if refusal.chord != ESCAPE:  # without it, time still ends the sequence
+            # Without Escape, time still ends a sequence.
+            if refusal.chord != ESCAPE and before.get(refusal.chord) != refusal.reason:
                 self._log.say(*refused_told({str(refusal.chord): refusal.reason}))

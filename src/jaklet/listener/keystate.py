@@ -70,9 +70,12 @@ class KeyState:
         """True if Escape means nothing now."""
         return self.state == REST and ESCAPE not in self.keymap.hearing(REST).chords
 
-    def hearing(self, with_escape: bool) -> Hearing:
-        """Return the keys that mean something now; the same object as long as they are the same."""
-        hearing = self.keymap.hearing(self.state)
+    def hearing(self, with_escape: bool, front: Front | None = None) -> Hearing:
+        """Return the keys that mean something now; the same object as long as they are the same.
+
+        `front`: the app in front, for a desktop that gives no key back to it.
+        """
+        hearing = self.keymap.hearing_in(self.state, front()) if front else self.keymap.hearing(self.state)
         if not with_escape:
             return hearing
         if self._with_escape is None or self._with_escape[0] is not hearing:

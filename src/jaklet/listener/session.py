@@ -11,6 +11,7 @@ from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
+from jaklet.core.values.abilities import Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError
@@ -128,7 +129,17 @@ class Session:
     @property
     def hearing(self) -> Hearing:
         """The keys that mean something now. Escape gives up a recall that waits for programs, and stops macros."""
-        return TYPING if self._screen.is_open else self._keys.hearing(self._escape_gives_up())
+        if self._screen.is_open:
+            return TYPING
+        return self._keys.hearing(self._escape_gives_up(), None if self._gives_back else self._front)
+
+    @property
+    def _gives_back(self) -> bool:
+        """True where a key that turns out to be the program's can be given to it."""
+        return Ability.PASS_ON in self._desktop.abilities
+
+    def _front(self) -> str | None:
+        return self.config.front_app(self._desktop.look().desk)
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""

@@ -9,17 +9,20 @@ it; Escape ends the layer unless it is bound there. A chord whose bindings all h
 """
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from functools import partial
 from itertools import chain, product
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from jaklet.core.values.chords import Chord, Keys, parse_chord
+from jaklet.core.values.chords import Chord, Keys, keys_written, parse_chord
 from jaklet.core.values.config import NEVER, Binding, Config
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.words import shortened
 
 ESCAPE: Final = parse_chord("escape")
 ENTER, LEAVE, RECALL = "enter", "leave", "recall"
 LEAD_ON: Final = frozenset({ENTER, "pick", "show"})  # the verbs after which all keys may be ours
+MOST_TITLE: Final = 80  # characters
 BY_SIGHT: Final = frozenset({"LETTER", "GRID"})  # what is chosen with more keys, once it is seen
 Front = Callable[[], str | None]  # the app of the window in front, asked only where a scope has to know it
 
@@ -51,7 +54,7 @@ class Hearing(NamedTuple):
 
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
     `typed`: of each key it is to be told what it types. `held`: sets of modifiers; it is to be told when one of them is
-    held, and when it is no more.
+    held, and when it is no more. `title`: what a chord is for, where a desktop shows that.
     """
 
     chords: frozenset[Chord] = frozenset()
@@ -60,6 +63,7 @@ class Hearing(NamedTuple):
     lead: frozenset[Chord] = frozenset()
     typed: bool = False
     held: frozenset[int] = frozenset()
+    title: Callable[[Chord], str] = str
 
 
 NOTHING: Final = Hearing()
@@ -105,6 +109,7 @@ class Keymap:
         for layer, keys in (*self._bound, *self._begin):
             self._next.setdefault(State(layer, keys[:-1]), set()).add(keys[-1])
         self._hearings: dict[State, Hearing] = {}
+        self._narrowed: dict[tuple[State, str | None], Hearing] = {}
         self._held = frozenset(numbered(config)) if config.settings.overlay.held != NEVER else frozenset()
 
     def hearing(self, state: State) -> Hearing:
@@ -112,6 +117,19 @@ class Keymap:
         if state not in self._hearings:
             self._hearings[state] = self._hearing(state)
         return self._hearings[state]
+
+    def hearing_in(self, state: State, app: str | None) -> Hearing:
+        """Return the same while this app is in front, for a desktop that gives no key back to the program in front.
+
+        Chords that mean nothing there are not heard at all.
+        """
+        full = self.hearing(state)
+        if not full.scoped:
+            return full
+        if (state, app) not in self._narrowed:
+            out = {one for one in full.scoped if not self._live(list(self._meant(state, one)), lambda: app)}
+            self._narrowed[state, app] = full._replace(chords=full.chords - out, scoped=frozenset())
+        return self._narrowed[state, app]
 
     def _hearing(self, state: State) -> Hearing:
         bare = State(state.layer)
@@ -122,10 +140,21 @@ class Keymap:
             if self._layers[state.layer].passes_on:
                 chords = chords | self._next.get(REST, set())
             return Hearing(frozenset(chords), every=True)
+        title = partial(self._title, state)
         lead = frozenset(chord for chord in chords if any(leads_on(one.action) for one in self._meant(state, chord)))
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
-        return Hearing(frozenset(chords), scoped, lead=lead, held=self._held if state == REST else frozenset())
+        held = self._held if state == REST else frozenset()
+        return Hearing(frozenset(chords), scoped, lead=lead, held=held, title=title)
+
+    def _title(self, state: State, chord: Chord) -> str:
+        """Return what a chord is for: the actions that it does, or the keys of what it begins."""
+        meant = self._meant(state, chord)
+        said = {
+            str(one.action) if one.keys[-1] == chord else f"{keys_written(one.keys)}: {one.action}": None
+            for one in meant
+        }
+        return shortened("; ".join(said), MOST_TITLE) or str(chord)
 
     def _meant(self, state: State, chord: Chord) -> Iterator[Binding]:
         """Yield all bindings that a chord may do, begin or go on with."""

@@ -18,6 +18,8 @@ from jaklet.core.values.sentences import Action, Condition, tests_of
 
 # What a key does without: it is done once, where it would be done again and again.
 CAN_BE_WITHOUT: Final = frozenset({Ability.REPEAT})
+# What does as well: a chord that cannot be given back to a program is heard only while it is meant.
+AS_WELL: Final = {Ability.PASS_ON: Ability.AT_ONCE}
 _OF_BINDINGS: Final = frozenset(
     {
         Ability.HEAR, Ability.SEE, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE,
@@ -101,6 +103,11 @@ def needs_of_keys(binding: Binding) -> Iterator[Ability]:
         yield Ability.REPEAT
 
 
+def is_lacking(ability: Ability, abilities: Abilities) -> bool:
+    """Return whether a desktop can neither do something nor what does as well."""
+    return ability not in abilities and AS_WELL.get(ability) not in abilities
+
+
 def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
     """Return what an action needs and a desktop cannot do; None where it can be begun."""
     return next((one for one in needs_of(action) if one not in abilities), None)
@@ -111,7 +118,7 @@ def dead_keys(binding: Binding, abilities: Abilities) -> Ability | None:
     needed = [one for one in needs_of_keys(binding) if one not in CAN_BE_WITHOUT]
     if traits_of(binding.action).by_key:  # it is about what keys mean
         needed += needs_of(binding.action)
-    return next((one for one in needed if one not in abilities), None)
+    return next((one for one in needed if is_lacking(one, abilities)), None)
 
 
 class Lack(NamedTuple):
@@ -129,7 +136,7 @@ def lacks(config: Config, abilities: Abilities) -> list[Lack]:
 
     def hold(text: str, needs: Iterable[Ability]) -> None:
         for one in needs:
-            if one not in abilities:
+            if is_lacking(one, abilities):
                 found.setdefault(one, {})[text] = None
 
     for binding in config.live:

@@ -13,6 +13,7 @@ var api = {
     windows: function () { return six ? workspace.windowList() : workspace.clientList(); },
     active: function () { return six ? workspace.activeWindow : workspace.activeClient; },
     activate: function (w) { if (six) workspace.activeWindow = w; else workspace.activeClient = w; },
+    raise: function (w) { if (six) workspace.raiseWindow(w); else workspace.activeClient = w; },
     added: six ? "windowAdded" : "clientAdded",
     removed: six ? "windowRemoved" : "clientRemoved",
     activated: six ? "windowActivated" : "clientActivated",
@@ -96,7 +97,23 @@ var requests = {
     send: function (w, a) { if (whole32(a[0]) !== null && a[0] >= 0 && a[0] <= api.workspaces()) api.send(w, a[0]); },
 };
 
+// Nothing in 5.27 raises a window without making it active. So windows are made active one after another, each once the
+// one before is: in one burst, the focus ends anywhere. Nobody is told of what is so in between.
+var pacing = new QTimer(), waiting = [], awaited = null, looked = 0, STEP = 2, MOST_LOOKS = 50; // ms
+pacing.interval = STEP;
+pacing.timeout.connect(function () {
+    if (awaited && api.active() !== awaited && looked++ < MOST_LOOKS) return;
+    awaited = null;
+    looked = 0;
+    if (!waiting.length) { pacing.stop(); work(); return; }
+    var w = find(waiting.shift());
+    if (w && !w.minimized && isHere(w)) { awaited = w.wantsInput ? w : null; api.raise(w); }
+});
+function isHere(w) { var on = api.workspaceOf(w); return on === 0 || on === api.workspace(); }
+
 function done(request) {
+    if (request.op === "hears") { hears = request.args[0] === 1; return; }
+    if (request.op === "stack") { waiting = request.ids.slice(0, 1000).map(String); pacing.start(); return; }
     var w = request.id ? find(request.id) : null;
     if (request.op === "show") {
         if (whole32(request.args[0]) !== null && request.args[0] >= 1 && request.args[0] <= api.workspaces()) api.show(request.args[0]);
@@ -110,9 +127,23 @@ function done(request) {
 var serial = 0, telling = new QTimer();
 telling.singleShot = true;
 telling.timeout.connect(function () {
+    if (pacing.active) return; // it is told once that is done
     callDBus(SERVICE, PATH, FACE, "State", JSON.stringify(state()));
 });
 function changed() { telling.start(3); } // all that happens at once is told once
+
+var queue = [];
+function work() {
+    while (queue.length && !pacing.active) {
+        var one = queue.shift();
+        if (one.op === "done") {
+            serial = one.serial || serial;
+            if (one.told) changed();
+        } else {
+            try { done(one); } catch (e) { /* the window has gone */ }
+        }
+    }
+}
 
 var waits = false, since = 0;
 function next() {
@@ -120,10 +151,9 @@ function next() {
     since = Date.now();
     callDBus(SERVICE, PATH, FACE, "Next", function (answer) {
         waits = false;
-        var work = JSON.parse(answer);
-        work.requests.forEach(function (one) { try { done(one); } catch (e) { /* the window has gone */ } });
-        if (work.serial) serial = work.serial;
-        if (work.requests.length) changed();
+        var given = JSON.parse(answer);
+        queue = queue.concat(given.requests, [{ op: "done", serial: given.serial, told: given.requests.length > 0 }]);
+        work();
         next();
     });
 }
@@ -146,13 +176,27 @@ workspace[api.activated].connect(changed);
     if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(changed);
 });
 
+// Chords stay taken until somebody gives them back: for a listener that is gone, this script does.
+var hears = false, ACCEL = "org.kde.kglobalaccel";
+function leave() {
+    callDBus("org.kde.KWin", "/Scripting", "org.kde.kwin.Scripting", "unloadScript", NAME);
+}
+function giveBack() {
+    callDBus(ACCEL, "/component/jaklet", "org.kde.kglobalaccel.Component", "shortcutNames", function (names) {
+        names.forEach(function (name) { callDBus(ACCEL, "/kglobalaccel", "org.kde.KGlobalAccel", "unregister", "jaklet", name); });
+        leave();
+    });
+    hears = false; // where that is not answered, the next look leaves
+}
+
 // A call that nobody answers is never told of: whether there is anybody is asked of the bus.
 var looking = new QTimer();
 looking.interval = LOOK;
 looking.timeout.connect(function () {
     if (waits && Date.now() - since < PATIENCE) {
         callDBus("org.freedesktop.DBus", "/org/freedesktop/DBus", "org.freedesktop.DBus", "NameHasOwner", SERVICE, function (is) {
-            if (!is) callDBus("org.kde.KWin", "/Scripting", "org.kde.kwin.Scripting", "unloadScript", NAME);
+            if (!is && hears) giveBack();
+            else if (!is) leave();
         });
     } else next();
 });

@@ -1,6 +1,6 @@
-"""The script in KWin, and the bus between it and Jaklet: one connection, read where the desk is waited on.
+"""The script in KWin, and the conversation with it.
 
-The script calls this connection by its unique name, which the bus gives to nobody else; calls are taken from KWin
+The script calls our connection by its unique name, which the bus gives to nobody else; calls are taken from KWin
 alone. It asks for work (`Next`), and is answered once there is any, or with none after `ANSWER`: a call not answered
 within the time of the bus is lost. It tells how things are (`State`) whenever they change.
 """
@@ -9,87 +9,70 @@ import contextlib
 import json
 import os
 import time as clock
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from importlib.resources import files
 from pathlib import Path
 from typing import Any, Final
 
-from jeepney import DBusAddress, HeaderFields, Message, MessageType, new_error, new_method_call, new_method_return
-from jeepney.io.blocking import DBusConnection, open_dbus_connection
-from jeepney.wrappers import DBusErrorResponse, unwrap_msg
+from jeepney import DBusAddress, HeaderFields, Message, new_error, new_method_return
 
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.plasma.bus import HOW, PATIENCE, Bus, is_call, is_signal, member_of, owner_of, sender_of
 
 KWIN: Final = "org.kde.KWin"
-BUS: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus")
 SCRIPTING: Final = DBusAddress("/Scripting", KWIN, "org.kde.kwin.Scripting")
 SUPPORT: Final = DBusAddress("/KWin", KWIN, "org.kde.KWin")
 ANSWER: Final = 15.0  # seconds; the bus forgets a call after 25
-PATIENCE: Final = 5.0  # seconds for an answer of KWin
-HOW: Final = "Plasma on Wayland has it: run `jaklet` inside such a session"
+HEARS: Final = "hears"  # the file with the name of the script that takes away what a listener leaves behind
+LOGS: Final = "see what it prints: journalctl --user"
 
 
 class Agent:
-    """The script at work. `state`: what it told last."""
+    """The script at work. `state`: what it told last; `begun_again`: called when KWin is another one than before."""
 
-    def __init__(self, connection: DBusConnection) -> None:
-        self._connection = connection
-        self._name = f"jaklet-{connection.unique_name.strip(':').replace('.', '-')}"
+    def __init__(self, bus: Bus) -> None:
+        self.bus = bus
+        self._name = f"jaklet-{bus.name.strip(':').replace('.', '-')}"
         self._asks: Message | None = None  # the call that waits for work
         self._answer_by = float("inf")
         self._work: list[dict[str, Any]] = []
-        self._serial = 0
+        self._hears = False
+        self._is_other = False  # KWin, since the script was loaded
         self.sent = 0  # the number of the last work that was handed over, or waits to be
         self.state: dict[str, Any] = {}
-        self._kwin = self._call(BUS, "GetNameOwner", "s", KWIN)
+        self.begun_again: list[Callable[[], None]] = []
+        self._kwin = owner_of(bus, KWIN)
+        bus.others.append(self._taken)
+        bus.follow_owner(KWIN)
         self._load()
 
     @classmethod
     def start(cls) -> "Agent":
         """Begin; raises `DeskError` where there is no KWin, or it does not answer."""
-        address = os.environ.get("DBUS_SESSION_BUS_ADDRESS", "")
+        bus = Bus.open()
         try:
-            connection = open_dbus_connection(address or "SESSION")
-        except (OSError, KeyError, ValueError) as fault:
-            raise DeskError(f"the session bus cannot be reached: {fault}", HOW) from fault
-        try:
-            return cls(connection)
+            return cls(bus)
         except BaseException:
-            connection.close()
+            bus.close()
             raise
 
-    def _call(self, address: DBusAddress, method: str, signature: str = "", *body: object) -> Any:
-        """Return what a method answers; raises `DeskError`."""
-        call, serial = new_method_call(address, method, signature or None, body), next(self._connection.outgoing_serial)
-        until = clock.monotonic() + PATIENCE
-        try:
-            self._connection.send(call, serial=serial)
-            while True:  # what the script says meanwhile is taken in, too
-                message = self._connection.receive(timeout=max(0.0, until - clock.monotonic()))
-                if message.header.fields.get(HeaderFields.reply_serial) == serial:
-                    break
-                self._taken(message)
-            answer = unwrap_msg(message)
-        except DBusErrorResponse as fault:
-            raise DeskError(f"KWin refuses {method}: {fault.name}", HOW) from fault
-        except (OSError, TimeoutError) as fault:
-            raise DeskError(f"KWin does not answer: {fault or 'it took too long'}", HOW) from fault
-        return answer[0] if answer else None
+    @property
+    def kwin(self) -> str:
+        """The unique name of KWin on the bus; empty while there is none."""
+        return self._kwin
 
     def _load(self) -> None:
         """Let KWin run the script; the file is of no use once it does."""
-        runtime = Path(os.environ.get("XDG_RUNTIME_DIR", "")) / "jaklet"
-        if not runtime.is_absolute():
-            raise DeskError("XDG_RUNTIME_DIR is not set", HOW)
+        runtime = _runtime()
         text = files("jaklet.desktops.plasma").joinpath("agent.js").read_text()
-        text = text.replace("@SERVICE@", self._connection.unique_name).replace("@NAME@", self._name)
+        text = text.replace("@SERVICE@", self.bus.name).replace("@NAME@", self._name)
         path = runtime / f"{self._name}.js"
         try:
             runtime.mkdir(mode=0o700, exist_ok=True)
             path.write_text(text)
-            number = self._call(SCRIPTING, "loadScript", "ss", str(path), self._name)
+            number = self.bus.call(SCRIPTING, "loadScript", "ss", str(path), self._name)
             if not isinstance(number, int) or number < 0:
-                raise DeskError("KWin does not load the script of Jaklet", "see what it prints: journalctl --user")
+                raise DeskError("KWin does not load the script of Jaklet", LOGS)
             self._run(number)
         except OSError as fault:
             raise DeskError(f"{path} cannot be written: {fault.strerror}", "see to that folder") from fault
@@ -99,21 +82,32 @@ class Agent:
         until = clock.monotonic() + PATIENCE
         while not self.state:
             if clock.monotonic() > until:
-                raise DeskError("the script of Jaklet does not answer in KWin", "see what it prints: journalctl --user")
+                raise DeskError("the script of Jaklet does not answer in KWin", LOGS)
             self.take(0.1)
 
     def _run(self, number: int) -> None:
         """Run the script: `/N` in 5.27, `/Scripting/ScriptN` in 6, as its documentation says."""
         for path in (f"/{number}", f"/Scripting/Script{number}"):
             with contextlib.suppress(DeskError):
-                self._call(DBusAddress(path, KWIN, "org.kde.kwin.Script"), "run")
+                self.bus.call(DBusAddress(path, KWIN, "org.kde.kwin.Script"), "run")
                 return
-        raise DeskError("KWin does not run the script of Jaklet", "see what it prints: journalctl --user")
+        raise DeskError("KWin does not run the script of Jaklet", LOGS)
 
-    @property
-    def fileno(self) -> int:
-        """The descriptor that can be read when something has come."""
-        return int(self._connection.sock.fileno())
+    def clean_up_after(self) -> None:
+        """Let the script give back our chords should we end without doing so; that of a former listener goes first.
+
+        Else that one would give back the chords of this listener, too.
+        """
+        self._hears = True
+        path = _runtime() / HEARS
+        with contextlib.suppress(OSError):
+            former = path.read_text()
+            if former != self._name:
+                with contextlib.suppress(DeskError):
+                    self.bus.call(SCRIPTING, "unloadScript", "s", former)
+        with contextlib.suppress(OSError):
+            path.write_text(self._name)
+        self.ask([{"op": "hears", "args": [1]}])
 
     @property
     def due(self) -> float:
@@ -131,51 +125,67 @@ class Agent:
         if self._asks is None:
             return
         work = {"requests": self._work, "serial": self.sent}
-        self._connection.send(new_method_return(self._asks, "s", (json.dumps(work),)))
+        self.bus.send(new_method_return(self._asks, "s", (json.dumps(work),)))
         self._asks, self._work, self._answer_by = None, [], float("inf")
 
     def take(self, seconds: float = 0.0) -> bool:
         """Take in what has come, and wait for it for so long at most; true if things are otherwise now."""
-        news, until = False, clock.monotonic() + seconds
-        while True:
-            try:
-                message = self._connection.receive(timeout=max(0.0, until - clock.monotonic()))
-            except TimeoutError:
-                break
-            except OSError as fault:
-                raise DeskError("the session bus has gone away", "start Jaklet again when it is back") from fault
-            news |= self._taken(message)
-            until = clock.monotonic()  # what has come by now, and no more
+        news = self.bus.take(seconds)
+        if self._is_other and self._kwin:
+            self._begin_again()
+            news = True
         if clock.monotonic() >= self._answer_by:
             self._hand_over()
         return news
 
     def _taken(self, message: Message) -> bool:
-        header = message.header
-        if header.message_type is not MessageType.method_call:
+        if is_signal(message) and member_of(message) == "NameOwnerChanged" and message.body[0] == KWIN:
+            self._kwin, self._is_other = str(message.body[2]), True  # not loaded here: somebody may wait for an answer
             return False
-        if header.fields.get(HeaderFields.sender) != self._kwin:  # nobody else is answered
-            self._connection.send(new_error(message, "org.freedesktop.DBus.Error.AccessDenied"))
+        if not is_call(message):
             return False
-        match header.fields.get(HeaderFields.member):
+        if sender_of(message) != self._kwin:  # nobody else is answered
+            self.bus.send(new_error(message, "org.freedesktop.DBus.Error.AccessDenied"))
+            return False
+        match message.header.fields.get(HeaderFields.member):
             case "Next":
                 self._asks, self._answer_by = message, clock.monotonic() + ANSWER
                 if self._work:
                     self._hand_over()
             case "State":
-                self._connection.send(new_method_return(message))
+                self.bus.send(new_method_return(message))
                 self.state = json.loads(message.body[0])
                 return True
             case _:
-                self._connection.send(new_error(message, "org.freedesktop.DBus.Error.UnknownMethod"))
+                self.bus.send(new_error(message, "org.freedesktop.DBus.Error.UnknownMethod"))
         return False
+
+    def _begin_again(self) -> None:
+        """Begin with the KWin that has come; while there was none, things stayed as they were told last."""
+        self._is_other = False
+        self._asks, self._work, self._answer_by = None, [], float("inf")
+        self.state, self.sent = {}, 0
+        self._load()
+        if self._hears:
+            self.ask([{"op": "hears", "args": [1]}])
+        for each in self.begun_again:
+            each()
 
     def support(self) -> str:
         """Return what KWin says of itself: names, places and scales of its outputs are in it."""
-        return str(self._call(SUPPORT, "supportInformation"))
+        return str(self.bus.call(SUPPORT, "supportInformation"))
 
     def close(self) -> None:
         """Take the script away."""
         with contextlib.suppress(DeskError, OSError):
-            self._call(SCRIPTING, "unloadScript", "s", self._name)
-        self._connection.close()
+            self.bus.call(SCRIPTING, "unloadScript", "s", self._name)
+            if self._hears:
+                (_runtime() / HEARS).unlink(missing_ok=True)
+        self.bus.close()
+
+
+def _runtime() -> Path:
+    runtime = Path(os.environ.get("XDG_RUNTIME_DIR", "")) / "jaklet"
+    if not runtime.is_absolute():
+        raise DeskError("XDG_RUNTIME_DIR is not set", HOW)
+    return runtime

@@ -5,7 +5,7 @@ import os
 import select
 import signal
 import time as clock
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, Final
 
@@ -31,11 +31,14 @@ from jaklet.core.values.desk import (
     Shape,
     Shell,
     Show,
+    Stack,
 )
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
-from jaklet.desktops.plasma.abilities import MOST
+from jaklet.core.values.stacking import to_raise
+from jaklet.desktops.plasma.abilities import KEYS, MOST
 from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.chords import PlasmaChords
 from jaklet.desktops.plasma.picture import Told, displays_of, window_of
 from jaklet.desktops.processes import PROGRAMS, Processes
 
@@ -50,11 +53,12 @@ EVERYWHERE: Final = 0  # the script's number of all workspaces
 class PlasmaDesktop:
     """A real desk. Its clock is the system's monotonic one; its picture is what the script in KWin told last."""
 
-    chords = None
-    abilities: Abilities = MOST
+    abilities: Abilities = MOST | KEYS
 
     def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
         self._agent = agent
+        self.chords = PlasmaChords(agent)
+        self._seen: Any = None  # what the script told when it was looked at last
         self._processes = Processes((lambda: state() / PROGRAMS) if state else None)
         self._watched: list[int] = []
         self._edges: Mapping[str, Insets] = {}
@@ -83,7 +87,7 @@ class PlasmaDesktop:
 
     def _take_in(self) -> None:
         """Make a new picture of what the script told."""
-        told = self._agent.state
+        told = self._seen = self._agent.state
         if told["screens"] != self._seen_screens:
             self._seen_screens = told["screens"]
             self._displays = displays_of(told["screens"], self._agent.support())
@@ -95,6 +99,8 @@ class PlasmaDesktop:
         self._told = {one.window.id: one for one in every}
         self._ties = {wid: tie for wid, tie in self._ties.items() if wid in self._told}
         active = next((one.window.id for one in every if one.uuid == told["active"]), None)
+        if active is None and self.chords.holding() and self._active in self._told:
+            active = self._active  # our own surface has the keys for a while; in front is who will have them again
         if active != self._active:
             self._turns += active is not None
             self._active = active
@@ -176,9 +182,20 @@ class PlasmaDesktop:
                 return [self._of(wid, "send", workspace or EVERYWHERE)]
             case Raise(wid, above):
                 return [self._of(wid, "above", int(above))]
+            case Stack(windows):
+                return [{"op": "stack", "ids": [self._told[wid].uuid for wid in self._turn(windows)]}]
             case Show(workspace):
                 return [{"op": "show", "args": [workspace]}]
         return []
+
+    def _turn(self, windows: Sequence[int]) -> list[int]:
+        """Return which windows are to be made active, one after another; who has the focus has it in the end."""
+        desk, front = self._desk, self._aimed if self._aimed is not None else self._active
+        seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
+        turn = to_raise(seen, [wid for wid in windows if wid in seen])
+        if turn and front is not None and turn[-1] != front and desk.by_id[turn[-1]].takes_focus:
+            turn = [wid for wid in turn if wid != front] + [front]
+        return turn
 
     def _shaped(self, wid: int, shape: Shape) -> list[dict[str, Any]]:
         window = self._desk.by_id.get(wid)
@@ -208,9 +225,11 @@ class PlasmaDesktop:
         """Wait for a change of the desk, its settling, a watched descriptor, or the time."""
         while True:
             changed = self._processes.reap()
-            if self._agent.take():
+            self._agent.take()
+            if self._agent.state is not self._seen:
                 self._take_in()
                 changed = True
+            changed |= self.chords.take()
             now = clock.monotonic()
             if now >= self._walk_ends:
                 self._walk_ends, changed = NEVER, True
@@ -226,9 +245,9 @@ class PlasmaDesktop:
             if changed or now >= until:
                 return self.look()
             settling = NEVER if self._settle_at is None else self._settle_at
-            soonest = min(until, self._agent.due, self._walk_ends, settling)
+            soonest = min(until, self._agent.due, self.chords.due, self._walk_ends, settling)
             timeout = None if soonest == NEVER else max(0.0, soonest - now)
-            sources = [self._agent.fileno, *self._watched, *self._processes.descriptors()]
+            sources = [self._agent.bus.fileno, *self.chords.sources, *self._watched, *self._processes.descriptors()]
             ready, _, _ = select.select(sources, [], [], timeout)
             if any(descriptor in self._watched for descriptor in ready):
                 return self.look()
@@ -266,4 +285,5 @@ class PlasmaDesktop:
     def close(self) -> None:
         """Take the script away; launched programs stay."""
         self._processes.close()
+        self.chords.close()
         self._agent.close()

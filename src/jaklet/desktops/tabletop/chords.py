@@ -62,6 +62,9 @@ class TabletopChords:
             return Refusal(chord, Ability.AT_ONCE.lacking)
         return None
 
+    def ask_again(self) -> None:
+        """Do nothing: nothing is remembered."""
+
     def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
         """Return which of these others hold."""
         refusals = (self._refusal(chord) for chord in sorted(chords))

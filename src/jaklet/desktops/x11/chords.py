@@ -45,6 +45,9 @@ class X11Chords:
         """Hear these keys and no others."""
         return self.keyboard.grab(hearing)
 
+    def ask_again(self) -> None:
+        """Do nothing: a chord that was refused is asked for again by each `grab`."""
+
     def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
         """Return which of these others hold: X tells only those who try to grab them, and they are let go at once."""
         refusals = self.keyboard.grab(Hearing(frozenset(chords)))
@@ -101,7 +104,7 @@ class X11Chords:
         self._is_other |= is_map
         return is_map
 
-    def ask_again(self) -> None:
+    def look_anew(self) -> None:
         """Look anew at what others hold: there is another window manager."""
         if self._keyboard:
             self._keyboard.ask_again()

@@ -322,7 +322,7 @@ class X11Desktop:
                 supported = frozenset(self._wire.words(self._wire.root, "_NET_SUPPORTED"))
                 if supported:
                     self._manage(supported)
-                    self.chords.ask_again()
+                    self.chords.look_anew()
         except xcffib.ConnectionException as fault:
             raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
 

@@ -70,6 +70,10 @@ class ChordSource(Protocol):
         """
         ...
 
+    def ask_again(self) -> None:
+        """Take no chord for refused any more because it was: the next `grab` asks for all that it wants."""
+        ...
+
     def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
         """Return which of these chords others have; only for a source that hears nothing yet, and goes on so."""
         ...

@@ -1,0 +1,143 @@
+"""Plasma's global shortcuts over D-Bus: which are ours, who has those that we cannot have, and when one is pressed.
+
+The service (org.kde.KGlobalAccel) lives in KWin. It keeps what it is told in its settings, also when we are gone: what
+is not wanted any more is always given back, and what a former listener has left is when a new one begins.
+"""
+
+from collections.abc import Iterable
+from typing import Any, Final, NamedTuple
+
+from jeepney import DBusAddress, Message
+
+from jaklet.core.values.errors import DeskError
+from jaklet.desktops.plasma.bus import Bus, Call, is_signal, member_of, owner_of, sender_of
+from jaklet.desktops.plasma.qt_keys import signed
+
+SERVICE: Final = "org.kde.kglobalaccel"
+ACCEL: Final = DBusAddress("/kglobalaccel", SERVICE, "org.kde.KGlobalAccel")
+OURS: Final = "jaklet"  # the component as it is stored
+SHOWN: Final = "Jaklet"  # as the system's settings show it
+COMPONENT: Final = DBusAddress(f"/component/{OURS}", SERVICE, "org.kde.kglobalaccel.Component")
+PRESENT: Final = 2  # flags of setShortcut: in use now
+AS_GIVEN: Final = 4  # not what the settings have of former times
+PRESSED: Final = "globalShortcutPressed"
+RELEASED: Final = "globalShortcutReleased"
+CHANGED: Final = "yourShortcutsChanged"
+
+
+class Wanted(NamedTuple):
+    """A shortcut: its number, and what it is called in the system's settings."""
+
+    code: int
+    title: str
+
+
+class Told(NamedTuple):
+    """A key of ours that was pressed or let go of. `time`: the compositor's, in milliseconds."""
+
+    code: int
+    is_down: bool
+    time: int
+
+
+class Accelerators:
+    """The shortcuts that are ours at a time."""
+
+    def __init__(self, bus: Bus) -> None:
+        self._bus = bus
+        self._held: dict[int, Wanted] = {}
+        self.refused: dict[int, str] = {}  # what is not asked for again, and who has it
+        self._service = ""
+        self._codes: dict[str, int] = {}  # by the names of actions
+        self.told: list[Told] = []
+        self.lost: list[int] = []  # taken from us in the system's settings
+        bus.others.append(self._taken)
+
+    def begin(self) -> None:
+        """Hear of presses, and give back what a listener has left behind that could not; raises `DeskError`."""
+        self._service = owner_of(self._bus, SERVICE)
+        self._bus.follow(interface="org.kde.kglobalaccel.Component", path=COMPONENT.object_path, sender=SERVICE)
+        self._bus.follow(interface="org.kde.KGlobalAccel", path=ACCEL.object_path, sender=SERVICE)
+        self.sweep()
+
+    def begin_again(self) -> None:
+        """Ask a service that has begun anew for all that was ours; what comes of it is told by `hear`."""
+        self._service = owner_of(self._bus, SERVICE)
+        self._held, self._codes, self.refused = {}, {}, {}
+
+    def sweep(self) -> None:
+        """Give back all that is ours, whoever has asked for it."""
+        try:
+            names = self._bus.call(COMPONENT, "shortcutNames")
+        except DeskError:  # there is no such component
+            names = []
+        self._bus.call_all([_let_go(name) for name in names])
+        self._held, self._codes = {}, {}
+
+    def hear(self, wanted: Iterable[Wanted]) -> dict[int, str]:
+        """Have exactly these; return those that cannot be had, with who has them, as far as that is told."""
+        by_code = {one.code: one for one in wanted}
+        gone = [one for code, one in self._held.items() if by_code.get(code) != one]
+        calls = [_let_go(_name(one.code)) for one in gone]
+        for one in gone:
+            del self._held[one.code], self._codes[_name(one.code)]
+        new = [one for code, one in by_code.items() if code not in self._held and code not in self.refused]
+        calls += [call for one in new for call in _asked_for(one)]
+        answers = self._bus.call_all(calls)[len(gone) + 1 :: 2] if calls else []
+        refused = []
+        for one, answer in zip(new, answers, strict=True):
+            if isinstance(answer, DeskError) or signed(one.code) not in answer:
+                refused.append(one.code)
+            else:
+                self._held[one.code] = one
+                self._codes[_name(one.code)] = one.code
+        if refused:
+            owners = self.owners(refused)
+            self._bus.call_all([_let_go(_name(code)) for code in refused])
+            self.refused |= {code: owners.get(code, "") for code in refused}
+        return {code: self.refused[code] for code in by_code if code in self.refused}
+
+    def owners(self, codes: Iterable[int]) -> dict[int, str]:
+        """Return who has these shortcuts: the program, and what it does with it; those that nobody has are left out."""
+        codes = list(codes)
+        told = self._bus.call_all([Call(ACCEL, "action", "i", (signed(code),)) for code in codes])
+        return {code: owner for code, one in zip(codes, told, strict=True) if (owner := _owner(one))}
+
+    def _taken(self, message: Message) -> bool:
+        if not is_signal(message) or sender_of(message) != self._service:
+            return False
+        member, body = member_of(message), message.body
+        if member in (PRESSED, RELEASED) and body[0] == OURS and body[1] in self._codes:
+            self.told.append(Told(self._codes[body[1]], member == PRESSED, int(body[2])))
+            return True
+        if member == CHANGED and body[0][0] == OURS and (code := self._codes.get(body[0][1])):
+            numbers = [number for keys in body[1] for number in (keys[0] if isinstance(keys, tuple) else [keys])]
+            if signed(code) not in numbers:
+                self.lost.append(code)
+                return True
+        return False
+
+
+def _name(code: int) -> str:
+    """Return the name of an action: letters and digits, the same for a shortcut at any time."""
+    return f"chord{code:x}"
+
+
+def _id(name: str, title: str = "") -> list[str]:
+    return [OURS, name, SHOWN, title or name]
+
+
+def _let_go(name: str) -> Call:
+    return Call(ACCEL, "unregister", "ss", (OURS, name))
+
+
+def _asked_for(one: Wanted) -> tuple[Call, Call]:
+    own = _id(_name(one.code), one.title)
+    keys = [signed(one.code)]
+    return Call(ACCEL, "doRegister", "as", (own,)), Call(ACCEL, "setShortcut", "asaiu", (own, keys, PRESENT | AS_GIVEN))
+
+
+def _owner(told: Any) -> str:
+    if isinstance(told, DeskError) or not told or len(told) < 4 or told[0] == OURS:
+        return ""
+    return f"{told[2]} ({told[3]})" if told[3] else str(told[2])

@@ -1,0 +1,205 @@
+"""Keys on Plasma, as a person meets them: a listener beside a real KWin, and keys that KWin takes for a person's."""
+
+import os
+import re
+import signal
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from jeepney import DBusAddress, new_method_call
+from jeepney.io.blocking import open_dbus_connection
+from jeepney.wrappers import unwrap_msg
+
+from jaklet.desktops.plasma.qt_keys import signed
+from tests.conftest import Office
+from tests.fake_input import Hand
+from tests.listener.test_x11 import Listening
+from tests.plasma import Plasma
+from tests.xserver import until
+
+ACCEL = DBusAddress("/kglobalaccel", "org.kde.kglobalaccel", "org.kde.KGlobalAccel")
+SUPER = 0x10000000
+
+
+class Desk:
+    """The harbour office in a session of Plasma: its listener, a hand, and a terminal that notes what it gets."""
+
+    def __init__(self, plasma: Plasma, folder: Path, config: str = "") -> None:
+        self.office = Office(folder / "office", installed=True)
+        self.office.env |= plasma.env | {"PATH": f"{self.office.folder / 'bin'}:{os.environ['PATH']}"}
+        self.office.env |= {"XDG_STATE_HOME": str(folder / "state"), "JAKLET_DESK": "plasma"}
+        self.office.edit("DP-1", "Virtual-0")
+        self.office.edit("HDMI-1", "Virtual-1")
+        if config:
+            self.office.config.write_text(config)
+        self.hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
+        self.bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"])
+        self.notes = folder / "typed"
+        self.terminal: subprocess.Popen[bytes] | None = None
+        self.listening: Listening | None = None
+
+    def listen(self) -> Listening:
+        self.listening = Listening(self.office)
+        return self.listening
+
+    def open_terminal(self) -> None:
+        """Open a terminal that notes what reaches it, in raw mode."""
+        command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat > {self.notes}"]
+        self.terminal = subprocess.Popen(command, env=self.office.env)
+        until(lambda: self.notes.exists() and self.front() == "terminal", "the terminal")
+
+    def typed(self, text: str) -> None:
+        until(lambda: self.notes.read_text() == text, f"{text!r}; so far {self.notes.read_text()!r}")
+
+    def front(self) -> str:
+        found = re.search(r"focus: (\S+)", self.office.jaklet("desk").stdout)
+        return found[1] if found else ""
+
+    def ask(self, method: str, signature: str, *body: object) -> list[str]:
+        """Ask the desktop's own service of shortcuts."""
+        told = self.bus.send_and_get_reply(new_method_call(ACCEL, method, signature, body))
+        return list(unwrap_msg(told)[0] or ())
+
+    def owner(self, code: int) -> str:
+        return next(iter(self.ask("action", "i", signed(code))), "")
+
+    def close(self) -> None:
+        if self.listening:
+            self.listening.stop(signal.SIGTERM)
+            print(self.listening.says())
+        if self.terminal:
+            self.terminal.kill()
+            self.terminal.wait()
+        for app in ("berths", "radio", "tides", "letters", "charts", "ledger"):
+            self.office.jaklet("act", f"close {app}", status=None)
+        subprocess.run(["pkill", "-f", str(self.office.folder / "bin")], check=False)
+        self.hand.close()
+        self.bus.close()
+
+
+@pytest.fixture
+def desk(plasma: Plasma, tmp_path: Path) -> Iterator[Desk]:
+    one = Desk(plasma, tmp_path)
+    yield one
+    one.close()
+
+
+def test_a_day_of_keys(desk: Desk) -> None:
+    """Launch, go, save, scramble, recall, reload, a layer, a sequence, a scope, a macro, undo, stop."""
+    listening, hand = desk.listen(), desk.hand
+    assert "super+left cannot be used: KWin (Quick Tile Window to the Left) holds it" in listening.says()
+    hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is launched and in front")
+    hand.chord("super+r")
+    listening.until_says("super+r: radio (Radio log) is launched and in front")
+    hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is in front")
+    hand.chord("super+q")
+    listening.until_says("super+q: berths (Berth board) is at full on quay")
+    # The second key of a sequence is ours while it is awaited, and no longer.
+    assert not desk.owner(ord("7"))
+    hand.chord("super+s")
+    until(lambda: desk.owner(ord("7")) == "jaklet", "the digits to be heard")
+    hand.chord("7")
+    listening.until_says("super+s 7: ")
+    until(lambda: not desk.owner(ord("7")), "the digits to be free again")
+    # A layer has all keys, those too that mean nothing in it; chords of before go on being heard by what they mean now.
+    hand.chord("super+w")
+    listening.until_says("layer arrange is on")
+    for key, line in (
+        ("left", "left: berths (Berth board) is at left 1/2"),
+        ("shift+right", "shift+right: berths (Berth board) is nudged right"),
+        ("u", "u: undone: nudge right 40px"),
+        ("super+r", ""),
+        ("m", "m: berths (Berth board) is maximised"),
+    ):
+        hand.chord(key)
+        listening.until_says(line)
+    hand.chord("escape")
+    listening.until_says("no layer is on")
+    hand.chord("super+7")
+    listening.until_says("super+7: ")
+    assert re.search(r"super\+7: .*2 of 2 windows", listening.says()), listening.says()
+    # A reload changes what has changed.
+    desk.office.edit("  super+b: go berths\n", "  super+y: go berths\n")
+    assert "listening" not in desk.office.jaklet("reload").stdout
+    assert (desk.owner(SUPER | ord("B")), desk.owner(SUPER | ord("Y"))) == ("", "jaklet")
+    hand.chord("super+y")
+    listening.until_says("super+y: berths (Berth board) is in front already")
+    assert listening.stop() == 0
+    assert not desk.owner(SUPER | ord("Y"))
+    assert not desk.owner(SUPER | ord("W"))
+
+
+def test_a_key_of_another_scope_is_the_programs(plasma: Plasma, tmp_path: Path) -> None:
+    config = """
+apps:
+  board: {launch: berth-board, window: {class: BerthBoard}}
+  terminal: {launch: xterm, window: {class: XTerm}}
+bindings:
+  f2: go board
+  f3: go terminal
+  ctrl+g: {do: "tell 'a ship'", only in: board}
+  f7: {do: "tell 'no ship'", not in: board}
+"""
+    desk = Desk(plasma, tmp_path, config)
+    try:
+        listening, hand = desk.listen(), desk.hand
+        desk.open_terminal()
+        hand.chord("ctrl+g")
+        desk.typed("\x07")
+        hand.chord("f7")
+        listening.until_says("no ship")
+        hand.chord("f2")
+        listening.until_says("f2: board (Berth board) is launched and in front")
+        until(lambda: desk.owner(0x04000000 | ord("G")) == "jaklet", "the chord to be heard")
+        assert not desk.owner(0x01000036), "a chord that means nothing here is nobody's"
+        hand.chord("ctrl+g")
+        listening.until_says("a ship")
+        hand.chord("f3")
+        listening.until_says("f3: terminal")
+        until(lambda: not desk.owner(0x04000000 | ord("G")), "the chord to be free")
+        hand.chord("ctrl+g")
+        desk.typed("\x07\x07")
+    finally:
+        desk.close()
+
+
+def test_nothing_stays_swallowed_after_a_violent_end(desk: Desk) -> None:
+    """The script gives chords back by itself; what even it could not, the next listener does."""
+    listening = desk.listen()
+    assert desk.owner(SUPER | ord("B")) == "jaklet"
+    listening.stop(signal.SIGKILL)
+    until(lambda: not desk.owner(SUPER | ord("B")), "the chords to be given back", 10)
+    # Both at once: a listener that begins right after the other was killed keeps its chords.
+    desk.listen().stop(signal.SIGKILL)
+    listening = desk.listen()
+    assert desk.owner(SUPER | ord("B")) == "jaklet"
+    desk.hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is launched and in front")
+    folder = Path(desk.office.env["XDG_RUNTIME_DIR"], "jaklet")
+    assert (folder / "hears").exists()
+    listening.stop()
+    assert not (folder / "hears").exists()
+
+
+def test_three_hundred_chords(plasma: Plasma, tmp_path: Path) -> None:
+    """All of them are heard, and each means what it is bound to."""
+    letters = [*"abcdefghijklmnopqrstuvwxyz1234567890"]
+    held = ["super+ctrl", "super+alt", "super+shift", "super+ctrl+alt", "super+ctrl+shift", "super+alt+shift", "ctrl+alt",
+            "ctrl+alt+shift", "super+ctrl+alt+shift"]  # fmt: skip
+    chords = [f"{modifiers}+{letter}" for modifiers in held for letter in letters][:300]
+    lines = "\n".join(f'  {chord}: tell "heard {n}."' for n, chord in enumerate(chords))
+    desk = Desk(plasma, tmp_path, f"bindings:\n{lines}\n")
+    try:
+        listening = desk.listen()
+        refused = re.findall(r"(\S+) cannot be used", listening.says())
+        assert len(refused) < 30, refused
+        for n, chord in enumerate(chords):
+            if chord not in refused:
+                desk.hand.chord(chord)
+                listening.until_says(f"heard {n}.")
+    finally:
+        desk.close()

@@ -1,0 +1,123 @@
+"""Keys and clicks that KWin takes for a person's: the protocol org_kde_kwin_fake_input, where it is let be used."""
+
+from typing import Any
+
+from pywayland.client import Display
+from pywayland.protocol_core import Argument, ArgumentType, Interface, Proxy
+
+# evdev's numbers of the keys of a US keyboard, by what is on them (linux/input-event-codes.h).
+KEYS = {
+    "escape": 1, "minus": 12, "tab": 15, "return": 28, "ctrl": 29, "shift": 42, "slash": 53, "alt": 56, "space": 57,
+    "kp_1": 79, "altgr": 100, "up": 103, "left": 105, "right": 106, "down": 108, "super": 125,
+}  # fmt: skip
+for _row, _first in (("qwertyuiop", 16), ("asdfghjkl", 30), ("zxcvbnm", 44), ("1234567890", 2)):
+    KEYS |= {letter: _first + n for n, letter in enumerate(_row)}
+KEYS |= {f"f{n}": 58 + n for n in range(1, 11)}
+LEFT_BUTTON = 0x110
+
+
+class FakeInput(Interface):
+    """Asks for input."""
+
+    name = "org_kde_kwin_fake_input"
+    version = 4
+
+
+class FakeInputProxy(Proxy[FakeInput]):
+    interface = FakeInput
+
+    @FakeInput.request(Argument(ArgumentType.String), Argument(ArgumentType.String))
+    def authenticate(self, application: str, reason: str) -> None:
+        self._marshal(0, application, reason)
+
+    @FakeInput.request(Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
+    def pointer_motion(self, x: float, y: float) -> None:
+        self._marshal(1, x, y)
+
+    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
+    def button(self, button: int, state: int) -> None:
+        self._marshal(2, button, state)
+
+    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed))
+    def axis(self, axis: int, value: float) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
+    def touch_down(self, number: int, x: float, y: float) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
+    def touch_motion(self, number: int, x: float, y: float) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request(Argument(ArgumentType.Uint))
+    def touch_up(self, number: int) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request()
+    def touch_cancel(self) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request()
+    def touch_frame(self) -> None:
+        raise NotImplementedError
+
+    @FakeInput.request(Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
+    def pointer_motion_absolute(self, x: float, y: float) -> None:
+        self._marshal(9, x, y)
+
+    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
+    def keyboard_key(self, key: int, state: int) -> None:
+        self._marshal(10, key, state)
+
+
+FakeInput._gen_c()
+FakeInput.proxy_class = FakeInputProxy
+
+
+class Hand:
+    """A hand on a keyboard and a pointer."""
+
+    def __init__(self, display: str) -> None:
+        """Begin. `display`: the path of the compositor's socket."""
+        self._display = Display(display)
+        self._display.connect()
+        self._input: Any = None
+        registry = self._display.get_registry()
+        registry.dispatcher["global"] = self._came
+        self._display.roundtrip()
+        assert self._input is not None, "the compositor lets nobody press keys"
+        self._input.authenticate("tests", "keys for tests")
+        self._display.roundtrip()
+
+    def _came(self, registry: Any, number: int, interface: str, version: int) -> None:
+        if interface == FakeInput.name:
+            self._input = registry.bind(number, FakeInput, min(version, 4))
+
+    def key(self, name: str, down: bool) -> None:
+        """Press a key, or let it go."""
+        self._input.keyboard_key(KEYS[name], int(down))
+        self._display.flush()
+
+    def chord(self, text: str) -> None:
+        """Press a chord, and let it go."""
+        names = text.split("+")
+        for name in names:
+            self._input.keyboard_key(KEYS[name], 1)
+        for name in reversed(names):
+            self._input.keyboard_key(KEYS[name], 0)
+        self._display.flush()
+
+    def click(self, x: int, y: int) -> None:
+        """Click somewhere."""
+        self._input.pointer_motion_absolute(x, y)
+        self._input.button(LEFT_BUTTON, 1)
+        self._input.button(LEFT_BUTTON, 0)
+        self._display.flush()
+
+    def sync(self) -> None:
+        """Wait until the compositor has taken in all of it."""
+        self._display.roundtrip()
+
+    def close(self) -> None:
+        self._display.disconnect()
