@@ -1,9 +1,10 @@
-"""Keys and clicks that KWin takes for a person's: the protocol org_kde_kwin_fake_input, where it is let be used."""
+"""Keys and clicks that KWin takes for a person's, where it lets programs do that."""
 
 from typing import Any
 
 from pywayland.client import Display
-from pywayland.protocol_core import Argument, ArgumentType, Interface, Proxy
+
+from jaklet.desktops.wayland.fake_input import FakeInput
 
 # evdev's numbers of the keys of a US keyboard, by what is on them (linux/input-event-codes.h).
 KEYS = {
@@ -14,65 +15,6 @@ for _row, _first in (("qwertyuiop", 16), ("asdfghjkl", 30), ("zxcvbnm", 44), ("1
     KEYS |= {letter: _first + n for n, letter in enumerate(_row)}
 KEYS |= {f"f{n}": 58 + n for n in range(1, 11)}
 LEFT_BUTTON = 0x110
-
-
-class FakeInput(Interface):
-    """Asks for input."""
-
-    name = "org_kde_kwin_fake_input"
-    version = 4
-
-
-class FakeInputProxy(Proxy[FakeInput]):
-    interface = FakeInput
-
-    @FakeInput.request(Argument(ArgumentType.String), Argument(ArgumentType.String))
-    def authenticate(self, application: str, reason: str) -> None:
-        self._marshal(0, application, reason)
-
-    @FakeInput.request(Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
-    def pointer_motion(self, x: float, y: float) -> None:
-        self._marshal(1, x, y)
-
-    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
-    def button(self, button: int, state: int) -> None:
-        self._marshal(2, button, state)
-
-    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed))
-    def axis(self, axis: int, value: float) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
-    def touch_down(self, number: int, x: float, y: float) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
-    def touch_motion(self, number: int, x: float, y: float) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request(Argument(ArgumentType.Uint))
-    def touch_up(self, number: int) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request()
-    def touch_cancel(self) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request()
-    def touch_frame(self) -> None:
-        raise NotImplementedError
-
-    @FakeInput.request(Argument(ArgumentType.Fixed), Argument(ArgumentType.Fixed))
-    def pointer_motion_absolute(self, x: float, y: float) -> None:
-        self._marshal(9, x, y)
-
-    @FakeInput.request(Argument(ArgumentType.Uint), Argument(ArgumentType.Uint))
-    def keyboard_key(self, key: int, state: int) -> None:
-        self._marshal(10, key, state)
-
-
-FakeInput._gen_c()
-FakeInput.proxy_class = FakeInputProxy
 
 
 class Hand:

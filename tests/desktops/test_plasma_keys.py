@@ -203,3 +203,51 @@ def test_three_hundred_chords(plasma: Plasma, tmp_path: Path) -> None:
                 listening.until_says(f"heard {n}.")
     finally:
         desk.close()
+
+
+def test_keys_are_pressed_where_that_is_granted(plasma: Plasma, tmp_path: Path) -> None:
+    """The hand that pressed the chord is waited for; the text arrives whole; without a grant it is said beforehand."""
+    config = """
+apps:
+  terminal: {launch: xterm, window: {class: XTerm}}
+bindings:
+  super+y: type "Low water 04:12, 0.7 m?"
+  super+u: press ctrl+k shift+w
+  super+w: enter talk
+layers:
+  talk: {stays: true, bindings: {t: type "ship"}}
+"""
+    desk = Desk(plasma, tmp_path, config)
+    try:
+        told = desk.office.jaklet("check", status=None).stdout
+        assert "JK701" in told
+        assert "this desktop cannot press keys for programs" in told
+        told = desk.office.jaklet("doctor", status=None).stdout
+        entry = re.search(r"cat > '(.*)' <<END\n((?:    .*\n)*?)    END", told)
+        assert entry is not None, told
+        grant = Path(entry[1])
+        grant.parent.mkdir(parents=True, exist_ok=True)
+        grant.write_text(re.sub("^    ", "", entry[2], flags=re.MULTILINE))
+        assert "rm '" in desk.office.jaklet("doctor", status=None).stdout
+        listening, hand = desk.listen(), desk.hand
+        desk.open_terminal()
+        for key in ("super", "u"):
+            hand.key(key, True)
+        hand.key("u", False)
+        listening.until_says("listening")
+        desk.typed("")
+        hand.key("super", False)
+        desk.typed("\x0bW")
+        hand.chord("super+w")
+        listening.until_says("layer talk is on")
+        hand.chord("t")
+        desk.typed("\x0bWship")
+        hand.chord("t")
+        desk.typed("\x0bWshipship")
+        hand.chord("escape")
+        listening.until_says("no layer is on")
+        hand.chord("super+y")
+        desk.typed("\x0bWshipshipLow water 04:12, 0.7 m?")
+        listening.until_says("super+y: ")
+    finally:
+        desk.close()

@@ -24,7 +24,7 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.cli.layout import present
     from jaklet.cli.live import live_found
     from jaklet.cli.resources import checked, installed
-    from jaklet.desktops.addresses import file_of
+    from jaklet.desktops.addresses import address_of, file_of
     from jaklet.drawing.missing import lacks_text
 
     result = checked(config, desk)
@@ -41,6 +41,9 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     else:
         looked = "programs, displays, keys and keyboard" if now else "programs (no desk was looked at)"
         terminal.say(f"nothing is missing here: {looked}")
+    address = address_of(desk)
+    for line in address.grants() if address and form is not Format.json else ():
+        terminal.say(line)
     raise typer.Exit(1 if found else 0)
 
 

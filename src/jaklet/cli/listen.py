@@ -89,7 +89,7 @@ def listen(
             raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
-        start = _starting(place.name, config)
+        start = _starting(place.name, address_here(desk).kind, config)
         outside = Outside(tell, notices.post, _described, start, UseCounts(state_folder).add)
         source = Source(first.path, load, _watch(watch))
         listener = Listener(place, source, _loaded(first, began), outside)
@@ -107,14 +107,23 @@ def listen(
             notices.close()
 
 
-def _starting(name: str, config: str | None) -> "Callable[[], subprocess.Popen[bytes]] | None":
+def _starting(name: str, kind: str, config: str | None) -> "Callable[[], subprocess.Popen[bytes]] | None":
     """Return what starts the helper that shows things over the windows; None where it could not find the listener."""
     from jaklet.where import socket_path
 
     path = socket_path(name)
     if path is None:
         return None
-    command = [sys.executable, "-m", "jaklet", "overlay", str(path), *(["--config", config] if config else [])]
+    command = [
+        sys.executable,
+        "-m",
+        "jaklet",
+        "overlay",
+        str(path),
+        "--desk",
+        kind,
+        *(["--config", config] if config else []),
+    ]
     return lambda: subprocess.Popen(command, stdin=subprocess.DEVNULL)
 
 

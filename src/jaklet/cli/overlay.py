@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from jaklet.cli.options import ConfigOption
+from jaklet.cli.options import ConfigOption, DeskOption
 from jaklet.core.values.config import NEVER
 from jaklet.core.values.errors import JakletError
 
@@ -25,6 +25,7 @@ PAUSE = 0.3  # seconds without a key in which that can be done
 def overlay(
     path: Annotated[str, typer.Argument(metavar="SOCKET", help="The control socket of the listener.")],
     config: ConfigOption = None,
+    desk: DeskOption = None,
 ) -> None:
     """Show things over the windows for a listener, which starts this by itself when it is needed.
 
@@ -35,18 +36,18 @@ def overlay(
             listener.connect(path)
         except OSError as fault:
             raise JakletError(f"no listener answers at {path}", "it starts this by itself") from fault
-        _Run(listener, config).go_on()
+        _Run(listener, config, desk).go_on()
 
 
 class _Run:
     """One connection to a listener, until it ends."""
 
-    def __init__(self, listener: socket.socket, config: str | None) -> None:
+    def __init__(self, listener: socket.socket, config: str | None, desk: str | None) -> None:
         from jaklet.checks.run import shelf_of
         from jaklet.cli.naming import name_place
         from jaklet.cli.picking import Layouts
         from jaklet.config.paths import locate, state_folder
-        from jaklet.desktops.x11.surface import X11Surface
+        from jaklet.desktops.addresses import address_here
         from jaklet.finder.uses import Uses
         from jaklet.installed.hosts import ssh_hosts
         from jaklet.overlay.helper import Helper
@@ -57,7 +58,7 @@ class _Run:
         self._inbox = b""
         self._sent = 0
         layouts = Layouts(shelf_of(locate(config)))
-        self._surface = X11Surface()
+        self._surface = address_here(desk).surface()
         uses = Uses(state_folder)
         name = partial(name_place, config, None)
         stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name)

@@ -4,7 +4,7 @@ A new kind of desk is one entry in `KINDS`, and one in `jaklet.where.HERE` if th
 """
 
 import os
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -14,6 +14,7 @@ from jaklet.where import PLASMA, X11, no_listener, plasma_here, plasma_listener,
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.actions.ports.surface import Surface
     from jaklet.core.values.abilities import Abilities
 
 TABLETOP: Final = "tabletop"
@@ -39,6 +40,18 @@ class Address(NamedTuple):
         """Open it; raises `DeskError`. `state`: returns the folder for what is to last."""
         return KINDS[self.kind].open(self.where, state)
 
+    def grants(self) -> Iterable[str]:
+        """Yield lines on what its user can let Jaklet do besides."""
+        told = KINDS[self.kind].grants
+        return told() if told else ()
+
+    def surface(self) -> "Surface":
+        """Return what shows things over its windows; raises `DeskError`."""
+        show = KINDS[self.kind].surface
+        if show is None:
+            raise DeskError("nothing can be shown over the windows of this desk")
+        return show()
+
     @property
     def abilities(self) -> "Abilities":
         """What one of its kind can do at the most, as far as that is known before it is opened."""
@@ -49,7 +62,8 @@ class DeskKind(NamedTuple):
     """A kind of desk: what it is, and how it is written.
 
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
-    `abilities`: what one can do at the most.
+    `abilities`: what one can do at the most. `surface`: what shows things over its windows; None for nothing.
+    `grants`: lines on what its user can let Jaklet do besides.
     """
 
     help: str
@@ -59,6 +73,8 @@ class DeskKind(NamedTuple):
     listener: Callable[[str], str]
     open: Callable[[str, Callable[[], Path]], "Desktop"]
     abilities: Callable[[], "Abilities"]
+    surface: "Callable[[], Surface] | None" = None
+    grants: Callable[[], Iterable[str]] | None = None
 
 
 def _x11(where: str, state: Callable[[], Path]) -> "Desktop":
@@ -71,6 +87,18 @@ def _x11_abilities() -> "Abilities":
     from jaklet.desktops.x11.abilities import KEYS, MOST
 
     return MOST | KEYS
+
+
+def _x11_surface() -> "Surface":
+    from jaklet.desktops.x11.surface import X11Surface
+
+    return X11Surface()
+
+
+def _wayland_surface() -> "Surface":
+    from jaklet.desktops.wayland.surface import WaylandSurface
+
+    return WaylandSurface()
 
 
 def _tabletop_abilities() -> "Abilities":
@@ -91,10 +119,16 @@ def _plasma(_where: str, state: Callable[[], Path]) -> "Desktop":
     return connect(state)
 
 
-def _plasma_abilities() -> "Abilities":
-    from jaklet.desktops.plasma.abilities import KEYS, MOST
+def _plasma_grants() -> Iterable[str]:
+    from jaklet.desktops.plasma.grants import told
 
-    return MOST | KEYS
+    return told()
+
+
+def _plasma_abilities() -> "Abilities":
+    from jaklet.desktops.plasma.abilities import abilities_here
+
+    return abilities_here()
 
 
 KINDS: Final[Mapping[str, DeskKind]] = {
@@ -106,6 +140,8 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         plasma_listener,
         _plasma,
         _plasma_abilities,
+        _wayland_surface,
+        _plasma_grants,
     ),
     X11: DeskKind(
         "the X server's, with real windows and keys",
@@ -115,6 +151,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         x11_listener,
         _x11,
         _x11_abilities,
+        _x11_surface,
     ),
     TABLETOP: DeskKind(
         "a simulated one, in a file",

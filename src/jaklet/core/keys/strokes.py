@@ -12,6 +12,7 @@ from jaklet.core.values.chords import Chord, Modifier, keysym_of_letter, letter_
 
 K = TypeVar("K", bound=Hashable)
 LEVELS: Final = (0, int(Modifier.SHIFT), int(Modifier.ALTGR), int(Modifier.ALTGR | Modifier.SHIFT))
+DEAD: Final = {0x60: 0xFE50, 0x5E: 0xFE52, 0x7E: 0xFE53}  # ` ^ ~: some keyboards have them as dead keys alone
 KEYPAD: Final = range(0xFF80, 0xFFBE)  # KP_Space to KP_9 and KP_Equal; Num Lock turns its levels about
 
 

@@ -54,9 +54,15 @@ class PlasmaChords:
     def keyboard(self) -> WholeKeyboard:
         """The compositor's keyboard; raises `DeskError`."""
         if self._keyboard is None:
-            self._wayland = Wayland()
-            self._keyboard = WholeKeyboard(self._wayland)
+            self._keyboard = WholeKeyboard(self.wayland)
         return self._keyboard
+
+    @property
+    def wayland(self) -> Wayland:
+        """The connection to the compositor; raises `DeskError`."""
+        if self._wayland is None:
+            self._wayland = Wayland()
+        return self._wayland
 
     # --- what is heard ---
 
@@ -105,6 +111,11 @@ class PlasmaChords:
             return [Refusal(None, fault.message)]
         return []
 
+    def hear_again(self) -> None:
+        """Have the whole keyboard again where it was given to a program for a while, as a layer is on."""
+        if self._hearing.every and self._keyboard:
+            self._keyboard.take_all()
+
     def _give_back(self) -> None:
         """Let programs have the keyboard, once the keys are up that went down here: their ends are nobody else's."""
         if self._keyboard and self._keyboard.is_taken:
@@ -139,15 +150,18 @@ class PlasmaChords:
 
     def take(self) -> bool:
         """Take in what has come by the connection to the compositor; true if a key has, or another keyboard."""
-        if self._wayland is None or self._keyboard is None:
+        if self._wayland is None:
             return False
         self._wayland.take()
-        if self._keyboard.is_other:
-            self._keyboard.is_other = False
+        return self._keyboard is not None and self._take_keys(self._keyboard)
+
+    def _take_keys(self, keyboard: WholeKeyboard) -> bool:
+        if keyboard.is_other:
+            keyboard.is_other = False
             self._codes = {}
             if self._hears and not self._hearing.every:
                 self._refusals = self._ask_for(self._hearing)
-        for stroke in self._keyboard.strokes():
+        for stroke in keyboard.strokes():
             self._take_stroke(stroke)
         for told in self._accelerators.told:
             self._take_shortcut(told.code, told.is_down, told.time)

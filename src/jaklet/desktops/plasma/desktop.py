@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import (
@@ -36,11 +36,14 @@ from jaklet.core.values.desk import (
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.core.values.stacking import to_raise
-from jaklet.desktops.plasma.abilities import KEYS, MOST
+from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.chords import PlasmaChords
 from jaklet.desktops.plasma.picture import Told, displays_of, window_of
 from jaklet.desktops.processes import PROGRAMS, Processes
+from jaklet.desktops.wayland.connection import Wayland
+from jaklet.desktops.wayland.idleness import Idleness
+from jaklet.desktops.wayland.typist import WaylandTypist
 
 QUIET: Final = (
     0.05  # seconds without news, after KWin has done all: a program of Wayland answers a size in its own time
@@ -53,11 +56,13 @@ EVERYWHERE: Final = 0  # the script's number of all workspaces
 class PlasmaDesktop:
     """A real desk. Its clock is the system's monotonic one; its picture is what the script in KWin told last."""
 
-    abilities: Abilities = MOST | KEYS
-
     def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
         self._agent = agent
         self.chords = PlasmaChords(agent)
+        self.abilities: Abilities = abilities_here()
+        agent.begun_again.append(self._forget_typist)
+        self._typist: WaylandTypist | None = None
+        self._idleness: tuple[Wayland, Idleness] | None = None
         self._seen: Any = None  # what the script told when it was looked at last
         self._processes = Processes((lambda: state() / PROGRAMS) if state else None)
         self._watched: list[int] = []
@@ -132,8 +137,9 @@ class PlasmaDesktop:
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
-        programs = self._processes
-        return Moment(self._desk, clock.monotonic(), self._settle_at is None, tuple(programs.ended), programs.said)
+        programs, typist, settled = self._processes, self._typist, self._settle_at is None
+        pressing, unpressed = (typist.under_way, typist.failed) if typist else ((), NONE_FAILED)
+        return Moment(self._desk, clock.monotonic(), settled, tuple(programs.ended), programs.said, pressing, unpressed)
 
     # --- changing it ---
 
@@ -149,6 +155,8 @@ class PlasmaDesktop:
                     self._processes.shell(change)
                 case Gaps(on):
                     self._gaps = on
+                case Press():
+                    self._typing().begin(change)
                 case Kill(window):
                     self._kill(window)
                 case _:
@@ -216,8 +224,24 @@ class PlasmaDesktop:
             with contextlib.suppress(OSError):
                 os.kill(told.pid, signal.SIGKILL)
 
+    def _forget_typist(self) -> None:
+        self._typist = None  # its connection was to a compositor that is gone
+
+    def _typing(self) -> WaylandTypist:
+        chords = self.chords
+        if self._typist is None:
+            self._typist = WaylandTypist(chords.wayland, chords.keyboard, lambda: self._active, chords.hear_again)
+        return self._typist
+
     def give_up(self, press: Press) -> None:
-        """Do nothing: nothing is pressed here."""
+        """Press no more of these keys."""
+        if self._typist:
+            self._typist.give_up(press)
+
+    def _press_on(self, now: float) -> bool:
+        """Go on with what is pressed for programs; True if that is news."""
+        typist = self._typist
+        return bool(typist and typist.under_way and now >= typist.next_look and typist.go_on())
 
     # --- waiting for it ---
 
@@ -229,7 +253,7 @@ class PlasmaDesktop:
             if self._agent.state is not self._seen:
                 self._take_in()
                 changed = True
-            changed |= self.chords.take()
+            changed |= self.chords.take() | self._press_on(clock.monotonic())
             now = clock.monotonic()
             if now >= self._walk_ends:
                 self._walk_ends, changed = NEVER, True
@@ -245,7 +269,8 @@ class PlasmaDesktop:
             if changed or now >= until:
                 return self.look()
             settling = NEVER if self._settle_at is None else self._settle_at
-            soonest = min(until, self._agent.due, self.chords.due, self._walk_ends, settling)
+            pressing = self._typist.next_look if self._typist and self._typist.under_way else NEVER
+            soonest = min(until, pressing, self._agent.due, self.chords.due, self._walk_ends, settling)
             timeout = None if soonest == NEVER else max(0.0, soonest - now)
             sources = [self._agent.bus.fileno, *self.chords.sources, *self._watched, *self._processes.descriptors()]
             ready, _, _ = select.select(sources, [], [], timeout)
@@ -266,8 +291,10 @@ class PlasmaDesktop:
         self._watched = list(descriptors)
 
     def idle(self) -> float:
-        """Return 0: it is not told here."""
-        return 0.0
+        """Return for how long keyboard and pointer were not used, as the compositor tells; 0 for a few seconds."""
+        if self._idleness is None or self._idleness[0] is not self.chords.wayland:
+            self._idleness = self.chords.wayland, Idleness(self.chords.wayland)
+        return self._idleness[1].seconds()
 
     def time_of_day(self) -> float:
         """Return the seconds since midnight."""

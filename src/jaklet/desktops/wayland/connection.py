@@ -54,12 +54,10 @@ class Wayland:
             self._bound[interface.name] = self._registry.bind(number, interface, min(version, most))
         return self._bound[interface.name]
 
-    def bind_each(self, interface: type[Interface], most: int) -> list[Any]:
-        """Return every global of an interface."""
-        return [
-            self._registry.bind(number, interface, min(version, most))
-            for number, version in self.globals.get(interface.name, ())
-        ]
+    def bind_number(self, interface: type[Interface], number: int, most: int) -> Any:
+        """Return the global of this number, which is one of several of its interface."""
+        version = dict(self.globals[interface.name])[number]
+        return self._registry.bind(number, interface, min(version, most))
 
     @property
     def compositor(self) -> Any:

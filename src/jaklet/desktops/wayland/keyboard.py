@@ -15,7 +15,7 @@ from jaklet.core.values.chords import MODIFIER_KEYS, Modifier
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, Keyboard
-from jaklet.desktops.wayland.pictures import picture
+from jaklet.desktops.wayland.pictures import CLEAR, picture
 from jaklet.desktops.wayland.xkb import levels_of
 
 NEVER: Final = float("inf")
@@ -120,6 +120,16 @@ class WholeKeyboard:
         return self._again_at
 
     @property
+    def held(self) -> int:
+        """The modifiers that are held, as far as that was told while the keyboard was ours."""
+        return held_of(self._state)
+
+    @property
+    def has_capitals(self) -> bool:
+        """Whether Caps Lock is on, as far as that was told."""
+        return bool(self._state & LOCK)
+
+    @property
     def is_taken(self) -> bool:
         """True while all of it is wanted."""
         return self._surface is not None
@@ -146,7 +156,7 @@ class WholeKeyboard:
 
         def configured(_layer: Any, serial: int, _wide: int, _high: int) -> None:
             layer.ack_configure(serial)
-            surface.attach(picture(wayland.memory, bytes(4), 1, 1), 0, 0)
+            surface.attach(picture(wayland.memory, bytes(4), 1, 1, CLEAR), 0, 0)
             surface.commit()
 
         layer.dispatcher["configure"] = configured

@@ -9,7 +9,7 @@ from itertools import chain, combinations
 from typing import Final
 
 from jaklet.core.keys.keymap import Twins
-from jaklet.core.keys.strokes import KeyTable, Typed, typed
+from jaklet.core.keys.strokes import DEAD, KeyTable, Typed, typed
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.wire import Wire
 
@@ -26,7 +26,6 @@ _MARKS: Final = {
 _NUM_LOCK, _SCROLL_LOCK = 0xFF7F, 0xFF14
 _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
 _SPACE: Final = 0x20
-_DEAD: Final = {0x60: 0xFE50, 0x5E: 0xFE52, 0x7E: 0xFE53}  # ` ^ ~: some keyboards have them as dead keys alone
 
 
 def server_levels(wire: Wire) -> dict[int, tuple[int, ...]]:
@@ -127,7 +126,7 @@ class KeyboardMap:
     def strokes_of(self, chord: Chord) -> list[Grab] | str:
         """Return what is pressed for a chord: itself, or its dead key and then the space bar; or why it cannot be."""
         grabs = self.grabs_of(chord)
-        dead = _DEAD.get(chord.keysym)
+        dead = DEAD.get(chord.keysym)
         if dead is None or not isinstance(grabs, str):
             return grabs if isinstance(grabs, str) else grabs[:1]
         first, space = self.grabs_of(chord._replace(keysym=dead)), self.grabs_of(Chord(0, _SPACE))
