@@ -50,7 +50,7 @@ ONLY_IN = {
     "yaml": ("config/", "checks/explaining.py", "desktops/tabletop/file.py", "files.py"),
     "rich": ("drawing/",),
     "jeepney": ("listener/notifications.py", "desktops/appearance.py", "desktops/plasma/"),
-    "pywayland": ("desktops/wayland/",),
+    "pywayland": ("desktops/wayland/", "demo/wayland_windows.py"),
     "inotify_simple": ("listener/file_watch.py",),
     "platformdirs": ("config/", "desktops/", "cli/", "installed/", "listener/"),
     "PIL": ("drawing/pictures.py", "overlay/"),

@@ -251,3 +251,33 @@ layers:
         listening.until_says("super+y: ")
     finally:
         desk.close()
+
+
+def test_a_chord_of_the_desktop_is_lent_by_name_and_given_back(desk: Desk) -> None:
+    """However the listener ends; and no other chord is touched."""
+    left, up, action = SUPER | 0x01000012, SUPER | 0x01000013, "Window Quick Tile Left"
+    office = desk.office
+    told = office.jaklet("check", "--live", status=None).stdout
+    assert "settings: {take over: [super+left]}" in told
+    office.edit("settings:\n", "settings:\n  take over: super+left\n")
+    assert "super+left cannot be had" not in office.jaklet("check", "--live", status=None).stdout
+    listening = desk.listen()
+    assert "super+left cannot" not in listening.says()
+    assert "super+up cannot be used: KWin" in listening.says()
+    assert (desk.owner(left), desk.owner(up)) == ("jaklet", "kwin")
+    desk.hand.chord("super+b")
+    listening.until_says("launched and in front")
+    desk.hand.chord("super+left")
+    listening.until_says("super+left: berths (Berth board) is at left 2/3")
+    listening.stop()
+    assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
+    desk.listen().stop(signal.SIGKILL)
+    until(lambda: desk.owner(left) != "jaklet", "our chords to be given back", 10)
+    assert "given back to KWin" in office.jaklet("stop").stdout
+    assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
+    assert "no listener" in office.jaklet("stop", status=1).stderr
+    # A reload that names it no more gives it back.
+    listening = desk.listen()
+    office.edit("  take over: super+left\n", "")
+    office.jaklet("reload")
+    assert desk.owner(left) == "kwin"

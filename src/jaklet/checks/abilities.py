@@ -3,13 +3,18 @@
 from collections.abc import Iterator
 
 from jaklet.checks.case import Case
-from jaklet.core.language.needs import CAN_BE_WITHOUT, NEEDED, is_lacking, needs_of, needs_of_event, needs_of_keys
+from jaklet.core.language.needs import NEEDED, is_lacking, needs_of, needs_of_event, needs_of_keys
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import listed
 
 MOST_NAMED = 5
+RESULTS = {
+    Ability.REPEAT: "the key is done once",
+    Ability.ROLE: "a window that tells none does not fit",
+    Ability.HAND_OVER: "they stay the desktop's",
+}
 KEEPING = (Ability.SEE, Ability.MOVE)  # what it takes to keep windows arranged
 
 
@@ -27,7 +32,7 @@ def beyond_the_desk(case: Case) -> Iterator[Finding]:
         texts = list(dict.fromkeys(spots[spot] for spot in sorted(spots)))
         more = f" and {len(texts) - MOST_NAMED} more" if len(texts) > MOST_NAMED else ""
         for_what = f"{', '.join(texts[:MOST_NAMED])}{more}" if more else listed(texts)
-        result = "the key is done once" if ability in CAN_BE_WITHOUT else "it is refused here"
+        result = RESULTS.get(ability, "it is refused here")
         yield finding("JK701", first, lacking=ability.lacking, for_what=for_what, result=result)
 
 
@@ -43,5 +48,15 @@ def _needs(case: Case) -> Iterator[tuple[Ability, Spot, str]]:
     for what, form in arranged:
         if what in case.reading.spots:
             yield from ((one, case.reading.spots[what], f"arranged: {form}") for one in KEEPING)
+    wanted = case.config.settings.take_over
+    if wanted and ("setting", "take over") in case.reading.spots:
+        texts = listed([str(chord) for chord in wanted])
+        yield Ability.HAND_OVER, case.reading.spots["setting", "take over"], f"to take over {texts}"
+    for app in case.config.apps.values():
+        if (
+            any(part == "role" for rule in app.rules for part, _ in rule.parts)
+            and ("app", app.name) in case.reading.spots
+        ):
+            yield Ability.ROLE, case.reading.spots["app", app.name], f"the rule of {app.name}"
     for on in case.config.events:
         yield from ((one, on.spot, on.text) for one in needs_of_event(on))

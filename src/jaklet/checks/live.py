@@ -24,6 +24,7 @@ class Facts(NamedTuple):
 
     `held`: with the owner, empty where the desktop does not tell. `unheard`: the modifiers whose own keys somebody
     holds, with the reason; `ways_out`: the settings of the desktop that say so, as far as they are known.
+    `hands_over`: the desktop lends its chords to who asks for them by name.
     """
 
     held: Mapping[Chord, str]
@@ -32,6 +33,7 @@ class Facts(NamedTuple):
     desk: Desk | None = None  # the displays and windows that are there
     unheard: Mapping[str, str] = MappingProxyType({})
     ways_out: Mapping[str, str] = MappingProxyType({})
+    hands_over: bool = False
 
     def claims(self, chord: Chord) -> bool:
         """True if a chord is somebody else's, by itself or with its modifier: held now, or one of the desktop's."""
@@ -55,6 +57,11 @@ def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
             if chord in facts.held:
                 holder = _holder(facts, shortcut, facts.held[chord])
                 found = finding("JK213", bound.spot, chord=str(chord), holder=holder)
+                if facts.hands_over:
+                    remedy = (
+                        f"{found.remedy}; or let it be lent while Jaklet listens: settings: {{take over: [{chord}]}}"
+                    )
+                    found = found._replace(remedy=remedy)
             elif shortcut:
                 found = finding("JK214", bound.spot, chord=str(chord), does=shortcut.does, setting=shortcut.setting)
             else:

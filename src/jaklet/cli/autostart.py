@@ -41,6 +41,9 @@ def autostart(
 
     Example: jaklet autostart on
     """
+    from jaklet.cli.serving import status as told_by_listener
+    from jaklet.cli.serving import tidied
+
     unit, wanted, entry = _files()
     if switch is None:
         found = [path for path in (unit, entry) if path.exists()]
@@ -52,6 +55,8 @@ def autostart(
                 path.unlink()
                 terminal.say(f"removed {path}")
         if switch is Switch.off:
+            if told_by_listener(None) is None:
+                tidied()
             return
         if (by or (By.systemd if _has_systemd() else By.desktop)) is By.systemd:
             _write(unit, unit_text(_command(config, restarts=False)))

@@ -14,26 +14,30 @@ if TYPE_CHECKING:
     from jaklet.core.values.chords import Chord
 
 
-def facts_of(desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = ()) -> "Facts":
+def facts_of(
+    desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = (), over: "Iterable[Chord]" = ()
+) -> "Facts":
     """Return what a running desk tells: which chords others hold, or own by its settings, and what is open.
 
-    `mine`: the chords that Jaklet's own listener holds.
+    `mine`: the chords that Jaklet's own listener holds; `over`: those that it is to take over where that is possible.
     """
     from jaklet.checks.live import Facts, Published
     from jaklet.core.actions.ports.chords import HELD
+    from jaklet.core.values.abilities import Ability
     from jaklet.installed.shortcuts import published
 
     settings = published(os.environ.get("XDG_CURRENT_DESKTOP", ""), desktop.manager_name())
     shortcuts = {one.chord: Published(one.does, one.setting) for one in settings.shortcuts}
     refusals = desktop.chords.probe({*chords, *shortcuts}) if desktop.chords else []
-    own = set(mine)
+    hands_over = Ability.HAND_OVER in desktop.abilities
+    own = {*mine, *(map(str, over) if hands_over else ())}
     held = {
         one.chord: one.owner
         for one in refusals
         if one.chord and not one.modifier and (one.owner or one.reason == HELD) and str(one.chord) not in own
     }
     unheard = {refusal.modifier: refusal.reason for refusal in refusals if refusal.modifier}
-    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers)
+    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers, hands_over)
 
 
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:
@@ -44,5 +48,5 @@ def live_found(result: "Checked", desk: str | None) -> list[Finding]:
 
     mine = (status(desk) or {}).get("chords", ())
     with opened_desk(desk) as desktop:
-        facts = facts_of(desktop, result.case.first_chords, mine)
+        facts = facts_of(desktop, result.case.first_chords, mine, result.config.settings.take_over)
     return list(live_findings(result.case, facts))

@@ -54,3 +54,16 @@ def ask(method: str, **params: Any) -> Any:
         remedy = "send it SIGHUP or SIGTERM instead"
         raise UsageError("XDG_RUNTIME_DIR is not set, so the listener cannot be found", remedy)
     return request(path, method, **params)
+
+
+def tidied() -> bool:
+    """Give back what a listener has left behind that was killed, and say so; False if there was nothing."""
+    from jaklet.cli import terminal
+    from jaklet.config.paths import state_folder
+    from jaklet.desktops.addresses import address_of
+
+    address = address_of(None)
+    lines = list(address.tidy(state_folder)) if address else []
+    for line in lines:
+        terminal.say(line)
+    return bool(lines)

@@ -75,7 +75,10 @@ def stop() -> None:
     import time
 
     from jaklet.cli.serving import status as told_by_listener
+    from jaklet.cli.serving import tidied
 
+    if told_by_listener(None) is None and tidied():
+        return
     ask("stop")
     until = time.monotonic() + 5
     while told_by_listener(None) is not None:

@@ -55,6 +55,7 @@ SETTING_KEYS: Final[Table] = {
     "overlay": overlay.overlay,
     "count": fields.switch,
     "hands": hands.hands,
+    "take over": fields.chords,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }
 
@@ -88,6 +89,7 @@ _CALLED: Final = {
     "when displays change": "on_displays",
     "while another runs": "meanwhile",
     "display sets": "display_sets",
+    "take over": "take_over",
 }
 
 

@@ -54,8 +54,11 @@ WRAPPERS: Final = frozenset({"sh", "bash", "dash", "env", "flatpak", "snap", "ja
 
 
 def _names(entry: DesktopEntry, command: tuple[str, ...]) -> list[str]:
-    """Return what a window's class or instance can be: StartupWMClass, else the program's file name or the id."""
+    """Return what a window's class or instance can be: StartupWMClass, else the program's file name; or the id.
+
+    Windows of Wayland name the id of their desktop entry (xdg-shell, set_app_id).
+    """
     if entry.wm_class:
-        return [entry.wm_class]
+        return [*dict.fromkeys((entry.wm_class, entry.id))]
     program = command[0].rsplit("/", 1)[-1]
     return [entry.id] if program in WRAPPERS else [*dict.fromkeys((program, entry.id))]

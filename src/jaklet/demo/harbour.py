@@ -31,8 +31,15 @@ CONFIGS: Final = ("jaklet.yaml", "first-try/jaklet.yaml", "clashes/jaklet.yaml")
 FILES: Final = (*CONFIGS, "tabletop.yaml", "layouts/arrivals.yaml", ENTRY)
 
 
-def write_files(folder: Path) -> list[str]:
-    """Write the demo's files into a new or empty folder; return their names. Raises `UsageError` if it is not empty."""
+X11_WINDOWS: Final = "jaklet.demo.windows"
+WAYLAND_WINDOWS: Final = "jaklet.demo.wayland_windows"
+
+
+def write_files(folder: Path, windows: str = X11_WINDOWS) -> list[str]:
+    """Write the demo's files into a new or empty folder; return their names. Raises `UsageError` if it is not empty.
+
+    `windows`: the module that shows the windows of its programs.
+    """
     if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
         raise UsageError(f"{folder} is not empty", "name a new folder; nothing is overwritten")
     source = files("jaklet.demo") / "files"
@@ -45,8 +52,6 @@ def write_files(folder: Path) -> list[str]:
     for office in OFFICE:
         script = programs / office.program
         options = f"--class {office.cls} --title '{office.title}' --size {office.size} --colour {office.colour}"
-        script.write_text(
-            f'#!/bin/sh\nexec "{sys.executable}" -m jaklet.demo.windows {options} "$@"\n', encoding="utf-8"
-        )
+        script.write_text(f'#!/bin/sh\nexec "{sys.executable}" -m {windows} {options} "$@"\n', encoding="utf-8")
         script.chmod(0o755)
     return [*FILES, *(f"bin/{office.program}" for office in OFFICE)]

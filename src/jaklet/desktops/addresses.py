@@ -45,6 +45,11 @@ class Address(NamedTuple):
         told = KINDS[self.kind].grants
         return told() if told else ()
 
+    def tidy(self, state: Callable[[], Path]) -> Iterable[str]:
+        """Give back what a listener has left behind that was killed; yield lines that say what. None may run."""
+        tidy = KINDS[self.kind].tidy
+        return tidy(state) if tidy else ()
+
     def surface(self) -> "Surface":
         """Return what shows things over its windows; raises `DeskError`."""
         show = KINDS[self.kind].surface
@@ -63,7 +68,8 @@ class DeskKind(NamedTuple):
 
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
     `abilities`: what one can do at the most. `surface`: what shows things over its windows; None for nothing.
-    `grants`: lines on what its user can let Jaklet do besides.
+    `grants`: lines on what its user can let Jaklet do besides. `tidy`: gives back what a listener has left behind that
+    was killed, and says so.
     """
 
     help: str
@@ -75,6 +81,7 @@ class DeskKind(NamedTuple):
     abilities: Callable[[], "Abilities"]
     surface: "Callable[[], Surface] | None" = None
     grants: Callable[[], Iterable[str]] | None = None
+    tidy: Callable[[Callable[[], Path]], Iterable[str]] | None = None
 
 
 def _x11(where: str, state: Callable[[], Path]) -> "Desktop":
@@ -125,6 +132,12 @@ def _plasma_grants() -> Iterable[str]:
     return told()
 
 
+def _plasma_tidied(state: Callable[[], Path]) -> Iterable[str]:
+    from jaklet.desktops.plasma.leftovers import given_back
+
+    return given_back(state)
+
+
 def _plasma_abilities() -> "Abilities":
     from jaklet.desktops.plasma.abilities import abilities_here
 
@@ -142,6 +155,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         _plasma_abilities,
         _wayland_surface,
         _plasma_grants,
+        _plasma_tidied,
     ),
     X11: DeskKind(
         "the X server's, with real windows and keys",

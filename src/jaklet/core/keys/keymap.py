@@ -54,7 +54,8 @@ class Hearing(NamedTuple):
 
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
     `typed`: of each key it is to be told what it types. `held`: sets of modifiers; it is to be told when one of them is
-    held, and when it is no more. `title`: what a chord is for, where a desktop shows that.
+    held, and when it is no more. `title`: what a chord is for, where a desktop shows that;
+    `over`: those that are to be had although the desktop itself has them.
     """
 
     chords: frozenset[Chord] = frozenset()
@@ -64,6 +65,7 @@ class Hearing(NamedTuple):
     typed: bool = False
     held: frozenset[int] = frozenset()
     title: Callable[[Chord], str] = str
+    over: frozenset[Chord] = frozenset()
 
 
 NOTHING: Final = Hearing()
@@ -108,6 +110,7 @@ class Keymap:
         self._next: dict[State, set[Chord]] = {}
         for layer, keys in (*self._bound, *self._begin):
             self._next.setdefault(State(layer, keys[:-1]), set()).add(keys[-1])
+        self._over = frozenset(config.settings.take_over)
         self._hearings: dict[State, Hearing] = {}
         self._narrowed: dict[tuple[State, str | None], Hearing] = {}
         self._held = frozenset(numbered(config)) if config.settings.overlay.held != NEVER else frozenset()
@@ -145,7 +148,7 @@ class Keymap:
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
         held = self._held if state == REST else frozenset()
-        return Hearing(frozenset(chords), scoped, lead=lead, held=held, title=title)
+        return Hearing(frozenset(chords), scoped, lead=lead, held=held, title=title, over=self._over & chords)
 
     def _title(self, state: State, chord: Chord) -> str:
         """Return what a chord is for: the actions that it does, or the keys of what it begins."""

@@ -23,7 +23,7 @@ AS_WELL: Final = {Ability.PASS_ON: Ability.AT_ONCE}
 _OF_BINDINGS: Final = frozenset(
     {
         Ability.HEAR, Ability.SEE, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE,
-        Ability.REPEAT,
+        Ability.REPEAT, Ability.ROLE, Ability.HAND_OVER,
     }
 )  # fmt: skip
 _OTHERS: Final = (*(test.needs for test in TESTS.values()), *(event.needs for event in EVENTS.values()))

@@ -27,6 +27,7 @@ class Ability(Enum):
     TYPE = "press keys for programs"
     IDLE = "tell for how long nothing was used"
     PLACE_UNSEEN = "place a new window before it is seen"
+    ROLE = "tell the roles of all windows"
     # Of the source of chords.
     HEAR = "let programs hear chords"
     PASS_ON = "hold a key back and give it to the program after all"
@@ -36,6 +37,7 @@ class Ability(Enum):
     RELEASE = "tell that a key was let go"
     UNASKED = "let chords be heard without asking the user"
     OWNER = "name the program that holds a chord"
+    HAND_OVER = "hand its own chords over"
 
     @property
     def word(self) -> str:
@@ -53,7 +55,7 @@ EVERY: Final[Abilities] = frozenset(Ability)
 OF_KEYS: Final[Abilities] = frozenset(
     {
         Ability.HEAR, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.REPEAT, Ability.RELEASE,
-        Ability.UNASKED, Ability.OWNER,
+        Ability.UNASKED, Ability.OWNER, Ability.HAND_OVER,
     }
 )  # fmt: skip
 OF_DESKS: Final[Abilities] = EVERY - OF_KEYS

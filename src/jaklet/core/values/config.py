@@ -75,6 +75,7 @@ class Settings(NamedTuple):
     `notices`: where what is to be told is shown, beside the log (`NOTICES`); `overlay`: how things are shown there.
     `counts`: what is chosen in the finder is counted, and comes first the next time.
     `hands`: which of them is at the mouse, and which fingers are to be spared.
+    `take_over`: chords that the desktop itself has, and is to lend as long as the listener runs.
     `keyboards`: names of those on which the keys should work, as they are written; the one that is used most first.
     """
 
@@ -98,6 +99,7 @@ class Settings(NamedTuple):
     give_back: bool = False
     hands: Hands = BOTH_FREE
     display_sets: tuple[tuple[str, str], ...] = ()
+    take_over: Keys = ()
 
 
 RECALL, OFFER, LEAVE = "recall", "offer", "leave"

@@ -4,8 +4,8 @@ The service (org.kde.KGlobalAccel) lives in KWin. It keeps what it is told in it
 is not wanted any more is always given back, and what a former listener has left is when a new one begins.
 """
 
-from collections.abc import Iterable
-from typing import Any, Final, NamedTuple
+from collections.abc import Container, Iterable
+from typing import Any, Final, NamedTuple, Protocol
 
 from jeepney import DBusAddress, Message
 
@@ -40,11 +40,32 @@ class Told(NamedTuple):
     time: int
 
 
+class Lent(NamedTuple):
+    """A shortcut of another program's that is ours for a while: that program's action, and all keys of it before."""
+
+    code: int
+    action: list[str]
+    keys: list[int]
+
+
+class Ledger(Protocol):
+    """Where it is kept what is lent, also when we end with violence."""
+
+    def read(self) -> list[Lent]:
+        """Return what was written last."""
+        ...
+
+    def write(self, lent: list[Lent]) -> None:
+        """Write what is lent now, before it is."""
+        ...
+
+
 class Accelerators:
     """The shortcuts that are ours at a time."""
 
-    def __init__(self, bus: Bus) -> None:
-        self._bus = bus
+    def __init__(self, bus: Bus, ledger: Ledger | None = None) -> None:
+        self._bus, self._ledger = bus, ledger
+        self._lent: list[Lent] = []
         self._held: dict[int, Wanted] = {}
         self.refused: dict[int, str] = {}  # what is not asked for again, and who has it
         self._service = ""
@@ -53,30 +74,86 @@ class Accelerators:
         self.lost: list[int] = []  # taken from us in the system's settings
         bus.others.append(self._taken)
 
-    def begin(self) -> None:
-        """Hear of presses, and give back what a listener has left behind that could not; raises `DeskError`."""
+    def begin(self) -> tuple[list[str], list[Lent]]:
+        """Hear of presses, and give back what a listener has left behind that could not.
+
+        Return the names of what was left, and what was another's. Raises `DeskError`.
+        """
         self._service = owner_of(self._bus, SERVICE)
         self._bus.follow(interface="org.kde.kglobalaccel.Component", path=COMPONENT.object_path, sender=SERVICE)
         self._bus.follow(interface="org.kde.KGlobalAccel", path=ACCEL.object_path, sender=SERVICE)
-        self.sweep()
+        self._lent = self._ledger.read() if self._ledger else []
+        return self.sweep()
 
     def begin_again(self) -> None:
         """Ask a service that has begun anew for all that was ours; what comes of it is told by `hear`."""
         self._service = owner_of(self._bus, SERVICE)
         self._held, self._codes, self.refused = {}, {}, {}
 
-    def sweep(self) -> None:
-        """Give back all that is ours, whoever has asked for it."""
+    def sweep(self) -> tuple[list[str], list[Lent]]:
+        """Give back all that is ours, whoever has asked for it; return its names, and what was another's."""
         try:
             names = self._bus.call(COMPONENT, "shortcutNames")
         except DeskError:  # there is no such component
             names = []
         self._bus.call_all([_let_go(name) for name in names])
         self._held, self._codes = {}, {}
+        return names, self._give_back(self._lent)
 
-    def hear(self, wanted: Iterable[Wanted]) -> dict[int, str]:
-        """Have exactly these; return those that cannot be had, with who has them, as far as that is told."""
+    def hear(self, wanted: Iterable[Wanted], over: Container[int] = ()) -> dict[int, str]:
+        """Have exactly these; return those that cannot be had, with who has them, as far as that is told.
+
+        `over`: those that are taken from who has them, until they are wanted no more.
+        """
+        refused = self._hear(wanted, over)
+        wanted_over = [code for code in refused if code in over]
+        if not (wanted_over and self._borrow(wanted_over)):
+            return refused
+        for code in wanted_over:
+            self.refused.pop(code, None)
+        return self._hear(wanted, over)
+
+    def _borrow(self, codes: list[int]) -> bool:
+        """Take shortcuts from those who have them; true if any was."""
+        actions = self._bus.call_all([Call(ACCEL, "action", "i", (signed(code),)) for code in codes])
+        found = [
+            (code, one) for code, one in zip(codes, actions, strict=True) if not isinstance(one, DeskError) and one
+        ]
+        keys = self._bus.call_all([Call(ACCEL, "shortcut", "as", (action,)) for _, action in found])
+        new = [
+            Lent(code, [*action], [*has])
+            for (code, action), has in zip(found, keys, strict=True)
+            if not isinstance(has, DeskError)
+        ]
+        if not new:
+            return False
+        self._lent += new
+        if self._ledger:
+            self._ledger.write(self._lent)
+        self._bus.call_all([_keys_of(one.action, _without(one.keys, one.code)) for one in new])
+        return True
+
+    def _give_back(self, lent: list[Lent]) -> list[Lent]:
+        """Let those have shortcuts again who had them; what has changed meanwhile stays changed."""
+        if not lent:
+            return []
+        now = self._bus.call_all([Call(ACCEL, "shortcut", "as", (one.action,)) for one in lent])
+        back = []
+        for one, has in zip(lent, now, strict=True):
+            same = isinstance(has, DeskError) or _without(has, 0) == _without(_without(one.keys, one.code), 0)
+            back.append(_keys_of(one.action, one.keys if same else [*_without(has, 0), signed(one.code)]))
+        self._bus.call_all(back)
+        self._lent = [one for one in self._lent if one not in lent]
+        if self._ledger:
+            self._ledger.write(self._lent)
+        return lent
+
+    def _hear(self, wanted: Iterable[Wanted], over: Container[int]) -> dict[int, str]:
         by_code = {one.code: one for one in wanted}
+        back = [one for one in self._lent if one.code not in over]
+        for lent in back:
+            if by_code.pop(lent.code, None):
+                self.refused[lent.code] = _owner(lent.action)
         gone = [one for code, one in self._held.items() if by_code.get(code) != one]
         calls = [_let_go(_name(one.code)) for one in gone]
         for one in gone:
@@ -84,6 +161,7 @@ class Accelerators:
         new = [one for code, one in by_code.items() if code not in self._held and code not in self.refused]
         calls += [call for one in new for call in _asked_for(one)]
         answers = self._bus.call_all(calls)[len(gone) + 1 :: 2] if calls else []
+        self._give_back(back)
         refused = []
         for one, answer in zip(new, answers, strict=True):
             if isinstance(answer, DeskError) or signed(one.code) not in answer:
@@ -95,7 +173,8 @@ class Accelerators:
             owners = self.owners(refused)
             self._bus.call_all([_let_go(_name(code)) for code in refused])
             self.refused |= {code: owners.get(code, "") for code in refused}
-        return {code: self.refused[code] for code in by_code if code in self.refused}
+        every = [*by_code, *(lent.code for lent in back)]
+        return {code: self.refused[code] for code in every if code in self.refused}
 
     def owners(self, codes: Iterable[int]) -> dict[int, str]:
         """Return who has these shortcuts: the program, and what it does with it; those that nobody has are left out."""
@@ -135,6 +214,14 @@ def _asked_for(one: Wanted) -> tuple[Call, Call]:
     own = _id(_name(one.code), one.title)
     keys = [signed(one.code)]
     return Call(ACCEL, "doRegister", "as", (own,)), Call(ACCEL, "setShortcut", "asaiu", (own, keys, PRESENT | AS_GIVEN))
+
+
+def _keys_of(action: list[str], keys: list[int]) -> Call:
+    return Call(ACCEL, "setForeignShortcut", "asai", (action, keys))
+
+
+def _without(keys: Iterable[int], code: int) -> list[int]:
+    return [key for key in keys if key != signed(code)]
 
 
 def _owner(told: Any) -> str:

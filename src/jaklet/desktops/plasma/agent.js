@@ -59,6 +59,7 @@ function isMaximised(w) {
 
 function described(w) {
     return {
+        // Of a window of Wayland, KWin has its app id for a class, and the name of its program's file for an instance.
         id: String(w.internalId), cls: String(w.resourceClass), name: String(w.resourceName), title: String(w.caption),
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],

@@ -4,7 +4,8 @@ The same keys reach us by two ways. While the whole keyboard is ours, shortcuts 
 to be given back for it: what each of them is among the keys that are heard is worked out when it is pressed.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from pathlib import Path
 from typing import Final
 
 from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
@@ -16,6 +17,7 @@ from jaklet.core.values.errors import DeskError
 from jaklet.desktops.plasma.abilities import KEYS
 from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
 from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.keyboard import LOCK, NUM_LOCK, Stroke, WholeKeyboard, held_of
@@ -28,9 +30,9 @@ TAKEN: Final = "it was taken away in the system's settings"
 class PlasmaChords:
     """Hears keys. Nothing is asked of the desktop before something is first asked of this."""
 
-    def __init__(self, agent: Agent) -> None:
+    def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
         self._agent = agent
-        self._accelerators = Accelerators(agent.bus)
+        self._accelerators = Accelerators(agent.bus, LentFile(state) if state else None)
         self._wayland: Wayland | None = None
         self._keyboard: WholeKeyboard | None = None
         self._hears = False
@@ -93,7 +95,8 @@ class PlasmaChords:
             for code in codes if chord not in refused else ():
                 self._by_code.setdefault(code, []).append(chord)
         wanted = [Wanted(code, hearing.title(chords[0])) for code, chords in self._by_code.items()]
-        for code, owner in self._accelerators.hear(wanted).items():
+        over = {code for chord in hearing.over for code in self._codes_of(chord)}
+        for code, owner in self._accelerators.hear(wanted, over).items():
             for chord in self._by_code[code]:
                 refused[chord] = Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
         return [refused[chord] for chord in sorted(refused)]

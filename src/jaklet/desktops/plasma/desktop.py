@@ -58,7 +58,7 @@ class PlasmaDesktop:
 
     def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
         self._agent = agent
-        self.chords = PlasmaChords(agent)
+        self.chords = PlasmaChords(agent, state)
         self.abilities: Abilities = abilities_here()
         agent.begun_again.append(self._forget_typist)
         self._typist: WaylandTypist | None = None

@@ -15,8 +15,8 @@ BY_ATOMS: Final[Mapping[Ability, tuple[str, ...]]] = {
 BY_EXTENSIONS: Final[Mapping[Ability, str]] = {Ability.TYPE: "XTEST", Ability.IDLE: "MIT-SCREEN-SAVER"}
 NEVER: Final = frozenset({Ability.PLACE_UNSEEN})  # a client sees a window when it is mapped, and not before
 MOST: Final[Abilities] = OF_DESKS - NEVER
-# X refuses a grab that another client has, and does not tell which (X protocol, GrabKey).
-KEYS: Final[Abilities] = OF_KEYS - {Ability.OWNER}
+# X refuses a grab that another client has, and does not tell which, nor can it be taken from it (X protocol, GrabKey).
+KEYS: Final[Abilities] = OF_KEYS - {Ability.OWNER, Ability.HAND_OVER}
 
 
 def abilities_of(supports: Callable[[str], bool], has_extension: Callable[[str], bool]) -> Abilities:
