@@ -81,7 +81,7 @@ def laid(*sentences: str, abilities: Abilities = EVERY) -> tuple[Tabletop, Calla
 def test_an_action_that_a_desk_cannot_do_is_refused_in_words_and_changes_nothing(
     ability: Ability, sentence: str
 ) -> None:
-    desktop, do = laid(abilities=EVERY - {ability})
+    desktop, do = laid(abilities=EVERY - {ability, Ability.ORDER})
     before = desktop.look().desk
     assert do(sentence) == Outcome(False, ability.lacking)
     assert desktop.look().desk == before
@@ -100,7 +100,7 @@ PARTS = [
 
 @pytest.mark.parametrize(("ability", "first", "then", "told"), PARTS)
 def test_a_recall_does_what_can_be_done_and_tells_the_rest(ability: Ability, first: str, then: str, told: str) -> None:
-    _, do = laid(first, "save bay", then, abilities=EVERY - {ability})
+    _, do = laid(first, "save bay", then, abilities=EVERY - {ability, Ability.ORDER})
     outcome = do("recall bay")
     assert not outcome.done
     assert any(line.startswith(told) for line in outcome.more), outcome

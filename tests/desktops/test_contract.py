@@ -203,6 +203,16 @@ def test_stack_puts_windows_on_top_in_order_and_keeps_the_focus(desktop: Desktop
     assert (desk.stacking, desk.active) == ((ids[1], *order), ids[2])
 
 
+@needs(Ability.ORDER)
+def test_windows_come_into_an_order_with_the_focus_in_front(desktop: Desktop) -> None:
+    programs = (("berth-board", "BerthBoard"), ("radio-log", "RadioLog"), ("tide-gauge", "TideGauge"))
+    ids = [launch(desktop, program, cls).id for program, cls in programs]
+    before = desktop.look().desk.recent
+    order = (ids[1], ids[0], ids[2])
+    desk = ask(desktop, lambda now: () if now.stacking[-3:] == order else (Stack(order),))
+    assert (desk.stacking, desk.active, desk.recent) == (order, ids[2], before)
+
+
 @needs(Ability.MOVE, Ability.SHAPE)
 def test_shapes_change_and_come_back(desktop: Desktop) -> None:
     window = launch(desktop, "ledger", "Ledger")

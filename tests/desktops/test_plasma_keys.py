@@ -16,7 +16,7 @@ from jaklet.desktops.plasma.qt_keys import signed
 from tests.conftest import Office
 from tests.fake_input import Hand
 from tests.listener.test_x11 import Listening
-from tests.plasma import Plasma
+from tests.plasma import Plasma, clear
 from tests.xserver import until
 
 ACCEL = DBusAddress("/kglobalaccel", "org.kde.kglobalaccel", "org.kde.KGlobalAccel")
@@ -27,6 +27,7 @@ class Desk:
     """The harbour office in a session of Plasma: its listener, a hand, and a terminal that notes what it gets."""
 
     def __init__(self, plasma: Plasma, folder: Path, config: str = "") -> None:
+        self.plasma = plasma
         self.office = Office(folder / "office", installed=True)
         self.office.env |= plasma.env | {"PATH": f"{self.office.folder / 'bin'}:{os.environ['PATH']}"}
         self.office.env |= {"XDG_STATE_HOME": str(folder / "state"), "JAKLET_DESK": "plasma"}
@@ -72,9 +73,8 @@ class Desk:
         if self.terminal:
             self.terminal.kill()
             self.terminal.wait()
-        for app in ("berths", "radio", "tides", "letters", "charts", "ledger"):
-            self.office.jaklet("act", f"close {app}", status=None)
-        subprocess.run(["pkill", "-f", str(self.office.folder / "bin")], check=False)
+        clear(self.plasma)
+        until(lambda: "0 windows" in self.office.jaklet("desk").stdout, "an empty desk")
         self.hand.close()
         self.bus.close()
 

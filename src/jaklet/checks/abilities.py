@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from jaklet.checks.case import Case
-from jaklet.core.language.needs import NEEDED, is_lacking, needs_of, needs_of_event, needs_of_keys
-from jaklet.core.values.abilities import Ability
+from jaklet.core.language.needs import NEEDED, needs_of, needs_of_event, needs_of_keys
+from jaklet.core.values.abilities import Ability, is_lacking
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import listed

@@ -10,7 +10,7 @@ from jaklet.core.language.conditions import TESTS
 from jaklet.core.language.events import EVENTS
 from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
 from jaklet.core.language.verbs import RUN, VERBS, traits_of
-from jaklet.core.values.abilities import Abilities, Ability
+from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.event_bindings import EventBinding
@@ -18,8 +18,6 @@ from jaklet.core.values.sentences import Action, Condition, tests_of
 
 # What a key does without: it is done once, where it would be done again and again.
 CAN_BE_WITHOUT: Final = frozenset({Ability.REPEAT})
-# What does as well: a chord that cannot be given back to a program is heard only while it is meant.
-AS_WELL: Final = {Ability.PASS_ON: Ability.AT_ONCE}
 _OF_BINDINGS: Final = frozenset(
     {
         Ability.HEAR, Ability.SEE, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE,
@@ -103,14 +101,9 @@ def needs_of_keys(binding: Binding) -> Iterator[Ability]:
         yield Ability.REPEAT
 
 
-def is_lacking(ability: Ability, abilities: Abilities) -> bool:
-    """Return whether a desktop can neither do something nor what does as well."""
-    return ability not in abilities and AS_WELL.get(ability) not in abilities
-
-
 def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
     """Return what an action needs and a desktop cannot do; None where it can be begun."""
-    return next((one for one in needs_of(action) if one not in abilities), None)
+    return next((one for one in needs_of(action) if is_lacking(one, abilities)), None)
 
 
 def dead_keys(binding: Binding, abilities: Abilities) -> Ability | None:

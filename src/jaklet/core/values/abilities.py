@@ -19,6 +19,7 @@ class Ability(Enum):
     MINIMISE = "minimise windows"
     FOCUS = "give the focus to a window"
     STACK = "raise windows without giving them the focus"
+    ORDER = "bring windows into an order"
     ABOVE = "keep windows above others"
     CLOSE = "close windows"
     KILL = "end the programs of windows"
@@ -59,6 +60,14 @@ OF_KEYS: Final[Abilities] = frozenset(
     }
 )  # fmt: skip
 OF_DESKS: Final[Abilities] = EVERY - OF_KEYS
+# What does as well. A chord that cannot be given back to a program is heard only while it is meant; windows that cannot
+# be raised without the focus are brought into an order by giving it to one after another.
+AS_WELL: Final = {Ability.PASS_ON: Ability.AT_ONCE, Ability.STACK: Ability.ORDER}
+
+
+def is_lacking(ability: Ability, abilities: Abilities) -> bool:
+    """Return whether a desktop can neither do something nor what does as well."""
+    return ability not in abilities and AS_WELL.get(ability) not in abilities
 
 
 def in_order(abilities: Iterable[Ability]) -> list[Ability]:

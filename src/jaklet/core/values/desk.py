@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Final, NamedTuple
 from zlib import crc32
 
-from jaklet.core.values.abilities import EVERY, Abilities, Ability
+from jaklet.core.values.abilities import EVERY, Abilities, Ability, is_lacking
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, edge_struts, work_area
 
@@ -311,4 +311,4 @@ NEEDED_FOR: Final[Mapping[type[Change], Ability]] = {
 def lacking_for(change: Change, abilities: Abilities) -> Ability | None:
     """Return what a desk cannot do and would have to, for a change; None where it can be asked for."""
     needed = NEEDED_FOR.get(type(change))
-    return needed if needed and needed not in abilities else None
+    return needed if needed and is_lacking(needed, abilities) else None

@@ -11,7 +11,7 @@ from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
 
 MOST: Final[Abilities] = frozenset(
     {
-        Ability.SEE, Ability.MOVE, Ability.SHAPE, Ability.MINIMISE, Ability.FOCUS, Ability.STACK, Ability.ABOVE,
+        Ability.SEE, Ability.MOVE, Ability.SHAPE, Ability.MINIMISE, Ability.FOCUS, Ability.ORDER, Ability.ABOVE,
         Ability.CLOSE, Ability.KILL, Ability.WORKSPACES, Ability.IDLE,
     }
 )  # fmt: skip

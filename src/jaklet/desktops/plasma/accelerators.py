@@ -188,6 +188,7 @@ class Accelerators:
         member, body = member_of(message), message.body
         if member in (PRESSED, RELEASED) and body[0] == OURS and body[1] in self._codes:
             self.told.append(Told(self._codes[body[1]], member == PRESSED, int(body[2])))
+            self._bus.is_urgent = True
             return True
         if member == CHANGED and body[0][0] == OURS and (code := self._codes.get(body[0][1])):
             numbers = [number for keys in body[1] for number in (keys[0] if isinstance(keys, tuple) else [keys])]

@@ -37,11 +37,7 @@ function range(n) { var all = []; for (var i = 0; i < n; i++) all.push(i); retur
 function rect(r) { return [Math.round(r.x), Math.round(r.y), Math.round(r.width), Math.round(r.height)]; }
 function same(a, b) { return a[0] === b[0] && a[1] === b[1] && a[2] === b[2] && a[3] === b[3]; }
 
-function find(id) {
-    var all = api.windows();
-    for (var i = 0; i < all.length; i++) if (String(all[i].internalId) === id) return all[i];
-    return null;
-}
+function find(id) { return windows.hasOwnProperty(id) ? windows[id] : null; }
 
 function area(screen) { return rect(workspace.clientArea(KWin.MaximizeArea, screen, workspace.currentDesktop)); }
 function whole(screen) { return rect(workspace.clientArea(KWin.ScreenArea, screen, workspace.currentDesktop)); }
@@ -64,20 +60,44 @@ function described(w) {
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
         minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
-        workspace: api.workspaceOf(w), dialog: !!w.dialog, order: w.stackingOrder, focusable: !!w.wantsInput,
+        workspace: api.workspaceOf(w), dialog: !!w.dialog, focusable: !!w.wantsInput,
         parent: w.transient && w.transientFor ? String(w.transientFor.internalId) : "",
     };
 }
 
 function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog); }
 
-function state() {
-    var active = api.active();
-    return {
-        windows: api.windows().filter(isOurs).map(described), active: active ? String(active.internalId) : "",
+// What has changed since it was last told: windows by id, those that are gone, the order, the outputs.
+var windows = {}, dirty = {}, told = {}, gone = [], isOrder = true, isScreens = true;
+
+function order() {
+    return Object.keys(told).map(function (id) { return [windows[id].stackingOrder, id]; })
+        .sort(function (a, b) { return a[0] - b[0]; }).map(function (one) { return one[1]; });
+}
+
+function news() {
+    var found = [];
+    Object.keys(dirty).forEach(function (id) {
+        var w = windows[id];
+        if (isOurs(w)) {
+            isOrder = isOrder || !told[id];
+            told[id] = true;
+            found.push(described(w));
+        } else if (told[id]) {
+            delete told[id];
+            gone.push(id);
+        }
+    });
+    var active = api.active(), state = {
+        windows: found, gone: gone, active: active ? String(active.internalId) : "",
         workspace: api.workspace(), workspaces: api.workspaces(), serial: serial,
-        screens: api.screens().map(function (s) { return { whole: whole(s), work: area(s) }; }),
     };
+    if (isOrder || gone.length) state.order = order();
+    if (isScreens) state.screens = api.screens().map(function (s) { return { whole: whole(s), work: area(s) }; });
+    dirty = {};
+    gone = [];
+    isOrder = isScreens = false;
+    return state;
 }
 
 // --- what can be asked ---
@@ -129,7 +149,7 @@ var serial = 0, telling = new QTimer();
 telling.singleShot = true;
 telling.timeout.connect(function () {
     if (pacing.active) return; // it is told once that is done
-    callDBus(SERVICE, PATH, FACE, "State", JSON.stringify(state()));
+    callDBus(SERVICE, PATH, FACE, "State", JSON.stringify(news()));
 });
 function changed() { telling.start(3); } // all that happens at once is told once
 
@@ -159,22 +179,36 @@ function next() {
     });
 }
 
+function touched(w) { dirty[String(w.internalId)] = true; changed(); }
+function reordered() { isOrder = true; changed(); }
+function rearranged() { isScreens = true; Object.keys(windows).forEach(function (id) { dirty[id] = true; }); changed(); }
+
 function follow(w) {
     if (!w) return;
+    windows[String(w.internalId)] = w;
     ["frameGeometryChanged", "captionChanged", "minimizedChanged", "fullScreenChanged", "desktopChanged", "desktopsChanged",
-        "keepAboveChanged", "stackingOrderChanged", "windowClassChanged", "screenChanged", "outputChanged"].forEach(function (signal) {
-        if (w[signal] && w[signal].connect) w[signal].connect(changed);
+        "keepAboveChanged", "windowClassChanged", "screenChanged", "outputChanged", "transientChanged"].forEach(function (signal) {
+        if (w[signal] && w[signal].connect) w[signal].connect(function () { touched(w); });
     });
+    if (w.stackingOrderChanged) w.stackingOrderChanged.connect(reordered);
     if (w.clientMaximizedStateChanged)
-        w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[String(w.internalId)] = h && v; changed(); });
+        w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[String(w.internalId)] = h && v; touched(w); });
+    touched(w);
 }
 api.windows().forEach(follow);
-workspace[api.added].connect(function (w) { maximised[String(w.internalId)] = false; follow(w); changed(); });
-workspace[api.removed].connect(function (w) { delete maximised[String(w.internalId)]; changed(); });
-workspace[api.activated].connect(changed);
+workspace[api.added].connect(function (w) { maximised[String(w.internalId)] = false; follow(w); });
+workspace[api.removed].connect(function (w) {
+    var id = String(w.internalId);
+    delete maximised[id];
+    delete windows[id];
+    delete dirty[id];
+    if (told[id]) { delete told[id]; gone.push(id); }
+    changed();
+});
+workspace[api.activated].connect(reordered);
 ["currentDesktopChanged", "numberDesktopsChanged", "desktopsChanged", "numberScreensChanged", "screensChanged",
     "screenResized", "virtualScreenGeometryChanged"].forEach(function (signal) {
-    if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(changed);
+    if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(rearranged);
 });
 
 // Chords stay taken until somebody gives them back: for a listener that is gone, this script does.

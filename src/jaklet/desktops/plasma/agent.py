@@ -28,7 +28,12 @@ LOGS: Final = "see what it prints: journalctl --user"
 
 
 class Agent:
-    """The script at work. `state`: what it told last; `begun_again`: called when KWin is another one than before."""
+    """The script at work.
+
+    `state`: what it has told, the latest of each thing; `windows`: the same of each window, by its id there, in the
+    order in which they opened; `changed`: which of them it has told of since somebody took that away.
+    `begun_again`: called when KWin is another one than before.
+    """
 
     def __init__(self, bus: Bus) -> None:
         self.bus = bus
@@ -40,6 +45,8 @@ class Agent:
         self._is_other = False  # KWin, since the script was loaded
         self.sent = 0  # the number of the last work that was handed over, or waits to be
         self.state: dict[str, Any] = {}
+        self.windows: dict[str, dict[str, Any]] = {}
+        self.changed: dict[str, None] = {}
         self.begun_again: list[Callable[[], None]] = []
         self._kwin = owner_of(bus, KWIN)
         bus.others.append(self._taken)
@@ -154,17 +161,27 @@ class Agent:
                     self._hand_over()
             case "State":
                 self.bus.send(new_method_return(message))
-                self.state = json.loads(message.body[0])
+                self._told(json.loads(message.body[0]))
                 return True
             case _:
                 self.bus.send(new_error(message, "org.freedesktop.DBus.Error.UnknownMethod"))
         return False
 
+    def _told(self, news: dict[str, Any]) -> None:
+        for one in news.pop("windows"):
+            self.windows[one["id"]] = one
+            self.changed[one["id"]] = None
+        for gone in news.pop("gone"):
+            self.windows.pop(gone, None)
+            self.changed[gone] = None
+        self.state = self.state | news
+
     def _begin_again(self) -> None:
         """Begin with the KWin that has come; while there was none, things stayed as they were told last."""
         self._is_other = False
         self._asks, self._work, self._answer_by = None, [], float("inf")
-        self.state, self.sent = {}, 0
+        self.changed |= dict.fromkeys(self.windows)
+        self.state, self.windows, self.sent = {}, {}, 0
         self._load()
         if self._hears:
             self.ask([{"op": "hears", "args": [1]}])

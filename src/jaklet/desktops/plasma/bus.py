@@ -32,6 +32,7 @@ class Bus:
     def __init__(self, connection: DBusConnection) -> None:
         self._connection = connection
         self.others: list[Callable[[Message], bool]] = []  # each returns whether things are otherwise now
+        self.is_urgent = False  # what was handed over is to be dealt with before anything else is read
 
     @classmethod
     def open(cls) -> "Bus":
@@ -112,7 +113,8 @@ class Bus:
     def take(self, seconds: float = 0.0) -> bool:
         """Hand over what has come, and wait for it for so long at most; true if things are otherwise now."""
         news, until = False, clock.monotonic() + seconds
-        while True:
+        self.is_urgent = False
+        while not self.is_urgent:
             try:
                 message = self._connection.receive(timeout=max(0.0, until - clock.monotonic()))
             except TimeoutError:
@@ -121,6 +123,7 @@ class Bus:
                 raise DeskError("the session bus has gone away", "start Jaklet again when it is back") from fault
             news |= self._hand_over(message)
             until = clock.monotonic()  # what has come by now, and no more
+        return news
 
     def _hand_over(self, message: Message) -> bool:
         news = False

@@ -151,11 +151,12 @@ class PlasmaChords:
 
     # --- what has happened ---
 
-    def take(self) -> bool:
-        """Take in what has come by the connection to the compositor; true if a key has, or another keyboard."""
+    def take(self, reads: bool) -> bool:
+        """Take in what has come; true if a key has, or another keyboard. `reads`: by the compositor, too."""
         if self._wayland is None:
             return False
-        self._wayland.take()
+        if reads:
+            self._wayland.take()
         return self._keyboard is not None and self._take_keys(self._keyboard)
 
     def _take_keys(self, keyboard: WholeKeyboard) -> bool:

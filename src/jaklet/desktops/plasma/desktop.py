@@ -39,7 +39,7 @@ from jaklet.core.values.stacking import to_raise
 from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.chords import PlasmaChords
-from jaklet.desktops.plasma.picture import Told, displays_of, window_of
+from jaklet.desktops.plasma.picture import Told, displays_of, number_of, window_of
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.idleness import Idleness
@@ -68,7 +68,8 @@ class PlasmaDesktop:
         self._watched: list[int] = []
         self._edges: Mapping[str, Insets] = {}
         self._told: dict[int, Told] = {}
-        self._ties: dict[int, str] = {}
+        self._stacking: tuple[int, ...] = ()
+        self._seen_order: Any = None
         self._used = Recency()
         self._walk_ends = NEVER
         self._walking = False  # the focus that was asked for last is a step of a walk
@@ -77,7 +78,8 @@ class PlasmaDesktop:
         self._active: int | None = None
         self._gaps = True
         self._turns = 0
-        self._seen_screens: list[Any] = []
+        self._seen_screens: Any = None
+        self._whole: tuple[Display, ...] = ()
         self._displays: tuple[Display, ...] = ()
         self._settle_at: float | None = None
         self._rest_by = 0.0
@@ -91,19 +93,49 @@ class PlasmaDesktop:
     # --- its picture ---
 
     def _take_in(self) -> None:
-        """Make a new picture of what the script told."""
-        told = self._seen = self._agent.state
-        if told["screens"] != self._seen_screens:
-            self._seen_screens = told["screens"]
-            self._displays = displays_of(told["screens"], self._agent.support())
-        every = [window_of(one) for one in told["windows"]]
-        for one in every:
-            wid = one.window.id
-            if wid not in self._told and self._processes.awaits_windows:
-                self._ties[wid] = self._processes.shown_by("", one.pid)
-        self._told = {one.window.id: one for one in every}
-        self._ties = {wid: tie for wid, tie in self._ties.items() if wid in self._told}
-        active = next((one.window.id for one in every if one.uuid == told["active"]), None)
+        """Take in what the script has told since the last time."""
+        state = self._seen = self._agent.state
+        if state["screens"] is not self._seen_screens:
+            self._seen_screens = state["screens"]
+            self._whole = displays_of(state["screens"], self._agent.support())
+            self._displays = self._less()
+        changed, self._agent.changed = self._agent.changed, {}
+        for uuid in changed:
+            self._take_window(uuid)
+        if state["order"] is not self._seen_order:
+            self._seen_order = state["order"]
+            numbers = (number_of(uuid) for uuid in state["order"])
+            self._stacking = tuple(number for number in numbers if number in self._told)
+            # Who was used before anybody looked is told by the order alone.
+            self._used.keep(list(reversed(self._stacking)))
+        self._take_focus(state["active"])
+        if state["serial"] == self._agent.sent:
+            self._aimed = None
+        self._picture()
+
+    def _less(self) -> tuple[Display, ...]:
+        """Return the displays without the edges that are kept free."""
+        return tuple(display.less(self._edges.get(display.name, Insets())) for display in self._whole)
+
+    def _take_window(self, uuid: str) -> None:
+        """Take in one window that has come, changed or gone."""
+        wid, told = number_of(uuid), self._agent.windows.get(uuid)
+        former = self._told.get(wid)
+        if told is None:
+            self._told.pop(wid, None)
+            return
+        known = former.window if former and former.pid == told["pid"] else None
+        new = window_of(told, known.process if known else None)
+        tie = former.window.launched_for if former else ""
+        if former is None and self._processes.awaits_windows:
+            tie = self._processes.shown_by("", new.pid)
+        self._told[wid] = new._replace(window=new.window._replace(launched_for=tie)) if tie else new
+
+    def _take_focus(self, uuid: str) -> None:
+        """Take in which window has the focus."""
+        active = number_of(uuid) if uuid else None
+        if active not in self._told:
+            active = None
         if active is None and self.chords.holding() and self._active in self._told:
             active = self._active  # our own surface has the keys for a while; in front is who will have them again
         if active != self._active:
@@ -113,22 +145,20 @@ class PlasmaDesktop:
                 walks = self._walking and active == self._aimed
                 self._used.used(active, clock.monotonic(), walks)
                 self._walk_ends = clock.monotonic() + PAUSE + MOMENT if walks else NEVER
-        # Who was used before anybody looked is told by the order alone.
-        by_order = [one.window.id for one in sorted(every, key=lambda one: -one.order)]
-        self._used.keep(by_order)
         self._used.settle(clock.monotonic())
-        windows = tuple(one.window._replace(launched_for=self._ties.get(one.window.id, "")) for one in every)
-        if self._agent.state["serial"] == self._agent.sent:
-            self._aimed = None
+
+    def _picture(self) -> None:
+        """Make a new picture of the desk."""
+        state = self._agent.state
         self._desk = Desk(
-            displays=tuple(display.less(self._edges.get(display.name, Insets())) for display in self._displays),
-            windows=windows,
-            stacking=tuple(reversed(by_order)),
+            displays=self._displays,
+            windows=tuple(one.window for one in self._told.values()),
+            stacking=self._stacking,
             recent=tuple(self._used.order),
-            active=active,
+            active=self._active,
             aimed=self._aimed,
-            workspace=told["workspace"],
-            workspaces=told["workspaces"],
+            workspace=state["workspace"],
+            workspaces=state["workspaces"],
             gaps=self._gaps,
             moving={wid: frame for wid, frame in self._moving.items() if wid in self._told},
             turns=self._turns,
@@ -167,7 +197,7 @@ class PlasmaDesktop:
         self._rest_by = now + patience(changes)
         waits = requests or any(isinstance(change, Kill) for change in changes)
         self._settle_at = self._rest_by if waits else now
-        self._take_in()
+        self._picture()
 
     def _requests(self, change: Change) -> list[dict[str, Any]]:
         """Return what the script is asked for. A window is let out of a shape before it is moved."""
@@ -247,17 +277,20 @@ class PlasmaDesktop:
 
     def wait(self, until: float) -> Moment:
         """Wait for a change of the desk, its settling, a watched descriptor, or the time."""
+        ready: Sequence[int] | None = None  # at first, something of each may have been read already
         while True:
             changed = self._processes.reap()
-            self._agent.take()
+            if ready is None or self._agent.bus.fileno in ready or clock.monotonic() >= self._agent.due:
+                self._agent.take()
             if self._agent.state is not self._seen:
                 self._take_in()
                 changed = True
-            changed |= self.chords.take() | self._press_on(clock.monotonic())
+            changed |= self.chords.take(ready != [self._agent.bus.fileno]) | self._press_on(clock.monotonic())
             now = clock.monotonic()
             if now >= self._walk_ends:
                 self._walk_ends, changed = NEVER, True
-                self._take_in()
+                self._used.settle(now)
+                self._picture()
             if self._settle_at is not None:
                 is_done = self._agent.state["serial"] == self._agent.sent
                 if changed and is_done:
@@ -265,7 +298,7 @@ class PlasmaDesktop:
                 elif now >= self._settle_at:
                     self._settle_at, self._aimed, changed = None, None, True
                     self._moving.clear()
-                    self._take_in()
+                    self._picture()
             if changed or now >= until:
                 return self.look()
             settling = NEVER if self._settle_at is None else self._settle_at
@@ -280,7 +313,8 @@ class PlasmaDesktop:
     def keep_free(self, edges: Mapping[str, Insets]) -> None:
         """Count these edges of displays as no part of their work areas."""
         self._edges = edges
-        self._take_in()
+        self._displays = self._less()
+        self._picture()
 
     def is_dragging(self) -> bool:
         """Return false: KWin tells nobody of the pointer."""

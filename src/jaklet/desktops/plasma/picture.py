@@ -21,7 +21,6 @@ class Told(NamedTuple):
     uuid: str
     pid: int
     window: Window
-    order: int
 
 
 def number_of(uuid: str) -> int:
@@ -29,8 +28,11 @@ def number_of(uuid: str) -> int:
     return int(uuid.strip("{}")[:8], 16)
 
 
-def window_of(told: Mapping[str, Any]) -> Told:
-    """Return a window that the script has described; raises `KeyError`, `TypeError` or `ValueError`."""
+def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
+    """Return a window that the script has described; raises `KeyError`, `TypeError` or `ValueError`.
+
+    `process`: the name of its process, where it is known already.
+    """
     frame, inside = Rect(*told["frame"]), Rect(*told["inside"])
     border = Insets(inside.x - frame.x, frame.right - inside.right, inside.y - frame.y, frame.bottom - inside.bottom)
     (wide, high), (widest, highest) = told["least"], told["most"]
@@ -51,10 +53,10 @@ def window_of(told: Mapping[str, Any]) -> Told:
         above=told["above"],
         kind=DIALOG if told["dialog"] else NORMAL,
         parent=number_of(told["parent"]) if told["parent"] else None,
-        process=procfs.name_of(pid) if pid > 0 else "",
+        process=(procfs.name_of(pid) if pid > 0 else "") if process is None else process,
         takes_focus=told["focusable"],
     )
-    return Told(told["id"], pid, window, int(told["order"]))
+    return Told(told["id"], pid, window)
 
 
 def _most(size: float) -> int:

@@ -10,7 +10,7 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, within
 from jaklet.core.language.needs import needs_in
 from jaklet.core.language.steps import Do, Parse, Repeat, Step, When, steps_of
-from jaklet.core.values.abilities import Abilities, Ability
+from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.errors import JakletError, SentenceError
 from jaklet.core.values.macros import GO_ON, Macro
 from jaklet.core.values.sentences import Action
@@ -54,7 +54,7 @@ def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
 def _lacking(steps: tuple[Step, ...], abilities: Abilities) -> tuple[str, Ability] | None:
     """Return the first step that a desktop cannot do, and why; None where it can do all."""
     for text, needed in needs_in(steps):
-        if needed not in abilities:
+        if is_lacking(needed, abilities):
             return text, needed
     return None
 

@@ -1,0 +1,45 @@
+"""A program that answers a shortcut of Plasma with one request made beforehand, and does nothing else."""
+
+import itertools
+import json
+import time
+
+from jeepney import new_method_return
+
+from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
+from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.bus import is_call, is_signal, member_of
+
+SUPER_F8 = 0x10000000 | 0x01000037
+
+
+def main() -> None:
+    """Hear super+f8 until it is ended."""
+    agent = Agent.start()
+    accelerators = Accelerators(agent.bus)
+    accelerators.begin()
+    accelerators.hear([Wanted(SUPER_F8, "floor"), Wanted(SUPER_F8 + 1, "floor")])
+    window = agent.state["active"]
+    answers = [
+        json.dumps({"requests": [{"op": "move", "id": window, "args": [x, 8, 900, 1000]}], "serial": 0})
+        for x in (8, 900)
+    ]
+    agent.take(0.5)
+    turn, asks = itertools.cycle(answers), agent._asks
+    agent.bus.others.clear()
+    connection = agent.bus._connection
+    print("listening", flush=True)
+    while True:
+        message = connection.receive()
+        if is_signal(message) and member_of(message) == "globalShortcutPressed" and asks:
+            connection.send(new_method_return(asks, "s", (next(turn),)))
+            asks = None
+        elif is_call(message) and member_of(message) == "Next":
+            asks = message
+        elif is_call(message):
+            connection.send(new_method_return(message))
+        time.sleep(0)
+
+
+if __name__ == "__main__":
+    main()
