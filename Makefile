@@ -18,7 +18,7 @@ MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
 WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 # Plasma on Wayland, without a screen.
-PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps
+PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin qtwayland5
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
@@ -51,7 +51,7 @@ bench: $(BIN)/.ready debian
 	$(BIN)/python -m benchmarks --write
 
 screenshots: $(BIN)/.ready
-	@PACKAGES="$(SHOTS)" tools/debian_packages.sh
+	@PACKAGES="$(SHOTS) $(PLASMA)" tools/debian_packages.sh
 	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
 
 docs: $(BIN)/.ready

@@ -3,6 +3,7 @@
 import compileall
 import os
 import platform
+import shutil
 import sys
 from pathlib import Path
 
@@ -20,6 +21,7 @@ from benchmarks import (
     overlay,
     picking,
     placing,
+    plasma,
     recalls,
     startup,
     suggesting,
@@ -45,6 +47,9 @@ def main() -> None:
     print("planning …", file=sys.stderr)
     rows += placing.planning()
     rows += arranging.planning()
+    if shutil.which("kwin_wayland"):
+        print("Plasma …", file=sys.stderr)
+        rows += plasma.rows()
     with running() as x:
         print("asking …", file=sys.stderr)
         rows += asking.rows(x)

@@ -5,6 +5,7 @@ Both are timed by a third connection that the bus tells of everything (BecomeMon
 script the very requests that Jaklet makes, at once, and waits until the state has what was asked for.
 """
 
+import os
 import re
 import statistics
 import subprocess
@@ -31,11 +32,13 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Focus, Move, Stack
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
+from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
 from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.bus import Bus
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
-from jaklet.desktops.wayland.fake_input import FakeInput
+from jaklet.desktops.wayland.connection import Wayland
+from jaklet.desktops.wayland.keyboard import WholeKeyboard
 
-assert FakeInput.name
 BUS: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus")
 WATCH: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus.Monitoring")
 CONFIG: Final = """
@@ -44,6 +47,8 @@ bindings:
   super+f8: place left 2/3
   super+f9: place right 1/3
 """
+SUPER: Final = 0x10000000
+TIMES = 60
 PRESSES, ROUNDS = 100, {10: 15, 50: 7}
 REST = 0.5  # seconds until programs have nothing left to draw
 IDLE = 60.0  # seconds
@@ -52,7 +57,7 @@ IDLE = 60.0  # seconds
 def rows() -> list[Row]:
     """Measure all of it in a session of its own."""
     with tempfile.TemporaryDirectory() as folder, session(Path(folder)) as plasma:
-        result = _chords(plasma, Path(folder))
+        result = [*_chords(plasma, Path(folder)), *_late(plasma)]
         for count, rounds in ROUNDS.items():
             with _windows(plasma, count):
                 result.append(_recalls(plasma, count, rounds))
@@ -136,6 +141,42 @@ def _chords(plasma: Plasma, folder: Path) -> list[Row]:
     return [*result, Row(name, str(switches), "", "", "one in 15 s")]
 
 
+def _late(plasma: Plasma) -> list[Row]:
+    """Measure how long keys still go elsewhere: until a layer has all of them, until a chord of a scope is heard."""
+    os.environ.update(plasma.env)
+    wayland = Wayland()
+    keyboard = WholeKeyboard(wayland)
+    taken, heard = [], []
+    for _ in range(TIMES):
+        start = time.perf_counter()
+        keyboard.take_all()
+        taken.append((time.perf_counter() - start) * 1000)
+        keyboard.give_back()
+        time.sleep(0.1)
+        wayland.sync()
+    wayland.close()
+    bus = Bus.open()
+    accelerators = Accelerators(bus)
+    accelerators.begin()
+    for _ in range(TIMES):
+        start = time.perf_counter()
+        accelerators.hear([Wanted(SUPER | ord("J"), "a"), Wanted(SUPER | ord("K"), "b")])
+        heard.append((time.perf_counter() - start) * 1000)
+        accelerators.hear([])
+    bus.close()
+    names = ("until a layer has the whole keyboard", "until two chords of a scope are heard")
+    return [
+        Row(
+            f"(s) Plasma: {name}, p50, p99",
+            f"{percentile(one, 0.5):.1f} ms, {percentile(one, 0.99):.1f} ms",
+            "",
+            "",
+            "",
+        )
+        for name, one in zip(names, (taken, heard), strict=True)
+    ]
+
+
 def _switches(status: Path) -> int:
     return int(re.search(r"^voluntary_ctxt_switches:\s+(\d+)", status.read_text(), re.MULTILINE)[1])  # type: ignore[index]
 
@@ -157,8 +198,6 @@ def _scatter(desk: PlasmaDesktop, ids: list[int], turn: int) -> Desk:
 
 def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
     """Measure one size. The environment is set, as a desk connects by it."""
-    import os
-
     os.environ.update(plasma.env)
     desk = PlasmaDesktop.connect()
     ids = [window.id for window in desk.look().desk.windows]

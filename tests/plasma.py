@@ -15,7 +15,7 @@ import pytest
 
 from tests.xserver import until
 
-PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus"
+PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5"
 NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
 
 
@@ -30,19 +30,22 @@ class Plasma(NamedTuple):
         return {**self.env, **more}
 
 
-def needed() -> None:
-    """Skip what needs a KWin that is not here."""
-    missing = [name for name in NEEDED if not shutil.which(name)]
+def needed(*more: str) -> None:
+    """Skip what needs a KWin that is not here, or other programs."""
+    missing = [name for name in (*NEEDED, *more) if not shutil.which(name)]
     if missing:
         pytest.skip(f"{', '.join(missing)} is not installed; on Debian: apt install {PACKAGES}")
 
 
 @contextlib.contextmanager
-def session(folder: Path) -> Iterator[Plasma]:
+def session(folder: Path, compositing: str = "Q", again: bool = False) -> Iterator[Plasma]:
     """Run KWin without a screen; end it afterwards, with all that it has started.
+
+    `compositing`: how it draws, `O2` where pictures are to be taken; `again`: it is started again whenever it ends.
 
     The packaged program may have a capability of its file that cannot be had everywhere: a copy has none.
     """
+    folder.mkdir(parents=True, exist_ok=True)
     program = folder / "kwin_wayland"
     shutil.copyfile(shutil.which("kwin_wayland") or "", program)
     program.chmod(0o700)
@@ -54,11 +57,13 @@ def session(folder: Path) -> Iterator[Plasma]:
     env = {
         "PATH": os.environ["PATH"], "LANG": "C.UTF-8", "HOME": str(home), "XDG_RUNTIME_DIR": str(run),
         "XDG_CONFIG_HOME": str(home / ".config"), "XDG_STATE_HOME": str(home / ".local/state"),
-        "XDG_CURRENT_DESKTOP": "KDE", "XDG_SESSION_TYPE": "wayland", "KWIN_COMPOSE": "Q", "LIBGL_ALWAYS_SOFTWARE": "1",
+        "XDG_CURRENT_DESKTOP": "KDE", "XDG_SESSION_TYPE": "wayland", "KWIN_COMPOSE": compositing, "KWIN_SCREENSHOT_NO_PERMISSION_CHECKS": "1", "LIBGL_ALWAYS_SOFTWARE": "1",
         "KWIN_WAYLAND_NO_PERMISSION_CHECKS": "1",
     }  # fmt: skip
-    inner = f"echo $DBUS_SESSION_BUS_ADDRESS > {run}/bus-address; exec {program} --virtual --width 1920 --height 1080"
-    inner += " --output-count 2 --no-lockscreen --xwayland --socket wayland-jaklet"
+    start = f"{program} --virtual --width 1920 --height 1080 --output-count 2 --no-lockscreen --xwayland"
+    start += " --socket wayland-jaklet"
+    start = f"while :; do {start}; done" if again else f"exec {start}"
+    inner = f"echo $DBUS_SESSION_BUS_ADDRESS > {run}/bus-address; {start}"
     log = (folder / "kwin.log").open("wb")
     kwin = subprocess.Popen(
         ["dbus-run-session", "--", "sh", "-c", inner], env=env, stdout=log, stderr=log, start_new_session=True
@@ -67,7 +72,7 @@ def session(folder: Path) -> Iterator[Plasma]:
         address = until(lambda: _line(run / "bus-address"), "the session bus")
         env |= {"DBUS_SESSION_BUS_ADDRESS": address, "WAYLAND_DISPLAY": "wayland-jaklet"}
         until(lambda: (run / "wayland-jaklet").exists(), "the compositor")
-        env["DISPLAY"] = until(lambda: _xwayland(kwin.pid), "Xwayland")
+        env["DISPLAY"] = until(lambda: xwayland_of(kwin.pid), "Xwayland")
         yield Plasma(env, kwin)
     finally:
         with contextlib.suppress(ProcessLookupError):
@@ -84,7 +89,7 @@ def _line(path: Path) -> str:
     return path.read_text().strip() if path.exists() else ""
 
 
-def _xwayland(session: int) -> str:
+def xwayland_of(session: int) -> str:
     """Return the display of the Xwayland of a session; empty until it is there."""
     told = subprocess.run(["ps", "-eo", "sess=,args="], capture_output=True, text=True, check=True).stdout
     found = re.search(rf"^\s*{session} \S*Xwayland (:\d+)", told, re.MULTILINE)

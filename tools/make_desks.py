@@ -28,26 +28,42 @@ PLASMA = """
 ## Plasma on Wayland
 
 Chosen by itself in a session of Plasma on Wayland (`XDG_SESSION_TYPE=wayland`, `XDG_CURRENT_DESKTOP=KDE`), or with
-`--desk plasma`; `--desk x11` means the X server that is there for older programs. Tried with KWin 5.27, programs of X
-and two outputs; what Plasma 6 spells otherwise is written and not tried.
+`--desk plasma`; `--desk x11` means the X server that is there for older programs. Tried with KWin 5.27, programs of
+Wayland and of X beside each other, two outputs, a scale of 1.5. What Plasma 6 spells otherwise is written and not tried.
 
-What works: `jaklet desk`, `act`, `layout save`, `recall`, `undo`, `pick`. Windows are seen, launched, gone to, placed
-to the pixel, minimised, maximised, made fullscreen, kept above, closed, sent to other workspaces, with your apps,
-places and layouts.
+There is nothing to set up. The same config, layouts, macros, trials and overlay do what they do on X11; what cannot be
+done is said by `check` beforehand (JK701).
 
-| what does not, or not yet | why, and what is done about it |
+```
+jaklet demo --plasma           # the story with real windows of Wayland
+jaklet check --live            # which chords the desktop has, and what for
+jaklet listen
+```
+
+| what is otherwise than on X11 | how it is |
 |---|---|
-| keys | they are to come by the desktop's global shortcuts; `listen` refuses, `check` says so (JK701) |
-| the order behind the window in front | KWin raises nothing without giving it the focus; a recall says so |
-| capitals of `class`, `instance` | KWin tells small letters; a rule `class: BerthBoard` fits `berthboard` |
-| limits known beforehand | the decoration's width is not told; what a window takes instead is read back |
+| chords | they are global shortcuts of the desktop, listed in the system's settings under Jaklet, each by what it does |
+| a chord that the desktop has | it is refused with its owner's name. To have it lent while the listener runs, and given back by `jaklet stop`: `settings: {take over: [super+left, super+d]}` |
+| Ctrl+Alt+F1 to F12; a lone modifier | never reach a program; what is shown [while a modifier is held](overlay.md) is not |
+| the number pad | `super+kp_1` is `super+1` with Num Lock on, `super+end` with it off: Plasma does not tell which key it was |
+| AltGr | a part of a chord only where it changes what the key types |
+| a key with a scope | it is heard only while an app in its scope is in front. From a change of focus until it is heard, or the program's again, it takes some 2 ms |
+| the second key of a sequence | a global shortcut for as long as it is awaited; any other key goes to the program |
+| a layer, the finder, letters on windows | all keys are ours, 4 to 8 ms after the key before. The desktop's own shortcuts go on. A key that ends a layer does so and is not given to the program (`other keys: leave and pass on`) |
+| an order of windows | nothing is raised without the focus: each has it for some milliseconds, who had it has it in the end. `place`, `pair` and `go` need none of that |
+| `press`, `type` | no program may by itself. `jaklet doctor` says how it is granted, for whom it holds then, and how it is taken back |
+| `class`, `instance`, `role` | of a program of Wayland, `class` is the app id (most often the name of its desktop entry), `instance` the name of its file; it has no role (`check` says so). Of a program of X, KWin tells the class in small letters; `class: BerthBoard` fits that |
+| limits of a size | the width of KWin's decoration is not told: what a window takes instead is read back |
 | maximised before Jaklet looked | it is taken to be so where it fills the work area exactly |
-| pressing, typing, idle time | Wayland lets no program do it unasked |
-| new workspaces | the desktop's settings say how many there are |
+| a scale of 1.5 | all is in logical pixels, as KWin places windows; what appears over the windows is made larger by KWin |
+| `overlay: {display: pointer}` | nobody is told where the pointer is: it is the first display |
+| activation tokens | one is given to who has the focus alone; so none is asked for, and the window is made active by the script |
 
-There is nothing to set up, and nothing to undo: a script of Jaklet runs in KWin for as long as a command does. It does
-a few fixed things with checked numbers, answers one connection of the bus only, and takes itself away within five
-seconds where that one has gone.
+Out of it again, without a trace: `jaklet autostart off`, `jaklet stop`. A script of Jaklet runs in KWin for as long as a
+command or listener does. It does a few fixed things with checked numbers, answers one connection of the bus only, and
+takes itself away within five seconds where that one has gone, with the chords of a listener that was killed. What was
+lent is kept in `plasma-lent.json` in the state folder, and given back by the next `jaklet listen`, `stop` or `autostart
+off`. When the compositor begins anew, the listener goes on with the new one.
 """
 MANAGERS = """
 ## Window managers on X11

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Take a picture of each main command's output, on the demo's files, in a real terminal window of 1280x800.
-# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium, and `jaklet` on PATH. Run: make screenshots
+# Needs: xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium kwin-wayland, and `jaklet` on PATH. Run: make screenshots
 set -eu
 out=$(realpath "$1")
 tools=$(dirname "$(realpath "$0")")
@@ -38,7 +38,6 @@ RUN
 }
 
 shot check 'jaklet check first-try'
-shot clashes 'jaklet check clashes'
 shot keys 'jaklet keys draw --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
 XDG_STATE_HOME=$PWD/state jaklet use --since 365d --out "$out/use.png" >/dev/null
 echo "$out/use.png"
@@ -85,6 +84,7 @@ shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet fi
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
 (cd fresh && python "$tools/overlay_pictures.py" "$out/overlay.png")
+(unset DISPLAY; python "$tools/plasma_picture.py" "$out/plasma.png") && echo "$out/plasma.png"
 sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
 shot rehearse 'jaklet trial' 'jaklet rehearse super+b super+left'
 export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"

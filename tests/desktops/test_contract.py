@@ -25,6 +25,7 @@ from jaklet.core.values.desk import (
     Minimise,
     Move,
     Press,
+    Provide,
     Reshape,
     Reveal,
     Send,
@@ -211,6 +212,14 @@ def test_windows_come_into_an_order_with_the_focus_in_front(desktop: Desktop) ->
     order = (ids[1], ids[0], ids[2])
     desk = ask(desktop, lambda now: () if now.stacking[-3:] == order else (Stack(order),))
     assert (desk.stacking, desk.active, desk.recent) == (order, ids[2], before)
+
+
+@needs(Ability.MAKE_WORKSPACES)
+def test_workspaces_are_made_and_taken_away(desktop: Desktop) -> None:
+    before = desktop.look().desk.workspaces
+    for count in (before + 2, before):
+        desk = ask(desktop, lambda now, count=count: () if now.workspaces == count else (Provide(count),))  # type: ignore[misc]
+        assert desk.workspaces == count
 
 
 @needs(Ability.MOVE, Ability.SHAPE)

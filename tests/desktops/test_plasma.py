@@ -10,14 +10,17 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from jeepney import DBusAddress, MessageType, new_method_call
+from jeepney import DBusAddress, HeaderFields, MessageType, message_bus, new_method_call, new_signal
 from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from jeepney.wrappers import unwrap_msg
 
+from jaklet.core.keys.keymap import Hearing
+from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.desk import Move
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import plasma as on_plasma
+from jaklet.desktops.plasma.bus import BUS
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
 from tests.conftest import JAKLET
 from tests.plasma import Plasma
@@ -148,7 +151,38 @@ def test_nobody_but_kwin_is_listened_to(env: dict[str, str], desk: PlasmaDesktop
         while answer.header.message_type is not MessageType.error:
             answer = stranger.receive(timeout=5)
     assert desk.look().desk == before
+    # Nor does a key count that anybody else says was pressed, under the desktop's name or under ours.
+    desk.chords.grab(Hearing(frozenset({parse_chord("super+f8")})))
+    for name in ("org.jaklet", "org.jaklet.Agent"):
+        stranger.send_and_get_reply(message_bus.RequestName(name))
+    component = DBusAddress("/component/jaklet", interface="org.kde.kglobalaccel.Component")
+    key = ("jaklet", "chord11000037", 0)
+    signal = new_signal(component, "globalShortcutPressed", "ssx", key)
+    signal.header.fields[HeaderFields.destination] = ours
+    stranger.send(signal)
+    desk.wait(desk.look().now + 0.5)
+    assert desk._agent.bus.call(BUS, "NameHasOwner", "s", "org.jaklet.Agent"), "all before it has been read"
+    assert not desk.chords.key_events()
     stranger.close()
+
+
+def test_app_ids_and_titles_of_wayland_are_only_text(env: dict[str, str], desk: PlasmaDesktop) -> None:
+    words = ["-m", "jaklet.demo.wayland_windows", "--class", HOSTILE, "--title", HOSTILE, "--size", "400x300"]
+    process = subprocess.Popen([sys.executable, *words], env=env)
+    try:
+        end = desk.look().now + 20
+        while not desk.wait(desk.look().now + 0.1).desk.windows:
+            assert desk.look().now < end
+        window = desk.look().desk.windows[0]
+        assert (window.cls.split(), window.title.split()) == (HOSTILE.split(), HOSTILE.split())
+        desk.apply([Move(window.id, Rect(50, 60, 700, 500))])
+        while not desk.wait(desk.look().now + 5).settled:
+            pass
+        assert desk.look().desk.by_id[window.id].frame == Rect(50, 60, 700, 500)
+        assert "700x500" in jaklet(env, "desk")
+    finally:
+        process.kill()
+        process.wait()
 
 
 def test_the_script_goes_with_us_however_we_end(env: dict[str, str]) -> None:

@@ -1,26 +1,33 @@
 """Keys on Plasma, as a person meets them: a listener beside a real KWin, and keys that KWin takes for a person's."""
 
+import json
 import os
+import random
 import re
 import signal
 import subprocess
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from jeepney import DBusAddress, new_method_call
+from jeepney import DBusAddress, MessageFlag, new_method_call
 from jeepney.io.blocking import open_dbus_connection
-from jeepney.wrappers import unwrap_msg
+from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
+from jaklet.core.values.geometry import Rect
+from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops.plasma.qt_keys import signed
 from tests.conftest import Office
 from tests.fake_input import Hand
 from tests.listener.test_x11 import Listening
-from tests.plasma import Plasma, clear
+from tests.plasma import Plasma, clear, needed, session, xwayland_of
 from tests.xserver import until
 
 ACCEL = DBusAddress("/kglobalaccel", "org.kde.kglobalaccel", "org.kde.KGlobalAccel")
 SUPER = 0x10000000
+TITLE = 37  # pixels, of KWin's usual decoration, which has no other sides
+OF_WAYLAND = ("berth-board", "letters", "charts")  # the others are programs of X
 
 
 class Desk:
@@ -33,6 +40,9 @@ class Desk:
         self.office.env |= {"XDG_STATE_HOME": str(folder / "state"), "JAKLET_DESK": "plasma"}
         self.office.edit("DP-1", "Virtual-0")
         self.office.edit("HDMI-1", "Virtual-1")
+        for program in OF_WAYLAND:
+            script = self.office.folder / "bin" / program
+            script.write_text(script.read_text().replace(X11_WINDOWS, WAYLAND_WINDOWS))
         if config:
             self.office.config.write_text(config)
         self.hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
@@ -60,11 +70,20 @@ class Desk:
 
     def ask(self, method: str, signature: str, *body: object) -> list[str]:
         """Ask the desktop's own service of shortcuts."""
-        told = self.bus.send_and_get_reply(new_method_call(ACCEL, method, signature, body))
+        call = new_method_call(ACCEL, method, signature, body)
+        call.header.flags |= MessageFlag.no_auto_start
+        told = self.bus.send_and_get_reply(call)
         return list(unwrap_msg(told)[0] or ())
 
     def owner(self, code: int) -> str:
         return next(iter(self.ask("action", "i", signed(code))), "")
+
+    def owner_or_none(self, code: int) -> str:
+        """Return the same; empty while there is no compositor."""
+        try:
+            return self.owner(code)
+        except DBusErrorResponse:
+            return ""
 
     def close(self) -> None:
         if self.listening:
@@ -281,3 +300,125 @@ def test_a_chord_of_the_desktop_is_lent_by_name_and_given_back(desk: Desk) -> No
     office.edit("  take over: super+left\n", "")
     office.jaklet("reload")
     assert desk.owner(left) == "kwin"
+
+
+def test_it_goes_on_when_the_compositor_begins_anew(tmp_path: Path) -> None:
+    needed()
+    with session(tmp_path / "session", again=True) as plasma:
+        desk = Desk(plasma, tmp_path)
+        listening = desk.listen()
+        desk.hand.chord("super+w")
+        listening.until_says("layer arrange is on")
+        desk.hand.chord("escape")
+        listening.until_says("no layer is on")
+        desk.hand.close()
+        kwin = subprocess.run(["pgrep", "-f", str(tmp_path / "session/kwin_wayland")], capture_output=True, text=True)
+        for process in kwin.stdout.split():
+            if Path(f"/proc/{process}/comm").read_text().startswith("kwin"):
+                os.kill(int(process), signal.SIGKILL)
+        until(lambda: not desk.owner_or_none(SUPER | ord("B")), "the compositor to end")
+        until(lambda: desk.owner_or_none(SUPER | ord("B")) == "jaklet", "the chords to be heard again")
+        until(lambda: xwayland_of(plasma.kwin.pid), "all of the compositor")
+        desk.hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
+        desk.hand.chord("super+b")
+        listening.until_says("super+b: berths (Berth board) is launched and in front")
+        desk.hand.chord("super+w")
+        listening.until_says("layer arrange is on", 2)
+        desk.hand.chord("left")
+        listening.until_says("left: berths (Berth board) is at left 1/2")
+        desk.close()
+
+
+@pytest.mark.slow
+def test_outputs_go_come_back_move_and_are_scaled(tmp_path: Path) -> None:
+    """Judged by what a program of Wayland is given to draw, in logical pixels."""
+    needed("kscreen-doctor")
+    with session(tmp_path / "session") as plasma:
+        desk = Desk(plasma, tmp_path)
+        listening, office = desk.listen(), desk.office
+        log = tmp_path / "drawn.log"
+        script = office.folder / "bin" / "berth-board"
+        script.write_text(script.read_text().replace("--class", f"--log {log} --class"))
+
+        def output(*settings: str) -> None:
+            env = {**plasma.env, "QT_QPA_PLATFORM": "wayland"}
+            subprocess.run(["kscreen-doctor", *settings], env=env, check=True, capture_output=True, timeout=30)
+
+        def drawn(*size: int) -> None:
+            wanted = f'"size": [{size[0]}, {size[1]}]'
+            until(lambda: wanted in log.read_text().splitlines()[-1], f"{wanted}: {log.read_text()}")
+
+        def displays(*wanted: str) -> None:
+            until(lambda: re.findall(r"━ (\w+ \S+ \S+) ━", office.jaklet("desk").stdout) == [*wanted], "the displays")
+
+        desk.hand.chord("super+b")
+        listening.until_says("super+b: berths (Berth board) is launched and in front")
+        office.jaklet("act", "place right 1/3 on quay")
+        drawn(629, 1064 - TITLE)
+        output("output.2.disable")
+        displays("main Virtual-0 1920x1080")
+        listening.until_says("1 window of display quay brought to main")
+        output("output.2.enable")
+        displays("main Virtual-0 1920x1080", "quay Virtual-1 1920x1080")
+        output("output.1.scale.1.5")
+        displays("main Virtual-0 1280x720", "quay Virtual-1 1920x1080")
+        office.jaklet("act", "place berths left 1/2 on main")
+        drawn(628, 704 - TITLE)
+        office.jaklet("act", "place berths full on quay")
+        drawn(1904, 1064 - TITLE)
+        output("output.2.position.0,720")
+        office.jaklet("act", "place berths left 1/2 on quay")
+        drawn(948, 1064 - TITLE)
+        told = json.loads(office.jaklet("desk", "--format", "json").stdout)
+        assert told["displays"][1]["frame"] == {"x": 0, "y": 720, "width": 1920, "height": 1080}
+        frame = told["windows"][0]["frame"]
+        assert frame == {"x": 8, "y": 728, "width": 948, "height": 1064}
+        desk.close()
+
+
+@pytest.mark.slow
+def test_a_storm_of_a_thousand_windows(plasma: Plasma, tmp_path: Path) -> None:
+    """In bursts, where all stays arranged: at each rest they share the display to the pixel, and keys go on."""
+    config = """
+displays: {main: {name: Virtual-0, arranged: grid}, quay: {name: Virtual-1}}
+settings: {gap: 8}
+apps: {tally: {launch: berth-board, window: {class: Tally}}}
+bindings: {super+y: tell "still here"}
+"""
+    desk = Desk(plasma, tmp_path, config)
+    bursts: list[subprocess.Popen[bytes]] = []
+    try:
+        listening, chance, opened = desk.listen(), random.Random(7), 0
+        while opened < 1000:
+            count = chance.choice((1, 3, 9, 20))
+            command = [sys.executable, "-m", "jaklet.demo.wayland_windows", "--class", "Tally", "--count", str(count)]
+            bursts.append(subprocess.Popen([*command, "--size", "300x200"], env=desk.office.env))
+            opened += count
+            if len(bursts) > 2:
+                for old in [bursts.pop(chance.randrange(len(bursts))) for _ in range(chance.randint(1, 2))]:
+                    old.kill()
+                    old.wait()
+            if chance.random() < 0.2:
+                until(lambda: shares(desk, len(bursts)), "all of them sharing the display")
+        until(lambda: shares(desk, len(bursts)), "all of them sharing the display")
+        said = listening.says().count("still here")
+        desk.hand.chord("super+y")
+        listening.until_says("still here", said + 1)
+    finally:
+        for burst in bursts:
+            burst.kill()
+            burst.wait()
+        desk.close()
+
+
+def shares(desk: Desk, bursts: int) -> bool:
+    """Return whether windows share the work area of the first display: none overlaps, and they fill it but for gaps."""
+    told = json.loads(desk.office.jaklet("desk", "--format", "json").stdout)
+    frames = [Rect(**window["frame"]) for window in told["windows"]]
+    if not frames or not bursts:
+        return not bursts
+    apart = all(not one.overlap(other) for at, one in enumerate(frames) for other in frames[:at])
+    rows = {(one.y, one.height) for one in frames}
+    edges = min(one.x for one in frames), max(one.right for one in frames), min(one.y for one in frames)
+    bottom = max(one.bottom for one in frames)
+    return apart and (edges, bottom) == ((8, 1912, 8), 1072) and len(rows) * len(rows) <= len(frames) * 2

@@ -10,12 +10,16 @@ from typing import Annotated, NamedTuple
 import typer
 
 from jaklet.cli import terminal
+from jaklet.where import PLASMA, X11
 
 LOOK = 2.0  # seconds that something is to be looked at
 
 
 def demo(
     x11: Annotated[bool, typer.Option("--x11", help="Use real windows on the X server of $DISPLAY.")] = False,
+    plasma: Annotated[
+        bool, typer.Option("--plasma", help="Use real windows in this session of Plasma on Wayland.")
+    ] = False,
     write: Annotated[
         str | None,
         typer.Option(
@@ -36,21 +40,26 @@ def demo(
     import subprocess
     import tempfile
 
-    from jaklet.demo.harbour import write_files
+    from jaklet.core.values.errors import UsageError
+    from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS, write_files
     from jaklet.demo.story import CLOSING, ON_SCREEN, STORY, among_others, environment, tell
 
+    if x11 and plasma:
+        raise UsageError("--x11 and --plasma are two desks", "choose one of them")
+    kind = PLASMA if plasma else X11 if x11 else ""
     ink = terminal.ink_for()
     with tempfile.TemporaryDirectory(prefix="jaklet-demo-") as folder:
-        write_files(Path(folder))
-        around = _look_around(Path(folder)) if x11 else None
-        desk = "x11" if x11 else "tabletop:tabletop.yaml"
-        variables = environment(os.environ, folder, desk)
+        write_files(Path(folder), WAYLAND_WINDOWS if plasma else X11_WINDOWS)
+        around = _look_around(Path(folder), kind) if kind else None
+        variables = environment(os.environ, folder, kind or "tabletop:tabletop.yaml")
 
         def run(command: tuple[str, ...]) -> int:
             sys.stdout.flush()
             return subprocess.run([sys.executable, "-m", "jaklet", *command], cwd=folder, env=variables).returncode
 
-        where = f"on the X server {os.environ.get('DISPLAY')}" if x11 else "on a simulated desk"
+        where = "on a simulated desk"
+        if kind:
+            where = "on Plasma" if plasma else f"on the X server {os.environ.get('DISPLAY')}"
         terminal.say(f"The harbour office of Port Ellery, {where}.")
         for command in around.before if around else ():
             run(command)
@@ -107,7 +116,9 @@ def _write(folder: Path) -> None:
     terminal.say("  export JAKLET_CONFIG=jaklet.yaml JAKLET_DESK=tabletop:tabletop.yaml")
     terminal.say("  export XDG_STATE_HOME=$PWD/state   # with a year of use that is made up: jaklet use --since 365d")
     terminal.say("  jaklet check; jaklet fire super+b super+left; jaklet desk")
-    terminal.say("On a real X server, add the demo's programs and its desktop entry instead:")
+    terminal.say(
+        "On a real X server, add the demo's programs and its desktop entry instead; on Plasma, JAKLET_DESK=plasma:"
+    )
     terminal.say(
         '  export PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/local/share:/usr/share" JAKLET_DESK=x11'
     )
@@ -134,15 +145,14 @@ class _Around(NamedTuple):
     after: tuple[tuple[str, ...], ...]
 
 
-def _look_around(folder: Path) -> _Around:
+def _look_around(folder: Path, kind: str) -> _Around:
     """Give the demo's display names to the displays that there are; find a workspace on which nothing is."""
     from jaklet.cli.resources import opened_desk
     from jaklet.desktops.addresses import address_here
-    from jaklet.where import X11
 
-    address_here(X11, "without --x11 the demo needs none")
+    address_here(kind, f"without --{kind} the demo needs none")
 
-    with opened_desk(X11) as desktop:
+    with opened_desk(kind) as desktop:
         desk = desktop.look().desk
     config = folder / "jaklet.yaml"
     text = config.read_text(encoding="utf-8")

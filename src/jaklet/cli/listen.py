@@ -29,12 +29,12 @@ LEAST_LIFE = 2.0  # seconds from one start to the next
 SIGNALS = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
-def _only_x11(desk: str | None) -> None:
+def _only_real(desk: str | None) -> None:
     from jaklet.desktops.addresses import file_of
 
     if file_of(desk):
         raise UsageError(
-            "a tabletop has no keys to listen to", "use `jaklet fire CHORD` on it, or listen on --desk x11"
+            "a tabletop has no keys to listen to", "use `jaklet fire CHORD` on it, or listen on a real desk"
         )
 
 
@@ -47,7 +47,7 @@ def listen(
 ) -> None:
     """Hear the chords and do what they are bound to.
 
-    It listens on the X server of $DISPLAY until it is stopped, by Ctrl+C, SIGTERM or `jaklet stop`.
+    It listens on the desk that is here until it is stopped, by Ctrl+C, SIGTERM or `jaklet stop`.
     SIGHUP or `jaklet reload` makes it read the config again; one with errors is refused, and the old one stays.
     What it does stands in listener.log in the state folder, too: no keys but bound chords are ever recorded.
 
@@ -65,7 +65,7 @@ def listen(
     from jaklet.listener.reload import Source
     from jaklet.use.counts import UseCounts
 
-    _only_x11(desk)
+    _only_real(desk)
     if restart:
         raise typer.Exit(_again(config, keyboard or [], watch))
     began = time.time()
@@ -188,7 +188,7 @@ def reload(desk: DeskOption = None) -> None:
 
     Example: jaklet check && jaklet reload
     """
-    _only_x11(desk)
+    _only_real(desk)
     answer = ask("reload")
     for line in answer["lines"]:
         (terminal.say if answer["done"] else terminal.warn)(line)

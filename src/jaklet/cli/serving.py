@@ -46,7 +46,7 @@ def ask(method: str, **params: Any) -> Any:
     from jaklet.where import socket_path
 
     try:
-        address = address_here(None, "a listener runs on an X server")
+        address = address_here(None, "a listener runs on a real desk")
     except DeskError as fault:
         raise UsageError(fault.message, fault.remedy) from fault
     path = socket_path(address.listener)

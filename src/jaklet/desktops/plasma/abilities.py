@@ -12,7 +12,8 @@ from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
 MOST: Final[Abilities] = frozenset(
     {
         Ability.SEE, Ability.MOVE, Ability.SHAPE, Ability.MINIMISE, Ability.FOCUS, Ability.ORDER, Ability.ABOVE,
-        Ability.CLOSE, Ability.KILL, Ability.WORKSPACES, Ability.IDLE,
+        Ability.CLOSE, Ability.KILL, Ability.WORKSPACES, Ability.MAKE_WORKSPACES,
+        Ability.IDLE,
     }
 )  # fmt: skip
 KEYS: Final[Abilities] = OF_KEYS - {Ability.PASS_ON}

@@ -17,12 +17,16 @@ from typing import Any, Final
 from jeepney import DBusAddress, HeaderFields, Message, new_error, new_method_return
 
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.plasma.bus import HOW, PATIENCE, Bus, is_call, is_signal, member_of, owner_of, sender_of
+from jaklet.desktops.plasma.bus import HOW, PATIENCE, Bus, Call, is_call, is_signal, member_of, owner_of, sender_of
 
 KWIN: Final = "org.kde.KWin"
 SCRIPTING: Final = DBusAddress("/Scripting", KWIN, "org.kde.kwin.Scripting")
+DESKTOPS: Final = DBusAddress("/VirtualDesktopManager", KWIN, "org.kde.KWin.VirtualDesktopManager")
+NEW: Final = "Desktop"  # what a new workspace is called, with its number, as the system's settings do
 SUPPORT: Final = DBusAddress("/KWin", KWIN, "org.kde.KWin")
 ANSWER: Final = 15.0  # seconds; the bus forgets a call after 25
+BEGINS: Final = 10.0  # seconds that a KWin may take until all of it is there
+BETWEEN: Final = 0.2  # seconds between two tries
 HEARS: Final = "hears"  # the file with the name of the script that takes away what a listener leaves behind
 LOGS: Final = "see what it prints: journalctl --user"
 
@@ -43,6 +47,7 @@ class Agent:
         self._work: list[dict[str, Any]] = []
         self._hears = False
         self._is_other = False  # KWin, since the script was loaded
+        self._again_at = self._again_by = 0.0  # when that is tried again, and until when
         self.sent = 0  # the number of the last work that was handed over, or waits to be
         self.state: dict[str, Any] = {}
         self.windows: dict[str, dict[str, Any]] = {}
@@ -90,7 +95,7 @@ class Agent:
         while not self.state:
             if clock.monotonic() > until:
                 raise DeskError("the script of Jaklet does not answer in KWin", LOGS)
-            self.take(0.1)
+            self.bus.take(0.1)
 
     def _run(self, number: int) -> None:
         """Run the script: `/N` in 5.27, `/Scripting/ScriptN` in 6, as its documentation says."""
@@ -118,8 +123,8 @@ class Agent:
 
     @property
     def due(self) -> float:
-        """When the script is to be answered at the latest; infinity while it asks for nothing."""
-        return self._answer_by
+        """When something is to be done here at the latest; infinity for nothing."""
+        return min(self._answer_by, self._again_at if self._is_other and self._kwin else float("inf"))
 
     def ask(self, requests: Sequence[dict[str, Any]]) -> int:
         """Hand over work, as soon as the script asks for it; return its number, which `state` has once it is done."""
@@ -138,9 +143,8 @@ class Agent:
     def take(self, seconds: float = 0.0) -> bool:
         """Take in what has come, and wait for it for so long at most; true if things are otherwise now."""
         news = self.bus.take(seconds)
-        if self._is_other and self._kwin:
-            self._begin_again()
-            news = True
+        if self._is_other and self._kwin and clock.monotonic() >= self._again_at:
+            news |= self._begin_again()
         if clock.monotonic() >= self._answer_by:
             self._hand_over()
         return news
@@ -148,6 +152,7 @@ class Agent:
     def _taken(self, message: Message) -> bool:
         if is_signal(message) and member_of(message) == "NameOwnerChanged" and message.body[0] == KWIN:
             self._kwin, self._is_other = str(message.body[2]), True  # not loaded here: somebody may wait for an answer
+            self._again_at, self._again_by = 0.0, clock.monotonic() + BEGINS
             return False
         if not is_call(message):
             return False
@@ -176,17 +181,48 @@ class Agent:
             self.changed[gone] = None
         self.state = self.state | news
 
-    def _begin_again(self) -> None:
-        """Begin with the KWin that has come; while there was none, things stayed as they were told last."""
+    def _begin_again(self) -> bool:
+        """Begin with the KWin that has come; while there was none, things stayed as they were told last.
+
+        It has its name before all of it is there: so this may take some tries. Raises `DeskError` after the last one.
+        """
+        try:
+            self._load_again()
+        except DeskError:
+            if clock.monotonic() > self._again_by:
+                raise
+            self._again_at = clock.monotonic() + BETWEEN
+            return False
         self._is_other = False
+        return True
+
+    def _load_again(self) -> None:
+        former = self.state, self.windows
         self._asks, self._work, self._answer_by = None, [], float("inf")
-        self.changed |= dict.fromkeys(self.windows)
         self.state, self.windows, self.sent = {}, {}, 0
-        self._load()
+        try:
+            self.bus.call(SCRIPTING, "unloadScript", "s", self._name)  # a try before may have come half the way
+            self._load()
+        except DeskError:
+            self.state, self.windows = former
+            raise
+        self.changed |= dict.fromkeys(former[1])
         if self._hears:
             self.ask([{"op": "hears", "args": [1]}])
         for each in self.begun_again:
             each()
+
+    def provide(self, workspaces: int) -> None:
+        """Have this many workspaces: new ones come last, and the last ones go."""
+        properties = DBusAddress(DESKTOPS.object_path, KWIN, "org.freedesktop.DBus.Properties")
+        told = self.bus.call(properties, "Get", "ss", DESKTOPS.interface, "desktops")[1]
+        there = [identity for _, identity, _ in sorted(told)]
+        more = [
+            Call(DESKTOPS, "createDesktop", "us", (number, f"{NEW} {number + 1}"))
+            for number in range(len(there), workspaces)
+        ]
+        fewer = [Call(DESKTOPS, "removeDesktop", "s", (one,)) for one in reversed(there[workspaces:])]
+        self.bus.call_all([*more, *fewer])
 
     def support(self) -> str:
         """Return what KWin says of itself: names, places and scales of its outputs are in it."""

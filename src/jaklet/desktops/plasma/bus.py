@@ -66,7 +66,9 @@ class Bus:
         for one in calls:
             serial = next(self._connection.outgoing_serial)
             waiting[serial] = one.method
-            self.send(new_method_call(one.address, one.method, one.signature or None, one.body), serial)
+            message = new_method_call(one.address, one.method, one.signature or None, one.body)
+            message.header.flags |= MessageFlag.no_auto_start  # KWin is asked, and nobody in its place
+            self.send(message, serial)
         order, answers = list(waiting), {}
         until = clock.monotonic() + PATIENCE
         while waiting:
@@ -86,12 +88,6 @@ class Bus:
                 told = DeskError(f"KWin refuses {method}: {fault.name}", HOW)
             answers[message.header.fields[HeaderFields.reply_serial]] = told
         return [answers[serial] for serial in order]
-
-    def post(self, call: Call) -> None:
-        """Call a method whose answer is of no interest."""
-        message = new_method_call(call.address, call.method, call.signature or None, call.body)
-        message.header.flags |= MessageFlag.no_reply_expected
-        self.send(message)
 
     def send(self, message: Message, serial: int | None = None) -> None:
         """Send a message; raises `DeskError` if the bus is gone."""

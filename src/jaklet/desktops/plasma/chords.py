@@ -4,6 +4,7 @@ The same keys reach us by two ways. While the whole keyboard is ours, shortcuts 
 to be given back for it: what each of them is among the keys that are heard is worked out when it is pressed.
 """
 
+import contextlib
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Final
@@ -156,7 +157,11 @@ class PlasmaChords:
         if self._wayland is None:
             return False
         if reads:
-            self._wayland.take()
+            try:
+                self._wayland.take()
+            except DeskError:  # the compositor has ended; with the next one, all begins again
+                self._let_go()
+                return False
         return self._keyboard is not None and self._take_keys(self._keyboard)
 
     def _take_keys(self, keyboard: WholeKeyboard) -> bool:
@@ -274,16 +279,21 @@ class PlasmaChords:
 
     def _begin_again(self) -> None:
         """Hear the same with a compositor that has begun anew."""
-        self._keyboard = self._wayland = None
+        self._let_go()
         self._codes, self._down, self._pressed, self._leaving = {}, {}, {}, False
         if self._hears:
             self._accelerators.begin_again()
             self._refusals = self.grab(self._hearing)
 
+    def _let_go(self) -> None:
+        """End the connection to the compositor."""
+        if self._wayland is not None:
+            self._wayland.close()
+        self._wayland = self._keyboard = None
+
     def close(self) -> None:
         """Give all back."""
         if self._hears:
-            self._accelerators.sweep()
-        if self._wayland is not None:
-            self._wayland.close()
-            self._wayland = self._keyboard = None
+            with contextlib.suppress(DeskError):  # where there is no compositor, there is nothing of ours
+                self._accelerators.sweep()
+        self._let_go()

@@ -24,6 +24,7 @@ from jaklet.core.values.desk import (
     Minimise,
     Move,
     Press,
+    Provide,
     Raise,
     Reshape,
     Reveal,
@@ -189,13 +190,15 @@ class PlasmaDesktop:
                     self._typing().begin(change)
                 case Kill(window):
                     self._kill(window)
+                case Provide(workspaces):
+                    self._agent.provide(workspaces)
                 case _:
                     requests += self._requests(change)
         if requests:
             self._agent.ask(requests)
         now = clock.monotonic()
         self._rest_by = now + patience(changes)
-        waits = requests or any(isinstance(change, Kill) for change in changes)
+        waits = requests or any(isinstance(change, (Kill, Provide)) for change in changes)
         self._settle_at = self._rest_by if waits else now
         self._picture()
 
