@@ -7,15 +7,22 @@ import shutil
 import signal
 import subprocess
 import tempfile
+import threading
 from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
 import pytest
+from jeepney import DBusAddress, new_method_call
+from jeepney.io.blocking import open_dbus_connection
+from jeepney.wrappers import unwrap_msg
+from PIL import Image
 
 from tests.xserver import until
 
 PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5"
+SHOT = DBusAddress("/org/kde/KWin/ScreenShot2", "org.kde.KWin", "org.kde.KWin.ScreenShot2")
+SIZE = (3840, 1080)  # of both outputs, one beside the other
 NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
 
 
@@ -106,3 +113,25 @@ def clear(plasma: Plasma) -> None:
                 os.kill(int(process.name), signal.SIGKILL)
         except OSError:
             continue
+
+
+def taken(plasma: Plasma) -> Image.Image:
+    """Return what KWin shows on both outputs; it has to draw by OpenGL."""
+    bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"], enable_fds=True)
+    read, write = os.pipe()
+    pixels = bytearray()
+
+    def drain() -> None:
+        while part := os.read(read, 1 << 20):
+            pixels.extend(part)
+
+    thread = threading.Thread(target=drain)
+    thread.start()
+    call = new_method_call(SHOT, "CaptureArea", "iiuua{sv}h", (0, 0, *SIZE, {}, write))
+    told = unwrap_msg(bus.send_and_get_reply(call))[0]
+    os.close(write)
+    thread.join()
+    os.close(read)
+    bus.close()
+    size = told["width"][1], told["height"][1]
+    return Image.frombuffer("RGB", size, bytes(pixels), "raw", "BGRX", told["stride"][1], 1)

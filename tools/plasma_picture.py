@@ -8,23 +8,17 @@ import os
 import subprocess
 import sys
 import tempfile
-import threading
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from jeepney import DBusAddress, new_method_call
-from jeepney.io.blocking import open_dbus_connection
-from jeepney.wrappers import unwrap_msg
 from PIL import Image
 from tests.fake_input import Hand
-from tests.plasma import Plasma, needed, session
+from tests.plasma import SIZE, Plasma, needed, session, taken
 from tests.xserver import until
 
 from jaklet.demo.harbour import WAYLAND_WINDOWS, write_files
 
-SHOT = DBusAddress("/org/kde/KWin/ScreenShot2", "org.kde.KWin", "org.kde.KWin.ScreenShot2")
-SIZE = (3840, 1080)
 WIDTH = 1280
 STEPS = (
     ("super+b", "super+b: "), ("super+q", "super+q: "), ("super+r", "super+r: "), ("super+y", "super+y: "),
@@ -66,28 +60,6 @@ def shown(plasma: Plasma) -> Image.Image | None:
     picture = taken(plasma)
     strip = picture.crop((0, 900, SIZE[0], 1070)).convert("L").resize((48, 1))
     return picture if min(strip.tobytes()[:24]) < 60 else None
-
-
-def taken(plasma: Plasma) -> Image.Image:
-    """Return what KWin shows on both outputs."""
-    bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"], enable_fds=True)
-    read, write = os.pipe()
-    pixels = bytearray()
-
-    def drain() -> None:
-        while part := os.read(read, 1 << 20):
-            pixels.extend(part)
-
-    thread = threading.Thread(target=drain)
-    thread.start()
-    call = new_method_call(SHOT, "CaptureArea", "iiuua{sv}h", (0, 0, *SIZE, {}, write))
-    told = unwrap_msg(bus.send_and_get_reply(call))[0]
-    os.close(write)
-    thread.join()
-    os.close(read)
-    bus.close()
-    size = told["width"][1], told["height"][1]
-    return Image.frombuffer("RGB", size, bytes(pixels), "raw", "BGRX", told["stride"][1], 1)
 
 
 if __name__ == "__main__":
