@@ -15,8 +15,10 @@ from jeepney import DBusAddress, MessageFlag, new_method_call
 from jeepney.io.blocking import open_dbus_connection
 from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
+from jaklet.core.keys.keymap import NOTHING, Hearing
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
+from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed
 from tests.conftest import Office
 from tests.fake_input import Hand
@@ -202,6 +204,30 @@ def test_nothing_stays_swallowed_after_a_violent_end(desk: Desk) -> None:
     assert (folder / "hears").exists()
     listening.stop()
     assert not (folder / "hears").exists()
+
+
+def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """As `practise` does, which may run beside one."""
+    listening = desk.listen()
+    for name, value in desk.plasma.env.items():
+        monkeypatch.setenv(name, value)
+    other = on_plasma.connect()
+    assert not other.chords.grab(Hearing(every=True, typed=True))
+    for key in ("b", "shift+4"):
+        desk.hand.chord(key)
+    heard: list[str] = []
+
+    def letters() -> list[str]:
+        other.wait(other.look().now + 0.1)
+        heard.extend(one.typed.text for one in other.chords.key_events() if one.typed and one.typed.text)
+        return heard
+
+    until(lambda: letters() == ["b", "$"], f"the letters: {heard}")
+    other.chords.grab(NOTHING)
+    other.close()
+    assert desk.owner(SUPER | ord("B")) == "jaklet"
+    desk.hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is launched and in front")
 
 
 def test_three_hundred_chords(plasma: Plasma, tmp_path: Path) -> None:

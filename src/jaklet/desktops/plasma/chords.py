@@ -71,18 +71,17 @@ class PlasmaChords:
 
     def grab(self, hearing: Hearing) -> list[Refusal]:
         """Hear these keys and no others."""
-        if not self._hears and hearing == NOTHING:
-            return []
-        if not self._hears:
-            self._agent.clean_up_after()
-            self._accelerators.begin()
-            self._hears = True
         self._hearing = hearing
         if hearing.every:
             return self._take_all()
-        refusals = self._ask_for(hearing)
         self._give_back()
-        return refusals
+        if not (hearing.chords or self._hears):
+            return []
+        if not self._hears:  # who wants no more than the whole keyboard leaves the shortcuts of a listener alone
+            self._agent.clean_up_after()
+            self._accelerators.begin()
+            self._hears = True
+        return self._ask_for(hearing)
 
     def _ask_for(self, hearing: Hearing) -> list[Refusal]:
         """Ask for shortcuts: what is new, and no more what is not wanted."""

@@ -6,88 +6,36 @@ stroke the server is asked what would spoil it: keys that a hand still holds, wh
 group of the keyboard, which are taken back for the while; a focus that has gone elsewhere, which ends it.
 """
 
-import time as clock
-from collections import deque
-from dataclasses import dataclass
 from typing import Any, Final
 
 import xcffib.xkb
 import xcffib.xproto as xp
 import xcffib.xtest
 
-from jaklet.core.values.desk import Press
-from jaklet.core.values.errors import DeskError
+from jaklet.core.values.chords import Chord
+from jaklet.desktops.pressing import HELD_FOR, Pressing, Text
 from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
 from jaklet.desktops.x11.wire import GONE, Wire, words_of
 
-BUDGET: Final = 0.004  # seconds of strokes between two looks at everything else
-HELD_FOR: Final = 3.0  # seconds that keys may be held before it is given up
-LOOK_AGAIN: Final = 0.005  # seconds until held keys are looked at again
 DEEPEST: Final = 32  # windows within each other, from one with the focus to the one that the manager knows
 _ALL_MODIFIERS: Final = 0xFF
 
 
-@dataclass(slots=True)
-class _Text:
-    """Chords that are being pressed: how many are done, the window with the focus, and since when keys are held."""
-
-    press: Press
-    done: int = 0
-    focus: int | None = None
-    held_since: float | None = None
-
-
-class Typist:
-    """Presses what it is given, in order, a little at a time."""
+class Typist(Pressing):
+    """Presses keys by XTEST."""
 
     def __init__(self, wire: Wire, keyboard: Keyboard) -> None:
+        super().__init__()
         self._wire, self._keyboard = wire, keyboard
         self._fake: Any = wire.connection(xcffib.xtest.key).FakeInput
         self._xkb: Any = wire.connection(xcffib.xkb.key)
-        self._texts: deque[_Text] = deque()
         self._locked: tuple[int, int] | None = None  # modifiers and group that were locked, and are to be so again
-        self.failed: dict[Press, str] = {}  # why the last of them were given up
-        self.next_look = 0.0  # when there is something to do again
 
-    @property
-    def under_way(self) -> tuple[Press, ...]:
-        """What is not done yet."""
-        return tuple(text.press for text in self._texts)
+    def _problem(self, chord: Chord) -> str:
+        strokes = self._keyboard.map.strokes_of(chord)
+        return strokes if isinstance(strokes, str) else ""
 
-    def begin(self, press: Press) -> None:
-        """Press these chords when those before them are done; raises `DeskError` where this keyboard lacks a key."""
-        for chord in press.chords:
-            strokes = self._keyboard.map.strokes_of(chord)
-            if isinstance(strokes, str):
-                raise DeskError(f"{chord} cannot be pressed: {strokes}", "press another chord")
-        self.failed.pop(press, None)
-        self._texts.append(_Text(press))
-        self.next_look = 0.0
-
-    def go_on(self) -> bool:
-        """Do some of the strokes; True if a text has come to its end."""
-        until = clock.monotonic() + BUDGET
-        ended = False
-        while self._texts and (now := clock.monotonic()) < until:
-            text = self._texts[0]
-            if text.done < len(text.press.chords):
-                problem = self._stroke(text, now)
-                if problem is None:
-                    self.next_look = now + LOOK_AGAIN
-                    return ended
-                if not problem:
-                    text.done += 1
-                    continue
-                self.failed[text.press] = problem
-            self._texts.popleft()
-            ended = True
-            if not self._texts:
-                self._restore()
-        self.next_look = 0.0
-        return ended
-
-    def _stroke(self, text: _Text, now: float) -> str | None:
-        """Press one chord. Return why it cannot be; an empty text if it was; None if keys are waited for."""
+    def _stroke(self, text: Text, now: float) -> str | None:
         core, wire, keyboard = self._wire.core, self._wire, self._keyboard
         keyboard.release_grabs()  # while a key of ours is held, the server would give us the strokes
         asked = (
@@ -101,7 +49,7 @@ class Typist:
         chord = text.press.chords[text.done]
         strokes = keyboard.map.strokes_of(chord)
         if isinstance(strokes, str):  # the keyboard is another one since this was begun
-            return f"{_so_far(text)}: {chord} cannot be pressed: {strokes}"
+            return f"{text.so_far}: {chord} cannot be pressed: {strokes}"
         in_the_way = {*keyboard.map.modifier_codes, *(code for code, _ in strokes)}
         held = [one for one in in_the_way if keys.keys[one // 8] >> one % 8 & 1]
         if held:
@@ -111,7 +59,7 @@ class Typist:
             text.held_since = text.held_since or now
             if now - text.held_since > HELD_FOR:
                 names = sorted({keyboard.map.name_of(one) for one in held})
-                return f"{_so_far(text)}: {', '.join(names)} is still held"
+                return f"{text.so_far}: {', '.join(names)} is still held"
             return None
         text.held_since = None
         self._unlock(state)
@@ -124,14 +72,14 @@ class Typist:
         wire.flush()
         return ""
 
-    def _elsewhere(self, text: _Text, focus: int, active: int) -> str:
+    def _elsewhere(self, text: Text, focus: int, active: int) -> str:
         """Return in words that the focus is not where it was when this was asked for; empty if it is."""
         wanted = text.press.window
         if text.focus is None:
             text.focus = focus
         if active == wanted and (focus == text.focus or self._is_within(focus, wanted)):
             return ""
-        return f"{_so_far(text)}, as another window has the focus"
+        return f"{text.so_far}, as another window has the focus"
 
     def _is_within(self, window: int, outer: int) -> bool:
         for _ in range(DEEPEST):
@@ -167,20 +115,7 @@ class Typist:
         self._wire.sync()
         self._keyboard.hear_again()
 
-    def give_up(self, press: Press) -> None:
-        """Press no more of this."""
-        if press in self.under_way:
-            self._texts = deque(text for text in self._texts if text.press != press)
-            if not self._texts:
-                self._restore()
-
     def close(self) -> None:
         """Press nothing more."""
         self._texts.clear()
         self._restore()
-
-
-def _so_far(text: _Text) -> str:
-    if not text.done:
-        return "nothing was pressed"
-    return f"only {text.done} of {len(text.press.chords)} keys were pressed"
