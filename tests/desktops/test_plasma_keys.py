@@ -4,6 +4,7 @@ import json
 import os
 import random
 import re
+import shutil
 import signal
 import subprocess
 import sys
@@ -20,6 +21,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed
+from jaklet.listener.client import request
 from tests.conftest import Office
 from tests.fake_input import Hand
 from tests.listener.test_x11 import Listening
@@ -47,6 +49,7 @@ class Desk:
             script.write_text(script.read_text().replace(X11_WINDOWS, WAYLAND_WINDOWS))
         if config:
             self.office.config.write_text(config)
+            shutil.rmtree(self.office.folder / "layouts")
         self.hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
         self.bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"])
         self.notes = folder / "typed"
@@ -86,6 +89,11 @@ class Desk:
             return self.owner(code)
         except DBusErrorResponse:
             return ""
+
+    def has_keyboard(self) -> bool:
+        """Return whether the listener has the whole keyboard, as it says itself."""
+        run, display = self.plasma.env["XDG_RUNTIME_DIR"], self.plasma.env["WAYLAND_DISPLAY"]
+        return bool(request(f"{run}/jaklet/plasma-{display}.sock", "status")["keyboard"])
 
     def close(self) -> None:
         if self.listening:
@@ -152,6 +160,49 @@ def test_a_day_of_keys(desk: Desk) -> None:
     assert listening.stop() == 0
     assert not desk.owner(SUPER | ord("Y"))
     assert not desk.owner(SUPER | ord("W"))
+
+
+def test_what_is_chosen_over_the_windows(plasma: Plasma, tmp_path: Path) -> None:
+    """By letters, or by a modifier that is let go of, however soon. Keys are the program's again afterwards."""
+    config = """
+apps:
+  board: {launch: berth-board, window: {class: BerthBoard}}
+  radio: {launch: radio-log, window: {class: RadioLog}}
+  terminal: {launch: xterm, window: {class: XTerm}}
+bindings:
+  super+b: go board
+  super+f8: pick
+  super+y: focus by letter
+  super+j: pick windows while held
+"""
+    desk = Desk(plasma, tmp_path, config)
+    try:
+        listening, hand = desk.listen(), desk.hand
+        desk.open_terminal()
+        hand.chord("super+b")
+        listening.until_says("super+b: board (Berth board) is launched and in front")
+        for times, front in ((1, "terminal"), (2, "board")):
+            for key in ("super", "j"):
+                hand.key(key, True)
+            if times == 1:
+                listening.until_says("super+j: ")
+            for key in ("j", "super"):
+                hand.key(key, False)
+            until(lambda: desk.front() == front, f"{front} in front, as it was used before")  # noqa: B023
+        hand.chord("super+f8")
+        listening.until_says("super+f8: the finder is shown")
+        until(desk.has_keyboard, "all keys to be ours")
+        for key in ("r", "a", "d", "return"):
+            hand.chord(key)
+        listening.until_says("radio (Radio log) is launched and in front")
+        hand.chord("super+y")
+        listening.until_says("super+y: windows have letters")
+        hand.chord("escape")
+        desk.office.jaklet("act", "focus terminal")
+        hand.chord("k")
+        desk.typed("k")
+    finally:
+        desk.close()
 
 
 def test_a_key_of_another_scope_is_the_programs(plasma: Plasma, tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from jaklet.checks.case import Case
 from jaklet.core.language.needs import NEEDED, needs_of, needs_of_event, needs_of_keys
 from jaklet.core.values.abilities import Ability, is_lacking
+from jaklet.core.values.config import NEVER, Overlay
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import listed
@@ -12,6 +13,7 @@ from jaklet.core.values.words import listed
 MOST_NAMED = 5
 RESULTS = {
     Ability.REPEAT: "the key is done once",
+    Ability.HOLD: "it is not shown",
     Ability.ROLE: "a window that tells none does not fit",
     Ability.HAND_OVER: "they stay the desktop's",
 }
@@ -52,11 +54,12 @@ def _needs(case: Case) -> Iterator[tuple[Ability, Spot, str]]:
     if wanted and ("setting", "take over") in case.reading.spots:
         texts = listed([str(chord) for chord in wanted])
         yield Ability.HAND_OVER, case.reading.spots["setting", "take over"], f"to take over {texts}"
+    held = case.config.settings.overlay.held
+    if held not in (NEVER, Overlay().held) and ("setting", "overlay") in case.reading.spots:
+        yield Ability.HOLD, case.reading.spots["setting", "overlay"], "what is shown while a modifier is held"
     for app in case.config.apps.values():
-        if (
-            any(part == "role" for rule in app.rules for part, _ in rule.parts)
-            and ("app", app.name) in case.reading.spots
-        ):
-            yield Ability.ROLE, case.reading.spots["app", app.name], f"the rule of {app.name}"
+        spot = case.reading.spots.get(("app", app.name))
+        if spot and any(part == "role" for rule in app.rules for part, _ in rule.parts):
+            yield Ability.ROLE, spot, f"the rule of {app.name}"
     for on in case.config.events:
         yield from ((one, on.spot, on.text) for one in needs_of_event(on))

@@ -21,7 +21,7 @@ CAN_BE_WITHOUT: Final = frozenset({Ability.REPEAT})
 _OF_BINDINGS: Final = frozenset(
     {
         Ability.HEAR, Ability.SEE, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE,
-        Ability.REPEAT, Ability.ROLE, Ability.HAND_OVER,
+        Ability.REPEAT, Ability.ROLE, Ability.HAND_OVER, Ability.HOLD,
     }
 )  # fmt: skip
 _OTHERS: Final = (*(test.needs for test in TESTS.values()), *(event.needs for event in EVENTS.values()))

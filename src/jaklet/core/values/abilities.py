@@ -36,6 +36,7 @@ class Ability(Enum):
     AT_ONCE = "let other chords be heard from one moment to the next"
     REPEAT = "tell that a key is held down"
     RELEASE = "tell that a key was let go"
+    HOLD = "tell which modifiers are held"
     UNASKED = "let chords be heard without asking the user"
     OWNER = "name the program that holds a chord"
     HAND_OVER = "hand its own chords over"
@@ -56,7 +57,7 @@ EVERY: Final[Abilities] = frozenset(Ability)
 OF_KEYS: Final[Abilities] = frozenset(
     {
         Ability.HEAR, Ability.PASS_ON, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.REPEAT, Ability.RELEASE,
-        Ability.UNASKED, Ability.OWNER, Ability.HAND_OVER,
+        Ability.HOLD, Ability.UNASKED, Ability.OWNER, Ability.HAND_OVER,
     }
 )  # fmt: skip
 OF_DESKS: Final[Abilities] = EVERY - OF_KEYS

@@ -16,7 +16,7 @@ MOST: Final[Abilities] = frozenset(
         Ability.IDLE,
     }
 )  # fmt: skip
-KEYS: Final[Abilities] = OF_KEYS - {Ability.PASS_ON}
+KEYS: Final[Abilities] = OF_KEYS - {Ability.PASS_ON, Ability.HOLD}
 GRANT: Final = "jaklet-presses-keys.desktop"  # a desktop entry that asks KWin for it, for the program that runs Jaklet
 
 

@@ -21,9 +21,9 @@ from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import LOCK, NUM_LOCK, Stroke, WholeKeyboard, held_of
+from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, Stroke, WholeKeyboard, held_of
 
-NO_KEY: Final = "this keyboard has no such key"
+MISSING: Final = "this keyboard has no such key"
 UNTOLD: Final = "Plasma does not tell this key from others"
 TAKEN: Final = "it was taken away in the system's settings"
 
@@ -147,7 +147,7 @@ class PlasmaChords:
         return self._codes[chord]
 
     def _untold(self, chord: Chord) -> Refusal:
-        return Refusal(chord, UNTOLD if self.keyboard.table.strokes(chord) else NO_KEY)
+        return Refusal(chord, UNTOLD if self.keyboard.table.strokes(chord) else MISSING)
 
     # --- what has happened ---
 
@@ -199,9 +199,9 @@ class PlasmaChords:
     def _take_stroke(self, stroke: Stroke) -> None:
         assert self._keyboard is not None
         held, is_typed = held_of(stroke.state), self._hearing.typed
-        if self._keyboard.is_modifier(stroke.code):
-            if is_typed and not stroke.is_down and not held:
-                self._heard.append(KeyEvent(Edge.RELEASE, None, stroke.time, typed=RELEASED))
+        if stroke.code == NO_KEY and is_typed:
+            self._heard.append(KeyEvent(Edge.RELEASE, None, stroke.time, typed=RELEASED))
+        if stroke.code == NO_KEY or self._keyboard.is_modifier(stroke.code):
             return
         if not stroke.is_down:
             if stroke.code in self._down:

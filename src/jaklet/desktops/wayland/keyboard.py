@@ -19,6 +19,7 @@ from jaklet.desktops.wayland.pictures import CLEAR, picture
 from jaklet.desktops.wayland.xkb import levels_of
 
 NEVER: Final = float("inf")
+NO_KEY: Final = -1
 SCOPE: Final = "on-screen-display"  # by which KWin knows that it is no window of a program
 PATIENCE: Final = 1.0  # seconds until a surface that wants the keyboard is to have it
 LOCK: Final = 2
@@ -31,7 +32,8 @@ _MASKS: Final = {Modifier.SHIFT: 1, Modifier.CTRL: 4, Modifier.ALT: 8, Modifier.
 class Stroke(NamedTuple):
     """What a key did: evdev's number of it, whether it is down, the modifiers held then, and the compositor's time.
 
-    `again`: it is held, and does the same again. `state`: modifiers and locks as the keymap counts them.
+    `again`: it is held, and does the same again. `state`: modifiers and locks as the keymap counts them. A key of
+    `NO_KEY` is none: no modifier is held any more.
     """
 
     code: int
@@ -62,6 +64,7 @@ class WholeKeyboard:
         self._layer: Any = None
         self._retired: list[tuple[Any, Any]] = []  # surfaces that are to go once they have left the keyboard
         self.has_focus = False
+        self._has_begun = False  # and the modifiers that are held are still to be told
         self._strokes: list[Stroke] = []
         seat = wayland.bind(WlSeat, 5)
         wayland.sync()
@@ -84,7 +87,7 @@ class WholeKeyboard:
             self._keymap, self.table, self.is_other = keymap, KeyTable(levels_of(keymap)), True
 
     def _entered(self, _keyboard: Any, _serial: int, _surface: Any, _keys: Any) -> None:
-        self.has_focus = True
+        self.has_focus, self._has_begun = True, True
 
     def _left(self, _keyboard: Any, _serial: int, _surface: Any) -> None:
         self.has_focus, self._again_at = False, NEVER
@@ -94,7 +97,10 @@ class WholeKeyboard:
         self._retired = []
 
     def _modified(self, _keyboard: Any, _serial: int, held: int, latched: int, locked: int, _group: int) -> None:
-        self._state = held | latched | locked
+        before, self._state = held_of(self._state), held | latched | locked
+        if not self.held and (before or self._has_begun) and self.has_focus:
+            self._strokes.append(Stroke(NO_KEY, False, self._state, 0))
+        self._has_begun = False
 
     def _repeats(self, _keyboard: Any, rate: int, delay: int) -> None:
         self._delay, self._rate = delay / 1000, float(rate)

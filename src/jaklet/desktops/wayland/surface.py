@@ -65,6 +65,11 @@ class _Shown:
         if self._is_mapped:
             self._draw()
 
+    def hide(self) -> None:
+        """Be seen no more; what is said of it is still heard, as an event about nothing is an error."""
+        self.surface.attach(None, 0, 0)
+        self.surface.commit()
+
     def close(self) -> None:
         self._layer.destroy()
         self.surface.destroy()
@@ -116,7 +121,7 @@ class WaylandSurface:
     def show(self, panels: Sequence[Panel]) -> None:
         """Show exactly these; what is shown already stays untouched."""
         self._outputs.look()
-        wanted = {panel.name: panel for panel in panels}
+        wanted, hidden = {panel.name: panel for panel in panels}, []
         for name, shown in list(self._shown.items()):
             panel = wanted.get(name)
             moved = panel is not None and (self._outputs.at(panel.at), panel.clicked) != (
@@ -124,13 +129,16 @@ class WaylandSurface:
                 shown.panel.clicked,
             )
             if panel is None or moved:
-                self._shown.pop(name).close()
+                self._shown.pop(name).hide()
+                hidden.append(shown)
         for panel in panels:
             if panel.name not in self._shown:
                 self._shown[panel.name] = _Shown(self._wayland, panel, self._outputs.at(panel.at))
             elif self._shown[panel.name].panel != panel:
                 self._shown[panel.name].change(panel)
         self._wayland.sync()  # the size of what is new is told, and its picture goes out
+        for shown in hidden:
+            shown.close()
 
     def clicks(self) -> list[Click]:
         """Return what was clicked."""
