@@ -18,7 +18,7 @@ MUFFIN := muffin cinnamon-settings-daemon cinnamon-desktop-data dbus
 WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 # Plasma on Wayland, without a screen.
-PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin qtwayland5
+PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin qtwayland5 libkf5service-bin
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium

@@ -20,7 +20,7 @@ from PIL import Image
 
 from tests.xserver import until
 
-PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5"
+PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5 libkf5service-bin"
 SHOT = DBusAddress("/org/kde/KWin/ScreenShot2", "org.kde.KWin", "org.kde.KWin.ScreenShot2")
 SIZE = (3840, 1080)  # of both outputs, one beside the other
 NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
@@ -45,10 +45,11 @@ def needed(*more: str) -> None:
 
 
 @contextlib.contextmanager
-def session(folder: Path, compositing: str = "Q", again: bool = False) -> Iterator[Plasma]:
+def session(folder: Path, compositing: str = "Q", again: bool = False, strict: bool = False) -> Iterator[Plasma]:
     """Run KWin without a screen; end it afterwards, with all that it has started.
 
-    `compositing`: how it draws, `O2` where pictures are to be taken; `again`: it is started again whenever it ends.
+    `compositing`: how it draws, `O2` where pictures are to be taken; `again`: it is started again whenever it ends; `strict`: it lets
+    nobody press keys who has no desktop entry that asks for it.
 
     The packaged program may have a capability of its file that cannot be had everywhere: a copy has none.
     """
@@ -65,8 +66,8 @@ def session(folder: Path, compositing: str = "Q", again: bool = False) -> Iterat
         "PATH": os.environ["PATH"], "LANG": "C.UTF-8", "HOME": str(home), "XDG_RUNTIME_DIR": str(run),
         "XDG_CONFIG_HOME": str(home / ".config"), "XDG_STATE_HOME": str(home / ".local/state"),
         "XDG_CURRENT_DESKTOP": "KDE", "XDG_SESSION_TYPE": "wayland", "KWIN_COMPOSE": compositing, "KWIN_SCREENSHOT_NO_PERMISSION_CHECKS": "1", "LIBGL_ALWAYS_SOFTWARE": "1",
-        "KWIN_WAYLAND_NO_PERMISSION_CHECKS": "1",
     }  # fmt: skip
+    env |= {} if strict else {"KWIN_WAYLAND_NO_PERMISSION_CHECKS": "1"}
     start = f"{program} --virtual --width 1920 --height 1080 --output-count 2 --no-lockscreen --xwayland"
     start += " --socket wayland-jaklet"
     start = f"while :; do {start}; done" if again else f"exec {start}"
