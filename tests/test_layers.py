@@ -66,6 +66,13 @@ ONLY_IN = {
     "numpy": ("reach/",),
     "prompt_toolkit": ("finder/screen.py", "cli/playing.py"),
 }
+# The rooms of desks, and those of other desks that they do not know.
+STRANGERS = {
+    "desktops/tabletop/": ("x11", "plasma", "wayland"),
+    "desktops/x11/": ("tabletop", "plasma", "wayland"),
+    "desktops/wayland/": ("tabletop", "x11", "plasma"),
+    "desktops/plasma/": ("tabletop", "x11"),
+}
 CALLS = {"open", "print", "input", "exec", "eval", "__import__"}  # what the core never does
 Sources = Mapping[str, str]  # the text of each module, by its path below `src/jaklet`
 
@@ -124,11 +131,11 @@ def faults(sources: Sources) -> list[str]:
                 top not in sys.stdlib_module_names and not path.startswith(ONLY_IN.get(top, ()))
             ):
                 found.append(f"{path} imports {imported}")
-        others = {"desktops/tabletop/": "x11", "desktops/x11/": "tabletop"}
         found += [
             f"{path} knows of {desk}"
-            for folder, desk in others.items()
-            if path.startswith(folder) and any(f".{desk}" in one for one in edges[name_of(path)])
+            for folder, others in STRANGERS.items()
+            for desk in others
+            if path.startswith(folder) and any(f"desktops.{desk}" in one for one in edges[name_of(path)])
         ]
         if own.startswith("core"):
             calls = {node.func for node in ast.walk(ast.parse(text)) if isinstance(node, ast.Call)}

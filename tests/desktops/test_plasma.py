@@ -16,7 +16,7 @@ from jeepney.wrappers import unwrap_msg
 
 from jaklet.core.keys.keymap import Hearing
 from jaklet.core.values.chords import parse_chord
-from jaklet.core.values.desk import Move
+from jaklet.core.values.desk import DIALOG, NORMAL, Move
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import plasma as on_plasma
@@ -206,3 +206,36 @@ def test_the_script_goes_with_us_however_we_end(env: dict[str, str]) -> None:
     until(lambda: not loaded(connection, name), "the script to take itself away", 10)
     connection.close()
     assert not list(Path(env["XDG_RUNTIME_DIR"], "jaklet").glob("*.js"))
+
+
+def test_slow_programs_are_waited_for_dialogs_belong_and_bars_take_their_room(
+    env: dict[str, str], desk: PlasmaDesktop, tmp_path: Path
+) -> None:
+    log = tmp_path / "drawn"
+    words = ["--class", "Tally", "--slow", "300", "--dialog", "Tide?", "--log", str(log), "--step", "10x10"]
+    programs = [subprocess.Popen([sys.executable, "-m", "jaklet.demo.wayland_windows", *words], env=env)]
+    try:
+        end = desk.look().now + 20
+        while len(desk.wait(desk.look().now + 0.1).desk.windows) < 2:
+            assert desk.look().now < end
+        window, dialog = desk.look().desk.windows
+        assert (window.kind, dialog.kind, dialog.parent) == (NORMAL, DIALOG, window.id)
+        for frame in (Rect(10, 20, 700, 537), Rect(10, 20, 703, 538), Rect(60, 70, 703, 538)):
+            desk.apply([Move(window.id, frame)])
+            while not (moment := desk.wait(desk.look().now + 5)).settled:
+                pass
+            # What it took is what it drew: steps of ten below the title.
+            assert moment.desk.by_id[window.id].frame == frame._replace(width=700, height=537)
+            assert '"size": [700, 500]' in log.read_text().splitlines()[-1]
+        assert {one.work for one in desk.look().desk.displays} == {one.rect for one in desk.look().desk.displays}
+        bar = ["-m", "jaklet.demo.windows", "--class", "Bar", "--bar", "top 30 0 1919"]
+        programs.append(subprocess.Popen([sys.executable, *bar], env=env))
+        works = [Rect(0, 30, 1920, 1050), Rect(1920, 0, 1920, 1080)]
+        until(lambda: [one.work for one in desk.wait(0).desk.displays] == works, "the bar's room")
+        programs[1].kill()
+        works[0] = Rect(0, 0, 1920, 1080)
+        until(lambda: [one.work for one in desk.wait(0).desk.displays] == works, "its room again")
+    finally:
+        for program in programs:
+            program.kill()
+            program.wait()

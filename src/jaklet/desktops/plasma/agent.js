@@ -60,10 +60,12 @@ function described(w) {
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
         minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
-        workspace: api.workspaceOf(w), dialog: !!w.dialog, focusable: !!w.wantsInput,
+        workspace: api.workspaceOf(w), dialog: !!w.dialog || isOfWayland(w) && !!w.transientFor, focusable: !!w.wantsInput,
         parent: w.transient && w.transientFor ? String(w.transientFor.internalId) : "",
     };
 }
+
+function isOfWayland(w) { return !w.windowId; } // there, what belongs to another window is a dialog: there is no other type
 
 function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog); }
 
@@ -179,7 +181,12 @@ function next() {
     });
 }
 
-function touched(w) { dirty[String(w.internalId)] = true; changed(); }
+// Nothing tells of a work area that is another one: it is looked at again with every bar that comes, goes or changes.
+function touched(w) {
+    dirty[String(w.internalId)] = true;
+    isScreens = isScreens || !!w.dock;
+    changed();
+}
 function reordered() { isOrder = true; changed(); }
 function rearranged() { isScreens = true; Object.keys(windows).forEach(function (id) { dirty[id] = true; }); changed(); }
 
@@ -203,6 +210,7 @@ workspace[api.removed].connect(function (w) {
     delete windows[id];
     delete dirty[id];
     if (told[id]) { delete told[id]; gone.push(id); }
+    isScreens = isScreens || !!w.dock;
     changed();
 });
 workspace[api.activated].connect(reordered);

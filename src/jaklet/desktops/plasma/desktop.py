@@ -49,6 +49,7 @@ from jaklet.desktops.wayland.typist import WaylandTypist
 QUIET: Final = (
     0.05  # seconds without news, after KWin has done all: a program of Wayland answers a size in its own time
 )
+SLOW: Final = 1.0  # seconds without news where a program has not drawn what it was asked for
 MOMENT: Final = 0.01  # seconds
 NEVER: Final = float("inf")
 EVERYWHERE: Final = 0  # the script's number of all workspaces
@@ -75,6 +76,7 @@ class PlasmaDesktop:
         self._walk_ends = NEVER
         self._walking = False  # the focus that was asked for last is a step of a walk
         self._moving: dict[int, Rect] = {}
+        self._before: dict[int, Rect] = {}  # where those were when they were asked
         self._aimed: int | None = None
         self._active: int | None = None
         self._gaps = True
@@ -207,6 +209,8 @@ class PlasmaDesktop:
         match change:
             case Move(wid, frame):
                 self._moving[wid] = frame
+                if wid in self._told:
+                    self._before[wid] = self._told[wid].window.frame
                 return [*self._shaped(wid, Shape.NORMAL), self._of(wid, "move", *frame)]
             case Reshape(wid, shape):
                 return self._shaped(wid, shape)
@@ -297,10 +301,11 @@ class PlasmaDesktop:
             if self._settle_at is not None:
                 is_done = self._agent.state["serial"] == self._agent.sent
                 if changed and is_done:
-                    self._settle_at = min(now + QUIET, self._rest_by)
+                    self._settle_at = min(now + (SLOW if self._unanswered() else QUIET), self._rest_by)
                 elif now >= self._settle_at:
                     self._settle_at, self._aimed, changed = None, None, True
                     self._moving.clear()
+                    self._before.clear()
                     self._picture()
             if changed or now >= until:
                 return self.look()
@@ -312,6 +317,14 @@ class PlasmaDesktop:
             ready, _, _ = select.select(sources, [], [], timeout)
             if any(descriptor in self._watched for descriptor in ready):
                 return self.look()
+
+    def _unanswered(self) -> bool:
+        """Return whether a window was given another frame, and has not changed since: its program has yet to draw."""
+        told = self._told
+        return any(
+            wid in told and told[wid].window.frame == before and self._moving.get(wid, before) != before
+            for wid, before in self._before.items()
+        )
 
     def keep_free(self, edges: Mapping[str, Insets]) -> None:
         """Count these edges of displays as no part of their work areas."""
