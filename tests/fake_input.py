@@ -28,7 +28,9 @@ class Hand:
         registry = self._display.get_registry()
         registry.dispatcher["global"] = self._came
         self._display.roundtrip()
-        assert self._input is not None, "the compositor lets nobody press keys"
+        if self._input is None:
+            self.close()
+            raise AssertionError("the compositor lets nobody press keys")
         self._input.authenticate("tests", "keys for tests")
         self._display.roundtrip()
 

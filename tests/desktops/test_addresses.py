@@ -30,10 +30,10 @@ def test_a_desk_is_what_is_asked_for_or_what_is_here(
 
 def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("DISPLAY", ":3")
-    monkeypatch.setenv("DBUS_SESSION_BUS_ADDRESS", "unix:path=/run/bus")
+    monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-3")
     for desktop, session, meant in (
-        ("KDE", "wayland", Address("plasma", "unix:path=/run/bus")),
-        ("Quay:KDE", "wayland", Address("plasma", "unix:path=/run/bus")),
+        ("KDE", "wayland", Address("plasma", "wayland-3")),
+        ("Quay:KDE", "wayland", Address("plasma", "wayland-3")),
         ("KDE", "x11", Address("x11", ":3")),
         ("Quay", "wayland", Address("x11", ":3")),
     ):
@@ -41,7 +41,7 @@ def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(mon
         monkeypatch.setenv("XDG_SESSION_TYPE", session)
         found = address_of(None)
         assert found == meant
-        assert found.listener == ("" if meant.kind == "plasma" else "x11:3")
+        assert found.listener == ("plasma-wayland-3" if meant.kind == "plasma" else "x11:3")
     assert address_of("x11") == Address("x11", ":3")
     assert address_of("plasma") is None
 

@@ -151,6 +151,22 @@ def test_a_day_of_keys(desk: Desk) -> None:
     hand.chord("super+7")
     listening.until_says("super+7: ")
     assert re.search(r"super\+7: .*2 of 2 windows", listening.says()), listening.says()
+    # A second window of an app, and on to the other one; a macro; an event that it brings about.
+    second = subprocess.Popen([str(desk.office.folder / "bin/berth-board")], env=desk.office.env)
+    until(lambda: "3 windows" in desk.office.jaklet("desk").stdout, "the second window")
+    hand.chord("super+r")
+    listening.until_says("super+r: radio (Radio log) is in front")
+    hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board <2>) is in front")
+    hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is in front", 2)
+    second.kill()
+    second.wait()
+    hand.chord("super+x")
+    listening.until_says("super+x: beside is done: 2 steps")
+    listening.until_says("A letter is begun")
+    hand.chord("super+b")
+    listening.until_says("super+b: berths (Berth board) is in front", 3)
     # A reload changes what has changed.
     desk.office.edit("  super+b: go berths\n", "  super+y: go berths\n")
     assert "listening" not in desk.office.jaklet("reload").stdout
@@ -281,6 +297,7 @@ def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkey
     listening.until_says("super+b: berths (Berth board) is launched and in front")
 
 
+@pytest.mark.slow
 def test_three_hundred_chords(plasma: Plasma, tmp_path: Path) -> None:
     """All of them are heard, and each means what it is bound to."""
     letters = [*"abcdefghijklmnopqrstuvwxyz1234567890"]

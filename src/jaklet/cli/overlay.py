@@ -36,7 +36,11 @@ def overlay(
             listener.connect(path)
         except OSError as fault:
             raise JakletError(f"no listener answers at {path}", "it starts this by itself") from fault
-        _Run(listener, config, desk).go_on()
+        run = _Run(listener, config, desk)
+        try:
+            run.go_on()
+        finally:
+            run.close()
 
 
 class _Run:
@@ -97,6 +101,10 @@ class _Run:
             if told in ready and not self._take_in():
                 return
             self._helper.clicks(time.monotonic())
+
+    def close(self) -> None:
+        """Take all away."""
+        self._surface.close()
 
     def _take_in(self) -> bool:
         """Take in what the listener says; False once it has gone."""

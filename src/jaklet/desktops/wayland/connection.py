@@ -1,5 +1,6 @@
 """One connection to a compositor of Wayland: its globals, and what it sends; nothing here waits for long."""
 
+import atexit
 import os
 import select
 from typing import Any, Final
@@ -30,8 +31,15 @@ class Wayland:
         self._registry: Any = self._display.get_registry()
         self._registry.dispatcher["global"] = self._came
         self._registry.dispatcher["global_remove"] = self._went
-        self.sync()
         self._bound: dict[str, Any] = {}
+        atexit.register(
+            self.close
+        )  # what is left to the end of the interpreter is taken apart in any order, and crashes
+        try:
+            self.sync()
+        except DeskError:
+            self.close()
+            raise
 
     def _came(self, _registry: Any, number: int, interface: str, version: int) -> None:
         self.globals.setdefault(interface, []).append((number, version))
@@ -100,4 +108,5 @@ class Wayland:
 
     def close(self) -> None:
         """End the connection; nothing of it may be used any more."""
+        atexit.unregister(self.close)
         self._display.disconnect()
