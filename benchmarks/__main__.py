@@ -3,7 +3,6 @@
 import compileall
 import os
 import platform
-import shutil
 import sys
 from pathlib import Path
 
@@ -21,7 +20,6 @@ from benchmarks import (
     overlay,
     picking,
     placing,
-    plasma,
     recalls,
     startup,
     suggesting,
@@ -47,9 +45,6 @@ def main() -> None:
     print("planning …", file=sys.stderr)
     rows += placing.planning()
     rows += arranging.planning()
-    if shutil.which("kwin_wayland"):
-        print("Plasma …", file=sys.stderr)
-        rows += plasma.rows()
     with running() as x:
         print("asking …", file=sys.stderr)
         rows += asking.rows(x)

@@ -1,4 +1,4 @@
-"""Plasma on Wayland: from a chord to the first request, and recalls, beside bare requests over the same bus.
+"""Plasma on Wayland, beside bare requests over the same bus: python -m benchmarks.plasma [--write]
 
 The floor of the chord is a program without logic: it answers the signal of its shortcut with a request made beforehand.
 Both are timed by a third connection that the bus tells of everything (BecomeMonitor). The floor of a recall hands the
@@ -22,7 +22,7 @@ from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from tests.fake_input import Hand
 from tests.plasma import Plasma, session
 
-from benchmarks.measure import Row, percentile
+from benchmarks.measure import Row, percentile, table, written
 from benchmarks.recalls import NoShelf
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
@@ -50,6 +50,8 @@ bindings:
 SUPER: Final = 0x10000000
 TIMES = 60
 PRESSES, ROUNDS = 100, {10: 15, 50: 7}
+README = Path(__file__).with_name("README.md")
+MARK = "<!-- plasma -->"
 REST = 0.5  # seconds until programs have nothing left to draw
 IDLE = 60.0  # seconds
 
@@ -134,10 +136,10 @@ def _chords(plasma: Plasma, folder: Path) -> list[Row]:
     result = []
     for share, aim in ((0.5, "≤ 1.5"), (0.99, "")):
         a, b = percentile(ours, share), percentile(bare, share)
-        name = f"(s) Plasma: chord to first request, 10 windows, p{share * 100:.0f}"
+        name = f"chord to first request, 10 windows, p{share * 100:.0f}"
         result.append(Row(name, f"{a:.2f} ms", f"{b:.2f} ms", f"{a / b:.2f}", aim))
-    result.append(Row("(s) Plasma: listener's memory at rest", f"{memory:.1f} MB", "", "", "under 60 MB"))
-    name = f"(s) Plasma: wake-ups in {IDLE:.0f} idle seconds"
+    result.append(Row("listener's memory at rest", f"{memory:.1f} MB", "", "", "under 60 MB"))
+    name = f"wake-ups in {IDLE:.0f} idle seconds"
     return [*result, Row(name, str(switches), "", "", "one in 15 s")]
 
 
@@ -166,13 +168,7 @@ def _late(plasma: Plasma) -> list[Row]:
     bus.close()
     names = ("until a layer has the whole keyboard", "until two chords of a scope are heard")
     return [
-        Row(
-            f"(s) Plasma: {name}, p50, p99",
-            f"{percentile(one, 0.5):.1f} ms, {percentile(one, 0.99):.1f} ms",
-            "",
-            "",
-            "",
-        )
+        Row(f"{name}, p50, p99", f"{percentile(one, 0.5):.1f} ms, {percentile(one, 0.99):.1f} ms", "", "", "")
         for name, one in zip(names, (taken, heard), strict=True)
     ]
 
@@ -233,7 +229,7 @@ def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
         desk.wait(time.monotonic() + REST)
     desk.close()
     a, b = statistics.median(ours), statistics.median(bare)
-    name = f"(s) Plasma: recall of {count} windows"
+    name = f"recall of {count} windows"
     return Row(name, f"{a:.1f} ms ({a / count:.2f} ms a window)", f"{b:.1f} ms", f"{a / b:.2f}", "≤ 1.3")
 
 
@@ -251,3 +247,15 @@ def _floor(requests: list[dict[str, Any]], frames: dict[str, list[int]], active:
     took = (time.perf_counter() - start) * 1000
     agent.close()
     return took
+
+
+def main() -> None:
+    """Measure, print, and with --write put the table into README.md."""
+    report = table(rows())
+    print(report)
+    if "--write" in sys.argv:
+        README.write_text(written(README.read_text(), MARK, report))
+
+
+if __name__ == "__main__":
+    main()
