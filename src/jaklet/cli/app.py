@@ -23,6 +23,7 @@ from jaklet.cli.pick import pick
 from jaklet.cli.place import places
 from jaklet.cli.practise import practise
 from jaklet.cli.rehearse import rehearse
+from jaklet.cli.schema import schema
 from jaklet.cli.status import pause, resume, status, stop
 from jaklet.cli.tabletop import tabletops
 from jaklet.cli.trial import trial
@@ -78,7 +79,7 @@ def options(
 
 
 COMMANDS = (
-    *(init, check, doctor, explain),
+    *(init, check, doctor, explain, schema),
     *(listen, reload, status, pause, resume, stop, autostart),
     *(act, fire, rehearse, trial, desk, undo, pick, practise, demo),
 )

@@ -5,11 +5,12 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config import fields
-from jaklet.config.bound_actions import read_done
+from jaklet.config.bound_actions import done_schema, read_done
 from jaklet.config.entries import NoSuchEntryError, with_entry
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
+from jaklet.config.schemas import TEXT, any_of, by_name, list_of, said, some, table
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.values.desk import DIALOG, NORMAL
@@ -21,6 +22,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either, nearest
 
 
+@said(lambda: some(table(RULE_KEYS)))
 def _windows(value: Value, what: str, found: Found) -> tuple[WindowRule, ...] | None:
     """Read one rule, or a list of rules of which any will do."""
     rules = [_rule(item, what, found) for item in (value.items() if value.is_list else (value,))]
@@ -41,6 +43,7 @@ RULE_KEYS: Final[Table] = {
 }
 
 
+@said(any_of(TEXT, list_of(TEXT)))
 def launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
     """Read a command, and where its program stands."""
     read = fields.command(value, what, found)
@@ -51,6 +54,7 @@ def launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot
     return read, spot._replace(end=min(spot.end, spot.column + len(read[0])))
 
 
+@said(TEXT)
 def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
     read = fields.text(value, what, found)
     return (read, value.spot) if read else None
@@ -66,7 +70,7 @@ APP_KEYS: Final[Table] = {
     "env": fields.texts,
     "from afar": fields.choice(GO_THERE, BRING_HERE),
     "closing": fields.choice(CLOSES, MINIMISES),
-    "opens": fields.anything,
+    "opens": fields.later(lambda: some(done_schema())),
     "wait": fields.seconds,
     "least": fields.size,
     "types": fields.truth,
@@ -75,6 +79,7 @@ APP_KEYS: Final[Table] = {
 }
 
 
+@said(lambda: by_name(table(APP_KEYS, of="app")))
 def read_apps(value: Value, reading: Reading) -> None:
     """Read the section `apps`."""
     apps: dict[str, App] = {}

@@ -9,6 +9,7 @@ from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
+from jaklet.config.schemas import TEXT, Schema, any_of, by_name, said, some, table
 from jaklet.core.keys.conflicts import meet
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Layer
@@ -27,6 +28,7 @@ class _Apps(NamedTuple):
     named: tuple[tuple[str, Value], ...]
 
 
+@said(some(TEXT))
 def _apps(value: Value, what: str, found: Found) -> _Apps | None:
     items = [*value.items()] if value.is_list else [value]
     read = [(fields.text(item, f"an app in {what}", found), item) for item in items]
@@ -46,6 +48,13 @@ BINDING_KEYS: Final[Table] = {
 }
 
 
+def _chords_schema() -> Schema:
+    """Return what chords with what they do look like, below headings, too."""
+    bound = any_of(TEXT, table(BINDING_KEYS, needed=["do"], of="binding"))
+    # Only a name without a plus can be a heading.
+    return {**by_name(any_of(some(bound), by_name(some(bound)))), "patternProperties": {r"\+": some(bound)}}
+
+
 class _Room(NamedTuple):
     """Where bindings stand: a layer, empty for none, and a heading."""
 
@@ -53,6 +62,7 @@ class _Room(NamedTuple):
     heading: str = ""
 
 
+@said(_chords_schema)
 def read_bindings(value: Value, reading: Reading) -> None:
     """Read the section `bindings`: chords, and headings with chords below them."""
     _read(value, "bindings", "", reading)
@@ -201,10 +211,11 @@ LAYER_KEYS: Final[Table] = {
     "ends after": fields.seconds,
     "other keys": fields.choice(DROP, PASS_ON),
     "note": fields.text,
-    "bindings": fields.anything,
+    "bindings": fields.later(_chords_schema),
 }
 
 
+@said(lambda: by_name(table(LAYER_KEYS, needed=["bindings"], of="layer")))
 def read_layers(value: Value, reading: Reading) -> None:
     """Read the section `layers`."""
     layers = {**reading.config.layers}

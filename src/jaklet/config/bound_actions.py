@@ -6,6 +6,7 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Reading
+from jaklet.config.schemas import TEXT, Schema, any_of, said, table
 from jaklet.core.values.findings import finding
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
@@ -18,12 +19,18 @@ class ReadAction(NamedTuple):
     value: Value
 
 
+@said(TEXT)
 def _action(value: Value, what: str, found: Found) -> ReadAction | None:
     read = fields.action(value, what, found)
     return ReadAction(read, value) if read else None
 
 
 DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.truth}
+
+
+def done_schema() -> Schema:
+    """Return what something that is done looks like: an action, or a mapping with `do`."""
+    return any_of(TEXT, table(DOING_KEYS, needed=["do"], of="binding"))
 
 
 class Done(NamedTuple):

@@ -17,6 +17,7 @@ from jaklet.config.macros import look_into, read_macros
 from jaklet.config.reader import Source, Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
+from jaklet.config.schemas import TEXT, any_of, by_name, said, table
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
 from jaklet.config.workspaces import read_workspaces, sharing
@@ -60,15 +61,20 @@ SETTING_KEYS: Final[Table] = {
 }
 
 
+@said(TEXT)
 def _stand_in(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
     """Read which display stands in for one that is not there, and where that is written."""
     name = fields.text(value, what, found)
     return None if name is None else (name, value.spot)
 
 
+EDGE_KEYS: Final[Table] = dict.fromkeys(Insets._fields, fields.pixels)
+
+
+@said(lambda: table(EDGE_KEYS))
 def _edges(value: Value, what: str, found: Found) -> Insets | None:
     """Read which edges of a display are to be kept free: pixels, by side."""
-    sides = fields.fields(value, f"{what} reserve", dict.fromkeys(Insets._fields, fields.pixels), found)
+    sides = fields.fields(value, f"{what} reserve", EDGE_KEYS, found)
     return Insets(**sides) if sides else None
 
 
@@ -93,6 +99,7 @@ _CALLED: Final = {
 }
 
 
+@said(lambda: table(SETTING_KEYS, of="settings"))
 def _settings(value: Value, reading: Reading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
     for key, _ in value.pairs() if value.is_map else ():
@@ -113,6 +120,7 @@ def _settings(value: Value, reading: Reading) -> None:
     reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
 
+@said(lambda: by_name(table(DISPLAY_KEYS, needed=["name"], of="displays")))
 def _displays(value: Value, reading: Reading) -> None:
     roles: dict[str, str] = {}
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
@@ -148,6 +156,7 @@ def _displays(value: Value, reading: Reading) -> None:
     )
 
 
+@said(lambda: by_name(any_of(TEXT, table(PLACE_KEYS, needed=["place"]))))
 def _places(value: Value, reading: Reading) -> None:
     places: dict[str, Place] = {}
     for key, name, item in fields.mapping(value, "places", reading.found):
@@ -206,7 +215,7 @@ def _no_place(item: Value, problem: str, reading: Reading) -> None:
     reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
 
 
-PLACE_KEYS: Final[Table] = {"place": fields.anything, "note": fields.text, "displays": fields.anything}
+PLACE_KEYS: Final[Table] = {"place": fields.as_text, "note": fields.text, "displays": fields.later(by_name(TEXT))}
 
 # A new section is one entry here.
 SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {

@@ -9,6 +9,7 @@ from jaklet.config.bound_actions import DOING_KEYS, read_done
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
+from jaklet.config.schemas import TEXT, any_of, by_name, said, some, table
 from jaklet.core.language.events import parse_event
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.sentences import names_in
@@ -17,6 +18,7 @@ EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
 _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio opens")
 
 
+@said(lambda: by_name(some(any_of(TEXT, table(EVENT_KEYS, needed=["do"], of="binding")))))
 def read_events(value: Value, reading: Reading) -> None:
     """Read the section `events`: event sentences, each with what is done then, or a list of that."""
     events = list(reading.config.events)

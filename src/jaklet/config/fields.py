@@ -11,6 +11,21 @@ from typing import Any, Final
 import yaml
 
 from jaklet.config.reader import QUOTING, Value, quoted_line
+from jaklet.config.schemas import (
+    ANYTHING,
+    LINE,
+    TEXT,
+    TRUTH,
+    Schema,
+    any_of,
+    by_name,
+    integer,
+    list_of,
+    matching,
+    one_of,
+    said,
+    some,
+)
 from jaklet.core.keys.keyboards import parse_keyboard
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.cursor import Cursor
@@ -41,11 +56,26 @@ def wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") 
     found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=remedy))
 
 
+@said(ANYTHING)
 def anything(value: Value, _what: str, _found: Found) -> Value:
     """Read nothing yet: what it is has a reader of its own."""
     return value
 
 
+def later(schema: Schema | Callable[[], Schema]) -> Reader:
+    """Return a reader that reads nothing yet. `schema`: what is read of it later."""
+
+    @said(schema)
+    def read(value: Value, _what: str, _found: Found) -> Value:
+        return value
+
+    return read
+
+
+as_text: Final = later(TEXT)
+
+
+@said(TEXT)
 def text(value: Value, what: str, found: Found) -> str | None:
     """Read a line of text."""
     if value.text is None:
@@ -53,6 +83,7 @@ def text(value: Value, what: str, found: Found) -> str | None:
     return value.text
 
 
+@said({**TEXT, "maxLength": LONGEST_PATTERN})
 def pattern(value: Value, what: str, found: Found) -> str | None:
     """Read a pattern for a name or title."""
     got = text(value, what, found)
@@ -63,6 +94,7 @@ def pattern(value: Value, what: str, found: Found) -> str | None:
     return got
 
 
+@said(by_name(TEXT))
 def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] | None:
     """Read a mapping of names to texts."""
     pairs = mapping(value, what, found)
@@ -70,12 +102,14 @@ def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] 
     return tuple((name, got) for name, got in read if got is not None) or None
 
 
+@said(some(TEXT))
 def words(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read a word, or a list of them."""
     read = [text(item, what, found) for item in (value.items() if value.is_list else (value,))]
     return tuple(word for word in read if word is not None) or None
 
 
+@said(some(LINE))
 def keyboards(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read the name of a keyboard, or a list of them: `us`, `fr, small laptop`."""
     read = []
@@ -91,6 +125,7 @@ def keyboards(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     return tuple(read) or None
 
 
+@said(integer(0, MAX_PIXELS))
 def whole(value: Value, what: str, found: Found) -> int | None:
     """Read a whole number from 0."""
     written = value.text
@@ -104,6 +139,7 @@ def whole(value: Value, what: str, found: Found) -> int | None:
     return int(written)
 
 
+@said(any_of(integer(0, MAX_PIXELS), matching(r"\d{1,5}px")))
 def pixels(value: Value, what: str, found: Found) -> int | None:
     """Read a width in pixels: `32`, or `32px`."""
     written = (value.text or "").removesuffix("px")
@@ -113,6 +149,7 @@ def pixels(value: Value, what: str, found: Found) -> int | None:
     return int(written)
 
 
+@said(any_of(integer(0, MAX_PIXELS), matching(r".*\d.*")))
 def gap(value: Value, what: str, found: Found) -> Length | None:
     """Read the width of a gap: pixels, or a share of the work area's shorter side."""
     written = value.text
@@ -134,6 +171,7 @@ def gap(value: Value, what: str, found: Found) -> Length | None:
     return length
 
 
+@said(integer(1, 999))
 def number(value: Value, what: str, found: Found) -> int | None:
     """Read a layout's or a workspace's number: 1 to 999."""
     got = whole(value, what, found)
@@ -145,6 +183,7 @@ def number(value: Value, what: str, found: Found) -> int | None:
     return got
 
 
+@said(matching(_SECONDS.pattern))
 def seconds(value: Value, what: str, found: Found) -> float | None:
     """Read a time span: `10s`, `1.5s`, `200ms`."""
     read = parse_seconds(value.text or "")
@@ -159,6 +198,7 @@ def parse_seconds(written: str) -> float | None:
     return float(match[1]) * (0.001 if match[2] == "ms" else 1) if match else None
 
 
+@said(matching(_SIZE.pattern))
 def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
     """Read a width and a height in pixels: `640x480`."""
     match = _SIZE.fullmatch(value.text or "")
@@ -168,6 +208,7 @@ def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
     return int(match[1]), int(match[2])
 
 
+@said(TRUTH)
 def truth(value: Value, what: str, found: Found) -> bool | None:
     """Read `true` or `false`."""
     if value.text not in ("true", "false"):
@@ -176,6 +217,7 @@ def truth(value: Value, what: str, found: Found) -> bool | None:
     return value.text == "true"
 
 
+@said(one_of(ON, OFF))
 def switch(value: Value, what: str, found: Found) -> bool | None:
     """Read `on` or `off`."""
     read = choice(ON, OFF)(value, what, found)
@@ -185,6 +227,7 @@ def switch(value: Value, what: str, found: Found) -> bool | None:
 def choice(*words: str) -> Reader:
     """Return a reader of one of these words."""
 
+    @said(one_of(*words))
     def read(value: Value, what: str, found: Found) -> str | None:
         if value.text in words:
             return value.text
@@ -194,6 +237,7 @@ def choice(*words: str) -> Reader:
     return read
 
 
+@said(any_of(TEXT, list_of(TEXT)))
 def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read an argument list: a list, or words split as a shell does, without a shell."""
     if value.is_list:
@@ -236,6 +280,7 @@ def _quoting(value: Value, closing: str) -> str:
 def sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
     """Return a reader of sentences. The codes: of one that does not parse, and of one that names what is unknown."""
 
+    @said({**TEXT, "examples": [example]})
     def read(value: Value, what: str, found: Found) -> Any:
         if value.text is None:
             wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
@@ -257,6 +302,7 @@ place: Final[Callable[[Value, str, Found], Place | None]] = sentence("JK303", "J
 keys: Final[Callable[[Value, str, Found], Keys | None]] = sentence("JK201", "JK202", parse_keys, "super+l")
 
 
+@said(some(TEXT))
 def chords(value: Value, what: str, found: Found) -> Keys | None:
     """Read chords: one, some with spaces between them, or a list."""
     read = [keys(item, what, found) for item in (value.items() if value.is_list else (value,))]

@@ -5,6 +5,7 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
+from jaklet.config.schemas import TEXT, said, some, table
 from jaklet.core.values.findings import finding
 from jaklet.core.values.hands import FINGERS, SIDES, Finger, Hands, parse_finger
 from jaklet.core.values.words import did_you_mean
@@ -12,6 +13,7 @@ from jaklet.core.values.words import did_you_mean
 NO_HAND: Final = "neither"
 
 
+@said(some(TEXT))
 def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
     """Read fingers, one or a list of them: `left little`."""
     names = [f"{side} {finger}" for side in SIDES for finger in FINGERS]
@@ -30,6 +32,7 @@ def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
 KEYS: Final[Table] = {"mouse": fields.choice(*SIDES, NO_HAND), "spare": _fingers}
 
 
+@said(lambda: table(KEYS))
 def hands(value: Value, what: str, found: Found) -> Hands | None:
     """Read which hand is at the mouse, and which fingers are to be spared."""
     read = fields.fields(value, what, KEYS, found)

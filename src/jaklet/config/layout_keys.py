@@ -1,11 +1,26 @@
 """The keys of layout files, and how what stands under each is read."""
 
+from collections.abc import Callable
 from fractions import Fraction
 from typing import Any, Final, NamedTuple
 
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
+from jaklet.config.schemas import (
+    ANYTHING,
+    TEXT,
+    Schema,
+    any_of,
+    by_name,
+    list_of,
+    matching,
+    one_of,
+    said,
+    schema_of,
+    some,
+    table,
+)
 from jaklet.config.workspaces import sharing
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.verbs import VERBS, Loses, traits_of
@@ -28,6 +43,7 @@ class Positioned(NamedTuple):
 def kept(reader: fields.Reader) -> fields.Reader:
     """Return a reader that keeps where it read something."""
 
+    @said(schema_of(reader) or ANYTHING)
     def read(value: Value, what: str, found: Found) -> Positioned | None:
         got = reader(value, what, found)
         return None if got is None else Positioned(got, value)
@@ -35,38 +51,50 @@ def kept(reader: fields.Reader) -> fields.Reader:
     return read
 
 
+@said(TEXT)
 def _workspace(value: Value, what: str, found: Found) -> int | str | None:
     return ALL if value.text == ALL else _number_or_name(value, what, found)
 
 
+@said(TEXT)
 def _number_or_name(value: Value, what: str, found: Found) -> Where | None:
     """Read a workspace: its number, or its name of the config."""
     text = value.text or ""
     return text if text and not text.isdigit() and not name_problem(text) else fields.number(value, what, found)
 
 
-def _list(value: Value, what: str, found: Found) -> Value | None:
-    if value.is_list:
-        return value
-    fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
-    return None
+def _list_of(schema: Callable[[], Schema]) -> fields.Reader:
+    """Return a reader of a list, whose lines are read elsewhere. `schema`: what a line looks like."""
+
+    @said(lambda: list_of(schema()))
+    def read(value: Value, what: str, found: Found) -> Value | None:
+        if value.is_list:
+            return value
+        fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
+        return None
+
+    return read
 
 
+@said(by_name(TEXT))
 def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
     return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
 
 
+@said(some(TEXT))
 def _names(value: Value, what: str, found: Found) -> tuple[Positioned, ...]:
     """Read a name, or a list of them, each with its position."""
     items = value.items() if value.is_list else (value,)
     return tuple(Positioned(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
 
 
+@said(some(one_of(*PARTS)))
 def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
     read = [fields.choice(*PARTS)(item, what, found) for item in (value.items() if value.is_list else (value,))]
     return frozenset(read) if all(read) else None
 
 
+@said(any_of(one_of(LEAVE, MINIMISE, CLOSE), matching(rf"{SEND} .+")))
 def _others(value: Value, what: str, found: Found) -> Others | None:
     """OTHERS := leave | minimise | close | workspace N, or its NAME"""
     word, _, where = (value.text or "").partition(" ")
@@ -80,6 +108,7 @@ def _others(value: Value, what: str, found: Found) -> Others | None:
     return None
 
 
+@said(some(TEXT))
 def _actions(value: Value, what: str, found: Found) -> tuple[Positioned, ...] | None:
     """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
     read = []
@@ -98,6 +127,7 @@ def _actions(value: Value, what: str, found: Found) -> tuple[Positioned, ...] | 
     return tuple(read) or None
 
 
+@said(some(TEXT))
 def _shares(value: Value, what: str, found: Found) -> tuple[Fraction, ...] | None:
     """Read what windows have beside each other: a list of fractions, such as [2/3, 1/3]."""
     read = []
@@ -123,9 +153,9 @@ SHARED_KEYS: Final[Table] = {
 ARRANGEMENT_KEYS: Final[Table] = {
     "displays": _displays,
     "workspace": kept(_number_or_name),
-    "arranged": _list,
+    "arranged": _list_of(lambda: table(SHARED_KEYS, needed=["display", "form"])),
     "focus": kept(fields.text),
-    "windows": _list,
+    "windows": _list_of(lambda: table(ENTRY_KEYS, of="window")),
 }
 LAYOUT_KEYS: Final[Table] = {
     "layout": kept(fields.text),
@@ -139,7 +169,7 @@ LAYOUT_KEYS: Final[Table] = {
     "others": kept(_others),
     "absent": _names,
     **ARRANGEMENT_KEYS,
-    "variants": _list,
+    "variants": _list_of(lambda: table(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
 }
 ENTRY_KEYS: Final[Table] = {
     "app": kept(fields.text),

@@ -9,6 +9,7 @@ from jaklet.config.bound_actions import DOING_KEYS
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Filled, Mention, Reading, once
+from jaklet.config.schemas import NOTHING, TEXT, Schema, any_of, by_name, ref, said, some, table
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.language.cursor import NAME
@@ -24,6 +25,7 @@ DEEPEST: Final = 12  # steps within steps
 FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"
 
 
+@said(any_of(some(TEXT), by_name(any_of(TEXT, NOTHING))))
 def _parameters(value: Value, what: str, found: Found) -> tuple[tuple[str, str | None], ...] | None:
     """Read the parameters: a list of names, or a mapping of names to what they are where nothing is said."""
     if value.is_map:
@@ -39,21 +41,33 @@ def _parameters(value: Value, what: str, found: Found) -> tuple[tuple[str, str |
     return tuple((name, default) for _, name, default in read if NAME.fullmatch(name))
 
 
+STEPS: Final = fields.later(ref("steps"))
 MACRO_KEYS: Final[Table] = {
-    "steps": fields.anything,
+    "steps": STEPS,
     "with": _parameters,
     "on failure": fields.choice(STOP, GO_ON),
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
     "note": fields.text,
 }
 STEP_KEYS: Final[dict[str, Table]] = {
-    DO: {"do": fields.text, "else": fields.anything, "sure": DOING_KEYS["sure"]},
-    WHEN: {"when": fields.text, "then": fields.anything, "else": fields.anything},
-    REPEAT: {"repeat": fields.text, "steps": fields.anything},
+    DO: {"do": fields.text, "else": STEPS, "sure": DOING_KEYS["sure"]},
+    WHEN: {"when": fields.text, "then": STEPS, "else": STEPS},
+    REPEAT: {"repeat": fields.text, "steps": STEPS},
 }
+
+
+def steps_schema() -> Schema:
+    """Return what steps look like: some of them have steps inside."""
+    return some(
+        any_of(TEXT, *(table(keys, needed=[kind, *_THEN_NEEDED.get(kind, ())]) for kind, keys in STEP_KEYS.items()))
+    )
+
+
+_THEN_NEEDED: Final = {WHEN: ["then"], REPEAT: ["steps"]}
 _THEN: Final = {WHEN: "then", REPEAT: "steps"}
 
 
+@said(lambda: by_name(any_of(ref("steps"), table(MACRO_KEYS, needed=["steps"]))))
 def read_macros(value: Value, reading: Reading) -> None:
     """Read the section `macros`: each a list of steps, or a mapping with `steps`."""
     macros = {**reading.config.macros}

@@ -5,6 +5,7 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
+from jaklet.config.schemas import TRUTH, any_of, matching, one_of, said, table
 from jaklet.core.values.config import (
     DARK,
     EVERYTHING,
@@ -27,6 +28,7 @@ AFTER: Final = "after "
 LEAST, MOST = 0.5, 4.0  # scales
 
 
+@said(any_of(one_of(*TIMES), matching(rf"{AFTER}.*")))
 def _after(value: Value, what: str, found: Found) -> float | None:
     """Read after how many seconds something is shown; infinity for never."""
     written = " ".join((value.text or "").split())
@@ -38,6 +40,7 @@ def _after(value: Value, what: str, found: Found) -> float | None:
     return seconds
 
 
+@said(any_of({"type": "number", "minimum": LEAST, "maximum": MOST}, matching(r"[\d.]+")))
 def _scale(value: Value, what: str, found: Found) -> float | None:
     """Read a scale, such as 1.5."""
     try:
@@ -63,6 +66,7 @@ KEYS: Final[Table] = {
 }
 
 
+@said(lambda: table(KEYS))
 def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     """Read how things are shown."""
     read = fields.fields(value, what, KEYS, found)
@@ -71,6 +75,7 @@ def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     return Overlay(**read)
 
 
+@said(any_of(TRUTH, one_of(*NOTICES)))
 def notices(value: Value, what: str, found: Found) -> str | None:
     """Read where notices are shown; true and false are the usual place and none."""
     if value.text in ("true", "false"):

@@ -8,12 +8,14 @@ from jaklet.config.families import members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
+from jaklet.config.schemas import TEXT, any_of, by_name, said, table
 from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
 from jaklet.core.values.findings import finding
 
-TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.anything}
+TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.later(by_name(TEXT))}
 
 
+@said(lambda: by_name(any_of(by_name(TEXT), table(TABLE_KEYS, needed=["keys"]))))
 def read_reserved(value: Value, reading: Reading) -> None:
     """Read the section: for an app its chords, for any other owner a table with `keys`."""
     for key, owner, item in fields.mapping(value, "reserved", reading.found):

@@ -7,6 +7,7 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Mention, Reading
+from jaklet.config.schemas import TEXT, by_name, said, some, table
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.trials import Expectation, Trial, parse_expectation
@@ -19,6 +20,7 @@ FOLDER: Final = "trials"
 WAIT: Final = "wait "
 
 
+@said(some(TEXT))
 def _press(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read what is pressed: chords, and `wait 5s` among them."""
     read = []
@@ -45,11 +47,12 @@ TRIAL_KEYS: Final[Table] = {
     "from": fields.text,
     "displays": fields.words,
     "press": _press,
-    "expect": fields.anything,
+    "expect": fields.later(some(TEXT)),
     "note": fields.text,
 }
 
 
+@said(lambda: by_name(table(TRIAL_KEYS, needed=["press", "expect"])))
 def read_trials(value: Value, reading: Reading) -> None:
     """Read trials by their names."""
     known = {trial.name: trial.spot for trial in reading.trials}

@@ -3,15 +3,17 @@
 from dataclasses import replace
 
 from jaklet.config import fields
-from jaklet.config.bound_actions import DOING_KEYS, read_done
+from jaklet.config.bound_actions import DOING_KEYS, done_schema, read_done
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
+from jaklet.config.schemas import by_name, said
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.config import Word
 from jaklet.core.values.findings import finding
 from jaklet.core.values.spans import Spot
 
 
+@said(lambda: by_name(done_schema()))
 def read_words(value: Value, reading: Reading) -> None:
     """Read the section `words`."""
     words: dict[str, Word] = {}

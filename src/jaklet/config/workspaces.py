@@ -7,6 +7,7 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading, once
+from jaklet.config.schemas import TEXT, any_of, by_name, said, table
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
@@ -34,6 +35,7 @@ class Written(NamedTuple):
         return self.ref.sharing
 
 
+@said({**TEXT, "examples": [EXAMPLE]})
 def sharing(value: Value, what: str, found: Found) -> Written | None:
     """Read a form of sharing."""
     ref = _form(value, what, found)
@@ -43,6 +45,7 @@ def sharing(value: Value, what: str, found: Found) -> Written | None:
 WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": sharing}
 
 
+@said(lambda: by_name(any_of(TEXT, table(WORKSPACE_KEYS))))
 def read_workspaces(value: Value, reading: Reading) -> None:
     """Read numbers with their names, and how they stay arranged: `2: mail`, `2: {name: mail, arranged: columns}`."""
     names: dict[str, int] = {**reading.config.workspaces}

@@ -15,12 +15,10 @@ from jaklet.core.values.words import listed
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import read_ordinary, write_whole, yaml_line
 
-_GEOMETRY: Final = re.compile(
-    r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})"
-)  # as X tools write it, XParseGeometry(3)
-_SIZE: Final = re.compile(r"(\d{1,5})x(\d{1,5})")
-_BAR: Final = re.compile(r"(left|right|top|bottom) (\d{1,4})")
-_TIME: Final = re.compile(r"(\d{1,6})(ms|s)")
+GEOMETRY: Final = re.compile(r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})")  # as X tools write it, XParseGeometry(3)
+SIZE: Final = re.compile(r"(\d{1,5})x(\d{1,5})")
+BAR: Final = re.compile(r"(left|right|top|bottom) (\d{1,4})")
+TIME: Final = re.compile(r"(\d{1,6})(ms|s)")
 
 
 class _BadValueError(Exception):
@@ -35,17 +33,17 @@ def _match(pattern: re.Pattern[str], value: Any, key: str, wanted: str) -> re.Ma
 
 
 def _frame(value: Any, key: str) -> Rect:
-    width, height, x, y = _match(_GEOMETRY, value, key, "a geometry such as 800x600+100+50").groups()
+    width, height, x, y = _match(GEOMETRY, value, key, "a geometry such as 800x600+100+50").groups()
     return Rect(int(x), int(y), max(1, int(width)), max(1, int(height)))
 
 
 def _pair(value: Any, key: str) -> tuple[int, int]:
-    found = _match(_SIZE, value, key, "a size such as 800x600")
+    found = _match(SIZE, value, key, "a size such as 800x600")
     return int(found[1]), int(found[2])
 
 
 def _seconds(value: Any, key: str) -> float:
-    found = _match(_TIME, value, key, "a time such as 300ms or 2s")
+    found = _match(TIME, value, key, "a time such as 300ms or 2s")
     return int(found[1]) * (0.001 if found[2] == "ms" else 1)
 
 
@@ -54,7 +52,7 @@ def _display(entry: dict[str, Any], primary: bool) -> Display:
     struts = []
     bars = entry.get("bars", [entry["bar"]] if "bar" in entry else [])
     for bar in bars if isinstance(bars, list) else [bars]:
-        found = _match(_BAR, bar, "bar", "a side and a depth, such as top 32")
+        found = _match(BAR, bar, "bar", "a side and a depth, such as top 32")
         side, depth = found[1], int(found[2])
         strips = {
             "left": Rect(rect.x, rect.y, depth, rect.height),

@@ -1,0 +1,45 @@
+"""JSON Schemas of the files that people write, made from the tables by which they are read (`schemas`)."""
+
+from collections.abc import Callable, Mapping
+from typing import Final
+
+from jaklet.config.build import INCLUDE, SECTIONS
+from jaklet.config.include import PART_KEYS
+from jaklet.config.layout_keys import LAYOUT_KEYS
+from jaklet.config.macros import steps_schema
+from jaklet.config.schemas import ANYTHING, NOTHING, TEXT, Schema, any_of, described, schema_of, some, table
+
+DIALECT: Final = "https://json-schema.org/draft/2020-12/schema"
+OWN: Final = "own"  # what the manual says of that which stands under a name of the user's
+
+
+def config_schema() -> Schema:
+    """Return the schema of a config file, and of a part that one includes."""
+    sections: Schema = {}
+    for name, read in SECTIONS.items():
+        schema = any_of(schema_of(read) or ANYTHING, NOTHING)
+        meaning = described().get(name, {}).get(OWN)
+        sections[name] = {"description": meaning, **schema} if meaning else schema
+    sections[INCLUDE] = any_of(some(any_of(TEXT, table(PART_KEYS, needed=["file"]))), NOTHING)
+    return _file("A config of Jaklet", {"properties": sections, "additionalProperties": False})
+
+
+def trials_schema() -> Schema:
+    """Return the schema of a file with trials."""
+    trials = schema_of(SECTIONS["trials"]) or ANYTHING
+    return _file("Trials of Jaklet", {"properties": {"trials": trials}, "additionalProperties": False})
+
+
+def layout_schema() -> Schema:
+    """Return the schema of a layout file."""
+    return _file("A layout of Jaklet", table(LAYOUT_KEYS, needed=["layout"], of="layout"))
+
+
+def _file(title: str, schema: Schema) -> Schema:
+    return {"$schema": DIALECT, "title": title, "type": "object", **schema, "$defs": {"steps": steps_schema()}}
+
+
+# A new kind of file is one entry here.
+SCHEMAS: Final[Mapping[str, Callable[[], Schema]]] = {
+    "config": config_schema, "layout": layout_schema, "trial": trials_schema,
+}  # fmt: skip
