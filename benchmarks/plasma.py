@@ -241,7 +241,7 @@ def _floor(requests: list[dict[str, Any]], frames: dict[str, list[int]], active:
     while True:
         agent.take(1)
         state = agent.state
-        stand = {one["id"]: one["frame"] for one in state["windows"]}
+        stand = {uuid: one["frame"] for uuid, one in agent.windows.items()}
         if state["serial"] == number and stand == frames and state["active"] == active:
             break
     took = (time.perf_counter() - start) * 1000

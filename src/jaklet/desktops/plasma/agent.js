@@ -37,6 +37,7 @@ function range(n) { var all = []; for (var i = 0; i < n; i++) all.push(i); retur
 function rect(r) { return [Math.round(r.x), Math.round(r.y), Math.round(r.width), Math.round(r.height)]; }
 function same(a, b) { return a[0] === b[0] && a[1] === b[1] && a[2] === b[2] && a[3] === b[3]; }
 
+function idOf(w) { return w ? String(w.internalId) : ""; }
 function find(id) { return windows.hasOwnProperty(id) ? windows[id] : null; }
 
 function area(screen) { return rect(workspace.clientArea(KWin.MaximizeArea, screen, workspace.currentDesktop)); }
@@ -47,7 +48,7 @@ function inside(w) { // what the program itself draws; 5.27 tells nobody, so tha
 }
 
 function isMaximised(w) {
-    var id = String(w.internalId);
+    var id = idOf(w);
     if (!(id in maximised)) // what it was before anybody looked is told by its frame alone
         maximised[id] = api.screens().some(function (s) { return same(rect(w.frameGeometry), area(s)); });
     return maximised[id] && !w.fullScreen;
@@ -56,12 +57,12 @@ function isMaximised(w) {
 function described(w) {
     return {
         // Of a window of Wayland, KWin has its app id for a class, and the name of its program's file for an instance.
-        id: String(w.internalId), cls: String(w.resourceClass), name: String(w.resourceName), title: String(w.caption),
+        id: idOf(w), cls: String(w.resourceClass), name: String(w.resourceName), title: String(w.caption),
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
         minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
         workspace: api.workspaceOf(w), dialog: !!w.dialog || isOfWayland(w) && !!w.transientFor, focusable: !!w.wantsInput,
-        parent: w.transient && w.transientFor ? String(w.transientFor.internalId) : "",
+        parent: w.transient && w.transientFor ? idOf(w.transientFor) : "",
     };
 }
 
@@ -91,7 +92,7 @@ function news() {
         }
     });
     var active = api.active(), state = {
-        windows: found, gone: gone, active: active ? String(active.internalId) : "",
+        windows: found, gone: gone, active: idOf(active),
         workspace: api.workspace(), workspaces: api.workspaces(), serial: serial,
     };
     if (isOrder || gone.length) state.order = order();
@@ -122,15 +123,16 @@ var requests = {
 
 // Nothing in 5.27 raises a window without making it active. So windows are made active one after another, each once the
 // one before is: in one burst, the focus ends anywhere. Nobody is told of what is so in between.
-var pacing = new QTimer(), waiting = [], awaited = null, looked = 0, STEP = 2, MOST_LOOKS = 50; // ms
+// Windows are compared by their ids: once a script of another has ended, the engine makes new objects for the same ones.
+var pacing = new QTimer(), waiting = [], awaited = "", looked = 0, STEP = 2, MOST_LOOKS = 50; // ms
 pacing.interval = STEP;
 pacing.timeout.connect(function () {
-    if (awaited && api.active() !== awaited && looked++ < MOST_LOOKS) return;
-    awaited = null;
+    if (awaited && idOf(api.active()) !== awaited && looked++ < MOST_LOOKS) return;
+    awaited = "";
     looked = 0;
     if (!waiting.length) { pacing.stop(); work(); return; }
     var w = find(waiting.shift());
-    if (w && !w.minimized && isHere(w)) { awaited = w.wantsInput ? w : null; api.raise(w); }
+    if (w && !w.minimized && isHere(w)) { awaited = w.wantsInput ? idOf(w) : ""; api.raise(w); }
 });
 function isHere(w) { var on = api.workspaceOf(w); return on === 0 || on === api.workspace(); }
 
@@ -183,7 +185,7 @@ function next() {
 
 // Nothing tells of a work area that is another one: it is looked at again with every bar that comes, goes or changes.
 function touched(w) {
-    dirty[String(w.internalId)] = true;
+    dirty[idOf(w)] = true;
     isScreens = isScreens || !!w.dock;
     changed();
 }
@@ -192,20 +194,20 @@ function rearranged() { isScreens = true; Object.keys(windows).forEach(function 
 
 function follow(w) {
     if (!w) return;
-    windows[String(w.internalId)] = w;
+    windows[idOf(w)] = w;
     ["frameGeometryChanged", "captionChanged", "minimizedChanged", "fullScreenChanged", "desktopChanged", "desktopsChanged",
         "keepAboveChanged", "windowClassChanged", "screenChanged", "outputChanged", "transientChanged"].forEach(function (signal) {
         if (w[signal] && w[signal].connect) w[signal].connect(function () { touched(w); });
     });
     if (w.stackingOrderChanged) w.stackingOrderChanged.connect(reordered);
     if (w.clientMaximizedStateChanged)
-        w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[String(w.internalId)] = h && v; touched(w); });
+        w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[idOf(w)] = h && v; touched(w); });
     touched(w);
 }
 api.windows().forEach(follow);
-workspace[api.added].connect(function (w) { maximised[String(w.internalId)] = false; follow(w); });
+workspace[api.added].connect(function (w) { maximised[idOf(w)] = false; follow(w); });
 workspace[api.removed].connect(function (w) {
-    var id = String(w.internalId);
+    var id = idOf(w);
     delete maximised[id];
     delete windows[id];
     delete dirty[id];

@@ -180,6 +180,8 @@ class PlasmaDesktop:
         """Hand the changes over, and begin to wait until they are done."""
         changes = tuple(changes)
         requests: list[dict[str, Any]] = []
+        # Who is to have the focus in the end is known while an order is worked out, wherever it is asked for.
+        self._aimed = next((one.window for one in reversed(changes) if isinstance(one, Focus)), self._aimed)
         for change in changes:
             match change:
                 case Launch():
