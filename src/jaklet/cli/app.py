@@ -18,6 +18,7 @@ from jaklet.cli.init import init
 from jaklet.cli.keys import keys
 from jaklet.cli.layout import layouts
 from jaklet.cli.listen import listen, reload
+from jaklet.cli.lsp import lsp
 from jaklet.cli.overlay import overlay
 from jaklet.cli.pick import pick
 from jaklet.cli.place import places
@@ -79,7 +80,7 @@ def options(
 
 
 COMMANDS = (
-    *(init, check, doctor, explain, schema),
+    *(init, check, doctor, explain, schema, lsp),
     *(listen, reload, status, pause, resume, stop, autostart),
     *(act, fire, rehearse, trial, desk, undo, pick, practise, demo),
 )

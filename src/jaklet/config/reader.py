@@ -6,7 +6,8 @@ read again section by section, split where a line begins without space.
 
 import errno
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from itertools import islice, pairwise
 from pathlib import Path
 from typing import Any, Final
@@ -117,11 +118,27 @@ class Value:
             yield Value(self.source, node)
 
 
+_unsaved: Mapping[Path, str] = {}  # texts in the place of those on disk
+
+
+@contextmanager
+def unsaved(texts: Mapping[Path, str]) -> Iterator[None]:
+    """Let files have other texts than those on disk, as an editor has them. `texts`: by whole paths, links followed."""
+    global _unsaved  # one editor at a time
+    former, _unsaved = _unsaved, texts
+    try:
+        yield
+    finally:
+        _unsaved = former
+
+
 def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
     """Read a file; where it cannot be read as text, report why and return None."""
     start = Spot(shown, 1, 1, 2)
     try:
-        text = read_ordinary(path).decode("utf-8-sig")
+        text = _unsaved.get(path.resolve()) if _unsaved else None
+        if text is None:
+            text = read_ordinary(path).decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         line = fault.object[: fault.start].count(b"\n") + 1
         column = fault.start - (fault.object.rfind(b"\n", 0, fault.start) + 1) + 1

@@ -230,6 +230,7 @@ def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
         word, start, end = cursor.word()
         return Ref(kind, word, start, end)
 
+    read.words = words  # type: ignore[attr-defined]  # what can be written there, for whoever completes it
     return read
 
 

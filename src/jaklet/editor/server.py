@@ -1,0 +1,285 @@
+"""A language server (Language Server Protocol 3.17) for the files of Jaklet, on standard input and output.
+
+Files are checked as a whole, with the texts that the editor has, shortly after the last change.
+"""
+
+import asyncio
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any, Final, NamedTuple
+
+from lsprotocol import types as lsp
+from pygls.lsp.server import LanguageServer
+from pygls.uris import from_fs_path, to_fs_path
+from pygls.workspace import TextDocument
+
+from jaklet.core.language.slots import name_problem
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.findings import ERROR, WARNING, Finding
+from jaklet.core.values.layouts import number_of
+from jaklet.core.values.spans import Spot
+from jaklet.editor.book import BESIDE, Book, Check, Named, config_of
+from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Programs, choices
+from jaklet.editor.telling import Why, told
+from jaklet.editor.where import where
+
+CALM: Final = 0.02  # seconds after a change in which another may come
+SOURCE: Final = "jaklet"
+SEVERITIES: Final = {ERROR: lsp.DiagnosticSeverity.Error, WARNING: lsp.DiagnosticSeverity.Warning}
+ICONS: Final = {
+    KEY: lsp.CompletionItemKind.Property, VALUE: lsp.CompletionItemKind.EnumMember,
+    VERB: lsp.CompletionItemKind.Function, NAME: lsp.CompletionItemKind.Variable,
+    CHORD: lsp.CompletionItemKind.Event, PROGRAM: lsp.CompletionItemKind.File,
+}  # fmt: skip
+SYMBOLS: Final = {
+    "app": lsp.SymbolKind.Class, "place": lsp.SymbolKind.Constant, "display": lsp.SymbolKind.Object,
+    "layer": lsp.SymbolKind.Namespace, "macro": lsp.SymbolKind.Function, "layout": lsp.SymbolKind.Struct,
+    "word": lsp.SymbolKind.Key, "workspace": lsp.SymbolKind.Number,
+}  # fmt: skip
+NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout rename"}
+
+
+class Outside(NamedTuple):
+    """Whom the server asks. `check` reads and checks a config; `why` tells about a chord; what is installed."""
+
+    check: Check
+    why: Why
+    programs: Programs
+    entries: Programs
+
+
+class Editor:
+    """The books of the files that are open, and what an editor asks of them."""
+
+    def __init__(self, server: LanguageServer, outside: Outside) -> None:
+        self._server, self._outside = server, outside
+        self._books: dict[Path, Book] = {}  # by their config
+        self._told: dict[Path, set[Path]] = {}  # the files of which findings were told, by config
+        self._due: dict[Path, asyncio.TimerHandle] = {}
+
+    # --- files ---
+
+    def opened(self, uri: str) -> None:
+        """Check the config that a file belongs to, which was opened or saved."""
+        self._check(config_of(_path(uri)))
+
+    def changed(self, uri: str) -> None:
+        """Check it soon: more changes may come."""
+        config = config_of(_path(uri))
+        if config in self._due:
+            self._due.pop(config).cancel()
+        self._due[config] = asyncio.get_running_loop().call_later(CALM, self._check, config)
+
+    def _check(self, config: Path) -> None:
+        self._due.pop(config, None)
+        open_ = {_path(uri): one.source for uri, one in self._server.workspace.text_documents.items()}
+        try:
+            book = Book(config, open_, self._outside.check)
+        except JakletError as fault:
+            self._server.window_log_message(lsp.LogMessageParams(lsp.MessageType.Warning, fault.message))
+            return
+        self._books[config] = book
+        found = book.findings()
+        for path in self._told.get(config, set()) - found.keys():
+            self._publish(path, [])
+        for path, findings in found.items():
+            self._publish(path, [self._diagnostic(one, book) for one in findings])
+        self._told[config] = {*found}
+
+    def _publish(self, path: Path, diagnostics: list[lsp.Diagnostic]) -> None:
+        self._server.text_document_publish_diagnostics(lsp.PublishDiagnosticsParams(_uri(path), diagnostics))
+
+    def _diagnostic(self, one: Finding, book: Book) -> lsp.Diagnostic:
+        also = [
+            lsp.DiagnosticRelatedInformation(self._location(spot, book), word)
+            for spot, word in one.also
+            if spot.path in book.files
+        ]
+        return lsp.Diagnostic(
+            self._range(one.spot, book), f"{one.cause}\n{one.remedy}".strip(),
+            SEVERITIES.get(one.severity, lsp.DiagnosticSeverity.Information), code=one.code, source=SOURCE,
+            related_information=also, data={"cures": [*one.cures]},
+        )  # fmt: skip
+
+    # --- places: ours count characters from 1, the protocol's units of its encoding from 0 ---
+
+    def _document(self, path: Path) -> TextDocument:
+        return self._server.workspace.get_text_document(_uri(path))
+
+    def _range(self, spot: Spot, book: Book) -> lsp.Range:
+        document = self._document(book.files[spot.path])
+        ends = [lsp.Position(spot.line - 1, column - 1) for column in (spot.column, spot.end)]
+        start, end = (document.position_codec.position_to_client_units(document.lines, one) for one in ends)
+        return lsp.Range(start, end)
+
+    def _location(self, spot: Spot, book: Book) -> lsp.Location:
+        return lsp.Location(_uri(book.files[spot.path]), self._range(spot, book))
+
+    def _at(self, uri: str, position: lsp.Position) -> tuple[Book | None, Path, int, int]:
+        """Return the book of a file, the file, and the line and column from 0, in characters."""
+        path = _path(uri)
+        document = self._server.workspace.get_text_document(uri)
+        inside = document.position_codec.position_from_client_units(document.lines, position)
+        return self._books.get(config_of(path)), path, inside.line, inside.character
+
+    # --- what is asked ---
+
+    def complete(self, asked: lsp.CompletionParams) -> list[lsp.CompletionItem]:
+        """Return what can be written."""
+        book, path, line, column = self._at(asked.text_document.uri, asked.position)
+        if book is None:
+            return []
+        lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
+        place = where(lines, line, column)
+        found = choices(book, _kind(path), place, self._outside.programs, self._outside.entries)
+        items = []
+        for number, one in enumerate(found):
+            start = lsp.Position(asked.position.line, max(0, asked.position.character - one.replaces))
+            text = f"{one.text}: " if one.kind == KEY else one.text
+            edit = lsp.TextEdit(lsp.Range(start, asked.position), text)
+            items.append(
+                lsp.CompletionItem(
+                    one.text, kind=ICONS[one.kind], detail=one.told.split(".")[0][:80] or None,
+                    documentation=one.told or None, sort_text=f"{number:04}", filter_text=one.text, text_edit=edit,
+                )
+            )  # fmt: skip
+        return items
+
+    def hover(self, asked: lsp.HoverParams) -> lsp.Hover | None:
+        """Return what is told of what stands there."""
+        book, path, line, column = self._at(asked.text_document.uri, asked.position)
+        found = told(book, path, line + 1, column + 1, self._outside.why) if book else None
+        if book is None or found is None:
+            return None
+        text = lsp.MarkupContent(lsp.MarkupKind.PlainText, found[0])
+        return lsp.Hover(text, self._range(found[1], book))
+
+    def _named(self, uri: str, position: lsp.Position) -> tuple[Book, Named] | None:
+        book, path, line, column = self._at(uri, position)
+        named = book.at(path, line + 1, column + 1) if book else None
+        return (book, named) if book and named else None
+
+    def definition(self, asked: lsp.DefinitionParams) -> lsp.Location | None:
+        """Return where what is named there is defined."""
+        found = self._named(asked.text_document.uri, asked.position)
+        defined = found[0].definition(found[1]) if found else None
+        return self._location(defined.spot, found[0]) if found and defined else None
+
+    def references(self, asked: lsp.ReferenceParams) -> list[lsp.Location]:
+        """Return where the same is named."""
+        found = self._named(asked.text_document.uri, asked.position)
+        if found is None:
+            return []
+        every = found[0].every(found[1])
+        return [
+            self._location(one.spot, found[0]) for one in every if asked.context.include_declaration or not one.defines
+        ]
+
+    def rename(self, asked: lsp.RenameParams) -> lsp.WorkspaceEdit | None:
+        """Return what is to be changed so that a thing has another name; raises `ValueError` where it cannot have."""
+        found = self._named(asked.text_document.uri, asked.position)
+        if found is None:
+            return None
+        book, named = found
+        problem = NOT_RENAMED.get(named.kind) or name_problem(asked.new_name)
+        if number_of(named.name) is not None or book.definition(named) is None:
+            problem = f"{named.name} is not defined in these files"
+        elif asked.new_name in book.names(named.kind):
+            problem = f"there is a {named.kind} {asked.new_name} already"
+        if problem:
+            raise ValueError(problem)
+        edits: dict[str, list[lsp.TextEdit]] = {}
+        for one in book.every(named):
+            uri = _uri(book.files[one.spot.path])
+            edits.setdefault(uri, []).append(lsp.TextEdit(self._range(one.spot, book), asked.new_name))
+        return lsp.WorkspaceEdit(changes=edits)
+
+    def symbols(self, asked: lsp.DocumentSymbolParams) -> list[lsp.DocumentSymbol]:
+        """Return what is defined in a file."""
+        path = _path(asked.text_document.uri)
+        book = self._books.get(config_of(path))
+        found = []
+        for one in book.named if book else ():
+            if book and one.defines and book.files.get(one.spot.path) == path:
+                place = self._range(one.spot, book)
+                found.append(lsp.DocumentSymbol(one.name, SYMBOLS[one.kind], place, place, detail=one.kind))
+        return found
+
+    def every_symbol(self, asked: lsp.WorkspaceSymbolParams) -> list[lsp.WorkspaceSymbol]:
+        """Return what is defined in all files, and has this in its name."""
+        return [
+            lsp.WorkspaceSymbol(self._location(one.spot, book), one.name, SYMBOLS[one.kind], container_name=one.kind)
+            for book in self._books.values()
+            for one in book.named
+            if one.defines and asked.query.lower() in one.name.lower()
+        ]
+
+    def actions(self, asked: lsp.CodeActionParams) -> list[lsp.CodeAction]:
+        """Return what can be done about findings: a chord that is free in its place, or a silence with a reason."""
+        return [action for one in asked.context.diagnostics for action in self._about(one, asked.text_document.uri)]
+
+    def _about(self, one: lsp.Diagnostic, uri: str) -> Iterator[lsp.CodeAction]:
+        if one.source != SOURCE:
+            return
+        data: Any = one.data or {}
+        for number, chord in enumerate(data.get("cures", ())):
+            edit = lsp.WorkspaceEdit(changes={uri: [lsp.TextEdit(one.range, chord)]})
+            yield lsp.CodeAction(
+                f"bind {chord} instead", lsp.CodeActionKind.QuickFix, [one], edit=edit, is_preferred=number == 0
+            )
+        if one.severity != lsp.DiagnosticSeverity.Error:
+            document = self._server.workspace.get_text_document(uri)
+            text = document.lines[one.range.start.line] if one.range.start.line < len(document.lines) else ""
+            indent = text[: len(text) - len(text.lstrip())]
+            start = lsp.Position(one.range.start.line, 0)
+            line = f"{indent}# silence {one.code}: it is meant\n"
+            edit = lsp.WorkspaceEdit(changes={uri: [lsp.TextEdit(lsp.Range(start, start), line)]})
+            yield lsp.CodeAction(f"silence {one.code} here", lsp.CodeActionKind.QuickFix, [one], edit=edit)
+
+
+def server(outside: Outside, version: str) -> LanguageServer:
+    """Return the server, to be run."""
+    made = LanguageServer("jaklet", version)
+    editor = Editor(made, outside)
+    features: dict[str, Callable[[Any], Any]] = {
+        lsp.TEXT_DOCUMENT_DID_OPEN: lambda asked: editor.opened(asked.text_document.uri),
+        lsp.TEXT_DOCUMENT_DID_SAVE: lambda asked: editor.opened(asked.text_document.uri),
+        lsp.TEXT_DOCUMENT_DID_CLOSE: lambda asked: editor.opened(asked.text_document.uri),
+        lsp.TEXT_DOCUMENT_DID_CHANGE: lambda asked: editor.changed(asked.text_document.uri),
+        lsp.TEXT_DOCUMENT_HOVER: editor.hover,
+        lsp.TEXT_DOCUMENT_DEFINITION: editor.definition,
+        lsp.TEXT_DOCUMENT_REFERENCES: editor.references,
+        lsp.TEXT_DOCUMENT_RENAME: editor.rename,
+        lsp.TEXT_DOCUMENT_DOCUMENT_SYMBOL: editor.symbols,
+        lsp.WORKSPACE_SYMBOL: editor.every_symbol,
+    }
+    for name, answer in features.items():
+        made.feature(name)(_alone(answer))
+    made.feature(lsp.TEXT_DOCUMENT_COMPLETION, lsp.CompletionOptions(trigger_characters=[" ", ":", "{", ","]))(
+        _alone(editor.complete)
+    )
+    made.feature(lsp.TEXT_DOCUMENT_CODE_ACTION, lsp.CodeActionOptions([lsp.CodeActionKind.QuickFix]))(
+        _alone(editor.actions)
+    )
+    return made
+
+
+def _alone(answer: Callable[[Any], Any]) -> Callable[[Any], Any]:
+    """Return a function of its own, as the library marks those that it is given."""
+
+    def answered(asked: Any) -> Any:
+        return answer(asked)
+
+    return answered
+
+
+def _path(uri: str) -> Path:
+    return Path(to_fs_path(uri) or "").resolve()
+
+
+def _uri(path: Path) -> str:
+    return from_fs_path(str(path)) or ""
+
+
+def _kind(path: Path) -> str:
+    return {BESIDE[0]: "layout", BESIDE[1]: "trial"}.get(path.parent.name, "config")

@@ -1,0 +1,63 @@
+"""What is told of what stands at a place: a chord, an action, a name."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from jaklet.checks.run import Checked
+from jaklet.config.reading import Bound
+from jaklet.core.language.actions import usage
+from jaklet.core.language.verbs import VERBS
+from jaklet.core.values.chords import Keys
+from jaklet.core.values.spans import Spot
+from jaklet.editor.book import Book, Named
+
+Why = Callable[[Checked, Keys], str]
+
+
+def told(book: Book, path: Path, line: int, column: int, why: Why) -> tuple[str, Spot] | None:
+    """Return lines on what stands there, and where it stands; None for nothing. `why` tells all about a chord."""
+    named = book.at(path, line, column)
+    if named:
+        return "\n".join(_of(named, book)), named.spot
+    shown = book.shown.get(path)
+    for bound in _bound(book):
+        spot = bound.key.spot
+        if (spot.path, spot.line) == (shown, line) and spot.column <= column <= spot.end:
+            return why(book.checked, bound.keys), spot
+    for deed in book.checked.reading.deeds:
+        spot = deed.value.spot
+        if (spot.path, spot.line) == (shown, line) and spot.column <= column <= spot.end:
+            verb = VERBS[deed.action.verb]
+            return f"{usage(verb)}\n\n{verb.help}\n\nExample: {verb.example}", spot
+    return None
+
+
+def _bound(book: Book) -> list[Bound]:
+    return [bound for group in book.checked.reading.bound.values() for bound in group]
+
+
+def _of(named: Named, book: Book) -> list[str]:
+    """Return lines on a thing with a name: what it is by the config."""
+    config, name = book.checked.config, named.name
+    lines = [f"{named.kind} {name}"]
+    if named.kind == "app" and name in config.apps:
+        app = config.apps[name]
+        lines += [f"launched by: {' '.join(app.command)}"] if app.command else []
+        rules = ["  ".join(f"{part} {wanted}" for part, wanted in rule.parts) for rule in app.rules]
+        lines += [f"its windows: {' or '.join(rules)}"]
+    elif named.kind == "place" and name in config.places:
+        lines += [str(config.places[name])]
+    elif named.kind == "display" and name in config.displays:
+        lines += [f"connector {config.displays[name]}"]
+    elif named.kind == "workspace" and name in config.workspaces:
+        lines += [f"number {config.workspaces[name]}"]
+    elif named.kind == "layer" and name in config.layers:
+        lines += [config.layers[name].note] if config.layers[name].note else []
+    elif named.kind == "layout":
+        for laid in book.checked.reading.laid:
+            if name in (laid.layout.name, str(laid.layout.number)):
+                lines += [laid.layout.note] if laid.layout.note else []
+    used = len(book.every(named)) - bool(book.definition(named))
+    if not book.definition(named):
+        lines.append("it is not defined")
+    return [*lines, f"named in {used} {'place' if used == 1 else 'places'}"]
