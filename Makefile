@@ -21,6 +21,8 @@ OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin qtwayland5 libkf5service-bin
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
+# An editor and shells, in which what they are told is tested.
+WRITING := neovim zsh fish
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
 
 .PHONY: demo test test-all managers lint bench screenshots docs debian clean
@@ -69,6 +71,7 @@ debian:
 	@PACKAGES="$(JWM)" tools/debian_packages.sh || echo "tests with jwm are skipped"
 	@PACKAGES="$(PLASMA)" tools/debian_packages.sh || echo "tests with Plasma are skipped"
 	@PACKAGES="$(BROWSER)" tools/debian_packages.sh || echo "the page of keys is tested in no browser"
+	@PACKAGES="$(WRITING)" tools/debian_packages.sh || echo "what editors and shells are told is tested in fewer of them"
 	@PACKAGES="$(OUTPUTS)" tools/debian_packages.sh || echo "tests with outputs that come and go are skipped"
 
 # The stamp goes last, so that a set-up that was cut short is done again.
