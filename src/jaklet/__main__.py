@@ -17,6 +17,11 @@ def run() -> None:
     words = sys.argv[1:] = [_as_text(word) for word in sys.argv[1:]]
     if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
         _pick(words[1:])
+    if "_JAKLET_COMPLETE" in os.environ:  # a shell asks what can come next, at each key
+        from jaklet.cli.shell import answered
+
+        if answered(os.environ):
+            return
     _let_listener(words)
     from jaklet.cli.app import main
 

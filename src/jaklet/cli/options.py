@@ -38,7 +38,7 @@ DeskOption = Annotated[
         "--desk",
         metavar="DESK",
         envvar="JAKLET_DESK",
-        help="The desk to work on: x11, or tabletop:FILE.",
+        help="The desk to work on: x11, plasma, or tabletop:FILE.",
         show_default=False,
     ),
 ]
