@@ -2,13 +2,16 @@
 
 import json
 import os
+import signal
 import stat
+import subprocess
 from pathlib import Path
 
 import jsonschema
 import pytest
 
-from tests.conftest import Office
+from tests.conftest import JAKLET, Office
+from tests.xserver import until
 
 SCHEMA = json.loads((Path(__file__).parents[1] / "data" / "sarif-2.1.0-rtm.5.json").read_text())
 
@@ -197,3 +200,31 @@ def test_every_finding_is_explained(office: Office) -> None:
     assert len(listed) > 50
     assert "A config that has it:" in office.jaklet("explain", "jk205").stdout
     assert "there is no finding JK999" in office.jaklet("explain", "JK999", status=2).stderr
+
+
+def test_it_checks_again_whenever_a_file_changes(office: Office) -> None:
+    """A line for each check; a layout that comes counts as well; Ctrl+C ends it."""
+    log = office.folder / "checks"
+    with log.open("w") as out:
+        command = [JAKLET, "check", "--watch", "--format", "jsonl"]
+        process = subprocess.Popen(command, cwd=office.folder, env=office.env, stdout=out, stderr=subprocess.STDOUT)
+    try:
+
+        def codes(number: int) -> list[str]:
+            lines = until(lambda: (got := log.read_text().splitlines())[number:] and got, f"check {number}")
+            return [one["code"] for one in json.loads(lines[number])["findings"]]
+
+        assert "JK302" not in codes(0)
+        text = office.config.read_text()
+        office.config.write_text(text.replace("super+b: go berths", "super+b: go ferry"))
+        assert "JK302" in codes(1)
+        new = office.folder / "new.yaml"  # as editors do it: another file in the place of the old one
+        new.write_text(text)
+        new.rename(office.config)
+        assert "JK302" not in codes(2)
+        (office.folder / "layouts" / "night.yaml").write_text("layout: day\nwindows: []\n")
+        assert "JK502" in codes(3)
+    finally:
+        process.send_signal(signal.SIGINT)
+        assert process.wait(20) == 130
+    assert "jsonl" in office.jaklet("check", "--watch", "--format", "json", status=2).stderr

@@ -13,6 +13,9 @@ from jaklet.core.values.findings import ERROR, NOTE, Finding
 from jaklet.core.values.words import counted
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+    from pathlib import Path
+
     from jaklet.checks.run import Checked
 
 DATA_VERSION = 1  # of the JSON answer, described in docs/formats.md
@@ -42,9 +45,13 @@ def check(
     from_: Annotated[
         str, typer.Option("--from", metavar="MODIFIERS", help="With --base: the base that the chords have now.")
     ] = "super",
+    watch: Annotated[bool, typer.Option("--watch", help="Check again whenever a file changes, until Ctrl+C.")] = False,
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 for warnings as well.")] = False,
     form: Annotated[
-        ReportFormat, typer.Option("--format", help="Text for people, JSON for scripts, SARIF for editors and hosts.")
+        ReportFormat,
+        typer.Option(
+            "--format", help="Text for people, JSON for scripts (jsonl: a line for each check), SARIF for hosts."
+        ),
     ] = ReportFormat.text,
 ) -> None:
     """Find every fault in the config and its layouts, and every conflict of its keys.
@@ -54,6 +61,7 @@ def check(
 
     Example: jaklet check ~/.config/jaklet --keyboard fr --strict
     Example: jaklet check --fix --base ctrl+alt
+    Example: jaklet check --watch
     """
     from jaklet.cli.resources import checked
 
@@ -69,6 +77,8 @@ def check(
     for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
         if given and not fix:
             raise UsageError(f"{word} is about --fix", "add --fix")
+    if watch and (fix or form in (ReportFormat.json, ReportFormat.sarif)):
+        raise UsageError("--watch checks again and again", "leave --fix out, and write --format jsonl for scripts")
     if fix and form is not ReportFormat.text:
         raise UsageError("--fix talks to people", "leave --format out")
     if base:
@@ -80,17 +90,35 @@ def check(
         from jaklet.cli.fixing import mend
 
         mend(run, yes, chord or ())
-    result, findings = run()
-    if form is ReportFormat.sarif:
-        from jaklet.drawing.sarif import sarif
 
-        terminal.say_json(sarif(findings, __version__))
-    elif form is ReportFormat.json:
-        terminal.say_json(_data(result, findings, desk))
-    else:
-        _say(result, findings, desk)
+    def report() -> "tuple[Checked, list[Finding]]":
+        result, findings = run()
+        if form is ReportFormat.sarif:
+            from jaklet.drawing.sarif import sarif
+
+            terminal.say_json(sarif(findings, __version__))
+        elif form is not ReportFormat.text:
+            terminal.say_json(_data(result, findings, desk), on_one_line=form is ReportFormat.jsonl)
+        else:
+            _say(result, findings, desk)
+        return result, findings
+
+    if watch:
+        from jaklet.cli.watching import watched
+
+        watched(lambda: _files_of(report()[0]), clears=form is ReportFormat.text)
+    result, findings = report()
     counts = [one for one in findings if one.severity == ERROR or (strict and one.severity != NOTE)]
     raise typer.Exit(1 if counts or not result.usable else 0)
+
+
+def _files_of(result: "Checked") -> "Iterator[Path]":
+    """Yield the files that were read, and the folders in which others can come to be."""
+    from jaklet.config.paths import LAYOUTS
+    from jaklet.config.trials import FOLDER
+
+    yield from result.reading.files.values()
+    yield from (folder for name in (LAYOUTS, FOLDER) if (folder := result.path.parent / name).is_dir())
 
 
 def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:

@@ -19,6 +19,7 @@ class ReportFormat(StrEnum):
 
     text = "text"
     json = "json"
+    jsonl = "jsonl"
     sarif = "sarif"
 
 

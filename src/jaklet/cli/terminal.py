@@ -72,11 +72,11 @@ def _write(stream: "TextIO", text: str) -> None:
         stream.write(plain(text, coding).encode(coding, "replace").decode(coding) + "\n")
 
 
-def say_json(data: "Any") -> None:
+def say_json(data: "Any", on_one_line: bool = False) -> None:
     """Print data for scripts; what could steer a terminal stands there escaped."""
     import json
 
-    text = json.dumps(data, indent=2, ensure_ascii=False)
+    text = json.dumps(data, indent=None if on_one_line else 2, ensure_ascii=False)
     say("".join(c if c.isprintable() or c == "\n" else json.dumps(c)[1:-1] for c in text))
 
 
