@@ -22,7 +22,7 @@ PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin q
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
 # An editor and shells, in which what they are told is tested.
-WRITING := neovim zsh fish
+WRITING := neovim zsh fish socat netcat-openbsd
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
 
 .PHONY: demo test test-all managers lint bench screenshots docs debian clean

@@ -33,6 +33,7 @@ ROOMS: dict[str, set[str]] = {
     "drawing": {*CORE, "rehearsal", "use", "reach"},
     "finder": {*CORE, "database"},
     "overlay": {*CORE, "finder", "drawing"},
+    "client": {*CORE, "where", "listener"},
     "editor": {*CORE, "config", "checks"},
     "demo": CORE,
     "__init__": set(),

@@ -188,4 +188,4 @@ def test_the_command_prints_them(office: Office) -> None:
         told = json.loads(office.jaklet("schema", kind).stdout)
         assert told["$schema"].endswith("2020-12/schema")
     assert office.jaklet("schema").stdout == office.jaklet("schema", "config").stdout
-    assert "config, layout" in office.jaklet("schema", "charts", status=2).stderr
+    assert "config" in office.jaklet("schema", "charts", status=2).stderr

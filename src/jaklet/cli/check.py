@@ -49,9 +49,7 @@ def check(
     strict: Annotated[bool, typer.Option("--strict", help="Exit with 1 for warnings as well.")] = False,
     form: Annotated[
         ReportFormat,
-        typer.Option(
-            "--format", help="Text for people, JSON for scripts (jsonl: a line for each check), SARIF for hosts."
-        ),
+        typer.Option("--format", help="Text for people; JSON, or a line of it, for scripts; SARIF for hosts."),
     ] = ReportFormat.text,
 ) -> None:
     """Find every fault in the config and its layouts, and every conflict of its keys.

@@ -1,6 +1,7 @@
 """jaklet schema"""
 
-from typing import Annotated
+from collections.abc import Callable
+from typing import Annotated, Any
 
 import typer
 
@@ -8,23 +9,28 @@ from jaklet.cli import terminal
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either
 
-TABLETOP = "tabletop"
+TABLETOP, SOCKET = "tabletop", "socket"
 
 
 def schema(
-    kind: Annotated[str, typer.Argument(metavar="[config|layout|trial|tabletop]", help="Of which file.")] = "config",
+    kind: Annotated[
+        str, typer.Argument(metavar="[config|layout|trial|tabletop|socket]", help="Of which file.")
+    ] = "config",
 ) -> None:
-    """Print the JSON Schema of a file that you write, for editors that know YAML.
+    """Print the JSON Schema of a file that you write, for editors that know YAML; or what a listener can be asked.
 
-    It is made from the tables by which Jaklet reads the file. In many editors this line at the top of a file is enough:
-    # yaml-language-server: $schema=jaklet.schema.json
+    It is made from the tables by which Jaklet reads the file; `socket` is in the form of OpenRPC.
+    In many editors this line at the top of a file is enough: # yaml-language-server: $schema=jaklet.schema.json
 
     Example: jaklet schema > ~/.config/jaklet/jaklet.schema.json
     """
+    from jaklet import __version__
     from jaklet.config.schema import SCHEMAS
     from jaklet.desktops.tabletop.schema import tabletop_schema
+    from jaklet.listener.description import described
 
-    every = {**SCHEMAS, TABLETOP: tabletop_schema}
+    every: dict[str, Callable[[], Any]] = {**SCHEMAS, TABLETOP: tabletop_schema}
+    every[SOCKET] = lambda: described(__version__)
     if kind not in every:
         raise UsageError(f"there is no schema of {kind!r}", did_you_mean(kind, every, f"there are {either([*every])}"))
     terminal.say_json(every[kind]())
