@@ -1,9 +1,13 @@
 """What the manual shows is true: its examples are checked as a user's files would be."""
 
 import re
+import shutil
+import subprocess
+import tomllib
 from pathlib import Path
 
 import pytest
+from tools.make_man import pages
 
 from jaklet.checks.run import check
 from jaklet.config.layout_reading import read_layout
@@ -17,6 +21,7 @@ from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import Installed
 
 ROOT = Path(__file__).parent.parent
+REQUESTS = {".TH", ".SH", ".SS", ".B", ".PP", ".TP", ".IP", ".nf", ".fi", ".RS", ".RE"}
 ACTIONS = (ROOT / "docs" / "actions.md").read_text()
 README, FILES = (ROOT / "README.md").read_text(), (ROOT / "docs" / "files.md").read_text()
 
@@ -91,3 +96,18 @@ def test_every_action_of_the_manual_parses(words: str) -> None:
         .replace("FORM", "columns")
     )
     parse_action(re.sub(r"\bN\b", "1", written))
+
+
+def test_the_manual_pages_are_as_the_manual() -> None:
+    """Made from it, without a fault, and installed by the wheel."""
+    made = pages()
+    wheel = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["hatch"]["build"]["targets"]["wheel"]
+    assert {ROOT / source for source in wheel["shared-data"]} == {*made}
+    for path, text in made.items():
+        assert path.read_text() == text, "run: make docs"
+        for line in text.splitlines():
+            assert not line.startswith("'")
+            assert line.split(" ")[0] in REQUESTS or not line.startswith("."), line
+        if shutil.which("groff"):
+            done = subprocess.run(["groff", "-man", "-ww", "-Tutf8", "-z", str(path)], capture_output=True, text=True)
+            assert (done.returncode, done.stderr) == (0, "")

@@ -502,3 +502,13 @@ def test_the_manual_names_every_command_and_every_action() -> None:
 def test_it_runs_as_a_module() -> None:
     done = subprocess.run([sys.executable, "-m", "jaklet", "--version"], capture_output=True, text=True, timeout=60)
     assert re.fullmatch(r"jaklet \d+\.\d+\.\d+\n", done.stdout)
+
+
+def test_a_report_of_a_fault_has_what_it_runs_on(office: Office) -> None:
+    told = office.jaklet("--version", "--verbose").stdout.splitlines()
+    assert told[0].startswith("jaklet ")
+    assert told[1].startswith("Python 3.")
+    assert {"typer", "pyyaml", "pywayland"} <= {one.split(" ")[0] for one in told[2].removeprefix("with ").split(", ")}
+    assert told[3].startswith("desks here: ")
+    assert len(office.jaklet("--version").stdout.splitlines()) == 1
+    assert "--version --verbose" in office.jaklet("--verbose", "check", status=2).stderr

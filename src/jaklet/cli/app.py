@@ -1,5 +1,6 @@
 """The Typer app: commands by name, and how errors become exit statuses."""
 
+import sys
 from typing import Annotated, Any
 
 import typer
@@ -7,6 +8,7 @@ from typer.core import TyperGroup
 
 from jaklet import __version__
 from jaklet.cli import keys_drawing, keys_suggest, layout_compare, layout_versions, terminal  # noqa: F401  # they add commands
+from jaklet.cli.about import about
 from jaklet.cli.apps import apps
 from jaklet.cli.autostart import autostart
 from jaklet.cli.check import check
@@ -64,19 +66,29 @@ app = typer.Typer(
 )
 
 
+VERBOSE = "--verbose"
+
+
 def _version(asked: bool) -> None:
     if asked:
         terminal.say(f"jaklet {__version__}")
+        for line in about() if VERBOSE in sys.argv else ():
+            terminal.say(line)
         raise typer.Exit
 
 
 @app.callback()
 def options(
-    version: Annotated[
+    version: Annotated[  # noqa: ARG001  # its callback has answered already
         bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")
+    ] = False,
+    verbose: Annotated[
+        bool, typer.Option(VERBOSE, help="With --version: what it runs on, for a report of a fault.")
     ] = False,
 ) -> None:
     """Global options."""
+    if verbose:
+        raise UsageError("--verbose is about --version", "jaklet --version --verbose")
 
 
 COMMANDS = (
