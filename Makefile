@@ -52,6 +52,7 @@ lint: $(BIN)/.ready
 bench: $(BIN)/.ready debian
 	$(BIN)/python -m benchmarks --write
 	$(BIN)/python -m benchmarks.plasma --write
+	$(BIN)/python -m benchmarks.editing --write
 
 screenshots: $(BIN)/.ready
 	@PACKAGES="$(SHOTS) $(PLASMA)" tools/debian_packages.sh

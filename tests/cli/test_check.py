@@ -207,7 +207,10 @@ def test_it_checks_again_whenever_a_file_changes(office: Office) -> None:
     log = office.folder / "checks"
     with log.open("w") as out:
         command = [JAKLET, "check", "--watch", "--format", "jsonl"]
-        process = subprocess.Popen(command, cwd=office.folder, env=office.env, stdout=out, stderr=subprocess.STDOUT)
+        process = subprocess.Popen(
+            command, cwd=office.folder, env=office.env, stdout=out, stderr=subprocess.STDOUT,
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),  # it may be ignored where tests run
+        )  # fmt: skip
     try:
 
         def codes(number: int) -> list[str]:
