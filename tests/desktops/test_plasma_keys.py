@@ -373,8 +373,10 @@ layers:
         hand.chord("super+w")
         listening.until_says("layer talk is on")
         for times in (1, 2):
+            until(desk.has_keyboard, "the layer to have the keyboard")
             hand.chord("t")
             desk.typed("\x0bW" + times * "ship")
+        until(desk.has_keyboard, "the layer to have the keyboard again")
         hand.chord("escape")
         listening.until_says("no layer is on")
         hand.chord("super+y")
