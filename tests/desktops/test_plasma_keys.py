@@ -162,6 +162,7 @@ def test_a_day_of_keys(desk: Desk) -> None:
     listening.until_says("super+b: berths (Berth board) is in front", 2)
     second.kill()
     second.wait()
+    until(lambda: "2 windows" in desk.office.jaklet("desk").stdout, "the second window to go")
     hand.chord("super+x")
     listening.until_says("super+x: beside is done: 2 steps")
     listening.until_says("A letter is begun")
