@@ -16,20 +16,7 @@ from typing import Any, NamedTuple
 from jaklet.where import config_file
 
 VARIABLE = "_JAKLET_COMPLETE"
-LAYOUT_COMMANDS = (
-    "recall",
-    "show",
-    "diff",
-    "draw",
-    "history",
-    "restore",
-    "rename",
-    "copy",
-    "remove",
-    "edit",
-    "mark",
-    "save",
-)
+LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rename", "copy", "remove", "edit", "save"]
 VERSION = 1  # of what is kept
 
 
@@ -43,16 +30,15 @@ class Proposal(NamedTuple):
 def answered(environment: Mapping[str, str]) -> bool:
     """Answer a shell, if what is being written is one of the words here; false where the usual way is to answer."""
     way = environment.get(VARIABLE, "")
-    if not way.startswith("complete_"):
+    answer = _ANSWERS.get(way.removeprefix("complete_"))
+    if answer is None:
         return False
     words, begun = _asked(way, environment)
     found = proposals(words, begun)
     if found is None:
         return False
     fitting = [one for one in found if one.word.startswith(begun)]
-    sys.stdout.write(
-        _ANSWERS[way.removeprefix("complete_")](fitting) if way.removeprefix("complete_") in _ANSWERS else ""
-    )
+    sys.stdout.write(answer(fitting))
     if environment.get("_TYPER_COMPLETE_FISH_ACTION") == "is-args":
         sys.stdout.flush()
         os._exit(0 if fitting else 1)

@@ -68,11 +68,6 @@ class Agent:
             bus.close()
             raise
 
-    @property
-    def kwin(self) -> str:
-        """The unique name of KWin on the bus; empty while there is none."""
-        return self._kwin
-
     def _load(self) -> None:
         """Let KWin run the script; the file is of no use once it does."""
         runtime = _runtime()

@@ -32,9 +32,8 @@ class Wayland:
         self._registry.dispatcher["global"] = self._came
         self._registry.dispatcher["global_remove"] = self._went
         self._bound: dict[str, Any] = {}
-        atexit.register(
-            self.close
-        )  # what is left to the end of the interpreter is taken apart in any order, and crashes
+        # What is left to the end of the interpreter is taken apart in any order, and crashes.
+        atexit.register(self.close)
         try:
             self.sync()
         except DeskError:

@@ -12,6 +12,7 @@ from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.desk import Display
 from jaklet.desktops.appearance import portal_prefers_dark
 from jaklet.desktops.wayland.connection import Wayland
+from jaklet.desktops.wayland.keyboard import SCOPE
 from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, Keyboard
 from jaklet.desktops.wayland.outputs import Output, Outputs
 from jaklet.desktops.wayland.pictures import picture
@@ -27,7 +28,7 @@ class _Shown:
         self._wayland, self.panel, self.output = wayland, panel, output
         self.surface: Any = wayland.compositor.create_surface()
         self._layer: Any = wayland.layers.get_layer_surface(
-            self.surface, output.proxy if output else None, OVERLAY, "on-screen-display"
+            self.surface, output.proxy if output else None, OVERLAY, SCOPE
         )
         self._layer.set_anchor(TOP | LEFT)
         self._layer.set_exclusive_zone(-1)
