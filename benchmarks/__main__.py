@@ -24,9 +24,8 @@ from benchmarks import (
     startup,
     suggesting,
 )
-from benchmarks.measure import table, written
+from benchmarks.measure import README, table, written
 
-README = Path(__file__).with_name("README.md")
 MARK = "<!-- figures -->"
 
 

@@ -19,10 +19,9 @@ from lsprotocol import types as lsp
 from pygls.lsp.client import LanguageClient
 from tests.conftest import JAKLET
 
-from benchmarks.measure import Row, percentile, table, written
+from benchmarks.measure import Row, percentile, report
 from jaklet.demo.harbour import write_files
 
-README = Path(__file__).with_name("README.md")
 MARK = "<!-- editing -->"
 COUNTS = {100: (40, "findings 50 ms"), 10_000: (12, "findings 300 ms")}
 KEYS = "abcdefghijklmnopqrstuvwxyz"
@@ -121,13 +120,5 @@ def _shells(folder: Path) -> list[Row]:
     return result
 
 
-def main() -> None:
-    """Measure, print, and with --write put the table into README.md."""
-    report = table(rows())
-    print(report)
-    if "--write" in sys.argv:
-        README.write_text(written(README.read_text(), MARK, report))
-
-
 if __name__ == "__main__":
-    main()
+    report(rows(), MARK)

@@ -17,7 +17,7 @@ import xcffib.xproto as xp
 from tests.managers.starting import Manager, chosen, managing
 from tests.xserver import Head, XServer, with_heads
 
-from benchmarks.measure import Row, table, written
+from benchmarks.measure import Row, report
 from benchmarks.recalls import NoShelf, Recorder, asked_for, floor, quiet, scatter
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
@@ -33,7 +33,7 @@ from jaklet.desktops.x11.desktop import X11Desktop
 
 WINDOWS, ROUNDS = 50, 5
 FLIPPED, FLIPS = 10, 10
-README, MARK = Path(__file__).with_name("README.md"), "<!-- managers -->"
+MARK = "<!-- managers -->"
 
 
 class Flip(NamedTuple):
@@ -174,9 +174,7 @@ def main(tell: Callable[[str], Any] = lambda words: print(words, file=sys.stderr
             with with_heads("", (Head(0, 0, 1920, 1080),), folder) as x, managing(x, manager, folder / "home"):
                 x.plug(0, Head(0, 0, 1920, 1080))
                 result += rows(manager, x, folder)
-    print(table(result))
-    if "--write" in sys.argv:
-        README.write_text(written(README.read_text(), MARK, table(result)))
+    report(result, MARK)
 
 
 if __name__ == "__main__":

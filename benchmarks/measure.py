@@ -1,8 +1,12 @@
 """What the benchmarks share: percentiles, rows, and an X server to work on."""
 
 import statistics
+import sys
 from collections.abc import Sequence
-from typing import NamedTuple
+from pathlib import Path
+from typing import Final, NamedTuple
+
+README: Final = Path(__file__).parent / "README.md"
 
 
 class Row(NamedTuple):
@@ -31,6 +35,14 @@ def table(rows: Sequence[Row]) -> str:
     """Return rows as a Markdown table."""
     lines = ["| what | Jaklet | bare floor | ratio | aim |", "|---|---|---|---|---|"]
     return "\n".join([*lines, *(f"| {' | '.join(row)} |" for row in rows)])
+
+
+def report(rows: Sequence[Row], mark: str) -> None:
+    """Print the rows, and with --write put their table into README.md, between two marks."""
+    text = table(rows)
+    print(text)
+    if "--write" in sys.argv:
+        README.write_text(written(README.read_text(), mark, text))
 
 
 def written(page: str, mark: str, text: str) -> str:

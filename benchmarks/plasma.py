@@ -22,7 +22,7 @@ from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from tests.fake_input import Hand
 from tests.plasma import Plasma, session
 
-from benchmarks.measure import Row, percentile, table, written
+from benchmarks.measure import Row, percentile, report
 from benchmarks.recalls import NoShelf
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
@@ -50,7 +50,6 @@ bindings:
 SUPER: Final = 0x10000000
 TIMES = 60
 PRESSES, ROUNDS = 100, {10: 15, 50: 7}
-README = Path(__file__).with_name("README.md")
 MARK = "<!-- plasma -->"
 REST = 0.5  # seconds until programs have nothing left to draw
 IDLE = 60.0  # seconds
@@ -249,13 +248,5 @@ def _floor(requests: list[dict[str, Any]], frames: dict[str, list[int]], active:
     return took
 
 
-def main() -> None:
-    """Measure, print, and with --write put the table into README.md."""
-    report = table(rows())
-    print(report)
-    if "--write" in sys.argv:
-        README.write_text(written(README.read_text(), MARK, report))
-
-
 if __name__ == "__main__":
-    main()
+    report(rows(), MARK)

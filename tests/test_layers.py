@@ -37,7 +37,7 @@ ROOMS: dict[str, set[str]] = {
     "editor": {*CORE, "config", "checks"},
     "demo": CORE,
     "__init__": set(),
-    "__main__": {"cli"},
+    "__main__": {"cli", "where"},
 }
 ROOMS["cli"] = {*ROOMS} - {"__main__", "cli", "core", "database"}
 # All that the core may import beside itself: nothing that reads a clock, a file, the environment or the network.

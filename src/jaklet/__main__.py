@@ -4,6 +4,8 @@ import gc
 import os
 import sys
 
+from jaklet.where import COMPLETES
+
 BY_LISTENER = ("act", "fire", "layout", "undo", "desk", "status")  # those of `cli.quick.COMMANDS`
 
 
@@ -17,7 +19,7 @@ def run() -> None:
     words = sys.argv[1:] = [_as_text(word) for word in sys.argv[1:]]
     if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
         _pick(words[1:])
-    if "_JAKLET_COMPLETE" in os.environ:  # a shell asks what can come next, at each key
+    if COMPLETES in os.environ:  # a shell asks what can come next, at each key
         from jaklet.cli.shell import answered
 
         if answered(os.environ):

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
 
 FILE = "jaklet.yaml"
 VARIABLE = "JAKLET_CONFIG"
+COMPLETES = "_JAKLET_COMPLETE"  # by which a shell asks what can come next
 X11, PLASMA = "x11", "plasma"
 
 

@@ -39,7 +39,7 @@ class Case:
     @cached_property
     def live(self) -> list[Bound]:
         """All chords that are not off, also those whose action is at fault, in the order of the files."""
-        return [bound for group in self.reading.bound.values() for bound in group if not bound.off]
+        return [bound for bound in self.reading.every_bound() if not bound.off]
 
     @cached_property
     def actions(self) -> list[Action]:
@@ -49,7 +49,7 @@ class Case:
     @cached_property
     def _written(self) -> Counter[Spot]:
         """How many bindings stand at a place: the members of a family, or those of a list."""
-        return Counter(bound.spot for group in self.reading.bound.values() for bound in group)
+        return Counter(bound.spot for bound in self.reading.every_bound())
 
     @cached_property
     def by_chord(self) -> dict[Chord, list[Bound]]:

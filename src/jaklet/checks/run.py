@@ -11,10 +11,10 @@ from jaklet.checks.owners import shipped
 from jaklet.checks.rules import RULES
 from jaklet.checks.silence import unsilenced
 from jaklet.config.build import read_config
-from jaklet.config.paths import Places
+from jaklet.config.paths import TRIALS, Places
 from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
-from jaklet.config.trials import FOLDER, read_trial_files
+from jaklet.config.trials import read_trial_files
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
@@ -65,7 +65,7 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     """
     reading = read_config(places.config, places.shown, programs, here)
     _read_layouts(shelf_of(places), reading)
-    read_trial_files(places.config.parent / FOLDER, str(Path(places.shown).parent / FOLDER) + "/", reading)
+    read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped())
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))

@@ -1,6 +1,5 @@
 """All that is known about a chord: what it is bound to, who else owns it, which key it is, and how hard to press."""
 
-from collections.abc import Iterator
 from typing import NamedTuple
 
 from jaklet.checks.case import Case
@@ -46,7 +45,7 @@ class Why(NamedTuple):
 def why(result: Checked, keys: Keys) -> Why:
     """Return all that is known about a chord or sequence."""
     case = result.case
-    alike = [bound for bound in _every(result) if bound.keys[: len(keys)] == keys]
+    alike = [bound for bound in result.reading.every_bound() if bound.keys[: len(keys)] == keys]
     own = tuple(bound for bound in alike if bound.keys == keys)
     begins = tuple(bound for bound in alike if bound.keys != keys)
     spots = {bound.spot for bound in own}
@@ -62,10 +61,6 @@ def why(result: Checked, keys: Keys) -> Why:
         tuple(about),
         tuple(text for text in free if text != written),
     )
-
-
-def _every(result: Checked) -> Iterator[Bound]:
-    return (bound for group in result.reading.bound.values() for bound in group)
 
 
 def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:

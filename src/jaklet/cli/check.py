@@ -112,11 +112,10 @@ def check(
 
 def _files_of(result: "Checked") -> "Iterator[Path]":
     """Yield the files that were read, and the folders in which others can come to be."""
-    from jaklet.config.paths import LAYOUTS
-    from jaklet.config.trials import FOLDER
+    from jaklet.config.paths import beside
 
     yield from result.reading.files.values()
-    yield from (folder for name in (LAYOUTS, FOLDER) if (folder := result.path.parent / name).is_dir())
+    yield from (folder for folder in beside(result.path) if folder.is_dir())
 
 
 def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:

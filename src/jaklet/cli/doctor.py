@@ -49,10 +49,10 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 
 def _tidy(result: "Checked") -> None:
     """Take away what saves have left behind that were killed, and say so."""
-    from jaklet.config.paths import LAYOUTS
+    from jaklet.config.paths import beside
     from jaklet.files import leftovers
 
-    for folder in (result.path.parent, result.path.parent / LAYOUTS):
+    for folder in (result.path.parent, *beside(result.path)):
         for path in leftovers(folder):
             with contextlib.suppress(OSError):
                 path.unlink()

@@ -129,10 +129,9 @@ def _starting(name: str, kind: str, config: str | None) -> "Callable[[], subproc
 
 def _parts(result: "Checked") -> "tuple[Path, ...]":
     """Return the files of the config itself: layouts are read when they are recalled, and trials by `jaklet trial`."""
-    from jaklet.config.paths import LAYOUTS
-    from jaklet.config.trials import FOLDER
+    from jaklet.config.paths import beside
 
-    others = {result.path.parent / folder for folder in (LAYOUTS, FOLDER)}
+    others = beside(result.path)
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 

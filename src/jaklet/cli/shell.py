@@ -13,9 +13,8 @@ from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from jaklet.where import config_file
+from jaklet.where import COMPLETES, config_file
 
-VARIABLE = "_JAKLET_COMPLETE"
 LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rename", "copy", "remove", "edit", "save"]
 VERSION = 1  # of what is kept
 
@@ -29,7 +28,7 @@ class Proposal(NamedTuple):
 
 def answered(environment: Mapping[str, str]) -> bool:
     """Answer a shell, if what is being written is one of the words here; false where the usual way is to answer."""
-    way = environment.get(VARIABLE, "")
+    way = environment.get(COMPLETES, "")
     answer = _ANSWERS.get(way.removeprefix("complete_"))
     if answer is None:
         return False
@@ -100,14 +99,13 @@ def _of(kind: str) -> list[Proposal]:
     return [Proposal(word, told) for word, told in names().get(kind, {}).items()]
 
 
-def _sentences(begun: str) -> Iterator[Proposal]:
+def _sentences(text: str) -> Iterator[Proposal]:
     """Yield the actions with one word more than there is, and the words of the config."""
-    from jaklet.core.language.continuing import continuations
+    from jaklet.core.language.continuing import begun, continuations
     from jaklet.core.language.verbs import VERBS
 
     known = names()
-    head, _, _ = begun.rpartition(" ")
-    said = f"{head} " if head else ""
+    said, _ = begun(text)
     for word in continuations(said, {kind: [*of] for kind, of in known.items()}):
         yield Proposal(said + word, VERBS[word].help.split(".")[0] if not said else "")
     if not said:

@@ -193,7 +193,7 @@ def _write_trial(
     import re
 
     from jaklet.cli.rehearsing import play, room_from, stage_for
-    from jaklet.config.trials import FOLDER
+    from jaklet.config.paths import TRIALS
     from jaklet.desktops.tabletop.file import write_room
     from jaklet.files import write_new
     from jaklet.rehearsal.trials import recorded
@@ -207,7 +207,7 @@ def _write_trial(
     stage = stage_for(ready, room)
     acts = play(stage, chords)
     _refuse_if_nothing_came(acts)
-    folder = result.path.parent / FOLDER
+    folder = result.path.parent / TRIALS
     slug = re.sub(r"[^\w.-]+", "-", name).strip("-") or "trial"
     path, start = folder / f"{slug}.yaml", folder / f"{slug}-desk.yaml"
     expected = recorded(stage.desk, stage, ready.config)

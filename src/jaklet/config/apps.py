@@ -10,12 +10,13 @@ from jaklet.config.entries import NoSuchEntryError, with_entry
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
-from jaklet.config.schemas import TEXT, any_of, by_name, list_of, said, some, table
+from jaklet.config.schemas import said, table
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.values.desk import DIALOG, NORMAL
 from jaklet.core.values.entries import EntryError
 from jaklet.core.values.findings import finding
+from jaklet.core.values.json_schema import TEXT, any_of, by_name, list_of, some
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FIRST, LAST, NO, YES
 from jaklet.core.values.spans import Spot

@@ -9,12 +9,13 @@ from jaklet.config.families import MEMBERS, marks, members
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
-from jaklet.config.schemas import TEXT, Schema, any_of, by_name, said, some, table
+from jaklet.config.schemas import said, table
 from jaklet.core.keys.conflicts import meet
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Layer
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
+from jaklet.core.values.json_schema import TEXT, Schema, any_of, by_name, some
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either

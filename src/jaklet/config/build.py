@@ -17,7 +17,7 @@ from jaklet.config.macros import look_into, read_macros
 from jaklet.config.reader import Source, Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
-from jaklet.config.schemas import TEXT, any_of, by_name, said, table
+from jaklet.config.schemas import said, table
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
 from jaklet.config.workspaces import read_workspaces, sharing
@@ -27,6 +27,7 @@ from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Full, Named, Same
 from jaklet.core.values.geometry import Insets, Length
+from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
 from jaklet.core.values.places import Place
 from jaklet.core.values.sharings import DRAGGED, Sharing
@@ -243,7 +244,7 @@ def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE
     reading = Reading(programs, shown, here)
     _read_file(Part(path, shown), reading, ())
     config = reading.config
-    bindings = tuple(bound.binding for group in reading.bound.values() for bound in group if bound.binding)
+    bindings = tuple(bound.binding for bound in reading.every_bound() if bound.binding)
     reading.config = replace(config, bindings=bindings)
     look_into(reading)
     return reading

@@ -9,9 +9,10 @@ from jaklet.config.bound_actions import DOING_KEYS, read_done
 from jaklet.config.fields import Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
-from jaklet.config.schemas import TEXT, any_of, by_name, said, some, table
+from jaklet.config.schemas import said, table
 from jaklet.core.language.events import parse_event
 from jaklet.core.values.event_bindings import EventBinding
+from jaklet.core.values.json_schema import TEXT, any_of, by_name, some
 from jaklet.core.values.sentences import names_in
 
 EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}

@@ -11,7 +11,16 @@ from typing import Any, Final
 import yaml
 
 from jaklet.config.reader import QUOTING, Value, quoted_line
-from jaklet.config.schemas import (
+from jaklet.config.schemas import said
+from jaklet.core.keys.keyboards import parse_keyboard
+from jaklet.core.language.actions import parse_action
+from jaklet.core.language.cursor import Cursor
+from jaklet.core.language.places import parse_length, parse_place
+from jaklet.core.values.chords import Keys, parse_keys
+from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.geometry import Length
+from jaklet.core.values.json_schema import (
     ANYTHING,
     LINE,
     TEXT,
@@ -23,17 +32,8 @@ from jaklet.config.schemas import (
     list_of,
     matching,
     one_of,
-    said,
     some,
 )
-from jaklet.core.keys.keyboards import parse_keyboard
-from jaklet.core.language.actions import parse_action
-from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.places import parse_length, parse_place
-from jaklet.core.values.chords import Keys, parse_keys
-from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.geometry import Length
 from jaklet.core.values.places import Place
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import did_you_mean, either

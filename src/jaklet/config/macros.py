@@ -9,7 +9,7 @@ from jaklet.config.bound_actions import DOING_KEYS
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Filled, Mention, Reading, once
-from jaklet.config.schemas import NOTHING, TEXT, Schema, any_of, by_name, ref, said, some, table
+from jaklet.config.schemas import said, table
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.language.cursor import NAME
@@ -17,6 +17,7 @@ from jaklet.core.language.slots import WITH
 from jaklet.core.language.steps import filled, read_steps, values_of
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
+from jaklet.core.values.json_schema import NOTHING, TEXT, Schema, any_of, by_name, ref, some
 from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
 from jaklet.core.values.sentences import Action, names_in, tests_of
 from jaklet.core.values.spans import Spot

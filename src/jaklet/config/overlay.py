@@ -5,7 +5,7 @@ from typing import Final
 from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
-from jaklet.config.schemas import TRUTH, any_of, matching, one_of, said, table
+from jaklet.config.schemas import said, table
 from jaklet.core.values.config import (
     DARK,
     EVERYTHING,
@@ -18,6 +18,7 @@ from jaklet.core.values.config import (
     OVERLAY,
     Overlay,
 )
+from jaklet.core.values.json_schema import TRUTH, any_of, matching, one_of
 
 LOOKS: Final = (DARK, LIGHT, LIKE_DESKTOP)
 SIZES: Final = ("small", "normal", "large")

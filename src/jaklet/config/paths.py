@@ -7,7 +7,8 @@ from typing import Final, NamedTuple
 from jaklet.core.values.errors import UsageError
 from jaklet.where import FILE, VARIABLE, config_file
 
-LAYOUTS: Final = "layouts"
+LAYOUTS, TRIALS = "layouts", "trials"
+BESIDE: Final = (LAYOUTS, TRIALS)  # folders beside a config whose files belong to it
 
 
 class Places(NamedTuple):
@@ -44,6 +45,17 @@ def place_for(given: str | None) -> Places:
     """Return where the files are or would be: the path given, else $JAKLET_CONFIG, else the standard place."""
     path = Path(config_file(given))
     return Places(path, path.parent / LAYOUTS, shown(path))
+
+
+def beside(config: Path) -> tuple[Path, ...]:
+    """Return the folders whose files belong to a config, there or not."""
+    return tuple(config.parent / name for name in BESIDE)
+
+
+def config_of(path: Path) -> Path:
+    """Return the config that a file belongs to: its own folder's, or that of the folder above; else the file itself."""
+    config = (path.parent.parent if path.parent.name in BESIDE else path.parent) / FILE
+    return config if config.exists() else path
 
 
 def state_folder() -> Path:

@@ -1,7 +1,8 @@
 """What reading a config gives: values, positions, and faults, as they are collected."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from itertools import chain
 from pathlib import Path
 from typing import Final, NamedTuple
 
@@ -122,6 +123,10 @@ class Reading:
     trials: list[Trial] = field(default_factory=list)
     laid: list[Laid] = field(default_factory=list)  # the layouts on disk that could be read
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
+
+    def every_bound(self) -> Iterator[Bound]:
+        """Yield all bindings, also those that are off or dead."""
+        return chain.from_iterable(self.bound.values())
 
 
 def once(kind: str, key: Value, name: str, reading: Reading) -> bool:

@@ -34,13 +34,12 @@ def _one(word: str, old: int, new: int) -> str:
 def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
     """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
     changes: dict[Spot, str] = {}
-    for bounds in reading.bound.values():
-        for bound in bounds:
-            spot = bound.key.spot
-            raw = reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
-            changed = rebased(raw, old, new)
-            if changed != raw:
-                changes[spot] = changed
+    for bound in reading.every_bound():
+        spot = bound.key.spot
+        raw = reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
+        changed = rebased(raw, old, new)
+        if changed != raw:
+            changes[spot] = changed
     return edited(reading, changes)
 
 

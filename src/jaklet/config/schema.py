@@ -7,9 +7,9 @@ from jaklet.config.build import INCLUDE, SECTIONS
 from jaklet.config.include import PART_KEYS
 from jaklet.config.layout_keys import LAYOUT_KEYS
 from jaklet.config.macros import steps_schema
-from jaklet.config.schemas import ANYTHING, NOTHING, TEXT, Schema, any_of, described, schema_of, some, table
+from jaklet.config.schemas import described, schema_of, table
+from jaklet.core.values.json_schema import ANYTHING, DIALECT, NOTHING, TEXT, Schema, any_of, some
 
-DIALECT: Final = "https://json-schema.org/draft/2020-12/schema"
 OWN: Final = "own"  # what the manual says of that which stands under a name of the user's
 
 

@@ -7,16 +7,16 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Mention, Reading
-from jaklet.config.schemas import TEXT, by_name, said, some, table
+from jaklet.config.schemas import said, table
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.trials import Expectation, Trial, parse_expectation
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
+from jaklet.core.values.json_schema import TEXT, by_name, some
 from jaklet.core.values.sentences import names_in, tests_of
 
-FOLDER: Final = "trials"
 WAIT: Final = "wait "
 
 

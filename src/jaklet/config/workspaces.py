@@ -7,10 +7,11 @@ from jaklet.config import fields
 from jaklet.config.fields import Found, Table
 from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading, once
-from jaklet.config.schemas import TEXT, any_of, by_name, said, table
+from jaklet.config.schemas import said, table
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
+from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.core.values.sentences import Ref
 from jaklet.core.values.sharings import Sharing
 

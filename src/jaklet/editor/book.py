@@ -10,8 +10,6 @@ from jaklet.config.reader import unsaved
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.spans import Spot
 
-BESIDE = ("layouts", "trials")  # folders beside a config whose files belong to it
-MAIN = "jaklet.yaml"
 Check = Callable[[Path], Checked]
 
 
@@ -22,12 +20,6 @@ class Named(NamedTuple):
     name: str
     spot: Spot
     defines: bool = False
-
-
-def config_of(path: Path) -> Path:
-    """Return the config that a file belongs to: its own folder's, or that of the folder above; else the file itself."""
-    folder = path.parent.parent if path.parent.name in BESIDE else path.parent
-    return folder / MAIN if (folder / MAIN).exists() else path
 
 
 class Book:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import Any, NamedTuple
 
 from jaklet.config.schema import SCHEMAS
-from jaklet.core.language.continuing import continuations
+from jaklet.core.language.continuing import begun, continuations
 from jaklet.core.language.verbs import VERBS
 from jaklet.editor.book import Book
 from jaklet.editor.where import Where
@@ -75,8 +75,7 @@ def _choices(book: Book, of: str, place: Where, programs: Programs, entries: Pro
 
 
 def _actions(book: Book, before: str, begin: str = "") -> Iterator[Choice]:
-    head, _, word = before.rpartition(" ")
-    said = f"{head} " if head else ""
+    said, word = begun(before)
     names = {kind: book.names(kind) for kind in KINDS}
     for text in continuations(begin + said, names):
         verb = VERBS.get(text) if not said and not begin else None

@@ -13,12 +13,13 @@ from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
 from pygls.workspace import TextDocument
 
+from jaklet.config.paths import LAYOUTS, TRIALS, config_of
 from jaklet.core.language.slots import name_problem
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import BESIDE, Book, Check, Named, config_of
+from jaklet.editor.book import Book, Check, Named
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Programs, choices
 from jaklet.editor.telling import Why, told
 from jaklet.editor.where import where
@@ -282,4 +283,4 @@ def _uri(path: Path) -> str:
 
 
 def _kind(path: Path) -> str:
-    return {BESIDE[0]: "layout", BESIDE[1]: "trial"}.get(path.parent.name, "config")
+    return {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")

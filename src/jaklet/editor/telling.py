@@ -4,7 +4,6 @@ from collections.abc import Callable
 from pathlib import Path
 
 from jaklet.checks.run import Checked
-from jaklet.config.reading import Bound
 from jaklet.core.language.actions import usage
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Keys
@@ -20,7 +19,7 @@ def told(book: Book, path: Path, line: int, column: int, why: Why) -> tuple[str,
     if named:
         return "\n".join(_of(named, book)), named.spot
     shown = book.shown.get(path)
-    for bound in _bound(book):
+    for bound in book.checked.reading.every_bound():
         spot = bound.key.spot
         if (spot.path, spot.line) == (shown, line) and spot.column <= column <= spot.end:
             return why(book.checked, bound.keys), spot
@@ -30,10 +29,6 @@ def told(book: Book, path: Path, line: int, column: int, why: Why) -> tuple[str,
             verb = VERBS[deed.action.verb]
             return f"{usage(verb)}\n\n{verb.help}\n\nExample: {verb.example}", spot
     return None
-
-
-def _bound(book: Book) -> list[Bound]:
-    return [bound for group in book.checked.reading.bound.values() for bound in group]
 
 
 def _of(named: Named, book: Book) -> list[str]:

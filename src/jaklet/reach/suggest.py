@@ -236,7 +236,7 @@ def _free_beside(case: Case, staying: Iterable[Block]) -> Free:
     taken: dict[str, list[Keys]] = {}
     for bound in (bound for block in staying for bound in block.bounds):
         taken.setdefault(bound.layer, []).append(bound.keys)
-    for bound in (bound for group in case.reading.bound.values() for bound in group if bound.off):
+    for bound in (bound for bound in case.reading.every_bound() if bound.off):
         taken.setdefault(bound.layer, []).append(bound.keys)
     owned: list[Keys] = [one.keys for one in case.reserved]
     owned += [(chord,) for chord in chords_sent(case.reading)]

@@ -25,6 +25,12 @@ _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
 }  # fmt: skip
 
 
+def begun(text: str) -> tuple[str, str]:
+    """Return what stands there with the space behind it, and the word that is being written."""
+    said, space, word = text.rpartition(" ")
+    return said + space, word
+
+
 def continuations(text: str, names: Names) -> list[str]:
     """Return the words that can come next. `text`: what stands there, without the word that is being written."""
     return list(dict.fromkeys(_next(text, names, 0)))

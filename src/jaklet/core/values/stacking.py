@@ -23,6 +23,18 @@ def to_raise(current: Sequence[int], on_top: Sequence[int]) -> list[int]:
     return []
 
 
+def to_activate(desk: Desk, on_top: Sequence[int], front: int | None) -> list[int]:
+    """Return the windows to make active, in turn, to get `on_top` above all others; `front` has the focus in the end.
+
+    For managers that restack in no other way. Windows out of view stay there: to make one active would show it.
+    """
+    seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
+    turn = to_raise(seen, [wid for wid in on_top if wid in seen])
+    if turn and front is not None and turn[-1] != front and desk.by_id[turn[-1]].takes_focus:
+        return [wid for wid in turn if wid != front] + [front]
+    return turn
+
+
 def stands_on_top(order: Sequence[int], desk: Desk, *, hidden: bool = False) -> bool:
     """True if these stand in this order above all other windows in view, as far as those kept above let them.
 

@@ -36,7 +36,7 @@ from jaklet.core.values.desk import (
 )
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
-from jaklet.core.values.stacking import to_raise
+from jaklet.core.values.stacking import to_activate
 from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.chords import PlasmaChords
@@ -221,7 +221,7 @@ class PlasmaDesktop:
             case Reveal(wid):
                 return [self._of(wid, "minimise", 0)]
             case Focus(wid, walking):
-                self._aimed, self._walking = wid, walking
+                self._walking = walking
                 return [self._of(wid, "activate")]
             case Close(wid):
                 return [self._of(wid, "close")]
@@ -230,19 +230,12 @@ class PlasmaDesktop:
             case Raise(wid, above):
                 return [self._of(wid, "above", int(above))]
             case Stack(windows):
-                return [{"op": "stack", "ids": [self._told[wid].uuid for wid in self._turn(windows)]}]
+                front = self._aimed if self._aimed is not None else self._active
+                turn = to_activate(self._desk, windows, front)
+                return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
             case Show(workspace):
                 return [{"op": "show", "args": [workspace]}]
         return []
-
-    def _turn(self, windows: Sequence[int]) -> list[int]:
-        """Return which windows are to be made active, one after another; who has the focus has it in the end."""
-        desk, front = self._desk, self._aimed if self._aimed is not None else self._active
-        seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
-        turn = to_raise(seen, [wid for wid in windows if wid in seen])
-        if turn and front is not None and turn[-1] != front and desk.by_id[turn[-1]].takes_focus:
-            turn = [wid for wid in turn if wid != front] + [front]
-        return turn
 
     def _shaped(self, wid: int, shape: Shape) -> list[dict[str, Any]]:
         window = self._desk.by_id.get(wid)

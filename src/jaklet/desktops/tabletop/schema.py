@@ -1,52 +1,56 @@
 """What a tabletop file looks like, as a JSON Schema (2020-12)."""
 
 from collections.abc import Mapping
-from typing import Any, Final
+from typing import Final
 
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.desk import DIALOG, NORMAL, Shape
+from jaklet.core.values.json_schema import (
+    DIALECT,
+    NOTHING,
+    TEXT,
+    TRUTH,
+    Schema,
+    any_of,
+    by_name,
+    list_of,
+    mapping,
+    matching,
+    one_of,
+    some,
+)
 from jaklet.desktops.tabletop.file import BAR, GEOMETRY, SIZE, TIME
 
-Schema = dict[str, Any]
-_TEXT: Final[Schema] = {"type": ["string", "number", "boolean"]}
-_TRUTH: Final[Schema] = {"enum": [True, False, "true", "false"]}
 _WHOLE: Final[Schema] = {"type": "integer"}
-_GEOMETRY: Final[Schema] = {"type": "string", "pattern": f"^({GEOMETRY.pattern})$"}
-_SIZE: Final[Schema] = {"type": "string", "pattern": f"^({SIZE.pattern})$"}
-_BAR: Final[Schema] = {"type": "string", "pattern": f"^({BAR.pattern})$"}
-_KIND: Final[Schema] = {"enum": [NORMAL, DIALOG]}
-_SOME: Final[Schema] = {"type": "array", "items": _WHOLE}
+_GEOMETRY: Final = matching(GEOMETRY.pattern)
+_SIZE: Final = matching(SIZE.pattern)
+_BAR: Final = matching(BAR.pattern)
+_KIND: Final = one_of(NORMAL, DIALOG)
+_SOME: Final = list_of(_WHOLE)
 DISPLAY: Final[Mapping[str, Schema]] = {
-    "name": _TEXT, "area": _GEOMETRY, "bar": _BAR, "bars": {"anyOf": [_BAR, {"type": "array", "items": _BAR}]},
+    "name": TEXT, "area": _GEOMETRY, "bar": _BAR, "bars": some(_BAR),
 }  # fmt: skip
 PROGRAM: Final[Mapping[str, Schema]] = {
-    "class": _TEXT, "instance": _TEXT, "title": _TEXT, "size": _SIZE, "least": _SIZE, "most": _SIZE, "step": _SIZE,
-    "takes": {"type": "string", "pattern": f"^({TIME.pattern})$"}, "fails": _WHOLE, "says": _TEXT, "entry": _TEXT,
-    "kind": _KIND, "stubborn": _TRUTH, "silent": _TRUTH,
+    "class": TEXT, "instance": TEXT, "title": TEXT, "size": _SIZE, "least": _SIZE, "most": _SIZE, "step": _SIZE,
+    "takes": matching(TIME.pattern), "fails": _WHOLE, "says": TEXT, "entry": TEXT,
+    "kind": _KIND, "stubborn": TRUTH, "silent": TRUTH,
 }  # fmt: skip
 WINDOW: Final[Mapping[str, Schema]] = {
-    "id": _WHOLE, "program": _TEXT, "title": _TEXT, "frame": _GEOMETRY, "normal": _GEOMETRY,
-    "workspace": {"anyOf": [_WHOLE, {"const": "all"}]}, "state": {"enum": [one.value for one in Shape]},
-    "minimised": _TRUTH, "above": _TRUTH, "kind": _KIND, "parent": _WHOLE, "launched for": _TEXT,
+    "id": _WHOLE, "program": TEXT, "title": TEXT, "frame": _GEOMETRY, "normal": _GEOMETRY,
+    "workspace": any_of(_WHOLE, one_of("all")), "state": one_of(*(one.value for one in Shape)),
+    "minimised": TRUTH, "above": TRUTH, "kind": _KIND, "parent": _WHOLE, "launched for": TEXT,
 }  # fmt: skip
 
 
-def _mapping(keys: Mapping[str, Schema], *needed: str) -> Schema:
-    schema: Schema = {"type": "object", "properties": {**keys}, "additionalProperties": False}
-    return {**schema, "required": [*needed]} if needed else schema
-
-
-_TAKEN: Final[Schema] = {
-    "anyOf": [{"type": "array", "items": _TEXT}, {"type": "object", "additionalProperties": _TEXT}]
-}
+_TAKEN: Final = any_of(list_of(TEXT), by_name(TEXT))
 WHOLE_FILE: Final[Mapping[str, Schema]] = {
-    "tabletop": _TEXT, "displays": {"type": "array", "items": _mapping(DISPLAY, "area"), "minItems": 1},
-    "programs": {"type": "object", "additionalProperties": {"anyOf": [_mapping(PROGRAM), {"type": "null"}]}},
-    "workspaces": _WHOLE, "workspace": _WHOLE, "gaps": {"enum": ["on", "off"]},
-    "keyboard": {"type": "object", "properties": {"taken": _TAKEN}, "additionalProperties": False},
-    "lacks": {"type": "array", "items": {"enum": [one.word for one in Ability]}},
-    "windows": {"type": "array", "items": _mapping(WINDOW, "program")}, "stacking": _SOME, "recent": _SOME,
-    "active": {"anyOf": [_WHOLE, {"const": "none"}, {"type": "null"}]},
+    "tabletop": TEXT, "displays": {**list_of(mapping(DISPLAY, ["area"])), "minItems": 1},
+    "programs": by_name(any_of(mapping(PROGRAM), NOTHING)),
+    "workspaces": _WHOLE, "workspace": _WHOLE, "gaps": one_of("on", "off"),
+    "keyboard": mapping({"taken": _TAKEN}),
+    "lacks": list_of(one_of(*(one.word for one in Ability))),
+    "windows": list_of(mapping(WINDOW, ["program"])), "stacking": _SOME, "recent": _SOME,
+    "active": any_of(_WHOLE, one_of("none"), NOTHING),
 }  # fmt: skip
 # All keys, by what has them: what the reader asks for is held against them.
 KEYS: Final = {"display": DISPLAY, "program": PROGRAM, "window": WINDOW, "tabletop": WHOLE_FILE}
@@ -54,5 +58,4 @@ KEYS: Final = {"display": DISPLAY, "program": PROGRAM, "window": WINDOW, "tablet
 
 def tabletop_schema() -> Schema:
     """Return the schema of a tabletop file."""
-    dialect = "https://json-schema.org/draft/2020-12/schema"
-    return {"$schema": dialect, "title": "A tabletop of Jaklet", **_mapping(WHOLE_FILE, "displays")}
+    return {"$schema": DIALECT, "title": "A tabletop of Jaklet", **mapping(WHOLE_FILE, ["displays"])}

@@ -1,4 +1,4 @@
-"""The outputs of a compositor: their names, and where they are in the space of all windows (wl_output, xdg-output)."""
+"""The outputs of a compositor: where they are in the space of all windows (wl_output, xdg-output)."""
 
 from typing import Any, Final
 
@@ -16,13 +16,9 @@ class Output:
 
     def __init__(self, number: int, proxy: Any, logical: Any) -> None:
         self.number, self.proxy, self._logical = number, proxy, logical
-        self.name, self.rect = "", NOWHERE
-        logical.dispatcher["name"] = lambda _proxy, name: self._named(name)
+        self.rect = NOWHERE
         logical.dispatcher["logical_position"] = lambda _proxy, x, y: self._placed(self.rect._replace(x=x, y=y))
         logical.dispatcher["logical_size"] = lambda _proxy, w, h: self._placed(self.rect._replace(width=w, height=h))
-
-    def _named(self, name: str) -> None:
-        self.name = name
 
     def _placed(self, rect: Rect) -> None:
         self.rect = rect

@@ -12,7 +12,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.desk import Change, Desk, Minimise, Move, Reveal, Send, Shape, Stack
 from jaklet.core.values.geometry import Insets, Rect
-from jaklet.core.values.stacking import stands_on_top, to_raise
+from jaklet.core.values.stacking import stands_on_top, to_activate
 from jaklet.desktops.x11.hints import NORTH_WEST, STATIC
 from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message, raised
 from jaklet.desktops.x11.wire import Wire
@@ -122,16 +122,8 @@ def _configure_above(change: Stack, asking: Asking) -> Sequence[int]:
 
 
 def _activate_in_turn(change: Stack, asking: Asking) -> Sequence[int]:
-    """Make windows active from the back to the front; who had the focus has it in the end.
-
-    Those that are out of view stay there: to make one active would show it.
-    """
-    desk, front = asking.desk, asking.front
-    seen = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
-    turn = to_raise(seen, [wid for wid in change.windows if wid in seen])
-    if turn and front is not None and turn[-1] != front and desk.by_id[turn[-1]].takes_focus:
-        turn = [wid for wid in turn if wid != front] + [front]
-    return _made_active(turn, asking)
+    """Make windows active from the back to the front; who had the focus has it in the end."""
+    return _made_active(to_activate(asking.desk, change.windows, asking.front), asking)
 
 
 def _made_active(turn: list[int], asking: Asking) -> list[int]:
