@@ -56,7 +56,6 @@ class Preloaded:
 
 def _serve() -> None:
     import jaklet.checks.run
-    import jaklet.cli.app
     import jaklet.cli.desk
     import jaklet.cli.resources
     import jaklet.core.actions.begin
@@ -65,6 +64,9 @@ def _serve() -> None:
     import jaklet.desktops.x11.desktop
     import jaklet.drawing.desks
     import jaklet.drawing.tables  # noqa: F401  # all of these are loaded for those who come
+    from jaklet.cli.app import COMMANDS, app_with
+
+    app_with(COMMANDS)
 
     listening = socket.socket(fileno=os.dup(0))
     while True:

@@ -108,7 +108,15 @@ def imports(text: str, modules: set[str]) -> Iterator[str]:
             called = node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "")
             if called in ("import_module", "__import__"):
                 first = node.args[0] if node.args else None
-                yield first.value if isinstance(first, ast.Constant) and isinstance(first.value, str) else "unknown"
+                yield named_by(first)
+
+
+def named_by(node: ast.expr | None) -> str:
+    """Return the module that an expression names: all of it, or the package of which any module may be meant."""
+    if isinstance(node, ast.JoinedStr) and isinstance(node.values[0], ast.Constant):
+        head = str(node.values[0].value)
+        return head.removesuffix(".") if head.endswith(".") else "unknown"
+    return node.value if isinstance(node, ast.Constant) and isinstance(node.value, str) else "unknown"
 
 
 def faults(sources: Sources) -> list[str]:
@@ -186,6 +194,14 @@ PLANTED = {
     "by a call": (
         {"core/keys/a.py": "import types as importlib\nimportlib.import_module('jaklet.cli')"},
         "imports jaklet.cli",
+    ),
+    "of a module named in part": (
+        {"checks/a.py": "import importlib\nimportlib.import_module(f'jaklet.cli.{x}')"},
+        "checks",
+    ),
+    "of a module named by half a word": (
+        {"cli/a.py": "import importlib\nimportlib.import_module(f'jaklet.c{x}')"},
+        "followed",
     ),
     "by a call that cannot be read": ({"checks/a.py": "import importlib\nimportlib.import_module(f())"}, "followed"),
     "by a relative import": ({"checks/a.py": "from . import b"}, "followed"),

@@ -8,7 +8,7 @@ from typer.testing import CliRunner
 
 from jaklet.checks.explaining import explanations
 from jaklet.checks.run import check
-from jaklet.cli.app import app
+from jaklet.cli.app import app_with
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
 from jaklet.core.actions.candidates import Stock, apps, windows
@@ -51,7 +51,9 @@ def hoisted(monkeypatch: pytest.MonkeyPatch) -> list[str]:
 
 def test_a_new_verb_is_known_everywhere(hoisted: list[str], tmp_path: Path) -> None:
     basis, room = basis_of(tmp_path, BINDINGS)
-    assert "hoist APP" in CliRunner().invoke(app, ["act"], env={"COLUMNS": "200"}).stdout  # the list of actions
+    assert (
+        "hoist APP" in CliRunner().invoke(app_with(["act"]), ["act"], env={"COLUMNS": "200"}).stdout
+    )  # the list of actions
     assert "| `hoist APP` | hoist a flag | `hoist berths` |" in page()  # the manual
     assert app_keys(basis.config)["board"] == ["super+h", "super+b"]  # the drawing of apps
 

@@ -4,6 +4,7 @@ import asyncio
 import json
 import random
 import re
+import subprocess
 from collections.abc import Awaitable, Callable
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from pygls.uris import from_fs_path
 from tests.conftest import JAKLET, Office
 
 LIMIT = 20.0
+MOST = 200.0
 
 
 class Session:
@@ -94,12 +96,42 @@ def edit(office: Office, story: Callable[[Session], Awaitable[None]]) -> None:
             lsp.InitializeParams(capabilities=lsp.ClientCapabilities(), root_uri=session.uri("."))
         )
         client.initialized(lsp.InitializedParams())
-        await story(session)
-        await client.shutdown_async(None)
+        await asyncio.wait_for(story(session), MOST)
+        await asyncio.wait_for(client.shutdown_async(None), LIMIT)
         client.exit(None)
-        await client.stop()  # type: ignore[no-untyped-call]
+        await asyncio.wait_for(client.stop(), LIMIT)  # type: ignore[no-untyped-call]
 
     asyncio.run(run())
+
+
+def test_it_ends_quietly_in_the_middle_of_changes(office: Office) -> None:
+    """What a change makes due has nobody to be told to; an editor may end without asking for it, too."""
+
+    def sent(method: str, params: Any, number: int | None = None) -> bytes:
+        asked = {"jsonrpc": "2.0", "method": method, "params": params} | ({"id": number} if number else {})
+        body = json.dumps(asked).encode()
+        return f"Content-Length: {len(body)}\r\n\r\n".encode() + body
+
+    uri = from_fs_path(str(office.config.resolve()))
+    begin = [
+        sent("initialize", {"capabilities": {}, "processId": None, "rootUri": None}, 1),
+        sent("initialized", {}),
+        sent("textDocument/didOpen", {"textDocument": {"uri": uri, "languageId": "yaml", "version": 1, "text": ""}}),
+    ]
+    changes = [
+        sent(
+            "textDocument/didChange",
+            {"textDocument": {"uri": uri, "version": n}, "contentChanges": [{"text": f"apps: {{a{n}: {{}}}}\n"}]},
+        )
+        for n in range(2, 40)
+    ]
+    for end, status in (([sent("shutdown", None, 2), sent("exit", None)], 0), ([sent("exit", None)], 1), ([], 1)):
+        for shown in (changes, changes[:1]):
+            told = b"".join([*begin, *shown, *end])
+            done = subprocess.run(
+                [JAKLET, "lsp"], cwd=office.folder, env=office.env, input=told, capture_output=True, timeout=LIMIT
+            )
+            assert (done.returncode, done.stderr.decode()) == (status, "")
 
 
 def test_a_mistake_is_underlined_as_it_is_typed(office: Office) -> None:

@@ -1,39 +1,23 @@
-"""The Typer app: commands by name, and how errors become exit statuses."""
+"""The Typer app: commands by name, and how errors become exit statuses.
 
+Only the command that is meant is loaded: to describe all of them to Typer takes longer than most of them take.
+"""
+
+import os
 import sys
+from collections.abc import Iterable, Mapping
+from importlib import import_module
 from typing import Annotated, Any
 
 import typer
 from typer.core import TyperGroup
 
 from jaklet import __version__
-from jaklet.cli import keys_drawing, keys_suggest, layout_compare, layout_versions, terminal  # noqa: F401  # they add commands
+from jaklet.cli import terminal
 from jaklet.cli.about import about
-from jaklet.cli.apps import apps
-from jaklet.cli.autostart import autostart
-from jaklet.cli.check import check
-from jaklet.cli.demo import demo
-from jaklet.cli.desk import act, desk, fire
-from jaklet.cli.doctor import doctor
-from jaklet.cli.explain import explain
-from jaklet.cli.init import init
-from jaklet.cli.keys import keys
-from jaklet.cli.layout import layouts
-from jaklet.cli.listen import listen, reload
-from jaklet.cli.lsp import lsp
-from jaklet.cli.overlay import overlay
-from jaklet.cli.pick import pick
-from jaklet.cli.place import places
-from jaklet.cli.practise import practise
-from jaklet.cli.rehearse import rehearse
-from jaklet.cli.schema import schema
-from jaklet.cli.status import pause, resume, status, stop
-from jaklet.cli.tabletop import tabletops
-from jaklet.cli.trial import trial
-from jaklet.cli.undo import undo
-from jaklet.cli.use import use
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either
+from jaklet.where import COMPLETES
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 
@@ -56,16 +40,6 @@ class _Commands(TyperGroup):
         return super().resolve_command(ctx, args)
 
 
-app = typer.Typer(
-    cls=_Commands,
-    no_args_is_help=True,
-    help=HELP,
-    rich_markup_mode=None,
-    pretty_exceptions_enable=False,
-    add_completion=True,
-)
-
-
 VERBOSE = "--verbose"
 
 
@@ -77,7 +51,6 @@ def _version(asked: bool) -> None:
         raise typer.Exit
 
 
-@app.callback()
 def options(
     version: Annotated[  # noqa: ARG001  # its callback has answered already
         bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")
@@ -91,23 +64,50 @@ def options(
         raise UsageError("--verbose is about --version", "jaklet --version --verbose")
 
 
-COMMANDS = (
-    *(init, check, doctor, explain, schema, lsp),
-    *(listen, reload, status, pause, resume, stop, autostart),
-    *(act, fire, rehearse, trial, desk, undo, pick, practise, demo),
-)
-for command in COMMANDS:
-    app.command()(command)
-app.command(hidden=True)(overlay)
-app.add_typer(apps, name="apps")
-app.add_typer(keys, name="keys")
-app.add_typer(use, name="use")
-app.add_typer(places, name="place")
-app.add_typer(layouts, name="layout")
-app.add_typer(tabletops, name="tabletop")
+# Each command or group of commands, and where it is: the modules, the first of which has a function
+# of this name, or a group `commands`.
+COMMANDS: Mapping[str, tuple[str, ...]] = {
+    **{name: (name,) for name in ("init", "check", "doctor", "explain", "schema", "lsp", "listen")},
+    "reload": ("listen",), "status": ("status",), "pause": ("status",), "resume": ("status",), "stop": ("status",),
+    "autostart": ("autostart",), "act": ("desk",), "fire": ("desk",), "rehearse": ("rehearse",), "trial": ("trial",),
+    "desk": ("desk",), "undo": ("undo",), "pick": ("pick",), "practise": ("practise",), "demo": ("demo",),
+    "overlay": ("overlay",),
+    "apps": ("apps",), "keys": ("keys", "keys_drawing", "keys_suggest"), "use": ("use",), "place": ("place",),
+    "layout": ("layout", "layout_compare", "layout_versions"), "tabletop": ("tabletop",),
+}  # fmt: skip
+HIDDEN = ("overlay",)
+
+
+def app_with(names: Iterable[str]) -> typer.Typer:
+    """Return the app with these commands."""
+    app = typer.Typer(
+        cls=_Commands,
+        no_args_is_help=True,
+        help=HELP,
+        rich_markup_mode=None,
+        pretty_exceptions_enable=False,
+        add_completion=True,
+    )
+    app.callback()(options)
+    for name in names:
+        module, *_ = [import_module(f"jaklet.cli.{part}") for part in COMMANDS[name]]
+        group = getattr(module, "commands", None)
+        if group:
+            app.add_typer(group, name=name)
+        else:
+            app.command(hidden=name in HIDDEN)(getattr(module, name))
+    return app
+
+
+def meant(words: list[str]) -> Iterable[str]:
+    """Return the commands that are needed for these words: the one that is meant, else all, as help names them."""
+    if words and words[0] in COMMANDS:
+        return words[:1]
+    return () if "--version" in words else COMMANDS
 
 
 def main() -> None:
     """Run the command line."""
+    words = () if COMPLETES in os.environ else sys.argv[1:]
     with terminal.faults_told():
-        app(prog_name="jaklet")
+        app_with(meant([*words]))(prog_name="jaklet")

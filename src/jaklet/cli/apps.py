@@ -12,11 +12,11 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk, Window
 
-apps = typer.Typer(rich_markup_mode=None, invoke_without_command=True)
+commands = typer.Typer(rich_markup_mode=None, invoke_without_command=True)
 WINDOW_HELP = "An id, `front`, an app, or a part of title or class."
 
 
-@apps.callback()
+@commands.callback()
 def list_(
     context: typer.Context, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
 ) -> None:
@@ -36,7 +36,7 @@ def list_(
         terminal.say(apps_text(known, now, terminal.table_columns(), terminal.ink_for()))
 
 
-@apps.command()
+@commands.command()
 def explain(
     window: Annotated[str, typer.Argument(metavar="WINDOW", help=WINDOW_HELP, show_default=False)],
     config: ConfigOption = None,
@@ -60,7 +60,7 @@ def explain(
         terminal.say("\n\n".join(explain_text(one, now, known, terminal.ink_for()) for one in windows))
 
 
-@apps.command()
+@commands.command()
 def suggest(
     window: Annotated[
         str | None, typer.Argument(metavar="[WINDOW]", help=WINDOW_HELP + " All, if left out.", show_default=False)

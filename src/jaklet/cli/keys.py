@@ -45,10 +45,10 @@ jaklet keys why CHORD       all that is known about a chord
 
 Example: jaklet keys radio
 """  # a backspace tells Typer to leave the table's lines as they are
-keys = typer.Typer(cls=first_is(SHEET), help=HELP, rich_markup_mode=None)
+commands = typer.Typer(cls=first_is(SHEET), help=HELP, rich_markup_mode=None)
 
 
-@keys.command(SHEET)
+@commands.command(SHEET)
 def sheet(
     words: Annotated[
         list[str] | None,
@@ -130,7 +130,7 @@ def _nearest_command(word: str) -> str:
     """Return the command of this group that a word may be a slip of; empty for none."""
     from jaklet.core.values.words import nearest
 
-    names = [str(one.name or (one.callback and one.callback.__name__)) for one in keys.registered_commands]
+    names = [str(one.name or (one.callback and one.callback.__name__)) for one in commands.registered_commands]
     return next(iter(nearest(word, [*names, "--to-learn"], likeness=0.7)), "")
 
 
@@ -170,7 +170,7 @@ def _write(
     terminal.say(f"wrote {out}: {counted(len(lines), 'line')}{on_paper}")
 
 
-@keys.command("for")
+@commands.command("for")
 def for_(
     what: Annotated[
         list[str],
@@ -216,7 +216,7 @@ def for_(
     raise typer.Exit(0 if lines else 1)
 
 
-@keys.command()
+@commands.command()
 def free(
     modifiers: WithOption = None,
     hand: Annotated[
@@ -267,7 +267,7 @@ def free(
     raise typer.Exit(0 if found else 1)
 
 
-@keys.command()
+@commands.command()
 def why(
     chords: Annotated[
         list[str], typer.Argument(metavar="CHORD...", help="A chord, or those of a sequence.", show_default=False)

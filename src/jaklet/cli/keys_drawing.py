@@ -5,12 +5,12 @@ from typing import Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.keys import WithOption, keys, known_layer, modifiers_of
+from jaklet.cli.keys import WithOption, commands, known_layer, modifiers_of
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
 from jaklet.core.values.errors import UsageError
 
 
-@keys.command()
+@commands.command()
 def draw(
     modifiers: WithOption = None,
     layer: Annotated[str, typer.Option("--layer", help="The keys of this layer.", show_default=False)] = "",

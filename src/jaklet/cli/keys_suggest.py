@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.keys import keys
+from jaklet.cli.keys import commands
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
@@ -17,7 +17,7 @@ HABITS, NOTHING = "habits", "nothing"
 DAYS = 365
 
 
-@keys.command()
+@commands.command()
 def suggest(
     heading: Annotated[
         str | None,

@@ -14,11 +14,13 @@ if TYPE_CHECKING:
     from jaklet.core.values.desk import Desk
     from jaklet.core.values.layouts import Entry, Layout
 
-layouts = typer.Typer(no_args_is_help=True, help="Save, recall, compare, draw and keep layouts.", rich_markup_mode=None)
+commands = typer.Typer(
+    no_args_is_help=True, help="Save, recall, compare, draw and keep layouts.", rich_markup_mode=None
+)
 NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="The layout's name.", show_default=False)]
 
 
-@layouts.command()
+@commands.command()
 def save(
     name: NameArgument,
     number: Annotated[
@@ -117,7 +119,7 @@ def _unopened(text: str, ready: "Opened") -> "Entry":
     return Entry(app.name, None, None, place.place, missing=SKIP)
 
 
-@layouts.command()
+@commands.command()
 def recall(
     name: Annotated[
         str, typer.Argument(metavar="NAME|N|last|home", help="The layout; NAME@2 a version.", show_default=False)
@@ -143,7 +145,7 @@ def recall(
     raise typer.Exit(0 if done else 1)
 
 
-@layouts.command("list")
+@commands.command("list")
 def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
     """List all layouts: the keys to them, whether they fit the displays that are there, and when they were used.
 
@@ -171,7 +173,7 @@ def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpti
         terminal.say("no layouts yet; arrange the desk, then: jaklet layout save NAME")
 
 
-@layouts.command()
+@commands.command()
 def show(
     name: WordArgument,
     on: OnOption = None,

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.layout import layouts, present, sound
+from jaklet.cli.layout import commands, present, sound
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, OnOption, WordArgument
 from jaklet.core.values.errors import DeskError
 
@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.layouts import Layout
 
 
-@layouts.command()
+@commands.command()
 def diff(
     name: WordArgument,
     other: Annotated[
@@ -64,7 +64,7 @@ def _desk(desk: str | None) -> "Desk":
     return now
 
 
-@layouts.command()
+@commands.command()
 def draw(
     names: Annotated[
         list[str], typer.Argument(metavar="NAME...", help="Layouts or versions of them.", show_default=False)

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.layout import NameArgument, layouts
+from jaklet.cli.layout import NameArgument, commands
 from jaklet.cli.options import ConfigOption, Format, FormatOption
 from jaklet.core.values.errors import JakletError, UsageError
 
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 NewNameArgument = Annotated[str, typer.Argument(metavar="NEW", help="The new name.", show_default=False)]
 
 
-@layouts.command()
+@commands.command()
 def history(
     name: Annotated[
         str | None, typer.Argument(metavar="[NAME]", help="The layout; without it, all.", show_default=False)
@@ -62,7 +62,7 @@ def _past(name: str, ready: "Opened") -> "list[Past]":
     return past
 
 
-@layouts.command()
+@commands.command()
 def restore(
     version: Annotated[
         str, typer.Argument(metavar="NAME@N", help="A version; NAME alone is its last.", show_default=False)
@@ -83,7 +83,7 @@ def restore(
     terminal.say(f"{name}@{restored} is in use again{kept}")
 
 
-@layouts.command()
+@commands.command()
 def rename(name: NameArgument, new: NewNameArgument, config: ConfigOption = None) -> None:
     """Give a layout another name. Its history goes with it; keys that name it are listed.
 
@@ -101,7 +101,7 @@ def rename(name: NameArgument, new: NewNameArgument, config: ConfigOption = None
             terminal.say(f"  {binding.written} still says: {binding.action} ({binding.spot})")
 
 
-@layouts.command()
+@commands.command()
 def copy(name: NameArgument, new: NewNameArgument, config: ConfigOption = None) -> None:
     """Write a layout under another name, to start the next one from it. The copy has no number.
 
@@ -113,7 +113,7 @@ def copy(name: NameArgument, new: NewNameArgument, config: ConfigOption = None) 
     terminal.say(f"{new} is as {name}, without a number; jaklet layout edit {_typed(new)} changes it")
 
 
-@layouts.command()
+@commands.command()
 def remove(name: NameArgument, config: ConfigOption = None) -> None:
     """Take a layout away. It is kept in its history.
 
@@ -125,7 +125,7 @@ def remove(name: NameArgument, config: ConfigOption = None) -> None:
     terminal.say(f"{name} is removed, and kept as {name}@{number}: jaklet layout restore {_typed(name)}")
 
 
-@layouts.command()
+@commands.command()
 def edit(name: NameArgument, config: ConfigOption = None) -> None:
     """Open a layout in $VISUAL or $EDITOR. It is checked then; with errors, the old one stays in use.
 

@@ -2,6 +2,8 @@
 
 from typing import TYPE_CHECKING
 
+import typer
+
 from jaklet import __version__
 from jaklet.cli.options import DeskOption
 from jaklet.core.values.errors import JakletError
@@ -23,7 +25,7 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
-        from jaklet.editor.server import Outside, server
+        from jaklet.editor.server import Outside, serve
     except ImportError as fault:
         raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
     from jaklet.cli.resources import checked, installed
@@ -39,4 +41,4 @@ def lsp(desk: DeskOption = None) -> None:
 
     programs = installed(desk)
     outside = Outside(check, about, lambda: iter(programs.names()), lambda: iter(programs.entry_ids()))
-    server(outside, __version__).start_io()
+    raise typer.Exit(serve(outside, __version__))

@@ -18,18 +18,18 @@ if TYPE_CHECKING:
     from jaklet.core.values.places import Place
     from jaklet.drawing.desks import Mark
 
-places = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
+commands = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
 _GRID: Final = re.compile(r"([1-9]\d?)x([1-9]\d?)")
 _SIZE: Final = re.compile(r"([1-9]\d{2,4})x([1-9]\d{2,4})")
 USUAL: Final = "1920x1080"  # where there is no desk to look at
 
 
-@places.callback()
+@commands.callback()
 def _group() -> None:
     """Try places out before they are used."""
 
 
-@places.command()
+@commands.command()
 def draw(
     place: Annotated[
         list[str] | None,

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
     from jaklet.desktops.tabletop.room import Room
 
-tabletops = typer.Typer(
+commands = typer.Typer(
     no_args_is_help=True,
     help="Simulated desks in files: make one, keep the desk as it is, show one.",
     rich_markup_mode=None,
@@ -28,7 +28,7 @@ OnOption = Annotated[
 ]
 
 
-@tabletops.command()
+@commands.command()
 def new(
     file: FileArgument,
     on: OnOption = None,
@@ -49,7 +49,7 @@ def new(
     _write(room_for(known, displays), file, known, replace)
 
 
-@tabletops.command()
+@commands.command()
 def save(
     file: FileArgument, config: ConfigOption = None, desk: DeskOption = None, replace: ForceOption = False
 ) -> None:
@@ -64,7 +64,7 @@ def save(
     _write(room_from(NOW, desk, known), file, known, replace)
 
 
-@tabletops.command()
+@commands.command()
 def show(
     file: FileArgument, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
 ) -> None:

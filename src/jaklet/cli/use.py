@@ -43,10 +43,10 @@ The listener counts bound chords and apps, never what is typed; `settings: {coun
 
 Example: jaklet use --since 90d --by week
 """  # a backspace tells Typer to leave the table's lines as they are
-use = typer.Typer(cls=first_is(SHOWN), help=HELP, rich_markup_mode=None)
+commands = typer.Typer(cls=first_is(SHOWN), help=HELP, rich_markup_mode=None)
 
 
-@use.command(SHOWN)
+@commands.command(SHOWN)
 def show(
     since: Annotated[str, typer.Option("--since", metavar="DAYS", help="How far back: 30d.")] = f"{DAYS}d",
     by: Annotated[By | None, typer.Option("--by", help="Add up by app, hand or week.", show_default=False)] = None,
@@ -129,7 +129,7 @@ def _groups(by: By, told: "Report", config: "Config") -> dict[str, int]:
     return found
 
 
-@use.command()
+@commands.command()
 def forget(sure: Annotated[bool, typer.Option("--sure", help="Without asking.")] = False) -> None:
     """Forget all that was counted.
 

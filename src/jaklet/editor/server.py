@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, Final, NamedTuple
 
 from lsprotocol import types as lsp
+from pygls.exceptions import JsonRpcInternalError
 from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
 from pygls.workspace import TextDocument
@@ -57,6 +58,7 @@ class Editor:
         self._books: dict[Path, Book] = {}  # by their config
         self._told: dict[Path, set[Path]] = {}  # the files of which findings were told, by config
         self._due: dict[Path, asyncio.TimerHandle] = {}
+        self._ended = self.asked_to_end = False
 
     # --- files ---
 
@@ -69,7 +71,14 @@ class Editor:
         config = config_of(_path(uri))
         if config in self._due:
             self._due.pop(config).cancel()
-        self._due[config] = asyncio.get_running_loop().call_later(CALM, self._check, config)
+        if not self._ended:
+            self._due[config] = asyncio.get_running_loop().call_later(CALM, self._check, config)
+
+    def end(self, *, asked: bool = False) -> None:
+        """Check no more: what is found now could not be told. `asked`: the editor says that it is about to end."""
+        self._ended, self.asked_to_end = True, self.asked_to_end or asked
+        for one in self._due.values():
+            one.cancel()
 
     def _check(self, config: Path) -> None:
         self._due.pop(config, None)
@@ -238,9 +247,18 @@ class Editor:
             yield lsp.CodeAction(f"silence {one.code} here", lsp.CodeActionKind.QuickFix, [one], edit=edit)
 
 
-def server(outside: Outside, version: str) -> LanguageServer:
-    """Return the server, to be run."""
-    made = LanguageServer("jaklet", version)
+class _Server(LanguageServer):
+    """The library's server, but that what cannot be sent is not told of by sending: that would have no end."""
+
+    def report_server_error(self, error: Exception, source: Any) -> None:
+        """Tell the editor of what went wrong, unless nothing reaches it."""
+        if source is not JsonRpcInternalError:
+            super().report_server_error(error, source)
+
+
+def serve(outside: Outside, version: str) -> int:
+    """Serve an editor until it ends; return the exit status: 1 if it did not ask for that first (LSP, Exit)."""
+    made = _Server("jaklet", version)
     editor = Editor(made, outside)
     features: dict[str, Callable[[Any], Any]] = {
         lsp.TEXT_DOCUMENT_DID_OPEN: lambda asked: editor.opened(asked.text_document.uri),
@@ -253,6 +271,8 @@ def server(outside: Outside, version: str) -> LanguageServer:
         lsp.TEXT_DOCUMENT_RENAME: editor.rename,
         lsp.TEXT_DOCUMENT_DOCUMENT_SYMBOL: editor.symbols,
         lsp.WORKSPACE_SYMBOL: editor.every_symbol,
+        lsp.SHUTDOWN: lambda _: editor.end(asked=True),
+        lsp.EXIT: lambda _: editor.end(),
     }
     for name, answer in features.items():
         made.feature(name)(_alone(answer))
@@ -262,7 +282,8 @@ def server(outside: Outside, version: str) -> LanguageServer:
     made.feature(lsp.TEXT_DOCUMENT_CODE_ACTION, lsp.CodeActionOptions([lsp.CodeActionKind.QuickFix]))(
         _alone(editor.actions)
     )
-    return made
+    made.start_io()
+    return 0 if editor.asked_to_end else 1
 
 
 def _alone(answer: Callable[[Any], Any]) -> Callable[[Any], Any]:
