@@ -59,6 +59,7 @@ screenshots: $(BIN)/.ready
 	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
 
 docs: $(BIN)/.ready
+	$(BIN)/python tools/make_owners.py
 	$(BIN)/python tools/make_findings.py
 	$(BIN)/python tools/make_descriptions.py
 	$(BIN)/python tools/make_man.py

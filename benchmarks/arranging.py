@@ -20,8 +20,8 @@ from benchmarks.recalls import NoShelf, Recorder, floor, quiet
 from jaklet.core.actions.placing.dividing import joined
 from jaklet.core.actions.placing.sharing_out import Stage, shares
 from jaklet.core.language.sharings import parse_sharing
+from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Move
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sharings import Division, Sharing

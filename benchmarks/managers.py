@@ -23,8 +23,9 @@ from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Focus, Move, Stack
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
 from jaklet.desktops.drive import run

@@ -13,8 +13,9 @@ from jaklet.core.actions.placing.rows import laid_out, ordered
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.tasks import Context
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.changes import Focus, Move
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Focus, Move, Window
+from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.desktops.drive import run
 from jaklet.desktops.x11 import connect

@@ -27,7 +27,10 @@ def run() -> None:
     _let_listener(words)
     from jaklet.cli.app import main
 
-    main()
+    try:
+        main()
+    finally:
+        gc.freeze()  # nor is anything gained by collecting it all at the very end
 
 
 def _as_text(word: str) -> str:

@@ -3,15 +3,16 @@
 import contextlib
 import errno
 import os
-import re
 import stat
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
+from jaklet.core.values.regexes import regex
+
 MOST_BYTES: Final = 4_000_000  # far above any real config; keeps a wrong path (a log, a disk image) from filling memory
-_BESIDE: Final = re.compile(r"\..+\.(\d+)\.new")  # what `write_whole` writes first: for which process
+_BESIDE: Final = regex(r"\..+\.(\d+)\.new")  # what `write_whole` writes first: for which process
 
 
 def read_ordinary(path: Path, most: int = MOST_BYTES) -> bytes:

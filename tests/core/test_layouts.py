@@ -28,8 +28,9 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place
+from jaklet.core.values.changes import Change, Close, Focus, Minimise, Move, Press, Raise
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Change, Close, Desk, Display, Focus, Minimise, Move, Press, Raise, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.forms import Full
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
 from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others

@@ -17,8 +17,9 @@ from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.assigning import assigned
+from jaklet.core.values.changes import Reshape
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Desk, Display, Reshape, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
 from jaklet.desktops.drive import run

@@ -9,8 +9,9 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.changes import Press
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import DIALOG, Desk, Display, Press, Window
+from jaklet.core.values.desk import DIALOG, Desk, Display, Window
 from jaklet.core.values.geometry import Rect
 from tests.core.test_recall import Shelf
 

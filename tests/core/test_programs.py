@@ -11,8 +11,9 @@ from jaklet.core.actions.tasks import Context, Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.apps import App, WindowRule, exactly
+from jaklet.core.values.changes import Focus, Stack
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import DIALOG, Desk, Display, Focus, Shape, Stack
+from jaklet.core.values.desk import DIALOG, Desk, Display, Shape
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop

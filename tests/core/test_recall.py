@@ -19,8 +19,9 @@ from jaklet.core.actions.ports.shelf import Kept
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, WindowRule
+from jaklet.core.values.changes import Change, Focus, Minimise, Move, Reshape, Reveal, Send, Show, Stack
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Change, Desk, Focus, Minimise, Move, Reshape, Reveal, Send, Shape, Show, Stack
+from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.geometry import Length, Rect
 from jaklet.core.values.layouts import Layout
 from jaklet.demo.harbour import OFFICE, write_files

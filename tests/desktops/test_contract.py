@@ -13,12 +13,9 @@ from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.keys.keymap import Hearing
 from jaklet.core.keys.strokes import RELEASED, Typed
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
-from jaklet.core.values.chords import parse_chord
-from jaklet.core.values.config import Config
-from jaklet.core.values.desk import (
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
     Focus,
     Kill,
     Launch,
@@ -29,11 +26,12 @@ from jaklet.core.values.desk import (
     Reshape,
     Reveal,
     Send,
-    Shape,
     Show,
     Stack,
-    Window,
 )
+from jaklet.core.values.chords import parse_chord
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files

@@ -22,9 +22,10 @@ from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
+from jaklet.core.values.changes import Close, Focus, Move, Stack
 from jaklet.core.values.chords import parse_chord, parse_keys
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.desk import Close, Display, Focus, Move, Stack
+from jaklet.core.values.desk import Display
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.spans import Spot
 from jaklet.demo import windows as demo

@@ -14,7 +14,7 @@ import xcffib.xtest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.desk import Focus
+from jaklet.core.values.changes import Focus
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.x11.pending import Pending
 from tests.conftest import Office

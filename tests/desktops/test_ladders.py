@@ -8,7 +8,8 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.values.desk import Change, Desk, Display, Move, Reveal, Send, Stack, Window
+from jaklet.core.values.changes import Change, Move, Reveal, Send, Stack
+from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut
 from jaklet.desktops.learned_ways import DATABASE, LearnedWays
 from jaklet.desktops.x11.ladders import WAYS, Asking, Ladders

@@ -15,8 +15,9 @@ from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from jeepney.wrappers import unwrap_msg
 
 from jaklet.core.keys.keymap import Hearing
+from jaklet.core.values.changes import Move
 from jaklet.core.values.chords import parse_chord
-from jaklet.core.values.desk import DIALOG, NORMAL, Move
+from jaklet.core.values.desk import DIALOG, NORMAL
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import plasma as on_plasma

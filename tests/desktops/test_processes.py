@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.values.desk import Launch
+from jaklet.core.values.changes import Launch
 from jaklet.desktops.processes import Processes
 from jaklet.installed.programs import Installed
 from tests.xserver import until

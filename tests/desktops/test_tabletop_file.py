@@ -5,7 +5,7 @@ from pathlib import Path
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.desk import Change
+from jaklet.core.values.changes import Change
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room, save_room
 from tests.core.test_recall import PROGRAMS, changes, office

@@ -12,9 +12,9 @@ from jaklet.core.actions.begin import BEGINS
 from jaklet.core.actions.ports.chords import Edge
 from jaklet.core.actions.tasks import Outcome, Task
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.changes import Change, Close, Press
 from jaklet.core.values.chords import Keys, keys_written, parse_keys
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Close, Press
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.notices import Notice

@@ -11,7 +11,8 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
-from jaklet.core.values.desk import Change, Close, Desk, Focus, Move, Raise, Window
+from jaklet.core.values.changes import Change, Close, Focus, Move, Raise
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program

@@ -12,9 +12,9 @@ from jaklet.core.actions.ports.chords import Edge, KeyEvent
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.changes import Change, Close
 from jaklet.core.values.chords import Keys, parse_chord, parse_keys
 from jaklet.core.values.config import Binding, Config, Layer
-from jaklet.core.values.desk import Change, Close
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot

@@ -392,7 +392,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
 
 
 def _scatter(desk: Desktop, ids: list[int], rng: random.Random) -> None:
-    from jaklet.core.values.desk import Move
+    from jaklet.core.values.changes import Move
     from jaklet.core.values.geometry import Rect
 
     desk.apply([Move(wid, Rect(rng.randrange(1500), rng.randrange(500), 500, 400)) for wid in ids])

@@ -4,17 +4,17 @@ The comment stands on the line that the finding is about, or alone on the line a
 reason. Errors cannot be silenced; a silence that silences nothing is a finding itself.
 """
 
-import re
 from collections.abc import Iterable
 from typing import Final, NamedTuple
 
 from jaklet.config.reader import Source
 from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean
 
 MARK: Final = "silence"
-_COMMENT: Final = re.compile(r"(?:^|\s)#\s*silence\s+(\S+?)(?::\s*(.*?))?\s*$")
+_COMMENT: Final = regex(r"(?:^|\s)#\s*silence\s+(\S+?)(?::\s*(.*?))?\s*$")
 
 
 class Heard(NamedTuple):

@@ -1,6 +1,5 @@
 """The rules about what is used, what is missing, and what is dangerous to have beside each other."""
 
-import re
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
@@ -12,13 +11,14 @@ from jaklet.core.language.verbs import Loses, is_harsh, traits_of
 from jaklet.core.values.chords import Chord, Modifier
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.layouts import HOME
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import listed
 
 AWAY, BESIDE = "one modifier away from", "next to"
 _LEAST: Final = 3  # members that make a family
-_NUMBER: Final = re.compile("[1-9][0-9]{0,2}")  # of a layout
+_NUMBER: Final = regex("[1-9][0-9]{0,2}")  # of a layout
 
 
 def unused(case: Case) -> Iterator[Finding]:

@@ -10,11 +10,11 @@ if TYPE_CHECKING:
 
 def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
     """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
-    from jaklet.core.keys.active import pending
-
     told = status(desk)
     if told is None or told.get("config") != str(result.path):
         return None
+    from jaklet.core.keys.active import pending
+
     found = pending(result.config, told.get("bindings", ()), told.get("refused", {}))
     known = {"pid": told.get("pid"), "layer": told.get("layer", ""), "current": told.get("current", True)}
     return {**known, **found._asdict()}
@@ -22,11 +22,11 @@ def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
 
 def active_lines(result: "Checked", desk: str | None) -> list[str]:
     """Return the same for people."""
-    from jaklet.drawing.status import pending_lines
-
     known = active(result, desk)
     if known is None:
         return []
     if not result.usable:
         return [f"the listener (process {known['pid']}) goes on with the config as it was before these errors"]
+    from jaklet.drawing.status import pending_lines
+
     return pending_lines(known["pid"], known["added"], known["gone"], known["refused"], known["current"])

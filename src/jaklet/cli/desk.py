@@ -198,7 +198,7 @@ def perform_task(
 
 def _progress(ask: "Ask") -> None:
     """Say on a terminal what is being launched: it can take some seconds until the windows are there."""
-    from jaklet.core.values.desk import Launch
+    from jaklet.core.values.changes import Launch
     from jaklet.core.values.orders import Tell
 
     for order in ask.orders:

@@ -9,6 +9,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 from jaklet.core.values.errors import DeskError, SentenceError, UsageError
+from jaklet.core.values.regexes import regex
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -19,8 +20,8 @@ if TYPE_CHECKING:
     from jaklet.drawing.desks import Mark
 
 commands = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
-_GRID: Final = re.compile(r"([1-9]\d?)x([1-9]\d?)")
-_SIZE: Final = re.compile(r"([1-9]\d{2,4})x([1-9]\d{2,4})")
+_GRID: Final = regex(r"([1-9]\d?)x([1-9]\d?)")
+_SIZE: Final = regex(r"([1-9]\d{2,4})x([1-9]\d{2,4})")
 USUAL: Final = "1920x1080"  # where there is no desk to look at
 
 

@@ -1,5 +1,6 @@
 """The listener of a desk, as commands find it."""
 
+import os
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
@@ -10,13 +11,14 @@ def status(desk: str | None) -> dict[str, Any] | None:
     """Return what the listener of a desk says of itself; None if there is none."""
     from jaklet.core.values.errors import JakletError
     from jaklet.desktops.addresses import address_of
-    from jaklet.listener.client import request
     from jaklet.where import socket_path
 
     address = address_of(desk)
     path = socket_path(address.listener) if address and address.listener else None
-    if path is None:
+    if path is None or not os.path.exists(path):
         return None
+    from jaklet.listener.client import request
+
     try:
         told = request(path, "status", limit=2.0)
     except JakletError:

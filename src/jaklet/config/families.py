@@ -8,13 +8,14 @@ from collections.abc import Iterator, Mapping
 from typing import Final
 
 from jaklet.config.reader import Value
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 
 MEMBERS: Final[Mapping[str, tuple[str, ...]]] = {
     "<n>": tuple(str(n) for n in range(1, 10)),
     "<side>": ("left", "right", "up", "down"),
 }
-_MARK: Final = re.compile("|".join(map(re.escape, MEMBERS)))
+_MARK: Final = regex("|".join(map(re.escape, MEMBERS)))
 
 
 def marks(text: str) -> list[str]:

@@ -3,7 +3,6 @@
 A mapping with fixed keys is a table from key to reader (`Table`); `fields` holds a mapping against its table.
 """
 
-import re
 from collections.abc import Callable, Iterable, Mapping
 from fractions import Fraction
 from typing import Any, Final
@@ -35,6 +34,7 @@ from jaklet.core.values.json_schema import (
     some,
 )
 from jaklet.core.values.places import Place
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import did_you_mean, either
 
@@ -43,8 +43,8 @@ Reader = Callable[[Value, str, Found], Any]
 Table = Mapping[str, Reader]
 
 ON, OFF = "on", "off"
-_SECONDS: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
-_SIZE: Final = re.compile(r"([1-9]\d{0,4})\s*x\s*([1-9]\d{0,4})")
+_SECONDS: Final = regex(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
+_SIZE: Final = regex(r"([1-9]\d{0,4})\s*x\s*([1-9]\d{0,4})")
 MAX_PIXELS: Final = 32767
 WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no gap any more
 LONGEST_PATTERN: Final = 200

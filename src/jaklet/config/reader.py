@@ -15,6 +15,7 @@ from typing import Any, Final
 import yaml
 
 from jaklet.core.values.findings import Finding, finding
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary
 
@@ -24,10 +25,10 @@ MOST_VALUES: Final = (
     250_000  # lines and commas, which is about what there can be of values; the parser takes 20 us each
 )
 DEEPEST: Final = 100  # values within values; a config needs six
-_NUL: Final = re.compile(r"\\(?:0|x00|u0000|U00000000)")
-_BRACKET: Final = re.compile(r"[\[\]{}]")
-_INDENTED: Final = re.compile(rf"^[ \t?:-]{{{DEEPEST}}}", re.MULTILINE)
-_BREAK: Final = re.compile("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
+_NUL: Final = regex(r"\\(?:0|x00|u0000|U00000000)")
+_BRACKET: Final = regex(r"[\[\]{}]")
+_INDENTED: Final = regex(rf"^[ \t?:-]{{{DEEPEST}}}", re.MULTILINE)
+_BREAK: Final = regex("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
 
 
 class Source:
@@ -244,7 +245,7 @@ def _sections(source: Source) -> Iterator[tuple[int, int]]:
 
 
 _COLON: Final = "mapping values are not allowed in this context"
-_KEY: Final = re.compile(r"\s*(?:- +)?[^\s:#][^:#]*: +")
+_KEY: Final = regex(r"\s*(?:- +)?[^\s:#][^:#]*: +")
 _TAB: Final = "found character that cannot start any token"
 _IN_WORDS: Final = {
     "mapping values are not allowed in this context": (

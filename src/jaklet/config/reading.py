@@ -98,7 +98,7 @@ class Here(NamedTuple):
 NOWHERE: Final = Here()
 
 
-@dataclass
+@dataclass(eq=False, repr=False)  # what is not made need not be made at each start
 class Reading:
     """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
 

@@ -6,7 +6,7 @@ So the schema of a file is made from the very tables by which the file is read, 
 import json
 from collections.abc import Callable, Iterable, Mapping
 from functools import cache
-from importlib.resources import files
+from pathlib import Path
 from typing import Any, TypeVar
 
 from jaklet.core.values.json_schema import ANYTHING, Schema, mapping
@@ -47,6 +47,5 @@ def _with(schema: Schema, meaning: str | None) -> Schema:
 @cache
 def described() -> Mapping[str, Mapping[str, str]]:
     """Return what the manual says of keys, by what they are keys of."""
-    text = files("jaklet.config").joinpath("descriptions.json").read_text(encoding="utf-8")
-    told: Mapping[str, Mapping[str, str]] = json.loads(text)
+    told: Mapping[str, Mapping[str, str]] = json.loads(Path(__file__).with_name("descriptions.json").read_bytes())
     return told

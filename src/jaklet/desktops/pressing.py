@@ -6,8 +6,8 @@ from collections import deque
 from dataclasses import dataclass
 from typing import Final
 
+from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import Chord
-from jaklet.core.values.desk import Press
 from jaklet.core.values.errors import DeskError
 
 BUDGET: Final = 0.004  # seconds of strokes between two looks at everything else

@@ -16,7 +16,8 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, Ended
-from jaklet.core.values.desk import Launch, Shell
+from jaklet.core.values.changes import Launch, Shell
+from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs
 
 PROGRAMS: Final = "programs"  # the folder in the state folder for what launched programs write as errors
@@ -28,7 +29,7 @@ MOST_COMMANDS: Final = 20  # of the shell, whose ends are remembered
 LAST_LINE: Final = 4096  # bytes from the end of a log in which the last line is looked for
 
 
-_ERROR: Final = re.compile(
+_ERROR: Final = regex(
     r"\b(?:error|errors|fatal|failed|failure|cannot|can't|could not|couldn't|unable|denied|not found|no such|invalid"
     r"|unknown|unrecognized|missing|refused|abort\w*)\b|[A-Z]\w*(?:Error|Exception)\b",
     re.IGNORECASE,

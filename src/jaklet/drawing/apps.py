@@ -28,7 +28,7 @@ def command_told(config: Config, name: str) -> str:
     import shlex
 
     app = config.apps[name]
-    return shlex.join(app.launch(config.settings.terminal).command) if app.command else ""
+    return shlex.join(app.command_line(config.settings.terminal)) if app.command else ""
 
 
 def apps_text(config: Config, desk: Desk | None, columns: int | None, ink: Ink = PLAIN) -> str:
@@ -70,7 +70,7 @@ def apps_data(config: Config, desk: Desk | None) -> list[dict[str, Any]]:
         {
             "app": name,
             "keys": keys.get(name, []),
-            "command": list(app.launch(config.settings.terminal).command) if app.command else None,
+            "command": list(app.command_line(config.settings.terminal)) if app.command else None,
             "rules": [dict(rule.parts) for rule in app.rules],
             "windows": [window.id for window in config.claims.windows_of(name, desk)] if desk else None,
         }

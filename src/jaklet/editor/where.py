@@ -1,10 +1,11 @@
 """Where in a file of YAML something is being written, by its lines alone: half a file parses as nothing."""
 
-import re
 from typing import Final, NamedTuple
 
-_KEY: Final = re.compile(r"(\s*(?:- +)*)((?:\"[^\"]*\"|'[^']*'|[^\s#:{\[\"'][^:{\[#]*?)):(?=\s|$)")
-_FLOW_KEY: Final = re.compile(r"\s*(?:\"([^\"]*)\"|'([^']*)'|([^:{}\[\],]+?))\s*:(?=\s|$)")
+from jaklet.core.values.regexes import regex
+
+_KEY: Final = regex(r"(\s*(?:- +)*)((?:\"[^\"]*\"|'[^']*'|[^\s#:{\[\"'][^:{\[#]*?)):(?=\s|$)")
+_FLOW_KEY: Final = regex(r"\s*(?:\"([^\"]*)\"|'([^']*)'|([^:{}\[\],]+?))\s*:(?=\s|$)")
 
 
 class Where(NamedTuple):

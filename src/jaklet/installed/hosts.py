@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Final
 
+from jaklet.core.values.regexes import regex
 from jaklet.files import read_ordinary
 
 DEEPEST: Final = 8  # files that include files; ssh itself stops at 16
-_LINE: Final = re.compile(r"\s*(host|include)(?:\s*=\s*|\s+)(.+)", re.IGNORECASE)
+_LINE: Final = regex(r"\s*(host|include)(?:\s*=\s*|\s+)(.+)", re.IGNORECASE)
 
 
 def ssh_hosts(config: Path | None = None) -> list[str]:

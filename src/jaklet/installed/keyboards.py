@@ -5,11 +5,12 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.keys.keyboards import NAMES
+from jaklet.core.values.regexes import regex
 from jaklet.files import read_ordinary
 
 FILE: Final = Path("/etc/default/keyboard")
 DEFAULT: Final = "us"
-_VALUE: Final = re.compile(r'^\s*(XKBLAYOUT|XKBVARIANT)\s*=\s*"?([\w,-]*)"?\s*$', re.M)
+_VALUE: Final = regex(r'^\s*(XKBLAYOUT|XKBVARIANT)\s*=\s*"?([\w,-]*)"?\s*$', re.M)
 
 
 def usual_keyboard(file: Path = FILE) -> str:

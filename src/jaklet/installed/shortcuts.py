@@ -8,10 +8,11 @@ from typing import Final, NamedTuple
 
 from jaklet.core.keys.accelerators import parse_accelerator
 from jaklet.core.values.chords import Chord
+from jaklet.core.values.regexes import regex
 
 LIMIT: Final = 10.0  # seconds
-_LINE: Final = re.compile(r"(\S+) (\S+) (.+)")
-_SCHEMA: Final = re.compile(r"keybindings|media-keys|shortcuts", re.IGNORECASE)
+_LINE: Final = regex(r"(\S+) (\S+) (.+)")
+_SCHEMA: Final = regex(r"keybindings|media-keys|shortcuts", re.IGNORECASE)
 
 
 # How the schemas of a desktop begin, by the names of the desktop (XDG_CURRENT_DESKTOP) and of its window managers.

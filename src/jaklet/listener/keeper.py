@@ -18,8 +18,9 @@ from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import UndoStep
 from jaklet.core.actions.tasks import Context, Outcome, Task
 from jaklet.core.language.verbs import RUN, traits_of
+from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import NORMAL, Change, Desk, Display, Shape, Window
+from jaklet.core.values.desk import NORMAL, Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action

@@ -7,8 +7,8 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Ask, Outcome, Task
 from jaklet.core.language.verbs import RUN, FocusAfter, traits_of
+from jaklet.core.values.changes import Change, Focus, Launch, Move, Press, Reshape
 from jaklet.core.values.chords import Chord, Keys
-from jaklet.core.values.desk import Change, Focus, Launch, Move, Press, Reshape
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.orders import Order

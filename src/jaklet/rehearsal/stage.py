@@ -11,9 +11,10 @@ from jaklet.core.actions.telling import change_told
 from jaklet.core.keys.keymap import Meaning
 from jaklet.core.language.needs import dead_keys
 from jaklet.core.values.abilities import Abilities
+from jaklet.core.values.changes import Change
 from jaklet.core.values.chords import Chord, Keys, keys_written
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.desk import Change, Desk
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop

@@ -34,7 +34,7 @@ def programs_of(config: Config) -> dict[str, Program]:
     programs: dict[str, Program] = {}
     for app in config.apps.values():
         if app.command:
-            name = app.launch(config.settings.terminal).command[0].rsplit("/", 1)[-1]
+            name = app.command_line(config.settings.terminal)[0].rsplit("/", 1)[-1]
             programs.setdefault(name, _program(name, app))
     return programs
 
@@ -79,7 +79,7 @@ def copy_of(desk: Desk, config: Config) -> Room:
 def _program_of(window: Window, desk: Desk, config: Config) -> str:
     """Return the name of the program that shows a window: the one that its app launches, else its own."""
     app = config.apps.get(config.claims.app_of(window, desk) or "")
-    command = app.launch(config.settings.terminal).command if app and app.command else ()
+    command = app.command_line(config.settings.terminal) if app and app.command else ()
     return command[0].rsplit("/", 1)[-1] if command else window.process or window.instance or "program"
 
 

@@ -12,8 +12,9 @@ from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import is_harsh, traits_of
+from jaklet.core.values.changes import Launch
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Launch
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.words import counted
 

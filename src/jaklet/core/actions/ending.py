@@ -6,7 +6,8 @@ from jaklet.core.actions.placing.windows import target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
-from jaklet.core.values.desk import Change, Close, Desk, Kill, Minimise, Window
+from jaklet.core.values.changes import Change, Close, Kill, Minimise
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted
 

@@ -7,8 +7,9 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import SETTLE, Ask, Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.keys.strokes import small
+from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import Chord, Modifier, keys_written, keysym_of
-from jaklet.core.values.desk import Desk, Press, Window
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import shortened
 

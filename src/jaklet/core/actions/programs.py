@@ -7,7 +7,8 @@ from jaklet.core.actions.ports.desk import Ended, Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.abilities import Ability
-from jaklet.core.values.desk import Change, Desk, Display, Focus, Reveal, Show, Stack, Window
+from jaklet.core.values.changes import Change, Focus, Reveal, Show, Stack, launching
+from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.stacking import before, stands_on_top
 from jaklet.core.values.words import listed
@@ -136,7 +137,7 @@ def launched(app_name: str, context: Context, moment: Moment) -> Task:
     limit, front = context.config.wait_of(app_name), moment.desk.front
     before, until = frozenset(window.id for window in moment.desk.windows), moment.now + limit
     later = (f"wait for its window, {limit:g} s at most; focus it",)
-    moment = yield Ask((app.launch(settings.terminal),), until, later)
+    moment = yield Ask((launching(app, settings.terminal),), until, later)
     return (yield from _shown(app_name, before, front, until, context, moment))
 
 

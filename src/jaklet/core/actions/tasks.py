@@ -15,8 +15,9 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.values.changes import NEEDED_FOR, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import NEEDED_FOR, Change, Desk, Focus, Move, Stack, Window, lacking_for
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action

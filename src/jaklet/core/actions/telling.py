@@ -2,12 +2,9 @@
 
 from typing import Final
 
-from jaklet.core.values.chords import keys_written
-from jaklet.core.values.config import Config
-from jaklet.core.values.desk import (
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
     Focus,
     Gaps,
     Kill,
@@ -23,9 +20,11 @@ from jaklet.core.values.desk import (
     Shell,
     Show,
     Stack,
-    Window,
     lacking_for,
 )
+from jaklet.core.values.chords import keys_written
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.words import counted, printable, shortened
 
 TITLE_WIDTH: Final = 40

@@ -12,22 +12,8 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import UndoStep, Was
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told, window_name
-from jaklet.core.values.desk import (
-    Change,
-    Desk,
-    Focus,
-    Gaps,
-    Minimise,
-    Move,
-    Raise,
-    Reshape,
-    Reveal,
-    Send,
-    Shape,
-    Show,
-    Stack,
-    Window,
-)
+from jaklet.core.values.changes import Change, Focus, Gaps, Minimise, Move, Raise, Reshape, Reveal, Send, Show, Stack
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action

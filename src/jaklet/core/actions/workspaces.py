@@ -5,8 +5,9 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.language.slots import MOST_WORKSPACES
+from jaklet.core.values.changes import Change, Provide, Send, Show
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Provide, Send, Show
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted, did_you_mean
 

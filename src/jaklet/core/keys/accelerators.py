@@ -4,6 +4,7 @@ import re
 from typing import Final
 
 from jaklet.core.values.chords import Chord, Modifier, keysym_of
+from jaklet.core.values.regexes import regex
 
 _MODIFIERS: Final = {
     "primary": Modifier.CTRL,
@@ -16,7 +17,7 @@ _MODIFIERS: Final = {
     "mod4": Modifier.SUPER,
     "shift": Modifier.SHIFT,
 }
-_FORM: Final = re.compile(r"((?:<\w+>)*)(\w+)")
+_FORM: Final = regex(r"((?:<\w+>)*)(\w+)")
 
 
 def parse_accelerator(text: str) -> Chord | None:

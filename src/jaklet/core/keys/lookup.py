@@ -1,6 +1,5 @@
 """From what is meant to its keys: other words for what a line of the sheet does, and the lines that do a thing."""
 
-import re
 from collections.abc import Callable, Iterable, Mapping
 from typing import Final
 
@@ -8,6 +7,7 @@ from jaklet.core.keys.sheet import Line
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
 from jaklet.core.values.entries import DesktopEntry
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action, Ref
 
 # Shares as people say them; `half` finds `left 1/2`.
@@ -15,7 +15,7 @@ SPOKEN: Final = {
     "1/2": "half", "50%": "half", "1/3": "third", "2/3": "two thirds", "1/4": "quarter", "25%": "quarter",
     "3/4": "three quarters", "75%": "three quarters", "full": "whole all",
 }  # fmt: skip
-_SHARE: Final = re.compile(r"(?<![\w/.])(?:\d+/\d+|\d+%|full)(?![\w/])")
+_SHARE: Final = regex(r"(?<![\w/.])(?:\d+/\d+|\d+%|full)(?![\w/])")
 KINDS: Final = ("app", "layout", "layer", "macro", "place", "display")  # of what can be asked for by its name
 
 

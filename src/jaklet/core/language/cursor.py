@@ -7,10 +7,31 @@ import re
 from typing import Final
 
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.regexes import regex
+from jaklet.core.values.words import did_you_mean
 
-_SPACE: Final = re.compile(r"\s*")
-_WORD: Final = re.compile(r"[^\s,]+|,")
-NAME: Final = re.compile(r"[^\W_][\w.-]*")
+_SPACE: Final = regex(r"\s*")
+_WORD: Final = regex(r"[^\s,]+|,")
+NAME: Final = regex(r"[^\W_][\w.-]*")
+
+
+MISSING: Final = "is missing here"
+
+
+class MissingError(SentenceError):
+    """Another word stands where one of a few has to. Most are of forms that were not meant, and nobody is told of them.
+
+    So whether it is a slip of one of them is looked into last: that takes longer than all the reading.
+    """
+
+    def __init__(self, shown: str, start: int, end: int, stands: str, words: tuple[str, ...], likeness: float) -> None:
+        super().__init__(f"{shown} {MISSING}", start, end)
+        self._stands, self._words, self._likeness = stands, words, likeness
+
+    def looked_into(self) -> SentenceError:
+        """Return the same, or the slip that it is, with its remedy."""
+        near = did_you_mean(self._stands, self._words, "", self._likeness)
+        return SentenceError(f"{self._stands!r} means nothing here", self.start, self.end, near) if near else self
 
 
 class Cursor:
@@ -70,8 +91,15 @@ class Cursor:
 
     def fault(self, message: str, remedy: str = "") -> SentenceError:
         """Return an error at the next word, or just behind the sentence where it ends too soon."""
+        return SentenceError(message, *self._next(), remedy)
+
+    def missing(self, shown: str, words: tuple[str, ...], likeness: float) -> MissingError:
+        """Return the same for where one of these words has to stand. `shown`: what they are called."""
+        return MissingError(shown, *self._next(), self.peek(), words, likeness)
+
+    def _next(self) -> tuple[int, int]:
         found = _WORD.match(self.text, self.at)
         if found:
-            return SentenceError(message, found.start(), found.end(), remedy)
+            return found.span()
         end = len(self.text.rstrip())
-        return SentenceError(message, end, end + 1, remedy)
+        return end, end + 1

@@ -1,19 +1,18 @@
 """The grammars of actions and conditions: forms of slots and words, and the telling fault where none fits."""
 
-import re
 from collections.abc import Callable, Iterable, Mapping
 from functools import lru_cache
 from typing import Final
 
-from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.slots import MISSING, WRITTEN
+from jaklet.core.language.cursor import MISSING, Cursor, MissingError
+from jaklet.core.language.slots import WRITTEN
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Ref
-from jaklet.core.values.words import did_you_mean
 
 Slots = Mapping[str, Callable[[Cursor], Ref]]
-_PARTS: Final = re.compile(r"\[([^]]*)\]|(\S+)")
-_SLOT: Final = re.compile("[A-Z]+")
+_PARTS: Final = regex(r"\[([^]]*)\]|(\S+)")
+_SLOT: Final = regex("[A-Z]+")
 LONG: Final = 4  # letters of a word from which on it can be a slip of another one
 
 
@@ -41,10 +40,7 @@ def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, .
         if reader:
             refs.append(reader(cursor))
         elif not cursor.keyword(slot):
-            word = cursor.peek()
-            if len(word) >= LONG and (near := did_you_mean(word, (slot,), "", likeness=0.7)):
-                raise cursor.fault(f"{word!r} means nothing here", near)
-            raise cursor.fault(f"{slot!r} {MISSING}")
+            raise cursor.missing(repr(slot), (slot,) if len(cursor.peek()) >= LONG else (), 0.7)
     return tuple(refs)
 
 
@@ -86,7 +82,8 @@ def most_telling(faults: Iterable[SentenceError]) -> SentenceError:
     def telling(fault: SentenceError) -> tuple[bool, int, bool]:
         return fault.remedy.startswith("did you mean"), fault.start, not fault.message.endswith(MISSING)
 
-    return max(reversed([*faults]), key=telling)
+    looked_into = [fault.looked_into() if isinstance(fault, MissingError) else fault for fault in faults]
+    return max(reversed(looked_into), key=telling)
 
 
 def written(form: str) -> str:

@@ -16,6 +16,7 @@ from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import HALF, At, Cells, Centre, Form, Full, Grid, Named, Same, Sides, Tracks, column_name
 from jaklet.core.values.geometry import Length
 from jaklet.core.values.places import Place
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import did_you_mean, either
 
 SIDES: Final = {
@@ -26,17 +27,17 @@ SIDES: Final = {
     "up": ("down", "top"),
     "down": ("down", "bottom"),
 }
-_FRACTION: Final = re.compile(r"(\d{1,4})/(\d{1,4})(?=[\sx,]|$)")
-_PERCENT: Final = re.compile(r"(\d{1,3}(?:\.\d{1,4})?)\s?%(?=[\sx,]|$)")
-_PIXELS: Final = re.compile(r"(\d{1,5})\s?px(?=[\sx,]|$)")
-_TIMES: Final = re.compile(r"x\s*")
-_TRACKS: Final = re.compile(r"(\d{1,3})(?:\s*-\s*(\d{1,3}))?\s+of\s+(\d{1,3})(?=[\s,]|$)", re.IGNORECASE)
+_FRACTION: Final = regex(r"(\d{1,4})/(\d{1,4})(?=[\sx,]|$)")
+_PERCENT: Final = regex(r"(\d{1,3}(?:\.\d{1,4})?)\s?%(?=[\sx,]|$)")
+_PIXELS: Final = regex(r"(\d{1,5})\s?px(?=[\sx,]|$)")
+_TIMES: Final = regex(r"x\s*")
+_TRACKS: Final = regex(r"(\d{1,3})(?:\s*-\s*(\d{1,3}))?\s+of\s+(\d{1,3})(?=[\s,]|$)", re.IGNORECASE)
 _ADDRESS: Final = r"([A-Z]{1,2})(\d{1,2})"
-_CELLS: Final = re.compile(
+_CELLS: Final = regex(
     rf"{_ADDRESS}(?:\s*:\s*{_ADDRESS})?\s+of\s+(\d{{1,2}})\s*x\s*(\d{{1,2}})(?=[\s,]|$)", re.IGNORECASE
 )
-_COMMA: Final = re.compile(",")
-_AT: Final = re.compile(r"(-?\d{1,5})\s*,\s*(-?\d{1,5})\s+size\s+(\d{1,5})\s*x\s*(\d{1,5})(?=[\s,]|$)", re.IGNORECASE)
+_COMMA: Final = regex(",")
+_AT: Final = regex(r"(-?\d{1,5})\s*,\s*(-?\d{1,5})\s+size\s+(\d{1,5})\s*x\s*(\d{1,5})(?=[\s,]|$)", re.IGNORECASE)
 _LENGTH_REMEDY: Final = "write a share such as 1/2 or 60%, or pixels such as 600px"
 
 
@@ -213,8 +214,10 @@ def _read_one(cursor: Cursor) -> Place:
         if not found or found.end() != at + len(first):
             raise SentenceError(f"{first!r} is no place", at, at + len(first), f"places look like {PLACE_EXAMPLES}")
         if not cursor.done and cursor.peek() != "on" and not cursor.sees(_COMMA):
-            remedy = did_you_mean(first, FORMS, f"places look like {PLACE_EXAMPLES}")
-            raise SentenceError(f"{first!r} begins no place", at, found.end(), remedy, unknown=first)
+            raise SentenceError(
+                f"{first!r} begins no place", at, found.end(),
+                lambda: did_you_mean(first, FORMS, f"places look like {PLACE_EXAMPLES}"), unknown=first,
+            )  # fmt: skip
         form = Named(found.group())
         cursor.named.append(("place", found.group(), found.start(), found.end()))
     display = None

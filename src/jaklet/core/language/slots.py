@@ -14,11 +14,11 @@ from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.layouts import LAST, name_fault, number_of
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Name, Ref
 from jaklet.core.values.sharings import PLAIN_FORMS, WAYS
-from jaklet.core.values.words import did_you_mean, either
+from jaklet.core.values.words import either
 
-MISSING: Final = "is missing here"
 MOST_WORKSPACES: Final = 36  # more than anybody has; a slip of the finger makes no hundred of them
 # Words that sentences need for themselves, and which therefore cannot name an app or a place.
 RESERVED: Final = frozenset(
@@ -143,7 +143,7 @@ def _chords(cursor: Cursor) -> Ref:
     try:
         keys = parse_keys(text)
     except SentenceError as fault:
-        raise SentenceError(fault.message, start + fault.start, start + fault.end, fault.remedy) from fault
+        raise fault.moved(start) from fault
     return Ref("CHORDS", text, start, end, keys=keys)
 
 
@@ -225,8 +225,7 @@ def _word(kind: str, *words: str) -> Callable[[Cursor], Ref]:
 
     def read(cursor: Cursor) -> Ref:
         if cursor.peek() not in words:
-            near = did_you_mean(cursor.peek(), words, "", 0.75)
-            raise cursor.fault(f"{cursor.peek()!r} means nothing here" if near else f"{either(words)} {MISSING}", near)
+            raise cursor.missing(either(words), words, 0.75)
         word, start, end = cursor.word()
         return Ref(kind, word, start, end)
 
@@ -262,19 +261,19 @@ def _cells(cursor: Cursor) -> Ref:
     return Ref("CELLS", f"{int(found[1])}x{int(found[2])}", found.start(), found.end(2))
 
 
-_CELLS: Final = re.compile(r"(\d{1,2})x(\d{1,2})(?!\S)")
+_CELLS: Final = regex(r"(\d{1,2})x(\d{1,2})(?!\S)")
 MOST_CELLS: Final = 36
-_N: Final = re.compile(r"(\d{1,3})(?!\S)")
-_TIME: Final = re.compile(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s|m|h)(?![^\s,])", re.IGNORECASE)
-_QUOTED: Final = re.compile(r"((?P<quote>[\"'])((?:\\.|(?!(?P=quote)).)*)(?P=quote))", re.DOTALL)
-_ESCAPED: Final = re.compile(r"\\(.)", re.DOTALL)
+_N: Final = regex(r"(\d{1,3})(?!\S)")
+_TIME: Final = regex(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s|m|h)(?![^\s,])", re.IGNORECASE)
+_QUOTED: Final = regex(r"((?P<quote>[\"'])((?:\\.|(?!(?P=quote)).)*)(?P=quote))", re.DOTALL)
+_ESCAPED: Final = regex(r"\\(.)", re.DOTALL)
 _MEANT: Final = {"n": "\n", "t": "\t"}
-_COMPARED: Final = re.compile(r"(>=|<=|>|<|=)?\s*(\d{1,4})(?!\S)")
+_COMPARED: Final = regex(r"(>=|<=|>|<|=)?\s*(\d{1,4})(?!\S)")
 _JOINTS: Final = frozenset({"and", "or", "up", "is"})
 UNITS: Final = {"ms": 0.001, "s": 1.0, "m": 60.0, "h": 3600.0}
 LONGEST: Final = 24 * 3600.0  # seconds
 WITH: Final = "with"
-_ID: Final = re.compile(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
+_ID: Final = regex(r"0x[0-9a-f]{1,8}(?!\S)|[0-9]{1,10}(?!\S)", re.IGNORECASE)
 # A new slot is one entry here.
 PLAIN_SLOTS: Final[Mapping[str, Callable[[Cursor], Ref]]] = {
     "APP": _app,

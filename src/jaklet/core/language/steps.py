@@ -1,6 +1,5 @@
 """The steps of a macro, once their sentences are read and its parameters have values."""
 
-import re
 from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
 from typing import Final, NamedTuple
@@ -8,13 +7,14 @@ from typing import Final, NamedTuple
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.macros import DO, WHEN, Macro, Written
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action, Condition
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, listed
 
 MOST_TIMES: Final = 1000
-_MARK: Final = re.compile(r"<([^\W\d_][\w-]*)>")
-_TIMES: Final = re.compile(r"\s*(\d{1,6})(?:\s+times?)?\s*")
+_MARK: Final = regex(r"<([^\W\d_][\w-]*)>")
+_TIMES: Final = regex(r"\s*(\d{1,6})(?:\s+times?)?\s*")
 
 
 class Do(NamedTuple):

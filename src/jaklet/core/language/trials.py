@@ -57,6 +57,7 @@ def parse_expectation(text: str) -> Condition | None:
     try:
         return parse_condition(text)
     except SentenceError as fault:
-        if fault.remedy.startswith("conditions are"):
-            fault.remedy = f"{fault.remedy}; or {either([*OUTCOMES])}"
-        raise
+        if not fault.remedy.startswith("conditions are"):
+            raise
+        remedy = f"{fault.remedy}; or {either([*OUTCOMES])}"
+        raise SentenceError(fault.message, fault.start, fault.end, remedy, fault.unknown) from fault

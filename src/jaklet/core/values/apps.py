@@ -2,10 +2,11 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
+from zlib import crc32
 
 from jaklet.core.values import globs
 from jaklet.core.values.chords import Keys
-from jaklet.core.values.desk import DIALOG, Desk, Launch, Window
+from jaklet.core.values.desk import DIALOG, Desk, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import YES
 
@@ -95,10 +96,15 @@ class App(NamedTuple):
     may_press: Keys = ()
     arranged: str = YES
 
-    def launch(self, terminal: tuple[str, ...]) -> Launch:
-        """Return the change that launches it. `terminal`: the command to which a program in a terminal is added."""
-        command = (*terminal, *self.command) if self.in_terminal else self.command
-        return Launch(self.name, command, self.folder, self.environment)
+    def command_line(self, terminal: tuple[str, ...]) -> tuple[str, ...]:
+        """Return what launches it. `terminal`: the command to which a program in a terminal is added."""
+        return (*terminal, *self.command) if self.in_terminal else self.command
+
+
+def tie(app: str, command: tuple[str, ...]) -> str:
+    """Return what is noted on its first window: the app, and a mark of the command, which may be another one later."""
+    raw = "\0".join(command).encode("utf-8", "surrogateescape")
+    return f"{app} {crc32(raw):08x}"
 
 
 def default_rule(command: tuple[str, ...]) -> WindowRule:
@@ -135,7 +141,7 @@ class Claims:
         """Judge by the rules of some apps. `terminal`: the command that programs in a terminal are added to."""
         apps = tuple(apps)
         self._ties = {app.name: app.name for app in apps}
-        self._ties |= {app.launch(terminal).tie: app.name for app in apps if app.command}
+        self._ties |= {tie(app.name, app.command_line(terminal)): app.name for app in apps if app.command}
         rules = ((app.name, rule) for app in apps for rule in app.rules)
         self._rules = sorted(rules, key=lambda pair: -pair[1].score)
         self._kept: dict[tuple[str, ...], tuple[str, ...]] = {}

@@ -7,6 +7,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.keysyms import KEYSYMS
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import did_you_mean
 
 
@@ -138,11 +139,14 @@ def _key(key: str, start: int, end: int, pieces: list[str]) -> int:
         raise SentenceError("there is a space inside the chord", start, end, "join modifiers and key with +")
     found = keysym_of(key)
     if found is None:
-        remedy = did_you_mean(key, [*KEYSYMS, *SHORT_NAMES], "use the X keysym name, as `xev` prints it")
-        raise SentenceError(f"no key is called {key!r}", start, end, remedy, unknown=key)
+        raise SentenceError(f"no key is called {key!r}", start, end, lambda: _keys_like(key), unknown=key)
     if found in MODIFIER_KEYS:
         raise SentenceError(f"{key} is a modifier key, and a chord ends with another key", start, end)
     return found
+
+
+def _keys_like(key: str) -> str:
+    return did_you_mean(key, [*KEYSYMS, *SHORT_NAMES], "use the X keysym name, as `xev` prints it")
 
 
 # What modifiers are called elsewhere: on other systems, on their keys, and as bits (X protocol, Mod1 and Mod4).
@@ -170,7 +174,7 @@ def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
 KEPT: Final = 4096  # chords that are remembered by how they are written: layers use the same ones again and again
 Keys = tuple[Chord, ...]  # a chord, or the chords of a sequence
 MOST_CHORDS: Final = 4
-_PARTED: Final = re.compile(r"\S(?:.*?\S)??(?=(?<!\+)\s+(?!\+)|\s*$)", re.DOTALL)
+_PARTED: Final = regex(r"\S(?:.*?\S)??(?=(?<!\+)\s+(?!\+)|\s*$)", re.DOTALL)
 
 
 @lru_cache(KEPT)
@@ -183,10 +187,7 @@ def parse_keys(text: str) -> Keys:
         try:
             chords.append(parse_chord(found.group()))
         except SentenceError as fault:
-            shift = found.start()
-            raise SentenceError(
-                fault.message, shift + fault.start, shift + fault.end, fault.remedy, fault.unknown
-            ) from fault
+            raise fault.moved(found.start()) from fault
         if len(chords) > MOST_CHORDS:
             raise SentenceError(
                 f"this has more than {MOST_CHORDS} chords", 0, len(text), "press fewer, one after another"

@@ -8,12 +8,14 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple
 
+from jaklet.core.values.regexes import regex
+
 Groups = Mapping[str, Mapping[str, str]]
 
 MAIN: Final = "Desktop Entry"
 _ACTION: Final = "Desktop Action "
 _ESCAPES: Final = {"s": " ", "n": "\n", "t": "\t", "r": "\r", "\\": "\\"}
-_LOCALE: Final = re.compile(r"([^_.@]+)(?:_([^.@]+))?(?:\.[^@]*)?(?:@(.+))?")
+_LOCALE: Final = regex(r"([^_.@]+)(?:_([^.@]+))?(?:\.[^@]*)?(?:@(.+))?")
 _NO_FILES: Final = "fFuUdDnNvm"  # codes for files, of which there are none here, and the deprecated ones
 
 

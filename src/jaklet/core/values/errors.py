@@ -9,16 +9,32 @@
 Foreign errors (X, OS, YAML, SQLite) are turned into these where they arise, with the cause kept.
 """
 
+TYPE_CHECKING = False
+if TYPE_CHECKING:  # this is loaded by the quickest commands
+    from collections.abc import Callable
+
+    Remedy = str | Callable[[], str]
+
 
 class JakletError(Exception):
-    """Something went wrong that the user can act on: what happened, and a remedy."""
+    """Something went wrong that the user can act on: what happened, and a remedy.
+
+    A remedy that takes long to find can be a function: readers try what may stand there; most faults are never told.
+    """
 
     exit_status = 1
 
-    def __init__(self, message: str, remedy: str = "") -> None:
+    def __init__(self, message: str, remedy: "Remedy" = "") -> None:
         super().__init__(message)
         self.message = message
-        self.remedy = remedy
+        self._remedy = remedy
+
+    @property
+    def remedy(self) -> str:
+        """What can be done about it; empty if nothing."""
+        if not isinstance(self._remedy, str):
+            self._remedy = self._remedy()
+        return self._remedy
 
 
 class UsageError(JakletError):
@@ -31,13 +47,17 @@ class SentenceError(JakletError):
     """A sentence does not parse. `start` and `end` are offsets into the sentence, `end` exclusive."""
 
     def __init__(
-        self, message: str, start: int, end: int, remedy: str = "", unknown: str = "", quote: str = ""
+        self, message: str, start: int, end: int, remedy: "Remedy" = "", unknown: str = "", quote: str = ""
     ) -> None:
         super().__init__(message, remedy)
         self.quote = quote  # the one that is open, where a text has no end
         self.start = start
         self.end = max(end, start + 1)
         self.unknown = unknown  # the word that names nothing, when that is the whole fault
+
+    def moved(self, by: int) -> "SentenceError":
+        """Return the same fault of a longer text, in which this one begins there."""
+        return SentenceError(self.message, self.start + by, self.end + by, self._remedy, self.unknown, self.quote)
 
 
 class DeskError(JakletError):

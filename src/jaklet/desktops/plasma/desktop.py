@@ -12,11 +12,9 @@ from typing import Any, Final
 from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import (
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
-    Display,
     Focus,
     Gaps,
     Kill,
@@ -29,11 +27,11 @@ from jaklet.core.values.desk import (
     Reshape,
     Reveal,
     Send,
-    Shape,
     Shell,
     Show,
     Stack,
 )
+from jaklet.core.values.desk import Desk, Display, Shape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.core.values.stacking import to_activate

@@ -7,7 +7,7 @@ from typing import Final
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.language.events import DAY
 from jaklet.core.values.abilities import Abilities, Ability
-from jaklet.core.values.desk import Change, Press
+from jaklet.core.values.changes import Change, Press
 from jaklet.core.values.geometry import Insets
 from jaklet.desktops.tabletop.chords import TabletopChords
 from jaklet.desktops.tabletop.file import read_room, save_room

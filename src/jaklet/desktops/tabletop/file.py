@@ -11,14 +11,15 @@ from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape
 from jaklet.core.values.errors import SentenceError, StoreError
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
 from jaklet.core.values.recency import Recency
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import listed
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import read_ordinary, write_whole, yaml_line
 
-GEOMETRY: Final = re.compile(r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})")  # as X tools write it, XParseGeometry(3)
-SIZE: Final = re.compile(r"(\d{1,5})x(\d{1,5})")
-BAR: Final = re.compile(r"(left|right|top|bottom) (\d{1,4})")
-TIME: Final = re.compile(r"(\d{1,6})(ms|s)")
+GEOMETRY: Final = regex(r"(\d{1,5})x(\d{1,5})([+-]\d{1,5})([+-]\d{1,5})")  # as X tools write it, XParseGeometry(3)
+SIZE: Final = regex(r"(\d{1,5})x(\d{1,5})")
+BAR: Final = regex(r"(left|right|top|bottom) (\d{1,4})")
+TIME: Final = regex(r"(\d{1,6})(ms|s)")
 
 
 class _BadValueError(Exception):

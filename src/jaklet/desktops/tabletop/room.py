@@ -6,13 +6,9 @@ from typing import NamedTuple, assert_never
 
 from jaklet.core.actions.ports.desk import NOT_FOUND, Ended
 from jaklet.core.values.abilities import EVERY, Abilities, Ability
-from jaklet.core.values.chords import Chord
-from jaklet.core.values.desk import (
-    NORMAL,
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
-    Display,
     Focus,
     Gaps,
     Kill,
@@ -25,13 +21,13 @@ from jaklet.core.values.desk import (
     Reshape,
     Reveal,
     Send,
-    Shape,
     Shell,
     Show,
     Stack,
-    Window,
     lacking_for,
 )
+from jaklet.core.values.chords import Chord
+from jaklet.core.values.desk import NORMAL, Desk, Display, Shape, Window
 from jaklet.core.values.entries import DesktopEntry
 from jaklet.core.values.forms import Full
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled

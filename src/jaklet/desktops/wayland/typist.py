@@ -9,8 +9,8 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from jaklet.core.keys.strokes import DEAD, Stroke
+from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, keysym_of
-from jaklet.core.values.desk import Press
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.words import listed
 from jaklet.desktops.pressing import HELD_FOR, Pressing, Text

@@ -16,7 +16,8 @@ import xcffib.xproto as xp
 from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import Change, Desk, Focus, Kill, Launch, Move, Press, Reshape, Shape, Shell
+from jaklet.core.values.changes import Change, Focus, Kill, Launch, Move, Press, Reshape, Shell
+from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.geometry import Insets
 from jaklet.desktops.learned_ways import LearnedWays

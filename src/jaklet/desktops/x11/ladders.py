@@ -10,7 +10,8 @@ from typing import Any, Final, NamedTuple
 
 import xcffib.xproto as xp
 
-from jaklet.core.values.desk import Change, Desk, Minimise, Move, Reveal, Send, Shape, Stack
+from jaklet.core.values.changes import Change, Minimise, Move, Reveal, Send, Stack
+from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_activate
 from jaklet.desktops.x11.hints import NORTH_WEST, STATIC

@@ -6,7 +6,7 @@ so that whatever it tells of after it has answered the barrier behind a request 
 that, another window in front may be one of before, or a step on the way.
 """
 
-from jaklet.core.values.desk import Focus
+from jaklet.core.values.changes import Focus
 from jaklet.core.values.geometry import Rect
 
 

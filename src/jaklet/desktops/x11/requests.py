@@ -4,10 +4,9 @@ from typing import Final, assert_never
 
 import xcffib.xproto as xp
 
-from jaklet.core.values.desk import (
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
     Focus,
     Gaps,
     Kill,
@@ -20,11 +19,11 @@ from jaklet.core.values.desk import (
     Reshape,
     Reveal,
     Send,
-    Shape,
     Shell,
     Show,
     Stack,
 )
+from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.stacking import to_raise
 from jaklet.desktops.x11.facts import ALL_WORKSPACES
 from jaklet.desktops.x11.hints import STATIC

@@ -8,8 +8,9 @@ from jaklet.core.actions.layouts.imagining import frames_of
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import Plan
 from jaklet.core.values.assigning import matched
+from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout, Where
 

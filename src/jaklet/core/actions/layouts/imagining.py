@@ -1,6 +1,5 @@
 """A desk as a layout would make it, on displays that need not be there."""
 
-import re
 from collections.abc import Mapping, Sequence
 from typing import Final
 
@@ -11,9 +10,10 @@ from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.geometry import NO_LIMITS, Rect
 from jaklet.core.values.layouts import Layout
+from jaklet.core.values.regexes import regex
 
-_DISPLAY: Final = re.compile(r"\s*(?:display\s+)?(\S+)\s+(\d{2,5})x(\d{2,5})(?:\+(-?\d{1,5})\+(-?\d{1,5}))?\s*")
-_SAVED: Final = re.compile(r"(\d{1,5})x(\d{1,5})\+(-?\d{1,5})\+(-?\d{1,5})")
+_DISPLAY: Final = regex(r"\s*(?:display\s+)?(\S+)\s+(\d{2,5})x(\d{2,5})(?:\+(-?\d{1,5})\+(-?\d{1,5}))?\s*")
+_SAVED: Final = regex(r"(\d{1,5})x(\d{1,5})\+(-?\d{1,5})\+(-?\d{1,5})")
 FALLBACK: Final = Rect(0, 0, 1920, 1080)  # where nothing says how large a display is
 
 

@@ -11,11 +11,9 @@ from jaklet.core.actions.layouts.displays import brought_within, size_of
 from jaklet.core.actions.layouts.pairing import Pairs
 from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.placing.windows import placing, unseen
-from jaklet.core.values.config import Config
-from jaklet.core.values.desk import (
+from jaklet.core.values.changes import (
     Change,
     Close,
-    Desk,
     Focus,
     Minimise,
     Move,
@@ -23,12 +21,12 @@ from jaklet.core.values.desk import (
     Reshape,
     Reveal,
     Send,
-    Shape,
     Show,
     Stack,
-    Window,
     lacking_for,
 )
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.forms import Named, Same
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import (

@@ -12,7 +12,8 @@ from jaklet.core.actions.layouts.reporting import Course, report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
-from jaklet.core.values.desk import Change, Desk, Focus, Launch, Reshape
+from jaklet.core.values.changes import Change, Focus, Launch, Reshape, launching
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_of, no_such_layout
 from jaklet.core.values.orders import Expect
@@ -104,7 +105,7 @@ def _launches(plan: Plan) -> tuple[Launch, ...]:
     """Return the launches for the entries without window, as far as their apps can be launched."""
     missing = (entry for i, entry in enumerate(plan.layout.entries) if i not in plan.pairs and entry.missing == LAUNCH)
     apps = (plan.config.apps.get(entry.app) for entry in missing if entry.app)
-    return tuple(app.launch(plan.config.settings.terminal) for app in apps if app and app.command)
+    return tuple(launching(app, plan.config.settings.terminal) for app in apps if app and app.command)
 
 
 def _wait(plan: Plan, launches: tuple[Launch, ...], now: float) -> Wait:

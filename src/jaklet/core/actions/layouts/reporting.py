@@ -11,7 +11,8 @@ from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.actions.telling import refusal_told, window_name
-from jaklet.core.values.desk import Change, Desk, Launch, Window
+from jaklet.core.values.changes import Change, Launch
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.layouts import FOCUS, SKIP, WAIT
 from jaklet.core.values.words import counted, listed
 

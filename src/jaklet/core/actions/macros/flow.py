@@ -5,7 +5,7 @@ from typing import Final
 from jaklet.core.actions.holding import Facts, holds
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
-from jaklet.core.values.desk import Shell
+from jaklet.core.values.changes import Shell
 from jaklet.core.values.orders import Enter, Order, Pause, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import shortened

@@ -1,8 +1,9 @@
 """Bringing a window here from another workspace or display, with its share of the work area."""
 
 from jaklet.core.actions.placing.standing import filling, form_elsewhere
+from jaklet.core.values.changes import Change, Move, Reshape, Reveal, Send
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Display, Move, Reshape, Reveal, Send, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Rect
 
 

@@ -6,8 +6,9 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Goal, reach
 from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Move, Window
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 
 ROUNDS: Final = (

@@ -4,8 +4,9 @@ from jaklet.core.actions.placing.standing import filling, form_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told
+from jaklet.core.values.changes import Change, Gaps, Move
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Gaps, Move, Shape
+from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.forms import At
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sentences import Action

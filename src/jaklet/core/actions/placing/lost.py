@@ -13,7 +13,8 @@ from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
 from jaklet.core.actions.telling import window_name
-from jaklet.core.values.desk import Change, Desk, Display, Shape, Stack, Window
+from jaklet.core.values.changes import Change, Stack
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Anchor, Rect, settled
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.stacking import to_raise

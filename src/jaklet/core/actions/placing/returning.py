@@ -9,8 +9,9 @@ from jaklet.core.actions.placing.windows import unseen
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
 from jaklet.core.actions.telling import refusal_told
+from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.words import counted, listed
 

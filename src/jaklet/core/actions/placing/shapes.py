@@ -6,7 +6,8 @@ from jaklet.core.actions.placing.windows import done, target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told
-from jaklet.core.values.desk import Change, Desk, Focus, Minimise, Raise, Reshape, Reveal, Shape, Window
+from jaklet.core.values.changes import Change, Focus, Minimise, Raise, Reshape, Reveal
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted
 

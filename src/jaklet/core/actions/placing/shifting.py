@@ -8,7 +8,8 @@ from jaklet.core.actions.placing.standing import FILLING
 from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Task, outcome
-from jaklet.core.values.desk import Change, Desk, Window
+from jaklet.core.values.changes import Change
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.forms import Full, Ground, frame_of
 from jaklet.core.values.geometry import Anchor, Length, Rect, settled
 from jaklet.core.values.sentences import Action

@@ -7,8 +7,9 @@ from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.changes import Change, Reshape, Reveal
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Display, Reshape, Reveal, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.directions import distance, towards
 from jaklet.core.values.forms import At
 from jaklet.core.values.geometry import Rect

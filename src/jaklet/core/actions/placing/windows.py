@@ -8,8 +8,9 @@ from jaklet.core.actions.placing.standing import Stand, stand_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
+from jaklet.core.values.changes import Change, Move, Reshape, Reveal
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Change, Desk, Move, Reshape, Reveal, Shape, Window
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.sentences import Action

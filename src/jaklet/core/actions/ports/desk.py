@@ -6,7 +6,8 @@ from typing import Final, NamedTuple, Protocol
 
 from jaklet.core.actions.ports.chords import ChordSource
 from jaklet.core.values.abilities import Abilities
-from jaklet.core.values.desk import Change, Desk, Press
+from jaklet.core.values.changes import Change, Press
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Insets
 
 NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell has it
