@@ -56,7 +56,7 @@ class Case:
         """The live bindings that a chord is part of."""
         found: dict[Chord, list[Bound]] = {}
         for bound in self.live:
-            for chord in dict.fromkeys(bound.keys):
+            for chord in bound.keys if len(bound.keys) == 1 else dict.fromkeys(bound.keys):
                 found.setdefault(chord, []).append(bound)
         return found
 

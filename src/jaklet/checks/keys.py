@@ -99,8 +99,9 @@ def typing_keys(case: Case) -> Iterator[Finding]:
 
 def nothing_to_let_go_of(case: Case) -> Iterator[Finding]:
     """JK224: walks that end with the modifiers of a key that has none, or of one that is up by then."""
-    for bound in case.live:
-        action = bound.binding and next((one for one in bound.binding.action.every() if one.named("HELD")), None)
+    held = {action: one for action in case.actions for one in action.every() if one.named("HELD")}
+    for bound in case.live if held else ():
+        action = held.get(bound.binding.action) if bound.binding else None
         if not bound.binding or not action:
             continue
         if not bound.keys[-1].modifiers:

@@ -1,24 +1,15 @@
 """jaklet check"""
 
-import sys
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from jaklet import __version__
-from jaklet.cli import terminal
+from jaklet.cli.checking import exit_status, files_of, found, told
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption, ReportFormat
 from jaklet.core.values.errors import UsageError
-from jaklet.core.values.findings import ERROR, NOTE, Finding
-from jaklet.core.values.words import counted
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-    from pathlib import Path
-
-    from jaklet.checks.run import Checked
-
-DATA_VERSION = 1  # of the JSON answer, described in docs/formats.md
+    from jaklet.cli.checking import Found
 
 
 def check(
@@ -65,12 +56,8 @@ def check(
 
     where = path or config
 
-    def run() -> "tuple[Checked, list[Finding]]":
-        result = checked(where, desk, keyboard or ())
-        from jaklet.cli.live import live_found
-
-        found = [*result.findings, *(live_found(result, desk) if live else ())]
-        return result, sorted(found, key=lambda one: one.order)
+    def run() -> "Found":
+        return found(where, desk, keyboard or (), live)
 
     for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
         if given and not fix:
@@ -88,77 +75,8 @@ def check(
         from jaklet.cli.fixing import mend
 
         mend(run, yes, chord or ())
-
-    def report() -> "tuple[Checked, list[Finding]]":
-        result, findings = run()
-        if form is ReportFormat.sarif:
-            from jaklet.drawing.sarif import sarif
-
-            terminal.say_json(sarif(findings, __version__))
-        elif form is not ReportFormat.text:
-            terminal.say_json(_data(result, findings, desk), on_one_line=form is ReportFormat.jsonl)
-        else:
-            _say(result, findings, desk)
-        return result, findings
-
     if watch:
         from jaklet.cli.watching import watched
 
-        watched(lambda: _files_of(report()[0]), clears=form is ReportFormat.text)
-    result, findings = report()
-    counts = [one for one in findings if one.severity == ERROR or (strict and one.severity != NOTE)]
-    raise typer.Exit(1 if counts or not result.usable else 0)
-
-
-def _files_of(result: "Checked") -> "Iterator[Path]":
-    """Yield the files that were read, and the folders in which others can come to be."""
-    from jaklet.config.paths import beside
-
-    yield from result.reading.files.values()
-    yield from (folder for folder in beside(result.path) if folder.is_dir())
-
-
-def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:
-    from jaklet.cli.active import active
-    from jaklet.drawing.findings import findings_data
-
-    return {
-        "version": DATA_VERSION,
-        "usable": result.usable,
-        "keyboards": [str(keyboard) for keyboard in result.case.keyboards],
-        "findings": findings_data(findings),
-        "silenced": result.silenced,
-        "left_out": result.reading.left_out,
-        "listener": active(result, desk),
-    }
-
-
-def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
-    from jaklet.checks.run import MOST_FOUND
-    from jaklet.cli.active import active_lines
-    from jaklet.drawing.findings import findings_text, summary
-
-    silent = f", {counted(result.silenced, 'finding')} silenced" if result.silenced else ""
-    serious = [found for found in findings if found.severity != NOTE]
-    if findings:
-        lines = {path: source.lines for path, source in result.reading.sources.items()}
-        terminal.say(findings_text(findings, lines, terminal.ink_for()))
-        unusable = "" if result.usable else "; the config cannot be used until its errors are mended"
-        terminal.say(f"\n{summary(findings)}{silent}{unusable}")
-        if result.cut:
-            terminal.say(f"there may be more: it stops looking at {MOST_FOUND:,}")
-        if any(found.cures for found in findings) and sys.stdout.isatty():
-            terminal.say("`jaklet check --fix` puts free chords in; `jaklet explain CODE` tells more of a finding")
-    if not serious:
-        head = "nothing is wrong" if findings else "no findings"
-        terminal.say(f"{head}: {_what_there_is(result)}{silent}")
-    for line in (*(f"left out: {part}" for part in result.reading.left_out), *active_lines(result, desk)):
-        terminal.say(line)
-
-
-def _what_there_is(result: "Checked") -> str:
-    from jaklet.core.values.words import listed
-
-    read, layouts = result.config, result.reading.layouts
-    counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app"), counted(len(layouts), "layout")]
-    return f"{', '.join(counts)}, on keyboard {listed([str(keyboard) for keyboard in result.case.keyboards])}"
+        watched(lambda: files_of(told(run(), form, desk)[0]), clears=form is ReportFormat.text)
+    raise typer.Exit(exit_status(told(run(), form, desk), strict))

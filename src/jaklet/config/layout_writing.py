@@ -13,7 +13,7 @@ import yaml
 
 from jaklet.config.layout_keys import ALL, MINIMISED
 from jaklet.config.layout_reading import Bases, Draft, no_bases, read_draft, read_layout
-from jaklet.config.reader import LOADER, Source
+from jaklet.config.reader import Loader, Source
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import (
@@ -250,7 +250,7 @@ def _that_say_the_same(
 def _blocks(text: str) -> tuple[Mapping[str, _Block], list[str]]:
     """Return the lines of each key of the file, and what stands behind the last."""
     lines = text.splitlines()
-    node = yaml.compose(text, Loader=LOADER)
+    node = yaml.compose(text, Loader=Loader)
     if not isinstance(node, yaml.MappingNode) or node.flow_style or any("\t" in line[:1] for line in lines):
         raise _StrangeError
     starts = [key.start_mark.line for key, _ in node.value]
@@ -271,7 +271,7 @@ def _blocks(text: str) -> tuple[Mapping[str, _Block], list[str]]:
 def _items(text: str) -> tuple[list[_Block], str]:
     """Return the lines of each window of the first arrangement, and what stands before their dashes."""
     lines = text.splitlines()
-    node = yaml.compose(text, Loader=LOADER)
+    node = yaml.compose(text, Loader=Loader)
     pairs = node.value if isinstance(node, yaml.MappingNode) else []
     found = next((value for key, value in pairs if key.value == LIST), None)
     if found is None or not found.value:

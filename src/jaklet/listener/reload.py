@@ -1,7 +1,9 @@
 """The config of a listener: read again on request, or when its files change; with errors, the old one stays."""
 
+import contextlib
 import gc
 import os
+import time
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, Final, NamedTuple, Protocol
@@ -108,8 +110,15 @@ class Reload:
             self.deadline = NEVER
             self.read()
 
+    def _let_stamps_differ(self) -> None:
+        """Wait until a change of the files from now on has another time than the last one: milliseconds, if at all."""
+        with contextlib.suppress(OSError):
+            last = max(path.stat().st_mtime for path in self._read)
+            time.sleep(min(max(0.0, last + SAFE - time.time()), SAFE))
+
     def read(self) -> dict[str, Any]:
         """Read and check the config again; return what came of it."""
+        self._let_stamps_differ()
         try:
             loaded = self._source.load()
         except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename

@@ -8,7 +8,7 @@ from typing import Final
 
 from jaklet.core.language.conditions import read_condition
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
 from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.verbs import VERBS, Verb, traits_of
@@ -22,10 +22,14 @@ MOST_NESTED: Final = 4
 
 def _action(cursor: Cursor) -> Ref:
     """ACTION := any action, to the end of the sentence"""
-    start, cursor.depth = cursor.at, cursor.depth + 1
-    if cursor.depth > MOST_NESTED:
+    start = cursor.at
+    if cursor.depth + 1 > MOST_NESTED:
         raise cursor.fault("this says `or` too often", "one or two are enough")
-    action = _read(cursor)
+    cursor.depth += 1
+    try:
+        action = _read(cursor)
+    finally:
+        cursor.depth -= 1
     if traits_of(action).by_key:
         raise SentenceError(
             f"{action.verb} can only stand by itself", start, len(cursor.text), "give it a key of its own"
@@ -65,14 +69,14 @@ def _read(cursor: Cursor) -> Action:
     if verb is None:
         remedy = did_you_mean(word, VERBS, f"actions begin with {either(list(VERBS))}")
         raise SentenceError(f"no action is called {word!r}", start, end, remedy, unknown=word)
-    faults: list[SentenceError] = []
-    found = first_fit(verb.grammar, cursor, SLOTS, faults, f"write it like: {usage(verb)}", whose=f"for {verb.name}")
+    found = first_fit(verb.grammar, cursor, SLOTS)
     if found:
         return Action(verb.name, found[1], " ".join(cursor.text[begins:].split()))
-    worst = most_telling(faults)
+    remedy = f"write it like: {usage(verb)}"
+    worst = most_telling(faults_of(verb.grammar, cursor, SLOTS, remedy, whose=f"for {verb.name}"))
     if worst.remedy:
         raise worst
-    raise SentenceError(worst.message, worst.start, worst.end, f"write it like: {usage(verb)}")
+    raise SentenceError(worst.message, worst.start, worst.end, remedy)
 
 
 def usage(verb: Verb) -> str:

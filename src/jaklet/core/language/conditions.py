@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
 from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.abilities import Ability
@@ -79,14 +79,18 @@ def _one(cursor: Cursor) -> Condition:
         negated = not negated
     if cursor.done:
         raise cursor.fault("a condition is missing here", f"write one such as {TESTS['front'].example}")
-    at, faults = cursor.at, list[SentenceError]()
+    at = cursor.at
     for kind, test in TESTS.items():
-        found = first_fit(test.grammar, cursor, SLOTS, faults, f"write it like: {usage(test)}", ENDS)
+        found = first_fit(test.grammar, cursor, SLOTS, ENDS)
         if found:
             form, refs = found
             text = " ".join(cursor.text[at : cursor.at].split())
             return Test(kind, refs, negated != ("not" in form), text)
-    worst = most_telling(faults)
+    worst = most_telling(
+        fault
+        for test in TESTS.values()
+        for fault in faults_of(test.grammar, cursor, SLOTS, f"write it like: {usage(test)}", ENDS)
+    )
     if worst.remedy:
         raise worst
     text = cursor.text[at:].strip()

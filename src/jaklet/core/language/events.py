@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.errors import SentenceError
@@ -97,12 +97,15 @@ class Heard(NamedTuple):
 
 def parse_event(text: str) -> Heard:
     """event := as `EVENTS` says; raises `SentenceError`."""
-    faults = list[SentenceError]()
     for kind, event in EVENTS.items():
-        found = first_fit(event.grammar, Cursor(text), SLOTS, faults, f"write: {written(event.grammar)}")
+        found = first_fit(event.grammar, Cursor(text), SLOTS)
         if found:
             return Heard(kind, found[1], " ".join(text.split()))
-    worst = most_telling(faults)
+    worst = most_telling(
+        fault
+        for event in EVENTS.values()
+        for fault in faults_of(event.grammar, Cursor(text), SLOTS, f"write: {written(event.grammar)}")
+    )
     if worst.remedy and worst.start > 0:
         raise worst
     known = either([event.example for event in EVENTS.values()])

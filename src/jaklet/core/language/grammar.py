@@ -1,6 +1,6 @@
 """The grammars of actions and conditions: forms of slots and words, and the telling fault where none fits."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import lru_cache
 from typing import Final
 
@@ -44,32 +44,54 @@ def read_form(form: Iterable[str], cursor: Cursor, slots: Slots) -> tuple[Ref, .
     return tuple(refs)
 
 
-def first_fit(
-    grammar: str,
-    cursor: Cursor,
-    slots: Slots,
-    faults: list[SentenceError],
-    remedy: str,
-    ends: Iterable[str] = (),
-    whose: str = "here",
-) -> tuple[tuple[str, ...], tuple[Ref, ...]] | None:
+Fit = tuple[tuple[str, ...], tuple[Ref, ...]]  # a form, and what is named in its slots
+
+
+def first_fit(grammar: str, cursor: Cursor, slots: Slots, ends: Iterable[str] = ()) -> Fit | None:
     """Read the first form that fits, to the end or up to one of the words `ends`; return it with what it names.
 
-    What is wrong with the others is added to `faults`; None, with the cursor where it was, if none fits.
+    None, with the cursor where it was, if none fits: `faults_of` tells why.
     """
+    at, text = cursor.at, cursor.text.lower()
+    for form, words in _with_words(grammar):
+        if all(word in text for word in words):  # most forms have a word that is not there at all
+            fit = _tried(form, cursor, slots, ends)
+            if fit:
+                return fit
+            cursor.at = at
+    return None
+
+
+def faults_of(
+    grammar: str, cursor: Cursor, slots: Slots, remedy: str, ends: Iterable[str] = (), whose: str = "here"
+) -> Iterator[SentenceError]:
+    """Yield what is wrong with each form, where none fits. `remedy`: of one that has too much behind it."""
     at = cursor.at
     for form in forms_of(grammar):
-        cursor.at = at
         try:
-            refs = read_form(form, cursor, slots)
-            if not cursor.done and cursor.peek() not in ends:
-                raise cursor.fault(f"{cursor.peek()!r} is too much {whose}", remedy)
+            if not _tried(form, cursor, slots, ends, raises=True):
+                yield cursor.fault(f"{cursor.peek()!r} is too much {whose}", remedy)
         except SentenceError as fault:
-            faults.append(fault)
-            continue
-        return form, refs
-    cursor.at = at
-    return None
+            yield fault
+        cursor.at = at
+
+
+def _tried(
+    form: tuple[str, ...], cursor: Cursor, slots: Slots, ends: Iterable[str], raises: bool = False
+) -> Fit | None:
+    try:
+        refs = read_form(form, cursor, slots)
+    except SentenceError:
+        if raises:
+            raise
+        return None
+    return (form, refs) if cursor.done or cursor.peek() in ends else None
+
+
+@lru_cache(200)
+def _with_words(grammar: str) -> tuple[tuple[tuple[str, ...], tuple[str, ...]], ...]:
+    """Return every form, and the words in it that have to stand there."""
+    return tuple((form, tuple(part for part in form if not part.isupper())) for form in forms_of(grammar))
 
 
 def most_telling(faults: Iterable[SentenceError]) -> SentenceError:

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from typing import Final
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import first_fit, most_telling
+from jaklet.core.language.grammar import faults_of, first_fit, most_telling
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import Same
@@ -21,11 +21,12 @@ EXAMPLE: Final = f"one {LARGE} left 2/3"
 
 def read_sharing(cursor: Cursor, ends: Iterable[str] = ()) -> Ref:
     """Read a form, to the end of the sentence or up to one of these words; raises `SentenceError`."""
-    start, faults = cursor.at, list[SentenceError]()
-    found = first_fit(GRAMMAR, cursor, PLAIN_SLOTS, faults, f"write it like: {EXAMPLE}", ends)
+    start = cursor.at
+    found = first_fit(GRAMMAR, cursor, PLAIN_SLOTS, ends)
     if not found:
-        worst = most_telling(faults)
-        raise SentenceError(worst.message, worst.start, worst.end, worst.remedy or f"write it like: {EXAMPLE}")
+        remedy = f"write it like: {EXAMPLE}"
+        worst = most_telling(faults_of(GRAMMAR, cursor, PLAIN_SLOTS, remedy, ends))
+        raise SentenceError(worst.message, worst.start, worst.end, worst.remedy or remedy)
     refs = {ref.kind: ref for ref in found[1]}
     sharing = _sharing(refs)
     end = start + len(cursor.text[start : cursor.at].rstrip())
