@@ -15,7 +15,7 @@ from jaklet.core.values.globs import is_pattern
 from jaklet.core.values.layouts import HOME, LAST, no_such_layout
 from jaklet.core.values.sentences import Action, Ref
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.words import either
+from jaklet.core.values.words import alike, either
 
 MOST_NAMED: Final = 12  # in a remedy
 MOST_PAIRS: Final = 20_000  # rules of one shape that are compared
@@ -104,7 +104,7 @@ def program_not_found(case: Case) -> Iterator[Finding]:
         if case.programs.has(program):
             continue
         # PATH holds thousands of names, so that something is always a little alike.
-        near = case.nearest(program, case.programs.names(), likeness=0.75)
+        near = case.nearest(program, alike(program, case.programs.names()), likeness=0.75)
         if near:
             yield finding("JK406", spot, program=program, remedy=f"did you mean {either(near)}?")
         else:

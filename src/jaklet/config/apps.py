@@ -20,7 +20,7 @@ from jaklet.core.values.json_schema import TEXT, any_of, by_name, list_of, some
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FIRST, LAST, NO, YES
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.words import either, nearest
+from jaklet.core.values.words import alike, either, nearest
 
 
 @said(lambda: some(table(RULE_KEYS)))
@@ -152,7 +152,8 @@ def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> Ap
     try:
         return with_entry(app, entry_id, reading.programs)
     except NoSuchEntryError:
-        near = nearest(entry_id.partition("#")[0], reading.programs.entry_ids(), likeness=0.75)
+        wanted = entry_id.partition("#")[0]
+        near = nearest(wanted, alike(wanted, reading.programs.entry_ids()), likeness=0.75)
         remedy = f"did you mean {either(near)}?" if near else "install it, or use `launch: PROGRAM`"
         reading.found.append(finding("JK403", where, name=entry_id, remedy=remedy))
     except EntryError as fault:

@@ -50,10 +50,9 @@ class Filled(Value):
                 return written if ends else written - len(self._mark)
         return written + max(0, offset - at)
 
-    def pairs(self) -> Iterator[tuple[Value, Value]]:
+    def pairs(self) -> list[tuple[Value, Value]]:
         """Return keys as they are, and values filled."""
-        for key, item in super().pairs():
-            yield key, Filled(item, self._mark, self._member)
+        return [(key, Filled(item, self._mark, self._member)) for key, item in super().pairs()]
 
 
 def members(key: Value, item: Value) -> Iterator[tuple[Value, Value]]:

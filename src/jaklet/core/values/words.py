@@ -1,6 +1,6 @@
 """Words in messages: nearest names, counts, and text that is safe to show."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
 
@@ -45,6 +45,16 @@ def nearest(word: str, choices: Iterable[str], most: int = 3, likeness: float = 
     room = 1 + len(small) // 2  # a cheap sieve before a costly measure: PATH can hold thousands of names
     near = sorted({choice for choice in choices if abs(len(choice) - len(small)) <= room})
     return get_close_matches(small, near, n=most, cutoff=likeness)
+
+
+def alike(word: str, choices: Iterable[str]) -> Iterator[str]:
+    """Yield the choices that begin or end as a word does, or are as long: a few of thousands, which are to be measured.
+
+    What is missed by that has slips at its beginning, at its end, and in its length.
+    """
+    small = word.lower()
+    begin, end, length = small[:2], small[-3:], len(small)
+    return (one for one in choices if len(one) == length or one.startswith(begin) or one.endswith(end))
 
 
 def did_you_mean(word: str, choices: Iterable[str], otherwise: str, likeness: float = 0.6) -> str:

@@ -1,0 +1,93 @@
+"""What a command loads: its own modules, and nothing large that it can do without."""
+
+import subprocess
+import sys
+
+import pytest
+
+from jaklet.cli.app import COMMANDS
+from tests.conftest import JAKLET, Office
+
+USUAL = (sys.executable, "-c", "from jaklet.cli.app import main; main()")  # by way of Typer
+PARSING = {"typer", "difflib", "subprocess", "tempfile", "random", "importlib.resources", "socket"}
+DESKS = {"xcffib", "jeepney", "pywayland", "PIL", "rich", "prompt_toolkit", "platformdirs", "sqlite3", "asyncio"}
+# What is written, how many of our own modules it may load, and what it never does.
+BUDGETS = {
+    "check": (124, PARSING | DESKS | {"jaklet.cli.check", "jaklet.cli.options", "jaklet.listener.client"}),
+    "check --strict": (124, PARSING | DESKS),
+    "check --format json": (128, DESKS | {"socket", "tempfile"}),
+    "--version": (13, DESKS | {"yaml", "json", "fractions"}),
+    "act --help": (16, DESKS | {"yaml", "fractions"}),
+    "listen --help": (16, DESKS | {"yaml", "json", "fractions"}),
+    "keys": (128, DESKS - {"rich"} | {"socket", "tempfile"}),
+    "explain JK203": (22, DESKS | {"fractions", "json"}),
+}
+
+
+def loaded(office: Office, words: str) -> set[str]:
+    env = office.env | {"PYTHONPROFILEIMPORTTIME": "1"}
+    env["PATH"] = f"{office.folder / 'bin'}:{env['PATH']}"  # nothing is missing, so that no name has to be looked for
+    del env["JAKLET_DESK"]  # none is here
+    done = subprocess.run([JAKLET, *words.split()], cwd=office.folder, env=env, capture_output=True, text=True)
+    lines = [line for line in done.stderr.splitlines() if line.startswith("import time:")]
+    return {line.rpartition("|")[2].strip() for line in lines}
+
+
+@pytest.mark.parametrize("words", BUDGETS)
+def test_a_command_loads_what_it_needs(office: Office, words: str) -> None:
+    most, never = BUDGETS[words]
+    modules = loaded(office, words)
+    assert modules & never == set()
+    assert len([name for name in modules if name.startswith("jaklet")]) <= most
+
+
+def test_no_command_loads_another(office: Office) -> None:
+    """But for what its own module takes from another's."""
+    own = {name: {f"jaklet.cli.{part}" for part in parts} for name, parts in COMMANDS.items()}
+    shared = {"app", "about", "options", "terminal", "checking", "picking", "quick", "rehearse", "serving"}
+    for name, parts in own.items():
+        others = {module for module in loaded(office, f"{name} --help") if module.startswith("jaklet.cli.")}
+        extra = others - parts - {f"jaklet.cli.{one}" for one in shared}
+        assert not extra, (name, extra)
+
+
+WRITTEN = [
+    [],
+    ["jaklet.yaml"],
+    ["."],
+    ["--strict"],
+    [".", "--strict"],
+    ["--strict", "--strict"],
+    ["nosuch.yaml"],
+    ["nosuch/"],
+    [""],
+    ["jaklet.yaml", "more"],
+    ["--stict"],
+    ["--", "jaklet.yaml"],
+]
+
+
+@pytest.mark.parametrize("broken", [False, True])
+def test_a_check_says_the_same_in_both_ways(office: Office, broken: bool) -> None:
+    """Straight, and by way of Typer: the same words, the same status."""
+    if broken:
+        office.edit("super+b: go berths\n", "super+b: go berth\n")
+    for named in (
+        {},
+        {"JAKLET_CONFIG": "elsewhere.yaml"},
+        {"JAKLET_DESK": "tabletop:tabletop.yaml"},
+        {"JAKLET_CONFIG": ""},
+    ):
+        for words in WRITTEN:
+            both = [
+                subprocess.run(
+                    [*command, "check", *words],
+                    cwd=office.folder,
+                    env=office.env | named,
+                    capture_output=True,
+                    text=True,
+                )
+                for command in ((JAKLET,), USUAL)
+            ]
+            straight, usual = ((done.returncode, done.stdout, done.stderr) for done in both)
+            assert straight == usual, (named, words)
