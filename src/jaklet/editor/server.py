@@ -4,6 +4,7 @@ Files are checked as a whole, with the texts that the editor has, shortly after 
 """
 
 import asyncio
+import gc
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Final, NamedTuple
@@ -12,7 +13,6 @@ from lsprotocol import types as lsp
 from pygls.exceptions import JsonRpcInternalError
 from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
-from pygls.workspace import TextDocument
 
 from jaklet.config.paths import LAYOUTS, TRIALS, config_of
 from jaklet.core.language.slots import name_problem
@@ -26,6 +26,7 @@ from jaklet.editor.telling import Why, told
 from jaklet.editor.where import where
 
 CALM: Final = 0.02  # seconds after a change in which another may come
+PAUSE: Final = 2.0  # seconds without a check, after which a tenth of one is free
 SOURCE: Final = "jaklet"
 SEVERITIES: Final = {ERROR: lsp.DiagnosticSeverity.Error, WARNING: lsp.DiagnosticSeverity.Warning}
 ICONS: Final = {
@@ -59,6 +60,7 @@ class Editor:
         self._told: dict[Path, set[Path]] = {}  # the files of which findings were told, by config
         self._due: dict[Path, asyncio.TimerHandle] = {}
         self._ended = self.asked_to_end = False
+        self._rest: asyncio.TimerHandle | None = None
 
     # --- files ---
 
@@ -77,7 +79,7 @@ class Editor:
     def end(self, *, asked: bool = False) -> None:
         """Check no more: what is found now could not be told. `asked`: the editor says that it is about to end."""
         self._ended, self.asked_to_end = True, self.asked_to_end or asked
-        for one in self._due.values():
+        for one in (*self._due.values(), *([self._rest] if self._rest else [])):
             one.cancel()
 
     def _check(self, config: Path) -> None:
@@ -95,6 +97,13 @@ class Editor:
         for path, findings in found.items():
             self._publish(path, [self._diagnostic(one, book) for one in findings])
         self._told[config] = {*found}
+        self._tidy_when_calm()
+
+    def _tidy_when_calm(self) -> None:
+        """Free what books that are no more have left; that is not done by itself, as it would be amid the typing."""
+        if self._rest:
+            self._rest.cancel()
+        self._rest = asyncio.get_running_loop().call_later(PAUSE, gc.collect)
 
     def _publish(self, path: Path, diagnostics: list[lsp.Diagnostic]) -> None:
         self._server.text_document_publish_diagnostics(lsp.PublishDiagnosticsParams(_uri(path), diagnostics))
@@ -113,13 +122,10 @@ class Editor:
 
     # --- places: ours count characters from 1, the protocol's units of its encoding from 0 ---
 
-    def _document(self, path: Path) -> TextDocument:
-        return self._server.workspace.get_text_document(_uri(path))
-
     def _range(self, spot: Spot, book: Book) -> lsp.Range:
-        document = self._document(book.files[spot.path])
-        ends = [lsp.Position(spot.line - 1, column - 1) for column in (spot.column, spot.end)]
-        start, end = (document.position_codec.position_to_client_units(document.lines, one) for one in ends)
+        text, units = book.checked.reading.sources[spot.path].line(spot.line), self._server.workspace.position_codec
+        ends = (units.client_num_units(text[: column - 1]) for column in (spot.column, spot.end))
+        start, end = (lsp.Position(spot.line - 1, column) for column in ends)
         return lsp.Range(start, end)
 
     def _location(self, spot: Spot, book: Book) -> lsp.Location:
