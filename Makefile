@@ -60,6 +60,7 @@ screenshots: $(BIN)/.ready
 
 docs: $(BIN)/.ready
 	$(BIN)/python tools/make_owners.py
+	$(BIN)/python tools/make_commands.py
 	$(BIN)/python tools/make_findings.py
 	$(BIN)/python tools/make_descriptions.py
 	$(BIN)/python tools/make_man.py

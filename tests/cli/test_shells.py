@@ -15,7 +15,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from tools import make_commands
 
+import jaklet.cli.shell
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, until
 
@@ -133,3 +135,31 @@ def test_actions_are_told_word_by_word(office: Office) -> None:
     assert ask(office, "", **asked) == ["go berths or minimise"]
     assert {"--desk", "--dry-run"} <= {*ask(office, "jaklet act --d")}
     assert {"x11", "plasma"} <= {*ask(office, "jaklet act --desk ")}
+
+
+def test_commands_options_and_their_values_are_told(office: Office) -> None:
+    """From a table that is made of the commands, so that nothing large is loaded for it."""
+    assert (Path(jaklet.cli.shell.__file__).with_name("commands.json")).read_text() == make_commands.text(), "make docs"
+    for line, expected, never in (
+        ("jaklet ", {"check", "layout", "keys"}, {"overlay"}),
+        ("jaklet --", {"--version"}, {"--config"}),
+        ("jaklet layout ", {"recall", "save"}, {"arrivals"}),
+        ("jaklet layout recall arrivals --", {"--dry-run", "--config"}, {"--version"}),
+        ("jaklet check --strict --", {"--format", "--keyboard"}, {"--strict"}),
+        ("jaklet check --keyboard us --", {"--keyboard"}, set()),
+        ("jaklet check --format ", {"text", "sarif"}, {"check"}),
+        ("jaklet check --config office --format ", {"text", "sarif"}, {"check"}),
+        ("jaklet check --keyboard ", {"us", "fr", "this"}, set()),
+        ("jaklet keys ", {"why", "free"}, set()),
+        ("jaklet keys --", {"--paper", "--app"}, set()),
+        ("jaklet keys --app ", {"berths"}, {"why"}),
+        ("jaklet keys why ", {"super+b"}, {"free"}),
+        ("jaklet autostart ", {"on", "off"}, set()),
+        ("jaklet autostart on ", set(), {"on", "off"}),
+        ("jaklet pick ", {"windows", "layouts"}, set()),
+        ("jaklet explain JK70", {"JK701"}, {"JK101"}),
+        ("jaklet nosuch ", set(), {"check"}),
+    ):
+        told = {*ask(office, line)}
+        assert expected <= told, line
+        assert not told & never, line

@@ -69,6 +69,8 @@ def first_is(name: str) -> type[TyperGroup]:
     """Return a group of commands of which this one is meant where no other is named: `jaklet keys radio`."""
 
     class Group(TyperGroup):
+        usual = name
+
         def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
             """Take the words for that command's, unless the first one is a command or asks for help."""
             if not args or (args[0] not in self.commands and args[0] not in ctx.help_option_names):

@@ -1,7 +1,8 @@
 """What a shell is told when a word is being written: names of the config, from a small file that is kept for that.
 
 The shells' scripts are Typer's (`jaklet --install-completion`), and so is the way in which they ask and are answered;
-only for the words here nothing of it is loaded, as each key in a shell waits for the answer.
+but nothing of it is loaded, as each key in a shell waits for the answer. What commands and options there are stands in
+`commands.json`, which `make docs` makes of the commands.
 """
 
 import json
@@ -9,11 +10,11 @@ import os
 import re
 import shlex
 import sys
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from jaklet.where import COMPLETES, config_file
+from jaklet.where import COMPLETES, HERE, config_file
 
 LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rename", "copy", "remove", "edit", "save"]
 VERSION = 1  # of what is kept
@@ -27,16 +28,13 @@ class Proposal(NamedTuple):
 
 
 def answered(environment: Mapping[str, str]) -> bool:
-    """Answer a shell, if what is being written is one of the words here; false where the usual way is to answer."""
+    """Answer a shell; false where the usual way is to: it asks for its script, or is another shell than these."""
     way = environment.get(COMPLETES, "")
     answer = _ANSWERS.get(way.removeprefix("complete_"))
     if answer is None:
         return False
     words, begun = _asked(way, environment)
-    found = proposals(words, begun)
-    if found is None:
-        return False
-    fitting = [one for one in found if one.word.startswith(begun)]
+    fitting = [one for one in proposals(words, begun) if one.word.startswith(begun)]
     sys.stdout.write(answer(fitting))
     if environment.get("_TYPER_COMPLETE_FISH_ACTION") == "is-args":
         sys.stdout.flush()
@@ -71,28 +69,51 @@ def _is_open(line: str) -> bool:
     return (len(re.findall(r"(?<!\\)\"", line)) % 2 or line.count("'") % 2) == 1
 
 
-def proposals(words: list[str], begun: str) -> list[Proposal] | None:
-    """Return what can be written there; None where it is no name of the config."""
-    last = words[-1] if words else ""
-    plain = [word for word in words if not word.startswith("-")]
-    if last == "--desk":
-        return [Proposal(word) for word in ("x11", "plasma", "tabletop:")]
-    if last == "--app":
-        return _of("app")
-    if last.startswith("-") or begun.startswith("-"):
-        return None
-    match plain[:2]:
-        case ["act"]:
-            return [*_sentences(begun)]
-        case ["fire", *_]:
-            return _of("chord")
-        case ["explain"]:
-            from jaklet.core.values.findings import CATALOGUE
+def proposals(words: list[str], begun: str) -> list[Proposal]:
+    """Return what can be written there. `words`: those before it; `begun`: what stands of it."""
+    at = _walked(words)
+    if at.open:
+        takes = at.options[at.open][1]
+        return [*map(Proposal, takes)] if isinstance(takes, list) else [*OF_OPTIONS.get(at.open, _nothing)()]
+    if begun.startswith("-"):
+        again = at.node.get("again", ())
+        return [Proposal(name, told) for name, (told, _) in at.options.items() if name not in at.given or name in again]
+    below = {} if at.words else at.node.get("commands", {})
+    found = [Proposal(name, one["told"]) for name, one in below.items()]
+    found += map(Proposal, at.node.get("words", ()) if not at.words else ())
+    of = OF_COMMANDS.get(" ".join(at.path))
+    return [*found, *of(begun)] if of and (not below or at.node.get("usual")) else found
 
-            return [Proposal(code, one.title) for code, one in CATALOGUE.items()]
-        case ["layout", command] if command in LAYOUT_COMMANDS:
-            return _of("layout")
-    return None
+
+class _Walked(NamedTuple):
+    """How far a command line leads. `node`: what is told of the command; `open`: an option that waits for its value."""
+
+    path: list[str]
+    node: Mapping[str, Any]
+    options: Mapping[str, tuple[str, Any]]
+    given: set[str]
+    words: int
+    open: str
+
+
+def _walked(words: list[str]) -> _Walked:
+    node: Mapping[str, Any] = json.loads(Path(__file__).with_name("commands.json").read_bytes())
+    path, given, count, open_ = list[str](), set[str](), 0, ""
+    options = node["options"]
+    for word in words:
+        if open_:
+            open_ = ""
+        elif word.startswith("-"):
+            name = word.partition("=")[0]
+            given.add(name)
+            open_ = name if options.get(name, ("", False))[1] and "=" not in word else ""
+        elif not count and word in node.get("commands", {}):
+            node = node["commands"][word]
+            path.append(word)
+            options = {**node["options"], **node.get("commands", {}).get(node.get("usual"), {}).get("options", {})}
+        else:
+            count += 1
+    return _Walked(path, node, options, given, count, open_)
 
 
 def _of(kind: str) -> list[Proposal]:
@@ -110,6 +131,50 @@ def _sentences(text: str) -> Iterator[Proposal]:
         yield Proposal(said + word, VERBS[word].help.split(".")[0] if not said else "")
     if not said:
         yield from (Proposal(word, told) for word, told in known.get("word", {}).items())
+
+
+def _nothing(_begun: str = "") -> Iterable[Proposal]:
+    return ()
+
+
+def _codes(_begun: str) -> Iterator[Proposal]:
+    from jaklet.core.values.findings import CATALOGUE
+
+    return (Proposal(code, one.title) for code, one in CATALOGUE.items())
+
+
+def _kinds(_begun: str) -> Iterator[Proposal]:
+    from jaklet.core.values.kinds import KIND_NAMES
+
+    return map(Proposal, KIND_NAMES)
+
+
+def _keyboards() -> Iterator[Proposal]:
+    from jaklet.core.keys.keyboards import NAMES, THIS
+
+    return map(Proposal, (*NAMES, THIS))
+
+
+def _desks() -> Iterator[Proposal]:
+    return map(Proposal, (*HERE, "tabletop:"))
+
+
+# By command, and by option: what can be written there beside the words that the command itself knows.
+OF_COMMANDS: Mapping[str, Callable[[str], Iterable[Proposal]]] = {
+    "act": _sentences,
+    "explain": _codes,
+    "pick": _kinds,
+    **{name: lambda _: _of("chord") for name in ("fire", "rehearse", "keys why")},
+    **{name: lambda _: _of("app") for name in ("keys for",)},
+    **{f"layout {name}": lambda _: _of("layout") for name in LAYOUT_COMMANDS},
+}
+OF_OPTIONS: Mapping[str, Callable[[], Iterable[Proposal]]] = {
+    "--desk": _desks,
+    "--app": lambda: _of("app"),
+    "--layer": lambda: _of("layer"),
+    "--display": lambda: _of("display"),
+    "--keyboard": _keyboards,
+}
 
 
 def names() -> Mapping[str, Mapping[str, str]]:
