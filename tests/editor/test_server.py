@@ -14,6 +14,8 @@ from lsprotocol import types as lsp
 from pygls.lsp.client import LanguageClient
 from pygls.uris import from_fs_path
 
+from jaklet.core.language.verbs import VERBS
+from jaklet.editor.marking import TYPES
 from tests.conftest import JAKLET, Office
 
 LIMIT = 20.0
@@ -239,6 +241,70 @@ def test_names_lead_to_where_they_are_defined_and_get_others_everywhere(office: 
         assert {"arrange", "arrivals"} <= {one.name for one in found or []}
         with pytest.raises(Exception, match="sentences need that word"):
             await client.text_document_rename_async(lsp.RenameParams(at[0], place, "left"))
+
+    edit(office, story)
+
+
+def test_what_an_editor_shows_of_its_own_accord(office: Office) -> None:
+    async def story(session: Session) -> None:
+        text = session.open("jaklet.yaml")
+        client = session.client
+        await session.until(lambda: session.uri("jaklet.yaml") in session.found, "the first findings")
+        config, lines = lsp.TextDocumentIdentifier(session.uri("jaklet.yaml")), text.splitlines()
+        whole = lsp.Range(lsp.Position(0, 0), lsp.Position(len(lines), 0))
+        # What marks stand for, and the frames of places as `place draw` has them.
+        hints = await client.text_document_inlay_hint_async(lsp.InlayHintParams(config, whole)) or []
+        told = {(lines[one.position.line][: one.position.character].split()[-1], str(one.label)) for one in hints}
+        assert {("super+<n>", "<n>: 1…9"), ("ctrl+alt+<side>", "<side>: left, right, up, down")} <= told
+        drawn = json.loads(office.jaklet("place", "draw", "--format", "json").stdout)["places"]
+        for one in drawn:
+            at_ = one["frame"]
+            assert (one["name"], f"{at_['width']}x{at_['height']}+{at_['x']}+{at_['y']} on main") in told
+        first = await client.text_document_inlay_hint_async(
+            lsp.InlayHintParams(config, lsp.Range(lsp.Position(0, 0), lsp.Position(5, 0)))
+        )
+        assert len(first or []) < len(hints)
+        for words, inside, expected in (
+            ("super+q: place full on quay", 15, "on quay\n\nplace"),
+            ("  wide:", 3, "on main\n"),
+            ("show layout arrivals", 13, "┌"),
+        ):
+            at = session.at("jaklet.yaml", text, words)
+            hover = await client.text_document_hover_async(
+                lsp.HoverParams(at[0], lsp.Position(at[1].line, at[1].character + inside))
+            )
+            assert hover is not None, words
+            assert isinstance(hover.contents, lsp.MarkupContent)
+            assert expected in hover.contents.value, hover.contents.value
+        # The words of actions, decoded as the protocol says.
+        answer = await client.text_document_semantic_tokens_full_async(lsp.SemanticTokensParams(config))
+        assert answer is not None
+        line = column = 0
+        found: dict[tuple[str, str], int] = {}
+        for at_ in range(0, len(answer.data), 5):
+            down, along, length, kind, _ = answer.data[at_ : at_ + 5]
+            column = column + along if not down else along
+            line += down
+            assert length > 0
+            word = lines[line].encode("utf-16-le")[2 * column : 2 * (column + length)].decode("utf-16-le")
+            found[word, TYPES[kind]] = found.get((word, TYPES[kind]), 0) + 1
+        assert {("go", "function"), ("berths", "class"), ("<side>", "parameter"), ("or", "keyword")} <= {*found}
+        assert {word for word, kind in found if kind == "function"} <= {*VERBS}
+        folds = await client.text_document_folding_range_async(lsp.FoldingRangeParams(config)) or []
+        heads = {lines[one.start_line].split(":")[0] for one in folds}
+        assert {"apps", "bindings", "layers", "settings"} <= heads
+        for one in folds:
+            assert lines[one.end_line].strip()
+            assert one.end_line + 1 == len(lines) or one.start_line < one.end_line
+        # Formatting changes nothing that is said: trailing space goes, but not where it is part of a text.
+        options = lsp.DocumentFormattingParams(config, lsp.FormattingOptions(2, True))
+        assert not await client.text_document_formatting_async(options)
+        session.change("jaklet.yaml", text.replace("super+b: go berths\n", "super+b: go berths  \t\n") + "\n\n")
+        (edit_,) = await client.text_document_formatting_async(options) or []
+        assert edit_.new_text == text
+        for kept in (text + "\nwords:\n  a: |\n    go berths  \n    b\n", text + "\nwords: [  \n"):
+            session.change("jaklet.yaml", kept)
+            assert not await client.text_document_formatting_async(options)
 
     edit(office, story)
 

@@ -9,10 +9,45 @@ from jaklet.cli.options import DeskOption
 from jaklet.core.values.errors import JakletError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
     from jaklet.checks.run import Checked
     from jaklet.core.values.chords import Keys
+    from jaklet.core.values.config import Config
+    from jaklet.core.values.desk import Desk
+    from jaklet.core.values.layouts import Layout
+
+
+FRESH = 5.0  # seconds for which a desk is believed to be as it was seen
+COLUMNS = 72
+
+
+def _desk_at_times(address: str | None) -> "Callable[[], Desk | None]":
+    """Return a function that tells the desk, and looks at it once in a while."""
+    import time
+
+    from jaklet.cli.layout import present
+
+    seen: tuple[float, Desk | None] = (float("-inf"), None)
+
+    def desk() -> "Desk | None":
+        nonlocal seen
+        if time.monotonic() - seen[0] > FRESH:
+            seen = time.monotonic(), present(address)
+        return seen[1]
+
+    return desk
+
+
+def _drawn(layout: "Layout", config: "Config", desk: "Desk | None") -> str:
+    """Return a layout as a small drawing in text."""
+    from jaklet.core.actions.layouts.displays import present_for
+    from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+    from jaklet.drawing.panels import Panel, panels_text
+
+    would_be = imagined(layout, saved_displays(layout, config, desk.displays if desk else ()), config)
+    return panels_text([Panel(layout.name, would_be, present_for(layout, would_be, config))], config, COLUMNS)
 
 
 def lsp(desk: DeskOption = None) -> None:
@@ -40,5 +75,7 @@ def lsp(desk: DeskOption = None) -> None:
         return why_text(why(result, keys))
 
     programs = installed(desk)
-    outside = Outside(check, about, lambda: iter(programs.names()), lambda: iter(programs.entry_ids()))
+    outside = Outside(
+        check, about, lambda: iter(programs.names()), lambda: iter(programs.entry_ids()), _desk_at_times(desk), _drawn
+    )
     raise typer.Exit(serve(outside, __version__))

@@ -213,6 +213,23 @@ def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Va
     return roots
 
 
+def says_the_same(text: str, other: str) -> bool:
+    """Return whether two texts of YAML have the same values; false where one of them does not parse."""
+
+    def plain(node: yaml.Node | None) -> object:
+        if isinstance(node, yaml.MappingNode):
+            return [(plain(key), plain(value)) for key, value in node.value]
+        if isinstance(node, yaml.SequenceNode):
+            return ("list", [plain(one) for one in node.value])
+        return (node.value, bool(node.style)) if isinstance(node, yaml.ScalarNode) else None
+
+    try:
+        both = [yaml.compose(one, Loader=Loader) for one in (text, other)]
+        return plain(both[0]) == plain(both[1])
+    except (yaml.YAMLError, RecursionError):
+        return False
+
+
 def _take_nuls_out(source: Source, root: yaml.Node, found: list[Finding]) -> None:
     """Report every text with a NUL in it, which no path, program or X server takes, and go on without."""
     ahead, seen = [root], set[int]()

@@ -15,14 +15,17 @@ from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
 
 from jaklet.config.paths import LAYOUTS, TRIALS, config_of
+from jaklet.config.reader import says_the_same
 from jaklet.core.language.slots import name_problem
+from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Check, Named
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Programs, choices
-from jaklet.editor.telling import Why, told
+from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
+from jaklet.editor.telling import Drawn, Why, told
 from jaklet.editor.where import where
 
 CALM: Final = 0.02  # seconds after a change in which another may come
@@ -43,12 +46,17 @@ NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout re
 
 
 class Outside(NamedTuple):
-    """Whom the server asks. `check` reads and checks a config; `why` tells about a chord; what is installed."""
+    """Whom the server asks. `check` reads and checks a config; `why` tells about a chord; what is installed.
+
+    `desk`: the one that is here, if any; `drawn`: a layout as a drawing in text.
+    """
 
     check: Check
     why: Why
     programs: Programs
     entries: Programs
+    desk: Callable[[], Desk | None] = lambda: None
+    drawn: Drawn = lambda _layout, _book, _desk: ""
 
 
 class Editor:
@@ -164,11 +172,58 @@ class Editor:
     def hover(self, asked: lsp.HoverParams) -> lsp.Hover | None:
         """Return what is told of what stands there."""
         book, path, line, column = self._at(asked.text_document.uri, asked.position)
-        found = told(book, path, line + 1, column + 1, self._outside.why) if book else None
+        outside = self._outside
+        found = told(book, path, line + 1, column + 1, outside.why, outside.desk, outside.drawn) if book else None
         if book is None or found is None:
             return None
         text = lsp.MarkupContent(lsp.MarkupKind.PlainText, found[0])
         return lsp.Hover(text, self._range(found[1], book))
+
+    # --- what it shows of its own accord ---
+
+    def hints(self, asked: lsp.InlayHintParams) -> list[lsp.InlayHint]:
+        """Return what marks of families stand for, and the frames of places."""
+        path = _path(asked.text_document.uri)
+        book = self._books.get(config_of(path))
+        shown = book.shown.get(path) if book else None
+        if book is None or shown is None:
+            return []
+        lines = range(asked.range.start.line + 1, asked.range.end.line + 2)
+        return [
+            lsp.InlayHint(self._range(one.spot, book).end, one.text, padding_left=True, tooltip=one.more or None)
+            for one in hints(book, shown, self._outside.desk())
+            if one.spot.line in lines
+        ]
+
+    def tokens(self, asked: lsp.SemanticTokensParams) -> lsp.SemanticTokens:
+        """Return what the words of actions are, each by its distance from the one before (LSP, Semantic Tokens)."""
+        path = _path(asked.text_document.uri)
+        book = self._books.get(config_of(path))
+        data: list[int] = []
+        line = column = 0
+        if book is None or path not in book.shown:
+            return lsp.SemanticTokens(data)
+        for one in tokens(book, book.shown[path]):
+            start, end = (place := self._range(one.spot, book)).start, place.end
+            column = 0 if start.line != line else column
+            data += [start.line - line, start.character - column, end.character - start.character]
+            data += [TYPES.index(one.type), 0]
+            line, column = start.line, start.character
+        return lsp.SemanticTokens(data)
+
+    def folds(self, asked: lsp.FoldingRangeParams) -> list[lsp.FoldingRange]:
+        """Return what can be folded."""
+        text = self._server.workspace.get_text_document(asked.text_document.uri).source
+        return [lsp.FoldingRange(first, last) for first, last in folds(text.split("\n"))]
+
+    def tidy(self, asked: lsp.DocumentFormattingParams) -> list[lsp.TextEdit]:
+        """Return the text without space at the ends of lines; nothing where that would change what it says."""
+        text = self._server.workspace.get_text_document(asked.text_document.uri).source
+        new = tidied(text)
+        if new == text or not says_the_same(text, new):
+            return []
+        every = lsp.Range(lsp.Position(0, 0), lsp.Position(text.count("\n") + 1, 0))
+        return [lsp.TextEdit(every, new)]
 
     def _named(self, uri: str, position: lsp.Position) -> tuple[Book, Named] | None:
         book, path, line, column = self._at(uri, position)
@@ -277,6 +332,9 @@ def serve(outside: Outside, version: str) -> int:
         lsp.TEXT_DOCUMENT_RENAME: editor.rename,
         lsp.TEXT_DOCUMENT_DOCUMENT_SYMBOL: editor.symbols,
         lsp.WORKSPACE_SYMBOL: editor.every_symbol,
+        lsp.TEXT_DOCUMENT_INLAY_HINT: editor.hints,
+        lsp.TEXT_DOCUMENT_FOLDING_RANGE: editor.folds,
+        lsp.TEXT_DOCUMENT_FORMATTING: editor.tidy,
         lsp.SHUTDOWN: lambda _: editor.end(asked=True),
         lsp.EXIT: lambda _: editor.end(),
     }
@@ -288,6 +346,7 @@ def serve(outside: Outside, version: str) -> int:
     made.feature(lsp.TEXT_DOCUMENT_CODE_ACTION, lsp.CodeActionOptions([lsp.CodeActionKind.QuickFix]))(
         _alone(editor.actions)
     )
+    made.feature(lsp.TEXT_DOCUMENT_SEMANTIC_TOKENS_FULL, lsp.SemanticTokensLegend([*TYPES], []))(_alone(editor.tokens))
     made.start_io()
     return 0 if editor.asked_to_end else 1
 

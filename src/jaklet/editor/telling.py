@@ -1,23 +1,33 @@
 """What is told of what stands at a place: a chord, an action, a name."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from jaklet.checks.run import Checked
 from jaklet.core.language.actions import usage
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Keys
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk
+from jaklet.core.values.layouts import Layout
+from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Named
+from jaklet.editor.marking import frames
 
 Why = Callable[[Checked, Keys], str]
+Here = Callable[[], Desk | None]
+Drawn = Callable[[Layout, Config, Desk | None], str]
 
 
-def told(book: Book, path: Path, line: int, column: int, why: Why) -> tuple[str, Spot] | None:
-    """Return lines on what stands there, and where it stands; None for nothing. `why` tells all about a chord."""
+def told(book: Book, path: Path, line: int, column: int, why: Why, here: Here, drawn: Drawn) -> tuple[str, Spot] | None:
+    """Return lines on what stands there, and where it stands; None for nothing.
+
+    `why` tells all about a chord; `here`: the desk; `drawn`: a layout as a drawing.
+    """
     named = book.at(path, line, column)
     if named:
-        return "\n".join(_of(named, book)), named.spot
+        return "\n".join(_of(named, book, here, drawn)), named.spot
     shown = book.shown.get(path)
     for bound in book.checked.reading.every_bound():
         spot = bound.key.spot
@@ -27,11 +37,21 @@ def told(book: Book, path: Path, line: int, column: int, why: Why) -> tuple[str,
         spot = deed.value.spot
         if (spot.path, spot.line) == (shown, line) and spot.column <= column <= spot.end:
             verb = VERBS[deed.action.verb]
-            return f"{usage(verb)}\n\n{verb.help}\n\nExample: {verb.example}", spot
+            return "\n\n".join(
+                [*_framed(deed.action, book, here), usage(verb), verb.help, f"Example: {verb.example}"]
+            ), spot
     return None
 
 
-def _of(named: Named, book: Book) -> list[str]:
+def _framed(action: Action, book: Book, here: Here) -> Iterator[str]:
+    """Yield the frames that the places of an action have on the desk, a line for each display."""
+    places = [ref.place for one in action.every() for ref in one.refs if ref.place]
+    desk = here() if places else None
+    if desk:
+        yield "\n".join(line for place in places for line in frames(place, desk, book.checked.config))
+
+
+def _of(named: Named, book: Book, here: Here, drawn: Drawn) -> list[str]:
     """Return lines on a thing with a name: what it is by the config."""
     config, name = book.checked.config, named.name
     lines = [f"{named.kind} {name}"]
@@ -41,7 +61,8 @@ def _of(named: Named, book: Book) -> list[str]:
         rules = ["  ".join(f"{part} {wanted}" for part, wanted in rule.parts) for rule in app.rules]
         lines += [f"its windows: {' or '.join(rules)}"]
     elif named.kind == "place" and name in config.places:
-        lines += [str(config.places[name])]
+        desk = here()
+        lines += [str(config.places[name]), *(frames(config.places[name], desk, config) if desk else ())]
     elif named.kind == "display" and name in config.displays:
         lines += [f"connector {config.displays[name]}"]
     elif named.kind == "workspace" and name in config.workspaces:
@@ -52,6 +73,7 @@ def _of(named: Named, book: Book) -> list[str]:
         for laid in book.checked.reading.laid:
             if name in (laid.layout.name, str(laid.layout.number)):
                 lines += [laid.layout.note] if laid.layout.note else []
+                lines += ["", drawn(laid.layout, config, here()), ""]
     used = len(book.every(named)) - bool(book.definition(named))
     if not book.definition(named):
         lines.append("it is not defined")
