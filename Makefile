@@ -23,9 +23,10 @@ PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin q
 BROWSER := chromium
 # An editor and shells, in which what they are told is tested.
 WRITING := neovim zsh fish socat netcat-openbsd
+DEB := python3 binutils dpkg-dev lintian
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
 
-.PHONY: demo test test-all managers lint bench screenshots docs debian clean
+.PHONY: demo test test-all managers lint bench dist deb deb-tried screenshots docs debian clean
 
 demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
@@ -53,6 +54,25 @@ bench: $(BIN)/.ready debian
 	$(BIN)/python -m benchmarks --write
 	$(BIN)/python -m benchmarks.plasma --write
 	$(BIN)/python -m benchmarks.editing --write
+
+# What is published: wheel, sdist, Debian package. A commit with a tag is the version that the tag says.
+dist: $(BIN)/.ready
+	@tag=$$(git describe --exact-match --tags 2>/dev/null || true); version=$$($(BIN)/jaklet --version | cut -d' ' -f2); \
+	[ -z "$$tag" ] || [ "$$tag" = "v$$version" ] || { echo "the tag $$tag is not the version $$version" >&2; exit 1; }
+	$(BIN)/pip install --quiet --disable-pip-version-check '.[release]'
+	rm -rf dist
+	$(BIN)/python -m build --outdir dist .
+	$(BIN)/twine check --strict dist/*
+
+deb: dist
+	@PACKAGES="$(DEB)" tools/debian_packages.sh
+	tools/deb.sh dist/*.whl dist $(BIN)/pip
+	lintian --fail-on error dist/*.deb
+
+# The package in a Debian that has nothing else, as root.
+deb-tried: deb
+	@PACKAGES="debootstrap" tools/debian_packages.sh
+	tools/deb_tried.sh dist/*.deb
 
 screenshots: $(BIN)/.ready
 	@PACKAGES="$(SHOTS) $(PLASMA)" tools/debian_packages.sh
