@@ -24,7 +24,7 @@ BROWSER := chromium
 # An editor and shells, in which what they are told is tested.
 WRITING := neovim zsh fish socat netcat-openbsd
 DEB := python3 binutils dpkg-dev lintian
-SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium
+SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium neovim
 
 .PHONY: demo test test-all managers lint bench dist deb deb-tried screenshots docs debian clean
 

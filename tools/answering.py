@@ -21,8 +21,8 @@ def main(prompt: str, lines: str, *command: str) -> int:
         if printed.endswith(prompt.encode()):
             printed = b""
             for letter in next(answers, "\x04"):
-                time.sleep(0.12)  # as a person would
                 os.write(master, letter.encode())
+                time.sleep(0.8 if letter == "\t" else 0.12)  # as a person would
         return data
 
     return os.waitstatus_to_exitcode(pty.spawn(command, read))

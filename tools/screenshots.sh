@@ -38,6 +38,18 @@ RUN
 }
 
 shot check 'jaklet check first-try'
+# An editor with findings, and a shell that knows the names.
+DISPLAY=":$number" HOME="$work" xterm -fa 'DejaVu Sans Mono' -fs 10 -bg '#101418' -fg '#e6e6e6' -geometry 157x33+0+0 -b 6 \
+  -e nvim -u NONE -n -S "$tools/editing_picture.lua" & term=$!
+for _ in $(seq 300); do [ -e shown ] && break; sleep 0.1; done
+DISPLAY=":$number" import -window root -crop 1280x556+0+0 +repage "$work/editor.png"
+kill $term; wait $term 2>/dev/null || true
+_JAKLET_COMPLETE=source_bash jaklet > "$work/completion"
+printf '%s\n' 'PS1="$ "; bind "set bell-style none"; bind "set completion-query-items 0"; bind "set page-completions off"' ". $work/completion" > "$work/rc"
+DONE=25 ROWS=16 shot shell "jaklet --show-completion ## python $tools/answering.py '$ ' $'jaklet layout recall \t\t\x03,jaklet act \"go \t\t\x03,jaklet keys why super+s\t\t\x03,jaklet check --for\tj\t\t\x03' bash --noprofile --rcfile $work/rc -i"
+convert "$out/shell.png" -crop 1280x240+0+0 +repage "$work/shell.png"; rm "$out/shell.png"
+convert "$work/editor.png" "$work/shell.png" -append "$out/while-writing.png"
+echo "$out/while-writing.png"
 shot keys 'jaklet keys draw --with super' 'jaklet keys half' 'jaklet keys for "recall arrivals"'
 XDG_STATE_HOME=$PWD/state jaklet use --since 365d --out "$out/use.png" >/dev/null
 echo "$out/use.png"
@@ -54,7 +66,6 @@ cp tabletop.yaml kept.yaml
 printf -- '- {id: 9, program: letters, title: "Letter to the pilot", kind: dialog, parent: 1}\n- {id: 10, program: pilot-notes}\n' > more
 sed -i '/^stacking:/,$d' tabletop.yaml; cat more >> tabletop.yaml
 shot apps 'jaklet apps' 'jaklet apps suggest' 'jaklet pick apps ra --print'
-DONE=5 ROWS=46 shot pick 'jaklet pick all ra'
 mv kept.yaml tabletop.yaml; jaklet act "close ledger" >/dev/null
 cp tabletop.yaml kept.yaml
 shot place-draw 'jaklet place draw "left 2/3" "right 1/3" "centre 40% x 40%"'
