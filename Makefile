@@ -59,7 +59,7 @@ bench: $(BIN)/.ready debian
 dist: $(BIN)/.ready
 	@tag=$$(git describe --exact-match --tags 2>/dev/null || true); version=$$($(BIN)/jaklet --version | cut -d' ' -f2); \
 	[ -z "$$tag" ] || [ "$$tag" = "v$$version" ] || { echo "the tag $$tag is not the version $$version" >&2; exit 1; }
-	$(BIN)/pip install --quiet --disable-pip-version-check '.[release]'
+	$(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev,release]'
 	rm -rf dist
 	$(BIN)/python -m build --outdir dist .
 	$(BIN)/twine check --strict dist/*

@@ -51,6 +51,20 @@ def test_no_command_loads_another(office: Office) -> None:
         assert not extra, (name, extra)
 
 
+def test_help_says_of_each_command_a_whole_sentence(office: Office) -> None:
+    """On a terminal of 80 columns, nothing is cut."""
+    groups = ["", *(name for name in COMMANDS if "Commands:" in office.jaklet(name, "--help").stdout)]
+    assert len(groups) > 5
+    for group in groups:
+        said = office.jaklet(*group.split(), "--help", COLUMNS="80").stdout
+        lines = said.partition("Commands:\n")[2].splitlines()
+        assert lines
+        for line in lines:
+            assert len(line) <= 80
+            assert line.endswith("."), (group, line)
+            assert not line.endswith("..."), (group, line)
+
+
 WRITTEN = [
     [],
     ["jaklet.yaml"],

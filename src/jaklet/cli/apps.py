@@ -20,7 +20,7 @@ WINDOW_HELP = "An id, `front`, an app, or a part of title or class."
 def list_(
     context: typer.Context, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
 ) -> None:
-    """List apps with their windows and keys; tell whose a window is, and why.
+    """List apps with their windows and keys; tell whose a window is.
 
     Example: jaklet apps
     """
@@ -68,7 +68,7 @@ def suggest(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Write lines for windows that no app claims, ready for `apps:` in the config.
+    """Write lines for `apps:`, for windows that no app claims.
 
     Example: jaklet apps suggest front
     """

@@ -43,7 +43,9 @@ def check(
         typer.Option("--format", help="Text for people; JSON, or a line of it, for scripts; SARIF for hosts."),
     ] = ReportFormat.text,
 ) -> None:
-    """Find every fault in the config and its layouts, and every conflict of its keys.
+    """Find every fault in the config and every conflict of its keys.
+
+    Layouts and trials beside it are looked at, too.
 
     Exits with 0 if there is no error, 1 if there is one (with --strict: or a warning), 2 if there is no such config.
     Notes never count. On a tabletop, its own programs count as installed.

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 
 def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
-    """Say in one list what the config and its layouts need and this machine does not have.
+    """List what the config and its layouts need and is not here.
 
     Programs, displays, keys that others hold, the keyboard. For the first look after the files were carried to another
     machine. Exits with 1 if something is missing.

@@ -24,7 +24,9 @@ def explain(
     ] = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Explain a finding of `jaklet check`: why it is one, with an example that has it and one that has not.
+    """Explain a finding of `jaklet check`.
+
+    Why it is one, with an example that has it and one that has not.
 
     Example: jaklet explain JK205
     """

@@ -20,7 +20,9 @@ def init(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Write a first config from what is installed, with keys that are free on this desk.
+    """Write a first config, of programs and keys that are free here.
+
+    It takes what is installed, and keys that are free on this desk.
 
     Programs are those you have chosen as defaults, else the first of their kind. No config is ever overwritten.
 

@@ -33,7 +33,7 @@ WithOption = Annotated[
 ]
 
 
-HELP = """Show the sheet of all keys; find free ones; tell why a chord is what it is.
+HELP = """Show all keys; find free ones; tell why a chord is what it is.
 
 \b
 jaklet keys [WORD...]       the sheet, or the lines with all of these words
@@ -182,7 +182,9 @@ def for_(
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Tell the keys of a thing: of an action, or of an app, layout, layer, macro, place or display by its name.
+    """Tell the keys of an action, or of a thing by its name.
+
+    Of an app, layout, layer, macro, place or display.
 
     Example: jaklet keys for "recall departures"
     """
@@ -232,7 +234,9 @@ def free(
     keyboard: KeyboardOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Show chords that are free: bound to nothing, nobody else's, and easy enough on all keyboards of the config.
+    """Show chords that are free and easy to press.
+
+    Bound to nothing, nobody else's, and easy enough on all keyboards of the config.
 
     The easiest come first.
 
@@ -277,7 +281,9 @@ def why(
     keyboard: KeyboardOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Tell all about a chord: what it is bound to, where, who else owns it, which key it is, and how hard to press.
+    """Tell all about a chord.
+
+    What it is bound to, where, who else owns it, which key it is, and how hard to press.
 
     Example: jaklet keys why super+shift+1 --keyboard fr
     """

@@ -25,7 +25,9 @@ def draw(
     desk: DeskOption = None,
     keyboard: KeyboardOption = None,
 ) -> None:
-    """Draw the keyboard: what each key does with some modifiers held, who else has it, and how it is reached.
+    """Draw the keyboard with what is on its keys.
+
+    What each key does with some modifiers held, who else has it, and how it is reached.
 
     Without `--with`, one drawing for each set of modifiers that is in use.
 

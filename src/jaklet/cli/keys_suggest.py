@@ -46,7 +46,9 @@ def suggest(
     keyboard: KeyboardOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Suggest better keys for what is pressed often: easier to reach, with a letter that recalls the word.
+    """Suggest better keys for what is pressed often.
+
+    Easier to reach, with a letter that recalls the word.
 
     It goes by what was counted (`jaklet use`) and by `settings: hands`. Nothing is suggested that `check` would find
     fault with.

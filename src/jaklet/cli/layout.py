@@ -147,7 +147,9 @@ def recall(
 
 @commands.command("list")
 def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
-    """List all layouts: the keys to them, whether they fit the displays that are there, and when they were used.
+    """List all layouts with the keys to them.
+
+    Whether they fit the displays that are there, and when they were used.
 
     Layouts without a key and keys without a layout are marked.
 

@@ -24,7 +24,7 @@ def diff(
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Show what a recall would change of the desk, or what differs from one layout to another.
+    """Show what a recall would change, or how two layouts differ.
 
     Exits with 1 where something differs.
 
@@ -78,7 +78,9 @@ def draw(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Draw layouts: displays to scale, windows over one another, the focus marked; several make a sheet.
+    """Draw layouts; several make a sheet.
+
+    Displays to scale, windows over one another, the focus marked.
 
     In the terminal, or with --out as a picture (which needs the extra `pictures`).
 

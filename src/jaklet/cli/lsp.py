@@ -51,7 +51,9 @@ def _drawn(layout: "Layout", config: "Config", desk: "Desk | None") -> str:
 
 
 def lsp(desk: DeskOption = None) -> None:
-    """Tell an editor of findings while files are written: a language server, on standard input and output.
+    """Tell an editor of findings while files are written.
+
+    A language server, on standard input and output; the editor starts it.
 
     Findings as by `jaklet check`, from what is not saved yet; completion, also of actions word by word and of chords
     that are free; what a chord, an action or a name means; definitions, uses, other names; free chords and silences as

@@ -27,7 +27,7 @@ def overlay(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Show things over the windows for a listener, which starts this by itself when it is needed.
+    """Show things over the windows for a listener, which starts this.
 
     Example: jaklet overlay $XDG_RUNTIME_DIR/jaklet/x11_0.sock
     """

@@ -24,7 +24,9 @@ def pick(
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Find a window, app, layout, action or host by a few letters, and do it.
+    """Find anything by a few letters, and do it.
+
+    A window, app, layout, action or host.
 
     Words may stand in any order. Enter does the chosen one, Escape changes nothing, Tab goes to the next kind.
     Without a terminal, or with --print, what fits is printed: kind, name, detail, keys, action, parted by tabs.

@@ -61,7 +61,7 @@ def draw(
     desk: DeskOption = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Draw places on a display, with the frames that windows would have there.
+    """Draw places on a display, with the frames of windows there.
 
     Example: jaklet place draw "left 2/3" "right 1/3"
 

@@ -39,7 +39,9 @@ def practise(
     config: ConfigOption = None,
     desk: DeskOption = None,
 ) -> None:
-    """Learn the keys: one task after another in words, the answer at once, again when it is due.
+    """Learn the keys, one task after another.
+
+    Each is told in words, answered at once, and comes again when it is due.
 
     On X you press the keys themselves; they do nothing meanwhile. Escape stops.
 

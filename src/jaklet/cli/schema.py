@@ -17,7 +17,9 @@ def schema(
         str, typer.Argument(metavar="[config|layout|trial|tabletop|socket]", help="Of which file.")
     ] = "config",
 ) -> None:
-    """Print the JSON Schema of a file that you write, for editors that know YAML; or what a listener can be asked.
+    """Print the JSON Schema of a file that you write.
+
+    For editors that know YAML; or, with `socket`, what a listener can be asked.
 
     It is made from the tables by which Jaklet reads the file; `socket` is in the form of OpenRPC.
     In many editors this line at the top of a file is enough: # yaml-language-server: $schema=jaklet.schema.json

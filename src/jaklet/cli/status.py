@@ -13,7 +13,9 @@ NO_LISTENER = 3  # exit status of `status` where none runs, as that of a service
 
 
 def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
-    """Say how the listener does: since when, its files, what is not in use yet, its last actions.
+    """Say how the listener does.
+
+    Since when it runs, its files, what is not in use yet, its last actions.
 
     Exit status 0: it listens. 1: something needs a look. 3: none runs on this desk.
 
@@ -48,7 +50,9 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 
 
 def pause() -> None:
-    """Let the listener take no notice of keys and events, until `jaklet resume`.
+    """Let the listener take no notice of keys until `jaklet resume`.
+
+    Nor of events.
 
     A chord bound to `pause` or `resume` stays live meanwhile. What is under way goes on.
 

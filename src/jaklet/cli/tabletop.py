@@ -14,9 +14,7 @@ if TYPE_CHECKING:
     from jaklet.desktops.tabletop.room import Room
 
 commands = typer.Typer(
-    no_args_is_help=True,
-    help="Simulated desks in files: make one, keep the desk as it is, show one.",
-    rich_markup_mode=None,
+    no_args_is_help=True, help="Make, show and keep simulated desks, which are files.", rich_markup_mode=None
 )
 FileArgument = Annotated[str, typer.Argument(metavar="FILE", help="The tabletop's file.", show_default=False)]
 ForceOption = Annotated[bool, typer.Option("--replace", help="Write over a file that is there.")]
@@ -36,7 +34,9 @@ def new(
     desk: DeskOption = None,
     replace: ForceOption = False,
 ) -> None:
-    """Make a tabletop with the displays and programs of the config, and no window.
+    """Make a tabletop with the displays and programs of the config.
+
+    It has no window.
 
     Example: jaklet tabletop new desk.yaml --on "main 2560x1440, quay 1920x1080"
     """
@@ -68,7 +68,9 @@ def save(
 def show(
     file: FileArgument, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
 ) -> None:
-    """Show a tabletop: a drawing to scale, its windows, and the programs that can be launched on it.
+    """Show a tabletop.
+
+    A drawing to scale, its windows, and the programs that can be launched on it.
 
     Example: jaklet tabletop show morning.yaml
     """

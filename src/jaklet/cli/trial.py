@@ -47,7 +47,7 @@ def trial(
     ] = None,
     form: FormatOption = Format.text,
 ) -> None:
-    """Run the trials of the config, on tabletops: nothing real is touched.
+    """Run the trials of the config on tabletops, not on a real desk.
 
     \b
     trials:                       # in the config, or in trials/NAME.yaml beside it

@@ -19,7 +19,9 @@ def undo(
     dry_run: DryRunOption = False,
     form: FormatOption = Format.text,
 ) -> None:
-    """Put windows back as they were before the last placing action, and so on back.
+    """Put windows back as they were before the last placing action.
+
+    Each further undo goes one step further back.
 
     Windows that are gone since are left out and named. Steps are kept until the X server ends.
 

@@ -57,7 +57,9 @@ def show(
     desk: DeskOption = None,
     form: Annotated[Form, typer.Option("--format", help="text, json or csv.")] = Form.text,
 ) -> None:
-    """Tell which keys were used in the last days, which never were, and which apps were reached without one.
+    """Tell which keys were used, and which were not.
+
+    In the last days; and which apps were reached without one.
 
     Example: jaklet use --since 90d --out use.png
     """
