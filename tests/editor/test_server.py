@@ -162,6 +162,8 @@ def test_a_mistake_is_underlined_as_it_is_typed(office: Office) -> None:
 
 
 def test_what_can_be_written_is_known(office: Office) -> None:
+    office.jaklet("act", "go berths")
+
     async def story(session: Session) -> None:
         text = session.open("jaklet.yaml")
         await session.until(lambda: session.uri("jaklet.yaml") in session.found, "the first findings")
@@ -177,6 +179,7 @@ def test_what_can_be_written_is_known(office: Office) -> None:
             ("  gap: 8\n", "  when displays change: \n", {"recall", "offer", "leave"}),
             ("  gap: 8\n", "  overlay: {l\n", {"look"}),
             ("launch: radio-log,", "launch: ra\n", {"radio-log"}),
+            ("window: {class: RadioLog}", "window: {class: B\n", {"BerthBoard"}),  # of a window that is open
             ("\nlayers:\n", "\nla\nlayers:\n", {"layers"}),
         ):
             changed = text.replace(old, new, 1)

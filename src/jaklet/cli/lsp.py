@@ -62,6 +62,7 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
+        from jaklet.editor.completing import Installed
         from jaklet.editor.server import Outside, serve
     except ImportError as fault:
         raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
@@ -77,7 +78,6 @@ def lsp(desk: DeskOption = None) -> None:
         return why_text(why(result, keys))
 
     programs = installed(desk)
-    outside = Outside(
-        check, about, lambda: iter(programs.names()), lambda: iter(programs.entry_ids()), _desk_at_times(desk), _drawn
-    )
+    here = Installed(lambda: iter(programs.names()), lambda: iter(programs.entry_ids()), _desk_at_times(desk))
+    outside = Outside(check, about, here, _drawn)
     raise typer.Exit(serve(outside, __version__))

@@ -6,6 +6,8 @@ from typing import Any, NamedTuple
 from jaklet.config.schema import SCHEMAS
 from jaklet.core.language.continuing import begun, continuations
 from jaklet.core.language.verbs import VERBS
+from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.words import printable
 from jaklet.editor.book import Book
 from jaklet.editor.where import Where
 
@@ -13,6 +15,14 @@ KEY, VALUE, VERB, NAME, CHORD, PROGRAM = "key", "value", "verb", "name", "chord"
 MOST = 200
 ACTIONS = ("do", "opens", "after", "steps", "else", "then")  # keys whose values are actions
 PLACES = ("place",)
+# What windows have of what rules name.
+TOLD_BY_WINDOWS: Mapping[str, Callable[[Window], str]] = {
+    "class": lambda window: window.cls,
+    "instance": lambda window: window.instance,
+    "role": lambda window: window.role,
+    "title": lambda window: window.title,
+    "process": lambda window: window.process,
+}
 KINDS = ("app", "place", "display", "layout", "layer", "macro", "workspace")
 # Keys whose values are names, by the kind of what they name.
 NAMED: Mapping[str, str] = {
@@ -32,16 +42,24 @@ class Choice(NamedTuple):
 Programs = Callable[[], Iterator[str]]
 
 
-def choices(book: Book, of: str, place: Where, programs: Programs, entries: Programs) -> list[Choice]:
-    """Return what can be written. `of`: the kind of file; `programs`, `entries`: what is installed."""
-    found = list(_choices(book, of, place, programs, entries))
+class Installed(NamedTuple):
+    """What is there beside the files: programs and desktop entries that are installed, and the desk that is here."""
+
+    programs: Programs
+    entries: Programs
+    desk: Callable[[], Desk | None] = lambda: None
+
+
+def choices(book: Book, of: str, place: Where, here: Installed) -> list[Choice]:
+    """Return what can be written. `of`: the kind of file."""
+    found = list(_choices(book, of, place, here))
     word = found[0].replaces if found else 0
     typed = place.before[len(place.before) - word :].lower()
     fitting = [one for one in found if one.text.lower().startswith(typed)] or found
     return fitting[:MOST]
 
 
-def _choices(book: Book, of: str, place: Where, programs: Programs, entries: Programs) -> Iterator[Choice]:
+def _choices(book: Book, of: str, place: Where, here: Installed) -> Iterator[Choice]:
     written = len(place.before)
     root: Mapping[str, Any] = SCHEMAS[of]()
     schemas = [root]
@@ -63,15 +81,25 @@ def _choices(book: Book, of: str, place: Where, programs: Programs, entries: Pro
                     if isinstance(word, (str, bool)):
                         yield Choice(str(word).lower() if isinstance(word, bool) else word, VALUE, "", written)
     if last == "launch":
-        yield from (Choice(name, PROGRAM, "", written) for name in programs())
+        yield from (Choice(name, PROGRAM, "", written) for name in here.programs())
     elif last == "entry":
-        yield from (Choice(name, PROGRAM, "", written) for name in entries())
+        yield from (Choice(name, PROGRAM, "", written) for name in here.entries())
+    elif last in TOLD_BY_WINDOWS:
+        yield from _told_by_windows(last, here.desk(), written)
     elif last in NAMED and not (of == "config" and last == "else" and "macros" in place.path):
         yield from (Choice(name, NAME, NAMED[last], written) for name in book.names(NAMED[last]))
     elif _is_action(of, place):
         yield from _actions(book, place.before)
     elif last in PLACES or place.path[:1] == ("places",):
         yield from _actions(book, place.before, "place ")
+
+
+def _told_by_windows(part: str, desk: Desk | None, written: int) -> Iterator[Choice]:
+    """Yield what the windows that are open have there, those in use first."""
+    found = {TOLD_BY_WINDOWS[part](desk.by_id[wid]): desk.by_id[wid] for wid in reversed(desk.recent)} if desk else {}
+    for text, window in reversed(found.items()):
+        if text:
+            yield Choice(text, VALUE, f"of a window that is open: {printable(window.title)}", written)
 
 
 def _actions(book: Book, before: str, begin: str = "") -> Iterator[Choice]:

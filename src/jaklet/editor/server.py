@@ -17,13 +17,12 @@ from pygls.uris import from_fs_path, to_fs_path
 from jaklet.config.paths import LAYOUTS, TRIALS, config_of
 from jaklet.config.reader import says_the_same
 from jaklet.core.language.slots import name_problem
-from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Check, Named
-from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Programs, choices
+from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told
 from jaklet.editor.where import where
@@ -46,17 +45,16 @@ NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout re
 
 
 class Outside(NamedTuple):
-    """Whom the server asks. `check` reads and checks a config; `why` tells about a chord; what is installed.
+    """Whom the server asks.
 
-    `desk`: the one that is here, if any; `drawn`: a layout as a drawing in text.
+    `check` reads and checks a config; `why` tells about a chord; `here`: what is there beside the files; `drawn`: a
+    layout as a drawing in text.
     """
 
     check: Check
     why: Why
-    programs: Programs
-    entries: Programs
-    desk: Callable[[], Desk | None] = lambda: None
-    drawn: Drawn = lambda _layout, _book, _desk: ""
+    here: Installed
+    drawn: Drawn
 
 
 class Editor:
@@ -155,7 +153,7 @@ class Editor:
             return []
         lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
         place = where(lines, line, column)
-        found = choices(book, _kind(path), place, self._outside.programs, self._outside.entries)
+        found = choices(book, _kind(path), place, self._outside.here)
         items = []
         for number, one in enumerate(found):
             start = lsp.Position(asked.position.line, max(0, asked.position.character - one.replaces))
@@ -173,7 +171,7 @@ class Editor:
         """Return what is told of what stands there."""
         book, path, line, column = self._at(asked.text_document.uri, asked.position)
         outside = self._outside
-        found = told(book, path, line + 1, column + 1, outside.why, outside.desk, outside.drawn) if book else None
+        found = told(book, path, line + 1, column + 1, outside.why, outside.here.desk, outside.drawn) if book else None
         if book is None or found is None:
             return None
         text = lsp.MarkupContent(lsp.MarkupKind.PlainText, found[0])
@@ -191,7 +189,7 @@ class Editor:
         lines = range(asked.range.start.line + 1, asked.range.end.line + 2)
         return [
             lsp.InlayHint(self._range(one.spot, book).end, one.text, padding_left=True, tooltip=one.more or None)
-            for one in hints(book, shown, self._outside.desk())
+            for one in hints(book, shown, self._outside.here.desk())
             if one.spot.line in lines
         ]
 
