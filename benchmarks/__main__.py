@@ -4,9 +4,10 @@ import compileall
 import os
 import platform
 import sys
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
-from tests.xserver import running
+from tests.xserver import XServer, running
 
 import jaklet
 from benchmarks import (
@@ -24,49 +25,55 @@ from benchmarks import (
     startup,
     suggesting,
 )
-from benchmarks.measure import README, table, written
+from benchmarks.measure import README, Row, former, table, written
 
 MARK = "<!-- figures -->"
 
 
-def main() -> None:
-    """Measure, print, and with --write put the table into README.md."""
-    rows = []
+WITHOUT_X: Mapping[str, Callable[[], list[Row]]] = {
+    "startup": startup.rows,
+    "checking": checking.rows,
+    "picking": picking.rows,
+    "counting": counting.rows,
+    "suggesting": suggesting.rows,
+    "planning": lambda: [*placing.planning(), *arranging.planning()],
+}
+ON_X: Mapping[str, Callable[[XServer], list[Row]]] = {
+    "asking": asking.rows,
+    "going": going.rows,
+    "keys": keys.rows,
+    "flows": flows.rows,
+    "overlay": overlay.rows,
+    "recalls": recalls.rows,
+    "placing": placing.rows,
+    "arranging": arranging.rows,
+}
+
+
+def main(words: list[str]) -> None:
+    """Measure all, or what is named, and print; with --write put the table into README.md, other rows as they are."""
+    named = [word for word in words if not word.startswith("-")]
+    rows: list[Row] = []
     compileall.compile_dir(str(Path(jaklet.__file__).parent), quiet=1)  # as an installation does
-    print("start-up …", file=sys.stderr)
-    rows += startup.rows()
-    print("checking …", file=sys.stderr)
-    rows += checking.rows()
-    print("picking …", file=sys.stderr)
-    rows += picking.rows()
-    rows += counting.rows()
-    rows += suggesting.rows()
-    print("planning …", file=sys.stderr)
-    rows += placing.planning()
-    rows += arranging.planning()
-    with running() as x:
-        print("asking …", file=sys.stderr)
-        rows += asking.rows(x)
-        print("going …", file=sys.stderr)
-        rows += going.rows(x)
-        print("keys …", file=sys.stderr)
-        rows += keys.rows(x)
-        print("flows …", file=sys.stderr)
-        rows += flows.rows(x)
-        print("over the windows …", file=sys.stderr)
-        rows += overlay.rows(x)
-        print("recalls …", file=sys.stderr)
-        rows += recalls.rows(x)
-        print("placing …", file=sys.stderr)
-        rows += placing.rows(x)
-        print("arranging …", file=sys.stderr)
-        rows += arranging.rows(x)
+    for name, measure in WITHOUT_X.items():
+        if not named or name in named:
+            print(f"{name} …", file=sys.stderr)
+            rows += measure()
+    if not named or ON_X.keys() & {*named}:
+        with running() as x:
+            for name, on_x in ON_X.items():
+                if not named or name in named:
+                    print(f"{name} …", file=sys.stderr)
+                    rows += on_x(x)
+    page = README.read_text()
+    kept = former(page.partition(MARK)[2].partition(MARK)[0]) if named else []
+    rows += [row for row in kept if row.name[:3] not in {new.name[:3] for new in rows}]
     report = table(sorted(rows, key=lambda row: row.name[:3]))
     machine = f"{os.cpu_count()} cores, Python {platform.python_version()}, Xvfb and metacity from Debian"
     print(f"{machine}\n\n{report}")
-    if "--write" in sys.argv:
-        README.write_text(written(README.read_text(), MARK, f"{machine}\n\n{report}"))
+    if "--write" in words:
+        README.write_text(written(page, MARK, f"{machine}\n\n{report}"))
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])

@@ -1,10 +1,12 @@
 """What the benchmarks share: percentiles, rows, and an X server to work on."""
 
+import resource
 import statistics
+import subprocess
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 README: Final = Path(__file__).parent / "README.md"
 
@@ -35,6 +37,20 @@ def table(rows: Sequence[Row]) -> str:
     """Return rows as a Markdown table."""
     lines = ["| what | Jaklet | bare floor | ratio | aim |", "|---|---|---|---|---|"]
     return "\n".join([*lines, *(f"| {' | '.join(row)} |" for row in rows)])
+
+
+def former(text: str) -> list[Row]:
+    """Return the rows of a table that was written before."""
+    cells = [line.strip("| ").split(" | ") for line in text.splitlines() if line.startswith("| (")]
+    return [Row(*(row + [""] * 5)[:5]) for row in cells]
+
+
+def processor_time(command: Sequence[str], **options: Any) -> float:
+    """Run a command; return the processor time that it took, in milliseconds: less noisy than a clock."""
+    before = resource.getrusage(resource.RUSAGE_CHILDREN)
+    subprocess.run(command, stdout=subprocess.DEVNULL, check=False, **options)
+    after = resource.getrusage(resource.RUSAGE_CHILDREN)
+    return 1000 * (after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime)
 
 
 def report(rows: Sequence[Row], mark: str) -> None:

@@ -81,8 +81,8 @@ class Session:
         return [one.label for one in items]
 
 
-def edit(office: Office, story: Callable[[Session], Awaitable[None]]) -> None:
-    """Run the server, and do with it what a story says."""
+def edit(office: Office, story: Callable[[Session], Awaitable[None]], encoding: str = "utf-16") -> None:
+    """Run the server, and do with it what a story says. `encoding`: of positions, the one that the editor has."""
 
     async def run() -> None:
         client = LanguageClient("tests", "1")
@@ -93,9 +93,10 @@ def edit(office: Office, story: Callable[[Session], Awaitable[None]]) -> None:
             session.found[told.uri] = [*told.diagnostics]
             session.told.set()
 
+        general = lsp.GeneralClientCapabilities(position_encodings=[lsp.PositionEncodingKind(encoding)])
         await client.start_io(JAKLET, "lsp", cwd=str(office.folder), env=office.env)
         await client.initialize_async(
-            lsp.InitializeParams(capabilities=lsp.ClientCapabilities(), root_uri=session.uri("."))
+            lsp.InitializeParams(capabilities=lsp.ClientCapabilities(general=general), root_uri=session.uri("."))
         )
         client.initialized(lsp.InitializedParams())
         await asyncio.wait_for(story(session), MOST)
@@ -159,6 +160,30 @@ def test_a_mistake_is_underlined_as_it_is_typed(office: Office) -> None:
         await session.until(lambda: "JK302" not in session.codes("layouts/arrivals.yaml"), "none any more")
 
     edit(office, story)
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "utf-32"])
+def test_positions_are_in_the_units_of_the_editor(office: Office, encoding: str) -> None:
+    office.edit("super+b: go berths", "super+b: {note: Übersee 🚢, do: go ferry}")
+
+    async def story(session: Session) -> None:
+        text = session.open("jaklet.yaml")
+        await session.until(lambda: "JK302" in session.codes("jaklet.yaml"), "the finding")
+        (one,) = (one for one in session.found[session.uri("jaklet.yaml")] if one.code == "JK302")
+        line = text.splitlines()[one.range.start.line]
+        size = {"utf-8": 1, "utf-16": 2, "utf-32": 4}[encoding]
+        raw = line.encode(encoding.replace("-16", "-16-le").replace("-32", "-32-le"))
+        cut = raw[size * one.range.start.character : size * one.range.end.character]
+        assert cut.decode(encoding.replace("-16", "-16-le").replace("-32", "-32-le")) == "ferry"
+        at = lsp.Position(one.range.end.line, one.range.end.character)
+        document = lsp.TextDocumentIdentifier(session.uri("jaklet.yaml"))
+        answer = await session.client.text_document_completion_async(lsp.CompletionParams(document, at))
+        items = answer.items if isinstance(answer, lsp.CompletionList) else answer or []
+        (berths,) = (item for item in items if item.label == "berths")
+        assert isinstance(berths.text_edit, lsp.TextEdit)
+        assert berths.text_edit.range == one.range
+
+    edit(office, story, encoding)
 
 
 def test_what_can_be_written_is_known(office: Office) -> None:

@@ -130,7 +130,14 @@ def in_a_row(frames: Sequence[Frame], length: int, across: int, loose: int, loos
     )
 
 
-@pytest.mark.parametrize("windows", [30, pytest.param(1000, marks=[pytest.mark.slow, pytest.mark.timeout(2400)])])
+@pytest.mark.parametrize(
+    "windows",
+    [
+        12,
+        pytest.param(30, marks=pytest.mark.slow),
+        pytest.param(1000, marks=[pytest.mark.slow, pytest.mark.timeout(2400)]),
+    ],
+)
 def test_what_comes_and_goes_in_bursts_is_arranged_exactly(desk: Managed, windows: int) -> None:
     config = CONFIG.replace("displays:", ARRANGED + "displays:").replace("side: {name: DUMMY1}", SIDE)
     desk.office.config.write_text(config + "  ctrl+alt+shift+n: send to display next\n")

@@ -154,9 +154,10 @@ class Editor:
         lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
         place = where(lines, line, column)
         found = choices(book, _kind(path), place, self._outside.here)
-        items = []
+        items, units = [], self._server.workspace.position_codec
         for number, one in enumerate(found):
-            start = lsp.Position(asked.position.line, max(0, asked.position.character - one.replaces))
+            typed = units.client_num_units(place.before[len(place.before) - one.replaces :])
+            start = lsp.Position(asked.position.line, max(0, asked.position.character - typed))
             text = f"{one.text}: " if one.kind == KEY else one.text
             edit = lsp.TextEdit(lsp.Range(start, asked.position), text)
             items.append(
