@@ -47,8 +47,9 @@ def hidden(case: Case) -> Iterator[Finding]:
         alone = [other for other in others if len(other.keys) == 1]
         inside = [bound for bound in case.by_chord[chord] if bound.layer and len(bound.keys) == 1]
         for bound, other in product(inside, alone) if chord.modifiers else ():
-            leaves = bound.binding and bound.binding.action.verb in (LEAVE, ENTER)
-            if other.text != bound.text and not leaves:
+            if other.text == bound.text:
+                continue
+            if not (bound.binding and bound.binding.action.verb in (LEAVE, ENTER)):
                 also = ((other.spot, "bound here outside the layer"),)
                 names = {"layer": bound.layer, "chord": str(chord), "action": other.text}
                 yield finding("JK218", bound.spot, also, **names)

@@ -40,6 +40,7 @@ class Loader(getattr(yaml, "CSafeLoader", yaml.SafeLoader)):  # type: ignore[mis
 MOST_VALUES: Final = (
     250_000  # lines and commas, which is about what there can be of values; the parser takes 20 us each
 )
+SMALL: Final = 16  # pairs of a mapping that is looked through several times
 DEEPEST: Final = 100  # values within values; a config needs six
 _NUL: Final = regex(r"\\(?:0|x00|u0000|U00000000)")
 _BRACKET: Final = regex(r"[\[\]{}]")
@@ -128,11 +129,14 @@ class Value:
 
     def pairs(self) -> Sequence[tuple["Value", "Value"]]:
         """Return keys and values of a mapping in the order of the file, duplicates too; of all else, none."""
-        if self._pairs is None:
-            source, node = self.source, self.node
-            written = node.value if isinstance(node, yaml.MappingNode) else ()
-            self._pairs = [(Value(source, key), Value(source, value)) for key, value in written]
-        return self._pairs
+        if self._pairs is not None:
+            return self._pairs
+        source, node = self.source, self.node
+        written = node.value if isinstance(node, yaml.MappingNode) else ()
+        pairs = [(Value(source, key), Value(source, value)) for key, value in written]
+        if len(pairs) <= SMALL:
+            self._pairs = pairs
+        return pairs
 
     def items(self) -> Iterator["Value"]:
         """Return the items of a list; of all else, none."""
@@ -255,12 +259,7 @@ def _too_deep(text: str) -> bool:
     Brackets and indentation tell of nearly all texts that they are not. For the rest the parser's events are counted,
     which takes as long as parsing, and no stack.
     """
-    depth = most = 0
-    for found in _BRACKET.finditer(text) if text.count("[") + text.count("{") > DEEPEST else ():
-        depth += 1 if found.group() in "[{" else -1
-        most = max(most, depth)
-        depth = max(depth, 0)
-    if most <= DEEPEST and not _INDENTED.search(text):
+    if _closes_soon("".join(_BRACKET.findall(text))) and not _INDENTED.search(text):
         return False
     depth = 0
     try:
@@ -273,6 +272,17 @@ def _too_deep(text: str) -> bool:
                 depth -= 1
     except yaml.YAMLError:
         pass  # the parser proper will say where; it comes no deeper than this one
+    return False
+
+
+def _closes_soon(brackets: str) -> bool:
+    """Return whether brackets are surely not nested deeper than `DEEPEST`: the innermost pairs go, level by level."""
+    for removed in range(DEEPEST):
+        if removed + len(brackets) <= DEEPEST:
+            return True
+        former, brackets = brackets, brackets.replace("{}", "").replace("[]", "")
+        if former == brackets:
+            return False
     return False
 
 

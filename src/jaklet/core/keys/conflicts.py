@@ -64,7 +64,15 @@ def conflicts(bindings: Iterable[L], tokens: Tokens | None = None) -> Iterator[C
     longer: list[tuple[L, Sequence[tuple[Hashable, ...]]]] = []
     for binding in bindings:
         ways: Sequence[tuple[Hashable, ...]]
-        ways = list(product(*map(tokens, binding.keys))) if tokens else [binding.keys]
+        if tokens:
+            ways = list(product(*map(tokens, binding.keys)))
+        else:
+            ways = (binding.keys,)
+            if (binding.layer, binding.keys) not in bound:  # as it is with nearly all
+                bound[binding.layer, binding.keys] = [binding]
+                if len(binding.keys) > 1:
+                    longer.append((binding, ways))
+                continue
         for rival in _rivals(binding, ways, bound):
             yield Conflict(binding, rival, False, len(binding.keys))
         if len(binding.keys) > 1:
