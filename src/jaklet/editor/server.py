@@ -96,13 +96,17 @@ class Editor:
         except JakletError as fault:
             self._server.window_log_message(lsp.LogMessageParams(lsp.MessageType.Warning, fault.message))
             return
-        self._books[config] = book
+        former, self._books[config] = (
+            self._books.get(config),
+            book,
+        )  # that one goes when all is told, as it takes a while
         found = book.findings()
         for path in self._told.get(config, set()) - found.keys():
             self._publish(path, [])
         for path, findings in found.items():
             self._publish(path, [self._diagnostic(one, book) for one in findings])
         self._told[config] = {*found}
+        del former
         self._tidy_when_calm()
 
     def _tidy_when_calm(self) -> None:
