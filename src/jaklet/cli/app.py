@@ -36,7 +36,8 @@ class _Commands(TyperGroup):
         """Return the command that is meant; raises `UsageError`."""
         if args and not args[0].startswith("-") and args[0] not in self.commands:
             remedy = did_you_mean(args[0], self.commands, f"commands are {either(sorted(self.commands))}", likeness=0.5)
-            raise UsageError(f"there is no command {args[0]!r}", remedy)
+            path = " ".join([*ctx.command_path.split()[1:], args[0]])
+            raise UsageError(f"there is no command {path!r}", remedy)
         return super().resolve_command(ctx, args)
 
 
@@ -93,7 +94,8 @@ def app_with(names: Iterable[str]) -> typer.Typer:
         module, *_ = [import_module(f"jaklet.cli.{part}") for part in COMMANDS[name]]
         group = getattr(module, "commands", None)
         if group:
-            app.add_typer(group, name=name)
+            own = group.info.cls
+            app.add_typer(group, name=name, cls=own if isinstance(own, type) else _Commands)
         else:
             app.command(hidden=name in HIDDEN)(getattr(module, name))
     return app
