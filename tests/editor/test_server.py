@@ -1,6 +1,7 @@
 """The language server, driven by the library's own client: the installed program, its standard input and output."""
 
 import asyncio
+import functools
 import json
 import random
 import re
@@ -158,6 +159,37 @@ def test_a_mistake_is_underlined_as_it_is_typed(office: Office) -> None:
         await session.until(lambda: "JK302" in session.codes("layouts/arrivals.yaml"), "a finding in a layout")
         session.change("jaklet.yaml", text)
         await session.until(lambda: "JK302" not in session.codes("layouts/arrivals.yaml"), "none any more")
+
+    edit(office, story)
+
+
+def test_a_tabletop_is_read_as_one(office: Office) -> None:
+    async def story(session: Session) -> None:
+        text = session.open("tabletop.yaml")
+        uri = session.uri("tabletop.yaml")
+        await session.until(lambda: uri in session.found, "the first findings")
+        assert session.found[uri] == []
+        for old, new, said, at in (
+            ("workspaces: 4", "workspaces: four", "'four' should be a whole number", "four"),
+            ("workspaces: 4", "workspaces: 4\nlacks: [stack, flying]", "'flying' is no ability", "flying"),
+            ("2560x1440+0+0", "2560x1440", "should be a geometry", "2560x1440"),
+            ("workspaces: 4", "workspaces: [", "it is not YAML", ""),
+        ):
+            changed = text.replace(old, new, 1)
+            assert changed != text, old
+            session.change("tabletop.yaml", changed)
+            told = functools.partial(lambda said: [one for one in session.found[uri] if said in one.message], said)
+            (one,) = await session.until(told, said)
+            if at:
+                line = changed.splitlines()[one.range.start.line]
+                assert line[one.range.start.character : one.range.end.character].strip("'\"") == at
+        changed = text.replace("workspaces: 4", "workspaces: 4\nla")
+        session.change("tabletop.yaml", changed)
+        await session.until(lambda: session.found[uri], "a finding")
+        assert "lacks" in await session.complete("tabletop.yaml", changed, "workspaces: 4\nla")
+        session.change("tabletop.yaml", text)
+        await session.until(lambda: not session.found[uri], "nothing wrong any more")
+        assert not session.codes("jaklet.yaml")  # the config beside it is read, and has nothing of it
 
     edit(office, story)
 

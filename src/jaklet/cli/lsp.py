@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.layouts import Layout
 
 
-FRESH = 5.0  # seconds for which a desk is believed to be as it was seen
+FRESH = 30.0  # seconds for which a desk is believed to be as it was seen: to look at one can take a while
 COLUMNS = 72
 
 
@@ -63,10 +63,21 @@ def lsp(desk: DeskOption = None) -> None:
     """
     try:
         from jaklet.editor.completing import Installed
-        from jaklet.editor.server import Outside, serve
+        from jaklet.editor.server import TABLETOP, Flaw, Outside, serve
     except ImportError as fault:
         raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
     from jaklet.cli.resources import checked, installed
+    from jaklet.config.schema import SCHEMAS
+    from jaklet.desktops.tabletop.file import TabletopError, parse_room
+    from jaklet.desktops.tabletop.schema import tabletop_schema
+
+    def flaw(text: str) -> Flaw | None:
+        try:
+            parse_room(text)
+        except TabletopError as fault:
+            told = "\n".join(filter(None, (fault.message, fault.remedy)))
+            return Flaw(told, fault.line or 1, fault.column, fault.end)
+        return None
 
     def check(path: "Path") -> "Checked":
         return checked(str(path), desk)
@@ -78,6 +89,7 @@ def lsp(desk: DeskOption = None) -> None:
         return why_text(why(result, keys))
 
     programs = installed(desk)
-    here = Installed(lambda: iter(programs.names()), lambda: iter(programs.entry_ids()), _desk_at_times(desk))
-    outside = Outside(check, about, here, _drawn)
+    names, entries = (lambda: iter(programs.names())), (lambda: iter(programs.entry_ids()))
+    here = Installed(names, entries, _desk_at_times(desk), {**SCHEMAS, TABLETOP: tabletop_schema})
+    outside = Outside(check, about, here, _drawn, flaw)
     raise typer.Exit(serve(outside, __version__))

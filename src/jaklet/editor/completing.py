@@ -3,10 +3,10 @@
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any, NamedTuple
 
-from jaklet.config.schema import SCHEMAS
 from jaklet.core.language.continuing import begun, continuations
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.json_schema import Schema
 from jaklet.core.values.words import printable
 from jaklet.editor.book import Book
 from jaklet.editor.where import Where
@@ -43,11 +43,12 @@ Programs = Callable[[], Iterator[str]]
 
 
 class Installed(NamedTuple):
-    """What is there beside the files: programs and desktop entries that are installed, and the desk that is here."""
+    """What is there beside the files: what is installed, the desk that is here, and what files look like."""
 
     programs: Programs
     entries: Programs
-    desk: Callable[[], Desk | None] = lambda: None
+    desk: Callable[[], Desk | None]
+    schemas: Mapping[str, Callable[[], Schema]]  # of all files, by their kind
 
 
 def choices(book: Book, of: str, place: Where, here: Installed) -> list[Choice]:
@@ -61,7 +62,7 @@ def choices(book: Book, of: str, place: Where, here: Installed) -> list[Choice]:
 
 def _choices(book: Book, of: str, place: Where, here: Installed) -> Iterator[Choice]:
     written = len(place.before)
-    root: Mapping[str, Any] = SCHEMAS[of]()
+    root: Mapping[str, Any] = here.schemas[of]()
     schemas = [root]
     for key in place.path if place.is_key else place.path[:-1]:
         schemas = [inner for schema in schemas for inner in _below(schema, key, root)]

@@ -5,6 +5,7 @@ Files are checked as a whole, with the texts that the editor has, shortly after 
 
 import asyncio
 import gc
+import re
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Final, NamedTuple
@@ -13,6 +14,7 @@ from lsprotocol import types as lsp
 from pygls.exceptions import JsonRpcInternalError
 from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
+from pygls.workspace import TextDocument
 
 from jaklet.config.paths import LAYOUTS, TRIALS, config_of
 from jaklet.config.reader import says_the_same
@@ -20,6 +22,7 @@ from jaklet.core.language.slots import name_problem
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
+from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Check, Named
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
@@ -30,6 +33,8 @@ from jaklet.editor.where import where
 CALM: Final = 0.02  # seconds after a change in which another may come
 PAUSE: Final = 2.0  # seconds without a check, after which a tenth of one is free
 SOURCE: Final = "jaklet"
+TABLETOP: Final = "tabletop"
+_OF_TABLETOPS: Final = regex(r"^(?:tabletop|programs):", re.MULTILINE)  # sections that no other file has
 SEVERITIES: Final = {ERROR: lsp.DiagnosticSeverity.Error, WARNING: lsp.DiagnosticSeverity.Warning}
 ICONS: Final = {
     KEY: lsp.CompletionItemKind.Property, VALUE: lsp.CompletionItemKind.EnumMember,
@@ -44,17 +49,27 @@ SYMBOLS: Final = {
 NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout rename"}
 
 
+class Flaw(NamedTuple):
+    """What is wrong with a text, and where: counted from 1, in characters."""
+
+    message: str
+    line: int
+    column: int
+    end: int
+
+
 class Outside(NamedTuple):
     """Whom the server asks.
 
     `check` reads and checks a config; `why` tells about a chord; `here`: what is there beside the files; `drawn`: a
-    layout as a drawing in text.
+    layout as a drawing in text; `tabletop`: what is wrong with the text of a tabletop.
     """
 
     check: Check
     why: Why
     here: Installed
     drawn: Drawn
+    tabletop: Callable[[str], Flaw | None]
 
 
 class Editor:
@@ -90,6 +105,11 @@ class Editor:
 
     def _check(self, config: Path) -> None:
         self._due.pop(config, None)
+        for uri, one in self._server.workspace.text_documents.items():
+            if _kind(_path(uri), one.source) == TABLETOP and config_of(_path(uri)) == config:
+                self._check_tabletop(_path(uri), one)
+        if _kind(config, self._text(config)) == TABLETOP:
+            return
         open_ = {_path(uri): one.source for uri, one in self._server.workspace.text_documents.items()}
         try:
             book = Book(config, open_, self._outside.check)
@@ -108,6 +128,22 @@ class Editor:
         self._told[config] = {*found}
         del former
         self._tidy_when_calm()
+
+    def _text(self, path: Path) -> str:
+        document = self._server.workspace.text_documents.get(_uri(path))
+        return document.source if document else ""
+
+    def _check_tabletop(self, path: Path, document: TextDocument) -> None:
+        flaw, units = self._outside.tabletop(document.source), self._server.workspace.position_codec
+        found = []
+        if flaw:
+            line = (document.source.split("\n") + [""] * flaw.line)[flaw.line - 1]
+            ends = (units.client_num_units(line[: column - 1]) for column in (flaw.column, flaw.end))
+            start, end = (lsp.Position(flaw.line - 1, column) for column in ends)
+            found.append(
+                lsp.Diagnostic(lsp.Range(start, end), flaw.message, lsp.DiagnosticSeverity.Error, source=SOURCE)
+            )
+        self._publish(path, found)
 
     def _tidy_when_calm(self) -> None:
         """Free what books that are no more have left; that is not done by itself, as it would be amid the typing."""
@@ -157,7 +193,7 @@ class Editor:
             return []
         lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
         place = where(lines, line, column)
-        found = choices(book, _kind(path), place, self._outside.here)
+        found = choices(book, _kind(path, "\n".join(lines)), place, self._outside.here)
         items, units = [], self._server.workspace.position_codec
         for number, one in enumerate(found):
             typed = units.client_num_units(place.before[len(place.before) - one.replaces :])
@@ -371,5 +407,7 @@ def _uri(path: Path) -> str:
     return from_fs_path(str(path)) or ""
 
 
-def _kind(path: Path) -> str:
-    return {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")
+def _kind(path: Path, text: str) -> str:
+    """Return which kind of file this is: by its folder, and a tabletop by what is in no other."""
+    beside = {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")
+    return TABLETOP if beside != "layout" and _OF_TABLETOPS.search(text) else beside

@@ -22,14 +22,25 @@ BAR: Final = regex(r"(left|right|top|bottom) (\d{1,4})")
 TIME: Final = regex(r"(\d{1,6})(ms|s)")
 
 
-class _BadValueError(Exception):
-    """A value is not what it should be: which, and what was wanted."""
+class TabletopError(StoreError):
+    """A text is no tabletop: what is wrong, and where. `line`, `column`, `end` count from 1; None: it is all of it."""
+
+    def __init__(self, message: str, value: object = None, remedy: str = "") -> None:
+        super().__init__(message, remedy)
+        place: tuple[int | None, int, int] = getattr(value, "at", (None, 1, 2))
+        self.line, self.column, self.end = place
+
+
+class _Placed(str):
+    """A text of the file, which knows where it stands."""
+
+    at: tuple[int, int, int]
 
 
 def _match(pattern: re.Pattern[str], value: Any, key: str, wanted: str) -> re.Match[str]:
     found = pattern.fullmatch(str(value))
     if not found:
-        raise _BadValueError(f"{key}: {value!r} should be {wanted}")
+        raise TabletopError(f"{key}: {value!r} should be {wanted}", value)
     return found
 
 
@@ -79,7 +90,7 @@ def _program(name: str, entry: dict[str, Any]) -> Program:
         height=height,
         takes=_seconds(entry.get("takes", "200ms"), "takes"),
         limits=SizeLimits(*least, *most, 0, 0, *step),
-        fails=int(entry.get("fails", 0)),
+        fails=_number(entry.get("fails", 0), "fails"),
         says=str(entry.get("says", "")),
         entry=str(entry.get("entry", "")),
         kind=_kind(entry),
@@ -89,23 +100,29 @@ def _program(name: str, entry: dict[str, Any]) -> Program:
 
 
 def _kind(entry: dict[str, Any]) -> str:
-    kind = str(entry.get("kind", NORMAL))
+    kind = entry.get("kind", NORMAL)
     if kind not in (NORMAL, DIALOG):
-        raise _BadValueError(f"kind: {kind!r} should be {NORMAL} or {DIALOG}")
-    return kind
+        raise TabletopError(f"kind: {kind!r} should be {NORMAL} or {DIALOG}", kind)
+    return str(kind)
+
+
+def _number(value: Any, key: str) -> int:
+    if not re.fullmatch(r"-?\d{1,9}", str(value)):
+        raise TabletopError(f"{key}: {value!r} should be a whole number", value)
+    return int(value)
 
 
 def _chord(text: Any) -> Chord:
     try:
         return parse_chord(str(text))
     except SentenceError as fault:
-        raise _BadValueError(f"keyboard: {text!r}: {fault.message}") from fault
+        raise TabletopError(f"keyboard: {text!r}: {fault.message}", text) from fault
 
 
 def _ability(word: Any) -> Ability:
     found = ability_called(str(word))
     if found is None:
-        raise _BadValueError(f"lacks: {word!r} is no ability; there are {listed([one.word for one in Ability])}")
+        raise TabletopError(f"lacks: {word!r} is no ability; there are {listed([one.word for one in Ability])}", word)
     return found
 
 
@@ -113,21 +130,22 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
     for entry in entries:
         program = room.programs.get(str(entry.get("program")))
         if program is None:
-            raise _BadValueError(f"windows: program {entry.get('program')!r} is not under `programs`")
+            name = entry.get("program")
+            raise TabletopError(f"windows: program {name!r} is not under `programs`", name)
         frame = _frame(entry["frame"], "frame") if "frame" in entry else None
         workspace = entry.get("workspace", 1)
-        shape = str(entry.get("state", Shape.NORMAL.value))
+        shape = entry.get("state", Shape.NORMAL.value)
         if shape not in list(Shape):
-            raise _BadValueError(f"state: {shape!r} should be one of {', '.join(Shape)}")
+            raise TabletopError(f"state: {shape!r} should be one of {', '.join(Shape)}", shape)
         wid = room.add(
             program,
             frame,
-            int(entry["id"]) if "id" in entry else None,
-            workspace=None if workspace == "all" else int(workspace),
-            shape=Shape(shape),
+            _number(entry["id"], "id") if "id" in entry else None,
+            workspace=None if workspace == "all" else _number(workspace, "workspace"),
+            shape=Shape(str(shape)),
             minimised=str(entry.get("minimised", False)).lower() == "true",
             kind=_kind({"kind": program.kind} | entry),
-            parent=int(entry["parent"]) if "parent" in entry else None,
+            parent=_number(entry["parent"], "parent") if "parent" in entry else None,
             above=str(entry.get("above", False)).lower() == "true",
             launched_for=str(entry.get("launched for", "")),
             **({"title": str(entry["title"])} if "title" in entry else {}),
@@ -141,48 +159,65 @@ def _windows(room: Room, entries: list[dict[str, Any]]) -> None:
 def _order(room: Room, data: dict[str, Any]) -> None:
     for key, order in (("stacking", room.stacking), ("recent", room.used.order)):
         if key in data:
-            wanted = [int(wid) for wid in data[key]]
+            wanted = [_number(wid, key) for wid in data[key]]
             if sorted(wanted) != sorted(room.standing):
-                raise _BadValueError(f"{key}: it does not name each window once")
+                raise TabletopError(f"{key}: it does not name each window once", next(iter(data[key]), None))
             order[:] = wanted
     if "active" in data:
-        room.active = None if data["active"] in (None, "none") else int(data["active"])
+        room.active = None if data["active"] in (None, "none") else _number(data["active"], "active")
         if room.active is not None and room.active not in room.standing:
-            raise _BadValueError(f"active: there is no window {room.active}")
+            raise TabletopError(f"active: there is no window {room.active}", data["active"])
 
 
 def read_room(path: Path) -> Room:
     """Read a tabletop file; raises `StoreError` with the file's name and what is wrong."""
-    import yaml
-
-    loader: Any = getattr(yaml, "CBaseLoader", yaml.BaseLoader)  # all scalars stay text
     try:
-        data = yaml.load(read_ordinary(path).decode("utf-8"), Loader=loader)
-        return _room(data)
+        return parse_room(read_ordinary(path).decode("utf-8"))
     except OSError as fault:
         raise StoreError(
             f"tabletop {path} cannot be read: {fault.strerror}", "`jaklet demo --write FOLDER` makes one"
         ) from fault
-    except yaml.YAMLError as fault:
-        mark = getattr(fault, "problem_mark", None)
-        where = f":{mark.line + 1}:{mark.column + 1}" if mark else ""
-        raise StoreError(f"tabletop {path}{where} is not YAML: {getattr(fault, 'problem', fault)}") from fault
-    except (_BadValueError, UnicodeDecodeError) as fault:
+    except UnicodeDecodeError as fault:
         raise StoreError(f"tabletop {path}: {fault}") from fault
+    except TabletopError as fault:
+        where = f":{fault.line}:{fault.column}" if fault.line else ""
+        raise StoreError(f"tabletop {path}{where}: {fault.message}", fault.remedy) from fault
+
+
+def parse_room(text: str) -> Room:
+    """Read the text of a tabletop; raises `TabletopError`."""
+    import yaml
+
+    base: Any = getattr(yaml, "CBaseLoader", yaml.BaseLoader)  # all scalars stay text
+
+    class Loader(base):  # type: ignore[misc]
+        def construct_scalar(self, node: Any) -> _Placed:
+            placed, (start, end) = _Placed(super().construct_scalar(node)), (node.start_mark, node.end_mark)
+            last = end.column if end.line == start.line else start.column + 1
+            placed.at = (start.line + 1, start.column + 1, last + 1)
+            return placed
+
+    try:
+        return _room(yaml.load(text, Loader=Loader))
+    except yaml.YAMLError as fault:
+        error = TabletopError(f"it is not YAML: {getattr(fault, 'problem', fault)}")
+        mark = getattr(fault, "problem_mark", None)
+        if mark:
+            error.line, error.column, error.end = mark.line + 1, mark.column + 1, mark.column + 2
+        raise error from fault
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
-        raise StoreError(
-            f"tabletop {path} is not built as a tabletop is: {fault}", "compare it with the demo's"
-        ) from fault
+        raise TabletopError(f"it is not built as a tabletop is: {fault}", None, "compare it with the demo's") from fault
 
 
 def _room(data: Any) -> Room:
     if not isinstance(data, dict) or not data.get("displays"):
-        raise _BadValueError("it has no `displays`")
+        raise TabletopError("it has no `displays`", None, "write one: displays: [{name: DP-1, area: 1920x1080+0+0}]")
     displays = tuple(_display(entry, i == 0) for i, entry in enumerate(data["displays"]))
     room = Room(displays, name=str(data.get("tabletop", "tabletop")))
-    room.programs = {name: _program(name, entry or {}) for name, entry in (data.get("programs") or {}).items()}
-    room.workspaces = int(data.get("workspaces", 4))
-    room.workspace = int(data.get("workspace", 1))
+    programs = data.get("programs") or {}
+    room.programs = {str(name): _program(str(name), entry or {}) for name, entry in programs.items()}
+    room.workspaces = _number(data.get("workspaces", 4), "workspaces")
+    room.workspace = _number(data.get("workspace", 1), "workspace")
     room.gaps = str(data.get("gaps", "on")) != "off"
     taken = (data.get("keyboard") or {}).get("taken", ())
     owners = taken.items() if isinstance(taken, dict) else ((text, "another program") for text in taken)
