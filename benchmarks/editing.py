@@ -24,6 +24,12 @@ from jaklet.demo.harbour import write_files
 
 MARK = "<!-- editing -->"
 COUNTS = {100: (40, "findings 50 ms"), 10_000: (12, "findings 300 ms")}
+SHELL = (
+    ("a command", "jaklet ", "1"),
+    ("a layout", "jaklet layout recall ", "3"),
+    ("an action", "jaklet act ", "2"),
+    ("its second word", 'jaklet act "go ', "2"),
+)
 KEYS = "abcdefghijklmnopqrstuvwxyz"
 
 
@@ -103,7 +109,7 @@ def _shells(folder: Path) -> list[Row]:
     env = {**os.environ, "JAKLET_CONFIG": str(folder), "XDG_CACHE_HOME": str(folder / "cache")}
     env |= {"_JAKLET_COMPLETE": "complete_bash"}
     result = []
-    for what, words, number in (("a layout", "jaklet layout recall ", "3"), ("an action", "jaklet act ", "2")):
+    for what, words, number in SHELL:
         ours: list[float] = []
         bare: list[float] = []
         for _ in range(21):

@@ -10,6 +10,7 @@ from typing import Any
 import typer
 
 from jaklet.cli.app import COMMANDS, HIDDEN, app_with
+from jaklet.core.language.verbs import VERBS
 
 OUT = Path(__file__).parent.parent / "src" / "jaklet" / "cli" / "commands.json"
 
@@ -17,6 +18,7 @@ OUT = Path(__file__).parent.parent / "src" / "jaklet" / "cli" / "commands.json"
 def text() -> str:
     """Return the whole table, a line for each command."""
     told = node(typer.main.get_command(app_with(name for name in COMMANDS if name not in HIDDEN)))
+    told["verbs"] = {name: first_sentence(verb.help) for name, verb in VERBS.items()}
     inner = ",\n".join(f"{json.dumps(name)}: {json.dumps(one)}" for name, one in told.pop("commands").items())
     return json.dumps(told)[:-1] + ', "commands": {\n' + inner + "\n}}\n"
 

@@ -11,6 +11,7 @@ import re
 import shlex
 import sys
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from functools import cache
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -85,6 +86,13 @@ def proposals(words: list[str], begun: str) -> list[Proposal]:
     return [*found, *of(begun)] if of and (not below or at.node.get("usual")) else found
 
 
+@cache
+def _table() -> Mapping[str, Any]:
+    """Return what there is of commands, options and verbs, as `tools/make_commands.py` has written it."""
+    table: Mapping[str, Any] = json.loads(Path(__file__).with_name("commands.json").read_bytes())
+    return table
+
+
 class _Walked(NamedTuple):
     """How far a command line leads. `node`: what is told of the command; `open`: an option that waits for its value."""
 
@@ -97,7 +105,7 @@ class _Walked(NamedTuple):
 
 
 def _walked(words: list[str]) -> _Walked:
-    node: Mapping[str, Any] = json.loads(Path(__file__).with_name("commands.json").read_bytes())
+    node = _table()
     path, given, count, open_ = list[str](), set[str](), 0, ""
     options = node["options"]
     for word in words:
@@ -122,15 +130,16 @@ def _of(kind: str) -> list[Proposal]:
 
 def _sentences(text: str) -> Iterator[Proposal]:
     """Yield the actions with one word more than there is, and the words of the config."""
-    from jaklet.core.language.continuing import begun, continuations
-    from jaklet.core.language.verbs import VERBS
-
     known = names()
+    if " " not in text:  # the grammar is not needed yet, and takes as long to load as all the rest
+        for words in (_table()["verbs"], known.get("word", {})):
+            yield from (Proposal(word, told) for word, told in words.items())
+        return
+    from jaklet.core.language.continuing import begun, continuations
+
     said, _ = begun(text)
     for word in continuations(said, {kind: [*of] for kind, of in known.items()}):
-        yield Proposal(said + word, VERBS[word].help.split(".")[0] if not said else "")
-    if not said:
-        yield from (Proposal(word, told) for word, told in known.get("word", {}).items())
+        yield Proposal(said + word)
 
 
 def _nothing(_begun: str = "") -> Iterable[Proposal]:
