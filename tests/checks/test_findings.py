@@ -8,6 +8,7 @@ from typing import NamedTuple
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tools import make_owners
 from tools.make_findings import page
 
 from jaklet.checks.explaining import explanations
@@ -455,3 +456,7 @@ def test_a_first_config_has_no_findings_whatever_others_hold(held: set[Chord]) -
 def test_no_file_is_too_odd_to_check(lines: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder:
         findings(Path(folder), Case("\n".join(lines)))
+
+
+def test_the_chords_of_others_are_as_the_tables_say() -> None:
+    assert make_owners.OUT.read_text() == make_owners.text(), "make docs"

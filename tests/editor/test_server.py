@@ -190,6 +190,10 @@ def test_a_tabletop_is_read_as_one(office: Office) -> None:
         session.change("tabletop.yaml", text)
         await session.until(lambda: not session.found[uri], "nothing wrong any more")
         assert not session.codes("jaklet.yaml")  # the config beside it is read, and has nothing of it
+        session.change("tabletop.yaml", changed)
+        await session.until(lambda: session.found[uri], "a finding")
+        session.client.text_document_did_close(lsp.DidCloseTextDocumentParams(lsp.TextDocumentIdentifier(uri)))
+        await session.until(lambda: not session.found[uri], "nothing said of a file that is closed")
 
     edit(office, story)
 

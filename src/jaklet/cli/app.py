@@ -14,7 +14,6 @@ from typer.core import TyperGroup
 
 from jaklet import __version__
 from jaklet.cli import terminal
-from jaklet.cli.about import about
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either
 from jaklet.where import COMPLETES
@@ -47,8 +46,10 @@ VERBOSE = "--verbose"
 def _version(asked: bool) -> None:
     if asked:
         terminal.say(f"jaklet {__version__}")
-        for line in about() if VERBOSE in sys.argv else ():
-            terminal.say(line)
+        if VERBOSE in sys.argv:
+            from jaklet.cli.about import about
+
+            terminal.say("\n".join(about()))
         raise typer.Exit
 
 
@@ -110,6 +111,6 @@ def meant(words: list[str]) -> Iterable[str]:
 
 def main() -> None:
     """Run the command line."""
-    words = () if COMPLETES in os.environ else sys.argv[1:]
+    words = [] if COMPLETES in os.environ else sys.argv[1:]  # a shell asks by its environment
     with terminal.faults_told():
-        app_with(meant([*words]))(prog_name="jaklet")
+        app_with(meant(words))(prog_name="jaklet")

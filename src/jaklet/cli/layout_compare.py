@@ -87,9 +87,8 @@ def draw(
     Example: jaklet layout draw departures arrivals --out sheet.png
     """
     from jaklet.cli.resources import opened
-    from jaklet.core.actions.layouts.displays import present_for
-    from jaklet.core.actions.layouts.imagining import imagined, parse_displays, saved_displays
-    from jaklet.drawing.panels import Panel, panels_text
+    from jaklet.core.actions.layouts.imagining import parse_displays, saved_displays
+    from jaklet.drawing.panels import Panel, panel_of, panels_text
 
     ready = opened(config, desk)
     now = _desk(desk) if before_after else present(desk)
@@ -100,8 +99,7 @@ def draw(
             displays = parse_displays(on, ready.config)
         else:
             displays = saved_displays(layout, ready.config, now.displays if now else ())
-        would_be = imagined(layout, displays, ready.config)
-        panels.append(Panel(_title(name, layout), would_be, present_for(layout, would_be, ready.config)))
+        panels.append(panel_of(_title(name, layout), layout, displays, ready.config))
     if out:
         from jaklet.drawing.figures import draw_panels
 

@@ -42,12 +42,11 @@ def _desk_at_times(address: str | None) -> "Callable[[], Desk | None]":
 
 def _drawn(layout: "Layout", config: "Config", desk: "Desk | None") -> str:
     """Return a layout as a small drawing in text."""
-    from jaklet.core.actions.layouts.displays import present_for
-    from jaklet.core.actions.layouts.imagining import imagined, saved_displays
-    from jaklet.drawing.panels import Panel, panels_text
+    from jaklet.core.actions.layouts.imagining import saved_displays
+    from jaklet.drawing.panels import panel_of, panels_text
 
-    would_be = imagined(layout, saved_displays(layout, config, desk.displays if desk else ()), config)
-    return panels_text([Panel(layout.name, would_be, present_for(layout, would_be, config))], config, COLUMNS)
+    displays = saved_displays(layout, config, desk.displays if desk else ())
+    return panels_text([panel_of(layout.name, layout, displays, config)], config, COLUMNS)
 
 
 def lsp(desk: DeskOption = None) -> None:
@@ -62,14 +61,14 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
+        from jaklet.editor.book import Flaw
         from jaklet.editor.completing import Installed
-        from jaklet.editor.server import TABLETOP, Flaw, Outside, serve
+        from jaklet.editor.server import Outside, serve
     except ImportError as fault:
         raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
     from jaklet.cli.resources import checked, installed
-    from jaklet.config.schema import SCHEMAS
+    from jaklet.cli.schema import of_files
     from jaklet.desktops.tabletop.file import TabletopError, parse_room
-    from jaklet.desktops.tabletop.schema import tabletop_schema
 
     def flaw(text: str) -> Flaw | None:
         try:
@@ -90,6 +89,6 @@ def lsp(desk: DeskOption = None) -> None:
 
     programs = installed(desk)
     names, entries = (lambda: iter(programs.names())), (lambda: iter(programs.entry_ids()))
-    here = Installed(names, entries, _desk_at_times(desk), {**SCHEMAS, TABLETOP: tabletop_schema})
+    here = Installed(names, entries, _desk_at_times(desk), of_files())
     outside = Outside(check, about, here, _drawn, flaw)
     raise typer.Exit(serve(outside, __version__))

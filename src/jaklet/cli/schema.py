@@ -12,6 +12,14 @@ from jaklet.core.values.words import did_you_mean, either
 TABLETOP, SOCKET = "tabletop", "socket"
 
 
+def of_files() -> dict[str, Callable[[], Any]]:
+    """Return what makes the schema of each kind of file."""
+    from jaklet.config.schema import SCHEMAS
+    from jaklet.desktops.tabletop.schema import tabletop_schema
+
+    return {**SCHEMAS, TABLETOP: tabletop_schema}
+
+
 def schema(
     kind: Annotated[
         str, typer.Argument(metavar="[config|layout|trial|tabletop|socket]", help="Of which file.")
@@ -27,11 +35,9 @@ def schema(
     Example: jaklet schema > ~/.config/jaklet/jaklet.schema.json
     """
     from jaklet import __version__
-    from jaklet.config.schema import SCHEMAS
-    from jaklet.desktops.tabletop.schema import tabletop_schema
     from jaklet.listener.description import described
 
-    every: dict[str, Callable[[], Any]] = {**SCHEMAS, TABLETOP: tabletop_schema}
+    every = of_files()
     every[SOCKET] = lambda: described(__version__)
     if kind not in every:
         raise UsageError(f"there is no schema of {kind!r}", did_you_mean(kind, every, f"there are {either([*every])}"))

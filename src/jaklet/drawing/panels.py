@@ -4,9 +4,11 @@ from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from typing import NamedTuple
 
+from jaklet.core.actions.layouts.displays import present_for
+from jaklet.core.actions.layouts.imagining import imagined
 from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.layouts import Layout, names_of
 from jaklet.core.values.words import printable
 from jaklet.drawing.desks import draw_desk, is_covered, place_of
@@ -19,6 +21,12 @@ class Panel(NamedTuple):
     title: str
     desk: Desk
     layout: Layout | None = None
+
+
+def panel_of(title: str, layout: Layout, displays: Sequence[Display], config: Config) -> Panel:
+    """Return what a layout would make of these displays."""
+    desk = imagined(layout, displays, config)
+    return Panel(title, desk, present_for(layout, desk, config))
 
 
 def panel_names(panel: Panel, config: Config) -> Mapping[int, str]:

@@ -5,7 +5,6 @@ Files are checked as a whole, with the texts that the editor has, shortly after 
 
 import asyncio
 import gc
-import re
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Final, NamedTuple
@@ -16,15 +15,14 @@ from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
 from pygls.workspace import TextDocument
 
-from jaklet.config.paths import LAYOUTS, TRIALS, config_of
+from jaklet.config.paths import config_of
 from jaklet.config.reader import says_the_same
 from jaklet.core.language.slots import name_problem
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
-from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import Book, Check, Named
+from jaklet.editor.book import TABLETOP, Book, Check, Flaw, Named, kind_of
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told
@@ -33,8 +31,6 @@ from jaklet.editor.where import where
 CALM: Final = 0.02  # seconds after a change in which another may come
 PAUSE: Final = 2.0  # seconds without a check, after which a tenth of one is free
 SOURCE: Final = "jaklet"
-TABLETOP: Final = "tabletop"
-_OF_TABLETOPS: Final = regex(r"^(?:tabletop|programs):", re.MULTILINE)  # sections that no other file has
 SEVERITIES: Final = {ERROR: lsp.DiagnosticSeverity.Error, WARNING: lsp.DiagnosticSeverity.Warning}
 ICONS: Final = {
     KEY: lsp.CompletionItemKind.Property, VALUE: lsp.CompletionItemKind.EnumMember,
@@ -47,15 +43,6 @@ SYMBOLS: Final = {
     "word": lsp.SymbolKind.Key, "workspace": lsp.SymbolKind.Number,
 }  # fmt: skip
 NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout rename"}
-
-
-class Flaw(NamedTuple):
-    """What is wrong with a text, and where: counted from 1, in characters."""
-
-    message: str
-    line: int
-    column: int
-    end: int
 
 
 class Outside(NamedTuple):
@@ -89,6 +76,14 @@ class Editor:
         """Check the config that a file belongs to, which was opened or saved."""
         self._check(config_of(_path(uri)))
 
+    def closed(self, uri: str) -> None:
+        """Check it as it is on disk; of a file that no config has, nothing is said any more."""
+        path = _path(uri)
+        config = config_of(path)
+        self._check(config)
+        if path not in self._told.get(config, ()):
+            self._publish(path, [])
+
     def changed(self, uri: str) -> None:
         """Check it soon: more changes may come."""
         config = config_of(_path(uri))
@@ -106,9 +101,9 @@ class Editor:
     def _check(self, config: Path) -> None:
         self._due.pop(config, None)
         for uri, one in self._server.workspace.text_documents.items():
-            if _kind(_path(uri), one.source) == TABLETOP and config_of(_path(uri)) == config:
+            if kind_of(_path(uri), one.source) == TABLETOP and config_of(_path(uri)) == config:
                 self._check_tabletop(_path(uri), one)
-        if _kind(config, self._text(config)) == TABLETOP:
+        if kind_of(config, self._text(config)) == TABLETOP:
             return
         open_ = {_path(uri): one.source for uri, one in self._server.workspace.text_documents.items()}
         try:
@@ -116,10 +111,8 @@ class Editor:
         except JakletError as fault:
             self._server.window_log_message(lsp.LogMessageParams(lsp.MessageType.Warning, fault.message))
             return
-        former, self._books[config] = (
-            self._books.get(config),
-            book,
-        )  # that one goes when all is told, as it takes a while
+        former = self._books.get(config)  # it goes when all is told, as that takes a while
+        self._books[config] = book
         found = book.findings()
         for path in self._told.get(config, set()) - found.keys():
             self._publish(path, [])
@@ -134,15 +127,11 @@ class Editor:
         return document.source if document else ""
 
     def _check_tabletop(self, path: Path, document: TextDocument) -> None:
-        flaw, units = self._outside.tabletop(document.source), self._server.workspace.position_codec
-        found = []
+        flaw, found = self._outside.tabletop(document.source), list[lsp.Diagnostic]()
         if flaw:
-            line = (document.source.split("\n") + [""] * flaw.line)[flaw.line - 1]
-            ends = (units.client_num_units(line[: column - 1]) for column in (flaw.column, flaw.end))
-            start, end = (lsp.Position(flaw.line - 1, column) for column in ends)
-            found.append(
-                lsp.Diagnostic(lsp.Range(start, end), flaw.message, lsp.DiagnosticSeverity.Error, source=SOURCE)
-            )
+            lines = [*document.source.split("\n"), *[""] * flaw.line]
+            place = self._within(lines[flaw.line - 1], flaw.line, flaw.column, flaw.end)
+            found.append(lsp.Diagnostic(place, flaw.message, lsp.DiagnosticSeverity.Error, source=SOURCE))
         self._publish(path, found)
 
     def _tidy_when_calm(self) -> None:
@@ -169,10 +158,14 @@ class Editor:
     # --- places: ours count characters from 1, the protocol's units of its encoding from 0 ---
 
     def _range(self, spot: Spot, book: Book) -> lsp.Range:
-        text, units = book.checked.reading.sources[spot.path].line(spot.line), self._server.workspace.position_codec
-        ends = (units.client_num_units(text[: column - 1]) for column in (spot.column, spot.end))
-        start, end = (lsp.Position(spot.line - 1, column) for column in ends)
-        return lsp.Range(start, end)
+        text = book.checked.reading.sources[spot.path].line(spot.line)
+        return self._within(text, spot.line, spot.column, spot.end)
+
+    def _within(self, text: str, line: int, column: int, end: int) -> lsp.Range:
+        """Return the range of some characters of a line. `text`: all of the line."""
+        units = self._server.workspace.position_codec
+        first, last = (lsp.Position(line - 1, units.client_num_units(text[: at - 1])) for at in (column, end))
+        return lsp.Range(first, last)
 
     def _location(self, spot: Spot, book: Book) -> lsp.Location:
         return lsp.Location(_uri(book.files[spot.path]), self._range(spot, book))
@@ -193,7 +186,7 @@ class Editor:
             return []
         lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
         place = where(lines, line, column)
-        found = choices(book, _kind(path, "\n".join(lines)), place, self._outside.here)
+        found = choices(book, kind_of(path, "\n".join(lines)), place, self._outside.here)
         items, units = [], self._server.workspace.position_codec
         for number, one in enumerate(found):
             typed = units.client_num_units(place.before[len(place.before) - one.replaces :])
@@ -363,7 +356,7 @@ def serve(outside: Outside, version: str) -> int:
     features: dict[str, Callable[[Any], Any]] = {
         lsp.TEXT_DOCUMENT_DID_OPEN: lambda asked: editor.opened(asked.text_document.uri),
         lsp.TEXT_DOCUMENT_DID_SAVE: lambda asked: editor.opened(asked.text_document.uri),
-        lsp.TEXT_DOCUMENT_DID_CLOSE: lambda asked: editor.opened(asked.text_document.uri),
+        lsp.TEXT_DOCUMENT_DID_CLOSE: lambda asked: editor.closed(asked.text_document.uri),
         lsp.TEXT_DOCUMENT_DID_CHANGE: lambda asked: editor.changed(asked.text_document.uri),
         lsp.TEXT_DOCUMENT_HOVER: editor.hover,
         lsp.TEXT_DOCUMENT_DEFINITION: editor.definition,
@@ -405,9 +398,3 @@ def _path(uri: str) -> Path:
 
 def _uri(path: Path) -> str:
     return from_fs_path(str(path)) or ""
-
-
-def _kind(path: Path, text: str) -> str:
-    """Return which kind of file this is: by its folder, and a tabletop by what is in no other."""
-    beside = {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")
-    return TABLETOP if beside != "layout" and _OF_TABLETOPS.search(text) else beside
