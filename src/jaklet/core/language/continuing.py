@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
-from jaklet.core.language.actions import SLOTS
+from jaklet.core.language.actions import MOST_NESTED, SLOTS
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import forms_of
 from jaklet.core.language.places import FORMS
@@ -13,7 +13,6 @@ from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.sharings import PLAIN_FORMS
 
 Names = Mapping[str, Iterable[str]]  # by kind: app, place, display, layout, layer, macro, workspace
-MOST_NESTED: Final = 4
 # What can stand for a slot beside its own words: kinds of names, and words.
 _NAMES: Final[Mapping[str, tuple[str, ...]]] = {
     "APP": ("app",), "PLACE": ("place",), "LAYOUT": ("layout",), "NAME": ("layout",), "STANDING": ("layout",),
