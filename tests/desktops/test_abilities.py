@@ -171,7 +171,7 @@ def test_a_source_refuses_what_it_cannot_and_takes_nothing_from_programs(lacking
         source.agree()
         late = source.changed()
         assert late is not None
-        assert {one.chord for one in late} == {held, *({scoped} if Ability.PASS_ON in lacking else ())}
+        assert {one.chord for one in late.refusals} == {held, *({scoped} if Ability.PASS_ON in lacking else ())}
     assert source.changed() is None
     more = {one.chord for one in source.grab(Hearing(frozenset({plain, later})))}
     assert more == ({later} if Ability.AT_ONCE in lacking else set())

@@ -12,7 +12,7 @@ import typer
 
 from jaklet.cli.options import ConfigOption, DeskOption
 from jaklet.core.values.config import NEVER
-from jaklet.core.values.errors import JakletError
+from jaklet.core.values.errors import GoneError, JakletError
 
 if TYPE_CHECKING:
     from jaklet.core.values.config import Config
@@ -86,7 +86,7 @@ class _Run:
         self._listener.sendall(line.encode() + b"\n")
 
     def go_on(self) -> None:
-        """Do what is to be done, until the listener has gone."""
+        """Do what is to be done, until the listener or the desk has gone."""
         clicks = [*self._surface.descriptors()]
         gc.disable()  # it is done between two keys, and not in the middle of one: 20 ms with 5,000 lines
         while True:
@@ -100,7 +100,10 @@ class _Run:
             ready, _, _ = select.select([told, *clicks], [], [], timeout)
             if told in ready and not self._take_in():
                 return
-            self._helper.clicks(time.monotonic())
+            try:
+                self._helper.clicks(time.monotonic())
+            except GoneError:
+                return  # the listener tells of that, and starts another one once there is a desk again
 
     def close(self) -> None:
         """Take all away."""

@@ -1,6 +1,6 @@
 """Which chords are heard: those that mean something now, as far as the source of chords lets them be had."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Container
 
 from jaklet.core.actions.ports.chords import ChordSource, Refusal
 from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
@@ -42,8 +42,11 @@ class HeardChords:
         refusals = self._hear()
         for line in refused_told({str(one.chord): one.reason for one in refusals}):
             tell(line)
-        refused = {refusal.chord for refusal in refusals}
-        live = config.live
+        return self._working({refusal.chord for refusal in refusals})
+
+    def _working(self, refused: Container[Chord | None]) -> str:
+        """Return how many bindings work, in words."""
+        live = self._session.config.live
         # A layer takes the whole keyboard while it is on, so that nobody else can hold its keys.
         working = sum(
             not dead_keys(one, self._abilities) and (bool(one.layer) or one.keys[0] not in refused) for one in live
@@ -64,10 +67,11 @@ class HeardChords:
         """Tell of keys that waited too long, and of what can and cannot be had otherwise than before."""
         for late in self._source.lost():
             self._log.say(f"{late.chord or 'a key'}: {late.reason}")
-        refusals = self._source.changed()
-        if refusals is None:
+        change = self._source.changed()
+        if change is None:
             return
         self._spell()
+        refusals = change.refusals
         refused = {refusal.chord: refusal.reason for refusal in refusals}
         new = {str(one.chord): one.reason for one in refusals if self.refused.get(one.chord) != one.reason}
         for line in refused_told(new):
@@ -79,6 +83,8 @@ class HeardChords:
             self.refused = refused
         else:  # only the keys of a layer or a sequence were tried
             self.refused |= refused
+        if change.why:
+            self._log.say(f"{change.why}: {self._working(self.refused)} heard again")
 
     def _spell(self) -> None:
         """Find out which chords of the config are one key on this keyboard."""

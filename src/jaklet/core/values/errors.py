@@ -4,6 +4,7 @@
     |- UsageError           the command line asks for something that cannot be (exit status 2)
     |- SentenceError        a chord, place or action does not parse; knows where in the text
     |- DeskError            the desk cannot be reached, or has gone away
+    |  `- GoneError         it was there, and is not any more
     `- StoreError           a file could not be read or kept
 
 Foreign errors (X, OS, YAML, SQLite) are turned into these where they arise, with the cause kept.
@@ -62,6 +63,10 @@ class SentenceError(JakletError):
 
 class DeskError(JakletError):
     """The desk cannot be reached, or went away."""
+
+
+class GoneError(DeskError):
+    """The desk was there, and has gone away."""
 
 
 class StoreError(JakletError):

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal
+from jaklet.core.actions.ports.chords import HELD, Change, Edge, KeyEvent, Refusal
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.keys.strokes import RELEASED, typed
 from jaklet.core.values.abilities import Abilities, Ability
@@ -25,6 +25,7 @@ from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, Stroke, Who
 
 MISSING: Final = "this keyboard has no such key"
 UNTOLD: Final = "Plasma does not tell this key from others"
+ANEW: Final = "KWin has begun anew"
 TAKEN: Final = "it was taken away in the system's settings"
 
 
@@ -46,6 +47,7 @@ class PlasmaChords:
         self._leaving = False  # the keyboard is given back once its keys are up
         self._heard: list[KeyEvent] = []
         self._refusals: list[Refusal] | None = None
+        self._why = ""  # of those, in words
         agent.begun_again.append(self._begin_again)
 
     @property
@@ -248,10 +250,10 @@ class PlasmaChords:
                 found.setdefault(chord, set()).update(group - {chord})
         return {chord: tuple(sorted(others)) for chord, others in found.items()}
 
-    def changed(self) -> list[Refusal] | None:
+    def changed(self) -> Change | None:
         """Return the chords that cannot be had, if that is otherwise than was told."""
-        refusals, self._refusals = self._refusals, None
-        return refusals
+        refusals, self._refusals, why, self._why = self._refusals, None, self._why, ""
+        return None if refusals is None else Change(refusals, why)
 
     def holding(self) -> str:
         """Return why keys are kept from programs now."""
@@ -282,7 +284,7 @@ class PlasmaChords:
         self._codes, self._down, self._pressed, self._leaving = {}, {}, {}, False
         if self._hears:
             self._accelerators.begin_again()
-            self._refusals = self.grab(self._hearing)
+            self._refusals, self._why = self.grab(self._hearing), ANEW
 
     def _let_go(self) -> None:
         """End the connection to the compositor."""

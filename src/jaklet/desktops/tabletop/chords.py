@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Final
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
+from jaklet.core.actions.ports.chords import HELD, Change, Edge, KeyEvent, Refusal, unheard
 from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
 from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.keys.strokes import typed as typed_by
@@ -138,10 +138,10 @@ class TabletopChords:
         """Return nothing: chords are struck here, and no keys."""
         return NO_TWINS
 
-    def changed(self) -> list[Refusal] | None:
+    def changed(self) -> Change | None:
         """Return what cannot be had, if that has changed."""
         refusals, self._refusals = self._refusals, None
-        return refusals
+        return None if refusals is None else Change(refusals)
 
     def holding(self) -> str:
         """Return why keys are kept from programs now."""

@@ -9,7 +9,7 @@ from pywayland.client import Display
 from pywayland.protocol.wayland import WlCompositor, WlShm
 from pywayland.protocol_core import Interface
 
-from jaklet.core.values.errors import DeskError
+from jaklet.core.values.errors import DeskError, GoneError
 from jaklet.desktops.wayland.layer_shell import ZwlrLayerShellV1
 
 GONE: Final = "the compositor has gone away"
@@ -91,19 +91,19 @@ class Wayland:
         self._display.flush()
 
     def take(self) -> None:
-        """Take in what has come; raises `DeskError` if the compositor is gone."""
+        """Take in what has come; raises `GoneError` if the compositor is."""
         try:
             while self._display.dispatch(block=False) or select.select([self.fileno], [], [], 0)[0]:
                 if select.select([self.fileno], [], [], 0)[0]:
                     self._display.read()
             self._display.flush()
         except RuntimeError as fault:
-            raise DeskError(GONE, AGAIN) from fault
+            raise GoneError(GONE, AGAIN) from fault
 
     def sync(self) -> None:
         """Wait until the compositor has done all that was asked, and take in what it says."""
         if self._display.roundtrip() < 0:
-            raise DeskError(GONE, AGAIN)
+            raise GoneError(GONE, AGAIN)
 
     def close(self) -> None:
         """End the connection; nothing of it may be used any more."""

@@ -8,7 +8,7 @@ from typing import Any, Final
 
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import KeyEvent, Refusal
+from jaklet.core.actions.ports.chords import Change, KeyEvent, Refusal
 from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
@@ -73,10 +73,10 @@ class X11Chords:
         """Return which of these chords are one key on this keyboard, for each the others."""
         return self.keyboard.map.twins(chords)
 
-    def changed(self) -> list[Refusal] | None:
+    def changed(self) -> Change | None:
         """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""
         refusals, self._refusals = self._refusals, None
-        return refusals
+        return None if refusals is None else Change(refusals)
 
     def holding(self) -> str:
         """Return why the keyboard is kept from programs now; empty if it is not."""

@@ -55,6 +55,13 @@ class KeyEvent(NamedTuple):
     held: int = 0
 
 
+class Change(NamedTuple):
+    """What can be had otherwise than was told: all that cannot, and in words why, where the user is to know."""
+
+    refusals: list[Refusal]
+    why: str = ""
+
+
 class ChordSource(Protocol):
     """Where chords come from. It may belong to the desk, or be a service of its own with descriptors and a clock."""
 
@@ -94,8 +101,8 @@ class ChordSource(Protocol):
         """Return which of these chords are one key on this keyboard, for each the others."""
         ...
 
-    def changed(self) -> list[Refusal] | None:
-        """Return all chords that cannot be had, if that is otherwise than was told: another keyboard, a late answer."""
+    def changed(self) -> Change | None:
+        """Return what cannot be had, if that is otherwise than was told: another keyboard, a late answer."""
         ...
 
     def holding(self) -> str:
