@@ -398,6 +398,13 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     assert flow.desktop.look().desk.by_id[wid].frame[:2] == (500, 300)
     assert any("given in to" in line for line in flow.failures)
     assert flow.session.deadline == NEVER
+    berths = next(one for one in flow.desktop.look().desk.windows if one.cls == "BerthBoard")
+    flow.let_pass(5)
+    flow.desktop.room.change(Move(wid, berths.frame))  # by a hand, later: nobody is given in to for ever
+    flow.let_pass(1)
+    assert stands(flow, "RadioLog", "BerthBoard") == shared_by(flow, "columns", "RadioLog", "BerthBoard")
+    flow.desktop.room.change(Move(wid, stands(flow, "BerthBoard")[0]))
+    flow.let_pass(1)
     pressed(flow, "f3")  # another window is another matter
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
 

@@ -103,5 +103,6 @@ def test_real_windows_share_a_display_as_they_come_go_and_are_dragged(x: XServer
         assert "Traceback" not in listening.says()
     finally:
         listening.stop()
+        print(listening.says())
         if "connection" in locals():
             connection.disconnect()

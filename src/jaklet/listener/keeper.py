@@ -132,6 +132,9 @@ class Keeper:
             self._let_float(moment)
             self._seen, self._gave = desk, False
             self._floats &= desk.by_id.keys()  # ids are used again
+            for spot, display, _ in self._here(desk):
+                if spot in self._spots:
+                    self._spots[spot].look(self._taking_part(display, desk), moment.now)
             before, self._stand = self._stand, self._standing(desk)
             needed = any(self._is_needed(spot, display, asked, desk) for spot, display, asked in self._here(desk))
             if not needed:
@@ -276,6 +279,7 @@ class Keeper:
         kept.stood = {wid: desk.by_id[wid].frame for wid in division.order if wid in desk.by_id}
         kept.tried = done.moment.now
         if kept.tries >= MOST_TRIES:
+            kept.given_in(done.moment.now)
             return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
         told = counted(len(division.order), "window")
         return Outcome(True, f"{where}: {told} arranged as {division.form}", done.notes)

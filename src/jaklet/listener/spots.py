@@ -26,6 +26,7 @@ class KeptSpot:
     `asked` None: as the division says. `stood`, `shares`: where its windows came to stand, and what they were to get.
     `sized`: what hands have given to the places, in order, `sizes`: the same by form and number of windows, for when
     there are as many again. `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
+    `left`, `left_at`: where windows stood last since somebody was given in to, and from when on.
     """
 
     division: Division
@@ -37,6 +38,21 @@ class KeptSpot:
     sizes: dict[tuple[str, int], tuple[Fraction, ...]] = field(default_factory=dict)
     tries: int = 0
     tried: float = 0.0
+    left: dict[int, Rect] = field(default_factory=dict)
+    left_at: float = 0.0
+
+    def given_in(self, now: float) -> None:
+        """Leave windows to whoever fights back."""
+        self.left, self.left_at = {**self.stood}, now
+
+    def look(self, windows: Sequence[Window], now: float) -> None:
+        """See what moves: after a while in which nothing did, that is nobody who fights back, as a hand much later."""
+        frames = {window.id: window.frame for window in windows}
+        if self.tries < MOST_TRIES or frames == self.left:
+            return
+        if now - self.left_at >= FIGHT:
+            self.tries = 0
+        self.left, self.left_at = frames, now
 
     def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage) -> bool:
         """True if it is otherwise than it came to stand, and whoever fights back was not given in to."""
