@@ -1,6 +1,7 @@
 """A keyboard: what is on its keys, where they are, and how hard a chord is to reach on it."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from functools import cached_property
 from typing import Final, NamedTuple, Protocol, TypeVar
 
 from jaklet.core.keys.effort import FAR, TOGETHER, parts
@@ -76,7 +77,7 @@ class Keyboard:
             key: spot for key, spot in spots.items() if key in rows and key not in lacks
         }
         self._table = KeyTable({key: rows[key] for key in self.spots})
-        self._elsewhere = KeyTable(rows)  # keys of the same national keyboard in its full size
+        self._rows = rows
         self.has_altgr = bool(set(rows.get("RALT", ())) & {0xFE03, 0xFF7E})  # ISO_Level3_Shift, Mode_switch
         self._strokes: dict[Chord, tuple[Stroke[str], ...]] = {}
         self._strains: dict[Stroke[str], float] = {}
@@ -88,6 +89,11 @@ class Keyboard:
     def keys(self) -> Mapping[str, Sequence[int]]:
         """The keysyms on each key that this keyboard has."""
         return self._table.levels
+
+    @cached_property
+    def _full(self) -> KeyTable[str]:
+        """The same national keyboard in its full size; only faults ask for it."""
+        return KeyTable(self._rows)
 
     def strokes(self, chord: Chord) -> tuple[Stroke[str], ...]:
         """Return the keys that a chord can be here, with the modifiers to be held; none if it cannot be pressed."""
@@ -106,7 +112,7 @@ class Keyboard:
         key = str(Chord(0, chord.keysym))
         if self._table.strokes(chord):
             return "no AltGr key"
-        if self._elsewhere.strokes(chord):
+        if self._full.strokes(chord):
             return f"no key {key} in its shape ({self.name.shape}{'' if self.name.media else f', {NO_MEDIA}'})"
         return f"no key with {key} on it"
 

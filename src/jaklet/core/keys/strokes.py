@@ -46,10 +46,11 @@ class KeyTable(Generic[K]):
                     continue
                 # Both names of a key of the number pad mean the key, whatever Num Lock says.
                 keysym, level = small(row[rank]), 0 if row[rank] in KEYPAD else rank
-                if ranks.setdefault(keysym, level) == level:
-                    strokes = self._found.setdefault(keysym, [])
-                    stroke = Stroke(key, 0 if level == 0 else held)
-                    strokes += [stroke] if stroke not in strokes else []
+                if ranks.setdefault(keysym, level) != level:
+                    continue
+                stroke, strokes = Stroke(key, 0 if level == 0 else held), self._found.setdefault(keysym, [])
+                if stroke not in strokes:
+                    strokes.append(stroke)
 
     def strokes(self, chord: Chord) -> list[Stroke[K]]:
         """Return the keys that a chord can be, with all modifiers to be held; none if what it names is on no key."""
