@@ -320,6 +320,7 @@ def test_what_an_editor_shows_of_its_own_accord(office: Office) -> None:
         hints = await client.text_document_inlay_hint_async(lsp.InlayHintParams(config, whole)) or []
         told = {(lines[one.position.line][: one.position.character].split()[-1], str(one.label)) for one in hints}
         assert {("super+<n>", "<n>: 1…9"), ("ctrl+alt+<side>", "<side>: left, right, up, down")} <= told
+        assert ("quay", "1904x1064+2568+8 on quay") in told  # of `place full on quay`: 1920x1080 and a gap of 8 around
         drawn = json.loads(office.jaklet("place", "draw", "--format", "json").stdout)["places"]
         for one in drawn:
             at_ = one["frame"]

@@ -11,6 +11,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.regexes import regex
+from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book
 
@@ -74,16 +75,24 @@ def hints(book: Book, shown: str, desk: Desk | None) -> Iterator[Hint]:
         return
     for (kind, name), spot in reading.spots.items():
         if kind == "place" and spot.path == shown and name in reading.config.places:
-            yield from _framed(reading.config.places[name], spot, desk, reading.config)
+            yield from _framed([reading.config.places[name]], spot, desk, reading.config)
     for laid in reading.laid:
         for one, spots in zip(laid.layout.arrangements, laid.entry_spots, strict=True):
             for entry, spot in zip(one.entries, spots, strict=True):
                 if entry.place and spot.path == shown:
-                    yield from _framed(entry.place, spot, desk, reading.config)
+                    yield from _framed([entry.place], spot, desk, reading.config)
+    for deed in reading.deeds:
+        if deed.value.spot.path == shown and not deed.family:  # of a family each member would have another one
+            yield from _framed(places_of(deed.action), deed.value.spot, desk, reading.config)
 
 
-def _framed(place: Place, spot: Spot, desk: Desk, config: Config) -> Iterator[Hint]:
-    lines = [*frames(place, desk, config)]
+def places_of(action: Action) -> list[Place]:
+    """Return the places that an action names or spells out."""
+    return [ref.place for one in action.every() for ref in one.refs if ref.place]
+
+
+def _framed(places: Sequence[Place], spot: Spot, desk: Desk, config: Config) -> Iterator[Hint]:
+    lines = [line for place in places for line in frames(place, desk, config)]
     if lines:
         primary = f"on {config.role_of(desk.primary)}"
         yield Hint(spot, next((line for line in lines if line.endswith(primary)), lines[0]), "\n".join(lines))

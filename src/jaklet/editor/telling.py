@@ -13,7 +13,7 @@ from jaklet.core.values.layouts import Layout
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Named
-from jaklet.editor.marking import frames
+from jaklet.editor.marking import frames, places_of
 
 Why = Callable[[Checked, Keys], str]
 Here = Callable[[], Desk | None]
@@ -45,7 +45,7 @@ def told(book: Book, path: Path, line: int, column: int, why: Why, here: Here, d
 
 def _framed(action: Action, book: Book, here: Here) -> Iterator[str]:
     """Yield the frames that the places of an action have on the desk, a line for each display."""
-    places = [ref.place for one in action.every() for ref in one.refs if ref.place]
+    places = places_of(action)
     desk = here() if places else None
     if desk:
         yield "\n".join(line for place in places for line in frames(place, desk, book.checked.config))
