@@ -12,13 +12,13 @@ from tools.make_man import pages
 from jaklet.checks.run import check
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.paths import locate
-from jaklet.config.reader import Source
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.findings import Finding
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import Installed
+from jaklet.yaml_files.reader import Source
 
 ROOT = Path(__file__).parent.parent
 REQUESTS = {".TH", ".SH", ".SS", ".B", ".PP", ".TP", ".IP", ".nf", ".fi", ".RS", ".RE"}

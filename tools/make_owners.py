@@ -6,9 +6,9 @@ Run: python tools/make_owners.py
 import json
 from pathlib import Path
 
-from jaklet.config.reader import documents, read_source
 from jaklet.config.reading import Reading
 from jaklet.config.reserved import read_reserved
+from jaklet.yaml_files.reader import documents, read_source
 
 FOLDER = Path(__file__).parent.parent / "src" / "jaklet" / "checks"
 OUT = FOLDER / "reserved.json"

@@ -79,8 +79,12 @@ class Listener:
         return [str(name) for name in self.ask("layouts", 10.0)["layouts"]]
 
     def events(self) -> Iterator[Mapping[str, Any]]:
-        """Yield what happens from now on, until the listener ends: actions, notices, layers, windows, displays."""
-        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as stream:
+        """Return what happens from now on, until the listener ends: actions, notices, layers, windows, displays.
+
+        All that happens after the return is told, also what happens before the first one is taken.
+        """
+        stream = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        try:
             try:
                 stream.connect(self.path)
             except OSError as fault:
@@ -88,11 +92,23 @@ class Listener:
             if user_of(stream) != os.getuid():
                 raise JakletError("the listener of this desk is another user's", "it is not asked for anything")
             stream.sendall(line_of({"jsonrpc": "2.0", "id": 1, "method": "follow", "params": {}}))
-            for message in _messages(stream):
-                if "error" in message:
-                    raise refused(message["error"])
-                if message.get("method") == "event":
-                    yield message["params"]
+            messages = _messages(stream)
+            answer = next((one for one in messages if "id" in one), None)
+            if answer is None:
+                raise NobodyError("the listener of this desk has ended", "start one: jaklet listen")
+            if "error" in answer:
+                raise refused(answer["error"])
+        except BaseException:
+            stream.close()
+            raise
+        return _events(stream, messages)
+
+
+def _events(stream: socket.socket, messages: Iterator[dict[str, Any]]) -> Iterator[Mapping[str, Any]]:
+    with stream:
+        for message in messages:
+            if message.get("method") == "event":
+                yield message["params"]
 
 
 def _messages(stream: socket.socket) -> Iterator[dict[str, Any]]:

@@ -461,14 +461,26 @@ def test_colour_is_for_terminals_that_want_it(env: dict[str, str], coloured: boo
 @pytest.mark.parametrize(
     ("old", "new", "said"),
     [
-        ("area: 2560x1440+0+0", "area: large", "area: 'large' should be a geometry"),
-        ("displays:", "screens:", "it has no `displays`"),
-        ("takes: 400ms", "takes: soon", "takes: 'soon' should be a time"),
-        ("workspaces: 4", "workspaces: [", "is not YAML"),
+        (
+            "area: 2560x1440+0+0",
+            "area: large",
+            "area of a display should be a geometry such as 800x600+100+50, and this is 'large'",
+        ),
+        ("displays:", "screens:", "this tabletop has no key called 'screens'"),
+        (
+            "takes: 400ms",
+            "takes: soon",
+            "takes of program berth-board should be a time such as 10s or 200ms, and this is 'soon'",
+        ),
+        ("workspaces: 4", "workspaces: [", "this does not parse as YAML"),
         ("workspaces: 4", "windows: [{program: kite}]", "program 'kite' is not under `programs`"),
         ("workspaces: 4", "active: 7", "there is no window 7"),
         ("taken: [ctrl+alt+delete]", "taken: [hyper+x]", "'hyper' is no modifier"),
-        ("programs:", "programs: 3\nother:", "not built as a tabletop is"),
+        (
+            "programs:",
+            "programs: 3\nother:",
+            "programs should be a mapping, and this is '3'; 8:1: this tabletop has no key called 'other'",
+        ),
     ],
 )
 def test_a_tabletop_at_fault_is_told_by_name(old: str, new: str, said: str, office: Office) -> None:

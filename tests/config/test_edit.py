@@ -4,8 +4,8 @@ import pytest
 import yaml
 
 from jaklet.config.edit import with_place
-from jaklet.config.reader import Source
 from jaklet.core.values.errors import StoreError
+from jaklet.yaml_files.reader import Source
 
 PLACE = "cells A1:C2 of 6x4"
 CASES = {

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.config.families import MEMBERS, Filled, marks, members
-from jaklet.config.reader import Loader, Source, Value
+from jaklet.yaml_files.reader import Loader, Source, Value
 
 pieces = st.lists(st.sampled_from(["place ", "recall ", "x", " 1/2", " on quay"]), min_size=1, max_size=4)
 

@@ -18,7 +18,6 @@ from jaklet.checks.run import check
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import comments, layout_text, text_over
 from jaklet.config.paths import locate
-from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.actions.layouts.comparing import compared
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
@@ -31,6 +30,7 @@ from jaklet.drawing.diffs import difference_text
 from jaklet.drawing.layouts import layout_text as table_of
 from jaklet.drawing.panels import Panel, panels_text
 from jaklet.installed.programs import Installed
+from jaklet.yaml_files.reader import Source
 from tests.config.test_hostile import mutated
 from tests.config.test_store import layouts, shelf_in
 

@@ -1,8 +1,7 @@
 """Schemas of the files: made from the tables by which they are read, so that they say the same."""
 
-import ast
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -28,10 +27,10 @@ from jaklet.config import (
     workspaces,
 )
 from jaklet.config.schema import SCHEMAS
-from jaklet.config.schemas import schema_of
 from jaklet.demo.harbour import write_files
-from jaklet.desktops.tabletop.schema import KEYS as TABLETOP
-from jaklet.desktops.tabletop.schema import tabletop_schema
+from jaklet.desktops.tabletop import reading as tabletops
+from jaklet.desktops.tabletop.reading import tabletop_schema
+from jaklet.yaml_files.schemas import schema_of
 from tests.conftest import Office
 from tests.test_manual import FILES, ROOT, examples
 
@@ -41,7 +40,8 @@ TABLES = {
     "done": bound_actions.DOING_KEYS, "event": events.EVENT_KEYS, "hands": hands.KEYS, "part": include.PART_KEYS,
     "layout": layout_keys.LAYOUT_KEYS, "window": layout_keys.ENTRY_KEYS, "shared": layout_keys.SHARED_KEYS,
     "macro": macros.MACRO_KEYS, "overlay": overlay.KEYS, "reserved": reserved.TABLE_KEYS, "trial": trials.TRIAL_KEYS,
-    "workspace": workspaces.WORKSPACE_KEYS, **{f"step {kind}": keys for kind, keys in macros.STEP_KEYS.items()},
+    "workspace": workspaces.WORKSPACE_KEYS, "tabletop": tabletops.TABLETOP, "its display": tabletops.DISPLAY,
+    "its program": tabletops.PROGRAM, "its window": tabletops.WINDOW, **{f"step {kind}": keys for kind, keys in macros.STEP_KEYS.items()},
 }  # fmt: skip
 # Faults of structure, which a schema can know of: keys and sections that are not known, values of another kind, and
 # what is missing. Not: what only the reader can know, such as names that are defined elsewhere.
@@ -139,34 +139,10 @@ def test_a_key_that_the_reader_gets_is_in_the_schema(monkeypatch: pytest.MonkeyP
     assert "tide" in json.dumps(SCHEMAS["config"]())
     assert faults("config", "settings: {tide: overlay}") == []
     assert faults("config", "settings: {tide: high}")
-
-
-def test_the_schema_of_tabletops_has_the_keys_that_their_reader_asks_for() -> None:
-    source = ast.parse((ROOT / "src/jaklet/desktops/tabletop/file.py").read_text())
-    readers: dict[str, set[str]] = {}
-    asked: Callable[[ast.AST], str] = lambda node: node.args[0].value if isinstance(node, ast.Call) else ""  # type: ignore[attr-defined]  # noqa: E731
-    for function in ast.walk(source):
-        if isinstance(function, ast.FunctionDef) and function.name in (
-            "_display",
-            "_program",
-            "_room",
-            "_windows",
-            "_order",
-        ):
-            for node in ast.walk(function):
-                is_get = isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "get"
-                if is_get and isinstance(node.args[0], ast.Constant):  # type: ignore[attr-defined]
-                    readers.setdefault(function.name, set()).add(asked(node))
-                elif (
-                    isinstance(node, ast.Subscript)
-                    and isinstance(node.slice, ast.Constant)
-                    and isinstance(node.slice.value, str)
-                ):
-                    readers.setdefault(function.name, set()).add(node.slice.value)
-    assert readers["_display"] <= {*TABLETOP["display"]}
-    assert readers["_program"] | {"kind"} == {*TABLETOP["program"]}
-    assert readers["_windows"] <= {*TABLETOP["window"]}
-    assert readers["_room"] | readers["_order"] | {"stacking", "recent"} == {*TABLETOP["tabletop"], "taken"}
+    desk = "displays: [{area: 800x600+0+0}]\nprograms: {kite: {tide: 1s}}\n"
+    assert faults("tabletop", desk)
+    monkeypatch.setitem(tabletops.PROGRAM, "tide", tabletops.PROGRAM["takes"])
+    assert faults("tabletop", desk) == []
 
 
 def test_the_manual_describes_the_keys_and_the_package_has_it() -> None:

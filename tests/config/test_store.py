@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import layout_text
-from jaklet.config.reader import Source
 from jaklet.config.store import LayoutShelf
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
@@ -19,6 +18,7 @@ from jaklet.core.values.findings import Finding
 from jaklet.core.values.forms import Full
 from jaklet.core.values.layouts import Entry, Layout, SharedDisplay, name_fault
 from jaklet.core.values.places import Place
+from jaklet.yaml_files.reader import Source
 from tests.core.test_sharings import sharings
 from tests.strategies import forms
 

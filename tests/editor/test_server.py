@@ -170,10 +170,11 @@ def test_a_tabletop_is_read_as_one(office: Office) -> None:
         await session.until(lambda: uri in session.found, "the first findings")
         assert session.found[uri] == []
         for old, new, said, at in (
-            ("workspaces: 4", "workspaces: four", "'four' should be a whole number", "four"),
+            ("workspaces: 4", "workspaces: four", "should be a whole number, and this is 'four'", "four"),
             ("workspaces: 4", "workspaces: 4\nlacks: [stack, flying]", "'flying' is no ability", "flying"),
             ("2560x1440+0+0", "2560x1440", "should be a geometry", "2560x1440"),
-            ("workspaces: 4", "workspaces: [", "it is not YAML", ""),
+            ("workspaces: 4", "workspaces: 4\nwindows: [{program: lettres}]", "did you mean letters?", "lettres"),
+            ("workspaces: 4", "workspaces: [", "does not parse as YAML", ""),
         ):
             changed = text.replace(old, new, 1)
             assert changed != text, old

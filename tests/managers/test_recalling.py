@@ -6,6 +6,7 @@ from typing import Any
 
 from tests.listener.test_x11 import Listening
 from tests.managers.desk import NAMES, Managed
+from tests.xserver import until
 
 ORDERS = (("Berths", "Radio", "Tides", "Ledger", "Letters"), ("Letters", "Berths", "Ledger", "Radio", "Tides"))
 PLACES = ("left 1/2", "right 1/2", "left 2/3", "centre 50% x 50%", "top 1/2")
@@ -147,7 +148,11 @@ def test_a_dialog_stays_with_its_app(desk: Managed) -> None:
     desk.open("Berths", "Radio")
     desk.x.open("Letters", "--dialog", "Send where?", "--size", "400x300", count=1)
     reading = desk.reading
-    asked = next(wid for wid in reading.words(reading.root, "_NET_CLIENT_LIST") if reading.title(wid) == "Send where?")
+
+    def dialogs() -> list[int]:
+        return [wid for wid in reading.words(reading.root, "_NET_CLIENT_LIST") if reading.title(wid) == "Send where?"]
+
+    (asked,) = until(dialogs, "the dialog")
     for name, place in (("berths", "left 1/2"), ("radio", "right 1/2"), ("letters", "right 2/3")):
         desk.act(f"place {name} {place} on main")
     size = reading.size(asked)

@@ -7,11 +7,11 @@ reason. Errors cannot be silenced; a silence that silences nothing is a finding 
 from collections.abc import Iterable
 from typing import Final, NamedTuple
 
-from jaklet.config.reader import Source
 from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean
+from jaklet.yaml_files.reader import Source
 
 MARK: Final = "silence"
 _COMMENT: Final = regex(r"(?:^|\s)#\s*silence\s+(\S+?)(?::\s*(.*?))?\s*$")

@@ -16,8 +16,8 @@ from jaklet.core.values.words import counted
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
     from jaklet.config.paths import Places
-    from jaklet.config.reader import Source
     from jaklet.config.reading import Reading
+    from jaklet.yaml_files.reader import Source
 
 Run = Callable[[], "tuple[Checked, list[Finding]]"]
 MOST = 500  # fixes in one go; each removes a finding, so that this many are never reached

@@ -61,22 +61,13 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
-        from jaklet.editor.book import Flaw
         from jaklet.editor.completing import Installed
         from jaklet.editor.server import Outside, serve
     except ImportError as fault:
         raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
     from jaklet.cli.resources import checked, installed
     from jaklet.cli.schema import of_files
-    from jaklet.desktops.tabletop.file import TabletopError, parse_room
-
-    def flaw(text: str) -> Flaw | None:
-        try:
-            parse_room(text)
-        except TabletopError as fault:
-            told = "\n".join(filter(None, (fault.message, fault.remedy)))
-            return Flaw(told, fault.line or 1, fault.column, fault.end)
-        return None
+    from jaklet.desktops.tabletop.reading import read_tabletop
 
     def check(path: "Path") -> "Checked":
         return checked(str(path), desk)
@@ -90,5 +81,5 @@ def lsp(desk: DeskOption = None) -> None:
     programs = installed(desk)
     names, entries = (lambda: iter(programs.names())), (lambda: iter(programs.entry_ids()))
     here = Installed(names, entries, _desk_at_times(desk), of_files())
-    outside = Outside(check, about, here, _drawn, flaw)
+    outside = Outside(check, about, here, _drawn, lambda source: read_tabletop(source)[1])
     raise typer.Exit(serve(outside, __version__))

@@ -15,7 +15,7 @@ TABLETOP, SOCKET = "tabletop", "socket"
 def of_files() -> dict[str, Callable[[], Any]]:
     """Return what makes the schema of each kind of file."""
     from jaklet.config.schema import SCHEMAS
-    from jaklet.desktops.tabletop.schema import tabletop_schema
+    from jaklet.desktops.tabletop.reading import tabletop_schema
 
     return {**SCHEMAS, TABLETOP: tabletop_schema}
 

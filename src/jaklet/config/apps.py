@@ -4,13 +4,9 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, Final
 
-from jaklet.config import fields
 from jaklet.config.bound_actions import done_schema, read_done
 from jaklet.config.entries import NoSuchEntryError, with_entry
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
-from jaklet.config.schemas import said, table
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.values.desk import DIALOG, NORMAL
@@ -21,6 +17,10 @@ from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FIRST, LAST, NO, YES
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import alike, either, nearest
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 
 @said(lambda: some(table(RULE_KEYS)))

@@ -3,13 +3,9 @@
 from dataclasses import replace
 from typing import Final, NamedTuple
 
-from jaklet.config import fields
 from jaklet.config.bound_actions import DOING_KEYS, action_text, read_done
 from jaklet.config.families import MEMBERS, marks, members
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
-from jaklet.config.schemas import said, table
 from jaklet.core.keys.conflicts import meet
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Layer
@@ -19,6 +15,10 @@ from jaklet.core.values.json_schema import TEXT, Schema, any_of, by_name, some
 from jaklet.core.values.scopes import EVERYWHERE, Scope
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 DROP, PASS_ON = "drop", "leave and pass on"
 

@@ -2,15 +2,15 @@
 
 from typing import Any, Final, NamedTuple
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Reading
-from jaklet.config.schemas import said, table
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, Schema, any_of
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 
 class ReadAction(NamedTuple):

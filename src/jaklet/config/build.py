@@ -7,17 +7,14 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.config import fields, hands, overlay
+from jaklet.config import hands, overlay
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.events import read_events
-from jaklet.config.fields import Found, Table
 from jaklet.config.include import Part, parts_of
 from jaklet.config.macros import look_into, read_macros
-from jaklet.config.reader import Source, Value, documents, read_source
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
-from jaklet.config.schemas import said, table
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
 from jaklet.config.workspaces import read_workspaces, sharing
@@ -33,6 +30,10 @@ from jaklet.core.values.places import Place
 from jaklet.core.values.sharings import DRAGGED, Sharing
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Source, Value, documents, read_source
+from jaklet.yaml_files.schemas import said, table
 
 CREATE = "create"
 KEEP, GIVE_BACK = "keep", "give back"

@@ -6,10 +6,10 @@ from typing import Final
 
 import yaml
 
-from jaklet.config.reader import Source
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, write_whole
+from jaklet.yaml_files.reader import Source
 
 BOM = "\ufeff"
 PLACES: Final = "places"

@@ -3,17 +3,17 @@
 from dataclasses import replace
 from typing import Final
 
-from jaklet.config import fields
 from jaklet.config.bindings import SCOPE_KEYS, read_scope
 from jaklet.config.bound_actions import DOING_KEYS, read_done
-from jaklet.config.fields import Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
-from jaklet.config.schemas import said, table
 from jaklet.core.language.events import parse_event
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name, some
 from jaklet.core.values.sentences import names_in
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
 _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio opens")

@@ -7,9 +7,9 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Final
 
-from jaklet.config.reader import Value
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files.reader import Value
 
 MEMBERS: Final[Mapping[str, tuple[str, ...]]] = {
     "<n>": tuple(str(n) for n in range(1, 10)),

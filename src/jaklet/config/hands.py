@@ -2,14 +2,14 @@
 
 from typing import Final
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
-from jaklet.config.schemas import said, table
 from jaklet.core.values.findings import finding
 from jaklet.core.values.hands import FINGERS, SIDES, Finger, Hands, parse_finger
 from jaklet.core.values.json_schema import TEXT, some
 from jaklet.core.values.words import did_you_mean
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 NO_HAND: Final = "neither"
 

@@ -4,12 +4,12 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.config import fields
-from jaklet.config.fields import Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Reading
 from jaklet.core.values.findings import finding
 from jaklet.core.values.globs import matches
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Table
+from jaklet.yaml_files.reader import Value
 
 DEEPEST: Final = 8
 MOST_PARTS: Final = 200  # files of one config; some that include each other twice, and so on, would be without end

@@ -4,10 +4,6 @@ from collections.abc import Callable
 from fractions import Fraction
 from typing import Any, Final, NamedTuple
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
-from jaklet.config.schemas import said, schema_of, table
 from jaklet.config.workspaces import sharing
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.verbs import VERBS, Loses, traits_of
@@ -16,6 +12,10 @@ from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import ANYTHING, TEXT, Schema, any_of, by_name, list_of, matching, one_of, some
 from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, Others, Where, number_of
 from jaklet.core.values.words import either
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, schema_of, table
 
 MINIMISED: Final = "minimised"
 ALL: Final = "all"

@@ -3,10 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.config import fields
-from jaklet.config.fields import Found
 from jaklet.config.layout_keys import ALL, ARRANGEMENT_KEYS, ENTRY_KEYS, LAYOUT_KEYS, MINIMISED, SHARED_KEYS, Positioned
-from jaklet.config.reader import Source, Value, documents
 from jaklet.config.reading import Mention
 from jaklet.core.actions.layouts.displays import sizes
 from jaklet.core.values.desk import Shape
@@ -27,6 +24,9 @@ from jaklet.core.values.layouts import (
 from jaklet.core.values.places import Place
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import counted, nearest
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found
+from jaklet.yaml_files.reader import Source, Value, documents
 
 
 class Arranged(NamedTuple):

@@ -13,7 +13,6 @@ import yaml
 
 from jaklet.config.layout_keys import ALL, MINIMISED
 from jaklet.config.layout_reading import Bases, Draft, no_bases, read_draft, read_layout
-from jaklet.config.reader import Loader, Source
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import (
@@ -28,6 +27,7 @@ from jaklet.core.values.layouts import (
     names_of,
 )
 from jaklet.files import yaml_line
+from jaklet.yaml_files.reader import Loader, Source
 
 LIST: Final = "windows"
 VARIANTS: Final = "variants"

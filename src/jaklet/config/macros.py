@@ -4,12 +4,8 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, Final
 
-from jaklet.config import fields
 from jaklet.config.bound_actions import DOING_KEYS
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Deed, Filled, Mention, Reading, once
-from jaklet.config.schemas import said, table
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.language.cursor import NAME
@@ -21,6 +17,10 @@ from jaklet.core.values.json_schema import NOTHING, TEXT, Schema, any_of, by_nam
 from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
 from jaklet.core.values.sentences import Action, names_in, tests_of
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 DEEPEST: Final = 12  # steps within steps
 FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"

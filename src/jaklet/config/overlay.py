@@ -2,10 +2,6 @@
 
 from typing import Final
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
-from jaklet.config.schemas import said, table
 from jaklet.core.values.config import (
     DARK,
     EVERYTHING,
@@ -19,6 +15,10 @@ from jaklet.core.values.config import (
     Overlay,
 )
 from jaklet.core.values.json_schema import TRUTH, any_of, matching, one_of
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 LOOKS: Final = (DARK, LIGHT, LIKE_DESKTOP)
 SIZES: Final = ("small", "normal", "large")

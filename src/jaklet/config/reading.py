@@ -6,8 +6,6 @@ from itertools import chain
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.config.fields import Found
-from jaklet.config.reader import Source, Value
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.language.slots import name_problem
@@ -21,6 +19,8 @@ from jaklet.core.values.layouts import Layout
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files.fields import Found
+from jaklet.yaml_files.reader import Source, Value
 
 Call = tuple[str, tuple[tuple[str, str], ...]]  # a macro and what it is run with
 

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 
-from jaklet.config.reader import Source
 from jaklet.config.reading import Reading
 from jaklet.core.values.chords import MODIFIERS
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files.reader import Source
 
 _WRITTEN = {int(flag): name for name, flag in reversed(MODIFIERS.items()) if name != "control"}
 

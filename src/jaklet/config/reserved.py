@@ -3,15 +3,15 @@
 from collections.abc import Iterator
 from typing import Final
 
-from jaklet.config import fields
 from jaklet.config.families import members
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading
-from jaklet.config.schemas import said, table
 from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.later(by_name(TEXT))}
 

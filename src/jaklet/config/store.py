@@ -17,7 +17,6 @@ from typing import Final
 from jaklet.config.layout_reading import Bases, Draft, LayoutReading, joined, read_draft, read_layout
 from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.paths import state_folder
-from jaklet.config.reader import Source, read_source
 from jaklet.config.versions import Version, Versions
 from jaklet.core.actions.ports.shelf import Kept
 from jaklet.core.values.errors import StoreError, UsageError
@@ -25,6 +24,7 @@ from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, number_of
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, remove_whole, write_whole
+from jaklet.yaml_files.reader import Source, read_source
 
 DEEPEST: Final = 16  # layouts that build on one another
 

@@ -3,11 +3,7 @@
 from pathlib import Path
 from typing import Final
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value, documents, read_source
 from jaklet.config.reading import Mention, Reading
-from jaklet.config.schemas import said, table
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.trials import Expectation, Trial, parse_expectation
@@ -16,6 +12,10 @@ from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, by_name, some
 from jaklet.core.values.sentences import names_in, tests_of
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value, documents, read_source
+from jaklet.yaml_files.schemas import said, table
 
 WAIT: Final = "wait "
 

@@ -2,16 +2,16 @@
 
 from dataclasses import replace
 
-from jaklet.config import fields
 from jaklet.config.bound_actions import DOING_KEYS, done_schema, read_done
-from jaklet.config.reader import Value
 from jaklet.config.reading import Reading, good_name
-from jaklet.config.schemas import said
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.config import Word
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import by_name
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said
 
 
 @said(lambda: by_name(done_schema()))

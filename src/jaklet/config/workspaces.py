@@ -3,17 +3,17 @@
 from dataclasses import replace
 from typing import Any, Final, NamedTuple
 
-from jaklet.config import fields
-from jaklet.config.fields import Found, Table
-from jaklet.config.reader import Value
 from jaklet.config.reading import Mention, Reading, once
-from jaklet.config.schemas import said, table
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.core.values.sentences import Ref
 from jaklet.core.values.sharings import Sharing
+from jaklet.yaml_files import fields
+from jaklet.yaml_files.fields import Found, Table
+from jaklet.yaml_files.reader import Value
+from jaklet.yaml_files.schemas import said, table
 
 _form: Final = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
 

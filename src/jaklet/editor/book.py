@@ -8,10 +8,10 @@ from typing import Final, NamedTuple
 
 from jaklet.checks.run import Checked
 from jaklet.config.paths import LAYOUTS, TRIALS
-from jaklet.config.reader import unsaved
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
+from jaklet.yaml_files.reader import Source, unsaved
 
 Check = Callable[[Path], Checked]
 
@@ -26,13 +26,11 @@ def kind_of(path: Path, text: str) -> str:
     return TABLETOP if beside != "layout" and _OF_TABLETOPS.search(text) else beside
 
 
-class Flaw(NamedTuple):
-    """What is wrong with a text, and where: counted from 1, in characters."""
+class Texts(NamedTuple):
+    """Files of which something is told: what is in them and where they are, as they are called in spots."""
 
-    message: str
-    line: int
-    column: int
-    end: int
+    sources: Mapping[str, Source]
+    files: Mapping[str, Path]
 
 
 class Named(NamedTuple):
@@ -52,6 +50,7 @@ class Book:
         with unsaved(texts):
             self.checked = check(config)
         self.files = {shown: path.resolve() for shown, path in self.checked.reading.files.items()}
+        self.texts = Texts(self.checked.reading.sources, self.files)
 
     @cached_property
     def shown(self) -> Mapping[Path, str]:

@@ -16,17 +16,17 @@ from pygls.uris import from_fs_path, to_fs_path
 from pygls.workspace import TextDocument
 
 from jaklet.config.paths import config_of
-from jaklet.config.reader import says_the_same
 from jaklet.core.language.slots import name_problem
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import TABLETOP, Book, Check, Flaw, Named, kind_of
+from jaklet.editor.book import TABLETOP, Book, Check, Named, Texts, kind_of
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told
 from jaklet.editor.where import where
+from jaklet.yaml_files.reader import Source, says_the_same
 
 CALM: Final = 0.02  # seconds after a change in which another may come
 PAUSE: Final = 2.0  # seconds without a check, after which a tenth of one is free
@@ -56,7 +56,7 @@ class Outside(NamedTuple):
     why: Why
     here: Installed
     drawn: Drawn
-    tabletop: Callable[[str], Flaw | None]
+    tabletop: Callable[[Source], list[Finding]]
 
 
 class Editor:
@@ -117,7 +117,7 @@ class Editor:
         for path in self._told.get(config, set()) - found.keys():
             self._publish(path, [])
         for path, findings in found.items():
-            self._publish(path, [self._diagnostic(one, book) for one in findings])
+            self._publish(path, [self._diagnostic(one, book.texts) for one in findings])
         self._told[config] = {*found}
         del former
         self._tidy_when_calm()
@@ -127,12 +127,9 @@ class Editor:
         return document.source if document else ""
 
     def _check_tabletop(self, path: Path, document: TextDocument) -> None:
-        flaw, found = self._outside.tabletop(document.source), list[lsp.Diagnostic]()
-        if flaw:
-            lines = [*document.source.split("\n"), *[""] * flaw.line]
-            place = self._within(lines[flaw.line - 1], flaw.line, flaw.column, flaw.end)
-            found.append(lsp.Diagnostic(place, flaw.message, lsp.DiagnosticSeverity.Error, source=SOURCE))
-        self._publish(path, found)
+        source = Source(str(path), document.source)
+        texts = Texts({source.path: source}, {source.path: path})
+        self._publish(path, [self._diagnostic(one, texts) for one in self._outside.tabletop(source)])
 
     def _tidy_when_calm(self) -> None:
         """Free what books that are no more have left; that is not done by itself, as it would be amid the typing."""
@@ -143,32 +140,28 @@ class Editor:
     def _publish(self, path: Path, diagnostics: list[lsp.Diagnostic]) -> None:
         self._server.text_document_publish_diagnostics(lsp.PublishDiagnosticsParams(_uri(path), diagnostics))
 
-    def _diagnostic(self, one: Finding, book: Book) -> lsp.Diagnostic:
+    def _diagnostic(self, one: Finding, texts: Texts) -> lsp.Diagnostic:
         also = [
-            lsp.DiagnosticRelatedInformation(self._location(spot, book), word)
+            lsp.DiagnosticRelatedInformation(self._location(spot, texts), word)
             for spot, word in one.also
-            if spot.path in book.files
+            if spot.path in texts.files
         ]
         return lsp.Diagnostic(
-            self._range(one.spot, book), f"{one.cause}\n{one.remedy}".strip(),
+            self._range(one.spot, texts), f"{one.cause}\n{one.remedy}".strip(),
             SEVERITIES.get(one.severity, lsp.DiagnosticSeverity.Information), code=one.code, source=SOURCE,
             related_information=also, data={"cures": [*one.cures]},
         )  # fmt: skip
 
     # --- places: ours count characters from 1, the protocol's units of its encoding from 0 ---
 
-    def _range(self, spot: Spot, book: Book) -> lsp.Range:
-        text = book.checked.reading.sources[spot.path].line(spot.line)
-        return self._within(text, spot.line, spot.column, spot.end)
-
-    def _within(self, text: str, line: int, column: int, end: int) -> lsp.Range:
-        """Return the range of some characters of a line. `text`: all of the line."""
-        units = self._server.workspace.position_codec
-        first, last = (lsp.Position(line - 1, units.client_num_units(text[: at - 1])) for at in (column, end))
+    def _range(self, spot: Spot, texts: Texts) -> lsp.Range:
+        text, units = texts.sources[spot.path].line(spot.line), self._server.workspace.position_codec
+        columns = spot.column, spot.end
+        first, last = (lsp.Position(spot.line - 1, units.client_num_units(text[: at - 1])) for at in columns)
         return lsp.Range(first, last)
 
-    def _location(self, spot: Spot, book: Book) -> lsp.Location:
-        return lsp.Location(_uri(book.files[spot.path]), self._range(spot, book))
+    def _location(self, spot: Spot, texts: Texts) -> lsp.Location:
+        return lsp.Location(_uri(texts.files[spot.path]), self._range(spot, texts))
 
     def _at(self, uri: str, position: lsp.Position) -> tuple[Book | None, Path, int, int]:
         """Return the book of a file, the file, and the line and column from 0, in characters."""
@@ -209,7 +202,7 @@ class Editor:
         if book is None or found is None:
             return None
         text = lsp.MarkupContent(lsp.MarkupKind.PlainText, found[0])
-        return lsp.Hover(text, self._range(found[1], book))
+        return lsp.Hover(text, self._range(found[1], book.texts))
 
     # --- what it shows of its own accord ---
 
@@ -222,7 +215,7 @@ class Editor:
             return []
         lines = range(asked.range.start.line + 1, asked.range.end.line + 2)
         return [
-            lsp.InlayHint(self._range(one.spot, book).end, one.text, padding_left=True, tooltip=one.more or None)
+            lsp.InlayHint(self._range(one.spot, book.texts).end, one.text, padding_left=True, tooltip=one.more or None)
             for one in hints(book, shown, self._outside.here.desk())
             if one.spot.line in lines
         ]
@@ -236,7 +229,7 @@ class Editor:
         if book is None or path not in book.shown:
             return lsp.SemanticTokens(data)
         for one in tokens(book, book.shown[path]):
-            start, end = (place := self._range(one.spot, book)).start, place.end
+            start, end = (place := self._range(one.spot, book.texts)).start, place.end
             column = 0 if start.line != line else column
             data += [start.line - line, start.character - column, end.character - start.character]
             data += [TYPES.index(one.type), 0]
@@ -266,7 +259,7 @@ class Editor:
         """Return where what is named there is defined."""
         found = self._named(asked.text_document.uri, asked.position)
         defined = found[0].definition(found[1]) if found else None
-        return self._location(defined.spot, found[0]) if found and defined else None
+        return self._location(defined.spot, found[0].texts) if found and defined else None
 
     def references(self, asked: lsp.ReferenceParams) -> list[lsp.Location]:
         """Return where the same is named."""
@@ -275,7 +268,9 @@ class Editor:
             return []
         every = found[0].every(found[1])
         return [
-            self._location(one.spot, found[0]) for one in every if asked.context.include_declaration or not one.defines
+            self._location(one.spot, found[0].texts)
+            for one in every
+            if asked.context.include_declaration or not one.defines
         ]
 
     def rename(self, asked: lsp.RenameParams) -> lsp.WorkspaceEdit | None:
@@ -294,7 +289,7 @@ class Editor:
         edits: dict[str, list[lsp.TextEdit]] = {}
         for one in book.every(named):
             uri = _uri(book.files[one.spot.path])
-            edits.setdefault(uri, []).append(lsp.TextEdit(self._range(one.spot, book), asked.new_name))
+            edits.setdefault(uri, []).append(lsp.TextEdit(self._range(one.spot, book.texts), asked.new_name))
         return lsp.WorkspaceEdit(changes=edits)
 
     def symbols(self, asked: lsp.DocumentSymbolParams) -> list[lsp.DocumentSymbol]:
@@ -304,14 +299,16 @@ class Editor:
         found = []
         for one in book.named if book else ():
             if book and one.defines and book.files.get(one.spot.path) == path:
-                place = self._range(one.spot, book)
+                place = self._range(one.spot, book.texts)
                 found.append(lsp.DocumentSymbol(one.name, SYMBOLS[one.kind], place, place, detail=one.kind))
         return found
 
     def every_symbol(self, asked: lsp.WorkspaceSymbolParams) -> list[lsp.WorkspaceSymbol]:
         """Return what is defined in all files, and has this in its name."""
         return [
-            lsp.WorkspaceSymbol(self._location(one.spot, book), one.name, SYMBOLS[one.kind], container_name=one.kind)
+            lsp.WorkspaceSymbol(
+                self._location(one.spot, book.texts), one.name, SYMBOLS[one.kind], container_name=one.kind
+            )
             for book in self._books.values()
             for one in book.named
             if one.defines and asked.query.lower() in one.name.lower()

@@ -9,8 +9,6 @@ from typing import Any, Final
 
 import yaml
 
-from jaklet.config.reader import QUOTING, Value, quoted_line
-from jaklet.config.schemas import said
 from jaklet.core.keys.keyboards import parse_keyboard
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.cursor import Cursor
@@ -37,6 +35,8 @@ from jaklet.core.values.places import Place
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import did_you_mean, either
+from jaklet.yaml_files.reader import QUOTING, Value, quoted_line
+from jaklet.yaml_files.schemas import said
 
 Found = list[Finding]
 Reader = Callable[[Value, str, Found], Any]
@@ -355,7 +355,7 @@ def fields(value: Value, what: str, keys: Table, found: Found) -> dict[str, Any]
             remedy = renamed(name, keys) or did_you_mean(name, keys, known)
             found.append(finding("JK104", key.spot, inside=what, name=name, remedy=remedy))
             continue
-        got = reader(item, f"{name} of {what}" if what != "this layout" else name, found)
+        got = reader(item, name if what.startswith("this ") else f"{name} of {what}", found)
         if got is not None:
             read[name] = got
     return read
