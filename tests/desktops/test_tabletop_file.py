@@ -2,10 +2,12 @@
 
 from pathlib import Path
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.values.changes import Change
+from jaklet.core.values.errors import StoreError
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room, save_room
 from tests.core.test_recall import PROGRAMS, changes, office
@@ -49,6 +51,42 @@ def test_a_desk_is_read_back_as_it_was_left(some: list[Change]) -> None:
         assert {wid: one.normal for wid, one in again.standing.items()} == {
             wid: one.normal for wid, one in room.standing.items()
         }
+
+
+SECTIONS = (
+    "tabletop: try    # with a comment\n",
+    "displays:\n- {name: DP-1, area: 2560x1440+0+0, bar: left 40}\n\n",
+    "# the programs of the office\nprograms:\n  # one\n  berth-board: {class: BerthBoard}\n",
+    "keyboard: {taken: [super+b]}\n# below the keyboard\n",
+    "lacks: [stack]\n",
+)
+WRITTEN_ANEW = (
+    "workspace: 2\n", "gaps: off\n", "active: none\n", "stacking: [\n 7\n ]\n", "recent:\n- 7\n",
+    "windows:\n- {program: berth-board, id: 7,\n   frame: 700x500+100+100}\n",
+)  # fmt: skip
+
+
+@given(st.permutations([*SECTIONS, *WRITTEN_ANEW]), st.sampled_from(["\n", "\r\n"]))
+def test_what_the_user_wrote_stays_wherever_it_stands(sections: list[str], end: str) -> None:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "tabletop.yaml"
+        path.write_bytes("".join(sections).replace("\n", end).encode())
+        room = read_room(path)
+        for _ in range(2):
+            save_room(room, path)
+            text = path.read_bytes().decode()
+            assert text.startswith("".join(one for one in sections if one in SECTIONS).rstrip("\n").replace("\n", end))
+            assert read_room(path).desk() == room.desk()
+            assert read_room(path).taken == room.taken
+
+
+def test_what_could_not_be_kept_is_refused_before(tmp_path: Path) -> None:
+    path = tmp_path / "tabletop.yaml"
+    path.write_text("{displays: [{area: 800x600+0+0}], shelves: 3}\n")
+    with pytest.raises(StoreError, match="all in braces.*no key called 'shelves'"):
+        read_room(path)
 
 
 def test_the_users_part_of_the_file_stays(tmp_path: Path) -> None:

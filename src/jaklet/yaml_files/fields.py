@@ -350,7 +350,7 @@ def fields(value: Value, what: str, keys: Table, found: Found) -> dict[str, Any]
         reader = keys.get(name)
         if reader is None:
             known = f"{what} has {either(list(keys))}"
-            if item.is_empty and getattr(value.node, "flow_style", False):
+            if item.is_empty and value.is_in_braces:
                 known = "a comma between braces ends what stands before it: put all of that in quotes"
             remedy = renamed(name, keys) or did_you_mean(name, keys, known)
             found.append(finding("JK104", key.spot, inside=what, name=name, remedy=remedy))

@@ -8,7 +8,8 @@ import errno
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from itertools import islice, pairwise
+from functools import cached_property
+from itertools import pairwise
 from pathlib import Path
 from typing import Any, Final
 
@@ -63,8 +64,12 @@ class Source:
 
     def offset(self, number: int) -> int:
         """Return where a line begins in the text, both counted from 1 and 0."""
-        breaks = _BREAK.finditer(self.text)
-        return 0 if number == 1 else next(islice(breaks, number - 2, None)).end()
+        return self.starts[number - 1]
+
+    @cached_property
+    def starts(self) -> list[int]:
+        """Where each line begins in the text."""
+        return [0, *(found.end() for found in _BREAK.finditer(self.text))]
 
     def spot(self, line: int, column: int, end: int) -> Spot:
         """Return a spot from a line and columns counted from 0."""
@@ -88,6 +93,11 @@ class Value:
     def is_map(self) -> bool:
         """True for a mapping."""
         return isinstance(self.node, yaml.MappingNode)
+
+    @property
+    def is_in_braces(self) -> bool:
+        """True for a mapping that is written in braces."""
+        return isinstance(self.node, yaml.MappingNode) and bool(self.node.flow_style)
 
     @property
     def is_list(self) -> bool:

@@ -1,7 +1,7 @@
 """Tabletop files: a readable YAML text for a `Room`, read with positions and written whole."""
 
-import re
-from collections.abc import Callable
+from collections.abc import Callable, Collection
+from itertools import pairwise
 from pathlib import Path
 from typing import Final
 
@@ -12,9 +12,11 @@ from jaklet.core.values.geometry import NO_LIMITS, Rect
 from jaklet.desktops.tabletop.reading import read_tabletop
 from jaklet.desktops.tabletop.room import Program, Room, Standing
 from jaklet.files import read_ordinary, write_whole, yaml_line
-from jaklet.yaml_files.reader import read_source
+from jaklet.yaml_files.reader import Source, documents, read_source
 
 MOST_TOLD: Final = 5  # faults of a file that cannot be used
+MARK: Final = "# --- the desk as it was left"
+STATE: Final = ("windows", "stacking", "recent", "active", "workspace", "gaps")  # sections that are written anew
 
 
 def read_room(path: Path) -> Room:
@@ -113,12 +115,9 @@ def _window_map(wid: int, standing: Standing) -> dict[str, object]:
 
 
 def save_room(room: Room, path: Path) -> None:
-    """Write what changes on a tabletop back to its file; the head of the file, as the user wrote it, stays."""
-    head = re.split(
-        r"^# --- the desk as it was left", read_ordinary(path).decode("utf-8"), maxsplit=1, flags=re.MULTILINE
-    )[0]
-    kept = re.split(r"^(?=(?:windows|stacking|recent|active|workspace|gaps):)", head, maxsplit=1, flags=re.MULTILINE)[0]
-    lines = ["# --- the desk as it was left", f"workspace: {room.workspace}"]
+    """Write what changes on a tabletop back to its file; all else in it stays as the user wrote it, wherever it is."""
+    kept = _without(STATE, read_ordinary(path).decode("utf-8"))
+    lines = [MARK, f"workspace: {room.workspace}"]
     lines += [] if room.gaps else ["gaps: off"]
     lines.append("windows:" if room.standing else "windows: []")
     lines += [f"- {yaml_line(_window_map(wid, standing))}" for wid, standing in room.standing.items()]
@@ -133,3 +132,21 @@ def save_room(room: Room, path: Path) -> None:
         raise StoreError(
             f"tabletop {path} could not be saved: {fault.strerror or fault}", "see to its folder"
         ) from fault
+
+
+def _without(sections: Collection[str], text: str) -> str:
+    """Return a text without these sections and the line above them; comments below a section are not part of it."""
+    source = Source("", text)
+    gone = {number for number, line in enumerate(source.lines) if line.startswith(MARK)}
+    for root in documents(source, [], set()):
+        for key, value in root.pairs():
+            if key.text in sections:
+                first, last = key.node.start_mark.line, value.node.end_mark.line + bool(value.node.end_mark.column)
+                while last > first + 1 and source.line(last).lstrip()[:1] in ("", "#"):
+                    last -= 1
+                gone.update(range(first, last))
+    return "".join(
+        text[start:end]
+        for number, (start, end) in enumerate(pairwise([*source.starts, len(text)]))
+        if number not in gone
+    )

@@ -213,6 +213,9 @@ def read_tabletop(source: Source) -> tuple[Room | None, list[Finding]]:
     broken: set[str] = set()
     read: dict[str, Any] = {}
     for root in documents(source, found, broken):
+        if root.is_in_braces:
+            problem = "it is all in braces, and what is done on it is kept in lines below"
+            found.append(finding("JK108", root.spot, problem=problem, remedy="write each key on a line of its own"))
         read |= fields.fields(root, THIS, TABLETOP, found)
     if not read.get("displays"):
         if not found:
