@@ -85,7 +85,7 @@ def test_what_the_user_wrote_stays_wherever_it_stands(sections: list[str], end: 
 def test_what_could_not_be_kept_is_refused_before(tmp_path: Path) -> None:
     path = tmp_path / "tabletop.yaml"
     path.write_text("{displays: [{area: 800x600+0+0}], shelves: 3}\n")
-    with pytest.raises(StoreError, match="all in braces.*no key called 'shelves'"):
+    with pytest.raises(StoreError, match=r"all in braces.*no key called 'shelves'"):
         read_room(path)
 
 
