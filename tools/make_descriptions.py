@@ -7,7 +7,11 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 MANUAL = ROOT / "docs" / "files.md"
 OUT = ROOT / "src" / "jaklet" / "yaml_files" / "descriptions.json"
-OF = {"key of an app": "app", "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window"}
+OF = {
+    "key of an app": "app", "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window",
+    "key of a tabletop": "tabletop", "key of a simulated display": "simulated display",
+    "key of a simulated program": "simulated program", "key of a simulated window": "simulated window",
+}  # fmt: skip
 OWN = "own"  # in the manual's table of sections: what stands under a name of the user's
 _LINK = re.compile(r"\[([^\]]*)\]\([^)]*\)")
 

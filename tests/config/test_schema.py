@@ -155,6 +155,10 @@ def test_the_manual_describes_the_keys_and_the_package_has_it() -> None:
         ("layer", "layer"),
         ("layout", "layout"),
         ("window", "window"),
+        ("tabletop", "tabletop"),
+        ("its display", "simulated display"),
+        ("its program", "simulated program"),
+        ("its window", "simulated window"),
     ):
         assert [key for key in TABLES[name] if key not in told[of]] == []
 

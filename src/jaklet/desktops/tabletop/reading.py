@@ -158,25 +158,28 @@ def _each(keys: Table, needed: Mapping[str, str], what: str) -> Reader:
     `needed`: the keys that have to be there, with samples. `what`: one of them, in words.
     """
 
-    @said(lambda: list_of(table(keys, needed)))
+    @said(lambda: list_of(table(keys, needed, f"simulated {what}")))
     def read(value: Value, name: str, found: Found) -> list[Entry] | None:
         if not value.is_list:
             if not value.is_empty:
                 wrong(value, name, "a list", found, "write a line for each, beginning with -")
             return None
-        return [Entry(fields.fields(item, what, keys, found), item) for item in value.items() if _has(item, found)]
+        return [
+            Entry(fields.fields(item, f"a {what}", keys, found), item) for item in value.items() if _has(item, found)
+        ]
 
     def _has(item: Value, found: Found) -> bool:
         missing = [key for key in needed if all(one.text != key for one, _ in item.pairs())]
         found.extend(
-            finding("JK106", item.spot, what=what, key=key, remedy=f"add {key}: {needed[key]}") for key in missing
+            finding("JK106", item.spot, what=f"a {what}", key=key, remedy=f"add {key}: {needed[key]}")
+            for key in missing
         )
         return not missing
 
     return read
 
 
-@said(lambda: by_name(any_of(table(PROGRAM), NOTHING)))
+@said(lambda: by_name(any_of(table(PROGRAM, of="simulated program"), NOTHING)))
 def _programs(value: Value, what: str, found: Found) -> dict[str, dict[str, Any]]:
     pairs = fields.mapping(value, what, found)
     return {name: fields.fields(item, f"program {name}", PROGRAM, found) for _, name, item in pairs}
@@ -190,16 +193,16 @@ def _keyboard(value: Value, what: str, found: Found) -> Taken | None:
 
 _ORDER: Final = fields.later(list_of(_WHOLE))
 TABLETOP: Final[Table] = {
-    "tabletop": fields.text, "displays": _each(DISPLAY, {"area": "1920x1080+0+0"}, "a display"),
+    "tabletop": fields.text, "displays": _each(DISPLAY, {"area": "1920x1080+0+0"}, "display"),
     "programs": _programs, "workspaces": _number, "workspace": _number, "gaps": fields.switch, "keyboard": _keyboard,
-    "lacks": _lacks, "windows": _each(WINDOW, {"program": "letters"}, "a window"),
+    "lacks": _lacks, "windows": _each(WINDOW, {"program": "letters"}, "window"),
     "stacking": _ORDER, "recent": _ORDER, "active": fields.later(any_of(_WHOLE, one_of(NONE), NOTHING)),
 }  # fmt: skip
 
 
 def tabletop_schema() -> Schema:
     """Return the schema of a tabletop file (JSON Schema 2020-12)."""
-    keys = table(TABLETOP)["properties"]
+    keys = table(TABLETOP, of="tabletop")["properties"]
     keys["displays"]["minItems"] = 1
     return {"$schema": DIALECT, "title": "A tabletop of Jaklet", **mapping(keys, ["displays"])}
 
