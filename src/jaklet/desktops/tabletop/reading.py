@@ -164,17 +164,15 @@ def _each(keys: Table, needed: Mapping[str, str], what: str) -> Reader:
             if not value.is_empty:
                 wrong(value, name, "a list", found, "write a line for each, beginning with -")
             return None
-        return [
-            Entry(fields.fields(item, f"a {what}", keys, found), item) for item in value.items() if _has(item, found)
-        ]
+        return [entry for item in value.items() if (entry := one(item, found))]
 
-    def _has(item: Value, found: Found) -> bool:
+    def one(item: Value, found: Found) -> Entry | None:
+        entry = Entry(fields.fields(item, f"a {what}", keys, found), item)
         missing = [key for key in needed if all(one.text != key for one, _ in item.pairs())]
-        found.extend(
-            finding("JK106", item.spot, what=f"a {what}", key=key, remedy=f"add {key}: {needed[key]}")
-            for key in missing
-        )
-        return not missing
+        for key in missing:
+            remedy = f"add {key}: {needed[key]}"
+            found.append(finding("JK106", item.spot, what=f"a {what}", key=key, remedy=remedy))
+        return None if missing else entry
 
     return read
 
