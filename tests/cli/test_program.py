@@ -491,6 +491,19 @@ def test_a_tabletop_at_fault_is_told_by_name(old: str, new: str, said: str, offi
     assert "tabletop.yaml" in done.stderr
     assert said in done.stderr
     assert tabletop.read_text() == before
+    found = json.loads(office.jaklet("check", "tabletop.yaml", "--format", "json", status=1).stdout)
+    assert not found["usable"]
+    causes = [f"{one['line']}:{one['column']}: {one['cause']}" for one in found["findings"]]
+    assert f"tabletop.yaml:{'; '.join(causes)}" in done.stderr
+
+
+def test_a_path_that_is_no_config_is_checked_as_what_it_is(office: Office) -> None:
+    assert office.jaklet("check", "tabletop.yaml").stdout == "no findings: this tabletop can be used\n"
+    whole = office.jaklet("check").stdout
+    assert office.jaklet("check", "layouts/arrivals.yaml").stdout == whole
+    env = office.env | {"JAKLET_DESK": f"tabletop:{office.folder}/tabletop.yaml"}
+    inside, folder = [JAKLET, "check", "arrivals.yaml"], office.folder / "layouts"
+    assert subprocess.run(inside, cwd=folder, env=env, capture_output=True, text=True, check=True).stdout == whole
 
 
 def test_the_demo_goes_as_told(tmp_path: Path) -> None:

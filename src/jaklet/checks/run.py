@@ -20,6 +20,7 @@ from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import ERROR, Finding, finding
 from jaklet.keyboards.shipped import keyboard
+from jaklet.yaml_files.reader import Source
 
 MOST_FOUND: Final = 5_000  # findings; a file with more is none that somebody wrote
 
@@ -51,6 +52,12 @@ class Checked(NamedTuple):
     def errors(self) -> list[Finding]:
         """The findings that keep the config from being used."""
         return [one for one in self.findings if one.severity == ERROR and one.spot.path == self.reading.path]
+
+
+def alone(source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
+    """Return what was found in a file that is no part of a config."""
+    reading = Reading(programs, source.path, sources={source.path: source}, files={source.path: path})
+    return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), cut=False)
 
 
 def shelf_of(places: Places) -> LayoutShelf:

@@ -16,7 +16,9 @@ def check(
     path: Annotated[
         str | None,
         typer.Argument(
-            metavar="[PATH]", help="The config: a file, or a folder with jaklet.yaml in it.", show_default=False
+            metavar="[PATH]",
+            help="The config: a file, or a folder with jaklet.yaml in it; or a tabletop.",
+            show_default=False,
         ),
     ] = None,
     config: ConfigOption = None,
@@ -45,7 +47,8 @@ def check(
 ) -> None:
     """Find every fault in the config and every conflict of its keys.
 
-    Layouts and trials beside it are looked at, too.
+    Layouts and trials beside it are looked at, too; the path of one of them stands for their config. A tabletop is
+    checked by itself.
 
     Exits with 0 if there is no error, 1 if there is one (with --strict: or a warning), 2 if there is no such config.
     Notes never count. On a tabletop, its own programs count as installed.

@@ -34,9 +34,22 @@ def checked_plainly(words: list[str]) -> int | None:
 
 
 def found(where: str | None, desk: str | None, keyboards: "Sequence[str]" = (), live: bool = False) -> "Found":
-    """Check a config. `live`: also against the running desk."""
-    from jaklet.cli.resources import checked
+    """Check a config, or a tabletop by itself. `live`: also against the running desk.
 
+    A file beside a config stands for that config.
+    """
+    from pathlib import Path
+
+    from jaklet.cli.resources import checked
+    from jaklet.config.paths import BESIDE, config_of, shown
+    from jaklet.where import FILE
+
+    path = Path(where or FILE)
+    if where and path.name != FILE and path.is_file():
+        result = _tabletop(path)
+        if result:
+            return result, [*result.findings]
+        where = shown(config_of(path.absolute())) if path.absolute().parent.name in BESIDE else where
     result = checked(where, desk, keyboards)
     findings = [*result.findings]
     if live:
@@ -44,6 +57,22 @@ def found(where: str | None, desk: str | None, keyboards: "Sequence[str]" = (), 
 
         findings += live_found(result, desk)
     return result, sorted(findings, key=lambda one: one.order)
+
+
+def _tabletop(path: "Path") -> "Checked | None":
+    """Return what is wrong with a tabletop; None for a file that is none."""
+    from jaklet.checks.run import alone
+    from jaklet.config.paths import TABLETOP, kind_of, shown
+    from jaklet.installed.programs import Installed
+    from jaklet.yaml_files.reader import read_source
+
+    findings: list[Finding] = []
+    source = read_source(path, shown(path), findings)
+    if source is None or kind_of(path.absolute(), source.text) != TABLETOP:
+        return None
+    from jaklet.desktops.tabletop.reading import read_tabletop
+
+    return alone(source, path, read_tabletop(source)[1], Installed())
 
 
 def told(every: "Found", form: str, desk: str | None) -> "Found":
@@ -101,7 +130,8 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
     if findings:
         lines = {path: source.lines for path, source in result.reading.sources.items()}
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
-        unusable = "" if result.usable else "; the config cannot be used until its errors are mended"
+        what = "config" if result.case.keyboards else "tabletop"
+        unusable = "" if result.usable else f"; the {what} cannot be used until its errors are mended"
         terminal.say(f"\n{summary(findings)}{silent}{unusable}")
         if result.cut:
             terminal.say(f"there may be more: it stops looking at {MOST_FOUND:,}")
@@ -117,6 +147,8 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
 def _what_there_is(result: "Checked") -> str:
     from jaklet.core.values.words import listed
 
+    if not result.case.keyboards:
+        return "this tabletop can be used"
     read, layouts = result.config, result.reading.layouts
     counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app"), counted(len(layouts), "layout")]
     return f"{', '.join(counts)}, on keyboard {listed([str(keyboard) for keyboard in result.case.keyboards])}"

@@ -1,14 +1,18 @@
 """Where the user's files are (XDG base directories)."""
 
 import os
+import re
 from pathlib import Path
 from typing import Final, NamedTuple
 
 from jaklet.core.values.errors import UsageError
+from jaklet.core.values.regexes import regex
 from jaklet.where import FILE, VARIABLE, config_file
 
 LAYOUTS, TRIALS = "layouts", "trials"
 BESIDE: Final = (LAYOUTS, TRIALS)  # folders beside a config whose files belong to it
+TABLETOP: Final = "tabletop"
+_OF_TABLETOPS: Final = regex(r"^(?:tabletop|programs):", re.MULTILINE)  # sections that no other file has
 
 
 class Places(NamedTuple):
@@ -56,6 +60,12 @@ def config_of(path: Path) -> Path:
     """Return the config that a file belongs to: its own folder's, or that of the folder above; else the file itself."""
     config = (path.parent.parent if path.parent.name in BESIDE else path.parent) / FILE
     return config if config.exists() else path
+
+
+def kind_of(path: Path, text: str) -> str:
+    """Return which kind of file this is: by its folder, and a tabletop by what is in no other."""
+    beside = {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")
+    return TABLETOP if beside != "layout" and _OF_TABLETOPS.search(text) else beside
 
 
 def state_folder() -> Path:

@@ -1,29 +1,16 @@
 """The files of a config as an editor has them: read and checked as a whole whenever one of them changes."""
 
-import re
 from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from jaklet.checks.run import Checked
-from jaklet.config.paths import LAYOUTS, TRIALS
 from jaklet.core.values.findings import Finding
-from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files.reader import Source, unsaved
 
 Check = Callable[[Path], Checked]
-
-
-TABLETOP: Final = "tabletop"
-_OF_TABLETOPS: Final = regex(r"^(?:tabletop|programs):", re.MULTILINE)  # sections that no other file has
-
-
-def kind_of(path: Path, text: str) -> str:
-    """Return which kind of file this is: by its folder, and a tabletop by what is in no other."""
-    beside = {LAYOUTS: "layout", TRIALS: "trial"}.get(path.parent.name, "config")
-    return TABLETOP if beside != "layout" and _OF_TABLETOPS.search(text) else beside
 
 
 class Texts(NamedTuple):

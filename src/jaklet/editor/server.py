@@ -15,13 +15,13 @@ from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path, to_fs_path
 from pygls.workspace import TextDocument
 
-from jaklet.config.paths import config_of
+from jaklet.config.paths import TABLETOP, config_of, kind_of
 from jaklet.core.language.slots import name_problem
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import TABLETOP, Book, Check, Named, Texts, kind_of
+from jaklet.editor.book import Book, Check, Named, Texts
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told

@@ -28,7 +28,7 @@ def read_room(path: Path) -> Room:
         first, *more = faults
         remedy = first.remedy if path.exists() else "`jaklet demo --write FOLDER` makes one"
         told = [f"{one.spot.line}:{one.spot.column}: {one.cause}" for one in more[: MOST_TOLD - 1]]
-        told += [f"and {len(more) - len(told)} more"] if len(more) > len(told) else []
+        told += [f"and {len(more) - len(told)} more: jaklet check {path}"] if len(more) > len(told) else []
         raise StoreError("; ".join([f"tabletop {first.spot}: {first.cause}", *told]), remedy)
     return room
 
