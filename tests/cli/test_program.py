@@ -148,6 +148,9 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["pick", "window"], 2, "there is no kind called 'window'", "did you mean windows"),
     (["init"], 2, "there is a config at jaklet.yaml already", "--print"),
     (["fly"], 2, "there is no command 'fly'", ""),
+    (["recall", "day"], 2, 'did you mean jaklet layout recall or jaklet act "recall …"?', ""),
+    (["layout", "go"], 2, "there is no command 'layout go'", ""),
+    (["check", "tabletop.yml"], 2, "did you mean tabletop.yaml", ""),
     (["layout", "save", "x", "--number", "one"], 2, "--number", ""),
 ]
 

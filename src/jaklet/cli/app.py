@@ -34,10 +34,21 @@ class _Commands(TyperGroup):
     def resolve_command(self, ctx: Any, args: list[str]) -> Any:
         """Return the command that is meant; raises `UsageError`."""
         if args and not args[0].startswith("-") and args[0] not in self.commands:
-            remedy = did_you_mean(args[0], self.commands, f"commands are {either(sorted(self.commands))}", likeness=0.5)
+            remedy = self._elsewhere(args[0]) if ctx.parent is None else ""
+            shown = sorted(name for name, one in self.commands.items() if not one.hidden)
+            known = f"commands are {either(shown)}"
+            remedy = remedy or did_you_mean(args[0], self.commands, known, likeness=0.5)
             path = " ".join([*ctx.command_path.split()[1:], args[0]])
             raise UsageError(f"there is no command {path!r}", remedy)
         return super().resolve_command(ctx, args)
+
+    def _elsewhere(self, word: str) -> str:
+        """Return how a word is used that is the command of a group, or the verb of an action; empty for others."""
+        from jaklet.core.language.verbs import VERBS
+
+        ways = [f"jaklet {name} {word}" for name, one in self.commands.items() if word in getattr(one, "commands", ())]
+        ways += [f'jaklet act "{word} …"'] if word in VERBS else []
+        return f"did you mean {either(ways)}?" if ways else ""
 
 
 VERBOSE = "--verbose"

@@ -7,6 +7,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.regexes import regex
+from jaklet.core.values.words import did_you_mean
 from jaklet.where import FILE, VARIABLE, config_file
 
 LAYOUTS, TRIALS = "layouts", "trials"
@@ -40,7 +41,8 @@ def locate(given: str | None) -> Places:
         if not given and Path(FILE).is_file():
             remedy = "there is one in this folder; name it with --config ."
         elif given:
-            remedy = "name it with --config PATH"
+            there = [shown(one) for one in sorted(places.config.parent.glob("*.yaml"))]
+            remedy = did_you_mean(places.shown, there, "name it with --config PATH")
         raise UsageError(f"there is no config at {places.shown}", remedy)
     return places
 
