@@ -25,7 +25,7 @@ from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
 from jaklet.where import socket_path
 
-LIMIT = 5.0
+LIMIT = 20.0
 
 
 class Served:
