@@ -101,9 +101,10 @@ class Wayland:
             raise GoneError(GONE, AGAIN) from fault
 
     def sync(self) -> None:
-        """Wait until the compositor has done all that was asked, and take in what it says."""
+        """Wait until the compositor has done all that was asked, take in what it says, and send what answers that."""
         if self._display.roundtrip() < 0:
             raise GoneError(GONE, AGAIN)
+        self._display.flush()
 
     def close(self) -> None:
         """End the connection; nothing of it may be used any more."""

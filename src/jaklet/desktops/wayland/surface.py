@@ -34,7 +34,7 @@ class _Shown:
         self._layer.set_exclusive_zone(-1)
         self._layer.set_keyboard_interactivity(Keyboard.NONE)
         self._layer.dispatcher["configure"] = self._configured
-        self._is_mapped = False
+        self._is_mapped = self._is_hidden = False
         if not panel.clicked:
             region = wayland.compositor.create_region()
             self.surface.set_input_region(region)
@@ -48,6 +48,8 @@ class _Shown:
         self._layer.set_margin(at.y - origin.y, 0, 0, at.x - origin.x)
 
     def _configured(self, _layer: Any, serial: int, _wide: int, _high: int) -> None:
+        if self._is_hidden:  # it was told too late: a picture would be an error by now
+            return
         self._layer.ack_configure(serial)
         self._is_mapped = True
         self._draw()
@@ -68,8 +70,10 @@ class _Shown:
 
     def hide(self) -> None:
         """Be seen no more; what is said of it is still heard, as an event about nothing is an error."""
-        self.surface.attach(None, 0, 0)
-        self.surface.commit()
+        self._is_hidden = True
+        if self._is_mapped:
+            self.surface.attach(None, 0, 0)
+            self.surface.commit()
 
     def close(self) -> None:
         self._layer.destroy()
