@@ -180,6 +180,14 @@ PLACES = {
 }
 
 
+def stands(x: XServer, wid: str, wanted: tuple[int, ...], told: str) -> None:
+    """Wait until a window is where it should be; what else is known of it is told where it does not come there."""
+    try:
+        until(lambda: x.see(wid).frame == wanted, told, 5)
+    except AssertionError as fault:
+        raise AssertionError(f"{fault}; it is {x.see(wid)}") from fault
+
+
 def test_places_are_exact_on_every_display(desk: Desk, limit: Callable[[str], None]) -> None:
     """With a frame, with none, with a shadow of its own, from maximised, fullscreen and minimised; with a gap or not."""
     x = desk.x
@@ -201,7 +209,7 @@ def test_places_are_exact_on_every_display(desk: Desk, limit: Callable[[str], No
                 seen = x.see(wid).frame
                 if outcome.done:
                     told = (cls, place, head, gap, before[(i + head + k) % len(before)], wanted, seen)
-                    until(lambda wid=wid, wanted=wanted: x.see(wid).frame == wanted, str(told), 5)  # type: ignore[misc]
+                    stands(x, wid, wanted, f"{told}: {outcome}")
                     continue
                 if seen == wanted and any("could not make" in line for line in outcome.more):
                     limit(FILLS)
