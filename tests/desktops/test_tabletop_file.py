@@ -58,7 +58,7 @@ SECTIONS = (
     "displays:\n- {name: DP-1, area: 2560x1440+0+0, bar: left 40}\n\n",
     "# the programs of the office\nprograms:\n  # one\n  berth-board: {class: BerthBoard}\n",
     "keyboard: {taken: [super+b]}\n# below the keyboard\n",
-    "lacks: [stack]\n",
+    "lacks: stack\n",
 )
 WRITTEN_ANEW = (
     "workspace: 2\n", "gaps: off\n", "active: none\n", "stacking: [\n 7\n ]\n", "recent:\n- 7\n",
@@ -80,6 +80,12 @@ def test_what_the_user_wrote_stays_wherever_it_stands(sections: list[str], end: 
             assert text.startswith("".join(one for one in sections if one in SECTIONS).rstrip("\n").replace("\n", end))
             assert read_room(path).desk() == room.desk()
             assert read_room(path).taken == room.taken
+
+
+def test_nothing_taken_and_nothing_lacking_is_no_fault(tmp_path: Path) -> None:
+    path = tmp_path / "tabletop.yaml"
+    path.write_text("displays: [{area: 800x600+0+0}]\nkeyboard: {taken: []}\nlacks: []\nwindows:\nprograms:\n")
+    assert (read_room(path).taken, read_room(path).standing) == ({}, {})
 
 
 def test_what_could_not_be_kept_is_refused_before(tmp_path: Path) -> None:

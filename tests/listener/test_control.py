@@ -24,8 +24,7 @@ from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
 from jaklet.where import socket_path
-
-LIMIT = 20.0
+from tests.xserver import LIMIT
 
 
 class Served:

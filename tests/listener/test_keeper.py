@@ -400,7 +400,10 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     assert flow.session.deadline == NEVER
     berths = next(one for one in flow.desktop.look().desk.windows if one.cls == "BerthBoard")
     flow.let_pass(5)
-    flow.desktop.room.change(Move(wid, berths.frame))  # by a hand, later: nobody is given in to for ever
+    x, y = berths.frame[:2]
+    flow.desktop.room.change(
+        Move(wid, Rect(x + 50, y + 50, 640, 480))
+    )  # by a hand, later: nobody is given in to for ever
     flow.let_pass(1)
     assert stands(flow, "RadioLog", "BerthBoard") == shared_by(flow, "columns", "RadioLog", "BerthBoard")
     flow.desktop.room.change(Move(wid, stands(flow, "BerthBoard")[0]))

@@ -34,6 +34,7 @@ class Checked(NamedTuple):
     case: Case
     path: Path  # of the config file
     cut: bool  # there were so many findings that the rest was not looked for
+    what: str = "config"  # or another kind of file, by itself
 
     @property
     def config(self) -> Config:
@@ -54,10 +55,10 @@ class Checked(NamedTuple):
         return [one for one in self.findings if one.severity == ERROR and one.spot.path == self.reading.path]
 
 
-def alone(source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
-    """Return what was found in a file that is no part of a config."""
+def alone(what: str, source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
+    """Return what was found in a file that is no part of a config. `what`: its kind."""
     reading = Reading(programs, source.path, sources={source.path: source}, files={source.path: path})
-    return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), cut=False)
+    return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), False, what)
 
 
 def shelf_of(places: Places) -> LayoutShelf:

@@ -44,8 +44,7 @@ def found(where: str | None, desk: str | None, keyboards: "Sequence[str]" = (), 
     from jaklet.config.paths import BESIDE, config_of, shown
     from jaklet.where import FILE
 
-    path = Path(where or FILE)
-    if where and path.name != FILE and path.is_file():
+    if where and (path := Path(where)).name != FILE and path.is_file():
         result = _tabletop(path)
         if result:
             return result, [*result.findings]
@@ -72,7 +71,7 @@ def _tabletop(path: "Path") -> "Checked | None":
         return None
     from jaklet.desktops.tabletop.reading import read_tabletop
 
-    return alone(source, path, read_tabletop(source)[1], Installed())
+    return alone(TABLETOP, source, path, read_tabletop(source)[1], Installed())
 
 
 def told(every: "Found", form: str, desk: str | None) -> "Found":
@@ -130,8 +129,7 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
     if findings:
         lines = {path: source.lines for path, source in result.reading.sources.items()}
         terminal.say(findings_text(findings, lines, terminal.ink_for()))
-        what = "config" if result.case.keyboards else "tabletop"
-        unusable = "" if result.usable else f"; the {what} cannot be used until its errors are mended"
+        unusable = "" if result.usable else f"; the {result.what} cannot be used until its errors are mended"
         terminal.say(f"\n{summary(findings)}{silent}{unusable}")
         if result.cut:
             terminal.say(f"there may be more: it stops looking at {MOST_FOUND:,}")
@@ -145,10 +143,11 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
 
 
 def _what_there_is(result: "Checked") -> str:
+    from jaklet.config.paths import TABLETOP
     from jaklet.core.values.words import listed
 
-    if not result.case.keyboards:
-        return "this tabletop can be used"
+    if result.what == TABLETOP:
+        return f"this {TABLETOP} can be used"
     read, layouts = result.config, result.reading.layouts
     counts = [counted(len(read.bindings), "binding"), counted(len(read.apps), "app"), counted(len(layouts), "layout")]
     return f"{', '.join(counts)}, on keyboard {listed([str(keyboard) for keyboard in result.case.keyboards])}"

@@ -6,10 +6,11 @@ from typing import Annotated, Any
 import typer
 
 from jaklet.cli import terminal
+from jaklet.config.paths import TABLETOP
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either
 
-TABLETOP, SOCKET = "tabletop", "socket"
+SOCKET = "socket"
 
 
 def of_files() -> dict[str, Callable[[], Any]]:

@@ -1,4 +1,4 @@
-"""Where the user's files are (XDG base directories)."""
+"""Where the user's files are (XDG base directories), and which of them is what."""
 
 import os
 import re

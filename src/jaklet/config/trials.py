@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import Final
 
+from jaklet.config.paths import TABLETOP, kind_of
 from jaklet.config.reading import Mention, Reading
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS
@@ -99,7 +100,7 @@ def read_trial_files(folder: Path, shown: str, reading: Reading) -> None:
         if source is None:
             continue
         roots = [*documents(source, reading.found, reading.broken)]
-        if any(key.text == "tabletop" for root in roots if root.is_map for key, _ in root.pairs()):
+        if kind_of(path, source.text) == TABLETOP:
             continue
         reading.sources[source.path] = source
         reading.files[source.path] = path

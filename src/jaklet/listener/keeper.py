@@ -26,7 +26,7 @@ from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FLOATS, NO, SWAPS, YES, Division, Kept, Sharing, Spot
 from jaklet.core.values.words import counted
-from jaklet.listener.spots import FIGHT, MOST_TRIES, KeptSpot, stage_of
+from jaklet.listener.spots import FIGHT, KeptSpot, stage_of
 from jaklet.listener.tasks import NEVER, Running, Tasks
 
 CALM: Final = 0.1  # seconds without a change that matters, after which windows get their shares
@@ -133,8 +133,8 @@ class Keeper:
             self._seen, self._gave = desk, False
             self._floats &= desk.by_id.keys()  # ids are used again
             for spot, display, _ in self._here(desk):
-                if spot in self._spots:
-                    self._spots[spot].look(self._taking_part(display, desk), moment.now)
+                if spot in self._spots and self._spots[spot].has_given_in:
+                    self._spots[spot].leave(self._taking_part(display, desk), moment.now)
             before, self._stand = self._stand, self._standing(desk)
             needed = any(self._is_needed(spot, display, asked, desk) for spot, display, asked in self._here(desk))
             if not needed:
@@ -278,8 +278,7 @@ class Keeper:
         kept.shares = dict(plan({}, desk).frames)
         kept.stood = {wid: desk.by_id[wid].frame for wid in division.order if wid in desk.by_id}
         kept.tried = done.moment.now
-        if kept.tries >= MOST_TRIES:
-            kept.given_in(done.moment.now)
+        if kept.has_given_in:
             return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
         told = counted(len(division.order), "window")
         return Outcome(True, f"{where}: {told} arranged as {division.form}", done.notes)

@@ -26,7 +26,6 @@ class KeptSpot:
     `asked` None: as the division says. `stood`, `shares`: where its windows came to stand, and what they were to get.
     `sized`: what hands have given to the places, in order, `sizes`: the same by form and number of windows, for when
     there are as many again. `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
-    `left`, `left_at`: where windows stood last since somebody was given in to, and from when on.
     """
 
     division: Division
@@ -38,32 +37,28 @@ class KeptSpot:
     sizes: dict[tuple[str, int], tuple[Fraction, ...]] = field(default_factory=dict)
     tries: int = 0
     tried: float = 0.0
-    left: dict[int, Rect] = field(default_factory=dict)
-    left_at: float = 0.0
 
-    def given_in(self, now: float) -> None:
-        """Leave windows to whoever fights back."""
-        self.left, self.left_at = {**self.stood}, now
+    @property
+    def has_given_in(self) -> bool:
+        """True once somebody has moved its windows back so often that they are left to whoever that is."""
+        return self.tries >= MOST_TRIES
 
-    def look(self, windows: Sequence[Window], now: float) -> None:
-        """See what moves: after a while in which nothing did, that is nobody who fights back, as a hand much later."""
+    def leave(self, windows: Sequence[Window], now: float) -> None:
+        """Leave windows where whoever fights back puts them; what moves a while after the last of it is a hand's."""
         frames = {window.id: window.frame for window in windows}
-        if self.tries < MOST_TRIES or frames == self.left:
+        if frames == self.stood:
             return
-        if now - self.left_at >= FIGHT:
+        if now - self.tried >= FIGHT:
             self.tries = 0
-        self.left, self.left_at = frames, now
+        else:
+            self.stood, self.tried = frames, now
 
     def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage) -> bool:
-        """True if it is otherwise than it came to stand, and whoever fights back was not given in to."""
+        """True if it is otherwise than it came to stand, or was left."""
         there = {window.id for window in windows}
         if there != set(self.division.order) or self.on != on or not self._is_asked(asked):
             return True
-        return any(
-            window.shape is Shape.NORMAL and window.frame != self.stood.get(window.id)
-            and not (self.tries >= MOST_TRIES and window.frame != self.shares.get(window.id))
-            for window in windows
-        )  # fmt: skip
+        return any(window.shape is Shape.NORMAL and window.frame != self.stood.get(window.id) for window in windows)
 
     def _is_asked(self, asked: Sharing) -> bool:
         return self.asked == asked if self.asked else self.division.form.form == asked.form

@@ -3,6 +3,7 @@
 A mapping with fixed keys is a table from key to reader (`Table`); `fields` holds a mapping against its table.
 """
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from fractions import Fraction
 from typing import Any, Final
@@ -198,14 +199,22 @@ def parse_seconds(written: str) -> float | None:
     return float(match[1]) * (0.001 if match[2] == "ms" else 1) if match else None
 
 
-@said(matching(_SIZE.pattern))
-def size(value: Value, what: str, found: Found) -> tuple[int, int] | None:
-    """Read a width and a height in pixels: `640x480`."""
-    match = _SIZE.fullmatch(value.text or "")
-    if not match:
-        wrong(value, what, "a size in pixels such as 640x480", found)
-        return None
-    return int(match[1]), int(match[2])
+def shaped(pattern: re.Pattern[str], wanted: str, made: Callable[[re.Match[str]], Any]) -> Reader:
+    """Return a reader of texts of one shape. `wanted`: such a text, in words; `made`: what comes of its parts."""
+
+    @said(matching(pattern.pattern))
+    def read(value: Value, what: str, found: Found) -> Any:
+        match = pattern.fullmatch(value.text or "")
+        if not match:
+            wrong(value, what, wanted, found)
+            return None
+        return made(match)
+
+    return read
+
+
+# A width and a height in pixels.
+size: Final = shaped(_SIZE, "a size in pixels such as 640x480", lambda match: (int(match[1]), int(match[2])))
 
 
 @said(TRUTH)

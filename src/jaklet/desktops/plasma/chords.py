@@ -46,8 +46,7 @@ class PlasmaChords:
         self._pressed: dict[int, Chord | None] = {}  # shortcuts that are held
         self._leaving = False  # the keyboard is given back once its keys are up
         self._heard: list[KeyEvent] = []
-        self._refusals: list[Refusal] | None = None
-        self._why = ""  # of those, in words
+        self._change: Change | None = None
         agent.begun_again.append(self._begin_again)
 
     @property
@@ -170,7 +169,7 @@ class PlasmaChords:
             keyboard.is_other = False
             self._codes = {}
             if self._hears and not self._hearing.every:
-                self._refusals = self._ask_for(self._hearing)
+                self._is_to_tell(self._ask_for(self._hearing))
         for stroke in keyboard.strokes():
             self._take_stroke(stroke)
         for told in self._accelerators.told:
@@ -178,7 +177,7 @@ class PlasmaChords:
         self._accelerators.told.clear()
         if self._accelerators.lost:
             self._take_losses()
-        return bool(self._heard) or self._refusals is not None
+        return bool(self._heard) or self._change is not None
 
     def _take_shortcut(self, code: int, is_down: bool, time: int) -> None:
         if not is_down:
@@ -224,7 +223,12 @@ class PlasmaChords:
     def _take_losses(self) -> None:
         lost, self._accelerators.lost = self._accelerators.lost, []
         chords = [chord for code in lost for chord in self._by_code.get(code, ())]
-        self._refusals = [*(self._refusals or ()), *(Refusal(chord, TAKEN) for chord in sorted(chords))]
+        known = self._change.refusals if self._change else []
+        self._is_to_tell([*known, *(Refusal(chord, TAKEN) for chord in sorted(chords))])
+
+    def _is_to_tell(self, refusals: list[Refusal], why: str = "") -> None:
+        """Have it told what cannot be had; why something else is still to be told of stays."""
+        self._change = Change(refusals, why or (self._change.why if self._change else ""))
 
     def key_events(self) -> list[KeyEvent]:
         """Return what has been heard since last asked."""
@@ -252,8 +256,8 @@ class PlasmaChords:
 
     def changed(self) -> Change | None:
         """Return the chords that cannot be had, if that is otherwise than was told."""
-        refusals, self._refusals, why, self._why = self._refusals, None, self._why, ""
-        return None if refusals is None else Change(refusals, why)
+        change, self._change = self._change, None
+        return change
 
     def holding(self) -> str:
         """Return why keys are kept from programs now."""
@@ -284,7 +288,7 @@ class PlasmaChords:
         self._codes, self._down, self._pressed, self._leaving = {}, {}, {}, False
         if self._hears:
             self._accelerators.begin_again()
-            self._refusals, self._why = self.grab(self._hearing), ANEW
+            self._is_to_tell(self.grab(self._hearing), ANEW)
 
     def _let_go(self) -> None:
         """End the connection to the compositor."""

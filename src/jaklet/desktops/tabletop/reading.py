@@ -3,6 +3,7 @@
 The tables are those by which it is read, and its schema is made of them.
 """
 
+import re
 from collections.abc import Iterator, Mapping
 from typing import Any, Final, NamedTuple
 
@@ -51,25 +52,16 @@ class Taken(NamedTuple):
     modifiers: dict[str, str]
 
 
-class Entry(NamedTuple):
-    """A mapping that was read by a table, and where it stands."""
-
-    read: dict[str, Any]
-    value: Value
-
-
 # --- values ---
 
 
-@said(matching(_GEOMETRY.pattern))
-def _geometry(value: Value, what: str, found: Found) -> Rect | None:
-    """Read a frame or an area: `800x600+100+50`."""
-    match = _GEOMETRY.fullmatch(value.text or "")
-    if not match:
-        wrong(value, what, "a geometry such as 800x600+100+50", found)
-        return None
+def _rect(match: re.Match[str]) -> Rect:
     width, height, x, y = map(int, match.groups())
     return Rect(x, y, max(1, width), max(1, height))
+
+
+_geometry: Final = fields.shaped(_GEOMETRY, "a geometry such as 800x600+100+50", _rect)
+_bar: Final = fields.shaped(_BAR, "a side and a depth, such as top 32", lambda match: (match[1], int(match[2])))
 
 
 @said(_WHOLE)
@@ -78,16 +70,6 @@ def _number(value: Value, what: str, found: Found) -> int | None:
         wrong(value, what, "a whole number", found)
         return None
     return int(value.text or "")
-
-
-@said(matching(_BAR.pattern))
-def _bar(value: Value, what: str, found: Found) -> tuple[str, int] | None:
-    """Read an edge that a bar has: `top 32`."""
-    match = _BAR.fullmatch(value.text or "")
-    if not match:
-        wrong(value, what, "a side and a depth, such as top 32", found)
-        return None
-    return match[1], int(match[2])
 
 
 @said(some(matching(_BAR.pattern)))
@@ -104,8 +86,10 @@ def _workspace(value: Value, what: str, found: Found) -> int | str | None:
 @said(any_of(list_of(TEXT), by_name(TEXT)))
 def _taken(value: Value, what: str, found: Found) -> Taken:
     """Read which chords and modifiers others hold: a list, or a mapping with who does."""
-    pairs = [(item, ANOTHER) for item in value.items()]
-    pairs += [(key, item.text or ANOTHER) for key, _, item in fields.mapping(value, what, found)] if not pairs else []
+    if value.is_list:
+        pairs = [(item, ANOTHER) for item in value.items()]
+    else:
+        pairs = [(key, item.text or ANOTHER) for key, _, item in fields.mapping(value, what, found)]
     read = Taken({}, {})
     for key, owner in pairs:
         text = fields.text(key, f"a chord of {what}", found)
@@ -120,7 +104,7 @@ def _taken(value: Value, what: str, found: Found) -> Taken:
     return read
 
 
-@said(list_of(one_of(*(one.word for one in Ability))))
+@said(some(one_of(*(one.word for one in Ability))))
 def _lacks(value: Value, what: str, found: Found) -> frozenset[Ability]:
     """Read which abilities the desk is without."""
     read, known = [], [one.word for one in Ability]
@@ -159,15 +143,15 @@ def _each(keys: Table, needed: Mapping[str, str], what: str) -> Reader:
     """
 
     @said(lambda: list_of(table(keys, needed, f"simulated {what}")))
-    def read(value: Value, name: str, found: Found) -> list[Entry] | None:
+    def read(value: Value, name: str, found: Found) -> list[dict[str, Any]] | None:
         if not value.is_list:
             if not value.is_empty:
                 wrong(value, name, "a list", found, "write a line for each, beginning with -")
             return None
         return [entry for item in value.items() if (entry := one(item, found))]
 
-    def one(item: Value, found: Found) -> Entry | None:
-        entry = Entry(fields.fields(item, f"a {what}", keys, found), item)
+    def one(item: Value, found: Found) -> dict[str, Any] | None:
+        entry = fields.fields(item, f"a {what}", keys, found)
         missing = [key for key in needed if all(one.text != key for one, _ in item.pairs())]
         for key in missing:
             remedy = f"add {key}: {needed[key]}"
@@ -223,7 +207,7 @@ def read_tabletop(source: Source) -> tuple[Room | None, list[Finding]]:
             start, remedy = Spot(source.path, 1, 1, 2), f"write one: displays: {_SAMPLE}"
             found.append(finding("JK106", start, what=THIS, key="displays", remedy=remedy))
         return None, sorted(found, key=lambda one: one.order)
-    displays = tuple(_display(entry.read, i == 0) for i, entry in enumerate(read["displays"]))
+    displays = tuple(_display(entry, i == 0) for i, entry in enumerate(read["displays"]))
     room = Room(displays, name=read.get("tabletop", "tabletop"))
     room.programs = {name: _program(name, one) for name, one in read.get("programs", {}).items()}
     room.workspaces, room.workspace = read.get("workspaces", room.workspaces), read.get("workspace", room.workspace)
@@ -231,11 +215,11 @@ def read_tabletop(source: Source) -> tuple[Room | None, list[Finding]]:
     room.taken, room.taken_modifiers = read.get("keyboard", Taken({}, {}))
     room.abilities = EVERY - read.get("lacks", frozenset())
     for entry in read.get("windows", ()):
-        program = room.programs.get(entry.read["program"].text)
+        program = room.programs.get(entry["program"].text)
         if program:
-            _add(room, program, entry.read)
+            _add(room, program, entry)
         elif "programs" not in broken:
-            found.append(_no_program(entry.read["program"], room))
+            found.append(_no_program(entry["program"], room))
     room.used = Recency(reversed(room.stacking))
     room.active = next(iter(room.used.order), None)
     if not found:
