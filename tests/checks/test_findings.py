@@ -1,6 +1,5 @@
 """Every finding of the catalogue has a file that fires it, at the right place, and one that keeps it silent."""
 
-import os
 import tempfile
 from pathlib import Path
 from typing import NamedTuple
@@ -12,12 +11,13 @@ from tools import make_owners
 from tools.make_findings import page
 
 from jaklet.checks.explaining import explanations
-from jaklet.checks.run import check
+from jaklet.checks.run import check, shelf_of
 from jaklet.config.paths import locate
 from jaklet.core.language.first_config import ROLES, Chosen, config_text, wanted_chords
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.entries import parse_entry
-from jaklet.core.values.findings import CATALOGUE, NOTE
+from jaklet.core.values.errors import StoreError
+from jaklet.core.values.findings import CATALOGUE, ERROR, NOTE
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import Installed
 
@@ -412,14 +412,54 @@ def test_files_that_cannot_be_read(raw: bytes, where: str, tmp_path: Path) -> No
     assert [(one.code, f"{one.spot.line}:{one.spot.column}") for one in found] == [("JK102", where)]
 
 
-@pytest.mark.parametrize(("mode", "codes"), [(0o644, []), (0o600, []), (0o666, ["JK109"]), (0o646, ["JK109"])])
-def test_a_config_that_others_can_write_is_refused(mode: int, codes: list[str], tmp_path: Path) -> None:
-    path = tmp_path / "jaklet.yaml"
-    path.write_text("")
-    os.chmod(path, mode)
-    result = check(locate(str(path)), Installed())
-    assert [one.code for one in result.findings] == codes
-    assert result.usable == (not codes)
+OTHERS_WRITE = {  # what others may write, with which mode; the files that are reported; whether the config is used
+    "nothing": ("above/own/jaklet.yaml", 0o644, [], True),
+    "nothing, private": ("above/own/jaklet.yaml", 0o600, [], True),
+    "the config": ("above/own/jaklet.yaml", 0o666, ["jaklet.yaml"], False),
+    "the config, all but a group": ("above/own/jaklet.yaml", 0o646, ["jaklet.yaml"], False),
+    "what it includes": ("above/own/part.yaml", 0o666, ["part.yaml"], False),
+    "its folder": ("above/own", 0o777, ["jaklet.yaml"], False),
+    "a folder above": ("above", 0o777, ["jaklet.yaml"], False),
+    "a sticky folder above": ("above", 0o1777, [], True),
+    "the folder of layouts": ("above/own/layouts", 0o777, ["jaklet.yaml"], False),
+    "the folder of trials": ("above/own/trials", 0o777, ["jaklet.yaml"], False),
+    "one layout": ("above/own/layouts/day.yaml", 0o666, ["day.yaml"], True),
+}
+
+
+@pytest.mark.parametrize("which", OTHERS_WRITE)
+def test_what_others_can_write_is_not_used(which: str, tmp_path: Path) -> None:
+    path, mode, reported, used = OTHERS_WRITE[which]
+    folder = tmp_path / "above" / "own"
+    for name in ("layouts", "trials"):
+        (folder / name).mkdir(parents=True)
+    (folder / "jaklet.yaml").write_text("include: part.yaml\n")
+    (folder / "part.yaml").write_text("bindings: {super+b: undo}\n")
+    (folder / "layouts" / "day.yaml").write_text("layout: day\nwindows: []\n")
+    (tmp_path / path).chmod(mode)
+    result = check(locate(str(folder)), Installed())
+    found = [(one.code, Path(one.spot.path).name) for one in result.findings if one.severity == ERROR]
+    assert found == [("JK109", name) for name in reported]
+    assert result.usable is used
+    if which == "one layout":
+        with pytest.raises(StoreError, match="other users can write this file"):
+            shelf_of(locate(str(folder))).find("day")
+
+
+@pytest.mark.parametrize("fault", ["bindings: {super+b: go nowhere}", "bindings: {", "nonsense: 1", "\0"])
+def test_an_error_in_a_part_is_one_of_the_config(fault: str, tmp_path: Path) -> None:
+    """Else a reload would go through with the keys of that part gone."""
+    (tmp_path / "jaklet.yaml").write_text("include: part.yaml\nbindings: {super+u: undo}\n")
+    (tmp_path / "part.yaml").write_text(fault)
+    result = check(locate(str(tmp_path)), Installed())
+    assert not result.usable
+    assert {Path(one.spot.path).name for one in result.errors} == {"part.yaml"}
+
+
+def test_a_circle_of_links_is_no_file(tmp_path: Path) -> None:
+    (tmp_path / "jaklet.yaml").write_text("include: part.yaml\n")
+    (tmp_path / "part.yaml").symlink_to(tmp_path / "part.yaml")
+    assert [one.code for one in check(locate(str(tmp_path)), Installed()).findings] == ["JK110"]
 
 
 @pytest.mark.parametrize("line_end", ["\n", "\r\n", "\r"])

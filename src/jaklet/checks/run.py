@@ -11,7 +11,8 @@ from jaklet.checks.owners import shipped
 from jaklet.checks.rules import RULES
 from jaklet.checks.silence import unsilenced
 from jaklet.config.build import read_config
-from jaklet.config.paths import TRIALS, Places
+from jaklet.config.ownership import exposed_folders
+from jaklet.config.paths import TRIALS, Places, beside
 from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.config.trials import read_trial_files
@@ -43,7 +44,7 @@ class Checked(NamedTuple):
 
     @property
     def usable(self) -> bool:
-        """True if the config itself has no error. A layout at fault is one that cannot be recalled, no more.
+        """True if the config has no error, in any of its files. A layout at fault is one that cannot be recalled, no more.
 
         Where the rest of the findings was not looked for, there may be errors among them.
         """
@@ -52,12 +53,12 @@ class Checked(NamedTuple):
     @property
     def errors(self) -> list[Finding]:
         """The findings that keep the config from being used."""
-        return [one for one in self.findings if one.severity == ERROR and one.spot.path == self.reading.path]
+        return [one for one in self.findings if one.severity == ERROR and one.spot.path in self.reading.own]
 
 
 def alone(what: str, source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
     """Return what was found in a file that is no part of a config. `what`: its kind."""
-    reading = Reading(programs, source.path, sources={source.path: source}, files={source.path: path})
+    reading = Reading(programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path})
     return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), False, what)
 
 
@@ -72,6 +73,9 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
     `here`: the machine and keyboards it is checked for. `this`: the keyboard that is called so.
     """
     reading = read_config(places.config, places.shown, programs, here)
+    for folder in beside(places.config):
+        if folder.is_dir():
+            reading.found += exposed_folders(folder, places.shown)
     _read_layouts(shelf_of(places), reading)
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped())

@@ -1,7 +1,5 @@
 """From a config file to a `Config`, collecting every fault on the way."""
 
-import os
-import stat
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
@@ -13,6 +11,7 @@ from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.events import read_events
 from jaklet.config.include import Part, parts_of
 from jaklet.config.macros import look_into, read_macros
+from jaklet.config.ownership import exposed_file, exposed_folders
 from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
@@ -253,13 +252,14 @@ def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE
 
 def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
     """Read a file: first the parts that it includes, so that it has the last word, then its sections."""
+    reading.own.add(part.shown)
     source = read_source(part.path, part.shown, reading.found)
     if source is None:
         return
     reading.sources[part.shown] = source
     reading.files[part.shown] = part.path
     reading.parts += 1
-    _refuse_if_others_write(part.path, part.shown, reading)
+    _refuse_if_others_write(part, reading)
     values = _sections(source, reading)
     trail = (*trail, part.path.resolve())
     for name, _, value in values:
@@ -281,6 +281,13 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
             build(value, reading)
 
 
+def _refuse_if_others_write(part: Part, reading: Reading) -> None:
+    """Report where other users can change a part of the config, or put another file in its place."""
+    exposed = exposed_file(part.path, part.shown) if part.path.exists() else None  # an editor's text may have no file
+    reading.found += [exposed] if exposed else []
+    reading.found += exposed_folders(part.path.parent, reading.path)
+
+
 def _sections(source: Source, reading: Reading) -> list[tuple[str, Value, Value]]:
     """Return the sections of a file: name, key and value. One that is there twice is reported, and left out."""
     spots: dict[str, Spot] = {}
@@ -297,17 +304,3 @@ def _sections(source: Source, reading: Reading) -> list[tuple[str, Value, Value]
             spots[name] = key.spot
             values.append((name, key, value))
     return values
-
-
-def _refuse_if_others_write(path: Path, shown: str, reading: Reading) -> None:
-    """Bindings start programs, so a file that others can change would let them act as this user."""
-    state = path.stat()
-    spot = Spot(shown, 1, 1, 2)
-    if state.st_uid not in (os.getuid(), 0):
-        reading.found.append(
-            finding("JK109", spot, problem="it belongs to another user", remedy=f"cp {shown} to a file of your own")
-        )
-    elif state.st_mode & stat.S_IWOTH or (state.st_mode & stat.S_IWGRP and state.st_gid not in (os.getgid(), 0)):
-        reading.found.append(
-            finding("JK109", spot, problem=f"mode {stat.filemode(state.st_mode)}", remedy=f"chmod go-w {shown}")
-        )

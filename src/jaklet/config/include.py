@@ -35,6 +35,9 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
         elsewhere = _for_others(read, reading)
         if elsewhere:
             reading.left_out.append(f"{name} is for {elsewhere}")
+        elif not other.path.is_file():  # a circle of links, too
+            remedy = f"write it, or mend the name; names are relative to {part.shown}"
+            reading.found.append(finding("JK110", item.spot, problem=f"there is no file {name}", remedy=remedy))
         elif other.path.resolve() in trail or len(trail) > DEEPEST:
             problem = f"{name} includes itself" if other.path.resolve() in trail else f"{name} is included too deeply"
             reading.found.append(finding("JK110", item.spot, problem=problem, remedy="take it out of one of the files"))
@@ -42,9 +45,6 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
             problem = f"these are more than {MOST_PARTS} files"
             reading.found.append(finding("JK110", item.spot, problem=problem, remedy="include each of them once"))
             return
-        elif not other.path.is_file():
-            remedy = f"write it, or mend the name; names are relative to {part.shown}"
-            reading.found.append(finding("JK110", item.spot, problem=f"there is no file {name}", remedy=remedy))
         else:
             yield other
 

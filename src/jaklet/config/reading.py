@@ -109,6 +109,7 @@ class Reading:
     found: Found = field(default_factory=list)
     sources: dict[str, Source] = field(default_factory=dict)
     files: dict[str, Path] = field(default_factory=dict)  # by the same names as their sources
+    own: set[str] = field(default_factory=set)  # names of the files of the config itself, also where one cannot be read
     parts: int = 0  # of the config that were read; one can be included several times
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)

@@ -16,6 +16,7 @@ from typing import Final
 
 from jaklet.config.layout_reading import Bases, Draft, LayoutReading, joined, read_draft, read_layout
 from jaklet.config.layout_writing import layout_text, text_over
+from jaklet.config.ownership import exposed_file
 from jaklet.config.paths import state_folder
 from jaklet.config.versions import Version, Versions
 from jaklet.core.actions.ports.shelf import Kept
@@ -61,8 +62,15 @@ class LayoutShelf:
 
     def read(self, path: Path, found: list[Finding]) -> tuple[Source | None, LayoutReading | None]:
         """Read one layout file with all that it builds on, reporting every fault."""
-        source = read_source(path, self.shown(path), found)
+        source = self._source(path, found)
         return source, read_layout(source, found, self._bases(path)) if source else None
+
+    def _source(self, path: Path, found: list[Finding]) -> Source | None:
+        """Return the text of a layout file; None where it cannot be read, or other users can write it."""
+        source = read_source(path, self.shown(path), found)
+        exposed = exposed_file(path, self.shown(path)) if source and path.exists() else None
+        found += [exposed] if exposed else []
+        return None if exposed else source
 
     def _draft(self, name: str, trail: tuple[str, ...]) -> Draft:
         """Return what a layout says on which others build; raises `StoreError`. `trail`: how it is reached."""
@@ -75,7 +83,7 @@ class LayoutShelf:
         found: list[Finding] = []
         if not path.exists():
             raise StoreError(f"there is no layout {name} to build on", "name one of: " + ", ".join(self.names()))
-        source = read_source(path, self.shown(path), found)
+        source = self._source(path, found)
         draft = read_draft(source, found, [], {}) if source else None
         if draft is None:
             raise StoreError(f"layout {name}, on which it builds, has faults", f"see to {self.shown(path)}")

@@ -64,7 +64,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
     "JK106": FindingKind(ERROR, "something is missing", "{what} has no {key}"),
     "JK107": FindingKind(ERROR, "written twice", "{name!r} is written twice in {inside}", "keep one of the two"),
     "JK108": FindingKind(ERROR, "not a possible value", "{problem}"),
-    "JK109": FindingKind(ERROR, "others can write it", "other users can write this file: {problem}", "run: {remedy}"),
+    "JK109": FindingKind(ERROR, "others can write it", "other users can write {what}: {problem}", "run: {remedy}"),
     "JK110": FindingKind(ERROR, "part cannot be read", "{problem}"),
     "JK111": FindingKind(
         WARNING, "silence that silences nothing", "{silenced} is silenced, and there is none here", "take it out"
