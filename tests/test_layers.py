@@ -9,8 +9,8 @@ import pytest
 
 SOURCE = Path(__file__).parent.parent / "src" / "jaklet"
 CORE = {"core.values", "core.keys", "core.language", "core.actions"}
-# Each room, and what it may stand on; a room that is not here may not be there. `files` (files read and written whole)
-# and `database` (SQLite files that can break) are the shared helpers outside the core.
+# Each room, and what it may stand on; a room that is not here may not be there. `files` (files read and written whole),
+# `locks` (between processes) and `database` (SQLite files that can break) are the shared helpers outside the core.
 ROOMS: dict[str, set[str]] = {
     "core": set(),
     "core.values": set(),
@@ -20,13 +20,14 @@ ROOMS: dict[str, set[str]] = {
     "where": set(),
     "files": CORE,
     "database": CORE,
+    "locks": set(),
     "yaml_files": {*CORE, "files"},
-    "config": {*CORE, "where", "files", "database", "yaml_files"},
+    "config": {*CORE, "where", "files", "locks", "database", "yaml_files"},
     "installed": {*CORE, "files"},
     "keyboards": CORE,
     "checks": {*CORE, "yaml_files", "config", "keyboards"},
     "desktops": {*CORE, "where", "files", "database", "yaml_files"},
-    "listener": {*CORE, "where", "desktops"},
+    "listener": {*CORE, "where", "locks", "desktops"},
     "rehearsal": {*CORE, "desktops", "listener"},
     "use": {*CORE, "database"},
     "practice": {*CORE, "database"},

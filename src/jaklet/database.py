@@ -1,10 +1,11 @@
 """SQLite files that outlive their faults: one that is broken is put aside, and what can be read of it is not lost."""
 
 import contextlib
+import time
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 if TYPE_CHECKING:
     import sqlite3
@@ -18,16 +19,29 @@ def is_broken(fault: Exception) -> bool:
     return "malformed" in told or "not a database" in told or "no such column" in told or "file is encrypted" in told
 
 
+WAITS: Final = 1.0  # seconds for others who are at work on a file
+LASTS: Final = 5.0  # seconds after which a statement is ended: what somebody put into a file may have no end
+STEPS: Final = 10_000  # of SQLite's machine between two looks at the clock
+
+
+def connected(path: Path) -> "sqlite3.Connection":
+    """Return a connection: each statement commits by itself, and none lasts for ever; raises `sqlite3.Error`."""
+    import sqlite3  # few commands need it
+
+    connection = sqlite3.connect(path, isolation_level=None, timeout=WAITS)
+    end = time.monotonic() + LASTS
+    connection.set_progress_handler(lambda: time.monotonic() > end, STEPS)
+    return connection
+
+
 @contextlib.contextmanager
 def opened(path: Path, *tables: str) -> "Iterator[sqlite3.Connection]":
     """Yield a database that is made where it is not there; raises `sqlite3.Error`, `OSError`.
 
     Nothing in it is synced to disk: it is for what may be lost with the machine. `tables`: statements that make them.
     """
-    import sqlite3  # few commands need it
-
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    with contextlib.closing(sqlite3.connect(path, isolation_level=None, timeout=1)) as database:
+    with contextlib.closing(connected(path)) as database:
         database.execute("PRAGMA synchronous=OFF")
         for table in tables:
             database.execute(table)
@@ -76,7 +90,7 @@ def readable(path: Path, table: str, columns: tuple[str, ...]) -> list[tuple[Any
     found: dict[int, tuple[Any, ...]] = {}
     for order in ("ASC", "DESC"):
         asked = f"SELECT rowid, {wanted} FROM {table} ORDER BY rowid {order}"
-        with contextlib.suppress(sqlite3.Error), contextlib.closing(sqlite3.connect(path)) as database:
+        with contextlib.suppress(sqlite3.Error), contextlib.closing(connected(path)) as database:
             database.execute("PRAGMA writable_schema=ON")  # else a file that is cut short is not looked into at all
             for rowid, *row in _rows(database.execute(asked)):
                 if rowid in found or len(found) >= MOST_ROWS:

@@ -13,13 +13,13 @@ PARSING = {"typer", "difflib", "subprocess", "tempfile", "random", "importlib.re
 DESKS = {"xcffib", "jeepney", "pywayland", "PIL", "rich", "prompt_toolkit", "platformdirs", "sqlite3", "asyncio"}
 # What is written, how many of our own modules it may load, and what it never does.
 BUDGETS = {
-    "check": (124, PARSING | DESKS | {"jaklet.cli.check", "jaklet.cli.options", "jaklet.listener.client"}),
-    "check --strict": (124, PARSING | DESKS),
-    "check --format json": (128, DESKS | {"socket", "tempfile"}),
+    "check": (125, PARSING | DESKS | {"jaklet.cli.check", "jaklet.cli.options", "jaklet.listener.client"}),
+    "check --strict": (125, PARSING | DESKS),
+    "check --format json": (129, DESKS | {"socket", "tempfile"}),
     "--version": (13, DESKS | {"yaml", "json", "fractions"}),
     "act --help": (16, DESKS | {"yaml", "fractions"}),
     "listen --help": (16, DESKS | {"yaml", "json", "fractions"}),
-    "keys": (128, DESKS - {"rich"} | {"socket", "tempfile"}),
+    "keys": (129, DESKS - {"rich"} | {"socket", "tempfile"}),
     "explain JK203": (22, DESKS | {"fractions", "json"}),
 }
 

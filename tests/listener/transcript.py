@@ -23,6 +23,7 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.drawing.findings import finding_line
 from jaklet.installed.programs import Installed
+from jaklet.listener.beside import AtOnce
 from jaklet.listener.loop import Listener, Outside, Workplace, tidy
 from jaklet.listener.reload import Loaded, Source
 from jaklet.rehearsal.memory import Drafts, Remembered
@@ -88,7 +89,9 @@ class Scripted:
 
     def start(self) -> None:
         place = Workplace(self.desktop, self.keys, "quay", Drafts(Shelf()), Remembered())
-        outside = Outside(self.said.append, self.shown.append, lambda desk, _config: {"windows": len(desk.windows)})
+        outside = Outside(
+            self.said.append, self.shown.append, lambda desk, _config: {"windows": len(desk.windows)}, beside=AtOnce()
+        )
         self.listener = Listener(place, Source(self.path, self.load, self.files), self.load(), outside)
         self.listener.begin([])
 

@@ -44,7 +44,7 @@ class Checked(NamedTuple):
 
     @property
     def usable(self) -> bool:
-        """True if the config has no error, in any of its files. A layout at fault is one that cannot be recalled, no more.
+        """True if no file of the config has an error. A layout at fault is one that cannot be recalled, no more.
 
         Where the rest of the findings was not looked for, there may be errors among them.
         """
@@ -58,7 +58,9 @@ class Checked(NamedTuple):
 
 def alone(what: str, source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
     """Return what was found in a file that is no part of a config. `what`: its kind."""
-    reading = Reading(programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path})
+    reading = Reading(
+        programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path}
+    )
     return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), False, what)
 
 

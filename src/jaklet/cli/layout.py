@@ -137,11 +137,11 @@ def recall(
     """
     from jaklet.cli.desk import perform
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.actions.asked import recall_asked
+    from jaklet.core.actions.asked import recalling
 
     ready = opened(config, desk)
     with opened_desk(desk) as desktop:
-        done = perform(recall_asked(name, ready.shelf), ready, desktop, dry_run)
+        done = perform(recalling(name), ready, desktop, dry_run)
     raise typer.Exit(0 if done else 1)
 
 

@@ -1,6 +1,8 @@
 """jaklet listen, reload"""
 
+import atexit
 import gc
+import os
 import signal
 import subprocess
 import sys
@@ -54,12 +56,13 @@ def listen(
     Example: jaklet listen --config ~/.config/jaklet
     """
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.logging import log_to
+    from jaklet.cli.logging import Lines, log_to
     from jaklet.cli.resources import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate, state_folder
     from jaklet.core.values.abilities import Ability
     from jaklet.desktops.addresses import address_here
     from jaklet.drawing.findings import finding_line
+    from jaklet.listener.control import only_listener
     from jaklet.listener.loop import Listener, Outside, Workplace
     from jaklet.listener.notifications import Notices
     from jaklet.listener.reload import Source
@@ -72,10 +75,9 @@ def listen(
     first = checked(config, desk, keyboard or ())
     usable(first)
     write = log_to(state_folder())
-
-    def tell(line: str) -> None:
-        terminal.say_now(line)
-        write(line)
+    lines = Lines(terminal.say_now, write)
+    atexit.register(lines.close)  # wherever this ends
+    tell = lines.say
 
     def load() -> "Loaded":
         began = time.time()
@@ -87,8 +89,11 @@ def listen(
     with opened_desk(desk) as desktop:
         if desktop.chords is None:
             raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
+        name = address_here(desk).listener
+        # Beside the socket's own lock: where XDG_RUNTIME_DIR is not set, there is no other.
+        only_listener(state_folder() / f"{name.replace('/', '_')}@{os.uname().nodename}.lock")
         shelf, history = shelf_of(locate(config)), history_of(desktop)
-        place = Workplace(desktop, desktop.chords, address_here(desk).listener, shelf, history)
+        place = Workplace(desktop, desktop.chords, name, shelf, history)
         start = _starting(place.name, address_here(desk).kind, config)
         outside = Outside(tell, notices.post, _described, start, UseCounts(state_folder).add)
         source = Source(first.path, load, _watch(watch))
@@ -100,11 +105,13 @@ def listen(
         try:
             listener.run()
         except JakletError as fault:
+            lines.close()
             write(f"ended: {fault.message}")
             raise
         finally:
             listener.close()
             notices.close()
+            lines.close()
 
 
 def _starting(name: str, kind: str, config: str | None) -> "Callable[[], subprocess.Popen[bytes]] | None":

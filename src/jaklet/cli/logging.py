@@ -1,5 +1,8 @@
 """The listener's log: every line with its time, in a file that is kept small."""
 
+import contextlib
+import queue
+import threading
 from collections.abc import Callable
 from pathlib import Path
 from typing import Final
@@ -8,9 +11,41 @@ LARGEST: Final = 1_000_000  # bytes, after which the file is begun anew, and the
 NAME: Final = "listener.log"
 
 
+MOST_WAITING: Final = 10_000  # lines, after which more are left out: whoever is to take them does not
+
+
+class Lines:
+    """Lines of a running log, printed and written in a thread: a terminal that takes nothing holds up no key."""
+
+    def __init__(self, *writers: Callable[[str], None]) -> None:
+        self._writers = list(writers)
+        self._queue: queue.Queue[str | None] = queue.Queue(MOST_WAITING)
+        self._thread = threading.Thread(target=self._work, name="log", daemon=True)
+        self._thread.start()
+
+    def say(self, line: str) -> None:
+        """Have a line written."""
+        with contextlib.suppress(queue.Full):
+            self._queue.put_nowait(line)
+
+    def close(self, patience: float = 1.0) -> None:
+        """Let the lines that wait be written, for so many seconds at most."""
+        if self._thread.is_alive():
+            with contextlib.suppress(queue.Full):
+                self._queue.put_nowait(None)
+                self._thread.join(patience)
+
+    def _work(self) -> None:
+        while (line := self._queue.get()) is not None:
+            for write in [*self._writers]:
+                try:
+                    write(line)
+                except (OSError, ValueError):  # nobody reads it any more
+                    self._writers.remove(write)
+
+
 def log_to(folder: Path) -> Callable[[str], None]:
     """Return what writes a line into the log; a log that cannot be written is no reason not to listen."""
-    import contextlib
     import time
     from logging import LogRecord
     from logging.handlers import RotatingFileHandler

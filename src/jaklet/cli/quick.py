@@ -9,8 +9,8 @@ import os
 import sys
 
 from jaklet.cli import terminal
-from jaklet.listener.client import ElsewhereError, NobodyError, refused, request
-from jaklet.where import config_file, listener_here, socket_path
+from jaklet.listener.client import ElsewhereError, MuteError, NobodyError, refused, request
+from jaklet.where import HERE, config_file, listener_here, socket_path
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -128,3 +128,14 @@ def done_by_listener(words: "list[str]") -> "int | None":
         return print_answer(request(path, method, None, lambda: _say_long(words), **params))
     except (ElsewhereError, NobodyError):
         return None
+    except MuteError as fault:
+        raise MuteError(fault.message, f"{fault.remedy}\n{_without(words)}") from fault
+
+
+def _without(words: "list[str]") -> str:
+    """Return how to do the same without the listener."""
+    from shlex import join
+
+    kind = next(kind for kind, (here, _) in HERE.items() if here(os.environ))
+    can = words[0] not in ("status", "fire")
+    return f"  without it: {join(['jaklet', *words, '--desk', kind])}" if can else "  nothing was done"

@@ -7,7 +7,6 @@ is under both for a moment, and one that is removed is in the history first.
 """
 
 import contextlib
-import fcntl
 import os
 from collections.abc import Iterator
 from functools import cached_property
@@ -22,7 +21,7 @@ from jaklet.config.versions import Version, Versions
 from jaklet.core.actions.ports.shelf import Kept
 from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, number_of
+from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, no_such_name, number_of
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, remove_whole, write_whole
 from jaklet.yaml_files.reader import Source, read_source
@@ -115,7 +114,7 @@ class LayoutShelf:
     def _file(self, name: str) -> Path:
         fault = name_fault(name)
         if fault:
-            raise StoreError(f"{name!r} cannot be a layout's name: {fault}", "use a name such as departures")
+            raise StoreError(*no_such_name(name, fault))
         return self.folder / f"{name}.yaml"
 
     def path(self, name: str) -> Path:
@@ -150,7 +149,7 @@ class LayoutShelf:
                 before = _text(its) or ""
                 without = text_over(before, robbed._replace(number=None), self._bases(its))
                 self._put(robbed.name, before, without)
-            number = self._put(layout.name, former, text)
+            number = self._put(layout.name, former, self._sound(layout.name, text))
             return Kept(number, robbed.name if robbed else "", str(self.versions.aside or ""))
 
     def _bases(self, path: Path) -> Bases:
@@ -160,9 +159,19 @@ class LayoutShelf:
     def _put(self, name: str, former: str | None, text: str) -> int | None:
         """Write a layout's file, its former text remembered before; return the number that has."""
         number = None if former is None else self._remember(name, former)
+        self._write(name, text)
+        return number
+
+    def _write(self, name: str, text: str) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)
         write_whole(self._file(name), text)
-        return number
+
+    def _sound(self, name: str, text: str) -> str:
+        """Return a text that its reader takes; raises `StoreError` before it stands in the place of the former one."""
+        found: list[Finding] = []
+        if read_layout(Source(name, text), found, self._bases(self._file(name))).layout is None:
+            raise StoreError(f"{name} was not saved, as it could not be read back: {found[0].cause}", found[0].remedy)
+        return text
 
     def _remember(self, name: str, text: str) -> int:
         try:
@@ -201,44 +210,51 @@ class LayoutShelf:
         return found
 
     def rename(self, name: str, to: str) -> None:
-        """Give a layout another name; its history goes with it. Raises `StoreError`."""
-        self._unused(to)
-        layout, path = self._whole(self.path(name)), self.path(name)
-        text = text_over(_text(path) or "", layout._replace(name=to), self._bases(path))
+        """Give a layout another name; its history goes with it. Raises `StoreError`, and then nothing has changed."""
         with self._changing(name):
-            self._remember(name, _text(path) or "")
-            self.versions.renamed(name, to)
-            self._put(to, None, text)
-            remove_whole(path)
+            self._unused(to)
+            path = self.path(name)
+            layout, former = self._whole(path), _text(path) or ""
+            text = self._sound(to, text_over(former, layout._replace(name=to), self._bases(path)))
+            with self.versions.renaming(name, to, former):
+                self._write(to, text)
+                try:
+                    remove_whole(path)
+                except OSError:
+                    with contextlib.suppress(OSError):
+                        remove_whole(self._file(to))
+                    raise
 
     def copy(self, name: str, to: str) -> Layout:
         """Write a layout under another name, without its number and mark, which only one can have."""
-        self._unused(to)
-        path = self.path(name)
-        layout = self._whole(path)._replace(name=to, number=None, home=False)
         with self._changing(to):
-            self._put(to, None, text_over(_text(path) or "", layout, self._bases(path)))
+            self._unused(to)
+            path = self.path(name)
+            layout = self._whole(path)._replace(name=to, number=None, home=False)
+            self._write(to, self._sound(to, text_over(_text(path) or "", layout, self._bases(path))))
         return layout
 
     def _unused(self, name: str) -> None:
-        if self._file(name).exists():
+        if os.path.lexists(self._file(name)):
             raise StoreError(f"there is a layout {name} already", "choose another name, or remove that one first")
 
     def remove(self, name: str) -> int:
         """Take a layout away; return the number of the version that is kept of it."""
-        path = self.path(name)
         with self._changing(name):
+            path = self.path(name)
             number = self._remember(name, _text(path) or "")
             remove_whole(path)
         return number
 
     def restore(self, name: str, version: str = "") -> tuple[int, int | None]:
         """Put a former version in use again, by default the last; return its number, and that of what it replaced."""
-        every = self.versions.of(name)
-        if not every:
-            raise StoreError(f"{name} has no former version", "jaklet layout history shows all that have")
-        one = every[-1] if not version else self._version(name, version)
-        return one.number, self.put_text(name, self._as_now(name, one.text))
+        with self._changing(name):
+            every = self.versions.of(name)
+            if not every:
+                raise StoreError(f"{name} has no former version", "jaklet layout history shows all that have")
+            one = every[-1] if not version else self._version(name, version)
+            former, text = _text(self._file(name)), self._as_now(name, one.text)
+            return one.number, None if former == text else self._put(name, former, text)
 
     def _as_now(self, name: str, text: str) -> str:
         """Return the text of a version under the name that its layout has now, without a number that another has."""
@@ -282,11 +298,14 @@ class LayoutShelf:
     @contextlib.contextmanager
     def _changing(self, name: str) -> Iterator[None]:
         """Let one process change layouts at a time; tell of what the system refuses."""
+        from jaklet.locks import HeldError, held  # only what writes needs it
+
         try:
             self._state.mkdir(parents=True, exist_ok=True, mode=0o700)
-            with open(self._state / "layouts.lock", "w") as lock:
-                fcntl.flock(lock, fcntl.LOCK_EX)
+            with held(self._state / "layouts.lock"):
                 yield
+        except HeldError as fault:
+            raise StoreError(f"{name} is as it was before, as {fault.strerror}", fault.remedy) from fault
         except OSError as fault:
             raise StoreError(
                 f"{name} was not saved, and is as it was before: {fault.strerror or fault}",

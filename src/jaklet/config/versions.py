@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from jaklet.core.values.errors import StoreError
-from jaklet.database import is_broken, put_aside, readable
+from jaklet.database import connected, is_broken, put_aside, readable
 
 if TYPE_CHECKING:
     import sqlite3
@@ -46,7 +46,7 @@ class Versions:
         import sqlite3  # only saves over a layout, and looks into the past, need it
 
         try:
-            with contextlib.closing(sqlite3.connect(self._path, isolation_level=None)) as connection:
+            with contextlib.closing(connected(self._path)) as connection:
                 connection.execute("PRAGMA synchronous=FULL")
                 connection.execute(_TABLE)
                 yield connection
@@ -114,21 +114,26 @@ class Versions:
         except _BrokenError:
             return readable(self._path, "versions", _COLUMNS)
 
-    def renamed(self, name: str, to: str) -> None:
-        """Follow a layout to its new name, behind the versions that have that name already."""
-        try:
-            self._renamed(name, to)
-        except _BrokenError:
-            self._renew()
-            self._renamed(name, to)
+    @contextlib.contextmanager
+    def renaming(self, name: str, to: str, text: str) -> Iterator[None]:
+        """Add a version, and move all to a new name, behind the versions that have that name already.
 
-    def _renamed(self, name: str, to: str) -> None:
+        It is so once what is done within has gone well, and as before where it has not.
+        """
+        self.remember(name, text)  # puts a broken history aside
         with self._open() as history:
-            history.execute(
-                "UPDATE versions SET name=?, version = version + (SELECT coalesce(max(version), 0) FROM versions"
-                " WHERE folder=? AND name=?) WHERE folder=? AND name=?",
-                (to, self._folder, to, self._folder, name),
-            )
+            history.execute("BEGIN IMMEDIATE")
+            try:
+                history.execute(
+                    "UPDATE versions SET name=?, version = version + (SELECT coalesce(max(version), 0) FROM versions"
+                    " WHERE folder=? AND name=?) WHERE folder=? AND name=?",
+                    (to, self._folder, to, self._folder, name),
+                )
+                yield
+            except BaseException:
+                history.execute("ROLLBACK")
+                raise
+            history.execute("COMMIT")
 
 
 def _sound(row: tuple[Any, ...]) -> bool:

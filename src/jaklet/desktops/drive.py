@@ -24,17 +24,28 @@ def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask],
             except JakletError as fault:
                 ask = task.throw(fault)
                 continue
-            ask = task.send(desktop.wait(ask.until))
+            ask = task.send(_after(ask, desktop))
     except StopIteration as end:
         result: Outcome = end.value
         return result
+
+
+def _after(ask: Ask, desktop: Desktop) -> Moment:
+    """Return the moment with which a task goes on after an ask; a command waits for others itself."""
+    if ask.work is None:
+        return desktop.wait(ask.until)
+    ask.work.run()
+    return desktop.look()
 
 
 def foresee(desktop: Desktop, begin: Callable[[Moment], Task]) -> Ask | Outcome:
     """Return the first thing a task would ask for, or its outcome if it asks for nothing. Nothing is changed."""
     task = begin(desktop.look())
     try:
-        return next(task)
+        ask = next(task)
+        while ask.work:  # reading a layout is no change
+            ask = task.send(_after(ask, desktop))
+        return ask
     except StopIteration as end:
         result: Outcome = end.value
         return result

@@ -20,6 +20,7 @@ if TYPE_CHECKING:  # this is loaded by the quickest commands
     from typing import Any
 
 LONG = 0.5  # seconds after which something takes long
+ALIVE = 5.0  # seconds in which a listener says anything at all; one that does not is stopped, or hangs
 WHOLE = 2.0  # seconds for the whole of an answer, once it has begun
 LARGEST = 1 << 22  # bytes of an answer
 LATEST = 1e11  # seconds since the epoch, or of anything else; a larger number is no time
@@ -48,6 +49,10 @@ class ElsewhereError(JakletError):
     """The listener leaves it to whoever asked, who may be able to do it."""
 
 
+class MuteError(JakletError):
+    """A listener is there, and does not answer."""
+
+
 class NobodyError(JakletError):
     """No listener is there, so that nothing was asked."""
 
@@ -55,13 +60,14 @@ class NobodyError(JakletError):
 def request(
     path: "str | os.PathLike[str]",
     method: str,
-    limit: "float | None" = 10.0,
+    limit: "float | None" = ALIVE,
     waiting: "Callable[[], None] | None" = None,
     **params: "Any",
 ) -> "Any":
     """Ask the listener of a desk, and return its result; raises `JakletError` where it refuses, or none answers.
 
-    `limit`: seconds until its answer begins, None for as long as it takes; `waiting` is called when it takes long.
+    `limit`: seconds until its answer begins, None for as long as it takes a listener that lives: it is asked for a sign
+    of that every few seconds. `waiting` is called when it takes long. Raises `MuteError` where no answer comes.
     """
     asked = line_of({"jsonrpc": "2.0", "id": 1, "method": method, "params": params})
     with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as client:
@@ -71,18 +77,23 @@ def request(
         except (FileNotFoundError, ConnectionError) as fault:
             raise NobodyError("no listener is running on this desk", "start one: jaklet listen") from fault
         except OSError as fault:
-            raise _mute(fault) from fault
+            raise mute(fault) from fault
         if user_of(client) != os.getuid():
             raise JakletError("the listener of this desk is another user's", "it is not asked for anything")
         try:
             client.sendall(asked)
             if waiting and not select.select([client], [], [], LONG)[0]:
                 waiting()
+            while limit is None and not select.select([client], [], [], ALIVE)[0]:
+                if not _is_alive(path):
+                    raise mute(TimeoutError(), pid_of(client))
             answer = _line(client, limit)
         except ConnectionError as fault:
-            raise JakletError("the listener went away meanwhile", "see what `jaklet listen` printed") from fault
+            raise gone() from fault
         except OSError as fault:
-            raise _mute(fault) from fault
+            raise mute(fault, pid_of(client)) from fault
+    if not answer:
+        raise gone()
     try:
         told = json.loads(answer)
         if "error" in told:
@@ -106,10 +117,36 @@ def user_of(client: socket.socket) -> int:
     return int.from_bytes(packed[4:8], sys.byteorder)
 
 
-def _mute(fault: OSError) -> JakletError:
-    if isinstance(fault, TimeoutError):
-        return JakletError("the listener does not answer in time", "see what `jaklet listen` printed")
-    return JakletError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed")
+def pid_of(client: socket.socket) -> int:
+    """Return the process that listens at the other end (unix(7), SO_PEERCRED)."""
+    packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12)
+    return int.from_bytes(packed[:4], sys.byteorder)
+
+
+def _is_alive(path: "str | os.PathLike[str]") -> bool:
+    """Return whether a listener answers something else meanwhile."""
+    with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as client:
+        client.settimeout(ALIVE)
+        try:
+            client.connect(os.fspath(path))
+            client.sendall(line_of({"jsonrpc": "2.0", "id": 1, "method": "layouts"}))
+            return bool(client.recv(1))
+        except OSError:
+            return False
+
+
+def gone() -> JakletError:
+    """Return what to say of a listener that ended before it answered, as when its desktop ends."""
+    return JakletError("the listener went away meanwhile", "its desktop may have ended; see its log")
+
+
+def mute(fault: OSError, pid: int = 0) -> MuteError:
+    """Return what to say of a listener that does not answer. `pid`: its process, where that is known."""
+    if not isinstance(fault, TimeoutError):
+        return MuteError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed")
+    process = f" (process {pid})" if pid else ""
+    remedy = f"if it is stopped, `kill -CONT {pid}` lets it go on; `kill -9 {pid}` ends it" if pid else ""
+    return MuteError(f"the listener{process} does not answer", remedy or "see what `jaklet listen` printed")
 
 
 def refused(error: "dict[str, Any]") -> JakletError:

@@ -6,21 +6,22 @@ dropped, and when there are too many of them, the one that has been silent longe
 
 import contextlib
 import errno
-import fcntl
 import os
 import resource
 import select
 import socket
+import stat
 import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import IO, Final
+from typing import Final
 
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import user_of
 from jaklet.listener.guard import raised
-from jaklet.listener.rpc import Broken, Method, handle
+from jaklet.listener.rpc import Broken, Method, handle, wants_answer
+from jaklet.locks import holder_of, opened_lock, taken
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
@@ -45,8 +46,36 @@ class Client:
     kept: bool = False  # never dropped for being silent
     owed: int = 0  # answers that are still to come, as of actions under way
     over: bool = False  # it has sent all that it will
+    left: bool = False  # nobody is there to read an answer any more
     gone: bool = False
     asked_for: int = select.EPOLLIN  # what the kernel is asked to tell of it
+
+
+def only_listener(path: Path) -> int:
+    """Return the descriptor of the lock that a listener holds until its end; raises `JakletError` if another has it."""
+    try:
+        lock = opened_lock(path)
+    except OSError as fault:
+        remedy = "take it away, or set XDG_RUNTIME_DIR to a folder that is yours alone"
+        raise JakletError(f"{path} cannot be used: {fault.strerror}", remedy) from fault
+    if not taken(lock):
+        holder = holder_of(lock)
+        os.close(lock)
+        process = f" (process {holder})" if holder else ""
+        raise JakletError(
+            f"a listener is running on this desk already{process}",
+            "`jaklet reload` makes it read the config again, `jaklet stop` ends it",
+        )
+    return lock
+
+
+def _own_folder(folder: Path) -> None:
+    """Make the folder of the socket; raises `JakletError` where another user could put something into it."""
+    folder.mkdir(mode=0o700, exist_ok=True)
+    state = folder.lstat()
+    if not stat.S_ISDIR(state.st_mode) or state.st_uid != os.getuid() or state.st_mode & (stat.S_IWGRP | stat.S_IWOTH):
+        remedy = "set XDG_RUNTIME_DIR to a folder that is yours alone (XDG base directories)"
+        raise JakletError(f"{folder} is not this user's alone", remedy)
 
 
 class ControlServer:
@@ -54,7 +83,7 @@ class ControlServer:
 
     def __init__(self, path: Path, methods: Mapping[str, Method], broken: Broken = raised) -> None:
         """Listen at a path; raises `JakletError` if another one does. `broken`: is told of faults in methods."""
-        path.parent.mkdir(mode=0o700, exist_ok=True)
+        _own_folder(path.parent)
         self._broken = broken
         self._most = max(1, min(MAX_CLIENTS, resource.getrlimit(resource.RLIMIT_NOFILE)[0] // SHARE))
         self._deaf_until = NEVER  # nobody is let in before this, as there was no descriptor for it
@@ -64,7 +93,7 @@ class ControlServer:
         self._unfinished: dict[int, None] = {}  # clients with whole lines that wait for their turn
         self._now: Client | None = None  # whose request is being done
         self._until = 0.0  # when the keys are to be looked at again
-        self._lock = self._only_one(path)
+        self._lock = only_listener(path.with_suffix(".lock"))
         with contextlib.suppress(FileNotFoundError):
             path.unlink()  # left by a process that was killed; the lock proves that it is gone
         self._server = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM | socket.SOCK_NONBLOCK | socket.SOCK_CLOEXEC)
@@ -77,24 +106,6 @@ class ControlServer:
         # One descriptor for all clients: `select` cannot take a thousand, and the desk has to watch but one.
         self._epoll = select.epoll()
         self._epoll.register(self._server.fileno(), select.EPOLLIN)
-
-    @staticmethod
-    def _only_one(path: Path) -> IO[str]:
-        lock = open(path.with_suffix(".lock"), "a+", encoding="utf-8")  # noqa: SIM115  # held until the process ends
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError as fault:
-            lock.seek(0)
-            pid = lock.read().strip() or "unknown"
-            lock.close()
-            raise JakletError(
-                f"a listener is running on this desk already (process {pid})",
-                "`jaklet reload` makes it read the config again, `jaklet stop` ends it",
-            ) from fault
-        lock.truncate(0)
-        lock.write(str(os.getpid()))
-        lock.flush()
-        return lock
 
     def descriptors(self) -> list[int]:
         """Return what to watch."""
@@ -142,7 +153,7 @@ class ControlServer:
                 self._accept()
             elif client := self._clients.get(number):
                 if mask & (select.EPOLLHUP | select.EPOLLERR):  # nobody is there to read any more
-                    client.told, client.owed = False, 0
+                    client.told, client.owed, client.left = False, 0, True
                 if mask & (select.EPOLLIN | select.EPOLLHUP | select.EPOLLERR):
                     self._read(client)
                 if mask & select.EPOLLOUT:
@@ -197,6 +208,8 @@ class ControlServer:
                 break
             line = bytes(client.inbox[:end])
             del client.inbox[: end + 1]
+            if client.left and wants_answer(line):
+                continue  # who asked has given up, and said so: it is not done behind their back
             self._now = client
             client.owed += 1
             if not handle(line, self._methods, lambda answer: self._answer(client, answer), self._broken):
@@ -282,4 +295,4 @@ class ControlServer:
         self._server.close()
         with contextlib.suppress(OSError):
             self._path.unlink()
-        self._lock.close()
+        os.close(self._lock)

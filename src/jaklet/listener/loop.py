@@ -23,6 +23,7 @@ from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
+from jaklet.listener.beside import Beside, PromptHistory, PromptShelf
 from jaklet.listener.control import ControlServer
 from jaklet.listener.counting import Counting, Save
 from jaklet.listener.followers import Followers
@@ -56,7 +57,7 @@ class Workplace(NamedTuple):
 class Outside(NamedTuple):
     """Whom a listener tells. `say`: a line; `show`: a notice on the desktop; `describe`: a desk as data.
 
-    `overlay` starts the helper that shows things over the windows.
+    `overlay` starts the helper that shows things over the windows. `beside`: what does what may have to wait.
     """
 
     say: Callable[[str], None]
@@ -64,6 +65,7 @@ class Outside(NamedTuple):
     describe: Callable[[Desk, Config], Any] | None = None
     overlay: Callable[[], Process] | None = None
     use: Save | None = None
+    beside: Beside | None = None
 
 
 class Listener:
@@ -73,14 +75,17 @@ class Listener:
         """Make ready. `first`: the config to begin with; raises `JakletError` if another one listens on this desk."""
         assert first.config is not None
         self.since = time.time()
-        self.name, self.shelf, self._desktop, self._outside = place.name, place.shelf, place.desktop, outside
+        self.name, self._desktop, self._outside = place.name, place.desktop, outside
         self._chords = place.chords
+        self.beside = outside.beside or Beside()
+        self.shelf: Shelf = PromptShelf(place.shelf, self.beside)
+        history = PromptHistory(place.history, self.beside) if place.history else None
         self._stepped: tuple[Desk, bool, tuple[Ended, ...]] | None = None  # what the tasks were resumed with
         self._walks = Walks()
         self._owed = 0  # keys that are answered once what is open over the windows has dealt with them
         self.followers = Followers()
         self.log = Log(outside.say, self._show, self.followers)
-        self.config_files = Reload(source, first, self.log, self._use)
+        self.config_files = Reload(source, first, self.log, self._use, self.beside.do_then)
         self.counting = Counting(outside.use)
         self.counting.on &= first.config.settings.counts
         counting = self.counting
@@ -88,7 +93,9 @@ class Listener:
             self._ended, self.log.post, broken=self.log.broken, fired=counting.fired, gave_up=counting.gave_up
         )
         self.screen = HelpedScreen(outside.overlay, self._unseen)
-        self.session = Session(place.desktop, first.config, place.shelf, reports, place.history, screen=self.screen)
+        self.session = Session(
+            place.desktop, first.config, self.shelf, reports, history, screen=self.screen, do=self.beside.do
+        )
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
         self._stopping = False
         path = socket_path(place.name)
@@ -156,7 +163,8 @@ class Listener:
         """Begin to listen. `wakes`: descriptors besides its own on which it is to wake up."""
         self.log.say(f"listening on {self.name}: {self.heard.begin(self.log.say)}")
         control = self._control.descriptors() if self._control else []
-        self._desktop.watch([*wakes, *control, *self.config_files.descriptors, *self._chords.descriptors()])
+        descriptors = [*self.config_files.descriptors, *self._chords.descriptors(), self.beside.descriptor]
+        self._desktop.watch([*wakes, *control, *descriptors])
         self.session.step(self._desktop.look())
         self._warm()
 
@@ -170,6 +178,7 @@ class Listener:
         self.screen.end()
         self.counting.end()
         self.heard.end()
+        self.beside.end()
         self.log.say("stopped: all chords are free again")
 
     def round(self) -> None:
@@ -199,7 +208,7 @@ class Listener:
             self._owed += event.waits and not passed  # it is answered when what follows is heard as it is to be
             self.hear()
             moment = self._desktop.look()
-        if heard or self._is_news(moment):
+        if self.beside.look() | bool(heard) | self._is_news(moment):
             self.session.step(moment)
             self.hear()
         if self.counting.on:
@@ -242,9 +251,9 @@ class Listener:
         """Listen no longer, once what is being done now is done."""
         self._stopping = True
 
-    def reload(self) -> dict[str, Any]:
-        """Read the config again, and return what came of it."""
-        return self.config_files.read()
+    def reload(self, then: Callable[[dict[str, Any]], None] = lambda _told: None) -> None:
+        """Read the config again; `then` is told what came of it."""
+        self.config_files.read(then)
 
     def hear(self) -> None:
         """Hear the keys that mean something now.

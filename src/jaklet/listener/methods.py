@@ -3,13 +3,17 @@
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, Protocol
 
-from jaklet.core.actions.asked import action_asked, recall_asked
-from jaklet.core.actions.layouts.saving import saved_as
+from jaklet.core.actions.asked import action_asked, recalling
+from jaklet.core.actions.layouts.saving import save_as
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
 from jaklet.core.keys.firing import chords_asked
 from jaklet.core.language.kept import plain_kept
+from jaklet.core.language.verbs import SAVE
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.layouts import name_fault, no_such_name, number_of
+from jaklet.core.values.sentences import Action, Ref
 from jaklet.listener.client import ElsewhereError
 from jaklet.listener.firing import Firing
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
@@ -30,8 +34,8 @@ class Serving(Protocol):
         """Return how it does."""
         ...
 
-    def reload(self) -> dict[str, Any]:
-        """Read the config again, and return what came of it."""
+    def reload(self, then: Callable[[dict[str, Any]], None]) -> None:
+        """Read the config again; `then` is told what came of it."""
         ...
 
     def stop(self) -> None:
@@ -71,7 +75,7 @@ def _status(listener: Serving, _params: Params, answer: Answer) -> None:
 
 def _reload(listener: Serving, _params: Params, answer: Answer) -> None:
     """Read and check the config again; with errors in it, the old one stays."""
-    answer(listener.reload())
+    listener.reload(answer)
 
 
 def _pause(listener: Serving, _params: Params, answer: Answer) -> None:
@@ -114,16 +118,18 @@ def _answering(answer: Answer) -> Then:
 
 def _recall(listener: Serving, params: Params, answer: Answer) -> None:
     """Set the desk up as a layout says; the answer comes when it has ended."""
-    action = recall_asked(text_param(params, "layout", "departures"), listener.shelf)
+    action = recalling(text_param(params, "layout", "departures"))
     listener.session.act(action, listener.look(), _answering(answer))
 
 
 def _save(listener: Serving, params: Params, answer: Answer) -> None:
     """Keep the desk as it is under a name."""
     name = text_param(params, "layout", "departures")
-    outcome = saved_as(name, listener.session.context(), listener.look())
-    listener.session.forget_layout()
-    _answering(answer)(outcome, 0.0, ())
+    if number_of(name) is None and (fault := name_fault(name)):
+        raise JakletError(*no_such_name(name, fault))
+    moment = listener.look()
+    action = Action(SAVE, (Ref("NAME", name, 0, 0),), f"{SAVE} {name}")
+    listener.session.act_by(lambda context: save_as(name, context, moment), action, moment, _answering(answer))
 
 
 def _fire(listener: Serving, params: Params, answer: Answer) -> None:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, Final, NamedTuple, Protocol
 
+from jaklet.core.actions.work import Work
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
@@ -65,12 +66,20 @@ def _stamp(path: Path, before: float = float("inf")) -> tuple[int, ...]:
 
 
 class Reload:
-    """Reads the config again. `use` is given one that can be used, and where to tell of it; it returns how it went."""
+    """Reads the config again. `use` is given one that can be used, and where to tell of it; it returns how it went.
+
+    `do` does work that may have to wait for others, and calls what is to follow it.
+    """
 
     def __init__(
-        self, source: Source, first: Loaded, log: Log, use: Callable[[Config, Callable[[str], None]], str]
+        self,
+        source: Source,
+        first: Loaded,
+        log: Log,
+        use: Callable[[Config, Callable[[str], None]], str],
+        do: Callable[[Work, Callable[[Work], None]], None],
     ) -> None:
-        self._source, self._log, self._use = source, log, use
+        self._source, self._log, self._use, self._do = source, log, use, do
         self.deadline = NEVER  # when the files, which have changed, are to be read
         self._take_note(first)
 
@@ -116,11 +125,18 @@ class Reload:
             last = max(path.stat().st_mtime for path in self._read)
             time.sleep(min(max(0.0, last + SAFE - time.time()), SAFE))
 
-    def read(self) -> dict[str, Any]:
-        """Read and check the config again; return what came of it."""
+    def read(self, then: Callable[[dict[str, Any]], None] = lambda _told: None) -> None:
+        """Read and check the config again; `then` is told what came of it."""
+        self._do(Work(self._load), lambda work: then(self._go_by(work)))
+
+    def _load(self) -> Loaded:
         self._let_stamps_differ()
+        return self._source.load()
+
+    def _go_by(self, work: Work) -> dict[str, Any]:
+        """Use the config that was read, if it can be used; return what is to be told of it."""
         try:
-            loaded = self._source.load()
+            loaded: Loaded = work.result()
         except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename
             loaded = Loaded(None, (f"{fault.message}; {fault.remedy}",))
         except Exception as fault:

@@ -76,6 +76,15 @@ def handle(line: bytes, methods: Mapping[str, Method], send: Send, broken: Broke
     return not _is_notification(asked)
 
 
+def wants_answer(line: bytes) -> bool:
+    """Return whether all that a line asks for wants an answer."""
+    try:
+        asked = json.loads(line)
+    except (ValueError, RecursionError):
+        return True
+    return not any(_is_notification(one) for one in (asked if isinstance(asked, list) else [asked]))
+
+
 def _is_request(asked: Any) -> bool:
     """Return whether this has the form of a request (section 4)."""
     fits = isinstance(asked, dict) and asked.get("jsonrpc") == "2.0" and isinstance(asked.get("method"), str)
@@ -107,6 +116,9 @@ def _one(
     if not isinstance(params, dict):
         refuse(BAD_PARAMS, JakletError("parameters are given by name: {...}"))
         return
+    if not _is_text(params):
+        refuse(BAD_PARAMS, JakletError("a text in the parameters has a NUL, or half of a character in UTF-16"))
+        return
     answered: list[bool] = []
 
     def answer(result: Any) -> None:
@@ -125,6 +137,15 @@ def _one(
         told = broken(f"request {asked['method']}", fault)
         if not answered:
             refuse(INTERNAL, JakletError(told, "the listener's log has more of it"))
+
+
+def _is_text(data: Any) -> bool:
+    """Return whether all texts in data can stand in files, in X and in the log: JSON can say more than that."""
+    if isinstance(data, str):
+        return "\0" not in data and not any("\ud800" <= character <= "\udfff" for character in data)
+    if isinstance(data, dict):
+        return all(_is_text(key) and _is_text(value) for key, value in data.items())
+    return all(map(_is_text, data)) if isinstance(data, list) else True
 
 
 class ParamsError(JakletError):

@@ -1,5 +1,6 @@
 """What keys, events and clients bring about: from what happened to the tasks that it begins. It waits for nothing."""
 
+from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
@@ -8,7 +9,8 @@ from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.screen import NoScreen, Screen
 from jaklet.core.actions.ports.shelf import Shelf
-from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.work import Work
 from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.abilities import Ability
@@ -25,7 +27,7 @@ from jaklet.listener.macro_queue import MacroQueue, Turn
 from jaklet.listener.reactions import Noticing
 from jaklet.listener.reports import Reports
 from jaklet.listener.spare_workspaces import SpareWorkspaces
-from jaklet.listener.tasks import Running, Tasks, Then, Wanted, failure
+from jaklet.listener.tasks import Running, Tasks, Then, Wanted, at_once, failure
 
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
@@ -42,7 +44,10 @@ class Held(NamedTuple):
 
 
 class Session:
-    """Turns what happens into tasks. `keymaps`: those of the config, where they are known already."""
+    """Turns what happens into tasks. `keymaps`: those of the config, where they are known already.
+
+    `do` does work that may have to wait for others, and returns whether it is done by now.
+    """
 
     def __init__(
         self,
@@ -53,10 +58,11 @@ class Session:
         history: History | None = None,
         keymaps: Keymaps | None = None,
         screen: Screen | None = None,
+        do: Callable[[Work], bool] = at_once,
     ) -> None:
         self._screen = screen or NoScreen()
         self._desktop, self._shelf, self._reports = desktop, shelf, reports
-        self._tasks = Tasks(desktop, self._obey, self._ended, reports.broken)
+        self._tasks = Tasks(desktop, self._obey, self._ended, reports.broken, do)
         self._macros = MacroQueue(self._tasks, lambda wanted, end: reports.ended(wanted.keys, wanted.action, end, 0.0))
         self._noticing = Noticing()
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
@@ -182,6 +188,11 @@ class Session:
         `window`: the one that it is done for, where that is not the one in front.
         """
         self._begin(Wanted((), action, 0, window, then=then), moment)
+
+    def act_by(self, begin: Callable[[Context], Task], action: Action, moment: Moment, then: Then) -> None:
+        """Begin a task that stands for an action with options, as `act`."""
+        task = begin(self.context(again=True))
+        self._tasks.start(Running((), action, task, then=then), 0, moment)
 
     def fire(self, binding: Binding, moment: Moment, then: Then) -> None:
         """Begin an action of a key that nobody pressed; `then` as for `act`."""

@@ -6,6 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.tasks import Ask, Outcome, Task
+from jaklet.core.actions.work import Work
 from jaklet.core.language.verbs import RUN, FocusAfter, traits_of
 from jaklet.core.values.changes import Change, Focus, Launch, Move, Press, Reshape
 from jaklet.core.values.chords import Chord, Keys
@@ -74,11 +75,18 @@ class Pressed(NamedTuple):
     at: float
 
 
+def at_once(work: Work) -> bool:
+    """Do work here and now."""
+    work.run()
+    return True
+
+
 class Tasks:
     """Resumes tasks and does what they ask for.
 
     `obey` is given what they ask of the listener itself, `ended` each that has ended, with whether it did so by itself,
-    `broken` a fault of Jaklet's own, which it returns in words.
+    `broken` a fault of Jaklet's own, which it returns in words. `do` does work that may have to wait for others, and
+    returns whether it is done by now.
     """
 
     def __init__(
@@ -87,7 +95,9 @@ class Tasks:
         obey: Callable[[Order, Running, Moment], None],
         ended: Callable[[Running, Outcome, bool], None],
         broken: Callable[[str, Exception], str],
+        do: Callable[[Work], bool] = at_once,
     ) -> None:
+        self._do = do
         self._desktop, self._obey, self._ended, self._broken = desktop, obey, ended, broken
         self._running: list[Running] = []
         self._pressed: dict[Chord, Pressed] = {}  # chords that actions have pressed, which may be bound themselves
@@ -150,6 +160,8 @@ class Tasks:
                 ask: Ask = running.task.throw(fault)
             else:
                 ask = running.task.send(moment) if moment else next(running.task)
+            while ask.work and self._do(ask.work):
+                ask = running.task.send(moment or self._desktop.look())
         except StopIteration as end:
             self.end(running, end.value, by_itself=True)
             return

@@ -18,6 +18,7 @@ from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.geometry import Length
+from jaklet.core.values.globs import LONGEST as LONGEST_PATTERN
 from jaklet.core.values.json_schema import (
     ANYTHING,
     LINE,
@@ -48,7 +49,6 @@ _SECONDS: Final = regex(r"(\d{1,6}(?:\.\d{1,3})?)\s*(ms|s)")
 _SIZE: Final = regex(r"([1-9]\d{0,4})\s*x\s*([1-9]\d{0,4})")
 MAX_PIXELS: Final = 32767
 WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no gap any more
-LONGEST_PATTERN: Final = 200
 
 
 def wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:

@@ -13,7 +13,7 @@ from jaklet.core.language.verbs import RECALL, is_harsh, traits_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 from jaklet.core.values.forms import Named
-from jaklet.core.values.layouts import LAST, Layout, no_such_layout
+from jaklet.core.values.layouts import Layout, no_such_layout
 from jaklet.core.values.sentences import Action, Ref
 from jaklet.core.values.words import did_you_mean
 
@@ -64,7 +64,6 @@ def layout_asked(word: str, shelf: Shelf) -> Layout:
     return layout
 
 
-def recall_asked(word: str, shelf: Shelf) -> Action:
-    """Return the action that recalls a layout, or `last`; raises as `layout_asked`."""
-    name = LAST if word == LAST else layout_asked(word, shelf).name
-    return Action(RECALL, (Ref("LAYOUT", word, 0, 0),), f"{RECALL} {name}")
+def recalling(word: str) -> Action:
+    """Return the action that recalls a layout by its name, number or version, or `last`."""
+    return Action(RECALL, (Ref("LAYOUT", word, 0, 0),), f"{RECALL} {word}")

@@ -3,11 +3,10 @@
 from collections.abc import Mapping
 from typing import Final
 
+from jaklet.core.actions.asked import layout_asked
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
-from jaklet.core.values.errors import StoreError
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, waited_for
 from jaklet.core.values.kinds import ALL
-from jaklet.core.values.layouts import no_such_layout
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, USUAL_GRID, WALK, Show
 from jaklet.core.values.sentences import Action
 
@@ -27,14 +26,13 @@ def show(action: Action, context: Context, moment: Moment) -> Task:
     if ref is None:
         return _shown(Show(KEYS), "the keys are shown", moment)
     if ref.kind == "LAYOUT":
-        try:
-            layout = context.shelf.find(ref.name)
-        except StoreError as fault:
-            return outcome(False, fault.message)
-        if layout is None:
-            return outcome(False, *no_such_layout(ref.name, context.shelf.names()))
-        return _shown(Show(LAYOUT, layout.name), f"{layout.name} is shown", moment)
+        return _layout_shown(ref.name, context, moment)
     return _shown(Show(VIEW_OF[ref.kind], ref.name), f"{ref.name} is shown", moment)
+
+
+def _layout_shown(word: str, context: Context, moment: Moment) -> Task:
+    moment, layout = yield from waited_for(lambda: layout_asked(word, context.shelf), moment, f"reading {word}")
+    return (yield from _shown(Show(LAYOUT, layout.name), f"{layout.name} is shown", moment))
 
 
 def by_sight(action: Action, context: Context, moment: Moment) -> Task:

@@ -10,11 +10,12 @@ the goal still asks for after the desk has settled is what was refused.
 """
 
 from collections.abc import Callable, Generator, Mapping, Sized
-from typing import Final, NamedTuple
+from typing import Final, NamedTuple, TypeVar
 
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.actions.work import Work
 from jaklet.core.values.changes import NEEDED_FOR, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
@@ -27,6 +28,7 @@ from jaklet.core.values.stacking import stands_on_top
 SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
 EACH: Final = 0.02  # seconds more for each change: hundreds of windows are more than one
 ATTEMPTS: Final = 3  # leaving a maximised state changes the frame, so that a second round can be needed
+LONGEST_WORK: Final = 10.0  # seconds after which work that is not done yet is given up
 TRYING: Final = 1.7  # seconds after which nothing is asked for again: what does not come to rest is told of as it is
 
 
@@ -42,12 +44,14 @@ class Ask(NamedTuple):
     """What a task wants: changes now, and to be resumed when the desk changes, or at `until` at the latest.
 
     `later` says in words what is planned for afterwards, for a dry run. `orders`: what whoever runs it is to do.
+    `work`: what is to be done for it that may have to wait for others.
     """
 
     changes: tuple[Change, ...]
     until: float
     later: tuple[str, ...] = ()
     orders: tuple[Order, ...] = ()
+    work: Work | None = None
 
 
 class Outcome(NamedTuple):
@@ -60,6 +64,7 @@ class Outcome(NamedTuple):
 
 
 Task = Generator[Ask, Moment, Outcome]
+Result = TypeVar("Result")
 Goal = Callable[[Desk], tuple[Change, ...]]
 
 
@@ -130,6 +135,20 @@ def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, O
         return moment, end.value
     finally:
         task.close()
+
+
+def waited_for(call: Callable[[], Result], moment: Moment, what: str) -> Generator[Ask, Moment, tuple[Moment, Result]]:
+    """Have a call done that may have to wait for others; return the moment then, and its result.
+
+    `what`: the call in words, for the fault. Raises what the call raises, and `StoreError` where it takes too long.
+    """
+    work, until = Work(call), moment.now + LONGEST_WORK
+    moment = yield Ask((), until, work=work)
+    while not work.is_done:
+        if moment.now >= until:
+            raise StoreError(f"{what} takes too long, and was given up", "see which disk or process holds it up")
+        moment = yield Ask((), until)
+    return moment, work.result()
 
 
 class Reached(NamedTuple):

@@ -4,13 +4,14 @@ A step is kept after the changes were asked for, so that no key waits for it, an
 """
 
 from collections.abc import Iterable, Mapping, Set
+from functools import partial
 from typing import Final
 
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import placing
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import UndoStep, Was
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach, waited_for
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Focus, Gaps, Minimise, Move, Raise, Reshape, Reveal, Send, Show, Stack
 from jaklet.core.values.desk import Desk, Shape, Window
@@ -92,14 +93,16 @@ def undo(_action: Action, context: Context, moment: Moment) -> Task:
     if context.history is None:
         return Outcome(False, "nothing is kept here that could be undone")
     gone: list[str] = []
-    for number, step in context.history.steps():
+    history = context.history
+    moment, steps = yield from waited_for(history.steps, moment, "reading what can be undone")
+    for number, step in steps:
         left = [was for was in step.windows if was.id in moment.desk.by_id]
         lost = [was.name for was in step.windows if was.id not in moment.desk.by_id]
         gone += [name for name in lost if name not in gone]
         # Nothing is asked of the desk yet, but a dry run ends here.
         told = tuple(f"put {was.name} back to {_told(was)}" for was in left)
         moment = yield Ask((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
-        context.history.drop(number)
+        moment, _ = yield from waited_for(partial(history.drop, number), moment, "noting what is undone")
         if left or (not step.windows and (put_back(step, moment.desk) or _arranged_before(step, context))):
             return (yield from _undone(step, left, gone, context, moment))
     return Outcome(False, "there is nothing to undo", _skipped(gone))

@@ -10,6 +10,7 @@ from typing import Final
 
 ONE: Final = "one"  # tokens that are no single character
 RUN: Final = "run"
+LONGEST: Final = 200  # characters of a pattern
 _TOKEN: Final = re.compile(r"\\([*?\\])|([*?])|(.)", re.DOTALL)
 
 
@@ -51,6 +52,19 @@ def _compiled(pattern: str) -> re.Pattern[str]:
 def matches(pattern: str, text: str) -> bool:
     """True if the whole text fits the pattern; upper and lower case differ."""
     return _compiled(pattern).fullmatch(text) is not None
+
+
+def shortened(text: str) -> str:
+    """Return a text as a pattern for itself that is short enough: one that is too long ends in `*`."""
+    if len(text) <= LONGEST:
+        return text
+    start = ""
+    for character in text:
+        plain = f"\\{character}" if character in "*?\\" else character
+        if len(start) + len(plain) >= LONGEST:
+            break
+        start += plain
+    return f"{start}*"
 
 
 def overlap(one: str, other: str) -> bool:

@@ -190,6 +190,11 @@ def name_fault(name: str) -> str | None:
     return "the name begins with a dot" if name.startswith(".") else None
 
 
+def no_such_name(name: str, fault: str) -> tuple[str, str]:
+    """Return what to say of a name that no layout can have: the fault, and the remedy."""
+    return f"{name!r} cannot be a layout's name: {fault}", "use a name such as departures"
+
+
 def number_of(word: str) -> int | None:
     """Return the number that a word is, None for any other word: digits of other scripts and long rows are none."""
     return int(word) if word.isascii() and word.isdigit() and len(word) <= MOST_DIGITS else None

@@ -10,6 +10,7 @@ from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Shape, Window
 from jaklet.core.values.forms import At, Full
+from jaklet.core.values.globs import shortened
 from jaklet.core.values.layouts import (
     ALL_PARTS,
     FOCUS,
@@ -109,7 +110,7 @@ def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk
     return Entry(
         app=label[1] if has_app else None,
         cls=None if has_app else window.cls,
-        title=window.title if several or not has_app else None,
+        title=shortened(window.title) if several or not has_app else None,
         place=place_of(window, desk, config),
         workspace=None if window.workspace is None else config.workspace_written(window.workspace),
         shape=Shape.NORMAL if window.shape in PLAIN else window.shape,

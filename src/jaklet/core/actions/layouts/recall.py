@@ -3,6 +3,7 @@
 from collections.abc import Generator
 from typing import Final, NamedTuple
 
+from jaklet.core.actions.asked import layout_asked
 from jaklet.core.actions.ending import CLOSING
 from jaklet.core.actions.layouts.arranged import NOTHING_KEPT, restored
 from jaklet.core.actions.layouts.displays import present_for
@@ -11,11 +12,11 @@ from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
 from jaklet.core.actions.layouts.reporting import Course, report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, outcome, reach, within
+from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, reach, waited_for, within
 from jaklet.core.values.changes import Change, Focus, Launch, Reshape, launching
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_of, no_such_layout
+from jaklet.core.values.errors import JakletError
+from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_of
 from jaklet.core.values.orders import Expect
 from jaklet.core.values.sentences import Action
 
@@ -25,25 +26,24 @@ UNKNOWN_REMEDY: Final = "define it under `places` or `workspaces`; `jaklet check
 def recall(action: Action, context: Context, moment: Moment) -> Task:
     """Set the desk up as a layout says: one by name or number, `home`, or `last`, the one recalled before this."""
     word = action.refs[0].name
+
+    def find() -> Layout:
+        return _former(context) if word == LAST else layout_asked(word, context.shelf)
+
     try:
-        if word == LAST:
-            return _former(context, moment)
-        layout = context.shelf.find(word)
-    except StoreError as fault:
-        return outcome(False, fault.message, fault.remedy)
-    if layout is None:
-        return outcome(False, *no_such_layout(word, context.shelf.names()))
-    return recalled(layout, context, moment)
+        moment, layout = yield from waited_for(find, moment, f"reading {word}")
+    except JakletError as fault:
+        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+    return (yield from recalled(layout, context, moment))
 
 
-def _former(context: Context, moment: Moment) -> Task:
-    """Recall the layout that stood before the present one."""
+def _former(context: Context) -> Layout:
+    """Return the layout that stood before the present one; raises `JakletError` where none did."""
     stood = context.history.layouts() if context.history else []
-    for name in stood[1:]:
-        layout = context.shelf.find(name)
-        if layout:
-            return recalled(layout, context, moment)
-    return outcome(False, "no other layout was recalled here before")
+    layout = next((found for name in stood[1:] if (found := context.shelf.find(name))), None)
+    if layout is None:
+        raise JakletError("no other layout was recalled here before")
+    return layout
 
 
 class Wait(NamedTuple):

@@ -1,11 +1,12 @@
 """Saving layouts: the task, and when it hesitates."""
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.carrying import carried, misgivings
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, waited_for
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Entry, Layout, name_fault, number_of
 from jaklet.core.values.sentences import Action
@@ -33,21 +34,41 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
     """
     word = action.refs[0].name
     try:
-        former = context.shelf.find(word)
+        moment, former = yield from waited_for(lambda: context.shelf.find(word), moment, f"reading {word}")
         written = number_of(word)
         number = written if written is not None else former.number if former else None
         name = former.name if former else f"layout {word}" if written is not None else word
-        _, here, doubts, _ = taken(context, moment, Wanted(name, number))
-        if doubts and context.by_key and not context.again:
+        wanted, seen = Wanted(name, number), moment
+        moment, new = yield from waited_for(lambda: taken(context, seen, wanted), moment, f"reading {name}")
+        if new.doubts and context.by_key and not context.again:
             return Outcome(
-                False, f"{name} is not saved yet: press again to save it all the same", doubts, asks_again=True
+                False, f"{name} is not saved yet: press again to save it all the same", new.doubts, asks_again=True
             )
         kept = ", keeping the former version" if former else ""
         # Nothing is asked of the desk, but a dry run ends here.
-        moment = yield Ask((), moment.now, (f"save {name}{kept}: {caught(here)}", *caught_in_parts(here), *doubts))
-        return saved(context, moment, Wanted(name, number))
+        told = (f"save {name}{kept}: {caught(new.here)}", *caught_in_parts(new.here), *new.doubts)
+        moment = yield Ask((), moment.now, told)
+        return (yield from saving(lambda: wanted, context, moment))
     except StoreError as fault:
         return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+
+
+def save_as(name: str, context: Context, moment: Moment) -> Task:
+    """Keep all of the desk under a name, or as the layout with this number; raises `StoreError`."""
+
+    def wanted() -> Wanted:
+        former = context.shelf.find(name)
+        return Wanted(former.name if former else name)
+
+    return saving(wanted, context, moment)
+
+
+def saving(wanted: Callable[[], Wanted], context: Context, moment: Moment) -> Task:
+    """Keep the desk as it is now as a layout; raises `StoreError`. `wanted`: looks up what is to be saved."""
+    seen, kept = moment, context.kept()  # the listener's state is asked for here, and not beside its loop
+    still = context._replace(kept=lambda: kept)
+    _, result = yield from waited_for(lambda: saved(still, seen, wanted()), moment, "saving")
+    return result
 
 
 class Taken(NamedTuple):
@@ -91,12 +112,6 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
         return Taken(layout, layout)
     new = carried(layout, former)
     return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened)
-
-
-def saved_as(name: str, context: Context, moment: Moment) -> Outcome:
-    """Keep all of the desk under a name, or as the layout with this number; raises `StoreError`."""
-    former = context.shelf.find(name)
-    return saved(context, moment, Wanted(former.name if former else name))
 
 
 def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
