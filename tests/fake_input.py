@@ -61,6 +61,15 @@ class Hand:
         self._input.button(LEFT_BUTTON, 0)
         self._display.flush()
 
+    def drag(self, x: int, y: int, to_x: int, to_y: int) -> None:
+        """Press the button at one place, and let it go at another."""
+        self._input.pointer_motion_absolute(x, y)
+        self._input.button(LEFT_BUTTON, 1)
+        self._input.pointer_motion_absolute((x + to_x) // 2, (y + to_y) // 2)
+        self._input.pointer_motion_absolute(to_x, to_y)
+        self._input.button(LEFT_BUTTON, 0)
+        self._display.flush()
+
     def sync(self) -> None:
         """Wait until the compositor has taken in all of it."""
         self._display.roundtrip()

@@ -22,6 +22,7 @@ from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed
 from jaklet.listener.client import request
+from tests.cards_machine import Person, play
 from tests.conftest import Office
 from tests.fake_input import Hand
 from tests.listener.test_x11 import Listening
@@ -235,6 +236,70 @@ bindings:
         desk.office.jaklet("act", "focus terminal")
         hand.chord("k")
         desk.typed("k")
+    finally:
+        desk.close()
+
+
+@pytest.mark.parametrize("seed", [1, pytest.param(2, marks=pytest.mark.slow), pytest.param(3, marks=pytest.mark.slow)])
+def test_clicks_in_cards_leave_the_keyboard(seed: int, plasma: Plasma, tmp_path: Path) -> None:
+    """A click makes KWin give the keyboard to what was clicked: the card still gets its keys, and the next one too."""
+    config = """
+apps:
+  terminal: {launch: xterm, window: {class: XTerm}}
+bindings:
+  super+y: place by grid 3x3
+  super+f8: pick
+  super+f: focus by letter
+  super+k: show keys
+  super+h: tell hello
+  super+t: go terminal
+"""
+    desk = Desk(plasma, tmp_path, config)
+    try:
+        listening, hand = desk.listen(), desk.hand
+        desk.open_terminal()
+
+        def is_well(done: str) -> None:
+            before = listening.says().count("hello")
+            until(lambda: not desk.has_keyboard(), f"the keyboard to be free after {done}", 5)
+            hand.chord("super+h")
+            until(lambda: listening.says().count("hello") > before, f"a chord to work after {done}", 5)
+
+        def settle() -> None:
+            """Let KWin and the listener take in what was done: some milliseconds, less than a finger needs."""
+            hand.sync()
+            for _ in range(3):
+                desk.has_keyboard()
+
+        def chord(text: str) -> None:
+            hand.chord(text)
+            settle()
+
+        def click(x: int, y: int) -> None:
+            hand.click(x, y)
+            settle()
+
+        def drag(x: int, y: int, to_x: int, to_y: int) -> None:
+            hand.drag(x, y, to_x, to_y)
+            settle()
+
+        for opens in ("super+y", "super+f8"):
+            for _ in range(3):
+                hand.chord(opens)
+                until(desk.has_keyboard, "a card", 5)
+                click(960, 540)
+                hand.chord("escape")
+                is_well(opens)
+        cards, escapes = ("super+y", "super+f8", "super+f", "super+k"), ("escape", "super+escape", "ctrl+escape")
+        person = Person(chord, click, drag, cards, escapes, "asdfgh", is_well)
+        play(person, seed, 25)
+        assert "does not give the keyboard away" not in listening.says()
+        assert "a fault in Jaklet itself" not in listening.says()
+        hand.chord("super+t")
+        until(lambda: desk.front() == "terminal", "the terminal")
+        before = desk.notes.read_text()
+        hand.chord("q")
+        until(lambda: desk.notes.read_text() == f"{before}q", "a letter to be the program's", 5)
     finally:
         desk.close()
 

@@ -14,6 +14,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import request
+from tests.cards_machine import Person, play
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.listener.witness import PRESS, RELEASE, Keyboardist
@@ -244,6 +245,43 @@ def test_cards_are_chosen_from_by_mouse_letter_and_cell(bench: Bench) -> None:
     bench.hand.tap("d")
     until(lambda: bench.x.frame(front)[:2] == (0, 0) and 940 < bench.x.frame(front)[2] <= 960, "the left half")
     bench.gone()
+    bench.hand.tap("super", "g")
+    until(lambda: len(bench.panels()) > 4, "a grid")
+    bench.click(1900, 20)  # far from any letter, on whatever window is there
+    bench.click(1000, 20)
+    until(lambda: bench.x.frame(front)[0] >= 960 and 520 < bench.x.frame(front)[3] <= 540, "the right quarter above")
+    bench.gone()
+    assert bench.x.active() == front
+    bench.hand.send(PRESS, "super")
+    bench.hand.tap("g")
+    until(lambda: len(bench.panels()) > 4, "a grid")
+    bench.hand.tap("escape")  # with the modifier still held
+    bench.gone()
+    bench.hand.send(RELEASE, "super")
+    bench.hand.connection.flush()
+    bench.is_free()
+
+
+@pytest.mark.parametrize("seed", [1, pytest.param(2, marks=pytest.mark.slow), pytest.param(3, marks=pytest.mark.slow)])
+def test_clicks_drags_keys_and_escapes_in_any_order_leave_the_keyboard(seed: int, bench: Bench) -> None:
+    def chord(text: str) -> None:
+        bench.hand.tap(*text.split("+"))
+
+    def drag(x: int, y: int, to_x: int, to_y: int) -> None:
+        for at, kind in (((x, y), 4), ((to_x, to_y), 5)):
+            bench.root.core.WarpPointer(0, bench.root.setup.roots[0].root, 0, 0, 0, 0, *at)
+            bench.root.core.GetInputFocus().reply()
+            bench.hand.fake(kind, 1, 0, 0, 0, 0, 0)
+            bench.hand.connection.flush()
+
+    def is_well(done: str) -> None:
+        until(lambda: not bench.panels(), f"no card after {done}", 5)
+        until(bench.hand.is_free, f"a free keyboard after {done}", 5)
+        until(lambda: not bench.x.can_grab("super+b"), f"chords that are heard after {done}", 5)
+
+    opens = ("super+p", "super+k", "super+g", "super+f")
+    play(Person(chord, bench.click, drag, opens, ("escape", "super+escape"), "abdefgkn", is_well), seed, 25)
+    assert "a fault in Jaklet itself" not in bench.listening.says()
 
 
 def test_hints_stand_while_a_layer_is_on_and_what_fails_is_said(bench: Bench) -> None:

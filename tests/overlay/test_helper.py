@@ -96,7 +96,8 @@ class Bench:
         self.surface = PictureSurface(scale)
         self.asked: list[tuple[str, dict[str, Any]]] = []
         self.named: list[tuple[str, str]] = []
-        stores = Stores(lambda: LAYOUTS, lambda: ("buoy",), name=self.name)
+        self.taken: tuple[str, ...] = ()
+        stores = Stores(lambda: LAYOUTS, lambda: ("buoy",), name=self.name, places=lambda: self.taken)
         self.helper = Helper(
             self.surface, stores, lambda: self.config, lambda what, **more: self.asked.append((what, more))
         )
@@ -153,12 +154,12 @@ CASES: dict[str, tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str,
     "a layout is recalled": (("layout", "arrivals"), ["return"], [CLOSED, *acts("recall arrivals")]),
     "a layout is looked at": (("layout", "arrivals"), ["space"], [CLOSED]),
     "a place is taken": (("place", "left 2/3"), ["return"], [CLOSED, *acts("place left 2/3")]),
-    "two corners": (("grid", "6x4"), ["s", "t"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main")]),
-    "two corners the other way": (("grid", "6x4"), ["t", "s"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main")]),
-    "one cell of another display": (("grid", "2x2"), ["tab", "f", "f"], [CLOSED, *acts("place cells B2 of 2x2 on quay")]),
+    "two corners": (("grid", "6x4"), ["s", "t"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main", window=1)]),
+    "two corners the other way": (("grid", "6x4"), ["t", "s"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main", window=1)]),
+    "one cell of another display": (("grid", "2x2"), ["tab", "f", "f"], [CLOSED, *acts("place cells B2 of 2x2 on quay", window=1)]),
     "arrows": (
         ("grid", "3x3"), ["right", "shift+right", "shift+down", "down", "left", "left", "return"],
-        [CLOSED, *acts("place cells A2:B3 of 3x3 on main")],
+        [CLOSED, *acts("place cells A2:B3 of 3x3 on main", window=1)],
     ),
     "a grid is left": (("grid", "6x4"), ["s", "escape"], [CLOSED]),
     "a letter": (("letters", "focus"), ["j"], [CLOSED, *acts("focus window 0x2")]),
@@ -184,11 +185,16 @@ CASES: dict[str, tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str,
     ),
     "a place with a name": (
         ("grid", "6x4"), ["s", "space", "t", *"berht", "backspace", "backspace", *"th", "return"],
-        [CLOSED, *acts("place cells B1:D2 of 6x4 on main")],
+        [CLOSED, *acts("place cells B1:D2 of 6x4 on main", window=1)],
     ),
     "a name for a choice of arrows, and none after all": (
         ("grid", "3x3"), ["right", "space", "x", "escape"], [CLOSED],
     ),
+    "a card is left with its modifiers still held": (("grid", "6x4"), ["s", "super+escape"], [CLOSED]),
+    "and a list": (("finder", "all"), [*"ber", "ctrl+shift+escape"], [CLOSED]),
+    "and letters": (("letters", "focus"), ["alt+escape"], [CLOSED]),
+    "and the keys": (("keys", ""), ["super+escape"], [CLOSED]),
+    "and a name": (("grid", "3x3"), ["right", "space", "x", "super+escape"], [CLOSED]),
     "no such letter": (("letters", "focus"), ["m"], [CLOSED]),
 }  # fmt: skip
 
@@ -225,6 +231,42 @@ def test_a_name_that_cannot_be_is_asked_for_again() -> None:
     bench.open("grid", "6x4")
     assert CLOSED in bench.press("a", "space", "a", *"shut", "return")  # the keyboard is free, whatever comes of it
     assert bench.surface.panels[0].pixels != line.pixels
+
+
+def test_a_name_that_is_taken_is_asked_for_again() -> None:
+    """Also one that the config on disk has got meanwhile; and where it cannot be kept, nothing is placed either."""
+    for taken in ("stern", "bow", "left"):
+        bench = Bench()
+        bench.taken = ("stern",)
+        bench.config = replace(bench.config, places={"bow": parse_place("left 1/2")})
+        bench.tell("config")
+        bench.open("grid", "6x4")
+        assert bench.press("a", "space", "a", *taken, "return") == [], taken
+        assert bench.names == ["name"]
+        assert bench.press(*["backspace"] * len(taken), *"hold", "return") == [
+            CLOSED, *acts("place cells A1 of 6x4 on main", window=1)
+        ]  # fmt: skip
+    bench.open("grid", "6x4")
+    assert bench.press("a", "space", "a", *"shut", "return") == [CLOSED]
+
+
+@pytest.mark.parametrize(("clicks", "place"), [
+    # By hand: 1280x780 of the first display in 6x4 cells of 213 by 195, from (0, 20) on; the other one's from its corner.
+    ([(0, 5, 5), (0, 5, 5)], "A1 of 6x4 on main"),
+    ([(0, 1279, 799), (0, 640, 410)], "D3:F4 of 6x4 on main"),
+    ([(0, 5, 5), (1, 10, 10), (1, 10, 10)], "A1 of 6x4 on quay"),
+])  # fmt: skip
+def test_a_click_anywhere_in_a_cell_is_one_on_it(clicks: list[tuple[int, int, int]], place: str) -> None:
+    bench = Bench()
+    bench.open("grid", "6x4")
+    panes = {panel.name: panel.at for panel in bench.surface.panels if panel.clicked and not panel.pixels}
+    assert panes == {"glass 0": MAIN.rect, "glass 1": QUAY.rect}
+    assert bench.names[:2] == [*panes]  # below all else, which has no clicks of its own but the card of keys
+    bench.asked.clear()
+    for display, x, y in clicks:
+        bench.surface.clicked.append(Click(f"glass {display}", x, y, 1))
+        bench.helper.clicks(bench.now)
+    assert bench.asked == [CLOSED, *acts(f"place cells {place}", window=1)]
 
 
 def test_modifiers_that_are_held_show_the_layouts_with_their_keys() -> None:

@@ -1,5 +1,7 @@
 """A place that gets a name: written into the config, once it is known that the config is right with it."""
 
+from collections.abc import Container
+
 from jaklet.core.values.errors import JakletError
 
 
@@ -24,3 +26,13 @@ def name_place(config: str | None, desk: str | None, name: str, place: str) -> s
         raise JakletError(wrong[0].cause, "take another name")
     write_edited(result.reading.files[path], sources[path], text)
     return path
+
+
+def places_on_disk(config: str | None) -> Container[str]:
+    """Return the names of the places that the config has, as its files are now; nothing where there is none."""
+    from jaklet.config.build import read_config
+    from jaklet.config.paths import place_for
+    from jaklet.installed.programs import Installed
+
+    paths = place_for(config)
+    return read_config(paths.config, paths.shown, Installed()).config.places

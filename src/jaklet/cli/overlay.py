@@ -48,7 +48,7 @@ class _Run:
 
     def __init__(self, listener: socket.socket, config: str | None, desk: str | None) -> None:
         from jaklet.checks.run import shelf_of
-        from jaklet.cli.naming import name_place
+        from jaklet.cli.naming import name_place, places_on_disk
         from jaklet.cli.picking import Layouts
         from jaklet.config.paths import locate, state_folder
         from jaklet.desktops.addresses import address_here
@@ -65,7 +65,8 @@ class _Run:
         self._surface = address_here(desk).surface()
         uses = Uses(state_folder)
         name = partial(name_place, config, None)
-        stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name)
+        places = partial(places_on_disk, config)
+        stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name, places)
         self._helper = Helper(self._surface, stores, self._read, self._send)
         self._send("overlay")
 

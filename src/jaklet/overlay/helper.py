@@ -28,6 +28,7 @@ VIEWS: Final[Mapping[str, Callable[[str, Scene], View]]] = {
     FINDER: FinderView, GRID: GridView, KEYS: SheetView, LAYOUT: LayoutView, LETTERS: LettersView, PLACE: PlaceView,
     WALK: WalkView,
 }  # fmt: skip
+ESCAPE: Final = "escape"
 STAYS: Final = 4.0  # seconds that a line stays
 FAILURE_STAYS: Final = 7.0
 WALK_STAYS: Final = 1.2
@@ -92,7 +93,11 @@ class Helper:
             self._open(told)
         elif what == "key" and self._view:
             scene = self._scene()
-            self._answer(self._view.key(Typed(told["key"], told["text"]), scene))
+            typed = Typed(told["key"], told["text"])
+            is_escape = (
+                typed.key.rpartition("+")[2] == ESCAPE
+            )  # the modifiers of the card's own chord may still be held
+            self._answer(self._view.key(Typed(ESCAPE) if is_escape else typed, scene))
         elif what == "close":
             self._view = None
         elif what == "keys":
@@ -128,18 +133,22 @@ class Helper:
         self._surface.show([])
         if answer.chose and self._config.settings.counts:
             self._stores.chose(answer.chose)
-        if answer.names:
-            self._name(*answer.names)
+        if answer.names and not self._name(*answer.names):
+            return
         for act in answer.acts:
             self._send("act", action=act.text, **({"window": act.window} if act.window else {}))
 
-    def _name(self, name: str, place: str) -> None:
-        """Write a place into the config: the keyboard is free by now, as checking a large one takes its time."""
+    def _name(self, name: str, place: str) -> bool:
+        """Write a place into the config; return whether it stands there.
+
+        The keyboard is free by now, as checking a large config takes its time.
+        """
         try:
             line, failed = f"place {name} stands in {self._stores.name(name, place)}", False
         except JakletError as fault:
             line, failed = f"{fault.message}; {fault.remedy}" if fault.remedy else fault.message, True
         self._say({"text": line, "failed": failed, "topic": ""}, self._now)
+        return not failed
 
     def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
         # What is seen already goes on at once, as from the first chord of a sequence to the second.

@@ -72,6 +72,9 @@ class LettersView:
         return Answer(True, (Act(does),))
 
 
+GLASS: Final = "glass "  # and the index of a display
+
+
 class GridView:
     """Cells with letters over a display. Two letters are two corners; arrows move the choice, or stretch it.
 
@@ -79,13 +82,14 @@ class GridView:
     """
 
     def __init__(self, cells: str, scene: Scene, window: int = 0) -> None:
-        self._window, self._named = window, False
+        self._named = False
         across, _, down = cells.partition("x")
         self._columns, self._rows = int(across), int(down)
         self._first: tuple[int, int] | None = None
         self._choice: tuple[int, int, int, int] | None = None  # first and last column and row
         displays = scene.desk.displays
-        placed = scene.desk.by_id.get(window)
+        placed = scene.desk.by_id.get(window) or scene.desk.focused
+        self._window = placed.id if placed else 0  # whatever takes the focus meanwhile
         display = scene.desk.display_of(placed.frame) if placed else scene.display
         self._display = displays.index(display) if display in displays else 0
 
@@ -93,14 +97,15 @@ class GridView:
         """Return the cells' letters and lines, and the outline of the choice."""
         display = scene.desk.displays[self._display]
         scene = scene._replace(display=display)
-        found = []
+        # A click anywhere is one on a cell, and none on a window: that would take the focus.
+        found = [Panel(f"{GLASS}{at}", one.rect, b"", True) for at, one in enumerate(scene.desk.displays)]
         for at, letter in enumerate(CELLS[: self._columns * self._rows]):
             column, row = at % self._columns, at // self._columns
             cell = self._rect((column, row, column, row), display)
             image = scene.drawn(Card((Block((Line((plain(letter.upper(), STRONG),)),)),))).image
             wide, high = image.size
             place = Rect(cell.x + (cell.width - wide) // 2, cell.y + (cell.height - high) // 2, wide, high)
-            found.append(Panel(f"cell {letter}", place, pixels_of(image), True))
+            found.append(Panel(f"cell {letter}", place, pixels_of(image)))
             found += outline(f"cell {letter}", cell, scene) if self._is_corner(column, row) else []
         found += self._lines(scene)
         chosen = self._choice or ((*self._first, *self._first) if self._first else None)
@@ -187,9 +192,19 @@ class GridView:
         return Answer(True, (Act(f"place {place} on {display}", self._window),))
 
     def click(self, click: Click, scene: Scene) -> Answer:
-        """Take the cell that was clicked for a corner."""
-        letter = click.panel.removeprefix("cell ")
-        return self._corner(CELLS.index(letter), scene) if letter in CELLS else STAYS
+        """Take the cell that was clicked for a corner, on whichever display it is."""
+        if not click.panel.startswith(GLASS):
+            return STAYS
+        at = int(click.panel.removeprefix(GLASS))
+        if at >= len(scene.desk.displays):
+            return STAYS  # it has gone
+        if at != self._display:
+            self._display, self._first, self._choice = at, None, None
+        rect, work = scene.desk.displays[at].rect, scene.desk.displays[at].work
+        column = (rect.x + click.x - work.x) * self._columns // work.width
+        row = (rect.y + click.y - work.y) * self._rows // work.height
+        column, row = min(max(column, 0), self._columns - 1), min(max(row, 0), self._rows - 1)
+        return self._corner(row * self._columns + column, scene)
 
 
 class NameView:
@@ -220,8 +235,9 @@ class NameView:
         return STAYS
 
     def _kept(self, scene: Scene) -> Answer:
-        there = f"{self._typed} is a place already" if self._typed in scene.config.places else ""
-        self._fault = name_problem(self._typed) or there
+        self._fault = name_problem(self._typed)
+        if not self._fault and (self._typed in scene.config.places or self._typed in scene.stores.places()):
+            self._fault = f"{self._typed} is a place already"
         return STAYS if self._fault else Answer(True, (self._act,), names=(self._typed, self._place))
 
     def click(self, click: Click, scene: Scene) -> Answer:

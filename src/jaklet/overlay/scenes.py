@@ -1,6 +1,6 @@
 """What a view is drawn for: the desk, the config, and the display on which it is to be seen."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from functools import lru_cache
 from typing import Final, NamedTuple, Protocol
 
@@ -24,7 +24,7 @@ class Stores(NamedTuple):
     """What is looked up when it is needed: the layouts, the hosts that SSH knows, how much was chosen before.
 
     `chose` is told of what is chosen now; `name` writes a place into the config under a name, and returns in which
-    file; it raises `JakletError`.
+    file; it raises `JakletError`. `places`: the names of the places that the config on disk has.
     """
 
     layouts: Callable[[], tuple[Layout, ...]]
@@ -32,6 +32,7 @@ class Stores(NamedTuple):
     weights: Callable[[], Mapping[str, float]] = dict
     chose: Callable[[str], None] = lambda _what: None
     name: Callable[[str, str], str] = lambda _name, _place: ""
+    places: Callable[[], Container[str]] = tuple
 
 
 class Act(NamedTuple):

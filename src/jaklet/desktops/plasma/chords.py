@@ -172,12 +172,26 @@ class PlasmaChords:
                 self._is_to_tell(self._ask_for(self._hearing))
         for stroke in keyboard.strokes():
             self._take_stroke(stroke)
+        if keyboard.was_lost:
+            self._take_back(keyboard)
         for told in self._accelerators.told:
             self._take_shortcut(told.code, told.is_down, told.time)
         self._accelerators.told.clear()
         if self._accelerators.lost:
             self._take_losses()
         return bool(self._heard) or self._change is not None
+
+    def _take_back(self, keyboard: WholeKeyboard) -> None:
+        """Have the whole keyboard again: a click on a card makes the compositor give it to what was clicked."""
+        self._down = {}  # where they are let go of is not told here
+        if self._leaving:
+            self._leaving = False
+            keyboard.give_back()
+            return
+        try:
+            keyboard.take_back()
+        except DeskError as fault:
+            self._is_to_tell([Refusal(None, fault.message)])
 
     def _take_shortcut(self, code: int, is_down: bool, time: int) -> None:
         if not is_down:

@@ -64,6 +64,7 @@ class WholeKeyboard:
         self._layer: Any = None
         self._retired: list[tuple[Any, Any]] = []  # surfaces that are to go once they have left the keyboard
         self.has_focus = False
+        self.was_lost = False  # while it was wanted, as by a click on something else
         self._has_begun = False  # and the modifiers that are held are still to be told
         self._strokes: list[Stroke] = []
         seat = wayland.bind(WlSeat, 5)
@@ -91,6 +92,10 @@ class WholeKeyboard:
 
     def _left(self, _keyboard: Any, _serial: int, _surface: Any) -> None:
         self.has_focus, self._again_at = False, NEVER
+        self._destroy_retired()
+        self.was_lost = self._surface is not None
+
+    def _destroy_retired(self) -> None:
         for layer, surface in self._retired:
             layer.destroy()
             surface.destroy()
@@ -174,6 +179,14 @@ class WholeKeyboard:
             if clock.monotonic() > end:
                 self.give_back()
                 raise DeskError("the compositor does not give the keyboard away")
+        self.was_lost = False
+
+    def take_back(self) -> None:
+        """Have all keys again that went elsewhere while they were wanted; raises `DeskError` as `take_all`."""
+        self.was_lost = False
+        if self._surface is not None:
+            self.give_back()
+            self.take_all()
 
     def give_back(self) -> None:
         """Let the keys go to the program in front again."""
@@ -183,4 +196,7 @@ class WholeKeyboard:
             self._retired.append((self._layer, self._surface))
             self._surface = self._layer = None
             self._again_at = NEVER
+            if not self.has_focus:  # it has left already, and is told of nothing more
+                self._wayland.sync()
+                self._destroy_retired()
             self._wayland.flush()

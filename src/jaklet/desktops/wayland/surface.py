@@ -15,7 +15,7 @@ from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.keyboard import SCOPE
 from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, Keyboard
 from jaklet.desktops.wayland.outputs import Output, Outputs
-from jaklet.desktops.wayland.pictures import picture
+from jaklet.desktops.wayland.pictures import CLEAR, SOLID, picture
 
 BUTTONS: Final = {0x110: 1, 0x112: 2, 0x111: 3}  # evdev's left, middle and right, as X counts them
 POINTER: Final = 1  # wl_seat.capability
@@ -55,8 +55,9 @@ class _Shown:
         self._draw()
 
     def _draw(self) -> None:
-        at = self.panel.at
-        self.surface.attach(picture(self._wayland.memory, self.panel.pixels, at.width, at.height), 0, 0)
+        at, pixels = self.panel.at, self.panel.pixels
+        drawn = (pixels, SOLID) if pixels else (bytes(4 * at.width * at.height), CLEAR)
+        self.surface.attach(picture(self._wayland.memory, drawn[0], at.width, at.height, drawn[1]), 0, 0)
         self.surface.damage(0, 0, at.width, at.height)
         self.surface.commit()
 

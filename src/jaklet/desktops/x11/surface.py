@@ -105,6 +105,8 @@ class X11Surface:
 
     def _made(self, panel: Panel) -> _Window:
         wid: int = self._wire.connection.generate_id()
+        if not panel.pixels:
+            return self._glass(wid, panel)
         mask = xp.EventMask.ButtonPress | xp.EventMask.VisibilityChange
         values = xp.CW.BackPixmap | xp.CW.OverrideRedirect | xp.CW.SaveUnder | xp.CW.EventMask
         picture = self._pixmap(panel)
@@ -118,6 +120,16 @@ class X11Surface:
             self._shape.Rectangles(
                 xcffib.shape.SO.Set, xcffib.shape.SK.Input, xp.ClipOrdering.Unsorted, wid, 0, 0, 0, []
             )
+        self._core.MapWindow(wid)
+        return _Window(wid, panel)
+
+    def _glass(self, wid: int, panel: Panel) -> _Window:
+        """Show a window that has no pixels of its own (X protocol, InputOnly)."""
+        values = xp.CW.OverrideRedirect | xp.CW.EventMask
+        self._core.CreateWindow(
+            0, wid, self._wire.root, *panel.at, 0, xp.WindowClass.InputOnly, 0, values, [1, xp.EventMask.ButtonPress]
+        )
+        self._describe(wid)
         self._core.MapWindow(wid)
         return _Window(wid, panel)
 

@@ -10,8 +10,8 @@ from jaklet.core.values.geometry import Rect
 class Panel(NamedTuple):
     """A rectangle of pixels. `name`: by which it is the same one from one picture to the next.
 
-    `pixels`: four bytes each (blue, green, red, one that is not used), row by row. `clicked`: clicks go to it; else
-    they go to what is under it.
+    `pixels`: four bytes each (blue, green, red, one that is not used), row by row; none at all for a pane of glass,
+    which is not seen and takes clicks. `clicked`: clicks go to it; else they go to what is under it.
     """
 
     name: str
