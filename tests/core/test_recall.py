@@ -101,15 +101,16 @@ PROGRAMS = ("berth-board", "radio-log", "tide-gauge", "letters", "berth-board")
 
 
 def seen(desk: Desk) -> tuple[object, ...]:
-    """Return what a recall has to bring back: every window as it stands, the order, focus, workspace.
+    """Return what a recall has to bring back: every window as it stands, the order of those in view, focus, workspace.
 
-    Where a maximised or fullscreen window would stand by itself is the window manager's own memory.
+    Out of view there is no order that anybody sees, and to ask for one brings windows into view with some managers. Where a maximised or fullscreen window would stand by itself is the window manager's own memory.
     """
     windows = [  # a tiled window comes back as a normal one in the same frame
         w._replace(shape=Shape.NORMAL) if w.shape in (Shape.NORMAL, Shape.TILED) else w._replace(frame=Rect(0, 0, 1, 1))
         for w in desk.windows
     ]
-    return windows, desk.stacking, desk.active, desk.workspace
+    order = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
+    return windows, order, desk.active, desk.workspace
 
 
 @given(st.lists(changes, max_size=12), st.lists(changes, max_size=12))

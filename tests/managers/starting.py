@@ -48,7 +48,7 @@ _ALL: Final = (
     Manager("wmaker", "wmaker", "wmaker"),
 )
 MANAGERS: Final[Mapping[str, Manager]] = {one.name: one for one in _ALL}
-QUICK: Final = ("metacity", "icewm", "jwm")  # those of `make test`
+QUICK: Final = ("metacity", "icewm", "xfwm4")  # those of `make test`
 STAYING: Final = 0.6  # seconds in which displays that are where they should be are left there by the manager
 NAMED: Final = os.environ.get("MANAGER", "")  # one that is to be tried alone: a name from above, or any command
 

@@ -150,7 +150,8 @@ def put_back(step: UndoStep, desk: Desk) -> tuple[Change, ...]:
     active = desk.by_id.get(step.active) if step.active is not None else None
     if active and desk.active != active.id and not active.minimised:
         changes.append(Focus(active.id))
-    order = tuple(wid for wid in step.stacking if wid in desk.by_id)
+    # What is out of view has no order that anybody sees, and some managers would bring it here.
+    order = tuple(wid for wid in step.stacking if wid in desk.by_id and desk.in_view(desk.by_id[wid]))
     if not _ordered(order, desk):
         changes.append(Stack(order))
     return tuple(changes)

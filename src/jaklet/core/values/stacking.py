@@ -35,24 +35,17 @@ def to_activate(desk: Desk, on_top: Sequence[int], front: int | None) -> list[in
     return turn
 
 
-def stands_on_top(order: Sequence[int], desk: Desk, *, hidden: bool = False) -> bool:
+def stands_on_top(order: Sequence[int], desk: Desk) -> bool:
     """True if these stand in this order above all other windows in view, as far as those kept above let them.
 
-    Windows that are out of view have no order that anybody sees: they count if `hidden` says so.
+    Windows that are out of view have no order that anybody sees.
     """
-    wanted = set(order)
     for above in (False, True):
-        mine = [
-            wid
-            for wid in order
-            if (w := desk.by_id.get(wid)) is not None and w.above is above and (hidden or desk.in_view(w))
-        ]
+        mine = [wid for wid in order if (w := desk.by_id.get(wid)) is not None and w.above is above and desk.in_view(w)]
         standing = [
             wid
             for wid in desk.stacking
-            if (w := desk.by_id.get(wid)) is not None
-            and w.above is above
-            and ((wid in wanted or not w.minimised) if hidden else desk.in_view(w))
+            if (w := desk.by_id.get(wid)) is not None and w.above is above and desk.in_view(w)
         ]
         if mine and standing[len(standing) - len(mine) :] != mine:
             return False

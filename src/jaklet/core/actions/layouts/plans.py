@@ -67,7 +67,8 @@ class Plan(NamedTuple):
         changes = (*front, *self.frames(desk, but=first), *self.tidied(desk))
         # What is brought to the front hides others.
         goes_first = any(not lacking_for(change, desk.abilities) for change in front)
-        if order and (goes_first or not stands_on_top(order, desk, hidden=True)):
+        comes = any(not desk.in_view(desk.by_id[wid]) for wid in order)  # into view, on top of the others
+        if order and (goes_first or comes or not stands_on_top(order, desk)):
             changes += (Stack(order),)
         return changes
 
@@ -164,10 +165,22 @@ class Plan(NamedTuple):
         return None if wanted is None else self.pairs.get(wanted)
 
     def _order(self, desk: Desk) -> tuple[int, ...]:
-        """Return the layout's windows from bottom to top; hidden ones too, for when they come back into view."""
+        """Return the layout's windows that will be in view, from bottom to top.
+
+        Some managers bring a window into view, and to this workspace, that is asked to the top.
+        """
         if ORDER not in self.layout.holds:
             return ()
-        return tuple(self.pairs[i] for i in sorted(self.pairs, reverse=True) if self.pairs[i] in desk.by_id)
+        entries, pairs = self.layout.entries, self.pairs
+        return tuple(pairs[i] for i in sorted(pairs, reverse=True) if self._will_be_seen(entries[i], pairs[i], desk))
+
+    def _will_be_seen(self, entry: Entry, wid: int, desk: Desk) -> bool:
+        window, holds = desk.by_id.get(wid), self.layout.holds
+        if window is None or (entry.minimised if STATE in holds else window.minimised):
+            return False
+        if WORKSPACE not in holds:
+            return window.workspace in (None, desk.workspace)
+        return entry.workspace is None or min(self._number(entry.workspace), desk.workspaces) == self.scene(desk)
 
     def left_over(self, desk: Desk) -> tuple[Window, ...]:
         """Return the windows in view that are not the layout's, and are its business."""
