@@ -11,8 +11,8 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
-from jaklet.core.values.changes import Change, Close, Focus, Move, Raise
-from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.changes import Change, Close, Focus, Move, Raise, Reshape
+from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.tabletop.room import Program
@@ -410,6 +410,41 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     flow.let_pass(1)
     pressed(flow, "f3")  # another window is another matter
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
+
+
+@pytest.mark.parametrize("shape", [Shape.MAXIMISED, Shape.TILED, Shape.FULLSCREEN])
+def test_a_window_that_opens_over_all_takes_its_share_and_one_that_is_made_so_covers(flow: Flow, shape: Shape) -> None:
+    room = flow.desktop.room
+    pressed(flow, "f1")
+    for program in ("radio-log", "tide-gauge"):
+        opened = room.add(room.programs[program])
+        room.change(Reshape(opened, shape))  # as programs do that remember it
+        flow.let_pass(2)
+    assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
+    assert all(one.shape is Shape.NORMAL for one in flow.desktop.look().desk.windows)
+    wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
+    flow.let_pass(2)
+    room.change(Reshape(wid, shape))  # by a hand
+    flow.let_pass(2)
+    assert flow.desktop.look().desk.by_id[wid].shape is shape
+    room._remove(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "TideGauge"))
+    flow.let_pass(2)
+    assert flow.desktop.look().desk.by_id[wid].shape is shape
+    room.change(Reshape(wid, Shape.NORMAL))
+    flow.let_pass(2)
+    assert stands(flow, *ALL[:2]) == shared_by(flow, "columns", *ALL[:2])
+
+
+def test_a_window_that_a_manager_calls_maximised_as_it_fills_its_share_gives_room(flow: Flow) -> None:
+    """Some managers do so with one that is as large as the work area."""
+    room = flow.desktop.room
+    pressed(flow, "f1")
+    wid = flow.desktop.look().desk.windows[0].id
+    standing = room.standing[wid]
+    standing.window = standing.window._replace(shape=Shape.MAXIMISED)  # its frame stays what it was
+    flow.let_pass(3)
+    pressed(flow, "f2")
+    assert stands(flow, *ALL[:2]) == shared_by(flow, "columns", *ALL[:2])
 
 
 def test_a_rehearsal_shows_it_and_a_command_says_who_can_do_it(office: Office) -> None:

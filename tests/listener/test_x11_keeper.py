@@ -106,3 +106,23 @@ def test_real_windows_share_a_display_as_they_come_go_and_are_dragged(x: XServer
         print(listening.says())
         if "connection" in locals():
             connection.disconnect()
+
+
+def test_programs_that_open_maximised_share_like_any_other(x: XServer, x_office: Office) -> None:
+    """Without gaps a manager calls the only window maximised, and the program opens its next one so."""
+    x_office.edit("\nworkspaces:\n", "\nworkspaces:\n  1: {name: desk, arranged: columns}\n")
+    x_office.edit("gap: 8", "gap: 0")
+    listening = Listening(x_office)
+    try:
+        for count, cls in enumerate(CLASSES, 1):
+            x.open(cls, "--maximised")
+            shares = [(1920 * i // count, 0, 1920 // count, 1080) for i in range(count)]
+            until(
+                lambda n=count, s=shares: frames(x, *CLASSES[:n]) == s,
+                f"{count} columns: {frames(x, *CLASSES[:count])}",
+            )  # type: ignore[misc]
+            listening.until_says(
+                f"workspace desk on main: {count} window{'s' if count > 1 else ''} arranged as columns"
+            )
+    finally:
+        listening.stop()

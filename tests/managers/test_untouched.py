@@ -23,7 +23,7 @@ class Seen(NamedTuple):
 
 
 # What is done, by command; and the windows of which anything may be otherwise then.
-ACTIONS: Final = (
+ACTIONS: Final[tuple[tuple[str, set[str]], ...]] = (
     ("act place letters left 1/2", {FRONT}),
     ("undo", {FRONT}),
     ("act place berths right 1/3", {"Berths"}),

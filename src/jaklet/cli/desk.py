@@ -230,6 +230,7 @@ def desk(
         return
     from jaklet.cli.place import write_picture
     from jaklet.cli.resources import opened_desk, opened_or_bare
+    from jaklet.cli.serving import status
     from jaklet.drawing.desks import desk_data, desk_text
 
     known = opened_or_bare(config, desk)
@@ -238,7 +239,9 @@ def desk(
     if form is Format.json:
         terminal.say_json(desk_data(now, known))
     else:
-        terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for()))
+        told = status(desk)
+        arranged = told["arranged"] if told else None
+        terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for(), arranged))
     if picture:
         write_picture(now, known, picture)
 

@@ -31,6 +31,7 @@ def main() -> None:
     parser.add_argument("--bar", default="", help="be a bar: SIDE DEPTH START END, in pixels of the whole screen")
     parser.add_argument("--no-input", action="store_true", help="take no focus")
     parser.add_argument("--shy", action="store_true", help="ask for no focus when it opens, but take it afterwards")
+    parser.add_argument("--maximised", action="store_true", help="ask to be maximised as it opens")
     parser.add_argument("--role", default="")
     parser.add_argument(
         "--dialog", default="", help="show a dialog with this title as well, which belongs to the first"
@@ -97,6 +98,9 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         _numbers(connection, window, "_GTK_FRAME_EXTENTS", xp.Atom.CARDINAL, [arguments.shadow] * 4)
     if arguments.shadow or getattr(arguments, "no_frame", False):
         _numbers(connection, window, "_MOTIF_WM_HINTS", _atom(connection, "_MOTIF_WM_HINTS"), [2, 0, 0, 0, 0])
+    if getattr(arguments, "maximised", False):
+        states = [_atom(connection, f"_NET_WM_STATE_MAXIMIZED_{axis}") for axis in ("HORZ", "VERT")]
+        _numbers(connection, window, "_NET_WM_STATE", xp.Atom.ATOM, states)
     if getattr(arguments, "shy", False):  # EWMH _NET_WM_USER_TIME: nobody has done anything that asked for it
         _numbers(connection, window, "_NET_WM_USER_TIME", xp.Atom.CARDINAL, [0])
     if arguments.bar:

@@ -232,8 +232,11 @@ def _arranged_told(desk: Desk, config: Config) -> list[str]:
 HEADS: Final = ("#", "app", "title", "display", "place", "workspace", "state")
 
 
-def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
-    """Return the drawing, one line about the whole, and the table."""
+def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN, arranged: Sequence[str] | None = None) -> str:
+    """Return the drawing, one line about the whole, and the table.
+
+    `arranged`: what a listener says that it keeps arranged; None where none runs: the config says what one would.
+    """
     seen = sum(desk.in_view(window) for window in desk.windows)
     name = config.workspace_written(desk.workspace)
     called = "" if isinstance(name, int) else f" ({name})"
@@ -244,7 +247,10 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str
         f"{'' if desk.gaps else ' · gaps off'}"
     )
     parts = [draw_desk(desk, config, columns, ink), line]
-    parts += _arranged_told(desk, config)
+    if arranged is None:
+        parts += _arranged_told(desk, config)
+    elif arranged:
+        parts += [f"the listener keeps arranged: {'; '.join(map(printable, arranged))}"]
     lost = lost_windows(desk)
     if lost:
         one = len(lost) == 1

@@ -7,25 +7,26 @@ smaller beside others keeps that; what was moved in another way goes back. Whoev
 is said. Each change by a key or hand can be undone.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Set
 from typing import Final
 
 from jaklet.core.actions.placing import dividing
-from jaklet.core.actions.placing.arranging import Frames, Learned, arrange, as_now
+from jaklet.core.actions.placing.arranging import Arranged, Frames, Learned, arrange, as_now
 from jaklet.core.actions.placing.sharing_out import shares
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import UndoStep
 from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.telling import window_name
 from jaklet.core.language.verbs import RUN, traits_of
-from jaklet.core.values.changes import Change
+from jaklet.core.values.changes import Change, Move, Reshape
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Desk, Display, Shape, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FLOATS, NO, SWAPS, YES, Division, Kept, Sharing, Spot
-from jaklet.core.values.words import counted
+from jaklet.core.values.words import counted, listed
 from jaklet.listener.spots import FIGHT, KeptSpot, stage_of
 from jaklet.listener.tasks import NEVER, Running, Tasks
 
@@ -48,6 +49,9 @@ class Keeper:
         self._seen: Desk | None = None
         self._stand: tuple[object, ...] = ()  # who took part when that was looked at last, and how they stood
         self._young: dict[int, float] = {}  # windows in their first second, and until when
+        self._unasked: set[int] = (
+            set()
+        )  # windows that are maximised, tiled or fullscreen, and no hand or key has made so
         self._gave = False  # shares, since the desk was looked at last
         self._by_key = False  # what has changed since windows got their shares, and can be undone already
         self.deadline = NEVER
@@ -92,11 +96,15 @@ class Keeper:
     def told(self, desk: Desk) -> list[str]:
         """Return in words what stays arranged here: `workspace mail on main: columns`."""
         told = self._config().where_told
-        return [f"{told(spot.workspace, display)}: {asked}" for spot, display, asked in self._here(desk)]
+        lines = [f"{told(spot.workspace, display)}: {asked}" for spot, display, asked in self._here(desk)]
+        floating = [desk.by_id[wid] for wid in sorted(self._floats) if wid in desk.by_id]
+        names = [window_name(one, desk, self._config()) for one in floating if desk.in_view(one)]
+        return [*lines, f"floats: {listed(names)}"] if lines and names else lines
 
     def ended(self, running: Running) -> None:
         """Take in what an action has moved."""
         self._gave |= running.action == KEEPS
+        self._unasked -= running.shaping
         if running.action == KEEPS or not self.is_used:
             return
         moment, floats = self._desktop.look(), traits_of(running.action).floats
@@ -166,6 +174,14 @@ class Keeper:
         if moved and not self._others_move() and not self._tasks.of(KEEPS.verb) and self._desktop.is_dragging():
             self._floats.update(moved)
         self._young |= dict.fromkeys(new, now + FIRST_SECOND)
+        # Programs remember that they filled the screen, and some ask for it a moment after they have opened.
+        self._unasked &= desk.by_id.keys()
+        self._unasked |= {wid for wid in self._young if wid in desk.by_id and self._opens_so(desk.by_id[wid])}
+
+    def _opens_so(self, window: Window) -> bool:
+        """True if a window in its first second fills more than its share, and not because of a key."""
+        shaped = any(window.id in one.shaping for one in self._tasks)
+        return window.shape is not Shape.NORMAL and not shaped
 
     def _others_move(self) -> bool:
         """True while something else moves windows; a macro may only wait by now."""
@@ -222,7 +238,7 @@ class Keeper:
         kept = self._spots.get(spot)
         if kept is None:
             return bool(windows)
-        return kept.is_needed(windows, asked, stage_of(windows, asked, display, desk, self._config()))
+        return kept.is_needed(windows, asked, stage_of(windows, asked, display, desk, self._config()), self._unasked)
 
     # --- giving shares ---
 
@@ -271,23 +287,53 @@ class Keeper:
             return shares(left, {wid: as_now(windows[wid], desk) for wid in there}, on, learned)
 
         def needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-            return frames_needed(desk, {wid: frame for wid, frame in frames.items() if _can_move(wid, desk)})
+            may = {wid: frame for wid, frame in frames.items() if _can_move(wid, desk, self._unasked)}
+            # One that its share lets fill the work area is called maximised by some managers, and stands right.
+            filling = {
+                wid for wid, frame in may.items() if desk.by_id[wid].frame == frame == desk.frame_of(desk.by_id[wid])
+            }
+            return frames_needed(desk, {wid: frame for wid, frame in may.items() if wid not in filling})
 
+        covering = {wid for wid, one in windows.items() if one.shape is not Shape.NORMAL} - self._unasked
         done = yield from arrange(plan, needed, context, moment)
         desk = done.moment.desk
+        self._unasked |= {
+            wid
+            for wid in division.order
+            if wid in desk.by_id and desk.by_id[wid].shape is not Shape.NORMAL and wid not in covering
+        }
+        self._unasked -= {wid for wid in division.order if wid in desk.by_id and desk.by_id[wid].shape is Shape.NORMAL}
         kept.shares = dict(plan({}, desk).frames)
         kept.stood = {wid: desk.by_id[wid].frame for wid in division.order if wid in desk.by_id}
         kept.tried = done.moment.now
         if kept.has_given_in:
             return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
-        told = counted(len(division.order), "window")
-        return Outcome(True, f"{where}: {told} arranged as {division.form}", done.notes)
+        return self._told(where, division, desk, done)
+
+    def _told(self, where: str, division: Division, desk: Desk, done: Arranged) -> Outcome:
+        """Return what came of it, as the desk was read back. `where`: the spot, in words."""
+        there = [desk.by_id[wid] for wid in division.order if wid in desk.by_id]
+        covering = [one for one in there if not _can_move(one.id, desk, self._unasked)]
+        refused = {change.window for change in done.refused if isinstance(change, Move | Reshape)}
+        stand = [one for one in there if one not in covering and one.id not in refused]
+        line = f"{where}: {counted(len(stand), 'window')} arranged as {division.form}"
+        if covering:
+            names = listed([f"{window_name(one, desk, self._config())}, {one.shape.value}" for one in covering])
+            line += f", beside what was made to fill the display: {names}"
+        return Outcome(not refused, line, done.notes)
 
 
-def _can_move(wid: int, desk: Desk) -> bool:
-    """True if a window is there still, in view, and neither maximised nor fullscreen."""
+def _stands_at(frame: Rect, window: Window, desk: Desk) -> bool:
+    return window.frame == frame == desk.frame_of(window)
+
+
+def _can_move(wid: int, desk: Desk, unasked: Set[int]) -> bool:
+    """True if a window is there still, in view, and not made to fill the display by a hand or key.
+
+    `unasked`: those that fill it though no hand or key has made them.
+    """
     window = desk.by_id.get(wid)
-    return window is not None and window.shape is Shape.NORMAL and desk.in_view(window)
+    return window is not None and (window.shape is Shape.NORMAL or wid in unasked) and desk.in_view(window)
 
 
 def _part_of(window: Window, desk: Desk, config: Config) -> str:

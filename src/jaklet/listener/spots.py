@@ -1,6 +1,6 @@
 """What is known of a workspace on a display that stays arranged, and what hands have changed on it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Final
@@ -53,12 +53,16 @@ class KeptSpot:
         else:
             self.stood, self.tried = frames, now
 
-    def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage) -> bool:
-        """True if it is otherwise than it came to stand, or was left."""
+    def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage, unasked: Set[int]) -> bool:
+        """True if it is otherwise than it came to stand, or was left.
+
+        `unasked`: windows that are maximised or the like, and no hand or key has made so.
+        """
         there = {window.id for window in windows}
         if there != set(self.division.order) or self.on != on or not self._is_asked(asked):
             return True
-        return any(window.shape is Shape.NORMAL and window.frame != self.stood.get(window.id) for window in windows)
+        own = (one for one in windows if one.shape is Shape.NORMAL or one.id in unasked)
+        return any(window.frame != self.stood.get(window.id) for window in own)
 
     def _is_asked(self, asked: Sharing) -> bool:
         return self.asked == asked if self.asked else self.division.form.form == asked.form

@@ -40,7 +40,8 @@ class Wanted(NamedTuple):
 class Running:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
-    `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved.
+    `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved;
+    `shaping`: those that it has maximised, made fullscreen, or normal.
     `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the events of the config that led to it. `opening`: the new window that it puts in its place, and `next`
@@ -56,6 +57,7 @@ class Running:
     placing: frozenset[str] = frozenset()
     focusing: bool = False
     moving: set[int] = field(default_factory=set)
+    shaping: set[int] = field(default_factory=set)
     looks_after: set[int] = field(default_factory=set)
     pressing: set[Press] = field(default_factory=set)
     waiting: bool = False
@@ -193,6 +195,7 @@ class Tasks:
             now = self._desktop.look().now
             self._pressed |= {chord: Pressed(running.depth + 1, now) for one in presses for chord in one.chords}
         moved = {change.window for change in changes if isinstance(change, Move | Reshape)}
+        running.shaping |= {change.window for change in changes if isinstance(change, Reshape)}
         if moved:
             running.moving |= moved
             self._leave_to(running)

@@ -14,10 +14,11 @@ from jaklet.core.actions.ports.history import UndoStep, Was
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach, waited_for
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Focus, Gaps, Minimise, Move, Raise, Reshape, Reveal, Send, Show, Stack
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import NORMAL, Desk, Shape, Window
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import NOTHING_KEPT
 from jaklet.core.values.words import counted, listed
 
 OF_ONE: Final = Move | Reshape | Minimise | Reveal | Send | Raise
@@ -48,7 +49,8 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
             kinds = {type(one) for one in (*ask.changes, *ask.orders) if type(one) in KEPT}
             if new or not asked.issuperset(kinds):
                 asked |= kinds
-                step = _step(what, was, start, asked)._replace(kept=kept)
+                before = NOTHING_KEPT if kept is None and Arrange in asked else kept
+                step = _step(what, was, start, asked)._replace(kept=before)
                 number = history.keep(step) if number is None else history.more(number, step)
             ask = task.send(moment)
     except StopIteration as end:
@@ -75,17 +77,26 @@ def _before(ask: Ask, desk: Desk, context: Context, known: dict[int, Was]) -> di
     new = {}
     for change in ask.changes:
         if isinstance(change, OF_ONE) and change.window not in known and change.window in desk.by_id:
-            window = desk.by_id[change.window]
-            new[window.id] = Was(
-                window.id,
-                window_name(window, desk, context.config),
-                desk.frame_of(window),
-                window.shape,
-                window.minimised,
-                window.above,
-                window.workspace,
-            )
+            new[change.window] = _was(desk.by_id[change.window], desk, context)
+    for order in ask.orders:
+        if isinstance(order, Arrange):  # which moves all that share the display, a moment later
+            spot = order.spot
+            sharing = [one for one in desk.main_windows if desk.in_view(one) and one.kind == NORMAL]
+            here = [one for one in sharing if desk.display_of(desk.frame_of(one)).name == spot.display]
+            new |= {one.id: _was(one, desk, context) for one in here if one.id not in known}
     return new
+
+
+def _was(window: Window, desk: Desk, context: Context) -> Was:
+    return Was(
+        window.id,
+        window_name(window, desk, context.config),
+        desk.frame_of(window),
+        window.shape,
+        window.minimised,
+        window.above,
+        window.workspace,
+    )
 
 
 def undo(_action: Action, context: Context, moment: Moment) -> Task:

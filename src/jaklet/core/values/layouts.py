@@ -126,6 +126,11 @@ class Layout(NamedTuple):
     arranged: tuple[SharedDisplay, ...] = ()
 
     @property
+    def launches(self) -> bool:
+        """True if it brings windows to a place or a state: only then is what is missing launched."""
+        return bool(self.holds & {PLACE, STATE})
+
+    @property
     def arrangement(self) -> Arrangement:
         """The arrangement that stands first."""
         return Arrangement(self.displays, self.workspace, self.focus, self.entries, self.arranged)

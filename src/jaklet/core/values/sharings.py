@@ -96,3 +96,6 @@ class Kept(NamedTuple):
     asked: Mapping[Spot, Sharing | None]
     divisions: Mapping[Spot, Division]
     floats: frozenset[int] = frozenset()
+
+
+NOTHING_KEPT: Final = Kept({}, {})

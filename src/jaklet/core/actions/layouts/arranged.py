@@ -11,8 +11,6 @@ from jaklet.core.values.layouts import Layout, SharedDisplay
 from jaklet.core.values.orders import Restore
 from jaklet.core.values.sharings import NO_WEIGHTS, Division, Kept, Spot
 
-NOTHING_KEPT = Kept({}, {})
-
 
 def remembered(kept: Kept, windows: Sequence[int], desk: Desk, config: Config) -> tuple[SharedDisplay, ...]:
     """Return how windows share displays, as a layout keeps it. `windows`: those of its entries, in their order."""

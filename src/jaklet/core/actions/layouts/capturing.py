@@ -34,13 +34,14 @@ PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the plac
 class Selection(NamedTuple):
     """What of a desk is to be kept: which parts, and of which windows; where nothing is named, of all.
 
-    `parts` None: those that the layout held before, all in a new one.
+    `parts` None: those that the layout held before, all in a new one. `without`: windows that are left out.
     """
 
     parts: frozenset[str] | None = None
     apps: tuple[str, ...] = ()
     displays: tuple[str, ...] = ()
     active: bool = False
+    without: frozenset[int] = frozenset()
 
     @property
     def narrows(self) -> bool:
@@ -74,6 +75,8 @@ def captured(
         for window in _from_the_front(desk)
         if _meant(window, front, groups[window.id][0], selection, desk, config)
     ]
+    if not parts - {FOCUS, ORDER}:  # no more than it needs
+        meant = [window for window in meant if (desk.in_view(window) if ORDER in parts else window is front)]
     found = (groups[window.id] for window in meant)
     entries = [_entry(one, label, live[label], desk, config) for label, one in found]
     wanted = selection.displays
@@ -96,6 +99,8 @@ def _meant(
     window: Window, front: Window | None, label: tuple[bool, str], selection: Selection, desk: Desk, config: Config
 ) -> bool:
     """True if the selection names a window."""
+    if window.id in selection.without:
+        return False
     if selection.active:
         return window is front
     if selection.apps and label not in {(True, app) for app in selection.apps}:
@@ -164,6 +169,8 @@ def caught_in_parts(layout: Layout) -> tuple[str, ...]:
     lines = []
     for part in PARTS:
         lines.append(f"{part}: {_part_told(part, layout, names) if part in layout.holds else 'not kept'}")
+    if not layout.launches:
+        lines.append("it holds no places and no states, so that recalling it launches nothing")
     lines += [f"stays arranged: {one}, {counted(len(one.order), 'window')}" for one in layout.arranged]
     unclaimed = [entry.label for entry in entries if entry.app is None]
     if unclaimed:

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.asked import layout_asked
 from jaklet.core.actions.ending import CLOSING
-from jaklet.core.actions.layouts.arranged import NOTHING_KEPT, restored
+from jaklet.core.actions.layouts.arranged import restored
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
@@ -19,6 +19,7 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.layouts import LAST, LAUNCH, SKIP, WAIT, Layout, names_of
 from jaklet.core.values.orders import Expect
 from jaklet.core.values.sentences import Action
+from jaklet.core.values.sharings import NOTHING_KEPT
 
 UNKNOWN_REMEDY: Final = "define it under `places` or `workspaces`; `jaklet check` shows where it stands"
 
@@ -59,6 +60,8 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     if missing := unknown(layout, config):
         return Outcome(False, f"{layout.name} names what is not there: {missing}", (UNKNOWN_REMEDY,))
     layout = present_for(layout, start, config)
+    if not layout.launches:
+        layout = layout._replace(entries=tuple(one._replace(missing=SKIP) for one in layout.entries))
     pairing = paired(layout, start, config)
     plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
     first = plan.needed(start)

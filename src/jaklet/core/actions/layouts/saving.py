@@ -5,10 +5,15 @@ from typing import NamedTuple
 
 from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.carrying import carried, misgivings
+from jaklet.core.actions.layouts.displays import present_for
+from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, waited_for
+from jaklet.core.actions.telling import window_name
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import Entry, Layout, name_fault, number_of
+from jaklet.core.values.layouts import MINIMISE, SEND, Entry, Layout, name_fault, number_of
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import listed
 
@@ -74,19 +79,36 @@ def saving(wanted: Callable[[], Wanted], context: Context, moment: Moment) -> Ta
 class Taken(NamedTuple):
     """The desk as a layout: as it is to be kept, and as it is on these displays.
 
-    `doubts`: why it may be a slip. `unopened`: windows that are kept in it, and not open.
+    `doubts`: why it may be a slip. `unopened`: windows that are kept in it, and not open. `left_out`: those that its
+    last recall has put out of view, as they are none of it.
     """
 
     layout: Layout
     here: Layout
     doubts: tuple[str, ...] = ()
     unopened: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
 
     @property
     def remarks(self) -> tuple[str, ...]:
         """What is to be said of it."""
         unopened = (f"not open, and kept in it: {listed(self.unopened)}",) if self.unopened else ()
-        return (*self.doubts, *unopened)
+        others = (f"out of view as none of its windows, and left out: {listed(self.left_out)}",)
+        return (*self.doubts, *unopened, *(others if self.left_out else ()))
+
+
+def hidden_others(former: Layout, desk: Desk, config: Config) -> list[Window]:
+    """Return the windows that are out of view as `others` of a layout says, and are none of its entries."""
+    layout = present_for(former, desk, config)
+    rule = layout.rule
+    own = {*paired(layout, desk, config).pairs.values()}
+    elsewhere = config.workspace_number(rule.workspace) if rule.what == SEND else None
+    return [
+        window
+        for window in desk.main_windows
+        if window.id not in own
+        and ((rule.what == MINIMISE and window.minimised) or (elsewhere and window.workspace == elsewhere))
+    ]
 
 
 def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
@@ -97,7 +119,10 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     selection = wanted.selection
     if former:  # what a layout holds is its user's choice, and stays it
         parts = former.holds if selection.parts is None else selection.parts
-        selection = selection._replace(parts=parts, displays=selection.displays or former.only_on)
+        hidden = hidden_others(former, moment.desk, context.config)
+        selection = selection._replace(
+            parts=parts, displays=selection.displays or former.only_on, without=frozenset(one.id for one in hidden)
+        )
     layout = captured(
         moment.desk,
         context.config,
@@ -111,7 +136,8 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     if former is None:
         return Taken(layout, layout)
     new = carried(layout, former)
-    return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened)
+    left_out = tuple(window_name(one, moment.desk, context.config) for one in hidden)
+    return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened, left_out)
 
 
 def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:

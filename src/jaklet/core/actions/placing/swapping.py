@@ -122,8 +122,13 @@ def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
         sent = now.by_id.get(window.id)
         return carried(sent, shape, there, now, config) if sent else ()
 
+    def fault(sent: Window, now: Desk) -> str:
+        stands = now.display_of(sent.frame)
+        known = now.display_named(there.name) is not None
+        return f"is on {config.role_of(stands)} still" if known and stands.name != there.name else ""
+
     state = f"on {config.role_of(there)}{', minimised' if minimised else ''}"
-    return done(goal, window, context, moment, state)
+    return done(goal, window, context, moment, state, fault)
 
 
 def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | Outcome:

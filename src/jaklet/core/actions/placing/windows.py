@@ -1,6 +1,6 @@
 """The action `place`, and what all placing shares: which window is meant, and what it takes to move it."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.actions.placing.grounds import no_display
@@ -93,8 +93,23 @@ def _placed(window: Window, stand: Stand, told: str, context: Context, moment: M
         return Outcome(False, f"{name} closed meanwhile")
     if end.notes:
         return Outcome(False, f"{name} is as near to {told} as it goes", end.notes)
+    if own := _own_size(desk.by_id[window.id], stand.whole):
+        return Outcome(True, f"{name} is as near to {told} as {own} lets it")
     where = told if told.startswith("at ") else f"at {told}"
     return Outcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
+
+
+def _own_size(window: Window, whole: Rect) -> str:
+    """Return what keeps a window from filling a frame, beyond a step of its size; empty where nothing does."""
+    frame, limits = window.frame, window.limits
+    steps = max(1, limits.step_width), max(1, limits.step_height)
+    if abs(frame.width - whole.width) < steps[0] and abs(frame.height - whole.height) < steps[1]:
+        return ""
+    inside = window.border.inside(frame)
+    if limits.is_fixed:
+        return f"its fixed size of {inside.width}x{inside.height}"
+    least = inside.width > window.border.inside(whole).width or inside.height > window.border.inside(whole).height
+    return f"its {'least' if least else 'own'} size of {inside.width}x{inside.height}"
 
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
@@ -110,8 +125,15 @@ def unseen(window: Window) -> Window:
     return window._replace(minimised=False) if window.minimised else window
 
 
-def done(goal: Goal, window: Window, context: Context, moment: Moment, state: str) -> Task:
-    """Reach a goal about one window, and say how it ended."""
+def done(
+    goal: Goal,
+    window: Window,
+    context: Context,
+    moment: Moment,
+    state: str,
+    fault: Callable[[Window, Desk], str] = lambda _window, _desk: "",
+) -> Task:
+    """Reach a goal about one window, and say how it ended. `fault`: says what is not so all the same, or nothing."""
     moment, refused, asked = yield from reach(goal, moment, lasting=True)
     name = window_name(window, moment.desk, context.config)
     if refused:
@@ -119,4 +141,6 @@ def done(goal: Goal, window: Window, context: Context, moment: Moment, state: st
         return Outcome(False, told[0], told[1:])
     if window.id not in moment.desk.by_id:
         return Outcome(False, f"{name} closed meanwhile")
+    if said := fault(moment.desk.by_id[window.id], moment.desk):
+        return Outcome(False, f"{name} {said}")
     return Outcome(True, f"{name} is {state}{'' if asked else ' already'}")
