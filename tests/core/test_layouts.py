@@ -371,6 +371,37 @@ def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
     assert one.shelf.layouts["bay"].holds == ALL_PARTS
 
 
+@pytest.mark.parametrize("parts", [["focus"], ["order"], ["focus", "order"], ["workspace"], ["focus", "workspace"]])
+def test_a_layout_of_neither_places_nor_states_launches_nothing(parts: list[str]) -> None:
+    one = table("berth-board", "radio-log", "letters")
+    one.act("minimise letters", "go radio-log")
+    outcome = saved(context(one), one.desktop.look(), Wanted("bay", selection=Selection(frozenset(parts))))
+    assert "it holds no places and no states, so that recalling it launches nothing" in outcome.more
+    listed = [e.label for e in one.shelf.layouts["bay"].entries]
+    front, order = ["radio-log"], ["radio-log", "berth-board"]
+    wanted = [*order, "letters"] if "workspace" in parts else order if "order" in parts else front
+    assert sorted(listed) == sorted(wanted)
+    for name in ("radio-log", "letters"):
+        one.act(f"close {name}")
+    assert "launched" not in one.act("recall bay").line
+    assert [w.instance for w in one.desk().windows] == ["berth-board"]
+
+
+@pytest.mark.parametrize("rule", [Others("minimise"), Others("workspace", 3)])
+def test_a_save_leaves_out_what_a_recall_has_put_out_of_view(rule: Others) -> None:
+    one = table("berth-board", "radio-log", "letters", "tide-gauge")
+    one.act("minimise letters")
+    assert saved(context(one), one.desktop.look(), Wanted("bay")).done
+    one.shelf.keep(one.shelf.layouts["bay"]._replace(others=rule))
+    one.act("launch charts", "recall bay", "place berth-board left 1/3")
+    assert one.desk().workspaces > 3
+    outcome = saved(context(one), one.desktop.look(), Wanted("bay"))
+    new = one.shelf.layouts["bay"]
+    assert sorted(e.label for e in new.entries) == ["berth-board", "letters", "radio-log", "tide-gauge"]
+    assert any(line.startswith("out of view as none of its windows, and left out: charts") for line in outcome.more)
+    assert next(e for e in new.entries if e.label == "letters").minimised  # its own, and as it was saved before
+
+
 def test_a_difference_from_the_desk_is_what_a_recall_does_and_no_more() -> None:
     one = table("berth-board", "radio-log")
     one.act("go berth-board", "maximise")

@@ -222,6 +222,24 @@ def test_undo_goes_back_one_arrangement_by_key_or_hand(flow: Flow) -> None:
     assert flow.failures == []
 
 
+def test_undo_of_the_first_arrangement_brings_frames_back(tmp_path: Path) -> None:
+    """Where nothing stayed arranged before; and of one where something did, as that was."""
+    config = CONFIG.replace(", arranged: columns", "").replace(", arranged: rows", "")
+    assert "arranged: " not in config.partition("apps:")[0]
+    flow = Flow(tmp_path, "", config)
+    pressed(flow, "f1", "f2", "f3")
+    before = stands(flow, *ALL)
+    pressed(flow, "f12")  # keep arranged stack
+    assert stands(flow, *ALL) != before
+    pressed(flow, "f5")
+    pressed(flow, "super+z")
+    assert len({*stands(flow, ALL[0], ALL[2])}) == 1  # the stack again
+    pressed(flow, "super+z")
+    assert stands(flow, *ALL) == before
+    assert flow.session.keeper.told(flow.desktop.look().desk) == []
+    assert flow.failures == []
+
+
 def test_by_halves_a_window_takes_half_of_the_one_in_front_and_gives_it_back(flow: Flow) -> None:
     pressed(flow, "super+h", "f1", "f2", "f3")
     berths, radio, tides = stands(flow, *ALL)

@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Sequence
+from functools import partial
 from itertools import pairwise
 from typing import Any
 
@@ -117,10 +118,8 @@ def test_programs_that_open_maximised_share_like_any_other(x: XServer, x_office:
         for count, cls in enumerate(CLASSES, 1):
             x.open(cls, "--maximised")
             shares = [(1920 * i // count, 0, 1920 // count, 1080) for i in range(count)]
-            until(
-                lambda n=count, s=shares: frames(x, *CLASSES[:n]) == s,
-                f"{count} columns: {frames(x, *CLASSES[:count])}",
-            )  # type: ignore[misc]
+            stand = partial(frames, x, *CLASSES[:count])
+            until(lambda: stand() == shares, f"{count} columns: {stand()}")  # noqa: B023
             listening.until_says(
                 f"workspace desk on main: {count} window{'s' if count > 1 else ''} arranged as columns"
             )

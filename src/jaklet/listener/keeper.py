@@ -129,6 +129,7 @@ class Keeper:
     def step(self) -> None:
         """Look whether anything has to get its share, and give it once all is calm."""
         if not self.is_used:
+            self.deadline = NEVER
             return
         moment = self._desktop.look()
         desk = moment.desk

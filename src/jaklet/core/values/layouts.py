@@ -146,8 +146,8 @@ class Layout(NamedTuple):
 
     @property
     def rule(self) -> Others:
-        """What becomes of other windows: where it has no windows of its own, it clears the desk."""
-        return self.others or Others(LEAVE if self.entries else MINIMISE)
+        """What becomes of other windows: where it is whole, and has no windows of its own, it clears the desk."""
+        return self.others or Others(LEAVE if self.entries or self.holds != ALL_PARTS else MINIMISE)
 
 
 class Past(NamedTuple):

@@ -75,7 +75,7 @@ def captured(
         for window in _from_the_front(desk)
         if _meant(window, front, groups[window.id][0], selection, desk, config)
     ]
-    if not parts - {FOCUS, ORDER}:  # no more than it needs
+    if parts and not parts - {FOCUS, ORDER}:  # no more than it needs
         meant = [window for window in meant if (desk.in_view(window) if ORDER in parts else window is front)]
     found = (groups[window.id] for window in meant)
     entries = [_entry(one, label, live[label], desk, config) for label, one in found]
