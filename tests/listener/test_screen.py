@@ -30,6 +30,9 @@ class FakeHelper:
     def kill(self) -> None:
         self.status = -9
 
+    def is_stopped(self) -> bool:
+        return False
+
     def wait(self, timeout: float | None = None) -> int:
         return self.status or 0
 

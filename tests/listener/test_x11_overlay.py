@@ -340,6 +340,23 @@ def test_the_helper_is_lost_at_any_moment(number: signal.Signals, bench: Bench) 
     assert "the helper that shows it" in bench.listening.says()
 
 
+@pytest.mark.parametrize("number", [signal.SIGKILL, signal.SIGSTOP], ids=["killed", "stopped"])
+def test_the_helper_is_lost_while_it_starts(number: signal.Signals, bench: Bench) -> None:
+    """The keyboard is free at once, and not after the time that a helper may take to begin."""
+    for _ in range(6):
+        for helper in bench.helpers():
+            os.kill(helper, signal.SIGKILL)
+        until(lambda: not bench.helpers(), "no helper")
+        bench.hand.tap("super", "p")
+        (helper,) = until(bench.helpers, "a helper that starts")
+        os.kill(helper, number)
+        until(bench.hand.is_free, f"a free keyboard: {bench.listening.says()}", 2)  # 5 s is what a helper may take
+        bench.hand.tap("super", "b")
+        bench.front("BerthBoard", "a key that goes on")
+        bench.gone()
+    assert "the helper that shows it" in bench.listening.says()
+
+
 @pytest.mark.parametrize("openings", [12, pytest.param(500, marks=pytest.mark.slow)])
 def test_windows_open_and_close_meanwhile(bench: Bench, openings: int) -> None:
     """However often: the keyboard is free each time, and the helper does not grow."""

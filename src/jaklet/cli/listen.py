@@ -61,6 +61,7 @@ def listen(
     from jaklet.config.paths import locate, state_folder
     from jaklet.core.values.abilities import Ability
     from jaklet.desktops.addresses import address_here
+    from jaklet.desktops.learned_returns import LearnedReturns
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.control import only_listener
     from jaklet.listener.loop import Listener, Outside, Workplace
@@ -93,7 +94,7 @@ def listen(
         # Beside the socket's own lock: where XDG_RUNTIME_DIR is not set, there is no other.
         only_listener(state_folder() / f"{name.replace('/', '_')}@{os.uname().nodename}.lock")
         shelf, history = shelf_of(locate(config)), history_of(desktop)
-        place = Workplace(desktop, desktop.chords, name, shelf, history)
+        place = Workplace(desktop, desktop.chords, name, shelf, history, LearnedReturns(state_folder))
         start = _starting(place.name, address_here(desk).kind, config)
         outside = Outside(tell, notices.post, _described, start, UseCounts(state_folder).add)
         source = Source(first.path, load, _watch(watch))
@@ -114,7 +115,19 @@ def listen(
             lines.close()
 
 
-def _starting(name: str, kind: str, config: str | None) -> "Callable[[], subprocess.Popen[bytes]] | None":
+class HelperProcess(subprocess.Popen[bytes]):
+    """The helper that shows things over the windows."""
+
+    def is_stopped(self) -> bool:
+        """Return whether a signal has stopped it (waitid(2), WSTOPPED)."""
+        options = os.WSTOPPED | os.WNOHANG | os.WNOWAIT
+        try:
+            return os.waitid(os.P_PID, self.pid, options) is not None
+        except ChildProcessError:
+            return False
+
+
+def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperProcess] | None":
     """Return what starts the helper that shows things over the windows; None where it could not find the listener."""
     from jaklet.where import socket_path
 
@@ -131,7 +144,7 @@ def _starting(name: str, kind: str, config: str | None) -> "Callable[[], subproc
         kind,
         *(["--config", config] if config else []),
     ]
-    return lambda: subprocess.Popen(command, stdin=subprocess.DEVNULL)
+    return lambda: HelperProcess(command, stdin=subprocess.DEVNULL)
 
 
 def _parts(result: "Checked") -> "tuple[Path, ...]":

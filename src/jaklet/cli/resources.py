@@ -111,14 +111,17 @@ class Opened(NamedTuple):
     def context(self, desktop: "Desktop") -> "Context":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
         from jaklet.cli.serving import status
+        from jaklet.config.paths import state_folder
         from jaklet.core.actions.begin import begin
         from jaklet.core.actions.new_windows import opening
         from jaklet.core.actions.tasks import Context
+        from jaklet.desktops.learned_returns import LearnedReturns
 
         desktop.keep_free(self.config.kept_free)
         history = history_of(desktop)
         opens = None if status(self.desk) else opening
-        return Context(self.config, self.shelf, history=history, opens=opens, begin=begin)
+        goes_back = LearnedReturns(state_folder).after
+        return Context(self.config, self.shelf, history=history, opens=opens, begin=begin, goes_back=goes_back)
 
 
 def history_of(desktop: "Desktop") -> "Steps":

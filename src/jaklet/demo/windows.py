@@ -5,13 +5,16 @@ Run: python -m jaklet.demo.windows --class BerthBoard --title "Berth board"
 
 import argparse
 import os
+import select
 import struct
+import time
 from typing import Any
 
 import xcffib
 import xcffib.xproto as xp
 
 _MIN, _MAX, _STEP = 1 << 4, 1 << 5, 1 << 6  # ICCCM 4.1.2.3
+BACK_AT = (50, 60)
 DEFAULT_COLOUR = "24506b"
 
 
@@ -32,6 +35,7 @@ def main() -> None:
     parser.add_argument("--no-input", action="store_true", help="take no focus")
     parser.add_argument("--shy", action="store_true", help="ask for no focus when it opens, but take it afterwards")
     parser.add_argument("--maximised", action="store_true", help="ask to be maximised as it opens")
+    parser.add_argument("--goes-back", type=int, default=0, help="go to 50,60 so many milliseconds after each move")
     parser.add_argument("--role", default="")
     parser.add_argument(
         "--dialog", default="", help="show a dialog with this title as well, which belongs to the first"
@@ -46,10 +50,11 @@ def main() -> None:
         windows.append(show(connection, arguments, arguments.count, windows[0]))
     shown = set(windows)
     connection.flush()
+    due: dict[int, float] = {}  # windows that go back, and when
     protocols, delete = _atom(connection, "WM_PROTOCOLS"), _atom(connection, "WM_DELETE_WINDOW")
     while shown:
         try:
-            event = connection.wait_for_event()
+            event = _next_event(connection, due)
         except (xp.WindowError, xp.DrawableError):
             continue  # it was destroyed under our hands
         except xcffib.ConnectionException:
@@ -59,6 +64,9 @@ def main() -> None:
             connection.flush()
         elif isinstance(event, xp.ConfigureNotifyEvent) and arguments.stubborn:
             _refuse(connection, event, *_pair(arguments.size))
+        elif isinstance(event, xp.ConfigureNotifyEvent) and arguments.goes_back:
+            if event.response_type & 0x80 and (event.x, event.y) != BACK_AT:  # the window manager tells of its place
+                due.setdefault(event.window, time.monotonic() + arguments.goes_back / 1000)
         elif isinstance(event, xp.DestroyNotifyEvent):
             shown.discard(event.window)
         elif isinstance(event, xp.ExposeEvent) and event.count == 0 and event.window in shown:
@@ -113,6 +121,20 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
     _numbers(connection, window, "WM_NORMAL_HINTS", _atom(connection, "WM_SIZE_HINTS"), hints)
     core.MapWindow(window)
     return window
+
+
+def _next_event(connection: Any, due: dict[int, float]) -> Any:
+    """Return the next event; ask meanwhile for windows to be where they go back to, once that is due."""
+    while True:
+        event = connection.poll_for_event()
+        if event is not None or not due:
+            return event or connection.wait_for_event()
+        for window in [one for one, at in due.items() if at <= time.monotonic()]:
+            del due[window]
+            connection.core.ConfigureWindow(window, xp.ConfigWindow.X | xp.ConfigWindow.Y, [*BACK_AT])
+        connection.flush()
+        if due:
+            select.select([connection.get_file_descriptor()], [], [], max(0.0, min(due.values()) - time.monotonic()))
 
 
 def _refuse(connection: Any, event: xp.ConfigureNotifyEvent, width: int, height: int) -> None:

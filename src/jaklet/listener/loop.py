@@ -14,6 +14,7 @@ from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.shelf import Shelf
 from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.work import Work
 from jaklet.core.keys.active import pending
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.verbs import ENTER, RECALL, traits_of
@@ -23,6 +24,7 @@ from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
+from jaklet.desktops.learned_returns import LearnedReturns
 from jaklet.listener.beside import Beside, PromptHistory, PromptShelf
 from jaklet.listener.control import ControlServer
 from jaklet.listener.counting import Counting, Save
@@ -33,7 +35,7 @@ from jaklet.listener.methods import methods_of
 from jaklet.listener.reload import Loaded, Reload, Source
 from jaklet.listener.reports import Reports
 from jaklet.listener.screen import HelpedScreen, Process
-from jaklet.listener.session import Session
+from jaklet.listener.session import NO_RETURNS, Returns, Session
 from jaklet.listener.walks import Walks
 from jaklet.where import socket_path
 
@@ -52,6 +54,7 @@ class Workplace(NamedTuple):
     name: str
     shelf: Shelf
     history: History | None = None
+    returns: LearnedReturns | None = None
 
 
 class Outside(NamedTuple):
@@ -94,8 +97,9 @@ class Listener:
         )
         self.screen = HelpedScreen(outside.overlay, self._unseen)
         self.session = Session(
-            place.desktop, first.config, self.shelf, reports, history, screen=self.screen, do=self.beside.do
-        )
+            place.desktop, first.config, self.shelf, reports, history, screen=self.screen, do=self.beside.do,
+            returns=self._returns(place),
+        )  # fmt: skip
         self.heard = HeardChords(place.chords, self.session, place.desktop.abilities, self.log)
         self._stopping = False
         path = socket_path(place.name)
@@ -103,6 +107,21 @@ class Listener:
         self.followers.control = self.screen.control = self._control
         if path is None:
             outside.say("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
+
+    def _returns(self, place: Workplace) -> Returns:
+        known = place.returns
+        if known is None:
+            return NO_RETURNS
+
+        def learn(cls: str, after: float) -> None:
+            longest = known.learn(cls, after)
+            self.beside.do(Work(lambda: known.keep(cls, longest)))
+
+        def stays(cls: str) -> None:
+            if known.after(cls):
+                self.beside.do(Work(lambda: known.stays(cls)))
+
+        return Returns(known.after, learn, stays)
 
     def _show(self, notice: Notice) -> None:
         """Show a notice where the config wants it; over the windows, only what went wrong or was to be said."""
@@ -322,7 +341,7 @@ def _signals() -> Any:
     read, write = os.pipe()
     os.set_blocking(read, False)
     os.set_blocking(write, False)
-    handled = (*STOP, signal.SIGHUP)
+    handled = (*STOP, signal.SIGHUP, signal.SIGCHLD)  # the last wakes the loop when a helper ends, or is stopped
     before = {number: signal.signal(number, lambda *_: None) for number in handled}
     former = signal.set_wakeup_fd(write, warn_on_full_buffer=False)
 

@@ -37,6 +37,10 @@ class Process(Protocol):
         """End it."""
         ...
 
+    def is_stopped(self) -> bool:
+        """Return whether a signal has stopped it, so that it does nothing."""
+        ...
+
     def wait(self, timeout: float | None = None) -> int:
         """Wait for its end."""
         ...
@@ -215,6 +219,8 @@ class HelpedScreen:
         status = self._process.poll()
         if status is not None or (self._client and self._client.gone):
             self._lose("the helper that shows it has ended")
+        elif (self.is_open or self.busy) and self._process.is_stopped():
+            self._lose("the helper that shows it is stopped")
         elif now >= self._answer_by:
             self._lose("the helper that shows it does not answer")
         elif now >= self._begun_by:

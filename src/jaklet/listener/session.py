@@ -21,7 +21,8 @@ from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, Show, Stop, Tell
 from jaklet.core.values.sentences import Action
 from jaklet.listener.events import Cut, Followed, Happenings
-from jaklet.listener.keeper import Keeper
+from jaklet.listener.going_back import GoingBack
+from jaklet.listener.keeper import KEEPS, Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.macro_queue import MacroQueue, Turn
 from jaklet.listener.reactions import Noticing
@@ -33,6 +34,20 @@ EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
 TYPING: Final = Hearing(every=True, typed=True)  # while something is open over the windows
 MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
+
+
+class Returns(NamedTuple):
+    """What is known of windows that go back, by their class: after how many seconds.
+
+    `learn` takes in that one went back after so long, `stays` that one did not.
+    """
+
+    after: Callable[[str], float]
+    learn: Callable[[str, float], None]
+    stays: Callable[[str], None]
+
+
+NO_RETURNS: Final = Returns(lambda _cls: 0.0, lambda _cls, _after: None, lambda _cls: None)
 
 
 class Held(NamedTuple):
@@ -59,6 +74,7 @@ class Session:
         keymaps: Keymaps | None = None,
         screen: Screen | None = None,
         do: Callable[[Work], bool] = at_once,
+        returns: Returns = NO_RETURNS,
     ) -> None:
         self._screen = screen or NoScreen()
         self._desktop, self._shelf, self._reports = desktop, shelf, reports
@@ -71,6 +87,8 @@ class Session:
         desktop.keep_free(config.kept_free)
         self._events = Happenings(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
+        self._returns = returns
+        self._going_back = GoingBack(desktop, lambda: self._config, reports.post, returns.learn, returns.stays)
         self.keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
         self._spare = SpareWorkspaces(desktop, self._tasks, lambda: self._config)
         self._history: History | None = None
@@ -273,6 +291,8 @@ class Session:
         self._keys.give_up(moment.now)
         self._notice(moment)
         self._answer_events(moment)
+        self._going_back.forget({wid for one in self._tasks for wid in one.moving})
+        self._going_back.look(moment)
         self._tasks.step(moment)
         self.keeper.step()
         self._spare.step(moment)
@@ -361,6 +381,7 @@ class Session:
             kept=lambda: self.keeper.kept() if self.keeper.is_used else None,
             arranged=self.keeper.arranged,
             watch=self._reports.watch,
+            goes_back=self._returns.after,
         )
 
     def _obey(self, order: Order, running: Running, moment: Moment) -> None:
@@ -387,7 +408,10 @@ class Session:
         """Take in how a task ended; a failure reaches its user, who may look elsewhere than at the log."""
         if by_itself and not outcome.done and not running.then:
             self._reports.post(Notice(outcome.line, failed=True))
-        now = self._desktop.look().now
+        moment = self._desktop.look()
+        now = moment.now
+        if outcome.done and running.action != KEEPS:  # who fights for a share is the keeper's business
+            self._going_back.placed(running.moving, moment)
         if running.action.verb in (RECALL, SAVE):
             self._noticing.forget_layout()
         self.keeper.ended(running)

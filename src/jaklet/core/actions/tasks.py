@@ -9,7 +9,7 @@ for them until none is left. A goal that holds already needs no change, which ma
 the goal still asks for after the desk has settled is what was refused.
 """
 
-from collections.abc import Callable, Generator, Mapping, Sized
+from collections.abc import Callable, Generator, Iterable, Mapping, Sized
 from typing import Final, NamedTuple, TypeVar
 
 from jaklet.core.actions.ports.desk import Moment
@@ -72,6 +72,10 @@ def _not_kept() -> None:
     return None
 
 
+def _at_once(_cls: str) -> float:
+    return 0.0
+
+
 def none_arranged(_desk: Desk) -> Mapping[Spot, Sharing]:
     """Return nothing: it stays arranged where a listener sees to it, and nowhere else."""
     return {}
@@ -88,6 +92,7 @@ class Context(NamedTuple):
     does so, and stands so.
     `macros`: those that this is a part of, the outermost first.
     `part`: it is undone with what it is a part of. `watch`: is told of every step of a macro, when it is done.
+    `goes_back`: returns after how many seconds windows of a class have gone back before; 0 for those that do not.
     """
 
     config: Config
@@ -105,6 +110,7 @@ class Context(NamedTuple):
     macros: tuple[str, ...] = ()
     part: bool = False
     watch: "Callable[[Action, Outcome, Moment], None] | None" = None
+    goes_back: Callable[[str], float] = _at_once
 
     def layout(self) -> str:
         """Return the name of the layout that was recalled or saved last on this desk; empty for none."""
@@ -149,6 +155,26 @@ def waited_for(call: Callable[[], Result], moment: Moment, what: str) -> Generat
             raise StoreError(f"{what} takes too long, and was given up", "see which disk or process holds it up")
         moment = yield Ask((), until)
     return moment, work.result()
+
+
+LONGER: Final = 1.5  # times as long as a window took to go back before, until it is taken to stay
+AT_LEAST: Final = 1.0  # seconds of that: it may have been asked for something else meanwhile, and went back the sooner
+
+
+def stayed(
+    goal: Goal, windows: Iterable[Window], context: "Context", moment: Moment
+) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
+    """Wait until windows that are known to go back have had the time for it; return what is needed then.
+
+    Where none of them is known to, nothing is waited for.
+    """
+    after = max((context.goes_back(one.cls) for one in windows), default=0.0)
+    if not after:
+        return moment, ()
+    until = moment.now + max(AT_LEAST, after * LONGER)
+    while moment.now < until:
+        moment = yield Ask((), until)
+    return moment, goal(moment.desk)
 
 
 class Reached(NamedTuple):

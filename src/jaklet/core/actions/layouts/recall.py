@@ -12,7 +12,7 @@ from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
 from jaklet.core.actions.layouts.reporting import Course, report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, reach, waited_for, within
+from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, reach, stayed, waited_for, within
 from jaklet.core.values.changes import Change, Focus, Launch, Reshape, launching
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
@@ -87,6 +87,12 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     if any(layout.entries[i].after for i in plan.pairs):
         moment, after = yield from _afterwards(plan, context, moment)
         moment, refused, _ = yield from reach(plan.needed, moment)
+    if not refused:
+        # What has come and gone while it waited for programs is looked at once more.
+        windows = [moment.desk.by_id[wid] for wid in plan.pairs.values() if wid in moment.desk.by_id]
+        moment, refused = yield from stayed(plan.needed, windows, context, moment)
+        if not refused and (launches or after):
+            moment, refused, _ = yield from reach(plan.needed, moment)
     kept = context.kept()
     if layout.arranged or kept is not None:
         order = restored(layout, plan.pairs, kept or NOTHING_KEPT, moment.desk, config)

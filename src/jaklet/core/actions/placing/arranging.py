@@ -4,7 +4,7 @@ from collections.abc import Callable, Generator, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Goal, reach
+from jaklet.core.actions.tasks import Ask, Context, Goal, reach, stayed
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
@@ -80,6 +80,10 @@ def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Gen
             learned |= new
             again = plan(learned, desk)
         planned = again
+    if not refused:
+        desk = moment.desk
+        windows = [desk.by_id[wid] for wid in planned.frames if wid in desk.by_id]
+        moment, refused = yield from stayed(_goal(needed, planned.frames), windows, context, moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     return Arranged(moment, refused, (*planned.notes, *notes, *told), asked)
 

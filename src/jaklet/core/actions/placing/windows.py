@@ -6,7 +6,7 @@ from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arra
 from jaklet.core.actions.placing.grounds import no_display
 from jaklet.core.actions.placing.standing import Stand, stand_of
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach, stayed
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal
 from jaklet.core.values.config import Config
@@ -135,6 +135,8 @@ def done(
 ) -> Task:
     """Reach a goal about one window, and say how it ended. `fault`: says what is not so all the same, or nothing."""
     moment, refused, asked = yield from reach(goal, moment, lasting=True)
+    if not refused:
+        moment, refused = yield from stayed(goal, (window,), context, moment)
     name = window_name(window, moment.desk, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
