@@ -26,7 +26,7 @@ ROOMS: dict[str, set[str]] = {
     "installed": {*CORE, "files"},
     "keyboards": CORE,
     "checks": {*CORE, "yaml_files", "config", "keyboards"},
-    "desktops": {*CORE, "where", "files", "database", "yaml_files"},
+    "desktops": {*CORE, "where", "files", "locks", "database", "yaml_files"},
     "listener": {*CORE, "where", "locks", "desktops"},
     "rehearsal": {*CORE, "desktops", "listener"},
     "use": {*CORE, "database"},

@@ -40,6 +40,11 @@ def opened_lock(path: Path) -> int:
     return descriptor
 
 
+def listener_lock(state: Path, listener: str) -> Path:
+    """Return the file that a listener of this name has locked while it runs on this machine. `state`: its folder."""
+    return state / f"{listener.replace('/', '_')}@{os.uname().nodename}.lock"
+
+
 @contextlib.contextmanager
 def held(path: Path, waits: float = WAITS) -> Iterator[None]:
     """Hold a lock; raises `HeldError` where somebody else does not give it back in so many seconds, or `OSError`."""

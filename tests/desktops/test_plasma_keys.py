@@ -497,8 +497,16 @@ def test_a_chord_of_the_desktop_is_lent_by_name_and_given_back(desk: Desk) -> No
     assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
     desk.listen().stop(signal.SIGKILL)
     until(lambda: desk.owner(left) != "jaklet", "our chords to be given back", 10)
-    assert "given back to KWin" in office.jaklet("stop").stdout
+    until(lambda: desk.owner(left) == "kwin", "what was lent to be given back too", 10)
     assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
+    assert "lacks its shortcut" not in office.jaklet("status", status=3).stderr
+    # Where nothing could be given back, it is said what is left.
+    lent = office.folder.parent / "state" / "jaklet" / "plasma-lent.json"
+    lent.write_text(json.dumps([[left, ["kwin", action, "KWin", action], []]]))
+    for words in (("status",), ("doctor",)):
+        done = office.jaklet(*words, status=None)
+        assert f"KWin lacks its shortcut for {action}" in done.stdout + done.stderr
+    assert "given back to KWin" in office.jaklet("stop").stdout
     assert "no listener" in office.jaklet("stop", status=1).stderr
     # A reload that names it no more gives it back.
     listening = desk.listen()

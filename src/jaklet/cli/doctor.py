@@ -24,6 +24,7 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     from jaklet.cli.layout import present
     from jaklet.cli.live import live_found
     from jaklet.cli.resources import checked, installed
+    from jaklet.cli.serving import left_behind
     from jaklet.desktops.addresses import address_of, file_of
     from jaklet.drawing.missing import lacks_text
 
@@ -42,6 +43,8 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
         looked = "programs, displays, keys and keyboard" if now else "programs (no desk was looked at)"
         terminal.say(f"nothing is missing here: {looked}")
     address = address_of(desk)
+    for line in left_behind(desk) if form is not Format.json else ():
+        terminal.say(f"{line}; `jaklet stop` gives it back")
     for line in address.grants() if address and form is not Format.json else ():
         terminal.say(line)
     raise typer.Exit(1 if found else 0)

@@ -69,3 +69,12 @@ def tidied() -> bool:
     for line in lines:
         terminal.say(line)
     return bool(lines)
+
+
+def left_behind(desk: str | None) -> list[str]:
+    """Return lines on what a listener of a desk has left behind that was killed; nothing while one runs."""
+    from jaklet.config.paths import state_folder
+    from jaklet.desktops.addresses import address_of
+
+    address = address_of(desk)
+    return [*address.left(state_folder)] if address and status(desk) is None else []

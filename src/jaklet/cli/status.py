@@ -23,6 +23,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     """
     from jaklet.cli.active import active, active_lines
     from jaklet.cli.resources import checked
+    from jaklet.cli.serving import left_behind
     from jaklet.cli.serving import status as told_by_listener
     from jaklet.core.values.errors import UsageError
     from jaklet.drawing.status import status_text
@@ -33,6 +34,8 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
             terminal.say_json({"listening": False})
         else:
             terminal.warn("no listener is running on this desk: jaklet listen")
+            for line in left_behind(desk):
+                terminal.warn(f"{line}; `jaklet stop` gives it back")
         raise typer.Exit(NO_LISTENER)
     pending: dict[str, Any] | None = None
     lines: list[str] = []

@@ -50,6 +50,11 @@ class Address(NamedTuple):
         tidy = KINDS[self.kind].tidy
         return tidy(state) if tidy else ()
 
+    def left(self, state: Callable[[], Path]) -> Iterable[str]:
+        """Yield lines on what a listener has left behind that was killed."""
+        left = KINDS[self.kind].left
+        return left(state) if left else ()
+
     def surface(self) -> "Surface":
         """Return what shows things over its windows; raises `DeskError`."""
         show = KINDS[self.kind].surface
@@ -69,7 +74,7 @@ class DeskKind(NamedTuple):
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
     `abilities`: what one can do at the most. `surface`: what shows things over its windows; None for nothing.
     `grants`: lines on what its user can let Jaklet do besides. `tidy`: gives back what a listener has left behind that
-    was killed, and says so.
+    was killed, and says so; `left`: says what is left behind still.
     """
 
     help: str
@@ -82,6 +87,7 @@ class DeskKind(NamedTuple):
     surface: "Callable[[], Surface] | None" = None
     grants: Callable[[], Iterable[str]] | None = None
     tidy: Callable[[Callable[[], Path]], Iterable[str]] | None = None
+    left: Callable[[Callable[[], Path]], Iterable[str]] | None = None
 
 
 def _x11(where: str, state: Callable[[], Path]) -> "Desktop":
@@ -132,6 +138,12 @@ def _plasma_grants() -> Iterable[str]:
     return told()
 
 
+def _plasma_left(state: Callable[[], Path]) -> Iterable[str]:
+    from jaklet.desktops.plasma.leftovers import left_behind
+
+    return left_behind(state)
+
+
 def _plasma_tidied(state: Callable[[], Path]) -> Iterable[str]:
     from jaklet.desktops.plasma.leftovers import given_back
 
@@ -156,6 +168,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         _wayland_surface,
         _plasma_grants,
         _plasma_tidied,
+        _plasma_left,
     ),
     X11: DeskKind(
         "the X server's, with real windows and keys",

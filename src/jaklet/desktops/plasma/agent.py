@@ -28,6 +28,9 @@ ANSWER: Final = 15.0  # seconds; the bus forgets a call after 25
 BEGINS: Final = 10.0  # seconds that a KWin may take until all of it is there
 BETWEEN: Final = 0.2  # seconds between two tries
 HEARS: Final = "hears"  # the file with the name of the script that takes away what a listener leaves behind
+SECOND_TRY: Final = (
+    1.0  # seconds in which a script that runs has told of the desk, of which most take some milliseconds
+)
 LOGS: Final = "see what it prints: journalctl --user"
 
 
@@ -69,7 +72,25 @@ class Agent:
             raise
 
     def _load(self) -> None:
-        """Let KWin run the script; the file is of no use once it does."""
+        """Let KWin run the script. Raises `DeskError`.
+
+        KWin numbers scripts by how many there are. While one that a former listener has left behind goes away, two can
+        have one number, and the first of them is run instead: then ours is loaded anew.
+        """
+        until = clock.monotonic() + PATIENCE
+        while True:
+            self._load_once()
+            again = clock.monotonic() + SECOND_TRY
+            while not self.state and clock.monotonic() < again:
+                self.bus.take(0.1)
+            if self.state:
+                return
+            if clock.monotonic() > until:
+                raise DeskError("the script of Jaklet does not answer in KWin", LOGS)
+            self.bus.call(SCRIPTING, "unloadScript", "s", self._name)
+
+    def _load_once(self) -> None:
+        """Hand the script over; the file is of no use once it runs."""
         runtime = _runtime()
         text = files("jaklet.desktops.plasma").joinpath("agent.js").read_text()
         text = text.replace("@SERVICE@", self.bus.name).replace("@NAME@", self._name)
@@ -86,11 +107,6 @@ class Agent:
         finally:
             with contextlib.suppress(OSError):
                 path.unlink()
-        until = clock.monotonic() + PATIENCE
-        while not self.state:
-            if clock.monotonic() > until:
-                raise DeskError("the script of Jaklet does not answer in KWin", LOGS)
-            self.bus.take(0.1)
 
     def _run(self, number: int) -> None:
         """Run the script: `/N` in 5.27, `/Scripting/ScriptN` in 6, as its documentation says."""

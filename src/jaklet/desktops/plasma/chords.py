@@ -5,6 +5,7 @@ to be given back for it: what each of them is among the keys that are heard is w
 """
 
 import contextlib
+import os
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Final
@@ -19,9 +20,12 @@ from jaklet.desktops.plasma.abilities import KEYS
 from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.ledger import LentFile
+from jaklet.desktops.plasma.leftovers import Guard
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, Stroke, WholeKeyboard, held_of
+from jaklet.locks import listener_lock
+from jaklet.where import plasma_listener
 
 MISSING: Final = "this keyboard has no such key"
 UNTOLD: Final = "Plasma does not tell this key from others"
@@ -34,6 +38,8 @@ class PlasmaChords:
 
     def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
         self._agent = agent
+        self._state = state
+        self._guard: Guard | None = None
         self._accelerators = Accelerators(agent.bus, LentFile(state) if state else None)
         self._wayland: Wayland | None = None
         self._keyboard: WholeKeyboard | None = None
@@ -79,6 +85,9 @@ class PlasmaChords:
         if not (hearing.chords or self._hears):
             return []
         if not self._hears:  # who wants no more than the whole keyboard leaves the shortcuts of a listener alone
+            if self._state and not self._guard:
+                name = plasma_listener(os.environ.get("WAYLAND_DISPLAY", "wayland-0"))
+                self._guard = Guard(self._state(), listener_lock(self._state(), name))
             self._agent.clean_up_after()
             self._accelerators.begin()
             self._hears = True
@@ -315,4 +324,6 @@ class PlasmaChords:
         if self._hears:
             with contextlib.suppress(DeskError):  # where there is no compositor, there is nothing of ours
                 self._accelerators.sweep()
+                if self._guard:
+                    self._guard.end()
         self._let_go()
