@@ -357,6 +357,22 @@ def test_the_helper_is_lost_while_it_starts(number: signal.Signals, bench: Bench
     assert "the helper that shows it" in bench.listening.says()
 
 
+def test_the_notice_of_an_error_in_the_config_is_shown(bench: Bench) -> None:
+    """Though the helper begins when the config on disk has that error: it goes by what the listener goes by."""
+    for helper in bench.helpers():
+        os.kill(helper, signal.SIGKILL)
+    until(lambda: not bench.helpers(), "no helper")
+    bench.office.edit("super+b: go board", "super+b: go nowhere")
+    assert "no app is called 'nowhere'" in bench.office.jaklet("reload", status=1).stderr
+    bench.hand.tap("super", "p")
+    bench.shown("the finder")
+    bench.hand.tap("escape")
+    bench.gone()
+    bench.office.jaklet("reload", status=1)
+    bench.shown("the notice of the error")
+    assert "the helper that shows it" not in bench.listening.says()
+
+
 @pytest.mark.parametrize("openings", [12, pytest.param(500, marks=pytest.mark.slow)])
 def test_windows_open_and_close_meanwhile(bench: Bench, openings: int) -> None:
     """However often: the keyboard is free each time, and the helper does not grow."""

@@ -162,7 +162,9 @@ def _loaded(result: "Checked", began: float) -> "Loaded":
     from jaklet.listener.reload import Loaded
 
     lines = tuple(finding_line(found) for found in result.findings)
-    return Loaded(result.config if result.usable else None, lines, _parts(result), began)
+    read = result.reading
+    texts = {os.path.realpath(read.files[name]): read.sources[name].text for name in read.own if name in read.sources}
+    return Loaded(result.config if result.usable else None, lines, _parts(result), began, texts)
 
 
 def _watch(wanted: bool) -> "FileWatch | None":

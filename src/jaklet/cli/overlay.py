@@ -15,6 +15,9 @@ from jaklet.core.values.config import NEVER
 from jaklet.core.values.errors import GoneError, JakletError
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
+
     from jaklet.core.values.config import Config
 
 LONGEST = 1 << 22  # bytes of a message
@@ -58,7 +61,6 @@ class _Run:
         from jaklet.overlay.scenes import Stores
 
         self._listener, self._source = listener, config
-        self._config: Config | None = None
         self._inbox = b""
         self._sent = 0
         layouts = Layouts(shelf_of(locate(config)))
@@ -67,19 +69,43 @@ class _Run:
         name = partial(name_place, config, None)
         places = partial(places_on_disk, config)
         stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name, places)
-        self._helper = Helper(self._surface, stores, self._read, self._send)
+        self._texts: Mapping[Path, str] = {}
+        self._early: list[dict[str, Any]] = []  # messages that came with the answer to the first request, or before it
         self._send("overlay")
+        self._go_by(self._answered()["files"])
+        self._helper = Helper(self._surface, stores, self._read, self._send)
+
+    def _answered(self) -> dict[str, Any]:
+        """Return the listener's answer to the first request; raises `JakletError` where it takes nobody."""
+        while True:
+            came = self._listener.recv(1 << 20)
+            if not came or len(self._inbox) > LONGEST:
+                raise JakletError("the listener has gone", "it starts this by itself")
+            *lines, self._inbox = (self._inbox + came).split(b"\n")
+            for at, line in enumerate(lines):
+                answer = json.loads(line)
+                if "method" in answer:
+                    self._early.append(answer)  # what it has waited to say is said first
+                elif "result" in answer:
+                    self._early += map(json.loads, lines[at + 1 :])
+                    result: dict[str, Any] = answer["result"]
+                    return result
+                else:
+                    raise JakletError(str(answer["error"]["message"]))
+
+    def _go_by(self, files: "Mapping[str, str]") -> None:
+        """Take in what is in the config's files, as the listener goes by it: those on disk may have errors by now."""
+        from pathlib import Path
+
+        self._texts = {Path(path): text for path, text in files.items()}
 
     def _read(self) -> "Config":
-        """Return the config; the former one where it has errors, as the listener does."""
-        from jaklet.cli.resources import opened
+        """Return the config that the listener goes by."""
+        from jaklet.cli.resources import checked
+        from jaklet.yaml_files.reader import unsaved
 
-        try:
-            self._config = opened(self._source).config
-        except JakletError:
-            if self._config is None:
-                raise
-        return self._config
+        with unsaved(self._texts):
+            return checked(self._source).config
 
     def _send(self, method: str, **params: Any) -> None:
         self._sent += 1
@@ -88,6 +114,9 @@ class _Run:
 
     def go_on(self) -> None:
         """Do what is to be done, until the listener or the desk has gone."""
+        early, self._early = self._early, []
+        for message in early:
+            self._do(message)
         clicks = [*self._surface.descriptors()]
         gc.disable()  # it is done between two keys, and not in the middle of one: 20 ms with 5,000 lines
         while True:
@@ -120,7 +149,12 @@ class _Run:
             return False
         *lines, self._inbox = (self._inbox + came).split(b"\n")
         for line in lines:
-            message = json.loads(line)
-            if message.get("method") == "overlay":
-                self._helper.take(message["params"], time.monotonic())
+            self._do(json.loads(line))
         return True
+
+    def _do(self, message: dict[str, Any]) -> None:
+        """Do what a message says; answers to what was asked say nothing new."""
+        if message.get("method") == "overlay":
+            if "files" in message["params"]:
+                self._go_by(message["params"]["files"])
+            self._helper.take(message["params"], time.monotonic())

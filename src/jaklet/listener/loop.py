@@ -157,7 +157,7 @@ class Listener:
         """Go by another config; return how many of its bindings work."""
         self.session.config = config
         self.counting.on = self._outside.use is not None and config.settings.counts
-        self.screen.reloaded()
+        self.screen.reloaded(self.config_files.texts)
         self._warm()
         return self.heard.begin(tell)
 
@@ -287,6 +287,10 @@ class Listener:
     def look(self) -> Moment:
         """Return the desk as it is now."""
         return self._desktop.look()
+
+    def config_texts(self) -> dict[str, str]:
+        """Return what is in the files of the config that it goes by, by their whole paths."""
+        return dict(self.config_files.texts)
 
     def described(self) -> Any:
         """Return the desk as data."""

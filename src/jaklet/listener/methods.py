@@ -50,6 +50,10 @@ class Serving(Protocol):
         """Return the desk as it is now."""
         ...
 
+    def config_texts(self) -> dict[str, str]:
+        """Return what is in the files of the config that it goes by, by their whole paths."""
+        ...
+
     def described(self) -> Any:
         """Return the desk as data."""
         ...
@@ -165,7 +169,7 @@ def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
 def _overlay(listener: Serving, _params: Params, answer: Answer) -> None:
     """Be the one who shows things over the windows: told of what to show, and of keys, as notifications `overlay`."""
     listener.screen.came()
-    answer({"shows": True})
+    answer({"shows": True, "files": listener.config_texts()})
 
 
 def _closed(listener: Serving, params: Params, answer: Answer) -> None:

@@ -4,8 +4,9 @@ import contextlib
 import gc
 import os
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, Final, NamedTuple, Protocol
 
 from jaklet.core.actions.work import Work
@@ -22,13 +23,15 @@ QUIET: Final = 0.3  # seconds without a change, after which the files are read: 
 class Loaded(NamedTuple):
     """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in.
 
-    `began`: when its files began to be read, in seconds since the epoch.
+    `began`: when its files began to be read, in seconds since the epoch. `texts`: what was in its files, by their whole
+    paths.
     """
 
     config: Config | None
     lines: tuple[str, ...]
     files: tuple[Path, ...] = ()
     began: float = float("inf")
+    texts: Mapping[str, str] = MappingProxyType({})
 
 
 class Watch(Protocol):
@@ -99,7 +102,7 @@ class Reload:
         return [self._source.watch.descriptor] if self._source.watch else []
 
     def _take_note(self, loaded: Loaded) -> None:
-        self.findings = loaded.lines
+        self.findings, self.texts = loaded.lines, loaded.texts
         self._read = {path: _stamp(path, loaded.began - SAFE) for path in (*loaded.files, self._source.path)}
         self.bindings = tuple(one.described for one in loaded.config.live) if loaded.config else ()
         if self._source.watch and loaded.files:

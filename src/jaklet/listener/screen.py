@@ -7,7 +7,7 @@ has all keys; so each key has to be answered in time, and a helper that does not
 
 import contextlib
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any, Final, Protocol
 
 from jaklet.core.keys.keymap import REST, State
@@ -159,10 +159,10 @@ class HelpedScreen:
         if self._start and self._process is None:
             self._warm_at = time.monotonic() + WARM
 
-    def reloaded(self) -> None:
-        """Let it read the config again."""
+    def reloaded(self, texts: Mapping[str, str]) -> None:
+        """Let it go by another config. `texts`: what is in its files, by their whole paths."""
         if self._process:
-            self._tell(what="config")
+            self._tell(what="config", files=dict(texts))
 
     # --- the helper ---
 
