@@ -159,9 +159,13 @@ def word_begins_word(case: Case) -> Iterator[Finding]:
 
 def missing_workspaces(case: Case) -> Iterator[Finding]:
     """JK309: a workspace that is named, and more than there are, as far as that is known."""
-    settings = case.config.settings
-    count = settings.workspaces or case.reading.here.workspaces
-    if count is None or settings.make_workspaces:
+    count = case.config.settings.workspaces or case.reading.here.workspaces
+    return beyond_workspaces(case, count) if count is not None else iter(())
+
+
+def beyond_workspaces(case: Case, count: int) -> Iterator[Finding]:
+    """Yield what names a workspace that is not among so many, where none is made for it."""
+    if case.config.settings.make_workspaces:
         return
     beyond = {id(action) for action in case.actions if any(_beyond(one, count) for one in action.every())}
     for deed in case.reading.deeds if beyond else ():

@@ -15,7 +15,7 @@ from typer.core import TyperGroup
 from jaklet import __version__
 from jaklet.cli import terminal
 from jaklet.core.values.errors import UsageError
-from jaklet.core.values.words import did_you_mean, either
+from jaklet.core.values.words import did_you_mean, either, nearest
 from jaklet.where import COMPLETES
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
@@ -46,9 +46,14 @@ class _Commands(TyperGroup):
         """Return how a word is used that is the command of a group, or the verb of an action; empty for others."""
         from jaklet.core.language.verbs import VERBS
 
-        ways = [f"jaklet {name} {word}" for name, one in self.commands.items() if word in getattr(one, "commands", ())]
-        ways += [f'jaklet act "{word} …"'] if word in VERBS else []
-        return f"did you mean {either(ways)}?" if ways else ""
+        inside = {name: [*getattr(one, "commands", ())] for name, one in self.commands.items()}
+        known = {*VERBS, *(command for commands in inside.values() for command in commands)}
+        near = [word] if word in known else nearest(word, known, most=1, likeness=0.75)
+        if not near or (near != [word] and nearest(word, self.commands, likeness=0.75)):
+            return ""
+        ways = [f"jaklet {name} {near[0]}" for name, commands in inside.items() if near[0] in commands]
+        ways += [f'jaklet act "{near[0]} …"'] if near[0] in VERBS else []
+        return f"did you mean {either(ways)}?"
 
 
 VERBOSE = "--verbose"

@@ -8,6 +8,7 @@ from jaklet.cli import terminal
 from jaklet.cli.keys import commands
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
+from jaklet.extras import install
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
@@ -73,7 +74,7 @@ def suggest(
     from jaklet.use.report import summed
 
     if find_spec("scipy") is None:
-        raise JakletError("suggestions need SciPy", "pip install 'jaklet[suggest]'")
+        raise JakletError("suggestions need SciPy", install("scipy"))
     result = checked(config, desk, keyboard or ())
     usable(result)
     names = [word for word in keep or () if word not in (HABITS, NOTHING)]

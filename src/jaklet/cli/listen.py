@@ -83,7 +83,7 @@ def listen(
 
     def load() -> "Loaded":
         began = time.time()
-        return _loaded(checked(config, desk, keyboard or ()), began)
+        return _loaded(checked(config, desk, keyboard or ()), began, notes=False)  # they were told of at the start
 
     for found in first.findings:
         tell(finding_line(found))
@@ -156,12 +156,16 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
-def _loaded(result: "Checked", began: float) -> "Loaded":
-    """Return a checked config for a listener. `began`: when its files began to be read, in seconds since the epoch."""
+def _loaded(result: "Checked", began: float, notes: bool = True) -> "Loaded":
+    """Return a checked config for a listener, with what was found; `notes`: those as well.
+
+    `began`: when its files began to be read, in seconds since the epoch.
+    """
+    from jaklet.core.values.findings import NOTE
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.reload import Loaded
 
-    lines = tuple(finding_line(found) for found in result.findings)
+    lines = tuple(finding_line(found) for found in result.findings if notes or found.severity != NOTE)
     read = result.reading
     texts = {os.path.realpath(read.files[name]): read.sources[name].text for name in read.own if name in read.sources}
     return Loaded(result.config if result.usable else None, lines, _parts(result), began, texts)

@@ -43,10 +43,14 @@ def facts_of(
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:
     """Return what only the running desk can tell."""
     from jaklet.checks.live import live_findings
+    from jaklet.checks.rules import beyond_workspaces
     from jaklet.cli.resources import opened_desk
     from jaklet.cli.serving import status
 
     mine = (status(desk) or {}).get("chords", ())
     with opened_desk(desk) as desktop:
         facts = facts_of(desktop, result.case.first_chords, mine, result.config.settings.take_over)
-    return list(live_findings(result.case, facts))
+    found = list(live_findings(result.case, facts))
+    if facts.desk and result.config.settings.workspaces is None and result.reading.here.workspaces is None:
+        found += beyond_workspaces(result.case, facts.desk.workspaces)
+    return found

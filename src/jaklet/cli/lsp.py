@@ -7,6 +7,7 @@ import typer
 from jaklet import __version__
 from jaklet.cli.options import DeskOption
 from jaklet.core.values.errors import JakletError
+from jaklet.extras import install
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -64,7 +65,7 @@ def lsp(desk: DeskOption = None) -> None:
         from jaklet.editor.completing import Installed
         from jaklet.editor.server import Outside, serve
     except ImportError as fault:
-        raise JakletError("the language server needs the extra `editor`", "pip install 'jaklet[editor]'") from fault
+        raise JakletError("the language server needs the extra `editor`", install("pygls")) from fault
     from jaklet.cli.resources import checked, installed
     from jaklet.cli.schema import of_files
     from jaklet.desktops.tabletop.reading import read_tabletop

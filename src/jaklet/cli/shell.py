@@ -36,11 +36,21 @@ def answered(environment: Mapping[str, str]) -> bool:
         return False
     words, begun = _asked(way, environment)
     fitting = [one for one in proposals(words, begun) if one.word.startswith(begun)]
+    if way == "complete_bash":  # it puts in what it is told to the letter
+        fitting = _quoted(fitting, _is_open(environment.get("COMP_WORDS", "")))
     sys.stdout.write(answer(fitting))
     if environment.get("_TYPER_COMPLETE_FISH_ACTION") == "is-args":
         sys.stdout.flush()
         os._exit(0 if fitting else 1)
     return True
+
+
+def _quoted(found: list[Proposal], is_open: bool) -> list[Proposal]:
+    """Return words as bash has to write them. `is_open`: within quotes, which one word alone would close."""
+    if not is_open:
+        return [one._replace(word=re.sub(r"([^\w@%+=:,./-])", r"\\\1", one.word)) for one in found]
+    goes_on = len(found) == 1 and " " not in found[0].word
+    return [*found, found[0]._replace(word=f"{found[0].word} ")] if goes_on else found
 
 
 def _asked(way: str, environment: Mapping[str, str]) -> tuple[list[str], str]:

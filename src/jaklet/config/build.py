@@ -19,7 +19,9 @@ from jaklet.config.words import read_words
 from jaklet.config.workspaces import read_workspaces, sharing
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.language.places import named_in
+from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import FOLLOW
+from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import Full, Named, Same
 from jaklet.core.values.geometry import Insets, Length
@@ -275,7 +277,8 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
             continue
         if build is None:
             known = [*SECTIONS, INCLUDE]
-            remedy = fields.renamed(name, known) or did_you_mean(name, known, f"sections are {either(known)}")
+            near = did_you_mean(name, known, f"sections are {either(known)}")
+            remedy = _indented(name) or fields.renamed(name, known) or near
             reading.found.append(finding("JK103", key.spot, name=name, remedy=remedy))
         elif not value.is_empty:
             build(value, reading)
@@ -286,6 +289,15 @@ def _refuse_if_others_write(part: Part, reading: Reading) -> None:
     exposed = exposed_file(part.path, part.shown) if part.path.exists() else None  # an editor's text may have no file
     reading.found += [exposed] if exposed else []
     reading.found += exposed_folders(part.path.parent, reading.path)
+
+
+def _indented(name: str) -> str:
+    """Return the remedy for a chord that stands where sections do; empty for anything else."""
+    try:
+        parse_keys(name)
+    except SentenceError:
+        return ""
+    return "indent it, as it is one of `bindings`" if "+" in name else ""
 
 
 def _sections(source: Source, reading: Reading) -> list[tuple[str, Value, Value]]:

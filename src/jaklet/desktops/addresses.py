@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
-from jaklet.core.values.words import either
+from jaklet.core.values.words import either, listed
 from jaklet.where import PLASMA, X11, no_listener, plasma_here, plasma_listener, x11_here, x11_listener
 
 if TYPE_CHECKING:
@@ -244,7 +244,9 @@ def address_here(desk: str | None, remedy: str = TRY_A_TABLETOP) -> Address:
     """Return the same; raises `DeskError` where there is none."""
     found = address_of(desk)
     if found is None:
-        raise DeskError(f"there is no desk here, as {KINDS[X11].missing}", remedy)
+        asked = KINDS.get(desk or "")
+        why = asked.missing if asked else listed([one.missing for one in KINDS.values() if one.here])
+        raise DeskError(f"there is no desk here, as {why}", remedy)
     return found
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Final, Literal
 
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import either
+from jaklet.extras import install
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -29,7 +30,7 @@ def new_figure(width: float, height: float, layout: Literal["constrained"] | Non
         from matplotlib.backends.backend_agg import FigureCanvasAgg
         from matplotlib.figure import Figure
     except ImportError as fault:
-        raise JakletError("pictures of this kind need Matplotlib", "pip install 'jaklet[pictures]'") from fault
+        raise JakletError("pictures of this kind need Matplotlib", install("matplotlib")) from fault
     figure = Figure(figsize=(width, height), dpi=dots, facecolor=PAPER, layout=layout)
     FigureCanvasAgg(figure)
     return figure

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from typing import Any
 
 SHOWN = 8  # last actions
+MOST_CHANGES = 12  # of a config that is not in use yet
 MOST_LISTED = 3  # bindings that the same keeps from working, each on a line of its own
 
 
@@ -32,11 +33,12 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
     rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
     rows += [("under way", one) for one in told.get("under way", ())]
     rows += [("refused", line) for line in refused_told(refused)]
+    rows += [("not reloaded" if i == 0 else "", line) for i, line in enumerate(told.get("not reloaded", ()))]
     rows += [("finding", line) for line in told.get("warnings", ())]
     for label, text in rows:
         plain = printable(str(text))
-        lines_of = wrap(plain, max(20, columns - 13)) if label == "refused" else [cut(plain, columns - 13)]
-        found += [f"  {label if i == 0 else '':<10} {line}" for i, line in enumerate(lines_of)]
+        lines_of = wrap(plain, max(20, columns - 15)) if label == "refused" else [cut(plain, columns - 15)]
+        found += [f"  {label if i == 0 else '':<12} {line}" for i, line in enumerate(lines_of)]
     found += [f"  {printable(line)}" for line in lines]
     actions = told.get("actions", [])[-SHOWN:]
     return "\n".join([*found, *(["last actions"] if actions else []), *(_action_told(one, ink) for one in actions)])
@@ -61,7 +63,9 @@ def pending_lines(
     new, old, kept = list(added), list(gone), list(refused)
     if new or old:
         lines = [f"{who} does not go by {counted(len(new) + len(old), 'change')} yet: run `jaklet reload`"]
-        lines += [f"  new: {text}" for text in new] + [f"  gone: {text}" for text in old]
+        changes = [f"  new: {text}" for text in new] + [f"  gone: {text}" for text in old]
+        more = len(changes) - MOST_CHANGES
+        lines += [*changes[:MOST_CHANGES], f"  and {more} more"] if more > 1 else changes
     elif current:
         lines = [f"{who} goes by all of this"]
     else:

@@ -70,7 +70,7 @@ def _why(known: Any, ink: Ink) -> Iterator[str]:
 
 
 def _line(head: str, text: str, ink: Ink) -> str:
-    return f"  {ink(head.ljust(14), 'faint')}{text}"
+    return f"  {ink(f'{head:<13} ', 'faint')}{text}"
 
 
 def _where(bound: Any) -> str:

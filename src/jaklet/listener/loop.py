@@ -306,6 +306,14 @@ class Listener:
         """Tell the client whose request this is of what happens."""
         self.followers.add(self._desktop.look().desk)
 
+    def _layout(self) -> str:
+        """Return the layout that stands; empty for none, and where its file has gone."""
+        name = self.session.layout
+        try:
+            return name if not name or name in self.shelf.names() else ""
+        except JakletError:
+            return name
+
     def status(self) -> dict[str, Any]:
         """Return what a client may want to know of it."""
         session = self.session
@@ -320,10 +328,11 @@ class Listener:
             "bindings": self.config_files.bindings,
             "since": self.since,
             "paused": session.paused,
-            "layout": session.layout,
+            "layout": self._layout(),
             "under way": session.under_way,
             "actions": [done._asdict() for done in self.log.done],
             "warnings": list(self.config_files.findings),
+            "not reloaded": list(self.config_files.refused),
             "watching": self.config_files.watches,
             "arranged": session.keeper.told(self._desktop.look().desk),
             "current": self.config_files.is_current(str(self.config_files.path)),

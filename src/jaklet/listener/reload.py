@@ -83,6 +83,7 @@ class Reload:
         do: Callable[[Work, Callable[[Work], None]], None],
     ) -> None:
         self._source, self._log, self._use, self._do = source, log, use, do
+        self.refused: tuple[str, ...] = ()  # what was found when the files were read last, if they could not be used
         self.deadline = NEVER  # when the files, which have changed, are to be read
         self._take_note(first)
 
@@ -145,6 +146,7 @@ class Reload:
         except Exception as fault:
             loaded = Loaded(None, (self._log.broken("reading the config", fault),))
         lines = list(loaded.lines)
+        self.refused = tuple(lines) if loaded.config is None else ()
         if loaded.config is None:
             first = lines[0] if lines else "it cannot be read"
             self._log.post(Notice(f"the config was not reloaded: {first}", failed=True, topic="reload"))

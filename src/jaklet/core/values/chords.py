@@ -101,12 +101,23 @@ def keysym_of(name: str) -> int | None:
     return found
 
 
+# What modifiers are called elsewhere: on other systems, on their keys, and as bits (X protocol, Mod1 and Mod4).
+_ELSEWHERE: Final = {
+    **dict.fromkeys(("win", "windows", "mod4", "cmd", "command", "meta", "logo", "hyper"), "super"),
+    **dict.fromkeys(("mod1", "option", "opt"), "alt"),
+    **dict.fromkeys(("mod5", "alt_gr", "iso_level3_shift"), "altgr"),
+    **dict.fromkeys(("control_l", "ctl", "strg"), "ctrl"),
+}
+
+
 def parse_chord(text: str) -> Chord:
     """Chord := {modifier "+"} key, with offsets of the part at fault in the error."""
     stripped = text.strip()
     offset = text.index(stripped) if stripped else 0
     if not stripped:
         raise SentenceError("a chord is missing here", 0, 1, "write one such as super+l")
+    if stripped[0] == "<" or "-" in stripped[1:-1]:
+        _refuse_other_writing(stripped, offset)
     pieces = stripped.split("+")
     if len(pieces) > 2 and pieces[-1] == "" == pieces[-2]:
         pieces[-2:] = ["+"]  # `super++`: the plus key itself
@@ -127,6 +138,23 @@ def parse_chord(text: str) -> Chord:
     return Chord(modifiers, _key(key, at, offset + len(stripped), pieces))
 
 
+_IN_BRACKETS: Final = regex(r"((?:<\w+>)+)(\w+)")
+_OF_A_MOUSE: Final = regex(
+    r"(?:mouse|button|btn|wheel|scroll)[ _-]?(?:\d+|up|down|left|right)?|(?:left|middle|right)[ _-]?(?:click|button)"
+)
+
+
+def _refuse_other_writing(text: str, offset: int) -> None:
+    """Raise where a chord is written as other programs write it: `<super>e`, `ctrl-alt-x`."""
+    found = _IN_BRACKETS.fullmatch(text)
+    parts = [*found[1].strip("<>").split("><"), found[2]] if found else text.split("-")
+    names = [_ELSEWHERE.get(part.lower(), part.lower()) for part in parts[:-1]]
+    if len(parts) < 2 or not parts[-1] or any(name not in MODIFIERS for name in names):
+        return
+    meant = "+".join([*(name.replace("control", "ctrl") for name in names), parts[-1]])
+    raise SentenceError(f"{text!r} is no chord here", offset, offset + len(text), f"join its parts with +: {meant}")
+
+
 def _key(key: str, start: int, end: int, pieces: list[str]) -> int:
     if not key:
         raise SentenceError("the key is missing after +", start, end, "end the chord with a key: super+l")
@@ -138,6 +166,9 @@ def _key(key: str, start: int, end: int, pieces: list[str]) -> int:
     if any(space in key for space in " \t"):
         raise SentenceError("there is a space inside the chord", start, end, "join modifiers and key with +")
     found = keysym_of(key)
+    if found is None and _OF_A_MOUSE.fullmatch(key.lower()):
+        remedy = "only keys of a keyboard can be bound, and no buttons or wheels"
+        raise SentenceError(f"no key is called {key!r}", start, end, remedy, unknown=key)
     if found is None:
         raise SentenceError(f"no key is called {key!r}", start, end, lambda: _keys_like(key), unknown=key)
     if found in MODIFIER_KEYS:
@@ -147,15 +178,6 @@ def _key(key: str, start: int, end: int, pieces: list[str]) -> int:
 
 def _keys_like(key: str) -> str:
     return did_you_mean(key, [*KEYSYMS, *SHORT_NAMES], "use the X keysym name, as `xev` prints it")
-
-
-# What modifiers are called elsewhere: on other systems, on their keys, and as bits (X protocol, Mod1 and Mod4).
-_ELSEWHERE: Final = {
-    **dict.fromkeys(("win", "windows", "mod4", "cmd", "command", "meta", "logo", "hyper"), "super"),
-    **dict.fromkeys(("mod1", "option", "opt"), "alt"),
-    **dict.fromkeys(("mod5", "alt_gr", "iso_level3_shift"), "altgr"),
-    **dict.fromkeys(("control_l", "ctl", "strg"), "ctrl"),
-}
 
 
 def _bad_modifier(word: str, start: int, end: int) -> SentenceError:
