@@ -45,9 +45,10 @@ class Proof:
 
 
 class State(NamedTuple):
-    """What the next key's meaning depends on. `waits`: the macros under way.
+    """What the next key's meaning, and its result, depend on. `waits`: the macros under way.
 
-    `held`: a key is still down, and letting it go leads there.
+    `held`: a key is still down, and letting it go leads there. `holds`: which of the conditions that macros ask for
+    hold, in the order in which they stand there.
     """
 
     keys: KeyState = REST
@@ -55,6 +56,7 @@ class State(NamedTuple):
     front: str | None = None
     waits: tuple[str, ...] = ()
     held: KeyState | None = None
+    holds: tuple[bool, ...] = ()
 
     @property
     def is_plain(self) -> bool:
@@ -72,7 +74,10 @@ class Situation(NamedTuple):
 
 
 class Effect(NamedTuple):
-    """What an action brings about: the app in front, what waits, the layer, a pause; and why a recall failed."""
+    """What an action brings about: the app in front, what waits, the layer, a pause; and why a recall failed.
+
+    `holds`: which conditions hold then.
+    """
 
     front: str | None
     waits: tuple[str, ...]
@@ -80,6 +85,7 @@ class Effect(NamedTuple):
     paused: bool
     desk: Situation
     problem: str
+    holds: tuple[bool, ...] = ()
 
 
 @dataclass

@@ -5,31 +5,36 @@ user has asked for other keys (a layer, a pause, a scope that gives the key to a
 to where the recall key works. And every layer can be left.
 
 A state is what the meaning of the next key depends on: the layer, the chords of a sequence so far, the pause, the app
-in front, and the macros that wait. What keys mean is asked of the keymap, at no cost; what actions bring about is found
-by doing them on a tabletop, once for each action in each situation of the desk. A counterexample is a row of keys that
-can be pressed on the desk that the proof began with.
+in front, the macros that wait, and which of the conditions hold that macros ask for. What keys mean is asked of the
+keymap, at no cost; what actions bring about is found by doing them on a tabletop, once for each action in each
+situation of the desk. A counterexample is a row of keys that can be pressed on the desk that the proof began with.
 """
 
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Final
 
+from jaklet.core.actions.holding import holds
+from jaklet.core.actions.macros.flow import facts
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
 from jaklet.core.keys.keymap import State as KeyState
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.steps import Do, steps_of
+from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
 from jaklet.core.language.verbs import PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.scopes import Scope
-from jaklet.core.values.sentences import Action
+from jaklet.core.values.sentences import Action, Condition
+from jaklet.core.values.words import either
 from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.proofs import Counterexample, Effect, Node, Proof, Situation, State
 from jaklet.rehearsal.stage import Basis, Stage
 
 LAST: Final = "last"
+NONE: Final = ""  # no layout was recalled
+DEEPEST: Final = 8  # macros within macros
 MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
 
@@ -45,43 +50,93 @@ class _Prover:
         self.basis, self.room = basis, room
         self.config = config = basis.config
         self.proof = Proof(chords=len({chord for one in config.live for chord in one.keys}))
-        self.targets: dict[Action, str | None] = {}
-        self.recalls = [(one, name) for one in config.live if (name := self._target(one.action)) and not one.on_release]
+        self.targets: dict[Action, frozenset[str]] = {}
+        self.recalls = [(one, names) for one in config.live if (names := self._target(one.action))]
+        self.conditions = tuple(dict.fromkeys(self._asked_for()))
         self.nodes: dict[State, Node] = {}
-        self.situations: dict[tuple[str | None, tuple[str, ...]], Situation] = {}
+        self.situations: dict[tuple[str | None, tuple[str, ...], tuple[bool, ...]], Situation] = {}
         self.effects: dict[tuple[int, Action, KeyState], Effect] = {}
 
-    def _target(self, action: Action) -> str | None:
-        """Return the layout that an action recalls: by itself, or as the last recall among the steps of a macro."""
+    def _target(self, action: Action) -> frozenset[str]:
+        """Return the layouts one of which stands after an action that may recall: empty for one that never does."""
         if action not in self.targets:
-            self.targets[action] = self._find_target(action)
+            self.targets[action] = frozenset()  # a macro that runs itself is refused
+            self.targets[action] = self._after(action, frozenset({NONE})) - {NONE}
         return self.targets[action]
 
-    def _find_target(self, action: Action) -> str | None:
+    def _after(self, action: Action, before: frozenset[str]) -> frozenset[str]:
+        """Return what may have been recalled last after an action. `before`: the same before it; `NONE` for nothing."""
         if action.verb == RUN:
-            macro = self.config.macros.get(action.refs[0].name)
-            try:
-                steps = steps_of(macro, action.refs[0].arguments, parse_action) if macro else ()
-            except SentenceError:
-                return None
-            found = [self._target(step.action) for step in steps if isinstance(step, Do) and step.action.verb == RECALL]
-            return found[-1] if found else None
+            return self._after_steps(self._steps_of(action), before)
         ref = action.named("LAYOUT")
         if action.verb != RECALL or ref is None or ref.name == LAST:
-            return None
+            return before
         layout = self.basis.shelf.find(ref.name)
-        return layout.name if layout else None
+        return frozenset({layout.name}) if layout else before
+
+    def _after_steps(self, steps: Iterable[Step], before: frozenset[str], depth: int = 0) -> frozenset[str]:
+        for step in steps:
+            match step:
+                case Do(action, _, otherwise):
+                    inner = self._steps_of(action) if action.verb == RUN and depth < DEEPEST else ()
+                    done = self._after_steps(inner, before, depth + 1) if inner else self._after_plain(action, before)
+                    before = done | self._after_steps(otherwise, before, depth) if otherwise else done
+                case When(_, _, then, otherwise):
+                    before = self._after_steps(then, before, depth) | self._after_steps(otherwise, before, depth)
+                case Repeat(_, _, again):
+                    before = self._after_steps(again, before, depth)
+        return before
+
+    def _after_plain(self, action: Action, before: frozenset[str]) -> frozenset[str]:
+        return before if action.verb == RUN else self._after(action, before)
+
+    def _steps_of(self, action: Action) -> tuple[Step, ...]:
+        """Return the steps of the macro that an action runs; nothing for one that cannot be run."""
+        macro = self.config.macros.get(action.refs[0].name)
+        try:
+            return steps_of(macro, action.refs[0].arguments, parse_action) if macro else ()
+        except SentenceError:
+            return ()
+
+    def _asked_for(self) -> Iterator[Condition]:
+        """Yield the conditions that macros ask for, of all that keys and events run."""
+        ahead = [one.action for one in self.config.live] + [one.action for one in self.config.events]
+        seen: set[Action] = set()
+        while ahead:
+            action = ahead.pop()
+            if action.verb != RUN or action in seen:
+                continue
+            seen.add(action)
+            steps = [*self._steps_of(action)]
+            while steps:
+                match steps.pop():
+                    case Do(inner, _, otherwise):
+                        ahead.append(inner)
+                        steps += otherwise or ()
+                    case When(condition, _, then, otherwise):
+                        yield condition
+                        steps += [*then, *otherwise]
+                    case Repeat(_, _, again):
+                        steps += again
+
+    def _holds(self, stage: Stage) -> tuple[bool, ...]:
+        """Return which of the conditions hold on a desk."""
+        if not self.conditions:
+            return ()
+        asked = facts(stage.session.context(), stage.desktop.look())
+        return tuple(holds(condition, asked) for condition in self.conditions)
 
     def run(self) -> Proof:
         """Look for counterexamples."""
         proof, names = self.proof, self.basis.shelf.names()
         proof.layouts, proof.layers = len(names), len(self.config.layers)
-        keyed = {name for _, name in self.recalls}
+        keyed = {name for _, names in self.recalls for name in names}
         proof.unreached = [name for name in names if name not in keyed]
         self._explore()
         proof.states = len(self.nodes)
         proof.foci = len({state.front for state in self.nodes})
         self._look_at_recalls()
+        self._look_at_releases()
         self._look_at_waiting()
         proof.found += self._typed_after()
         proof.found = sorted(self._shortest(), key=lambda one: len(one.keys))
@@ -116,22 +171,24 @@ class _Prover:
 
     def _situation_of(
         self, stage: Stage, former: Situation, binding: Binding | None
-    ) -> tuple[str | None, tuple[str, ...], Situation]:
-        """Return the app in front, what waits, and the desk; the same one for each pair of these."""
-        front, waits = self.config.front_app(stage.desk), self._waits(stage)
-        known = self.situations.get((front, waits))
+    ) -> tuple[str | None, tuple[str, ...], tuple[bool, ...], Situation]:
+        """Return the app in front, what waits, which conditions hold, and the desk; the same one for all these."""
+        front, waits, asked = self.config.front_app(stage.desk), self._waits(stage), self._holds(stage)
+        known = self.situations.get((front, waits, asked))
         if known is None:
             number, stood = len(self.situations), tuple(stage.history.layouts())
             begun = (*former.begun, binding) if waits and binding else ()
             room = former.room if begun else stage.desktop.room.copy()
-            known = self.situations[front, waits] = Situation(number, room, former.stood if begun else stood, begun)
-        return front, waits, known
+            known = Situation(number, room, former.stood if begun else stood, begun)
+            self.situations[front, waits, asked] = known
+        return front, waits, asked, known
 
     def _explore(self) -> None:
         first = Stage(self.basis, self.room)
         start = Situation(-1, first.desktop.room.copy(), tuple(first.history.layouts()))
-        front, waits, desk = self._situation_of(first, start, None)
-        ahead = deque([self._node(State(REST, first.session.paused, front, waits), (), desk)])
+        front, waits, asked, desk = self._situation_of(first, start, None)
+        begins = State(first.session.state, first.session.paused, front, waits, holds=asked)
+        ahead = deque([self._node(begins, (), desk)])
         while ahead:
             node = ahead.popleft()
             for state, chord, desk in self._steps(node):
@@ -186,9 +243,9 @@ class _Prover:
         """Yield what is so once Escape has stopped the macros that wait."""
         stage = self._stage(node.desk)
         stage.press(ESCAPE)
-        front, waits, desk = self._situation_of(stage, node.desk, None)
+        front, waits, asked, desk = self._situation_of(stage, node.desk, None)
         if not waits:
-            yield node.state._replace(front=front, waits=waits, held=None), ESCAPE, desk
+            yield node.state._replace(front=front, waits=waits, held=None, holds=asked), ESCAPE, desk
 
     @staticmethod
     def _still(state: State, after: KeyState) -> KeyState | None:
@@ -204,7 +261,7 @@ class _Prover:
             paused = verb == PAUSE and not state.paused
             yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
             return
-        if all(
+        if not self.conditions and all(
             traits_of(one).focus is FocusAfter.STAYS for one in binding.action.every()
         ):  # nothing that keys depend on
             yield state._replace(keys=after, held=self._still(state, after)), chord, node.desk
@@ -216,23 +273,24 @@ class _Prover:
         effect = self.effects[known]
         if effect.problem:
             self.proof.found.append(Counterexample((*node.path, chord), effect.problem, binding))
-        keys = effect.keys if verb == RUN else after
+        # An event that the action brings about can enter a layer, too.
+        keys = effect.keys if verb == RUN or effect.keys != REST else after
         held = self._still(state, keys)
-        yield State(keys, effect.paused, effect.front, effect.waits, held), chord, effect.desk
+        yield State(keys, effect.paused, effect.front, effect.waits, held, effect.holds), chord, effect.desk
 
     def _effect(self, desk: Situation, binding: Binding, keys: KeyState) -> Effect:
         stage = self._stage(desk)
         if keys.layer:
             stage.session.enter(keys.layer)
         failed = self._do(stage, binding)
-        front, waits, after = self._situation_of(stage, desk, binding)
+        front, waits, asked, after = self._situation_of(stage, desk, binding)
         target = self._target(binding.action)
         problem = ""
-        if target and next(iter(stage.history.layouts()), "") != target:
-            problem = failed or f"layout {target} does not stand after it"
-        elif target and failed and binding.action.verb == RECALL:
+        if target and next(iter(stage.history.layouts()), "") not in target and not waits:
+            problem = failed or f"layout {either(sorted(target))} does not stand after it"
+        elif target and failed and (binding.action.verb == RECALL or "recall" in failed):
             problem = failed
-        return Effect(front, waits, stage.session.state, stage.session.paused, after, problem)
+        return Effect(front, waits, stage.session.state, stage.session.paused, after, problem, asked)
 
     # --- what is claimed of it ---
 
@@ -300,7 +358,7 @@ class _Prover:
             done = step.binding or step.on_release
             if done is not None:
                 last = i + 1 == len(recall.keys)
-                if last and step.binding and self._target(step.binding.action) == self._target(recall.action):
+                if last and self._target(done.action) == self._target(recall.action):
                     return ""
                 return ASKED if own else f"it does {done.action}, not {recall.action}"
             if step.passed and not passed:
@@ -313,6 +371,16 @@ class _Prover:
         if app is not None and app.types and writes(chord):
             return f"{chord} is typed into {where}"
         return ASKED if own else f"{chord} goes to {where}"
+
+    def _look_at_releases(self) -> None:
+        """Find recall keys whose release recalls another layout."""
+        pressed = {(one.layer, one.keys): (one, names) for one, names in self.recalls if not one.on_release}
+        for one, names in self.recalls:
+            other = pressed.get((one.layer, one.keys)) if one.on_release else None
+            if other and not names & other[1]:
+                problem = f"letting go of it does {one.action}, after {other[0].action}"
+                ways = [node.path for node in self.nodes.values() if node.state.keys == KeyState(one.layer)]
+                self.proof.found += [Counterexample((*ways[0], *one.keys), problem, other[0])] if ways else []
 
     def _look_at_waiting(self) -> None:
         """Find recall keys whose macro is refused while another one is still at it."""
@@ -331,14 +399,14 @@ class _Prover:
         if str(first.action) not in stage.session.under_way:
             return
         self._do(stage, second)
-        if next(iter(stage.history.layouts()), "") != self._target(second.action):
+        if next(iter(stage.history.layouts()), "") not in self._target(second.action):
             problem = f"it is refused while {first.action} waits; `while another runs: replace` lets it in"
             self.proof.found.append(Counterexample((*node.path, *first.keys, *second.keys), problem, second))
 
     def _typed_after(self) -> Iterator[Counterexample]:
         """Yield plain keys of a layer that a recall ends, where the focus is then in an app that takes typing."""
         ways = {node.state.keys.layer: node.path for node in reversed(self.nodes.values()) if not node.state.keys.begun}
-        for binding, name in self.recalls:
+        for binding, names in self.recalls:
             ends = binding.layer and not self.config.layers[binding.layer].stays
             if not ends or not writes(binding.keys[0]) or binding.layer not in ways:
                 continue
@@ -353,7 +421,9 @@ class _Prover:
                 continue
             step = self._keymaps[False].press(stage.session.state, binding.keys[0], lambda front=front: front)  # type: ignore[misc]
             if step.passed:
-                problem = f"after {name}, {binding.keys[0]} is typed into {front}, as the layer is over"
+                problem = (
+                    f"after {either(sorted(names))}, {binding.keys[0]} is typed into {front}, as the layer is over"
+                )
                 yield Counterexample((*keys, binding.keys[0]), problem, binding)
 
 
