@@ -439,3 +439,46 @@ def test_any_edits_leave_the_same_findings_as_a_check(office: Office, edits: int
         await session.until(lambda: sorted(session.codes("jaklet.yaml")) == wanted, f"{wanted}")
 
     edit(office, story)
+
+
+def framed(message: Any, length: object = None) -> bytes:
+    body = json.dumps(message).encode()
+    return f"Content-Length: {len(body) if length is None else length}\r\n\r\n".encode() + body
+
+
+def asks(number: int, method: str, params: Any) -> dict[str, Any]:
+    return {"jsonrpc": "2.0", "id": number, "method": method, "params": params}
+
+
+POSITION = {"textDocument": {"uri": "file:///nowhere/jaklet.yaml"}, "position": {"line": 0, "character": 0}}
+ODD = {  # what comes before a request that has to be answered, and the error codes of what else is answered
+    "a length that is none": (framed(asks(2, "textDocument/hover", POSITION), "abc"), []),
+    "a length below nothing": (framed(asks(2, "textDocument/hover", POSITION), -5), []),
+    "a length without end": (framed(asks(2, "textDocument/hover", POSITION), 99999999999), []),
+    "a length that reaches into the next message": (framed(asks(2, "textDocument/hover", POSITION), 500), []),
+    "a message that is no JSON": (b"Content-Length: 5\r\n\r\n{oops", []),
+    "parameters of another form": (framed(asks(2, "textDocument/hover", {"textDocument": 7})), [-32602]),
+    "half a character": (
+        framed(asks(2, "textDocument/hover", {**POSITION, "textDocument": {"uri": "file:///\ud800"}})), [],
+    ),
+    "a header of another kind": (b"Hello: you\r\n\r\n", []),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("odd", ODD)
+def test_what_is_no_message_is_passed_over(odd: str, office: Office) -> None:
+    """The next request is answered, and the server ends when it is asked to."""
+    before, codes = ODD[odd]
+    begin = framed(asks(1, "initialize", {"processId": None, "rootUri": None, "capabilities": {}}))
+    end = framed(asks(9, "shutdown", None)) + framed({"jsonrpc": "2.0", "method": "exit"})
+    sent = begin + before + framed(asks(3, "textDocument/hover", POSITION)) + end
+    done = subprocess.run(
+        [JAKLET, "lsp"], input=sent, cwd=office.folder, env=office.env, capture_output=True, timeout=60
+    )
+    assert done.returncode == 0, done.stderr
+    bodies = re.findall(rb"\r\n\r\n(\{.*?\})(?=Content-|$)", done.stdout, re.DOTALL)
+    told = {one["id"]: one for one in map(json.loads, bodies) if "id" in one}
+    assert told.keys() >= {1, 3, 9}, done.stdout
+    assert "result" in told[3]
+    assert [one["error"]["code"] for one in told.values() if "error" in one] == codes
+    assert b"Traceback" not in done.stderr

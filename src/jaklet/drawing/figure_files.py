@@ -1,5 +1,6 @@
 """Figures as files: Matplotlib's, which is loaded nowhere before it is needed, as PNG, SVG or PDF."""
 
+import warnings
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, Literal
@@ -31,6 +32,8 @@ def new_figure(width: float, height: float, layout: Literal["constrained"] | Non
         from matplotlib.figure import Figure
     except ImportError as fault:
         raise JakletError("pictures of this kind need Matplotlib", install("matplotlib")) from fault
+    # What it remarks on, such as letters that a font lacks, has the text in it, which could steer a terminal.
+    warnings.filterwarnings("ignore", category=UserWarning, module="matplotlib")
     figure = Figure(figsize=(width, height), dpi=dots, facecolor=PAPER, layout=layout)
     FigureCanvasAgg(figure)
     return figure

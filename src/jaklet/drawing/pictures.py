@@ -26,6 +26,7 @@ TALLEST: Final = 1600
 MARGIN: Final = 24
 TITLE: Final = 20  # above the displays, for their names
 PAPER, INK, FAINT, BEZEL, WORK, BAR = "#f7f5f0", "#1f2a30", "#7b868c", "#38464e", "#e3e9ec", "#b9c4c9"
+LONGEST: Final = 300  # letters that a line can have room for
 FEWEST: Final = 2  # letters of a word that still say something
 LOST: Final = "#b3261e"
 
@@ -143,6 +144,7 @@ class _Brush:
         self._draw.text((right - wide - 4, bottom - 16), mark.text, fill=INK, font=self._small)
 
     def _cut(self, text: str, font: "FreeTypeFont | ImageFont", room: float) -> str:
+        text = text if len(text) <= LONGEST else f"{text[:LONGEST]}…"  # each measure takes as long as the text
         while text and self._draw.textlength(text, font=font) > room:
             text = text[:-2] + "…" if len(text) > 2 else ""
         return text

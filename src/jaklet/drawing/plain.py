@@ -35,3 +35,8 @@ def _plain(character: str) -> str:
     base = decomposition(character).partition(" ")[0]  # a letter without its mark
     letter = chr(int(base, 16)) if base and not base.startswith("<") else "?"
     return letter if letter.isascii() else "?"
+
+
+def csv_cell(value: object) -> object:
+    """Return a value for a cell of CSV; a text that a spreadsheet would take for a formula gets an apostrophe."""
+    return f"'{value}" if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r") else value

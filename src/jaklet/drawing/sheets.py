@@ -10,6 +10,7 @@ from jaklet.core.keys.sheet import Line
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.plain import csv_cell
 from jaklet.drawing.tables import table_text
 
 HEADS: Final = ("keys", "action", "where", "note", "state")
@@ -57,7 +58,8 @@ def sheet_csv(lines: Sequence[Line]) -> str:
     writer = csv.DictWriter(out, CSV_HEADS)
     writer.writeheader()
     for row in sheet_data(lines):
-        writer.writerow({name: " / ".join(row[name]) if name == "chords" else row[name] for name in CSV_HEADS})
+        cells = {name: " / ".join(row[name]) if name == "chords" else row[name] for name in CSV_HEADS}
+        writer.writerow({name: csv_cell(value) for name, value in cells.items()})
     return out.getvalue()
 
 

@@ -10,6 +10,7 @@ from jaklet.core.values.use import counted_as
 from jaklet.core.values.words import counted, listed, printable
 from jaklet.drawing.figure_files import new_figure, write_figures
 from jaklet.drawing.ink import PLAIN, Ink
+from jaklet.drawing.plain import csv_cell
 from jaklet.drawing.tables import table_text
 from jaklet.use.report import Report
 
@@ -76,14 +77,15 @@ def use_csv(told: Report) -> str:
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
-    writer.writerows((one.line.keys, one.line.action, one.line.layer, one.times, one.last) for one in told.used)
+    rows = ((one.line.keys, one.line.action, one.line.layer, one.times, one.last) for one in told.used)
+    writer.writerows(map(csv_cell, row) for row in rows)
     return out.getvalue()
 
 
 def groups_csv(title: str, groups: Mapping[str, int]) -> str:
     """Return sums as CSV (RFC 4180)."""
     out = io.StringIO()
-    csv.writer(out).writerows(((title, "times"), *groups.items()))
+    csv.writer(out).writerows(map(csv_cell, row) for row in ((title, "times"), *groups.items()))
     return out.getvalue()
 
 

@@ -5,6 +5,8 @@ Files are checked as a whole, with the texts that the editor has, shortly after 
 
 import asyncio
 import gc
+import logging
+import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any, Final, NamedTuple
@@ -23,6 +25,7 @@ from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
 from jaklet.editor.book import Book, Check, Named, Texts
 from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
+from jaklet.editor.framing import Messages
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told
 from jaklet.editor.where import where
@@ -376,15 +379,28 @@ def serve(outside: Outside, version: str) -> int:
         _alone(editor.actions)
     )
     made.feature(lsp.TEXT_DOCUMENT_SEMANTIC_TOKENS_FULL, lsp.SemanticTokensLegend([*TYPES], []))(_alone(editor.tokens))
-    made.start_io()
+    logging.getLogger("pygls").setLevel(logging.CRITICAL)  # who sent what has no form is told so, and nobody else
+    messages: Any = Messages(sys.stdin.buffer, made.protocol.structure_message, _write)
+    made.start_io(messages)
     return 0 if editor.asked_to_end else 1
 
 
+def _write(data: bytes) -> None:
+    sys.stdout.buffer.write(data)
+    sys.stdout.buffer.flush()
+
+
 def _alone(answer: Callable[[Any], Any]) -> Callable[[Any], Any]:
-    """Return a function of its own, as the library marks those that it is given."""
+    """Return a function of its own, as the library marks those that it is given.
+
+    Of a file that is neither open nor there nothing is told.
+    """
 
     def answered(asked: Any) -> Any:
-        return answer(asked)
+        try:
+            return answer(asked)
+        except OSError:
+            return None
 
     return answered
 
