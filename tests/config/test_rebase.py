@@ -1,9 +1,14 @@
 """A family of chords moved from one base modifier to another."""
 
+from pathlib import Path
+
 import pytest
 
-from jaklet.config.rebase import rebased
+from jaklet.checks.run import check
+from jaklet.config.paths import locate
+from jaklet.config.rebase import kept_chords, moved, rebased
 from jaklet.core.values.chords import Modifier
+from jaklet.installed.programs import Installed
 from tests.conftest import Office
 
 CASES = [
@@ -21,10 +26,10 @@ CASES = [
 ]
 
 
-@pytest.mark.parametrize(("text", "moved"), CASES)
-def test_what_becomes_of_chords(text: str, moved: str) -> None:
-    assert rebased(text, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == moved
-    assert rebased(moved, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == moved
+@pytest.mark.parametrize(("text", "after"), CASES)
+def test_what_becomes_of_chords(text: str, after: str) -> None:
+    assert rebased(text, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
+    assert rebased(after, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
 
 
 TEXT = """# keys of the harbour office
@@ -97,3 +102,17 @@ def test_a_modifier_that_somebody_holds_is_told_everywhere(office: Office) -> No
     assert "ctrl+alt+b: " in first
     office.jaklet("check", "--fix", "--base", "ctrl+alt", "--yes", status=None)
     assert "JK223" not in office.jaklet("check", "--live", status=None).stdout
+
+
+def test_a_chord_that_would_be_another_ones_stays(tmp_path: Path) -> None:
+    """All others move, so that the config has no error afterwards."""
+    (tmp_path / "jaklet.yaml").write_text(
+        "bindings:\n  super+<side>: place <side> 1/2\n  super+alt+right: undo\n  super+alt+x: gather\n"
+    )
+    result = check(locate(str(tmp_path)), Installed())
+    old, new = int(Modifier.SUPER), int(Modifier.CTRL | Modifier.ALT)
+    (text,) = moved(result.reading, old, new).values()
+    assert text == "bindings:\n  ctrl+alt+<side>: place <side> 1/2\n  super+alt+right: undo\n  ctrl+alt+x: gather\n"
+    assert kept_chords(result.reading, old, new) == ["super+alt+right"]
+    (tmp_path / "jaklet.yaml").write_text(text)
+    assert check(locate(str(tmp_path)), Installed()).usable

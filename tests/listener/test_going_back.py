@@ -56,3 +56,25 @@ def test_a_window_that_stays_is_waited_for_by_nobody(x: XServer, x_office: Offic
         assert not (x_office.folder / "state" / "jaklet" / "returns.sqlite").exists()
     finally:
         listening.stop(signal.SIGKILL)
+
+
+def test_what_is_placed_after_going_to_a_window_without_focus_is_that_window(x: XServer, x_office: Office) -> None:
+    x.open("TideGauge", "--no-input")
+    x.open("BerthBoard")
+    listening = Listening(x_office)
+    try:
+        until(lambda: x.active() == "BerthBoard", "the berth board in front")
+        board = x.frame("BerthBoard")
+        x.press("super+t")
+        listening.until_says("super+t: tides")
+        x.press("super+left")
+        listening.until_says("super+left: ")
+        if x.active() == "BerthBoard":  # a manager may give it the focus all the same
+            assert "super+left: tides (TideGauge) is at left 2/3" in listening.says()
+            assert (x.frame("TideGauge"), x.frame("BerthBoard")) == (LEFT_TWO_THIRDS, board)
+        x.press("super+b")
+        listening.until_says("super+b: berths")
+        x.press("super+right")
+        listening.until_says("super+right: berths (BerthBoard) is at right 1/3")
+    finally:
+        listening.stop(signal.SIGKILL)

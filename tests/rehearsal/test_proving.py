@@ -265,9 +265,12 @@ class Plain:
     def see(self, stage: Stage) -> Seen:
         state = stage.session.state
         about: tuple[object, ...] = ()
+        logs = [one for one in stage.desk.windows if one.cls == "RadioLog"]
+        if self.config.events:
+            about = bool(logs), any(one.cls == "BerthBoard" for one in stage.desk.windows)
         if "when" in self.macro:
-            logs = [one for one in stage.desk.windows if one.cls == "RadioLog"]
-            about = next(iter(stage.history.layouts()), "") == "two", any(one.minimised for one in logs), bool(logs)
+            stands = next(iter(stage.history.layouts()), "")
+            about += stands == "two", any(one.minimised for one in logs), bool(logs)
         return Seen(state.layer, state.begun, stage.session.paused, self.config.front_app(stage.desk), about)
 
     def target(self, binding: Binding) -> frozenset[str]:

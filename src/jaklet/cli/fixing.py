@@ -11,7 +11,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.findings import Finding
-from jaklet.core.values.words import counted
+from jaklet.core.values.words import counted, listed
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
@@ -53,7 +53,6 @@ def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
         )
         if found is None:
             break
-        left_alone.add((found.code, found.cause))
         source = result.reading.sources[found.spot.path]
         if not yes:
             terminal.warn(findings_text([found], {source.path: source.lines}, terminal.ink_for(sys.stderr)))
@@ -61,6 +60,7 @@ def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
         if cure == STOP:
             break
         if cure == SKIP:
+            left_alone.add((found.code, found.cause))
             continue
         was = source.line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
         write_edited(result.reading.files[found.spot.path], source, replaced(source, found.spot, cure))
@@ -81,7 +81,7 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
     """
     from jaklet.config.edit import write_edited
     from jaklet.config.paths import locate
-    from jaklet.config.rebase import moved
+    from jaklet.config.rebase import kept_chords, moved
     from jaklet.drawing.findings import findings_text
 
     if not all(moves):
@@ -98,6 +98,8 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
         terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
         raise JakletError("with that base the config would have errors", "nothing was written; take another one")
     say_difference(reading, texts)
+    if stay := kept_chords(reading, *moves):
+        terminal.say(f"these stay, as they would be the chords of others: {listed(stay)}")
     if not yes:
         if not (sys.stdin.isatty() and sys.stderr.isatty()):
             raise UsageError("nothing was written: nobody is here to say yes", "add --yes")
@@ -126,7 +128,14 @@ def new_errors(
     Raises `JakletError` with this remedy where a part of the config lies outside its folder.
     """
     after = checked_with(result, texts, places, desk, remedy)
-    return new_among(after.errors, result.errors), after.reading.sources
+    # It was checked in another folder; what is wrong is told of where it would stand.
+    names = {Path(path).name: path for path in result.reading.sources}
+    wrong = new_among(after.errors, result.errors)
+    told = [
+        one._replace(spot=one.spot._replace(path=names.get(Path(one.spot.path).name, one.spot.path))) for one in wrong
+    ]
+    sources = {names.get(Path(path).name, path): source for path, source in after.reading.sources.items()}
+    return told, sources
 
 
 def new_among(after: Iterable[Finding], before: Iterable[Finding]) -> list[Finding]:

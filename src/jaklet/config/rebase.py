@@ -1,9 +1,10 @@
 """A whole family of chords moved from one base modifier to another, in the files as they are written."""
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 
-from jaklet.config.reading import Reading
+from jaklet.config.reading import Bound, Reading
 from jaklet.core.values.chords import MODIFIERS
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files.reader import Source
@@ -31,15 +32,43 @@ def _one(word: str, old: int, new: int) -> str:
     return "+".join([*(name for flag, name in sorted(_WRITTEN.items()) if flags & flag), rest])
 
 
+def _written(bound: Bound, reading: Reading) -> str:
+    spot = bound.key.spot
+    return reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
+
+
+def _after(bound: Bound, old: int, new: int) -> tuple[str, tuple[tuple[int, int], ...]]:
+    """Return the layer of a binding, and what its chords would be."""
+    chords = ((c.modifiers & ~old | new if c.modifiers & old == old else c.modifiers, c.keysym) for c in bound.keys)
+    return bound.layer, tuple(chords)
+
+
+def kept(reading: Reading, old: int, new: int) -> list[Bound]:
+    """Return the bindings that stay: with a part of the new base beside the old, they would be another one's chord."""
+    every = [*reading.every_bound()]
+    there = Counter(_after(bound, old, new) for bound in every)
+    return [
+        bound
+        for bound in every
+        if there[_after(bound, old, new)] > 1
+        and any(chord.modifiers & old == old and chord.modifiers & ~old & new for chord in bound.keys)
+    ]
+
+
+def kept_chords(reading: Reading, old: int, new: int) -> list[str]:
+    """Return the chords of those, as they are written."""
+    return list(dict.fromkeys(_written(bound, reading) for bound in kept(reading, old, new)))
+
+
 def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
     """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
     changes: dict[Spot, str] = {}
+    stay = {bound.key.spot for bound in kept(reading, old, new)}
     for bound in reading.every_bound():
-        spot = bound.key.spot
-        raw = reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
+        raw = _written(bound, reading)
         changed = rebased(raw, old, new)
-        if changed != raw:
-            changes[spot] = changed
+        if changed != raw and bound.key.spot not in stay:
+            changes[bound.key.spot] = changed
     return edited(reading, changes)
 
 

@@ -81,6 +81,7 @@ class Session:
         self._tasks = Tasks(desktop, self._obey, self._ended, reports.broken, do)
         self._macros = MacroQueue(self._tasks, lambda wanted, end: reports.ended(wanted.keys, wanted.action, end, 0.0))
         self._noticing = Noticing()
+        self._raised: tuple[int, int | None] | None = None  # a window without focus that was gone to, and who has it
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._held: dict[Chord, Held] = {}
         self._config = config
@@ -343,6 +344,8 @@ class Session:
         asked, self._asked = self._asked, None
         again = asked is not None and asked[0] == action and moment.now < asked[1]
         context = self.context(again or wanted.then is not None)  # a command means what it says the first time
+        if wanted.window is None and traits_of(action).moves and not action.named("APP"):
+            wanted = wanted._replace(window=self._raised_window(moment))
         try:
             task = begin(action, context._replace(window=wanted.window), moment)
         except JakletError as fault:
@@ -355,6 +358,13 @@ class Session:
         self._tasks.start(running, wanted.time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
+
+    def _raised_window(self, moment: Moment) -> int | None:
+        """Return the window that was gone to last, where it takes no focus and nothing has had the focus since."""
+        if self._raised is None or self._raised[1] != moment.desk.active:
+            return None
+        window = moment.desk.by_id.get(self._raised[0])
+        return window.id if window and moment.desk.in_view(window) else None
 
     def _refuse(self, wanted: Wanted, outcome: Outcome) -> None:
         """Tell that an action was not begun."""
@@ -410,6 +420,10 @@ class Session:
             self._reports.post(Notice(outcome.line, failed=True))
         moment = self._desktop.look()
         now = moment.now
+        if running.focused is not None and running.action.verb in ("go", "focus"):
+            gone_to = moment.desk.by_id.get(running.focused)
+            takes_none = gone_to is not None and not gone_to.takes_focus and moment.desk.active != gone_to.id
+            self._raised = (running.focused, moment.desk.active) if outcome.done and takes_none else None
         if outcome.done and running.action != KEEPS:  # who fights for a share is the keeper's business
             self._going_back.placed(running.moving, moment)
         if running.action.verb in (RECALL, SAVE):

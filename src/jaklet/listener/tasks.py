@@ -40,8 +40,8 @@ class Wanted(NamedTuple):
 class Running:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
-    `focusing`: all it still does is to see that a window gets the focus. `moving`: the windows that it has moved;
-    `shaping`: those that it has maximised, made fullscreen, or normal.
+    `focusing`: all it still does is to see that a window gets the focus. `focused`: the one it has asked that for.
+    `moving`: the windows that it has moved; `shaping`: those that it has maximised, made fullscreen, or normal.
     `looks_after`: the one in front, which it may have to move. `pressing`: the keys that it has asked for.
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the events of the config that led to it. `opening`: the new window that it puts in its place, and `next`
@@ -56,6 +56,7 @@ class Running:
     launching: set[str] = field(default_factory=set)
     placing: frozenset[str] = frozenset()
     focusing: bool = False
+    focused: int | None = None
     moving: set[int] = field(default_factory=set)
     shaping: set[int] = field(default_factory=set)
     looks_after: set[int] = field(default_factory=set)
@@ -199,6 +200,7 @@ class Tasks:
         if moved:
             running.moving |= moved
             self._leave_to(running)
+        running.focused = next((one.window for one in changes if isinstance(one, Focus)), running.focused)
         if any(isinstance(change, Focus) for change in changes):
             self._give_way(running)
             running.focusing = traits_of(running.action).focus is FocusAfter.GOES

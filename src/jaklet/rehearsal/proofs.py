@@ -48,7 +48,7 @@ class State(NamedTuple):
     """What the next key's meaning, and its result, depend on. `waits`: the macros under way.
 
     `held`: a key is still down, and letting it go leads there. `holds`: which of the conditions that macros ask for
-    hold, in the order in which they stand there.
+    hold, in the order in which they stand there; where there are events, also which apps have windows.
     """
 
     keys: KeyState = REST

@@ -121,10 +121,13 @@ class _Prover:
 
     def _holds(self, stage: Stage) -> tuple[bool, ...]:
         """Return which of the conditions hold on a desk."""
-        if not self.conditions:
-            return ()
-        asked = facts(stage.session.context(), stage.desktop.look())
-        return tuple(holds(condition, asked) for condition in self.conditions)
+        found: tuple[bool, ...] = ()
+        if self.conditions:
+            asked = facts(stage.session.context(), stage.desktop.look())
+            found = tuple(holds(condition, asked) for condition in self.conditions)
+        if self.config.events:  # which of them happen is a matter of which windows there are
+            found += tuple(bool(self.config.claims.windows_of(app, stage.desk)) for app in self.config.apps)
+        return found
 
     def run(self) -> Proof:
         """Look for counterexamples."""
@@ -261,7 +264,7 @@ class _Prover:
             paused = verb == PAUSE and not state.paused
             yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
             return
-        if not self.conditions and all(
+        if not (self.conditions or self.config.events) and all(
             traits_of(one).focus is FocusAfter.STAYS for one in binding.action.every()
         ):  # nothing that keys depend on
             yield state._replace(keys=after, held=self._still(state, after)), chord, node.desk
