@@ -24,40 +24,43 @@ LASTS: Final = 5.0  # seconds after which a statement is ended: what somebody pu
 STEPS: Final = 10_000  # of SQLite's machine between two looks at the clock
 
 
-def connected(path: Path) -> "sqlite3.Connection":
+def connected(path: Path, waits: float = WAITS) -> "sqlite3.Connection":
     """Return a connection: each statement commits by itself, and none lasts for ever; raises `sqlite3.Error`."""
     import sqlite3  # few commands need it
 
-    connection = sqlite3.connect(path, isolation_level=None, timeout=WAITS)
+    connection = sqlite3.connect(path, isolation_level=None, timeout=waits)
     end = time.monotonic() + LASTS
     connection.set_progress_handler(lambda: time.monotonic() > end, STEPS)
     return connection
 
 
 @contextlib.contextmanager
-def opened(path: Path, *tables: str) -> "Iterator[sqlite3.Connection]":
+def opened(path: Path, *tables: str, waits: float = WAITS) -> "Iterator[sqlite3.Connection]":
     """Yield a database that is made where it is not there; raises `sqlite3.Error`, `OSError`.
 
     Nothing in it is synced to disk: it is for what may be lost with the machine. `tables`: statements that make them.
     """
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    with contextlib.closing(connected(path)) as database:
+    with contextlib.closing(connected(path, waits)) as database:
         database.execute("PRAGMA synchronous=OFF")
         for table in tables:
             database.execute(table)
         yield database
 
 
-def asked(path: Path, table: str, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
+def asked(
+    path: Path, table: str, *statements: tuple[str, tuple[object, ...]], waits: float = WAITS
+) -> list[tuple[Any, ...]]:
     """Do statements, and return the rows of the last; what goes wrong is let be, and a broken file is put aside.
 
-    It is for what is learned again where it is lost. `table`: the statement that makes the table.
+    It is for what is learned again where it is lost. `table`: the statement that makes the table; `waits`: seconds for
+    others who are at work on the file.
     """
     import sqlite3  # few commands need it
 
     rows = list[tuple[Any, ...]]()
     try:
-        with opened(path, table) as database:
+        with opened(path, table, waits=waits) as database:
             for statement, values in statements:
                 rows = database.execute(statement, values).fetchall()
     except (sqlite3.Error, OSError) as fault:

@@ -14,6 +14,7 @@ from jaklet.database import asked
 DATABASE: Final = "returns.sqlite"
 LASTING: Final = 90 * 24 * 3600  # seconds after which a class is given another chance
 CALM: Final = 5  # times in a row that windows of a class have to stay, until nobody waits for them any more
+WAITS: Final = 0.03  # seconds for others who are at work on the file: a key may wait meanwhile
 _TABLE: Final = "CREATE TABLE IF NOT EXISTS returns(class TEXT PRIMARY KEY, after REAL NOT NULL, at REAL NOT NULL)"
 
 
@@ -54,4 +55,4 @@ class LearnedReturns:
         self._do(("INSERT OR REPLACE INTO returns VALUES(?,?,?)", (cls, after, time.time())))
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self._state() / DATABASE, _TABLE, *statements)
+        return asked(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)

@@ -13,6 +13,7 @@ from jaklet.database import asked
 
 DATABASE: Final = "managers.sqlite"
 LASTING: Final = 365 * 24 * 3600  # seconds after which what nobody has used is thrown away
+WAITS: Final = 0.03  # seconds for others who are at work on the file: a key may wait meanwhile
 _TABLE: Final = """CREATE TABLE IF NOT EXISTS ways(
     manager TEXT NOT NULL, kind TEXT NOT NULL, way TEXT NOT NULL, at REAL NOT NULL, PRIMARY KEY (manager, kind))"""
 
@@ -43,4 +44,4 @@ class LearnedWays:
         )
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self._state() / DATABASE, _TABLE, *statements)
+        return asked(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)
