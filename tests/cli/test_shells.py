@@ -163,3 +163,10 @@ def test_commands_options_and_their_values_are_told(office: Office) -> None:
         told = {*ask(office, line)}
         assert expected <= told, line
         assert not told & never, line
+
+
+def test_a_name_with_a_space_is_one_word_in_bash(office: Office) -> None:
+    """Outside quotes its space is escaped; within them a word alone is not closed, as more can follow."""
+    (office.folder / "layouts" / "layout 2.yaml").write_text("layout: layout 2\nwindows: []\n")
+    assert r"layout\ 2" in ask(office, "jaklet layout recall la")
+    assert ask(office, 'jaklet act "plac') == ["place", "place "]

@@ -12,10 +12,14 @@ from hypothesis import strategies as st
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import layout_text
 from jaklet.config.store import LayoutShelf
-from jaklet.core.values.desk import Shape
+from jaklet.core.actions.layouts.capturing import captured
+from jaklet.core.values.config import Config
+from jaklet.core.values.desk import Desk, Display, Shape, Window
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.forms import Full
+from jaklet.core.values.geometry import Rect
+from jaklet.core.values.globs import matches
 from jaklet.core.values.layouts import Entry, Layout, SharedDisplay, name_fault
 from jaklet.core.values.places import Place
 from jaklet.yaml_files.reader import Source
@@ -180,3 +184,29 @@ def test_two_processes_saving_at_once_lose_nothing(tmp_path: Path) -> None:
     now = shelf.find("departures")
     assert now
     assert notes | {now.note} == {"first", *(f"{name} {i}" for name in "ab" for i in range(15))}
+
+
+@given(
+    st.lists(st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=450), min_size=2, max_size=3)
+)
+def test_a_layout_with_any_titles_reads_back(given_titles: list[str]) -> None:
+    """Titles as long as pages have them, of several windows of one class; each is matched by what is kept of it."""
+    windows = tuple(
+        Window(i, cls="Web", title=title, frame=Rect(0, 0, 400, 300)) for i, title in enumerate(given_titles, 1)
+    )
+    display = Display("A", Rect(0, 0, 800, 600), Rect(0, 0, 800, 600))
+    desk = Desk((display,), windows, (1, 2), (2, 1), 1)
+    made = captured(desk, Config(), name="pages", number=None, note="")
+    found: list[Finding] = []
+    assert read_layout(Source("x", layout_text(made)), found).layout == made, found
+    kept = [entry.title or "" for entry in made.entries]
+    assert all(any(title == one or matches(one, title) for one in kept) for title in given_titles)
+
+
+def test_nothing_that_cannot_be_read_back_takes_the_place_of_a_layout(tmp_path: Path) -> None:
+    shelf = shelf_in(tmp_path)
+    shelf.keep(layout("one"))
+    odd = Layout("departures", entries=(Entry(None, "Web", "t" * 300, Place(Full())),))
+    with pytest.raises(StoreError, match="could not be read back"):
+        shelf.keep(odd)
+    assert shelf.find("departures") == layout("one")

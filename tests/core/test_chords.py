@@ -33,6 +33,25 @@ FAULTS = [
 ]
 
 
+# As other programs write chords, and what is nobody's key: the remedy says what is meant here.
+OTHERWISE = [
+    ("ctrl-alt-x", "join its parts with +: ctrl+alt+x"),
+    ("<super>e", "join its parts with +: super+e"),
+    ("<Control><Alt>Left", "join its parts with +: ctrl+alt+Left"),
+    ("win-e", "join its parts with +: super+e"),
+    ("super+mouse1", "only keys of a keyboard can be bound"),
+    ("super+button4", "only keys of a keyboard can be bound"),
+    ("super+lefft", "did you mean left"),
+]
+
+
+@pytest.mark.parametrize(("text", "remedy"), OTHERWISE)
+def test_chords_as_others_write_them_are_told_as_they_are_written_here(text: str, remedy: str) -> None:
+    with pytest.raises(SentenceError) as caught:
+        parse_chord(text)
+    assert caught.value.remedy.startswith(remedy)
+
+
 @pytest.mark.parametrize("spellings", SAME, ids=lambda spellings: spellings[0])
 def test_spellings_of_one_chord_are_equal_and_print_alike(spellings: tuple[str, ...]) -> None:
     chords = {parse_chord(text) for text in spellings}

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from jaklet.core.keys.sheet import Line
 from jaklet.core.values.chords import parse_keys
 from jaklet.drawing.pages import page
+from jaklet.drawing.plain import csv_cell
 from jaklet.drawing.posters import ADVANCE, COLUMNS, GUTTER, MARGIN, PAPERS, POINTS, draw_poster, laid_out
 from jaklet.drawing.sheets import sheet_csv, sheet_markdown
 
@@ -132,3 +133,11 @@ def test_as_text_nothing_of_it_is_markup_and_rows_are_whole() -> None:
     rows = list(csv.DictReader(sheet_csv(LINES).splitlines()))
     assert [row["keys"] for row in rows] == [one.keys for one in LINES]
     assert rows[3]["action"] == 'tell "a | b"'
+
+
+@pytest.mark.parametrize("text", ["=HYPERLINK(1)", "+1", "-1", "@x", "\t=1"])
+def test_no_cell_of_csv_is_a_formula(text: str) -> None:
+    assert csv_cell(text) == f"'{text}"
+    assert csv_cell(f"a{text}") == f"a{text}"
+    (row,) = csv.DictReader(sheet_csv([LINES[0]._replace(note=text)]).splitlines(keepends=True))
+    assert row["note"] == f"'{text}"

@@ -6,6 +6,7 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
+from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs
 
 MOST: Final = 32767  # pixels: what KWin says of a window without a greatest size is far beyond that
@@ -28,6 +29,10 @@ def number_of(uuid: str) -> int:
     return int(uuid.strip("{}")[:8], 16)
 
 
+# What KWin puts behind a title that several windows have: a number, and a mark for the direction of the text.
+_OF_KWIN: Final = regex(r"(?: <\d+>)?\N{LEFT-TO-RIGHT MARK}$")
+
+
 def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
     """Return a window that the script has described; raises `KeyError`, `TypeError` or `ValueError`.
 
@@ -42,7 +47,7 @@ def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
         number_of(told["id"]),
         instance=told["name"],
         cls=told["cls"],
-        title=told["title"],
+        title=_OF_KWIN.sub("", told["title"]),
         role=told["role"],
         frame=frame,
         border=border,

@@ -76,7 +76,8 @@ def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Gen
             if not new:
                 break
             desk = moment.desk
-            notes += tuple(_lesson_told(one, desk.by_id[wid], context.config, desk) for wid, one in new.items())
+            odd = {wid: one for wid, one in new.items() if not _has_rounded(desk.by_id[wid], planned.frames[wid])}
+            notes += tuple(_lesson_told(one, desk.by_id[wid], context.config, desk) for wid, one in odd.items())
             learned |= new
             again = plan(learned, desk)
         planned = again
@@ -107,6 +108,19 @@ def _lessons(refused: tuple[Change, ...], known: Learned, desk: Desk) -> dict[in
             size = inside.width, inside.height
             new[window.id] = before._replace(limits=SizeLimits(*size, *size))
     return new
+
+
+STEP: Final = 32  # pixels: more than a letter of a terminal has
+
+
+def _has_rounded(window: Window, wanted: Rect) -> bool:
+    """True if a window has the corner that was asked for, and a size that is less by no more than a step of its own.
+
+    Not every desktop tells in which steps a terminal takes its size.
+    """
+    stands = window.frame
+    less = wanted.width - stands.width, wanted.height - stands.height
+    return stands[:2] == wanted[:2] and all(0 <= one < STEP for one in less)
 
 
 def shadow_of(window: Window) -> Insets:

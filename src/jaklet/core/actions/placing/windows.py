@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping
 
-from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now, kept_in
+from jaklet.core.actions.placing.arranging import NOTHING, STEP, Frames, Learned, arrange, as_now, kept_in
 from jaklet.core.actions.placing.grounds import no_display
 from jaklet.core.actions.placing.standing import Stand, stand_of
 from jaklet.core.actions.ports.desk import Moment
@@ -102,7 +102,7 @@ def _placed(window: Window, stand: Stand, told: str, context: Context, moment: M
 def _own_size(window: Window, whole: Rect) -> str:
     """Return what keeps a window from filling a frame, beyond a step of its size; empty where nothing does."""
     frame, limits = window.frame, window.limits
-    steps = max(1, limits.step_width), max(1, limits.step_height)
+    steps = max(STEP, limits.step_width), max(STEP, limits.step_height)
     if abs(frame.width - whole.width) < steps[0] and abs(frame.height - whole.height) < steps[1]:
         return ""
     inside = window.border.inside(frame)
