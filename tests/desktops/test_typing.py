@@ -114,9 +114,14 @@ def test_five_thousand_characters(layout: str, x: XServer, x_office: Office, ter
         Hand(x).tap("caps")
 
 
-def test_no_key_stays_down_whenever_the_program_is_killed(x: XServer, x_office: Office, terminal: Path) -> None:
-    """What has arrived is the beginning of the text, to the letter."""
+@pytest.mark.parametrize("locked", [False, True], ids=["plain", "caps"])
+def test_no_key_stays_down_whenever_the_program_is_killed(
+    locked: bool, x: XServer, x_office: Office, terminal: Path
+) -> None:
+    """What has arrived is the beginning of the text, to the letter; Caps Lock is what it was."""
     text = texts(4, 4000)
+    if locked:
+        Hand(x).tap("caps")
     for pause in (0.0, 0.01, 0.03, 0.07, 0.15, 0.3):
         terminal.write_bytes(b"")
         env = x_office.env
@@ -129,6 +134,9 @@ def test_no_key_stays_down_whenever_the_program_is_killed(x: XServer, x_office: 
         x.press("f8")
         until(lambda: terminal.read_bytes().endswith(b"\x1b[19~"), "the end of it")
         assert text.startswith(terminal.read_bytes().removesuffix(b"\x1b[19~").decode())
+        assert f"Caps Lock:   {'on' if locked else 'off'}" in x.run("xset", "q")
+    if locked:
+        Hand(x).tap("caps")
 
 
 def test_a_text_stops_where_the_focus_goes_elsewhere(x: XServer, x_office: Office, terminal: Path) -> None:

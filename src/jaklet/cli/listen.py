@@ -93,7 +93,7 @@ def listen(
             raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
         name = address_here(desk).listener
         # Beside the socket's own lock: where XDG_RUNTIME_DIR is not set, there is no other.
-        only_listener(listener_lock(state_folder(), name))
+        only_listener(listener_lock(state_folder(), name), needed=False)
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, name, shelf, history, LearnedReturns(state_folder))
         start = _starting(place.name, address_here(desk).kind, config)

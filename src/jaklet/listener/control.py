@@ -51,22 +51,30 @@ class Client:
     asked_for: int = select.EPOLLIN  # what the kernel is asked to tell of it
 
 
-def only_listener(path: Path) -> int:
-    """Return the descriptor of the lock that a listener holds until its end; raises `JakletError` if another has it."""
+def only_listener(path: Path, needed: bool = True) -> int | None:
+    """Return the descriptor of the lock that a listener holds until its end; raises `JakletError` if another has it.
+
+    `needed`: it is refused where there can be no such lock, as in a folder that cannot be written; else None.
+    """
+    lock: int | None = None
     try:
         lock = opened_lock(path)
+        if taken(lock):
+            return lock
     except OSError as fault:
+        if lock is not None:
+            os.close(lock)
+        if not needed:
+            return None
         remedy = "take it away, or set XDG_RUNTIME_DIR to a folder that is yours alone"
         raise JakletError(f"{path} cannot be used: {fault.strerror}", remedy) from fault
-    if not taken(lock):
-        holder = holder_of(lock)
-        os.close(lock)
-        process = f" (process {holder})" if holder else ""
-        raise JakletError(
-            f"a listener is running on this desk already{process}",
-            "`jaklet reload` makes it read the config again, `jaklet stop` ends it",
-        )
-    return lock
+    holder = holder_of(lock)
+    os.close(lock)
+    process = f" (process {holder})" if holder else ""
+    raise JakletError(
+        f"a listener is running on this desk already{process}",
+        "`jaklet reload` makes it read the config again, `jaklet stop` ends it",
+    )
 
 
 def _own_folder(folder: Path) -> None:
@@ -295,4 +303,5 @@ class ControlServer:
         self._server.close()
         with contextlib.suppress(OSError):
             self._path.unlink()
-        os.close(self._lock)
+        if self._lock is not None:
+            os.close(self._lock)

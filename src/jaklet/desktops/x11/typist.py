@@ -69,6 +69,7 @@ class Typist(Pressing):
                 self._fake(PRESS, one, 0, wire.root, 0, 0, 0)
             for one in reversed(keys_down):
                 self._fake(RELEASE, one, 0, wire.root, 0, 0, 0)
+        self._lock_again()  # in the same write: whenever this process ends, the locks are as they were
         wire.flush()
         return ""
 
@@ -94,7 +95,7 @@ class Typist(Pressing):
         return False
 
     def _unlock(self, state: Any) -> None:
-        """Take back Caps Lock, other locks and another group; they are put back at the end."""
+        """Take back Caps Lock, other locks and another group; they are put back behind the stroke."""
         locked = state.lockedMods & ~self._keyboard.map.harmless_locks
         if not (locked or state.latchedMods or state.group):
             return
@@ -106,12 +107,15 @@ class Typist(Pressing):
         """Lock modifiers and a group, and end all latches (XKB protocol, XkbLatchLockState)."""
         self._xkb.LatchLockState(USE_CORE_KEYBOARD, affected, modifiers, True, group, _ALL_MODIFIERS, True, 0)
 
-    def _restore(self) -> None:
-        """Lock again what was, and hear again what is to be heard; the server has done all when this returns."""
+    def _lock_again(self) -> None:
         if self._locked:
             modifiers, group = self._locked
             self._locked = None
             self._lock(modifiers, modifiers, group)
+
+    def _restore(self) -> None:
+        """Lock again what was, and hear again what is to be heard; the server has done all when this returns."""
+        self._lock_again()
         self._wire.sync()
         self._keyboard.hear_again()
 
