@@ -8,7 +8,6 @@ from jaklet.cli import terminal
 from jaklet.cli.keys import commands
 from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
-from jaklet.extras import install
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
@@ -74,6 +73,8 @@ def suggest(
     from jaklet.use.report import summed
 
     if find_spec("scipy") is None:
+        from jaklet.extras import install
+
         raise JakletError("suggestions need SciPy", install("scipy"))
     result = checked(config, desk, keyboard or ())
     usable(result)

@@ -7,7 +7,6 @@ import typer
 from jaklet import __version__
 from jaklet.cli.options import DeskOption
 from jaklet.core.values.errors import JakletError
-from jaklet.extras import install
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -65,6 +64,8 @@ def lsp(desk: DeskOption = None) -> None:
         from jaklet.editor.completing import Installed
         from jaklet.editor.server import Outside, serve
     except ImportError as fault:
+        from jaklet.extras import install
+
         raise JakletError("the language server needs the extra `editor`", install("pygls")) from fault
     from jaklet.cli.resources import checked, installed
     from jaklet.cli.schema import of_files

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Final, Literal
 
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import either
-from jaklet.extras import install
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -31,6 +30,8 @@ def new_figure(width: float, height: float, layout: Literal["constrained"] | Non
         from matplotlib.backends.backend_agg import FigureCanvasAgg
         from matplotlib.figure import Figure
     except ImportError as fault:
+        from jaklet.extras import install
+
         raise JakletError("pictures of this kind need Matplotlib", install("matplotlib")) from fault
     # What it remarks on, such as letters that a font lacks, has the text in it, which could steer a terminal.
     warnings.filterwarnings("ignore", category=UserWarning, module="matplotlib")

@@ -21,7 +21,7 @@ from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
 from jaklet.core.keys.keymap import State as KeyState
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
-from jaklet.core.language.verbs import PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
+from jaklet.core.language.verbs import ENTER, LEAVE, PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import SentenceError
@@ -34,6 +34,7 @@ from jaklet.rehearsal.stage import Basis, Stage
 
 LAST: Final = "last"
 NONE: Final = ""  # no layout was recalled
+TURNS: Final = (ENTER, LEAVE, PAUSE, RESUME, RUN)  # what keys mean, whatever they do to windows
 DEEPEST: Final = 8  # macros within macros
 MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
@@ -53,6 +54,7 @@ class _Prover:
         self.targets: dict[Action, frozenset[str]] = {}
         self.recalls = [(one, names) for one in config.live if (names := self._target(one.action))]
         self.conditions = tuple(dict.fromkeys(self._asked_for()))
+        self.watched = tuple(dict.fromkeys(self._watched()))
         self.nodes: dict[State, Node] = {}
         self.situations: dict[tuple[str | None, tuple[str, ...], tuple[bool, ...]], Situation] = {}
         self.effects: dict[tuple[int, Action, KeyState], Effect] = {}
@@ -119,14 +121,22 @@ class _Prover:
                     case Repeat(_, _, again):
                         steps += again
 
+    def _watched(self) -> Iterator[str]:
+        """Yield the apps on whose windows it depends whether an event happens that keys depend on."""
+        for one in self.config.events:
+            stays = all(traits_of(action).focus is FocusAfter.STAYS for action in one.action.every())
+            if stays and one.action.verb not in TURNS:
+                continue
+            named = [ref.name for ref in one.refs if ref.kind == "APP"]
+            yield from named or (self.config.apps if one.kind.startswith("window") else ())
+
     def _holds(self, stage: Stage) -> tuple[bool, ...]:
         """Return which of the conditions hold on a desk."""
         found: tuple[bool, ...] = ()
         if self.conditions:
             asked = facts(stage.session.context(), stage.desktop.look())
             found = tuple(holds(condition, asked) for condition in self.conditions)
-        if self.config.events:  # which of them happen is a matter of which windows there are
-            found += tuple(bool(self.config.claims.windows_of(app, stage.desk)) for app in self.config.apps)
+        found += tuple(bool(self.config.claims.windows_of(app, stage.desk)) for app in self.watched)
         return found
 
     def run(self) -> Proof:
@@ -264,7 +274,7 @@ class _Prover:
             paused = verb == PAUSE and not state.paused
             yield state._replace(keys=REST, paused=paused, held=None), chord, node.desk
             return
-        if not (self.conditions or self.config.events) and all(
+        if not (self.conditions or self.watched) and all(
             traits_of(one).focus is FocusAfter.STAYS for one in binding.action.every()
         ):  # nothing that keys depend on
             yield state._replace(keys=after, held=self._still(state, after)), chord, node.desk
