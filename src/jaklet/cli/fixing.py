@@ -129,12 +129,14 @@ def new_errors(
     """
     after = checked_with(result, texts, places, desk, remedy)
     # It was checked in another folder; what is wrong is told of where it would stand.
-    names = {Path(path).name: path for path in result.reading.sources}
+    known = {path.resolve().relative_to(result.path.parent): name for name, path in result.reading.files.items()}
+    names = {
+        name: known.get(path.resolve().relative_to(after.path.parent), name)
+        for name, path in after.reading.files.items()
+    }
     wrong = new_among(after.errors, result.errors)
-    told = [
-        one._replace(spot=one.spot._replace(path=names.get(Path(one.spot.path).name, one.spot.path))) for one in wrong
-    ]
-    sources = {names.get(Path(path).name, path): source for path, source in after.reading.sources.items()}
+    told = [one._replace(spot=one.spot._replace(path=names.get(one.spot.path, one.spot.path))) for one in wrong]
+    sources = {names.get(name, name): source for name, source in after.reading.sources.items()}
     return told, sources
 
 

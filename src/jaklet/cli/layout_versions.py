@@ -160,7 +160,8 @@ def edit(name: NameArgument, config: ConfigOption = None) -> None:
             terminal.warn(f"{fault.spot}: {fault.cause}; {fault.remedy}")
         raise JakletError(f"{name} is as it was, as the new text has errors", f"what you wrote is kept in {kept}")
     number = shelf.put_text(name, after)
-    terminal.say(f"{name} is changed; the former version is kept as {name}@{number}")
+    former = f"; the former version is kept as {name}@{number}" if number else ", and was gone meanwhile"
+    terminal.say(f"{name} is changed{former}")
 
 
 def _run_editor(command: str, path: "Path") -> None:

@@ -19,6 +19,7 @@ from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Layout
 
 PROMPT: Final = 0.03  # seconds that the loop waits for work itself
+MOST_STEPS: Final = 100  # whose numbers are known: those that are under way are few
 Result = TypeVar("Result")
 
 
@@ -140,6 +141,7 @@ class PromptHistory:
 
         def keep() -> None:
             self._numbers[number] = self._history.keep(step)
+            self._numbers.pop(number + MOST_STEPS, None)  # over long ago
 
         self._beside.do(Work(keep))
         return number

@@ -112,15 +112,19 @@ def line_of(data: "Any") -> bytes:
 
 
 def user_of(client: socket.socket) -> int:
-    """Return the user at the other end (unix(7), SO_PEERCRED): process, user and group, an `int` each."""
-    packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12)
-    return int.from_bytes(packed[4:8], sys.byteorder)
+    """Return the user at the other end (unix(7), SO_PEERCRED)."""
+    return _peer(client)[1]
 
 
 def pid_of(client: socket.socket) -> int:
     """Return the process that listens at the other end (unix(7), SO_PEERCRED)."""
+    return _peer(client)[0]
+
+
+def _peer(client: socket.socket) -> "tuple[int, ...]":
+    """Return process, user and group at the other end, an `int` each."""
     packed = client.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, 12)
-    return int.from_bytes(packed[:4], sys.byteorder)
+    return tuple(int.from_bytes(packed[at : at + 4], sys.byteorder) for at in (0, 4, 8))
 
 
 def _is_alive(path: "str | os.PathLike[str]") -> bool:
