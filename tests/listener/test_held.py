@@ -10,7 +10,7 @@ import pytest
 
 from tests.conftest import JAKLET, Office
 from tests.listener.test_x11 import LEFT_TWO_THIRDS, RIGHT_THIRD, Listening
-from tests.neighbours import HOLDERS, halted
+from tests.neighbours.holders import HOLDERS, halted
 from tests.xserver import XServer, until
 
 WORST = (

@@ -20,6 +20,7 @@ ASPECTS: Final[Mapping[str, str]] = {
     "test_a_minimised_window_is_shown_again_and_nothing_else_changes": "a minimised window is shown again",
     "test_workspaces_come_back": "workspaces come back",
     "test_what_nobody_asked_for_does_not_change": "what nobody asked for does not change, by twenty actions",
+    "test_all_is_true_in_company": "what is said is so, in the company of others",
     "test_a_window_that_takes_no_focus_is_raised_and_the_answer_says_so": "a window that takes no focus is raised",
     "test_a_dialog_stays_with_its_app": "a dialog stays with its app, also in a recall",
     "test_a_window_that_opens_without_the_focus_gets_it": "a program that opens without the focus gets it",

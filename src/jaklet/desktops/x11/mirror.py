@@ -133,6 +133,12 @@ class Mirror:
             self.pending.told_of_frame(event.window, answered)
             self._stale.setdefault(event.window, set()).add(GEOMETRY)
             return True
+        # Some managers move a frame and do not tell the window in it, against ICCCM 4.1.5: the frame itself tells.
+        inside = [wid for wid, facts in self._facts.items() if facts.get(TOP) == event.window]
+        if inside and self._tree.moved(event):
+            for wid in inside:
+                self._stale.setdefault(wid, set()).add(GEOMETRY)
+            return True
         return restacked
 
     def _reparented(self, window: int) -> bool:

@@ -21,7 +21,14 @@ class Tree:
         self._wire = wire
         self.children: tuple[int, ...] = ()  # from bottom to top
         self._below: dict[int, int] = {}  # which of them is right below each
+        self._places: dict[int, tuple[int, int, int, int]] = {}  # where each was, by its last event
         self.is_stale = True
+
+    def moved(self, event: Any) -> bool:
+        """Return whether a ConfigureNotify of a child of the root tells of another place than the one before it."""
+        place = event.x, event.y, event.width, event.height
+        before, self._places[event.window] = self._places.get(event.window), place
+        return before != place
 
     def take(self, event: Any) -> bool:
         """Take in a ConfigureNotify of a child of the root; True if the order is another one now."""
@@ -35,6 +42,7 @@ class Tree:
             self.is_stale = False
             self.children = tuple(self._wire.core.QueryTree(self._wire.root).reply().children)
             self._below = dict(zip(self.children, (0, *self.children), strict=False))
+            self._places = {child: place for child, place in self._places.items() if child in self._below}
 
     def tops(self, windows: Iterable[int]) -> dict[int, int]:
         """Ask for the child of the root that each window is in, a level at a time; not for those that have gone."""

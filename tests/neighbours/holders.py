@@ -1,7 +1,4 @@
-"""Neighbours: processes that act beside Jaklet and mind nothing. One row of a table each.
-
-`HOLDERS` hold what Jaklet writes or reads; each is a process of its own, stopped while it has it.
-"""
+"""What holds a lock, a file or a database that Jaklet uses: each a process of its own, stopped while it has it."""
 
 import contextlib
 import os
@@ -45,6 +42,7 @@ def _state(pid: int) -> str:
 def large_layout(folder: Path) -> Iterator[None]:
     """Let a layout of nearly 3 MB lie in the folder, which takes seconds to read."""
     path = folder / "layouts" / "aaa.yaml"
+    path.parent.mkdir(exist_ok=True)
     lines = "\n".join(f"- {{class: Window{i}, title: number {i}, place: left 1/2}}" for i in range(45_000))
     path.write_text(f"layout: aaa\nnumber: 99\nwindows:\n{lines}\n")
     try:
