@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -38,7 +39,10 @@ from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
 from jaklet.desktops.plasma.abilities import MOST as PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
+from tests.conftest import Office
 from tests.core.test_recall import Shelf
+from tests.neighbours.programs import CLASS
+from tests.neighbours.table import NEIGHBOURS
 from tests.plasma import Plasma
 from tests.xserver import XServer
 
@@ -58,7 +62,41 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     needed = getattr(metafunc.function, "needs", set(Ability))
     lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
     real = ["x11", "plasma"] if needed <= PLASMA else ["x11"]
-    metafunc.parametrize("desktop", ["tabletop", *real, *lacking], indirect=True)
+    company = [
+        pytest.param(f"x11 beside {name}", marks=() if name in IN_SHORT else pytest.mark.slow) for name in COMPANY
+    ]
+    metafunc.parametrize("desktop", ["tabletop", *real, *company, *lacking], indirect=True)
+
+
+# Neighbours beside whom X11 is held against all promises: those that take neither the focus nor the keyboard.
+COMPANY = ["a title of 5,000 letters", "a window that jumps about", "windows that open and vanish"]
+IN_SHORT = {"windows that open and vanish"}
+
+
+class Company:
+    """A desk of which the windows of neighbours are left out, so that promises can be exact about the others."""
+
+    def __init__(self, desktop: Desktop) -> None:
+        self._desktop = desktop
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._desktop, name)
+
+    def look(self) -> Moment:
+        return without_neighbours(self._desktop.look())
+
+    def wait(self, until: float) -> Moment:
+        return without_neighbours(self._desktop.wait(until))
+
+
+def without_neighbours(moment: Moment) -> Moment:
+    """Return a moment without the windows of neighbours."""
+    desk = moment.desk
+    ours = {window.id: window for window in desk.windows if window.cls != CLASS}
+    stacking, recent = (tuple(wid for wid in order if wid in ours) for order in (desk.stacking, desk.recent))
+    active = desk.active if desk.active in ours else None
+    desk = replace(desk, windows=tuple(ours.values()), stacking=stacking, recent=recent, active=active)
+    return moment._replace(desk=desk)
 
 
 @pytest.fixture
@@ -78,7 +116,7 @@ def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.
         change(kwin, *(Kill(window.id) for window in kwin.look().desk.windows))
         kwin.close()
         return
-    if request.param != "x11":
+    if not request.param.startswith("x11"):
         tabletop = Tabletop.open(folder / "tabletop.yaml")
         without = ability_called(request.param.partition(" without ")[2])
         tabletop.room.abilities = EVERY - {without} if without else EVERY
@@ -90,7 +128,9 @@ def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.
     from jaklet.desktops.x11 import connect
 
     desk = connect(x.display, lambda: tmp_path / "logs")
-    yield desk
+    beside = request.param.partition(" beside ")[2] or "nobody"
+    with NEIGHBOURS[beside].beside(x, Office(tmp_path / "of_neighbours")):
+        yield Company(desk) if beside != "nobody" else desk
     desk.close()
 
 
@@ -333,8 +373,8 @@ def test_a_walk_leaves_the_order_of_use_until_it_is_over(desktop: Desktop) -> No
     desk = ask(desktop, lambda now: () if now.active == c else (Focus(c),))
     assert desk.recent == (c, a, b)  # where the walk ended was used before this
     ask(desktop, lambda now: () if now.active == b else (Focus(b, walking=True),))
-    end = desktop.look().now + PAUSE
-    while (moment := desktop.wait(end + 1)).now <= end:
+    end = desktop.look().now + PAUSE + 1  # it counts from when the window manager has answered
+    while (moment := desktop.wait(end)).now < end:
         pass
     assert moment.desk.recent == (b, c, a)  # nobody went on
 

@@ -78,8 +78,8 @@ def grab(connection: Any) -> None:
 
 def vanish(connection: Any) -> None:
     """Open a window and destroy it again, fifty times a second."""
-    for turn in itertools.count():
-        window = _window(connection, shy=bool(turn % 2))
+    while True:
+        window = _window(connection, shy=True)
         time.sleep(0.01)
         connection.core.DestroyWindow(window)
         connection.flush()

@@ -108,28 +108,25 @@ class Neighbour(NamedTuple):
     between: Callable[[Managed], None] | None = None
     hinders: tuple[str, ...] = ()
     keys: bool = True
-    worst: bool = False  # one of those that `make test` has
 
 
 _SAVING: Final = ("layout", "undo")
 NEIGHBOURS: Final[Mapping[str, Neighbour]] = {
-    "nobody": Neighbour(worst=True),
+    "nobody": Neighbour(),
     "a window that opens maximised": Neighbour(program("fill"), hinders=("recall",)),
     "our window opens maximised": Neighbour(radio=("--maximised",)),
     "a title of 5,000 letters": Neighbour(program("ramble")),
     "our title of 5,000 letters": Neighbour(radio=("--title", "radio " * 830)),
-    "our window goes back after 150 ms": Neighbour(
-        radio=("--goes-back", "150"), hinders=("radio", "recall", "undo"), worst=True
-    ),
+    "our window goes back after 150 ms": Neighbour(radio=("--goes-back", "150"), hinders=("radio", "recall", "undo")),
     "our window goes back after 600 ms": Neighbour(radio=("--goes-back", "600"), hinders=("radio", "recall", "undo")),
     "a window that jumps about": Neighbour(program("jump"), hinders=("recall",)),
     "our window refuses": Neighbour(radio=("--stubborn", "--size", "500x300"), hinders=("place radio", "recall")),
-    "a window that steals the focus": Neighbour(program("steal"), hinders=("go ",), worst=True),
+    "a window that steals the focus": Neighbour(program("steal"), hinders=("go ",)),
     "our window declines the focus": Neighbour(radio=("--no-input",), hinders=("go radio",)),
     "keyboard and pointer held": Neighbour(program("grab"), keys=False),
-    "windows that open and vanish": Neighbour(program("vanish"), worst=True),
+    "windows that open and vanish": Neighbour(program("vanish")),
     "the config written halfway": Neighbour(rewriting, hinders=("",)),
-    "commands beside": Neighbour(process("sh", "-c", f"while :; do {_COMMANDS}; done"), worst=True),
+    "commands beside": Neighbour(process("sh", "-c", f"while :; do {_COMMANDS}; done")),
     "the manager replaced": Neighbour(between=replaced),
     "a display taken away": Neighbour(between=unplugged),
 } | {f"somebody holds {what}": Neighbour(holder(what), hinders=_SAVING) for what in HOLDERS}
