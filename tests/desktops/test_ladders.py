@@ -108,6 +108,46 @@ def test_a_window_that_no_way_works_for_is_not_asked_in_all_of_them_for_ever(mon
     assert asked == [ways + 2] * 6 + [1] * 2
 
 
+def test_a_window_that_always_misses_by_the_same_is_asked_with_that_taken_off(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A manager that adds something to each request; and one that no longer does."""
+    asked: list[tuple[int, int]] = []
+    desk, adds = [DESK], [(1, -2)]
+
+    def way(change: Move, _asking: Asking) -> tuple[int, ...]:
+        x, y, width, height = change.frame
+        asked.append((x, y))
+        lands = Rect(x + adds[0][0], y + adds[0][1], width, height)
+        desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(frame=lands, cls="Dillo"), *DESK.windows[1:]))
+        return ()
+
+    def placed(ladders: Ladders) -> tuple[Rect, int]:
+        """Ask for a place; return where the window is then, and how often that took."""
+        asked.clear()
+        ways = tuple(one._replace(ask=way) for one in WAYS[Move])
+        monkeypatch.setattr(ladders, "_ways", {Move: ways})
+        desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(cls="Dillo"), *DESK.windows[1:]))
+
+        def asking() -> Asking:
+            return Asking(None, desk[0], 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire
+
+        ladders.ask(Move(1, FRAME), asking())
+        while ladders.read_back(desk[0], lambda _wid: True):
+            ladders.again(asking())
+        return desk[0].by_id[1].frame, len(asked)
+
+    kept: dict[str, str] = {}
+    ladders = Ladders(lambda _atom: True, keep=kept.__setitem__)
+    assert placed(ladders) == (FRAME, len(WAYS[Move]) + 2)
+    assert asked[-1] == (99, 202)
+    assert placed(ladders) == (FRAME, 1)
+    assert placed(Ladders(lambda _atom: True, learned=lambda: kept)) == (FRAME, 1)  # in another session
+    adds[0] = (0, 0)
+    assert placed(ladders) == (FRAME, 3)
+    assert placed(ladders) == (FRAME, 1)
+    adds[0] = (500, 0)  # nothing of a frame is so wide: the window stands where it wants to
+    assert placed(ladders)[0] != FRAME
+
+
 def test_ways_that_the_manager_does_not_list_are_left_out() -> None:
     class Sent:
         """What goes over the wire."""

@@ -189,13 +189,14 @@ def stands(x: XServer, wid: str, wanted: tuple[int, ...], told: str) -> None:
 
 
 def test_places_are_exact_on_every_display(desk: Desk, limit: Callable[[str], None]) -> None:
-    """With a frame, with none, with a shadow of its own, from maximised, fullscreen and minimised; with a gap or not."""
+    """With a frame, with none, with a shadow or a gravity of its own, from maximised, fullscreen and minimised; with a gap or not."""
     x = desk.x
     x.open("Plain")
     x.open("Shade", "--shadow", "17")
     x.open("Bare", "--no-frame")
+    x.open("Static", "--static")
     before = ("maximise", "fullscreen", "minimise", "place left 1/2")
-    for i, cls in enumerate(("Plain", "Shade", "Bare")):
+    for i, cls in enumerate(("Plain", "Shade", "Bare", "Static")):
         wid = x.of_class(cls)[0]
         for head in range(desk.heads):
             for k, (place, shares) in enumerate(PLACES.items()):

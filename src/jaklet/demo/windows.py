@@ -13,7 +13,7 @@ from typing import Any
 import xcffib
 import xcffib.xproto as xp
 
-_MIN, _MAX, _STEP = 1 << 4, 1 << 5, 1 << 6  # ICCCM 4.1.2.3
+_MIN, _MAX, _STEP, _GRAVITY = 1 << 4, 1 << 5, 1 << 6, 1 << 9  # ICCCM 4.1.2.3
 BACK_AT = (50, 60)
 DEFAULT_COLOUR = "24506b"
 
@@ -35,6 +35,7 @@ def main() -> None:
     parser.add_argument("--no-input", action="store_true", help="take no focus")
     parser.add_argument("--shy", action="store_true", help="ask for no focus when it opens, but take it afterwards")
     parser.add_argument("--maximised", action="store_true", help="ask to be maximised as it opens")
+    parser.add_argument("--static", action="store_true", help="count places from what is inside the frame")
     parser.add_argument("--goes-back", type=int, default=0, help="go to 50,60 so many milliseconds after each move")
     parser.add_argument("--role", default="")
     parser.add_argument(
@@ -118,6 +119,9 @@ def show(connection: Any, arguments: argparse.Namespace, order: int, parent: int
         if text:
             hints[0] |= flag
             hints[at : at + 2] = _pair(text)
+    if getattr(arguments, "static", False):
+        hints[0] |= _GRAVITY
+        hints[17] = xp.Gravity.Static
     _numbers(connection, window, "WM_NORMAL_HINTS", _atom(connection, "WM_SIZE_HINTS"), hints)
     core.MapWindow(window)
     return window

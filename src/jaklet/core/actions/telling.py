@@ -105,5 +105,7 @@ def refusal_told(change: Change, desk: Desk, config: Config) -> str:
         return f"{name} was asked to be {change.frame} and is {window.frame}"
     if isinstance(change, Focus):
         front = desk.by_id.get(desk.active) if desk.active is not None else None
+        if front is window:
+            return f"{name} has the focus, and could not be brought back into view"
         return f"{name} did not get the focus; {window_name(front, desk, config) if front else 'nothing'} has it"
     return f"could not {change_told(change, desk, config)}"

@@ -16,6 +16,8 @@ ALL_WORKSPACES: Final = 0xFFFFFFFF
 EXTENTS: Final = "_NET_FRAME_EXTENTS"
 MEASURED: Final = "measured"  # how wide its frame is, where nothing but the server tells
 _TEXTS: Final = frozenset({"WM_CLASS", "_NET_WM_NAME", "WM_NAME", "WM_WINDOW_ROLE", "_NET_STARTUP_ID", "_JAKLET_APP"})
+HIDDEN: Final = "_NET_WM_STATE_HIDDEN"
+NORMAL_STATE: Final = 1  # of WM_STATE (ICCCM 4.1.3.1)
 _STICKY: Final = "_NET_WM_STATE_STICKY"
 _DIALOG: Final = "_NET_WM_WINDOW_TYPE_DIALOG"
 _MOVABLE: Final = frozenset({"_NET_WM_WINDOW_TYPE_NORMAL", _DIALOG, "_NET_WM_WINDOW_TYPE_UTILITY"})
@@ -43,7 +45,6 @@ class FactReader:
         border = border_of(extents(facts), facts.get("_GTK_FRAME_EXTENTS", ()))
         workspace = next(iter(facts.get("_NET_WM_DESKTOP", ())), 0)
         here = workspace in (ALL_WORKSPACES, self.shown)
-        iconic = here and facts.get("WM_STATE", ())[:1] == (ICONIC,)  # windows of other workspaces can be so as well
         return Window(
             id=wid,
             instance=instance,
@@ -55,7 +56,7 @@ class FactReader:
             limits=size_limits(facts.get("WM_NORMAL_HINTS", ())),
             workspace=None if self._is_everywhere(wid, workspace, state) else workspace + 1,
             shape=shape_of(state),
-            minimised="_NET_WM_STATE_HIDDEN" in state or (iconic and not self.says_hidden),
+            minimised=self._is_minimised(wid, here, state, facts.get("WM_STATE", ())[:1]),
             above="_NET_WM_STATE_ABOVE" in state,
             kind=DIALOG if _DIALOG in types else NORMAL,
             parent=parent if parent not in (0, wid, self._wire.root) else None,
@@ -65,6 +66,21 @@ class FactReader:
                 facts.get("WM_HINTS", ()), self._wire.atoms["WM_TAKE_FOCUS"] in facts.get("WM_PROTOCOLS", ())
             ),
         )
+
+    def _is_minimised(self, wid: int, here: bool, state: set[str], wm_state: tuple[int, ...]) -> bool:
+        """Return whether a window is minimised. `here`: it is on the workspace that is shown.
+
+        A manager that marks what is minimised (EWMH _NET_WM_STATE_HIDDEN) can leave the mark behind: one that is normal
+        (ICCCM 4.1.3.1) and viewable is in view. One that marks nothing makes it iconic, as it may make windows of other
+        workspaces.
+        """
+        if HIDDEN not in state:
+            return here and wm_state == (ICONIC,) and not self.says_hidden
+        return not (here and wm_state == (NORMAL_STATE,) and self._is_viewable(wid))
+
+    def _is_viewable(self, wid: int) -> bool:
+        attributes = next(iter(replies((self._wire.core.GetWindowAttributes(wid),))))
+        return attributes is not None and attributes.map_state == xp.MapState.Viewable
 
     def _is_everywhere(self, wid: int, workspace: int, state: set[str]) -> bool:
         """Return whether a window is on all workspaces.
@@ -76,8 +92,7 @@ class FactReader:
             return workspace == ALL_WORKSPACES
         if workspace == self.shown:
             return True
-        attributes = next(iter(replies((self._wire.core.GetWindowAttributes(wid),))))
-        return attributes is not None and attributes.map_state == xp.MapState.Viewable
+        return self._is_viewable(wid)
 
     def is_movable(self, facts: Facts) -> bool:
         """Return whether facts are of a window that the user moves, and of nothing besides."""

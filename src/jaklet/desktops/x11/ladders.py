@@ -3,8 +3,12 @@
 What a way has brought about is read back when the desk has come to rest. Where it is not what was asked, the next way
 is tried; what works is what the next request of this kind begins with. No manager is known by its name here: each is
 taken as it answers.
+
+A window that lands beside its place in every way, always by the same few pixels, is asked for once more with that taken
+off. Where that works it is remembered for windows of its class.
 """
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
@@ -19,6 +23,7 @@ from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_me
 from jaklet.desktops.x11.wire import Wire
 
 MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
+MOST_OFF: Final = 40  # pixels: no title bar is higher
 PATIENT: Final = 6  # how often in turn all ways are tried for a window that none works for
 
 
@@ -156,14 +161,36 @@ WAYS: Final[Mapping[type, tuple[Way, ...]]] = {
 }
 
 
+class Offset(NamedTuple):
+    """By how much a window lands to the right of and below what is asked for, in pixels."""
+
+    x: int = 0
+    y: int = 0
+
+    def taken_off(self, change: Change) -> Change:
+        """Return what to ask for, so that a window lands where it is to be."""
+        if not isinstance(change, Move) or not any(self):
+            return change
+        x, y, width, height = change.frame
+        return change._replace(frame=Rect(x - self.x, y - self.y, width, height))
+
+
+NONE: Final = Offset()
+
+
 class Try(NamedTuple):
-    """A change that was asked for. `first`: the way it began with; `times`: how often it has been asked for."""
+    """A change that was asked for. `first`: the way it began with; `times`: how often it has been asked for.
+
+    `off`: what was taken off in it; `missed`: by how much the window missed its place the time before.
+    """
 
     change: Change
     kind: str
     first: int
     way: int
     times: int = 1
+    off: Offset = NONE
+    missed: Offset = NONE
 
     def next(self, ways: int) -> int:
         """Return the way to go on with: the first one twice, as changes can be in each other's way, then the others."""
@@ -216,9 +243,10 @@ class Ladders:
             return ()
         kind = _kind(change, asking)
         way = next((i for i, one in enumerate(ways) if one.name == self.begin().get(kind)), 0)
+        off = self._offset(change, asking.desk)
         if self._given_up.get(_key(change), 0) < PATIENT:
-            self._tried[_key(change)] = Try(change, kind, way, way)
-        return ways[way].ask(change, asking)
+            self._tried[_key(change)] = Try(change, kind, way, way, off=off)
+        return ways[way].ask(off.taken_off(change), asking)
 
     def is_activating(self, change: Change) -> bool:
         """Return whether a change will be asked for in a way that needs the time of what the user did."""
@@ -237,8 +265,27 @@ class Ladders:
                     self._tried[key] = one
             else:
                 self._learn(one.kind, ways[one.way].name)
+                self._learn_offset(one, desk)
                 self._given_up.pop(key, None)
         return bool(self._tried)
+
+    def _offset(self, change: Change, desk: Desk) -> Offset:
+        """Return by how much windows of this class are known to miss their places."""
+        if not isinstance(change, Move):
+            return NONE
+        told = re.fullmatch(r"(-?\d{1,2}) (-?\d{1,2})", self.begin().get(_off_word(change, desk), ""))
+        return Offset(int(told[1]), int(told[2])) if told else NONE
+
+    def _learn_offset(self, one: Try, desk: Desk) -> None:
+        """Take in that a window stands where it is to be, with this much taken off."""
+        if (
+            isinstance(one.change, Move)
+            and one.change.window in desk.by_id
+            and one.off != self._offset(one.change, desk)
+        ):
+            word, told = _off_word(one.change, desk), f"{one.off.x} {one.off.y}"
+            self.begin()[word] = told
+            self._keep(word, told)
 
     def _learn(self, kind: str, way: str) -> None:
         """Take in that a way has worked."""
@@ -258,11 +305,17 @@ class Ladders:
         for key, one in tried.items():
             ways = self._ways[type(one.change)]
             way = one.next(len(ways))
-            if one.times > len(ways):  # back where it began: what is best in all is what it is left with
+            missed = _missed(one.change, asking.desk)
+            # What was known to be taken off is so once more; another way is another start.
+            off = one.off if one.times == 1 else NONE
+            if one.times <= len(ways):
+                self._tried[key] = one._replace(way=way, times=one.times + 1, off=off, missed=missed)
+            elif missed == one.missed != NONE and not any(one.off):
+                off = missed
+                self._tried[key] = one._replace(way=way, times=one.times + 1, off=off)
+            else:  # back where it began: what is best in all is what it is left with
                 self._give_up(key)
-            else:
-                self._tried[key] = one._replace(way=way, times=one.times + 1)
-            passing += ways[way].ask(one.change, asking)
+            passing += ways[way].ask(off.taken_off(one.change), asking)
         return passing
 
     def _give_up(self, key: tuple[type, int]) -> None:
@@ -279,6 +332,21 @@ def _key(change: Change) -> tuple[type, int]:
 
 def _word(change: Change) -> str:
     return type(change).__name__.lower()
+
+
+def _off_word(change: Move, desk: Desk) -> str:
+    """Return as what the offset of a window is remembered."""
+    window = desk.by_id.get(change.window)
+    return f"off, {window.cls if window else ''}"
+
+
+def _missed(change: Change, desk: Desk) -> Offset:
+    """Return by how much a window misses its place; nothing where it is far away, or of another size."""
+    window = desk.by_id.get(change.window) if isinstance(change, Move) else None
+    if window is None or not isinstance(change, Move) or window.frame[2:] != change.frame[2:]:
+        return NONE
+    missed = Offset(window.frame.x - change.frame.x, window.frame.y - change.frame.y)
+    return missed if max(map(abs, missed)) <= MOST_OFF else NONE
 
 
 def _kind(change: Change, asking: Asking) -> str:

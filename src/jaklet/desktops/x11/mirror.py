@@ -18,7 +18,7 @@ from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.x11.facts import EXTENTS, MEASURED, FactReader, extents, took_geometry, took_properties
+from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
 from jaklet.desktops.x11.hints import frame_around, gravity_of, insets_of
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.tree import Tree
@@ -114,11 +114,8 @@ class Mirror:
             return self._configured(event, answered)
         if isinstance(event, xp.ReparentNotifyEvent):
             return self._reparented(event.window)
-        if isinstance(event, xp.UnmapNotifyEvent | xp.DestroyNotifyEvent):
-            if event.window in self._unlisted.since:
-                self._stale_root.add("_NET_CLIENT_LIST")
-                return True
-            return False
+        if isinstance(event, xp.MapNotifyEvent | xp.UnmapNotifyEvent | xp.DestroyNotifyEvent):
+            return self._came_or_went(event.window)
         if isinstance(event, rr.ScreenChangeNotifyEvent | rr.NotifyEvent):
             self._stale_monitors = True
             return True
@@ -140,6 +137,15 @@ class Mirror:
                 self._stale.setdefault(wid, set()).add(GEOMETRY)
             return True
         return restacked
+
+    def _came_or_went(self, window: int) -> bool:
+        if window in self._unlisted.since:
+            self._stale_root.add("_NET_CLIENT_LIST")
+        elif self._wire.atoms[HIDDEN] in self._facts.get(window, {}).get("_NET_WM_STATE", ()):
+            self._stale.setdefault(window, set()).add("_NET_WM_STATE")  # whether it is in view goes by both
+        else:
+            return False
+        return True
 
     def _reparented(self, window: int) -> bool:
         if window not in self._facts:

@@ -1,0 +1,34 @@
+"""What the server tells of a window, where its manager tells something else."""
+
+import json
+
+from tests.conftest import Office
+from tests.managers.reading import Reading
+from tests.xserver import XServer, until
+
+
+def minimised(office: Office) -> dict[str, bool]:
+    """Return whether each window is minimised, as a script is told."""
+    windows = json.loads(office.jaklet("desk", "--format", "json").stdout)["windows"]
+    return {one["class"]: one["minimised"] for one in windows}
+
+
+def test_what_is_viewable_is_in_view_whatever_mark_was_left_behind(x: XServer, x_office: Office) -> None:
+    """A manager can leave the mark of a minimised window behind; and what is minimised indeed is so."""
+    x.open("RadioLog")
+    x.open("BerthBoard")
+    reading = Reading(x)
+    board = reading.clients()["BerthBoard"]
+    hidden = reading.atom("_NET_WM_STATE_HIDDEN")
+    reading.core.ChangeProperty(0, board, reading.atom("_NET_WM_STATE"), 4, 32, 1, [hidden])
+    reading.core.GetInputFocus().reply()
+    assert hidden in reading.words(board, "_NET_WM_STATE")
+    assert minimised(x_office) == {"RadioLog": False, "BerthBoard": False}
+    assert "is in front" in x_office.jaklet("act", "go berths").stdout
+    assert "is in front" in x_office.jaklet("act", "go radio").stdout
+    x_office.jaklet("act", "minimise radio")
+    until(lambda: reading.is_minimised("RadioLog"), "the radio log to be minimised")
+    assert minimised(x_office) == {"RadioLog": True, "BerthBoard": False}
+    assert "is in front" in x_office.jaklet("act", "go radio").stdout
+    assert reading.is_seen("RadioLog")
+    reading.close()
