@@ -94,10 +94,13 @@ def can_have(x: XServer, cls: str, frame: tuple[int, ...]) -> bool:
     corner = (client[0] - outer[0], client[1] - outer[2], *client[2:])
     try:
         for values in (client, corner):
-            reading.core.ConfigureWindow(window, 15, list(values))
-            with contextlib.suppress(AssertionError):
-                until(lambda: reading.frame(cls) == frame, "the frame", 1)
-                return True
+            for _ in range(2):  # the second time with what it missed by taken off
+                reading.core.ConfigureWindow(window, 15, list(values))
+                with contextlib.suppress(AssertionError):
+                    until(lambda: reading.frame(cls) == frame, "the frame", 1)
+                    return True
+                x_off, y_off = (is_so - asked for is_so, asked in zip(reading.frame(cls)[:2], frame[:2], strict=True))
+                values = values[0] - x_off, values[1] - y_off, *values[2:]
         return False
     finally:
         reading.close()
