@@ -50,7 +50,7 @@ PURE = {
 }  # fmt: skip
 # A third-party package, and the only places that may name it.
 ONLY_IN = {
-    "xcffib": ("desktops/x11/", "demo/windows.py"),
+    "xcffib": ("desktops/x11/", "desktops/plasma/xwayland.py", "demo/windows.py"),
     "typer": ("cli/",),
     "yaml": ("yaml_files/", "config/", "checks/explaining.py", "files.py"),
     "rich": ("drawing/",),

@@ -43,7 +43,7 @@ function find(id) { return windows.hasOwnProperty(id) ? windows[id] : null; }
 function area(screen) { return rect(workspace.clientArea(KWin.MaximizeArea, screen, workspace.currentDesktop)); }
 function whole(screen) { return rect(workspace.clientArea(KWin.ScreenArea, screen, workspace.currentDesktop)); }
 
-function inside(w) { // what the program itself draws; 5.27 tells nobody, so that limits are learned by reading back
+function inside(w) { // what the program itself draws; 5.27 tells nobody, so that for windows of X11 their server is asked
     return rect(w.clientGeometry || w.frameGeometry);
 }
 
@@ -61,7 +61,7 @@ function described(w) {
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
         minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
-        workspace: api.workspaceOf(w), dialog: !!w.dialog || isOfWayland(w) && !!w.transientFor, focusable: !!w.wantsInput,
+        x11: isOfWayland(w) ? 0 : Number(w.windowId), workspace: api.workspaceOf(w), dialog: !!w.dialog || isOfWayland(w) && !!w.transientFor, focusable: !!w.wantsInput,
         parent: w.transient && w.transientFor ? idOf(w.transientFor) : "",
     };
 }

@@ -39,6 +39,7 @@ from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.chords import PlasmaChords
 from jaklet.desktops.plasma.picture import Told, displays_of, number_of, window_of
+from jaklet.desktops.plasma.xwayland import Xwayland
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.idleness import Idleness
@@ -61,6 +62,7 @@ class PlasmaDesktop:
         self.chords = PlasmaChords(agent, state)
         self.abilities: Abilities = abilities_here()
         agent.begun_again.append(self._forget_typist)
+        self._xwayland = Xwayland()
         self._typist: WaylandTypist | None = None
         self._idleness: tuple[Wayland, Idleness] | None = None
         self._seen: Any = None  # what the script told when it was looked at last
@@ -127,6 +129,8 @@ class PlasmaDesktop:
             return
         known = former.window if former and former.pid == told["pid"] else None
         new = window_of(told, known.process if known else None)
+        if hints := self._xwayland.hints(int(told["x11"])) if told["x11"] else None:
+            new = new._replace(window=new.window._replace(border=hints.border, limits=hints.limits))
         tie = former.window.launched_for if former else ""
         if former is None and self._processes.awaits_windows:
             tie = self._processes.shown_by("", new.pid)
@@ -357,3 +361,4 @@ class PlasmaDesktop:
         self._processes.close()
         self.chords.close()
         self._agent.close()
+        self._xwayland.close()

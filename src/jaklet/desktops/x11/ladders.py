@@ -18,7 +18,7 @@ from jaklet.core.values.changes import Change, Minimise, Move, Reveal, Send, Sta
 from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_activate
-from jaklet.desktops.x11.hints import NORTH_WEST, STATIC
+from jaklet.desktops.window_hints import NORTH_WEST, STATIC
 from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message, raised
 from jaklet.desktops.x11.wire import Wire
 

@@ -18,8 +18,8 @@ from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
+from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
-from jaklet.desktops.x11.hints import frame_around, gravity_of, insets_of
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import Unlisted

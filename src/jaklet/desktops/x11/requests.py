@@ -25,8 +25,8 @@ from jaklet.core.values.changes import (
 )
 from jaklet.core.values.desk import Desk, Shape
 from jaklet.core.values.stacking import to_raise
+from jaklet.desktops.window_hints import STATIC
 from jaklet.desktops.x11.facts import ALL_WORKSPACES
-from jaklet.desktops.x11.hints import STATIC
 from jaklet.desktops.x11.wire import Wire
 
 PAGER: Final = 2  # EWMH source indication: a program through which the user acts, which window managers obey

@@ -5,7 +5,7 @@ import struct
 import pytest
 
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, SizeLimits
-from jaklet.desktops.x11.hints import size_limits
+from jaklet.desktops.window_hints import size_limits
 from jaklet.desktops.x11.wire import Wire, decoded
 from jaklet.desktops.x11.xsettings import text_settings, theme_is_dark
 from tests.conftest import Office

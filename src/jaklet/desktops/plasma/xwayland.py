@@ -1,0 +1,72 @@
+"""What Xwayland tells of windows of X11, and KWin 5.27 tells no script: the frame around them, the sizes they take."""
+
+import os
+import struct
+from typing import Any, Final, NamedTuple
+
+from jaklet.core.values.geometry import Insets, SizeLimits
+from jaklet.desktops.window_hints import border_of, size_limits
+
+_PROPERTIES: Final = ("WM_NORMAL_HINTS", "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS")
+_MOST_WORDS: Final = 32  # more than any of them has
+
+
+class Hints(NamedTuple):
+    """What a window of X11 says of its sizes (ICCCM 4.1.2.3), and how wide its frame is (EWMH _NET_FRAME_EXTENTS)."""
+
+    border: Insets
+    limits: SizeLimits
+
+
+class Xwayland:
+    """A connection to the X server of this session, made when the first window of X11 is there."""
+
+    def __init__(self) -> None:
+        self._connection: Any = None  # xcffib is typed in part only
+        self._atoms: dict[str, int] = {}
+        self._is_gone = "DISPLAY" not in os.environ
+
+    def hints(self, window: int) -> Hints | None:
+        """Return the hints of a window; None where it has gone, has no frame yet, or no server answers."""
+        if self._is_gone:
+            return None
+        import xcffib  # who has no window of X11 does without
+        import xcffib.xproto as xp
+
+        try:
+            core = self._connected(xcffib).core
+            cookies = [
+                core.GetProperty(False, window, self._atoms[name], xp.GetPropertyType.Any, 0, _MOST_WORDS)
+                for name in _PROPERTIES
+            ]
+            normal, extents, shadow = [_words(cookie) for cookie in cookies]
+        except xcffib.ConnectionException:
+            self.close()
+            self._is_gone = True  # with KWin, which begins anew without it
+            return None
+        return Hints(border_of(extents, shadow), size_limits(normal)) if extents else None
+
+    def _connected(self, xcffib: Any) -> Any:
+        if self._connection is None:
+            self._connection = xcffib.connect()
+            cookies = [self._connection.core.InternAtom(False, len(name), name) for name in _PROPERTIES]
+            self._atoms = {name: cookie.reply().atom for name, cookie in zip(_PROPERTIES, cookies, strict=True)}
+        return self._connection
+
+    def close(self) -> None:
+        """End the connection."""
+        if self._connection is not None:
+            self._connection.disconnect()
+            self._connection = None
+
+
+def _words(cookie: Any) -> tuple[int, ...]:
+    """Return a property of 32-bit numbers; empty where there is none, or its window has gone."""
+    import xcffib.xproto as xp
+
+    try:
+        reply = cookie.reply()
+    except xp.WindowError:
+        return ()
+    raw = reply.value.buf()
+    return struct.unpack(f"={len(raw) // 4}I", raw) if reply.format == 32 else ()
