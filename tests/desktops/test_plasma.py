@@ -107,6 +107,7 @@ def test_a_window_that_takes_its_size_in_steps_has_its_place(env: dict[str, str]
     for layout in (config.parent / "layouts").glob("*.yaml"):
         layout.unlink()
     config.write_text(STEPS + "workspaces: {1: {arranged: one large left 2/3}}\n")
+    jaklet(env, "act", "workspace 1")
     log = config.parent / "log"
     with log.open("w") as out:
         listener = subprocess.Popen([JAKLET, "listen"], env=env, stdout=out, stderr=subprocess.STDOUT)
@@ -127,12 +128,13 @@ def test_a_window_that_takes_its_size_in_steps_has_its_place(env: dict[str, str]
     finally:
         listener.terminate()
         listener.wait()
-    jaklet(env, "act", "kill steps")
+        jaklet(env, "act", "close all of steps", status=None)
     config.write_text(STEPS)
+    jaklet(env, "act", "go steps")
     jaklet(env, "act", "place right 1/3")
     assert frames(env) == [(1291, 8, 621, 1057)]
     assert "place: steps right 1/3 on main" in jaklet(env, "layout", "save", "one")
-    jaklet(env, "act", "kill steps")
+    jaklet(env, "act", "close steps")
 
 
 def frames(env: dict[str, str]) -> list[tuple[int, ...]]:
