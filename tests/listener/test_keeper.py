@@ -1,6 +1,7 @@
 """Workspaces that stay arranged, in a session on the tabletop: at rest every window has its share."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,7 @@ from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.changes import Change, Close, Focus, Move, Raise, Reshape
 from jaklet.core.values.desk import Desk, Shape, Window
 from jaklet.core.values.forms import Ground
-from jaklet.core.values.geometry import Rect
+from jaklet.core.values.geometry import Rect, SizeLimits
 from jaklet.desktops.tabletop.room import Program
 from jaklet.listener.reports import Reports
 from jaklet.listener.session import Session
@@ -59,6 +60,8 @@ bindings:
   super+g: swap largest
   super+s: {do: save tide day, sure: true}
   super+r: recall tide day
+  super+b: gaps
+  super+k: keep arranged rows
 """
 
 
@@ -293,6 +296,28 @@ def test_a_size_that_is_changed_right_before_a_swap_is_kept_by_the_place(flow: F
         *(one._replace(x=one.x + 60, width=one.width - 60) for one in (radio, tides)),
     ]
     assert flow.failures == []
+
+
+def test_neither_gaps_nor_a_window_that_comes_back_small_count_as_a_hand(flow: Flow) -> None:
+    """Gaps that are switched again and again are nobody who fights back; a frame of before fullscreen is no new size."""
+    room = flow.desktop.room
+    in_steps = SizeLimits(60, 60, base_width=2, step_width=10, base_height=2, step_height=40)  # as a terminal's
+    room.programs = {name: replace(one, limits=in_steps) for name, one in room.programs.items()}
+    pressed(flow, "super+k", "f1", "f2", "f3")
+    for _ in range(8):
+        flow.press("super+b")
+        flow.let_pass(0.3)
+    flow.let_pass(1)
+    assert stands(flow, *ALL) == shared_by(flow, "rows", *ALL)
+    assert "given in to" not in str(flow.told)
+    room.change(Close(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "TideGauge")))
+    flow.let_pass(1)
+    wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "BerthBoard")
+    room.change(Reshape(wid, Shape.FULLSCREEN))
+    pressed(flow, "f3")  # so that there is less for each
+    room.change(Reshape(wid, Shape.NORMAL))
+    flow.let_pass(1)
+    assert stands(flow, *ALL) == shared_by(flow, "rows", *ALL)
 
 
 def test_a_window_manager_that_is_replaced_changes_nothing(flow: Flow) -> None:

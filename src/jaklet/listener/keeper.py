@@ -255,7 +255,9 @@ class Keeper:
         windows = {window.id: window for window in taking_part}
         ranks = {wid: _part_of(window, desk, config) for wid, window in windows.items()}
         on = stage_of(taking_part, asked, display, desk, config)
-        same = kept.take_in(windows, asked, on, ranks, self._host(kept.division, desk))
+        # Where gaps or the work area are others now, what stands otherwise is no hand's doing.
+        same = kept.on == on
+        same &= kept.take_in(windows, asked, on, ranks, self._host(kept.division, desk))
         kept.tries = kept.tries + 1 if same and moment.now - kept.tried < FIGHT else 0
         if same:
             if config.settings.dragged == SWAPS and not self._by_key:
@@ -305,11 +307,15 @@ class Keeper:
         }
         self._unasked -= {wid for wid in division.order if wid in desk.by_id and desk.by_id[wid].shape is Shape.NORMAL}
         kept.shares = dict(plan({}, desk).frames)
-        kept.stood = {wid: desk.by_id[wid].frame for wid in division.order if wid in desk.by_id}
+        kept.stood = {one.id: one.frame for wid in division.order if (one := desk.by_id.get(wid)) and self._shares(one)}
         kept.tried = done.moment.now
         if kept.has_given_in:
             return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
         return self._told(where, division, desk, done)
+
+    def _shares(self, window: Window) -> bool:
+        """True if a window stands at its share, and is not made to fill the display."""
+        return window.shape is Shape.NORMAL or window.id in self._unasked
 
     def _told(self, where: str, division: Division, desk: Desk, done: Arranged) -> Outcome:
         """Return what came of it, as the desk was read back. `where`: the spot, in words."""
