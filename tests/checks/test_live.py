@@ -1,9 +1,11 @@
 """What only a running desk can tell: by hand-made facts here, and on a real X server below."""
 
 import re
+import shutil
 from pathlib import Path
 
 import pytest
+import xcffib.xproto as xp
 
 from jaklet.checks.live import Facts, Published, live_findings
 from jaklet.checks.run import check
@@ -18,6 +20,7 @@ from jaklet.installed.programs import Installed
 from jaklet.installed.shortcuts import shortcuts_in
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
+from tests.xserver import KEYSYMS, XServer
 
 KEYS = "bindings: {super+tab: close, super+f2: close, super+b: minimise}\n"
 
@@ -178,3 +181,34 @@ def test_the_keys_of_a_first_config_are_those_that_a_live_check_calls_free(x_off
     found = x_office.jaklet("check", "--live", "--config", f"{folder}/", XDG_RUNTIME_DIR=str(x_office.folder)).stdout
     assert not re.findall(r"JK21[1-4]", found), found
     assert first.stop() == 0
+
+
+TWICE = "bindings:\n  super+f7: close\n  super+f7: minimise\n  super+f6: maximise\n"
+
+
+@pytest.mark.parametrize("whole", [False, True], ids=["chords", "the modifier itself"])
+def test_no_cure_is_a_chord_that_somebody_else_has(whole: bool, x: XServer, x_office: Office) -> None:
+    """Another client holds what would be offered first, or the Super key by itself, so that no chord with it is heard."""
+    shutil.rmtree(x_office.folder / "layouts")
+    x_office.config.write_text(TWICE)
+    first = x_office.jaklet("check", "--fix", "--yes", DISPLAY="").stdout.split(" is now ")[1].split()[0]
+    moved = x_office.config.read_text()
+    x_office.config.write_text(TWICE)
+    held = ["super"] if whole else [first, "ctrl+alt+f6"]
+    other = x.connect()
+    root = other.setup.roots[0].root
+    masks = {"super": xp.ModMask._4, "shift": xp.ModMask.Shift, "ctrl": xp.ModMask.Control, "alt": xp.ModMask._1}
+    for chord in held:
+        *modifiers, key = chord.split("+")
+        code = x.keycode(KEYSYMS.get(key) or ord(key))
+        mask = sum(int(masks[name]) for name in modifiers)
+        other.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
+    try:
+        x_office.jaklet("check", "--fix", "--yes")
+        cured = x_office.config.read_text()
+        assert cured not in (TWICE, moved)
+        assert not whole or cured.count("super") == 2
+        told = x_office.jaklet("check", "--fix", "--base", "ctrl+alt", "--yes").stdout
+        assert ("not heard on this desk, where others have them: ctrl+alt+f6" in told) is not whole
+    finally:
+        other.disconnect()

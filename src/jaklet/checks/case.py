@@ -6,7 +6,7 @@ from functools import cached_property
 
 from jaklet.config.reading import Bound, Reading
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.keys.cures import Free
+from jaklet.core.keys.cures import ALL_HEARD, Free, Unheard
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.reserved import Reserved
 from jaklet.core.values.chords import Chord, Keys, keys_written
@@ -20,15 +20,24 @@ MOST_SUGGESTED = 50  # findings with names that are alike, of which each takes s
 
 
 class Case:
-    """A reading, what there is to launch, the keyboards it is checked for, and what others own."""
+    """A reading, what there is to launch, the keyboards it is checked for, and what others own.
+
+    `unheard`: the chords that a running desk does not let us hear.
+    """
 
     def __init__(
-        self, reading: Reading, programs: Programs, keyboards: Sequence[Keyboard], reserved: Iterable[Reserved] = ()
+        self,
+        reading: Reading,
+        programs: Programs,
+        keyboards: Sequence[Keyboard],
+        reserved: Iterable[Reserved] = (),
+        unheard: Unheard = ALL_HEARD,
     ) -> None:
         self.reading = reading
         self.programs = programs
         self.keyboards = keyboards
         self.reserved = (*reserved, *reading.reserved)
+        self._unheard = unheard
         self._cured = self._suggested = 0
 
     @property
@@ -75,7 +84,7 @@ class Case:
         taken: dict[str, list[Keys]] = {}
         for bound in self.live:
             taken.setdefault(bound.layer, []).append(bound.keys)
-        return Free(self.keyboards, taken, (one.keys for one in self.reserved))
+        return Free(self.keyboards, taken, (one.keys for one in self.reserved), self._unheard)
 
     def cures(self, bound: Bound, at: int) -> tuple[str, ...]:
         """Return what could be written instead, changed in one chord; nothing where several bindings stand there."""

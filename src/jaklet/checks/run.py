@@ -17,6 +17,7 @@ from jaklet.config.reading import NOWHERE, Here, Laid, Reading
 from jaklet.config.store import LayoutShelf
 from jaklet.config.trials import read_trial_files
 from jaklet.core.actions.ports.programs import Programs
+from jaklet.core.keys.cures import ALL_HEARD, Unheard
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import ERROR, Finding, finding
@@ -69,10 +70,13 @@ def shelf_of(places: Places) -> LayoutShelf:
     return LayoutShelf(places.layouts, shown=places.shown_layouts)
 
 
-def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboard | None = None) -> Checked:
+def check(
+    places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboard | None = None, unheard: Unheard = ALL_HEARD
+) -> Checked:
     """Read and check a config and the layouts beside it; every fault is reported in one pass.
 
-    `here`: the machine and keyboards it is checked for. `this`: the keyboard that is called so.
+    `here`: the machine and keyboards it is checked for. `this`: the keyboard that is called so. `unheard`: the chords
+    that are not to be offered, as the running desk does not let us hear them.
     """
     reading = read_config(places.config, places.shown, programs, here)
     for folder in beside(places.config):
@@ -80,7 +84,7 @@ def check(places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboa
             reading.found += exposed_folders(folder, places.shown)
     _read_layouts(shelf_of(places), reading)
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
-    case = Case(reading, programs, keyboards_of(reading, this), shipped())
+    case = Case(reading, programs, keyboards_of(reading, this), shipped(), unheard)
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))
     heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())

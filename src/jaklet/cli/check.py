@@ -59,10 +59,14 @@ def check(
     """
     from jaklet.cli.resources import checked
 
-    where = path or config
+    where, unoffered = path or config, None
+    if live or fix:
+        from jaklet.cli.live import Unoffered
+
+        unoffered = Unoffered(desk)
 
     def run() -> "Found":
-        return found(where, desk, keyboard or (), live)
+        return found(where, desk, keyboard or (), live, unoffered)
 
     for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
         if given and not fix:
@@ -75,7 +79,8 @@ def check(
         from jaklet.cli.fixing import move_base
         from jaklet.cli.keys import modifiers_of
 
-        move_base(checked(where, desk, keyboard or ()), where, desk, (modifiers_of(from_), modifiers_of(base)), yes)
+        bases = modifiers_of(from_), modifiers_of(base)
+        move_base(checked(where, desk, keyboard or ()), where, desk, bases, yes, unoffered)
     elif fix:
         from jaklet.cli.fixing import mend
 

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from jaklet.checks.run import Checked
+    from jaklet.cli.live import Unoffered
 
     Found = tuple[Checked, list[Finding]]  # a config, and what was found, in order
 
@@ -33,8 +34,14 @@ def checked_plainly(words: list[str]) -> int | None:
     return exit_status(told(found(where, desk), "text", desk), "--strict" in words)
 
 
-def found(where: str | None, desk: str | None, keyboards: "Sequence[str]" = (), live: bool = False) -> "Found":
-    """Check a config, or a tabletop by itself. `live`: also against the running desk.
+def found(
+    where: str | None,
+    desk: str | None,
+    keyboards: "Sequence[str]" = (),
+    live: bool = False,
+    unoffered: "Unoffered | None" = None,
+) -> "Found":
+    """Check a config, or a tabletop by itself. `live`: also against the running desk. `unoffered`: asks it about cures.
 
     A file beside a config stands for that config.
     """
@@ -50,6 +57,8 @@ def found(where: str | None, desk: str | None, keyboards: "Sequence[str]" = (), 
             return result, [*result.findings]
         where = shown(config_of(path.absolute())) if path.absolute().parent.name in BESIDE else where
     result = checked(where, desk, keyboards)
+    if unoffered and (live or any(one.cures for one in result.findings)):
+        result = checked(where, desk, keyboards, unoffered.of(result))
     findings = [*result.findings]
     if live:
         from jaklet.cli.live import live_found

@@ -15,6 +15,7 @@ from jaklet.core.values.words import counted, listed
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
+    from jaklet.cli.live import Unoffered
     from jaklet.config.paths import Places
     from jaklet.config.reading import Reading
     from jaklet.yaml_files.reader import Source
@@ -74,14 +75,21 @@ def _chord_at(result: "Checked", found: Finding) -> str:
     return result.reading.sources[found.spot.path].line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
 
 
-def move_base(result: "Checked", config: str | None, desk: str | None, moves: tuple[int, int], yes: bool) -> None:
+def move_base(
+    result: "Checked",
+    config: str | None,
+    desk: str | None,
+    moves: tuple[int, int],
+    yes: bool,
+    unoffered: "Unoffered | None" = None,
+) -> None:
     """Move every chord with one base modifier to another: checked as a whole, shown, and then written.
 
-    `moves`: the modifiers that are to go, and those that come in their place.
+    `moves`: the modifiers that are to go, and those that come in their place; `unoffered`: asks the desk about the new.
     """
     from jaklet.config.edit import write_edited
     from jaklet.config.paths import locate
-    from jaklet.config.rebase import kept_chords, moved
+    from jaklet.config.rebase import chords_after, kept_chords, moved
     from jaklet.drawing.findings import findings_text
 
     if not all(moves):
@@ -100,6 +108,11 @@ def move_base(result: "Checked", config: str | None, desk: str | None, moves: tu
     say_difference(reading, texts)
     if stay := kept_chords(reading, *moves):
         terminal.say(f"these stay, as they would be the chords of others: {listed(stay)}")
+    if unoffered:
+        after = chords_after(reading, *moves)
+        unheard = unoffered.among(after)
+        if others := sorted(str(chord) for chord in after if unheard.has(chord)):
+            terminal.say(f"not heard on this desk, where others have them: {listed(others)}; bind these otherwise")
     if not yes:
         if not (sys.stdin.isatty() and sys.stderr.isatty()):
             raise UsageError("nothing was written: nobody is here to say yes", "add --yes")

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from jaklet.checks.live import Facts
     from jaklet.checks.run import Checked
     from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.keys.cures import Unheard
     from jaklet.core.values.chords import Chord
 
 
@@ -38,6 +39,39 @@ def facts_of(
     }
     unheard = {refusal.modifier: refusal.reason for refusal in refusals if refusal.modifier}
     return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers, hands_over)
+
+
+class Unoffered:
+    """Which chords are not to be offered: a running desk, if there is one, is asked once what it lets us hear."""
+
+    def __init__(self, desk: str | None) -> None:
+        self._desk = desk
+        self._unheard: Unheard | None = None
+
+    def among(self, chords: "Iterable[Chord]") -> "Unheard":
+        """Return which of these chords others have, and the modifiers that are not heard; none without a desk."""
+        from jaklet.cli.resources import opened_desk
+        from jaklet.cli.serving import status
+        from jaklet.core.keys.cures import ALL_HEARD, Unheard
+        from jaklet.core.values.chords import MODIFIERS
+        from jaklet.core.values.errors import DeskError
+
+        mine = (status(self._desk) or {}).get("chords", ())
+        try:
+            with opened_desk(self._desk) as desktop:
+                facts = facts_of(desktop, chords, mine)
+        except DeskError:
+            return ALL_HEARD
+        return Unheard(frozenset({*facts.held, *facts.published}), sum(int(MODIFIERS[word]) for word in facts.unheard))
+
+    def of(self, result: "Checked") -> "Unheard":
+        """Return the same of all chords that could be offered for a config's keyboards."""
+        from jaklet.core.keys.cures import FAMILIES
+
+        if self._unheard is None:
+            offered = (one.chord for one in result.case.free.candidates(FAMILIES))
+            self._unheard = self.among({*offered, *result.case.first_chords})
+        return self._unheard
 
 
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from jaklet.config.store import LayoutShelf
     from jaklet.core.actions.ports.desk import Desktop
     from jaklet.core.actions.tasks import Context
+    from jaklet.core.keys.cures import Unheard
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.values.config import Config
     from jaklet.desktops.undo_history import Steps
@@ -47,8 +48,13 @@ def installed(desk: str | None) -> "Installed":
     return Installed(room.programs, room.entries())
 
 
-def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str] = ()) -> "Checked":
-    """Read and check the config. `keyboards`: the ones to check it for, instead of its own."""
+def checked(
+    config: str | None, desk: str | None = None, keyboards: Sequence[str] = (), unheard: "Unheard | None" = None
+) -> "Checked":
+    """Read and check the config. `keyboards`: the ones to check it for, instead of its own.
+
+    `unheard`: the chords that are not to be offered.
+    """
     from jaklet.checks.run import check
     from jaklet.config.paths import locate
     from jaklet.core.keys.keyboards import THIS, parse_keyboard
@@ -60,7 +66,8 @@ def checked(config: str | None, desk: str | None = None, keyboards: Sequence[str
         except SentenceError as fault:
             raise UsageError(fault.message, fault.remedy) from fault
     this = _this_keyboard() if any(name.name == THIS for name in names) else None
-    return check(locate(config), installed(desk), _here(desk, tuple(str(name) for name in names)), this)
+    here = _here(desk, tuple(str(name) for name in names))
+    return check(locate(config), installed(desk), here, this, *([unheard] if unheard else []))
 
 
 def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 from jaklet.config.reading import Bound, Reading
-from jaklet.core.values.chords import MODIFIERS
+from jaklet.core.values.chords import MODIFIERS, Chord
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files.reader import Source
 
@@ -58,6 +58,13 @@ def kept(reading: Reading, old: int, new: int) -> list[Bound]:
 def kept_chords(reading: Reading, old: int, new: int) -> list[str]:
     """Return the chords of those, as they are written."""
     return list(dict.fromkeys(_written(bound, reading) for bound in kept(reading, old, new)))
+
+
+def chords_after(reading: Reading, old: int, new: int) -> set[Chord]:
+    """Return the chords outside layers that would be new."""
+    stay = {bound.key.spot for bound in kept(reading, old, new)}
+    moving = [one.keys[0] for one in reading.every_bound() if not one.layer and one.key.spot not in stay]
+    return {chord._replace(modifiers=chord.modifiers & ~old | new) for chord in moving if chord.modifiers & old == old}
 
 
 def moved(reading: Reading, old: int, new: int) -> dict[str, str]:

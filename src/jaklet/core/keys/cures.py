@@ -42,13 +42,36 @@ class Candidate(NamedTuple):
     strain: float
 
 
+class Unheard(NamedTuple):
+    """What a running desk does not let us hear: chords that are others', and all with these modifiers."""
+
+    chords: frozenset[Chord] = frozenset()
+    modifiers: int = 0
+
+    def has(self, chord: Chord) -> bool:
+        """Return whether a chord is one of them."""
+        return chord in self.chords or bool(chord.modifiers & self.modifiers)
+
+
+ALL_HEARD: Final = Unheard()
+
+
 class Free:
-    """What is free. `taken`: chord sequences that are bound, by layer; `owned`: chords that are somebody else's."""
+    """What is free.
+
+    `taken`: chord sequences that are bound, by layer; `owned`: chords that are somebody else's; `unheard`: those that a
+    running desk does not let us hear.
+    """
 
     def __init__(
-        self, keyboards: Sequence[Keyboard], taken: Mapping[str, Iterable[Keys]], owned: Iterable[Keys]
+        self,
+        keyboards: Sequence[Keyboard],
+        taken: Mapping[str, Iterable[Keys]],
+        owned: Iterable[Keys],
+        unheard: Unheard = ALL_HEARD,
     ) -> None:
         self._keyboards = keyboards
+        self._unheard = unheard
         self._taken = {layer: self._marks(all_keys) for layer, all_keys in taken.items()}
         self._whole = {layer: self._wholes(all_keys) for layer, all_keys in taken.items()}
         self._owned = self._marks(owned)
@@ -97,6 +120,8 @@ class Free:
 
     def is_free(self, layer: str, keys: Keys) -> bool:
         """True if nothing begins with these keys, and they begin with nothing that is bound."""
+        if not layer and self._unheard.has(keys[0]):
+            return False
         taken, whole = self._taken.get(layer, set()), self._whole.get(layer, set())
         for way in self._all_ways(keys):
             if way in taken or any(way[:length] in whole for length in range(2, len(way))):
