@@ -276,35 +276,44 @@ CASES = {
             ("JK201", "9:11", "'hyper' is no modifier"),
         ),
     ),
-    "layers, scopes and parts at fault": Case(
-        APPS + "include: more.yaml\nbindings:\n  super+w: enter arange\n  super+q: leave now\n  super+a: {do: go berths, only in: [berth]}\n"
+    "layers and scopes at fault": Case(
+        APPS + "bindings:\n  super+w: enter arange\n  super+q: leave now\n  super+a: {do: go berths, only in: [berth]}\n"
         "  super+x: {do: close, only in: }\n  super+z:\n  - {do: go berths, only in: berths}\n  - close\n  - [close]\n"
         "  super+s: go berths or enter arrange\n  super+t: {do: close, only in: berths, not in: berths}\n"
         "  super+u: {do: close, repeat: true, on release: true}\n  super+v: press hyper+x\n  super+b: {do: close, instead: true}\n"
         "layers:\n  arrange: {stay: true, ends after: 5, other keys: pass, bindings: {q: leave}}\n  empty: {}\n"
         "reserved:\n  berth: {super+c: x}\n  box: {where: nowhere}\n",
         (
-            ("JK110", "3:10", "there is no file more.yaml"),
-            ("JK310", "5:18", "did you mean arrange"),
-            ("JK301", "6:18", "too much for leave"),
-            ("JK302", "7:38", "did you mean berths"),
-            ("JK105", "8:33", "an app in only in"),
-            ("JK203", "9:3", "is bound already, to: go berths (only in berths)"),
-            ("JK105", "12:5", "this is a list"),
-            ("JK301", "13:25", "enter can only stand by itself"),
-            ("JK108", "14:41", "either `only in` or `not in`"),
-            ("JK108", "15:3", "cannot both repeat and wait"),
-            ("JK301", "16:18", "'hyper' is no modifier"),
-            ("JK210", "17:3", "instead of an earlier binding"),
-            ("JK104", "19:13", "did you mean stays"),
-            ("JK105", "19:37", "a time such as 10s"),
-            ("JK105", "19:52", "drop or leave and pass on"),
-            ("JK106", "20:3", "layer empty has no bindings"),
-            ("JK216", "20:3", "nothing leads into layer empty"),
-            ("JK302", "22:3", "did you mean berths"),
-            ("JK106", "23:3", "box has no keys"),
-            ("JK105", "23:16", "everywhere, programs, terminals or browsers"),
+            ("JK310", "4:18", "did you mean arrange"),
+            ("JK301", "5:18", "too much for leave"),
+            ("JK302", "6:38", "did you mean berths"),
+            ("JK105", "7:33", "an app in only in"),
+            ("JK203", "8:3", "is bound already, to: go berths (only in berths)"),
+            ("JK105", "11:5", "this is a list"),
+            ("JK301", "12:25", "enter can only stand by itself"),
+            ("JK108", "13:41", "either `only in` or `not in`"),
+            ("JK108", "14:3", "cannot both repeat and wait"),
+            ("JK301", "15:18", "'hyper' is no modifier"),
+            ("JK210", "16:3", "instead of an earlier binding"),
+            ("JK104", "18:13", "did you mean stays"),
+            ("JK105", "18:37", "a time such as 10s"),
+            ("JK105", "18:52", "drop or leave and pass on"),
+            ("JK106", "19:3", "layer empty has no bindings"),
+            ("JK216", "19:3", "nothing leads into layer empty"),
+            ("JK302", "21:3", "did you mean berths"),
+            ("JK106", "22:3", "box has no keys"),
+            ("JK105", "22:16", "everywhere, programs, terminals or browsers"),
         ),
+    ),
+    "a part that is not there may define anything": Case(
+        "include: more.yaml\nbindings:\n  super+w: enter arange\n  super+q: go berth\n  super+a: run begin\n"
+        "  super+b: {do: close, instead: true}\nlayers:\n  stow: {bindings: {q: leave}}\nmacros: {tidy: [close]}\n",
+        (("JK110", "1:10", "there is no file more.yaml"),),
+    ),
+    "a section that does not parse may lead anywhere": Case(
+        "bindings:\n  super+g: - gaps\nlayers:\n  stow: {bindings: {q: leave}}\nmacros: {tidy: [close]}\n",
+        (("JK101", "2:12", "check indentation"),),
+        layouts=(("bay", "layout: bay\nwindows: []\n"),),
     ),
     "headings at fault": Case(
         "bindings:\n  programs:\n    super+a: close\n  programs:\n    super+a: minimise\n    deeper:\n      super+b: close\n"

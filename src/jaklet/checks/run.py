@@ -20,7 +20,7 @@ from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.keys.cures import ALL_HEARD, Unheard
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
-from jaklet.core.values.findings import ERROR, Finding, finding
+from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
 from jaklet.keyboards.shipped import keyboard
 from jaklet.yaml_files.reader import Source
 
@@ -86,10 +86,15 @@ def check(
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped(), unheard)
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
-    found = list(islice(every, MOST_FOUND))
+    found = _without_followers(list(islice(every, MOST_FOUND)), reading)
     heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())
     ordered = tuple(sorted(heard.findings, key=lambda one: one.order))
-    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
+    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) >= MOST_FOUND)
+
+
+def _without_followers(findings: list[Finding], reading: Reading) -> list[Finding]:
+    """Return the findings; where a file could not be read whole, without those that say that something is not there."""
+    return [one for one in findings if not (reading.broken and CATALOGUE[one.code].of_absence)]
 
 
 def _condensed(findings: Iterable[Finding], case: Case) -> list[Finding]:

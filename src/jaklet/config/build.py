@@ -238,6 +238,9 @@ SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
 INCLUDE: Final = "include"
 
 
+_UNREAD: Final = frozenset({"JK102", "JK110"})  # the findings of a file that could not be read at all
+
+
 def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE) -> Reading:
     """Read a config file and all that it includes; every fault is in the reading's `found`.
 
@@ -245,6 +248,8 @@ def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE
     """
     reading = Reading(programs, shown, here)
     _read_file(Part(path, shown), reading, ())
+    if any(one.code in _UNREAD for one in reading.found):
+        reading.broken.update(SECTIONS)  # a part that was not read may define anything
     config = reading.config
     bindings = tuple(bound.binding for bound in reading.every_bound() if bound.binding)
     reading.config = replace(config, bindings=bindings)

@@ -20,6 +20,9 @@ class FindingKind(NamedTuple):
     title: str
     cause: str
     remedy: str = "{remedy}"
+    of_absence: bool = (
+        False  # it says that something is not there, which nobody knows of a file that was not read whole
+    )
 
 
 class Finding(NamedTuple):
@@ -67,7 +70,11 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
     "JK109": FindingKind(ERROR, "others can write it", "other users can write {what}: {problem}", "run: {remedy}"),
     "JK110": FindingKind(ERROR, "part cannot be read", "{problem}"),
     "JK111": FindingKind(
-        WARNING, "silence that silences nothing", "{silenced} is silenced, and there is none here", "take it out"
+        WARNING,
+        "silence that silences nothing",
+        "{silenced} is silenced, and there is none here",
+        "take it out",
+        of_absence=True,
     ),
     "JK112": FindingKind(WARNING, "silence that does not hold", "{problem}"),
     "JK201": FindingKind(ERROR, "chord does not parse", "{problem}"),
@@ -110,6 +117,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "replaces nothing",
         "{chord} is to stand instead of an earlier binding, and there is none",
         "take `instead: true` away, or mend the chord",
+        of_absence=True,
     ),
     "JK211": FindingKind(WARNING, "owned by the system", "{chord} is not free: {does}", "bind another chord"),
     "JK212": FindingKind(
@@ -131,7 +139,11 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "press another chord",
     ),
     "JK216": FindingKind(
-        WARNING, "layer without a way in", "nothing leads into layer {layer}", "bind a chord to: enter {layer}"
+        WARNING,
+        "layer without a way in",
+        "nothing leads into layer {layer}",
+        "bind a chord to: enter {layer}",
+        of_absence=True,
     ),
     "JK217": FindingKind(
         WARNING, "layer without a way out", "layer {layer} cannot be left: {problem}", "bind a chord in it to: leave"
@@ -184,7 +196,9 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "{word!r} can never be typed: {shorter!r} is done as soon as it stands there",
         "choose words of which none begins another, or write `words: with enter` in the settings",
     ),
-    "JK308": FindingKind(NOTE, "nothing uses it", "nothing uses {kind} {name}", "take it out, or use it"),
+    "JK308": FindingKind(
+        NOTE, "nothing uses it", "nothing uses {kind} {name}", "take it out, or use it", of_absence=True
+    ),
     "JK309": FindingKind(
         WARNING,
         "workspace that is not there",
@@ -243,7 +257,11 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "rename one of the two",
     ),
     "JK503": FindingKind(
-        NOTE, "layout without a key", "no key or word recalls layout {name}", "bind a chord to: recall {name}"
+        NOTE,
+        "layout without a key",
+        "no key or word recalls layout {name}",
+        "bind a chord to: recall {name}",
+        of_absence=True,
     ),
     "JK504": FindingKind(ERROR, "nothing to build on", "{problem}"),
     "JK505": FindingKind(
@@ -312,7 +330,9 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "go to the app before it, or write: {cure}",
     ),
     "JK606": FindingKind(WARNING, "order in vain", "{problem}"),
-    "JK607": FindingKind(NOTE, "macro that nothing runs", "nothing runs macro {name}", "bind a chord to: run {name}"),
+    "JK607": FindingKind(
+        NOTE, "macro that nothing runs", "nothing runs macro {name}", "bind a chord to: run {name}", of_absence=True
+    ),
     "JK608": FindingKind(
         WARNING, "events in a circle", "{event} leads back to itself: {circle}", "break the circle; Jaklet cuts it"
     ),
