@@ -15,7 +15,7 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Modifier, parse_keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.spans import Spot
-from jaklet.drawing.keycap_figures import draw_keyboards
+from jaklet.drawing.keycap_figures import _lines, draw_keyboards
 from jaklet.drawing.keycaps import keyboard_text
 from jaklet.drawing.pages import page
 from jaklet.keyboards.shipped import keyboard
@@ -121,6 +121,13 @@ def test_the_grid_to_the_letter() -> None:
         "                     │bert…│     │",
         "                     └─────┴─────┘",
     ]
+
+
+def test_no_word_on_a_picture_of_a_key_is_broken_in_two() -> None:
+    words = "workspace", "kbd", "minimise", "back"
+    for wide in (1.0, 1.5, 2.25):
+        for line in _lines(" ".join(words), wide):
+            assert all(word in words or word.endswith("…") for word in line.split()), line
 
 
 def test_pictures_and_the_page_have_all_of_it(tmp_path: Path) -> None:

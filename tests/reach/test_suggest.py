@@ -15,6 +15,7 @@ from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Binding
 from jaklet.core.values.hands import BOTH_FREE
 from jaklet.core.values.use import name_of
+from jaklet.drawing.suggestions import suggestion_text
 from jaklet.installed.programs import Installed
 from jaklet.reach.prices import Efforts
 from jaklet.reach.suggest import Suggestion, Wanted, suggest, written
@@ -111,6 +112,9 @@ def test_a_suggestion_never_makes_a_conflict(tmp_path: Path, count: int) -> None
             assert not texts
             continue
         moved += 1
+        saved = sum(one.gain for one in told.moves)  # what is said of all: no fewer changes are said to save more
+        assert f"save {saved * 100:.1f} %" in suggestion_text(told, None)
+        assert all(1 - left <= saved + 1e-6 for changes, left in told.points if changes <= len(told.moves)), seed
         after = told_of(tmp_path, next(iter(texts.values())))
         known = {(one.code, one.cause) for one in before.findings}
         assert not [one for one in after.findings if (one.code, one.cause) not in known], (seed, told.moves)

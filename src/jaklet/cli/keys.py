@@ -296,8 +296,7 @@ def why(
     try:
         typed = parse_keys(text)
     except SentenceError as fault:
-        pointer = " " * fault.start + "^" * (fault.end - fault.start)
-        raise UsageError(fault.message, f"{fault.remedy}\n  {text}\n  {pointer}") from fault
+        raise UsageError(fault.message, fault.pointed_at(text)) from fault
     known = why_of(checked(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
     if form is Format.json:
         terminal.say_json(why_data(known))

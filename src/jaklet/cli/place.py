@@ -111,8 +111,7 @@ def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
         try:
             place = parse_place(text)
         except SentenceError as fault:
-            pointer = " " * fault.start + "^" * (fault.end - fault.start)
-            raise UsageError(fault.message, f"{fault.remedy}\n  {text}\n  {pointer}") from fault
+            raise UsageError(fault.message, fault.pointed_at(text)) from fault
         for one in place.alternatives:
             if isinstance(one.form, Named) and one.form.name not in config.places:
                 raise UsageError(f"no place is called {one.form.name!r}", unknown_place(one.form.name, config.places))

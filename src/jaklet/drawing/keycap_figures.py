@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, Final
 
 from jaklet.core.keys.keycaps import BEGINS, BOUND, FREE, HELD, MODIFIER, OWNED, Keycap
-from jaklet.core.values.words import cut, printable
+from jaklet.core.values.words import cut, printable, shortened
 from jaklet.drawing.figure_files import PAPER, format_of, new_figure, write_figures
 from jaklet.drawing.keycaps import short
 
@@ -84,4 +84,6 @@ def _lines(text: str, wide: float) -> list[str]:
     """Return the first two lines of a text, broken to the width of a key."""
     import textwrap
 
-    return textwrap.wrap(text, max(4, int(LETTERS * wide)), max_lines=2, placeholder="…")
+    room = max(4, int(LETTERS * wide))
+    lines = textwrap.wrap(text, room, max_lines=2, placeholder="…", break_long_words=False)
+    return [shortened(line, room) for line in lines]  # a word that is too long is cut, and not broken in two

@@ -25,10 +25,10 @@ def suggestion_text(told: Suggestion, columns: int | None, ink: Ink = PLAIN) -> 
         parts = [f"the keys are good as they are: no change gains enough ({by})"]
     else:
         before, after = told.effort
-        saved = 1 - after / before if before else 0.0
+        saved = sum(one.gain for one in told.moves)  # as the curve counts: what a key recalls is worth something too
         parts = [
-            f"{counted(len(told.moves), 'change')} would make a press {_share(saved)} easier on average, "
-            f"{before:.2f} → {after:.2f} ({by})",
+            f"{counted(len(told.moves), 'change')} would save {_share(saved)} of the effort to press and remember; "
+            f"a press takes {after:.2f} instead of {before:.2f} ({by})",
             "",
             table_text(HEADS, [_row(one) for one in told.moves], columns, ink),
         ]

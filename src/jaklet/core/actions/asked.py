@@ -35,8 +35,7 @@ def action_asked(text: str, config: Config, sure: bool = False) -> Asked:
         action = word.action if word else parse_action(text)
     except SentenceError as fault:
         remedy = did_you_mean(text.strip(), config.words, fault.remedy) if fault.unknown else fault.remedy
-        pointer = " " * fault.start + "^" * (fault.end - fault.start)
-        raise UsageError(fault.message, f"{remedy}\n  {text}\n  {pointer}") from fault
+        raise UsageError(fault.message, fault.pointed_at(text, remedy)) from fault
     if traits_of(action).by_key:
         raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
     _all_known(action, config)

@@ -56,6 +56,13 @@ class SentenceError(JakletError):
         self.end = max(end, start + 1)
         self.unknown = unknown  # the word that names nothing, when that is the whole fault
 
+    def pointed_at(self, text: str, remedy: str = "") -> str:
+        """Return a remedy, this one's by default, and below the sentence with a mark under what is at fault."""
+        from jaklet.core.values.words import printable  # of faults alone
+
+        pointer = " " * self.start + "^" * (self.end - self.start)
+        return f"{remedy or self.remedy}\n  {printable(text)}\n  {pointer}"
+
     def moved(self, by: int) -> "SentenceError":
         """Return the same fault of a longer text, in which this one begins there."""
         return SentenceError(self.message, self.start + by, self.end + by, self._remedy, self.unknown, self.quote)
