@@ -62,6 +62,11 @@ TRAPS = {
         "layers: {stuck: {stays: true, bindings: {escape: go board}}}",
         "super+m: no key leaves layer stuck",
     ),
+    "an event at the start of the listener that never ends": (
+        "settings: {while another runs: refuse}\nbindings: {super+1: run morning}\nevents: {listener starts: run slow}\n"
+        "macros: {slow: [wait for windows of board > 9], morning: [recall one]}",
+        "super+1: it is refused while run slow waits; `while another runs: replace` lets it in",
+    ),
     "a macro that waits there for ever": (
         "bindings: {super+1: recall one, super+m: run morning}\nmacros: {morning: [enter stuck, wait for windows of board > 9]}\n"
         "layers: {stuck: {stays: true, bindings: {escape: go log}}}",
@@ -156,6 +161,10 @@ SOUND = {
         "layers: {arrange: {stays: true, bindings: {escape: gather, a: go log}}}"
     ),
     "a pause that its own key ends": "bindings: {super+1: recall one, super+p: pause}",
+    "a macro that begins at the start of the listener, and gives way": (
+        "settings: {while another runs: replace}\nbindings: {super+1: run morning}\nevents: {listener starts: run slow}\n"
+        "macros: {slow: [wait for windows of board > 9], morning: [recall one]}"
+    ),
     "macros that give way": (
         "settings: {while another runs: replace}\nbindings: {super+1: run morning, super+m: run slow}\n"
         "macros: {morning: [recall one], slow: [wait 10s, recall two]}"
@@ -183,6 +192,13 @@ def test_a_program_that_may_be_missing_is_no_counterexample(tmp_path: Path) -> N
         "layout: three\nnumber: 3\nwindows:\n- {app: board, place: full}\n- {app: log, place: full, missing: skip}\n"
     )
     assert verdict(tmp_path, text, three=three) == []
+
+
+def test_a_recall_that_fails_after_another_step_has_failed_is_found(tmp_path: Path) -> None:
+    """The macro goes on past both."""
+    text = "bindings: {super+1: run on}\nmacros: {on: {on failure: go on, steps: [focus left, recall three]}}"
+    three = "layout: three\nnumber: 3\nwindows:\n- {app: board, place: full}\n- {class: Gone, place: full}\n"
+    assert any("recall three: recalled three: 1 of 2" in one for one in verdict(tmp_path, text, three=three))
 
 
 # --- beside a plain search ---

@@ -65,12 +65,16 @@ class State(NamedTuple):
 
 
 class Situation(NamedTuple):
-    """A situation of the desk, to be set up again: a room, the layouts that stood, and what was begun and waits."""
+    """A situation of the desk, to be set up again: a room, the layouts that stood, and what was begun and waits.
+
+    `from_start`: the listener's own start has begun what waits, so that it has to start anew on this room.
+    """
 
     number: int
     room: Room
     stood: tuple[str, ...]
     begun: tuple[Binding, ...] = ()
+    from_start: bool = False
 
 
 class Effect(NamedTuple):

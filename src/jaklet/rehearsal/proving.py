@@ -168,16 +168,15 @@ class _Prover:
 
     def _stage(self, desk: Situation) -> Stage:
         """Return a desk as it was, with what was under way then."""
-        stage = Stage(self.basis, desk.room, desk.stood)
+        stage = Stage(self.basis, desk.room, None if desk.from_start else desk.stood)
         for binding in desk.begun:
             self._do(stage, binding)
         return stage
 
-    def _do(self, stage: Stage, binding: Binding) -> str:
-        """Do what a key is bound to; return what failed, empty if nothing did."""
+    def _do(self, stage: Stage, binding: Binding) -> list[str]:
+        """Do what a key is bound to; return what failed, in the order in which it did."""
         self.proof.presses += 1
-        act = stage.do(binding)
-        return next((line.text for line in act.lines if line.failed), "")
+        return [line.text for line in stage.do(binding).lines if line.failed]
 
     def _waits(self, stage: Stage) -> tuple[str, ...]:
         return tuple(sorted(one for one in stage.session.under_way if one.startswith(f"{RUN} ")))
@@ -191,14 +190,16 @@ class _Prover:
         if known is None:
             number, stood = len(self.situations), tuple(stage.history.layouts())
             begun = (*former.begun, binding) if waits and binding else ()
-            room = former.room if begun else stage.desktop.room.copy()
-            known = Situation(number, room, former.stood if begun else stood, begun)
+            from_start = bool(waits) and former.from_start
+            again = bool(begun) or from_start
+            room = former.room if again else stage.desktop.room.copy()
+            known = Situation(number, room, former.stood if again else stood, begun, from_start)
             self.situations[front, waits, asked] = known
         return front, waits, asked, known
 
     def _explore(self) -> None:
         first = Stage(self.basis, self.room)
-        start = Situation(-1, first.desktop.room.copy(), tuple(first.history.layouts()))
+        start = Situation(-1, self.room, tuple(first.history.layouts()), from_start=True)
         front, waits, asked, desk = self._situation_of(first, start, None)
         begins = State(first.session.state, first.session.paused, front, waits, holds=asked)
         ahead = deque([self._node(begins, (), desk)])
@@ -300,9 +301,9 @@ class _Prover:
         target = self._target(binding.action)
         problem = ""
         if target and next(iter(stage.history.layouts()), "") not in target and not waits:
-            problem = failed or f"layout {either(sorted(target))} does not stand after it"
-        elif target and failed and (binding.action.verb == RECALL or "recall" in failed):
-            problem = failed
+            problem = next(iter(failed), f"layout {either(sorted(target))} does not stand after it")
+        elif target:  # a macro can go on after a step that failed, and fail again in its recall
+            problem = next((line for line in failed if binding.action.verb == RECALL or "recall" in line), "")
         return Effect(front, waits, stage.session.state, stage.session.paused, after, problem, asked)
 
     # --- what is claimed of it ---
@@ -399,6 +400,9 @@ class _Prover:
         """Find recall keys whose macro is refused while another one is still at it."""
         own = [binding for binding, _ in self.recalls if binding.action.verb == RUN]
         runs = {one.action: one for one in self.config.live if one.action.verb == RUN} if own else {}
+        for node in [node for node in self.nodes.values() if node.desk.from_start and node.state.is_plain]:
+            for second in [one for one in own if not one.layer]:
+                self._judge_while(self._stage(node.desk), node.path, second, " and ".join(node.state.waits))
         for node in [node for node in self.nodes.values() if node.state == node.state._replace(keys=REST, waits=())]:
             for first in runs.values() if node.state.is_plain else ():
                 for second in own:
@@ -411,10 +415,14 @@ class _Prover:
         stage.begin(first)
         if str(first.action) not in stage.session.under_way:
             return
+        self._judge_while(stage, (*node.path, *first.keys), second, str(first.action))
+
+    def _judge_while(self, stage: Stage, path: Keys, second: Binding, first: str) -> None:
+        """Press a recall key while a macro waits; note if it does not recall. `first`: that macro, in words."""
         self._do(stage, second)
         if next(iter(stage.history.layouts()), "") not in self._target(second.action):
-            problem = f"it is refused while {first.action} waits; `while another runs: replace` lets it in"
-            self.proof.found.append(Counterexample((*node.path, *first.keys, *second.keys), problem, second))
+            problem = f"it is refused while {first} waits; `while another runs: replace` lets it in"
+            self.proof.found.append(Counterexample((*path, *second.keys), problem, second))
 
     def _typed_after(self) -> Iterator[Counterexample]:
         """Yield plain keys of a layer that a recall ends, where the focus is then in an app that takes typing."""
