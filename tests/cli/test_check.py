@@ -95,6 +95,14 @@ def test_all_that_can_be_mended_is_and_the_rest_is_told(office: Office) -> None:
     assert set(codes(office, "clashes", status=0)) <= {"JK217", "JK219"}
 
 
+def test_of_three_equal_chords_two_get_others(office: Office) -> None:
+    (office.folder / "layouts" / "arrivals.yaml").unlink()
+    office.config.write_text("bindings:\n  super+b: close\n  super+B: minimise\n  Super+b: maximise\n")
+    office.jaklet("check", "--fix", "--yes")
+    chords = [line.partition(":")[0].strip().lower() for line in office.config.read_text().splitlines()[1:]]
+    assert len(set(chords)) == 3
+
+
 def test_a_chord_that_several_bindings_share_is_nobodys_to_change(office: Office) -> None:
     """Those of a list and of a family stand at one place of the file."""
     office.edit(

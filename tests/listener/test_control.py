@@ -117,6 +117,8 @@ REQUESTS = [
     (b'{"jsonrpc": "2.0", "id": 1, "method": "refuse"}\n', [-32000]),
     (b'{"id": 1, "method": "reload"}\n', [-32600]),
     (b'{"jsonrpc": "2.0", "id": [1], "method": "reload"}\n', [-32600]),
+    (b'{"jsonrpc": "2.0", "id": 1, "method": "reload", "params": {"config": "\\ud800"}}\n', [-32602]),
+    (b'{"jsonrpc": "2.0", "id": 1, "method": "reload", "params": {"a\\u0000": [{"b": "c\\u0000"}]}}\n', [-32602]),
     (b"[]\nnull\n", [-32600, -32600]),
     (b"[" + b",".join([b"1"] * 51) + b"]\n", [-32600]),
     (b"not json\n\xff\xfe\n", [-32700, -32700]),

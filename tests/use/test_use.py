@@ -139,6 +139,12 @@ def test_a_made_up_year_is_the_same_each_time() -> None:
     year = [*made_up(names, [*CONFIG.apps], TODAY)]
     assert year == [*made_up(names, [*CONFIG.apps], TODAY)]
     assert 200 < len(year) < 300
+    keys = {name.partition(": ")[2].partition(" ")[0] for name in names}
+    pressed = {
+        verb: sum(times for _, rows in year for kind, what, times in rows if kind == FIRED and f": {verb}" in what)
+        for verb in keys
+    }
+    assert pressed["go"] > pressed["recall"] > 0  # programs are gone to all day, layouts recalled some times
     assert {kind for _, rows in year for kind, _, _ in rows} == {FIRED, REACHED}
     weeks = by_week(Count(day.isoformat(), *row) for day, rows in year for row in rows)
     assert 40 < len(weeks) < 54
