@@ -1,10 +1,11 @@
 """What the server tells of a window, where its manager tells something else."""
 
 import json
+from pathlib import Path
 
 from tests.conftest import Office
 from tests.managers.reading import Reading
-from tests.xserver import XServer, until
+from tests.xserver import XServer, running, until
 
 
 def minimised(office: Office) -> dict[str, bool]:
@@ -32,3 +33,15 @@ def test_what_is_viewable_is_in_view_whatever_mark_was_left_behind(x: XServer, x
     assert "is in front" in x_office.jaklet("act", "go radio").stdout
     assert reading.is_seen("RadioLog")
     reading.close()
+
+
+def test_doctor_says_that_no_manager_is_there(tmp_path: Path) -> None:
+    with running() as x:
+        office = Office(tmp_path / "office", x)
+        assert "EWMH" not in office.jaklet("doctor", status=None).stdout
+        x.processes[1].kill()
+        x.processes[1].wait()
+        told = office.jaklet("doctor", status=1).stdout
+        assert told.startswith(
+            "desk\n  no window manager that follows EWMH is running on this X server\n    remedy: start one"
+        )

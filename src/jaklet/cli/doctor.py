@@ -8,6 +8,7 @@ from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
 
 if TYPE_CHECKING:
     from jaklet.checks.run import Checked
+    from jaklet.core.values.findings import Lack
 
 
 def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
@@ -30,10 +31,14 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 
     result = checked(config, desk)
     now = present(desk)
+    unreached = [] if now else _unreached(desk)
     held = live_found(result, desk) if now else []
     usual = "" if file_of(desk) else _keyboard()
     is_real = now is not None and not file_of(desk)
-    found = lacks(result, held, now, usual, installed(desk).needs_wayland if is_real else lambda _program: False)
+    found = [
+        *unreached,
+        *lacks(result, held, now, usual, installed(desk).needs_wayland if is_real else lambda _program: False),
+    ]
     _tidy(result)
     if form is Format.json:
         terminal.say_json([one._asdict() for one in found])
@@ -48,6 +53,22 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     for line in address.grants() if address and form is not Format.json else ():
         terminal.say(line)
     raise typer.Exit(1 if found else 0)
+
+
+def _unreached(desk: str | None) -> "list[Lack]":
+    """Return why a desk that should be here cannot be used, if that is so."""
+    from jaklet.cli.resources import opened_desk
+    from jaklet.core.values.errors import DeskError
+    from jaklet.core.values.findings import Lack
+    from jaklet.desktops.addresses import address_of
+
+    if address_of(desk) is None:
+        return []
+    try:
+        with opened_desk(desk):
+            return []
+    except DeskError as fault:
+        return [Lack("desk", fault.message, "", fault.remedy)]
 
 
 def _tidy(result: "Checked") -> None:
