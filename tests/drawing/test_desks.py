@@ -1,5 +1,7 @@
 """The drawing of a desk: true to scale, front windows over those behind, within its columns whatever the titles are."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,6 +13,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink
+from jaklet.drawing.pictures import draw_picture
 from jaklet.drawing.plain import plain
 from jaklet.drawing.tables import table_text
 
@@ -78,6 +81,15 @@ def test_any_desk_is_drawn_within_its_columns_and_safe(
     text = desk_text(one, CONFIG, columns)
     assert all(character.isprintable() or character == "\n" for character in text)
     assert len(desk_data(one, CONFIG)["windows"]) == len(windows)
+
+
+@pytest.mark.timeout(20)
+def test_a_picture_of_a_title_of_5000_letters_takes_no_longer_than_any(tmp_path: Path) -> None:
+    """Laying out all of it took 35 s; what a window has no room for is left out before."""
+    files = [tmp_path / name for name in ("short.png", "long.png")]
+    for file, title in zip(files, ("W" * 60, "W" * 5000), strict=True):
+        draw_picture(desk(window(1, (0, 100, 800, 700), title=title)), CONFIG, file)
+    assert files[0].read_bytes() == files[1].read_bytes()  # both are cut at the same letter
 
 
 def test_ink_paints_and_plain_ink_does_not() -> None:
