@@ -53,7 +53,7 @@ jaklet listen
 | an order of windows | nothing is raised without the focus: each has it for some milliseconds, who had it has it in the end. `place`, `pair` and `go` need none of that |
 | `press`, `type` | no program may by itself. `jaklet doctor` says how it is granted, for whom it holds then, and how it is taken back |
 | `class`, `instance`, `role` | of a program of Wayland, `class` is the app id (most often the name of its desktop entry), `instance` the name of its file; it has no role (`check` says so). Of a program of X, KWin tells the class in small letters; `class: BerthBoard` fits that |
-| limits of a size | the width of KWin's decoration is not told: what a window takes instead is read back |
+| limits of a size | of windows of X11 their server tells; of those of Wayland nobody tells how wide KWin's decoration is: what a window takes instead is read back |
 | maximised before Jaklet looked | it is taken to be so where it fills the work area exactly |
 | a scale of 1.5 | all is in logical pixels, as KWin places windows; what appears over the windows is made larger by KWin |
 | `overlay: {display: pointer}` | nobody is told where the pointer is: it is the first display |
