@@ -183,7 +183,7 @@ def test_the_keys_of_a_first_config_are_those_that_a_live_check_calls_free(x_off
     assert first.stop() == 0
 
 
-TWICE = "bindings:\n  super+f7: close\n  super+f7: minimise\n  super+f6: maximise\n"
+TWICE = "bindings:\n  super+f7: close\n  super+f7: minimise\n  super+u: maximise\n"
 
 
 @pytest.mark.parametrize("whole", [False, True], ids=["chords", "the modifier itself"])
@@ -194,7 +194,7 @@ def test_no_cure_is_a_chord_that_somebody_else_has(whole: bool, x: XServer, x_of
     first = x_office.jaklet("check", "--fix", "--yes", DISPLAY="").stdout.split(" is now ")[1].split()[0]
     moved = x_office.config.read_text()
     x_office.config.write_text(TWICE)
-    held = ["super"] if whole else [first, "ctrl+alt+f6"]
+    held = ["super"] if whole else [first, "ctrl+alt+u"]
     other = x.connect()
     root = other.setup.roots[0].root
     masks = {"super": xp.ModMask._4, "shift": xp.ModMask.Shift, "ctrl": xp.ModMask.Control, "alt": xp.ModMask._1}
@@ -208,7 +208,12 @@ def test_no_cure_is_a_chord_that_somebody_else_has(whole: bool, x: XServer, x_of
         cured = x_office.config.read_text()
         assert cured not in (TWICE, moved)
         assert not whole or cured.count("super") == 2
+        offered = x_office.jaklet("keys", "why", "super+u").stdout.partition("free, like it")[2]
+        assert offered
+        assert "super" not in offered if whole else first not in offered
         told = x_office.jaklet("check", "--fix", "--base", "ctrl+alt", "--yes").stdout
-        assert ("not heard on this desk, where others have them: ctrl+alt+f6" in told) is not whole
+        assert (
+            "ctrl+alt+u" in told.partition("not heard on this desk, where others have them:")[2].partition("\n")[0]
+        ) is not whole
     finally:
         other.disconnect()

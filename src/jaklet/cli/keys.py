@@ -242,14 +242,14 @@ def free(
 
     Example: jaklet keys free --with super --hand left
     """
-    from jaklet.cli.resources import checked
+    from jaklet.cli.live import checked_here
     from jaklet.core.keys.keyboards import near_to
     from jaklet.core.values.chords import parse_chord
     from jaklet.core.values.hands import SIDES
     from jaklet.core.values.words import either
     from jaklet.drawing.whys import free_data, free_text
 
-    result = checked(config, desk, keyboard or ())
+    result = checked_here(config, desk, keyboard or ())
     if hand is not None and hand not in SIDES:
         raise UsageError(f"no hand is called {hand!r}", f"write {either(SIDES)}")
     known_layer(result.config, layer)
@@ -288,7 +288,7 @@ def why(
     Example: jaklet keys why super+shift+1 --keyboard fr
     """
     from jaklet.checks.why import why as why_of
-    from jaklet.cli.resources import checked
+    from jaklet.cli.live import checked_here
     from jaklet.core.values.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
 
@@ -297,7 +297,7 @@ def why(
         typed = parse_keys(text)
     except SentenceError as fault:
         raise UsageError(fault.message, fault.pointed_at(text)) from fault
-    known = why_of(checked(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
+    known = why_of(checked_here(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
     if form is Format.json:
         terminal.say_json(why_data(known))
     else:

@@ -7,7 +7,7 @@ import signal
 import subprocess
 import sys
 import time
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Final
 
 import typer
 
@@ -83,7 +83,7 @@ def listen(
 
     def load() -> "Loaded":
         began = time.time()
-        return _loaded(checked(config, desk, keyboard or ()), began, notes=False)  # they were told of at the start
+        return _loaded(checked(config, desk, keyboard or ()), began)
 
     for found in first.findings:
         tell(finding_line(found))
@@ -156,16 +156,20 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
-def _loaded(result: "Checked", began: float, notes: bool = True) -> "Loaded":
-    """Return a checked config for a listener, with what was found; `notes`: those as well.
+OF_LAYOUTS: Final = frozenset({"JK305"})  # what is so no more once a layout was saved, without a reload
 
-    `began`: when its files began to be read, in seconds since the epoch.
+
+def _loaded(result: "Checked", began: float) -> "Loaded":
+    """Return a checked config for a listener, with what was found and counts for as long as it is used.
+
+    Notes are for `jaklet check`. `began`: when its files began to be read, in seconds since the epoch.
     """
     from jaklet.core.values.findings import NOTE
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.reload import Loaded
 
-    lines = tuple(finding_line(found) for found in result.findings if notes or found.severity != NOTE)
+    lasting = [one for one in result.findings if one.severity != NOTE and one.code not in OF_LAYOUTS]
+    lines = tuple(map(finding_line, lasting))
     read = result.reading
     texts = {os.path.realpath(read.files[name]): read.sources[name].text for name in read.own if name in read.sources}
     return Loaded(result.config if result.usable else None, lines, _parts(result), began, texts)

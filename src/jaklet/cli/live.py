@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from jaklet.core.values.findings import Finding
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Sequence
 
     from jaklet.checks.live import Facts
     from jaklet.checks.run import Checked
@@ -72,6 +72,14 @@ class Unoffered:
             offered = (one.chord for one in result.case.free.candidates(FAMILIES))
             self._unheard = self.among({*offered, *result.case.first_chords})
         return self._unheard
+
+
+def checked_here(config: str | None, desk: str | None, keyboards: "Sequence[str]" = ()) -> "Checked":
+    """Return a checked config, of which no chord is free that a running desk, if there is one, does not let us hear."""
+    from jaklet.cli.resources import checked
+
+    result = checked(config, desk, keyboards)
+    return checked(config, desk, keyboards, Unoffered(desk).of(result))
 
 
 def live_found(result: "Checked", desk: str | None) -> list[Finding]:
