@@ -12,6 +12,7 @@ from typing import Final, NamedTuple
 
 from tests.conftest import JAKLET, Office
 from tests.managers.desk import Managed
+from tests.managers.starting import end
 from tests.neighbours.holders import HOLDERS
 from tests.xserver import Head, XServer
 
@@ -85,8 +86,7 @@ _COMMANDS: Final = "; ".join(
 
 def replaced(desk: Managed) -> None:
     """Let another manager of the same kind take over."""
-    desk.process.terminate()
-    desk.process.wait()
+    end(desk.process)
     desk.begin_again()
 
 
@@ -122,9 +122,9 @@ NEIGHBOURS: Final[Mapping[str, Neighbour]] = {
     "a window that jumps about": Neighbour(program("jump"), hinders=("recall",)),
     "our window refuses": Neighbour(radio=("--stubborn", "--size", "500x300"), hinders=("place radio", "recall")),
     "a window that steals the focus": Neighbour(program("steal"), hinders=("go ",)),
-    "our window declines the focus": Neighbour(radio=("--no-input",), hinders=("go radio",)),
+    "our window declines the focus": Neighbour(radio=("--no-input",), hinders=("go radio", "minimise radio")),
     "keyboard and pointer held": Neighbour(program("grab"), keys=False),
-    "windows that open and vanish": Neighbour(program("vanish")),
+    "windows that open and vanish": Neighbour(program("vanish"), hinders=("recall",)),
     "the config written halfway": Neighbour(rewriting, hinders=("",)),
     "commands beside": Neighbour(process("sh", "-c", f"while :; do {_COMMANDS}; done")),
     "the manager replaced": Neighbour(between=replaced),
