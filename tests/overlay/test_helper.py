@@ -261,6 +261,7 @@ def test_a_click_anywhere_in_a_cell_is_one_on_it(clicks: list[tuple[int, int, in
     bench.open("grid", "6x4")
     panes = {panel.name: panel.at for panel in bench.surface.panels if panel.clicked and not panel.pixels}
     assert panes == {"glass 0": MAIN.rect, "glass 1": QUAY.rect}
+    assert bench.surface.image(DESK, bench.config).size[0] == MAIN.rect.width + QUAY.rect.width  # they are not seen
     assert bench.names[:2] == [*panes]  # below all else, which has no clicks of its own but the card of keys
     bench.asked.clear()
     for display, x, y in clicks:

@@ -56,6 +56,8 @@ class PictureSurface:
         drawn = desk_image(desk, config, window_names(desk, config), bounds.width + 2 * MARGIN)
         image = drawn.crop((MARGIN, MARGIN + TITLE, MARGIN + bounds.width, MARGIN + TITLE + bounds.height))
         for panel in self.panels:
+            if not panel.pixels:
+                continue  # a pane of glass, which takes clicks and is not seen
             pixels = Image.frombytes("RGB", panel.at[2:], panel.pixels, "raw", "BGRX")
             image.paste(pixels, (panel.at.x - bounds.x, panel.at.y - bounds.y))
         return image
