@@ -33,7 +33,10 @@ def test_no_window_is_new_when_the_manager_is_restarted(desk: Managed) -> None:
     desk.activate("Radio")
     time.sleep(1)  # as long as a new manager may go through the windows, which is no use of them
     desk.x.press("ctrl+alt+shift+k")
-    until(lambda: desk.reading.focus() == "Berths", f"the window used before: {listening.says()}")
+    try:
+        until(lambda: desk.reading.focus() == "Berths", "the window used before")
+    except AssertionError as fault:
+        raise AssertionError(f"{fault}; {desk.reading.focus()} has the focus; {listening.says()}") from fault
     desk.x.press("ctrl+alt+shift+h")
     listening.until_says("is at left 1/2")
     said = listening.says()[len(before) :]

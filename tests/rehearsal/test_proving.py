@@ -232,7 +232,15 @@ configs = st.tuples(
     st.booleans(),
     st.booleans(),
     st.sampled_from(MACROS),
-    st.sampled_from(["", "events: {focus moves to board: go log}\n", "events: {window of log opens: go board}\n"]),
+    st.sampled_from(
+        [
+            "",
+            "events: {focus moves to board: go log}\n",
+            "events: {window of log opens: go board}\n",
+            "events: {listener starts: run m}\n",
+            "events: {listener starts: enter in}\n",
+        ]
+    ),
 )
 
 

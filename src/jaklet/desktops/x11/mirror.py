@@ -225,7 +225,8 @@ class Mirror:
         """Note which window was used last; those that nobody has used yet, in the order in which they stand."""
         self._recent.keep(wid for wid in reversed(self._order) if wid in self._facts)
         active = self._active()
-        if active is not None and not self._unlisted.since and clock.monotonic() >= self._quiet_until:
+        is_quiet = self.has_new_manager or clock.monotonic() < self._quiet_until
+        if active is not None and not self._unlisted.since and not is_quiet:
             self._used(self.pending.is_active(active))
 
     def _stacking(self) -> tuple[int, ...]:
