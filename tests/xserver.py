@@ -288,14 +288,29 @@ class XServer:
         connection.core.GetInputFocus().reply()
         connection.disconnect()
 
-    def can_grab(self, chord: str) -> bool:
-        """Return whether another client could grab a chord now."""
+    def key_of(self, chord: str) -> tuple[int, int]:
+        """Return the keycode and the modifier mask of a chord."""
         *modifiers, key = chord.split("+")
         masks = {"super": xp.ModMask._4, "shift": xp.ModMask.Shift, "ctrl": xp.ModMask.Control, "alt": xp.ModMask._1}
+        return self.keycode(KEYSYMS.get(key) or ord(key)), sum(int(masks[name]) for name in modifiers)
+
+    @contextlib.contextmanager
+    def held(self, *chords: str) -> Iterator[None]:
+        """Let another client hold chords, each by a grab that excludes all others."""
         connection = self.connect()
         root = connection.setup.roots[0].root
-        code = self.keycode(KEYSYMS.get(key) or ord(key))
-        mask = sum(int(masks[name]) for name in modifiers)
+        for code, mask in map(self.key_of, chords):
+            connection.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
+        try:
+            yield
+        finally:
+            connection.disconnect()
+
+    def can_grab(self, chord: str) -> bool:
+        """Return whether another client could grab a chord now."""
+        code, mask = self.key_of(chord)
+        connection = self.connect()
+        root = connection.setup.roots[0].root
         try:
             connection.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
             extension = connection(xcffib.xinput.key)

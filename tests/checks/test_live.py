@@ -5,7 +5,6 @@ import shutil
 from pathlib import Path
 
 import pytest
-import xcffib.xproto as xp
 
 from jaklet.checks.live import Facts, Published, live_findings
 from jaklet.checks.run import check
@@ -20,7 +19,7 @@ from jaklet.installed.programs import Installed
 from jaklet.installed.shortcuts import shortcuts_in
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
-from tests.xserver import KEYSYMS, XServer
+from tests.xserver import XServer
 
 KEYS = "bindings: {super+tab: close, super+f2: close, super+b: minimise}\n"
 
@@ -195,15 +194,7 @@ def test_no_cure_is_a_chord_that_somebody_else_has(whole: bool, x: XServer, x_of
     moved = x_office.config.read_text()
     x_office.config.write_text(TWICE)
     held = ["super"] if whole else [first, "ctrl+alt+u"]
-    other = x.connect()
-    root = other.setup.roots[0].root
-    masks = {"super": xp.ModMask._4, "shift": xp.ModMask.Shift, "ctrl": xp.ModMask.Control, "alt": xp.ModMask._1}
-    for chord in held:
-        *modifiers, key = chord.split("+")
-        code = x.keycode(KEYSYMS.get(key) or ord(key))
-        mask = sum(int(masks[name]) for name in modifiers)
-        other.core.GrabKey(False, root, mask, code, 1, 1, is_checked=True).check()
-    try:
+    with x.held(*held):
         x_office.jaklet("check", "--fix", "--yes")
         cured = x_office.config.read_text()
         assert cured not in (TWICE, moved)
@@ -215,5 +206,3 @@ def test_no_cure_is_a_chord_that_somebody_else_has(whole: bool, x: XServer, x_of
         assert (
             "ctrl+alt+u" in told.partition("not heard on this desk, where others have them:")[2].partition("\n")[0]
         ) is not whole
-    finally:
-        other.disconnect()

@@ -78,22 +78,21 @@ def grab(connection: Any) -> None:
 
 def vanish(connection: Any) -> None:
     """Open a window and destroy it again, fifty times a second."""
-    while True:
-        window = _window(connection, shy=True)
-        time.sleep(0.01)
-        connection.core.DestroyWindow(window)
-        connection.flush()
-        time.sleep(0.01)
+    _come_and_go(connection, 0.01, shy=True)
 
 
 def fill(connection: Any) -> None:
     """Open a window that is maximised, and close it a moment later."""
+    _come_and_go(connection, 0.4, maximised=True)
+
+
+def _come_and_go(connection: Any, seconds: float, **options: object) -> None:
     while True:
-        window = _window(connection, maximised=True)
-        time.sleep(0.4)
+        window = _window(connection, **options)
+        time.sleep(seconds)
         connection.core.DestroyWindow(window)
         connection.flush()
-        time.sleep(0.4)
+        time.sleep(seconds)
 
 
 def ramble(connection: Any) -> None:

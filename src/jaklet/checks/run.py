@@ -86,10 +86,11 @@ def check(
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
     case = Case(reading, programs, keyboards_of(reading, this), shipped(), unheard)
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
-    found = _without_followers(list(islice(every, MOST_FOUND)), reading)
-    heard = unsilenced(_condensed(dict.fromkeys(found), case), reading.sources.values())
+    found = list(islice(every, MOST_FOUND))
+    lasting = dict.fromkeys(_without_followers(found, reading))
+    heard = unsilenced(_condensed(lasting, case), reading.sources.values())
     ordered = tuple(sorted(heard.findings, key=lambda one: one.order))
-    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) >= MOST_FOUND)
+    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
 
 
 def _without_followers(findings: list[Finding], reading: Reading) -> list[Finding]:

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from jaklet.listener.file_watch import FileWatch
     from jaklet.listener.reload import Loaded
 
+OF_LAYOUTS: Final = frozenset({"JK305"})  # what is so no more once a layout was saved, without a reload
 MOST_RESTARTS = 5
 LEAST_LIFE = 2.0  # seconds from one start to the next
 SIGNALS = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
@@ -154,9 +155,6 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
 
     others = beside(result.path)
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
-
-
-OF_LAYOUTS: Final = frozenset({"JK305"})  # what is so no more once a layout was saved, without a reload
 
 
 def _loaded(result: "Checked", began: float) -> "Loaded":

@@ -1,7 +1,8 @@
 """What a window's properties say, as values: its shape, the frame around it, the sizes that it takes, its gravity."""
 
+import struct
 from fractions import Fraction
-from typing import Final
+from typing import Any, Final
 
 from jaklet.core.values.desk import Shape
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits
@@ -11,6 +12,14 @@ _MIN, _MAX, _STEP, _ASPECT, _BASE, _GRAVITY = 1 << 4, 1 << 5, 1 << 6, 1 << 7, 1 
 NORTH_WEST: Final = 1
 STATIC: Final = 10
 WIDEST: Final = 200  # pixels of a frame's edge
+
+
+def words_of(reply: Any) -> tuple[int, ...]:
+    """Return a property of format 32 as unsigned numbers; empty for anything else."""
+    if reply.format != 32:
+        return ()
+    raw = reply.value.buf()
+    return struct.unpack(f"={len(raw) // 4}I", raw)
 
 
 def shape_of(state: set[str]) -> Shape:

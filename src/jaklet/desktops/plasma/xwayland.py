@@ -1,11 +1,10 @@
 """What Xwayland tells of windows of X11, and KWin 5.27 tells no script: the frame around them, the sizes they take."""
 
 import os
-import struct
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.geometry import Insets, SizeLimits
-from jaklet.desktops.window_hints import border_of, size_limits
+from jaklet.desktops.window_hints import border_of, size_limits, words_of
 
 _PROPERTIES: Final = ("WM_NORMAL_HINTS", "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS")
 _MOST_WORDS: Final = 32  # more than any of them has
@@ -61,12 +60,10 @@ class Xwayland:
 
 
 def _words(cookie: Any) -> tuple[int, ...]:
-    """Return a property of 32-bit numbers; empty where there is none, or its window has gone."""
+    """Return a property; empty where there is none, or its window has gone."""
     import xcffib.xproto as xp
 
     try:
-        reply = cookie.reply()
+        return words_of(cookie.reply())
     except xp.WindowError:
         return ()
-    raw = reply.value.buf()
-    return struct.unpack(f"={len(raw) // 4}I", raw) if reply.format == 32 else ()

@@ -18,12 +18,12 @@ from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of
+from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of, words_of
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
 from jaklet.desktops.x11.pending import Pending
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import Unlisted
-from jaklet.desktops.x11.wire import GONE, Wire, pid_of, words_of
+from jaklet.desktops.x11.wire import GONE, Wire, pid_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
 
 GEOMETRY: Final = "geometry"

@@ -14,8 +14,9 @@ import xcffib.xtest
 
 from jaklet.core.values.chords import Chord
 from jaklet.desktops.pressing import HELD_FOR, Pressing, Text
+from jaklet.desktops.window_hints import words_of
 from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
-from jaklet.desktops.x11.wire import GONE, Wire, words_of
+from jaklet.desktops.x11.wire import GONE, Wire
 
 DEEPEST: Final = 32  # windows within each other, from one with the focus to the one that the manager knows
 _ALL_MODIFIERS: Final = 0xFF

@@ -13,6 +13,7 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.procfs import program_date
+from jaklet.desktops.window_hints import words_of
 
 # Every atom that the mirror and the requests use, fetched in one round trip.
 ATOMS: Final = (
@@ -206,14 +207,6 @@ def replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
 def pid_of(reply: Any) -> int:
     """Return the process id; 0 where the client is on another machine."""
     return next((int(pid) for found in reply.ids for pid in found.value), 0)
-
-
-def words_of(reply: Any) -> tuple[int, ...]:
-    """Return a property of format 32 as unsigned numbers; empty for anything else."""
-    if reply.format != 32:
-        return ()
-    raw = reply.value.buf()
-    return struct.unpack(f"={len(raw) // 4}I", raw)
 
 
 def text_of(reply: Any) -> str:
