@@ -23,11 +23,11 @@ class Xwayland:
     def __init__(self) -> None:
         self._connection: Any = None  # xcffib is typed in part only
         self._atoms: dict[str, int] = {}
-        self._is_gone = "DISPLAY" not in os.environ
+        self._has_server = "DISPLAY" in os.environ
 
     def hints(self, window: int) -> Hints | None:
         """Return the hints of a window; None where it has gone, has no frame yet, or no server answers."""
-        if self._is_gone:
+        if not self._has_server:
             return None
         import xcffib  # who has no window of X11 does without
         import xcffib.xproto as xp
@@ -40,8 +40,7 @@ class Xwayland:
             ]
             normal, extents, shadow = [_words(cookie) for cookie in cookies]
         except xcffib.ConnectionException:
-            self.close()
-            self._is_gone = True  # with KWin, which begins anew without it
+            self.close()  # it goes with KWin, and may be there again
             return None
         return Hints(border_of(extents, shadow), size_limits(normal)) if extents else None
 
