@@ -13,9 +13,7 @@ from tests.listener.test_x11 import LEFT_TWO_THIRDS, RIGHT_THIRD, Listening
 from tests.neighbours.holders import HOLDERS, halted
 from tests.xserver import XServer, until
 
-WORST = (
-    1.0  # seconds for a key here, of which most is the window manager's and the reading's; what is held is so for ever
-)
+LIMIT = 20.0  # seconds for a key on a loaded machine; what is held is so for as long as the keys are pressed
 
 
 @pytest.fixture
@@ -29,28 +27,36 @@ def listening(x: XServer, x_office: Office) -> Iterator[Listening]:
     one.stop(signal.SIGKILL)
 
 
-def quickest(x: XServer, chord: str, frame: tuple[int, int, int, int]) -> float:
-    """Press a chord that places a window; return the seconds until it stands there."""
-    began = time.monotonic()
+def place(x: XServer, chord: str, frame: tuple[int, int, int, int]) -> None:
+    """Press a chord that places a window, and wait until it stands there."""
     x.press(chord)
-    until(lambda: x.frame("BerthBoard") == frame, f"{chord} to be done", 5)
-    return time.monotonic() - began
+    until(lambda: x.frame("BerthBoard") == frame, f"{chord} to be done", LIMIT)
 
 
 @pytest.mark.parametrize("what", HOLDERS)
 def test_keys_go_on_while_somebody_holds(what: str, x: XServer, x_office: Office, listening: Listening) -> None:
     """All that writes or reads it is pressed first; then keys that have nothing to do with it."""
     with HOLDERS[what](x_office.folder):
-        took = []
         for chord in ("super+f5", "super+f6", "super+f7"):
             x.press(chord)
-            took += [quickest(x, "super+left", LEFT_TWO_THIRDS), quickest(x, "super+right", RIGHT_THIRD)]
-        assert max(took) < WORST, took
+            place(x, "super+left", LEFT_TWO_THIRDS)
+            place(x, "super+right", RIGHT_THIRD)
         assert x_office.jaklet("status", status=None).returncode in (0, 1)  # it answers
         began = time.monotonic()
         assert listening.stop() == 0
-        assert time.monotonic() - began < 5
+        assert time.monotonic() - began < LIMIT
     assert "a fault in Jaklet itself" not in listening.says()
+
+
+def test_a_key_goes_before_the_end_of_a_recall_that_reads_for_seconds(
+    x: XServer, x_office: Office, listening: Listening
+) -> None:
+    """A recall by its number reads every layout; a key that is pressed after it is done before that has ended."""
+    with HOLDERS["a layout that takes seconds to read"](x_office.folder):
+        x.press("super+f6")
+        x.press("super+left")
+        said = listening.until_says("\nsuper+f6: ")
+    assert said.index("\nsuper+left: ") < said.index("\nsuper+f6: ")
 
 
 def test_a_save_that_was_given_up_is_not_done_later(x: XServer, x_office: Office, listening: Listening) -> None:

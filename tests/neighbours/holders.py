@@ -40,10 +40,10 @@ def _state(pid: int) -> str:
 
 @contextlib.contextmanager
 def large_layout(folder: Path) -> Iterator[None]:
-    """Let a layout of nearly 3 MB lie in the folder, which takes seconds to read."""
+    """Let a layout of more than 1 MB lie in the folder, which takes seconds to read."""
     path = folder / "layouts" / "aaa.yaml"
     path.parent.mkdir(exist_ok=True)
-    lines = "\n".join(f"- {{class: Window{i}, title: number {i}, place: left 1/2}}" for i in range(45_000))
+    lines = "\n".join(f"- {{class: Window{i}, title: number {i}, place: left 1/2}}" for i in range(20_000))
     path.write_text(f"layout: aaa\nnumber: 99\nwindows:\n{lines}\n")
     try:
         yield
