@@ -18,7 +18,7 @@ from benchmarks.measure import Row
 from benchmarks.placing import made_up
 from benchmarks.recalls import NoShelf, Recorder, floor, quiet
 from jaklet.core.actions.placing.dividing import joined
-from jaklet.core.actions.placing.sharing_out import Stage, shares
+from jaklet.core.actions.placing.sharing_out import SharingPlan, shares
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
@@ -30,7 +30,7 @@ from jaklet.desktops.x11.desktop import X11Desktop
 from jaklet.desktops.x11.requests import ask_for
 from jaklet.listener.keeper import KEEPS
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 
 FORMS: Final = ("columns", "grid", "halves", "one large left 2/3")
 PLANNED, TIMES = 20, 50
@@ -55,7 +55,7 @@ def planning() -> list[Row]:
         times = []
         for _ in range(TIMES):
             start = time.process_time()
-            shares(division, windows, Stage(ground), {})
+            shares(division, windows, SharingPlan(ground), {})
             times.append((time.process_time() - start) * 1000)
         name = f"(r) plan of `{form}`, {PLANNED} windows, processor time"
         result.append(Row(name, f"{statistics.median(times):.2f} ms", "", "", "under 1 ms"))
@@ -72,7 +72,7 @@ class _Timed:
         self._apply = self.desktop.apply
         self.desktop.apply = self._noting  # type: ignore[method-assign]
         config = Config(arranged={1: _sharing("grid")})
-        self.session = Session(self.desktop, config, NoShelf(), Reports(self._ended))
+        self.session = ListenerSession(self.desktop, config, NoShelf(), Reports(self._ended))
 
     def _noting(self, changes: Iterable[Change], time: int = 0) -> None:
         wanted = [*changes]

@@ -22,9 +22,9 @@ from jaklet.checks.run import check, shelf_of
 from jaklet.config.paths import locate
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.tabletop.file import read_room
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.rehearsal.proving import prove
-from jaklet.rehearsal.stage import Basis
+from jaklet.rehearsal.stage import RehearsalInputs
 from jaklet.rehearsal.tabletops import room_for
 from jaklet.rehearsal.trials import run_trial
 
@@ -175,9 +175,9 @@ def _trials() -> list[Row]:
         room = read_room(folder / "tabletop.yaml")
         places = locate(name)
         before = dict(os.environ)
-        result = check(places, Installed(room.programs, room.entries()))
+        result = check(places, InstalledPrograms(room.programs, room.entries()))
         os.environ.update(before)
-        trials, basis = result.reading.trials, Basis(result.config, shelf_of(places))
+        trials, basis = result.reading.trials, RehearsalInputs(result.config, shelf_of(places))
         times, floors = [], []
         for _ in range(60):
             for trial in trials:
@@ -218,9 +218,9 @@ def _proofs() -> list[Row]:
             keys = "".join(f"  {way}: recall {i + 1}\n" for i, way in enumerate(ways))
             (folder / "jaklet.yaml").write_text(config(chords).replace("bindings:\n", f"bindings:\n{keys}", 1))
             places = locate(name)
-            known = check(places, Installed()).config
+            known = check(places, InstalledPrograms()).config
             began = time.perf_counter()
-            proof = prove(Basis(known, shelf_of(places)), room_for(known))
+            proof = prove(RehearsalInputs(known, shelf_of(places)), room_for(known))
             seconds = time.perf_counter() - began
             assert not proof.found, proof.found[:3]
             size = f"{layouts} layouts, {proof.layers} layers, {proof.chords} chords, {len(known.live)} bindings"

@@ -22,7 +22,7 @@ from benchmarks.recalls import NoShelf, Recorder, asked_for, floor, quiet, scatt
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
@@ -139,10 +139,10 @@ def _timed(desk: X11Desktop, layout: Layout) -> float:
     """Recall a layout; return milliseconds."""
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, Context(Config(), NoShelf()), moment)
+        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
 
     start = time.perf_counter()
-    outcome: Outcome = run(desk, begin)
+    outcome: TaskOutcome = run(desk, begin)
     took = (time.perf_counter() - start) * 1000
     assert outcome.done, outcome
     return took

@@ -11,7 +11,7 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.actions.placing.rows import laid_out, ordered
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.tasks import Context
+from jaklet.core.actions.tasks import TaskContext
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.changes import Focus, Move
 from jaklet.core.values.config import Config
@@ -69,7 +69,7 @@ def rows(x: XServer) -> list[Row]:
     x.open("BerthBoard", "--size", "400x300", count=SPREAD)
     desk = connect(x.display)
     ids = [window.id for window in desk.look().desk.windows]
-    action, context = parse_action("spread grid"), Context(Config(), NoShelf())
+    action, context = parse_action("spread grid"), TaskContext(Config(), NoShelf())
     ours, bare = [], []
     for turn in range(ROUNDS):
         scatter(desk, ids, turn)

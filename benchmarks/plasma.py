@@ -27,13 +27,13 @@ from benchmarks.recalls import NoShelf
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task
+from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
-from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
+from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.bus import Bus
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
@@ -162,7 +162,7 @@ def _late(plasma: Plasma) -> list[Row]:
     accelerators.begin()
     for _ in range(TIMES):
         start = time.perf_counter()
-        accelerators.hear([Wanted(SUPER | ord("J"), "a"), Wanted(SUPER | ord("K"), "b")])
+        accelerators.hear([ShortcutRequest(SUPER | ord("J"), "a"), ShortcutRequest(SUPER | ord("K"), "b")])
         heard.append((time.perf_counter() - start) * 1000)
         accelerators.hear([])
     bus.close()
@@ -211,7 +211,7 @@ def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
         return ask(requests)
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, Context(Config(), NoShelf()), moment)
+        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
 
     for turn in range(rounds):
         _scatter(desk, ids, turn)

@@ -6,7 +6,7 @@ import time
 
 from jeepney import new_method_return
 
-from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
+from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.bus import is_call, is_signal, member_of
 
@@ -18,7 +18,7 @@ def main() -> None:
     agent = Agent.start()
     accelerators = Accelerators(agent.bus)
     accelerators.begin()
-    accelerators.hear([Wanted(SUPER_F8, "floor"), Wanted(SUPER_F8 + 1, "floor")])
+    accelerators.hear([ShortcutRequest(SUPER_F8, "floor"), ShortcutRequest(SUPER_F8 + 1, "floor")])
     window = agent.state["active"]
     answers = [
         json.dumps({"requests": [{"op": "move", "id": window, "args": [x, 8, 900, 1000]}], "serial": 0})

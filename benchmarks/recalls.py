@@ -19,7 +19,7 @@ from benchmarks.measure import Row
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task
+from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Change, Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
@@ -150,7 +150,7 @@ def rows(x: XServer) -> list[Row]:
             outcome_at: list[float] = []
 
             def begin(moment: Moment, layout: Any = layout) -> Task:
-                return recalled(layout, Context(Config(), NoShelf()), moment)
+                return recalled(layout, TaskContext(Config(), NoShelf()), moment)
 
             start = time.perf_counter()
             outcome = run(desk, begin)
@@ -179,7 +179,7 @@ def _standing(x: XServer, desk: X11Desktop, layout: Any) -> list[Row]:
     """Measure a recall that finds all as it should be: with the mirror of a listener, and by a command, which reads."""
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, Context(Config(), NoShelf()), moment)
+        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
 
     assert run(desk, begin).done
     mirrored, reading, whole = [], [], []

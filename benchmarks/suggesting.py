@@ -10,9 +10,9 @@ from benchmarks.measure import Row
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.values.use import name_of
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.reach.assignment import Problem, solve
-from jaklet.reach.suggest import Wanted, suggest
+from jaklet.reach.suggest import SuggestionRequest, suggest
 
 BINDINGS, PRESSES = 150, 100_000
 LETTERS = "abcdefghijklmnopqrstuvwxyz"
@@ -40,16 +40,16 @@ def rows() -> list[Row]:
     for keyboards in ("us", "[us, de, fr]"):
         with tempfile.TemporaryDirectory() as folder:
             (Path(folder) / "jaklet.yaml").write_text(config_of(BINDINGS, keyboards))
-            result = check(locate(folder), Installed())
+            result = check(locate(folder), InstalledPrograms())
         assert not result.errors, result.errors[:3]
         names = [name_of(one) for one in result.config.bindings]
         counts = {name: round(PRESSES / (at + 1)) for at, name in enumerate(dice.sample(names, len(names)))}
         start = time.process_time()
-        told = suggest(result.case, counts, Wanted())
+        told = suggest(result.case, counts, SuggestionRequest())
         took = (time.process_time() - start) * 1000
         assert told.moves
         tracemalloc.start()
-        suggest(result.case, counts, Wanted())
+        suggest(result.case, counts, SuggestionRequest())
         _, most = tracemalloc.get_traced_memory()
         tracemalloc.stop()
         numbers = np.random.default_rng(SEED).random((BINDINGS, 400))

@@ -4,7 +4,16 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
-from jaklet.core.values.forms import At, Cells, Centre, Form, Full, Grid, Sides, Tracks
+from jaklet.core.values.forms import (
+    CellPlace,
+    CentrePlace,
+    FullPlace,
+    Grid,
+    PixelPlace,
+    PlaceForm,
+    SidePlace,
+    TrackPlace,
+)
 from jaklet.core.values.geometry import Length, Rect, SizeLimits
 
 areas = st.builds(
@@ -15,26 +24,26 @@ shares = st.integers(2, 16).flatmap(lambda low: st.builds(Fraction, st.integers(
 lengths = st.one_of(st.builds(Length, shares, st.just(0)), st.builds(Length, st.none(), st.integers(1, 4000)))
 
 
-def _tracks(count: int) -> st.SearchStrategy[Tracks]:
+def _tracks(count: int) -> st.SearchStrategy[TrackPlace]:
     return st.integers(1, count).flatmap(
-        lambda first: st.builds(Tracks, st.just(first), st.integers(first, count), st.just(count))
+        lambda first: st.builds(TrackPlace, st.just(first), st.integers(first, count), st.just(count))
     )
 
 
 tracks = st.integers(1, 9).flatmap(_tracks)
 across = st.tuples(st.sampled_from(["left", "right"]), lengths)
 down = st.tuples(st.sampled_from(["top", "bottom"]), lengths)
-forms: st.SearchStrategy[Form] = st.one_of(
-    st.just(Full()),
-    st.builds(Sides, across, st.none()),
-    st.builds(Sides, st.none(), down),
-    st.builds(Sides, across, down),
+forms: st.SearchStrategy[PlaceForm] = st.one_of(
+    st.just(FullPlace()),
+    st.builds(SidePlace, across, st.none()),
+    st.builds(SidePlace, st.none(), down),
+    st.builds(SidePlace, across, down),
     st.builds(Grid, tracks, st.none()),
     st.builds(Grid, st.none(), tracks),
     st.builds(Grid, tracks, tracks),
-    st.builds(Cells, tracks, tracks),
-    st.builds(Centre, lengths, lengths),
-    st.builds(At, st.integers(-999, 999), st.integers(-999, 999), st.integers(1, 9999), st.integers(1, 9999)),
+    st.builds(CellPlace, tracks, tracks),
+    st.builds(CentrePlace, lengths, lengths),
+    st.builds(PixelPlace, st.integers(-999, 999), st.integers(-999, 999), st.integers(1, 9999), st.integers(1, 9999)),
 )
 limits = st.builds(
     SizeLimits,

@@ -11,17 +11,17 @@ from jaklet.checks.run import check
 from jaklet.cli.app import app_with
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
-from jaklet.core.actions.candidates import Stock, apps, windows
+from jaklet.core.actions.candidates import CandidateSources, apps, windows
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.language.events import FOCUS, OPENS
-from jaklet.core.language.verbs import KEYS_OF_APPS, PLAIN, VERBS, Cause, FocusAfter, Loses, Opens, Traits, Verb
+from jaklet.core.language.verbs import KEYS_OF_APPS, PLAIN, VERBS, Cause, FocusAfter, Traits, Verb, VerbLoss, WindowNeed
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.sentences import Action
 from jaklet.drawing.apps import app_keys
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.rehearsal.proving import prove
-from jaklet.rehearsal.stage import Stage
+from jaklet.rehearsal.stage import Rehearsal
 from tests.rehearsal.test_proving import basis_of
 
 BINDINGS = """\
@@ -36,13 +36,13 @@ def hoisted(monkeypatch: pytest.MonkeyPatch) -> list[str]:
     """What was hoisted by the new verb so far."""
     done: list[str] = []
 
-    def hoist(action: Action, _context: Context, _moment: Moment) -> Task:
+    def hoist(action: Action, _context: TaskContext, _moment: Moment) -> Task:
         done.append(action.refs[0].name)
         return outcome(True, f"{action.refs[0].name} is hoisted")
 
     traits = PLAIN._replace(
-        causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP")), focus=FocusAfter.GOES, opens=Opens.ITS_APP,
-        loses=Loses.LAYOUT, listed=("windows", "apps", KEYS_OF_APPS),
+        causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP")), focus=FocusAfter.GOES, opens=WindowNeed.ITS_APP,
+        loses=VerbLoss.LAYOUT, listed=("windows", "apps", KEYS_OF_APPS),
     )  # fmt: skip
     monkeypatch.setitem(VERBS, "hoist", Verb("hoist", "APP", "hoist a flag", "hoist berths", traits))
     monkeypatch.setitem(BEGINS, "hoist", hoist)
@@ -57,11 +57,11 @@ def test_a_new_verb_is_known_everywhere(hoisted: list[str], tmp_path: Path) -> N
     assert "| `hoist APP` | hoist a flag | `hoist berths` |" in page()  # the manual
     assert app_keys(basis.config)["board"] == ["super+h", "super+b"]  # the drawing of apps
 
-    stage = Stage(basis, room)
+    stage = Rehearsal(basis, room)
     act = stage.press(parse_chord("super+b"))  # the rehearsal: the event hoists what opens
     assert hoisted == ["board"]
     assert any("board is hoisted" in line.text for line in act.lines)
-    stock = Stock(basis.config, stage.desk)  # the finder
+    stock = CandidateSources(basis.config, stage.desk)  # the finder
     assert next(one.keys for one in apps(stock)) == ("super+h", "super+b")
     assert [one.keys for one in windows(stock)] == [("super+h", "super+b")]
 
@@ -69,7 +69,7 @@ def test_a_new_verb_is_known_everywhere(hoisted: list[str], tmp_path: Path) -> N
     prove(basis, room)  # the proof: it may bring another app to the front, so that it is tried in each situation
     assert len(hoisted) > 1
 
-    found = check(locate(str(tmp_path)), Installed(["berth-board", "radio-log"])).findings
+    found = check(locate(str(tmp_path)), InstalledPrograms(["berth-board", "radio-log"])).findings
     told = {one.code: one.cause for one in found}
     assert "hoist board" in told["JK608"]  # the check of circles of events
     assert "JK605" in told  # it gives the focus to an app, so that only what comes after `minimise` is in doubt

@@ -17,8 +17,8 @@ from jaklet.core.language.places import parse_place
 from jaklet.core.values.findings import Finding
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room
-from jaklet.installed.programs import Installed
-from jaklet.yaml_files.reader import Source
+from jaklet.installed.programs import InstalledPrograms
+from jaklet.yaml_files.reader import SourceFile
 
 ROOT = Path(__file__).parent.parent
 REQUESTS = {".TH", ".SH", ".SS", ".B", ".PP", ".TP", ".IP", ".nf", ".fi", ".RS", ".RE"}
@@ -33,7 +33,7 @@ def examples(text: str) -> list[str]:
 def test_the_first_configs_of_the_readme_have_no_findings(tmp_path: Path) -> None:
     for text, bindings in zip(examples(README), (4, 24), strict=False):
         (tmp_path / "jaklet.yaml").write_text(text)
-        result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
+        result = check(locate(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
         assert [found.cause for found in result.findings] == []
         assert len(result.config.bindings) == bindings
 
@@ -43,7 +43,7 @@ def test_a_recipe_has_no_findings(text: str, tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(text)
     (tmp_path / "layouts").mkdir()
     (tmp_path / "layouts" / "morning.yaml").write_text("layout: morning\nnumber: 1\nwindows: []\n")
-    result = check(locate(str(tmp_path)), Installed({*(office.program for office in OFFICE), "xterm"}))
+    result = check(locate(str(tmp_path)), InstalledPrograms({*(office.program for office in OFFICE), "xterm"}))
     assert [found.cause for found in result.findings if found.code != "JK503"] == []
 
 
@@ -58,14 +58,14 @@ def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None
     places, workspaces, apps = examples((ROOT / "docs" / "placing.md").read_text())
     more = "  super+b: go radio\n  super+c: go charts\n"
     (tmp_path / "jaklet.yaml").write_text(head + places + workspaces + more + apps)
-    result = check(locate(str(tmp_path)), Installed(office.program for office in OFFICE))
+    result = check(locate(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
     assert [found.cause for found in result.findings if not found.cause.startswith("nothing uses")] == []
 
 
 def test_the_layout_and_the_tabletop_of_the_manual_read_well(tmp_path: Path) -> None:
     *_, layout, tabletop = examples(FILES)
     found: list[Finding] = []
-    assert read_layout(Source("x", layout), found).layout
+    assert read_layout(SourceFile("x", layout), found).layout
     assert found == []
     (tmp_path / "t.yaml").write_text(tabletop)
     assert read_room(tmp_path / "t.yaml").displays[0].work.y == 40

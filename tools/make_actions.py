@@ -6,7 +6,7 @@ Run: python tools/make_actions.py
 from pathlib import Path
 
 from jaklet.core.language.actions import usage
-from jaklet.core.language.verbs import VERBS, Loses, Traits
+from jaklet.core.language.verbs import VERBS, Traits, VerbLoss
 
 OUT = Path(__file__).parent.parent / "docs" / "actions.md"
 MARK = "<!-- from the verbs, by `make docs` -->\n"
@@ -33,9 +33,9 @@ def page() -> str:
 def notes(traits: Traits) -> list[str]:
     """Return what a user should know of a verb, by its traits."""
     lost = {
-        Loses.WORK: "can lose work: asks first, and a key needs `sure: true`",
-        Loses.WINDOWS: "with `all of`, many windows at once",
-        Loses.LAYOUT: "what the layout held before stays in its history",
+        VerbLoss.WORK: "can lose work: asks first, and a key needs `sure: true`",
+        VerbLoss.WINDOWS: "with `all of`, many windows at once",
+        VerbLoss.LAYOUT: "what the layout held before stays in its history",
     }
     every = (
         (traits.loses in lost, lost.get(traits.loses, "")),

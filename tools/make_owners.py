@@ -6,7 +6,7 @@ Run: python tools/make_owners.py
 import json
 from pathlib import Path
 
-from jaklet.config.reading import Reading
+from jaklet.config.reading import ConfigReading
 from jaklet.config.reserved import read_reserved
 from jaklet.yaml_files.reader import documents, read_source
 
@@ -16,7 +16,7 @@ OUT = FOLDER / "reserved.json"
 
 def text() -> str:
     """Return the whole table, a line for each chord."""
-    reading = Reading(programs=None)  # type: ignore[arg-type]  # no table launches anything
+    reading = ConfigReading(programs=None)  # type: ignore[arg-type]  # no table launches anything
     for path in sorted((FOLDER / "reserved").glob("*.yaml")):
         source = read_source(path, path.name, reading.found)
         for root in documents(source, reading.found, reading.broken) if source else ():

@@ -11,7 +11,7 @@ from PIL import Image
 from jaklet.checks.run import check, shelf_of
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.tasks import Context
+from jaklet.core.actions.tasks import TaskContext
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.desk import Desk
@@ -20,7 +20,7 @@ from jaklet.core.values.snapshot import told
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.overlay.helper import Helper
 from jaklet.overlay.pictures import PictureSurface
 from jaklet.overlay.scenes import Stores
@@ -43,14 +43,14 @@ VIEWS: tuple[tuple[dict[str, object], str], ...] = (
 def main(out: Path) -> None:
     """Draw all views, and write the sheet."""
     folder = Path.cwd()
-    config = check(locate(str(folder)), Installed()).config
+    config = check(locate(str(folder)), InstalledPrograms()).config
     room = read_room(folder / "tabletop.yaml")
     first = room.displays[0]
     room.displays = (first._replace(rect=Rect(0, 0, *SIZE), work=Rect(0, 0, *SIZE)),)
     desktop, shelf = Tabletop(room), shelf_of(locate(str(folder)))
     for sentence in STORY:
         action = parse_action(sentence)
-        run(desktop, lambda moment, action=action: begin(action, Context(config, shelf), moment))  # type: ignore[misc]
+        run(desktop, lambda moment, action=action: begin(action, TaskContext(config, shelf), moment))  # type: ignore[misc]
     desk: Desk = desktop.look().desk
     layouts = tuple(one for name in shelf.names() if (one := shelf.find(name)))
     sheet = Image.new("RGB", (SIZE[0], SIZE[1] * ((len(VIEWS) + 1) // 2) // 2), "#101418")

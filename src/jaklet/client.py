@@ -20,10 +20,10 @@ from jaklet.core.values.errors import JakletError
 from jaklet.listener.client import LARGEST, NobodyError, line_of, refused, request, user_of
 from jaklet.where import listener_here, socket_path
 
-__all__ = ["Ended", "JakletError", "Listener", "NobodyError"]
+__all__ = ["ActionResult", "JakletError", "Listener", "NobodyError"]
 
 
-class Ended(NamedTuple):
+class ActionResult(NamedTuple):
     """How an action has ended. `more`: lines that say more; `told`: what it said meanwhile; `seconds`: how long."""
 
     done: bool
@@ -47,15 +47,15 @@ class Listener:
         """Ask for anything: a method of the control socket, with its parameters. `limit`: seconds to wait for it."""
         return request(self.path, method, limit, **params)
 
-    def act(self, sentence: str, *, sure: bool = False) -> Ended:
+    def act(self, sentence: str, *, sure: bool = False) -> ActionResult:
         """Do an action, or what a word of the config stands for. `sure`: also what can lose work."""
         return _ended(self.ask("act", action=sentence, **({"sure": True} if sure else {})))
 
-    def recall(self, layout: "str | int") -> Ended:
+    def recall(self, layout: "str | int") -> ActionResult:
         """Set the desk up as a layout says."""
         return _ended(self.ask("recall", layout=str(layout)))
 
-    def save(self, layout: "str | int") -> Ended:
+    def save(self, layout: "str | int") -> ActionResult:
         """Keep the desk as it is under a name."""
         return _ended(self.ask("save", layout=str(layout)))
 
@@ -121,5 +121,5 @@ def _messages(stream: socket.socket) -> Iterator[dict[str, Any]]:
             yield json.loads(line)
 
 
-def _ended(told: Mapping[str, Any]) -> Ended:
-    return Ended(told["done"], told["line"], tuple(told["more"]), tuple(told["told"]), float(told["seconds"]))
+def _ended(told: Mapping[str, Any]) -> ActionResult:
+    return ActionResult(told["done"], told["line"], tuple(told["more"]), tuple(told["told"]), float(told["seconds"]))

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.checks.live import Facts, Published, live_findings
+from jaklet.checks.live import LiveShortcuts, PublishedShortcut, live_findings
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.keys.accelerators import parse_accelerator
@@ -15,7 +15,7 @@ from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.drawing.status import pending_lines
 from jaklet.installed.keyboards import usual_keyboard
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.installed.shortcuts import shortcuts_in
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
@@ -41,10 +41,10 @@ def test_what_others_hold_is_told_with_its_holder(
     held: dict[str, str], published: dict[str, str], found: list[tuple[str, str]], tmp_path: Path
 ) -> None:
     (tmp_path / "jaklet.yaml").write_text(KEYS)
-    case = check(locate(str(tmp_path)), Installed()).case
-    facts = Facts(
+    case = check(locate(str(tmp_path)), InstalledPrograms()).case
+    facts = LiveShortcuts(
         {parse_chord(text): owner for text, owner in held.items()},
-        {parse_chord(text): Published(does, f"schema {does}") for text, does in published.items()},
+        {parse_chord(text): PublishedShortcut(does, f"schema {does}") for text, does in published.items()},
         "Quay",
     )
     told = list(live_findings(case, facts))
@@ -149,14 +149,14 @@ def test_a_class_in_other_letters_and_a_display_that_is_not_there_are_told_of(tm
         "apps:\n  term: {launch: xterm, window: {class: Xterm}}\n  notes: {launch: notes, window: {class: Wrong}}\n"
         "  log: {launch: radio-log, window: {class: RadioLog}}\n  far: {launch: far, window: {class: Far}}\n"
     )
-    case = check(locate(str(tmp_path)), Installed()).case
+    case = check(locate(str(tmp_path)), InstalledPrograms()).case
     screen = Rect(0, 0, 1920, 1080)
     windows = (
         Window(1, cls="XTerm", instance="xterm"), Window(2, cls="PilotNotes", process="notes"),
         Window(3, cls="RadioLog"), Window(4, cls="Radiolog"),
     )  # fmt: skip
     desk = Desk((Display("DP-1", screen, screen),), windows, (1, 2, 3, 4))
-    told = [(one.code, one.spot.line, one.remedy) for one in live_findings(case, Facts({}, {}, "Quay", desk))]
+    told = [(one.code, one.spot.line, one.remedy) for one in live_findings(case, LiveShortcuts({}, {}, "Quay", desk))]
     assert told == [
         ("JK316", 1, "there are DP-1"),
         ("JK407", 3, "write: window: {class: XTerm}"),

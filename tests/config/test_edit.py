@@ -5,7 +5,7 @@ import yaml
 
 from jaklet.config.edit import with_place
 from jaklet.core.values.errors import StoreError
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 
 PLACE = "cells A1:C2 of 6x4"
 CASES = {
@@ -33,12 +33,12 @@ CASES = {
 
 @pytest.mark.parametrize(("before", "after"), CASES.values(), ids=CASES)
 def test_a_place_goes_in(before: str, after: str) -> None:
-    assert with_place(Source("jaklet.yaml", before), "stern", PLACE) == after
+    assert with_place(SourceFile("jaklet.yaml", before), "stern", PLACE) == after
     assert yaml.safe_load(after)["places"]["stern"] == PLACE
 
 
 @pytest.mark.parametrize("text", ["{apps: {}}", "- a list\n", "places: left\n", "apps: {}\n...\n"])
 def test_where_there_is_no_room_it_says_what_to_write(text: str) -> None:
     with pytest.raises(StoreError, match="has no room") as fault:
-        with_place(Source("jaklet.yaml", text), "stern", PLACE)
+        with_place(SourceFile("jaklet.yaml", text), "stern", PLACE)
     assert PLACE in fault.value.remedy

@@ -6,8 +6,8 @@ import yaml
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.config.families import MEMBERS, Filled, marks, members
-from jaklet.yaml_files.reader import Loader, Source, Value
+from jaklet.config.families import MEMBERS, FamilyValue, marks, members
+from jaklet.yaml_files.reader import Loader, SourceFile, Value
 
 pieces = st.lists(st.sampled_from(["place ", "recall ", "x", " 1/2", " on quay"]), min_size=1, max_size=4)
 
@@ -16,10 +16,10 @@ pieces = st.lists(st.sampled_from(["place ", "recall ", "x", " 1/2", " on quay"]
 def test_what_stands_around_a_mark_keeps_its_position(around: list[str], filling: tuple[str, str]) -> None:
     mark, member = filling
     written = mark.join(around).strip()
-    source = Source("f", f"key: {written}\n")
+    source = SourceFile("f", f"key: {written}\n")
     node: Any = yaml.compose(source.text, Loader=Loader)
     value = Value(source, node.value[0][1])
-    filled = Filled(value, mark, member)
+    filled = FamilyValue(value, mark, member)
     text = filled.text or ""
     assert text == written.replace(mark, member)
     for at in range(len(text)):
@@ -30,7 +30,7 @@ def test_what_stands_around_a_mark_keeps_its_position(around: list[str], filling
 
 
 def test_a_family_is_all_its_members_and_any_other_pair_is_itself() -> None:
-    source = Source("f", "super+<n>: {do: recall <n>, note: number <n>}\nsuper+a: close\n")
+    source = SourceFile("f", "super+<n>: {do: recall <n>, note: number <n>}\nsuper+a: close\n")
     node: Any = yaml.compose(source.text, Loader=Loader)
     (first, second) = [[*members(*pair)] for pair in Value(source, node).pairs()]
     assert [key.text for key, _ in first] == [f"super+{n}" for n in range(1, 10)]

@@ -23,7 +23,7 @@ from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.drawing.sarif import sarif
 from jaklet.drawing.sheets import sheet_text
 from jaklet.drawing.whys import why_text
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from tests.conftest import JAKLET, Office
 
 SEEDS = [path.read_bytes() for path in (Path(__file__).parents[2] / "src/jaklet/demo/files").rglob("jaklet.yaml")]
@@ -44,7 +44,7 @@ def looked_at(data: bytes) -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "jaklet.yaml"
         path.write_bytes(data)
-        result = check(locate(str(path)), Installed(["sh"]))
+        result = check(locate(str(path)), InstalledPrograms(["sh"]))
         lines = {name: source.lines for name, source in result.reading.sources.items()}
         findings_text(result.findings, lines)
         findings_data(result.findings)

@@ -18,19 +18,19 @@ from jaklet.checks.run import check
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import comments, layout_text, text_over
 from jaklet.config.paths import locate
-from jaklet.config.store import LayoutShelf
+from jaklet.config.store import LayoutFolder
 from jaklet.core.actions.layouts.comparing import compared
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
 from jaklet.core.actions.layouts.plans import unknown
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
-from jaklet.core.values.layouts import SKIP, WAIT, Entry, Layout, Others
+from jaklet.core.values.layouts import SKIP, WAIT, Entry, Layout, OtherWindows
 from jaklet.drawing.diffs import difference_text
 from jaklet.drawing.layouts import layout_text as table_of
-from jaklet.drawing.panels import Panel, panels_text
-from jaklet.installed.programs import Installed
-from jaklet.yaml_files.reader import Source
+from jaklet.drawing.panels import DeskPanel, panels_text
+from jaklet.installed.programs import InstalledPrograms
+from jaklet.yaml_files.reader import SourceFile
 from tests.config.test_hostile import mutated
 from tests.config.test_store import layouts, shelf_in
 
@@ -56,7 +56,7 @@ windows:
 
 def read(text: str) -> Layout:
     found: list[Finding] = []
-    layout = read_layout(Source("x", text), found).layout
+    layout = read_layout(SourceFile("x", text), found).layout
     assert layout, found
     return layout
 
@@ -67,7 +67,7 @@ def entry(app: str, place: str) -> Entry:
 
 def test_what_a_file_written_by_hand_says() -> None:
     layout = read(BY_HAND)
-    assert (layout.others, layout.absent, layout.focus) == (Others("minimise"), ("letters",), 0)
+    assert (layout.others, layout.absent, layout.focus) == (OtherWindows("minimise"), ("letters",), 0)
     assert [e.missing for e in layout.entries] == ["launch", "launch", SKIP]
     assert [action.text for action in layout.entries[0].after] == ["press ctrl+1"]
     assert read(layout_text(layout)) == layout
@@ -116,9 +116,9 @@ def test_comments_survive_any_save_over_them(old: Layout, new: Layout, notes: li
         lines.insert(rng.randrange(len(lines) + 1), note)
     text = "\n".join(lines) + "\n"
     found: list[Finding] = []
-    assert read_layout(Source("x", text), found).layout == old, found
+    assert read_layout(SourceFile("x", text), found).layout == old, found
     over = text_over(text, new)
-    assert read_layout(Source("x", over), found).layout == new, over
+    assert read_layout(SourceFile("x", over), found).layout == new, over
     assert comments(over) == comments(text)
     assert text_over(over, new) == over
 
@@ -156,7 +156,7 @@ windows:
 """
 
 
-def with_base(folder: Path, own: str) -> LayoutShelf:
+def with_base(folder: Path, own: str) -> LayoutFolder:
     shelf = shelf_in(folder)
     shelf.folder.mkdir(parents=True)
     (shelf.folder / "everyday.yaml").write_text(EVERYDAY)
@@ -177,7 +177,7 @@ def test_a_layout_changes_only_what_differs_from_its_base(own: str, entries: lis
     layout = with_base(tmp_path, own).find("sunday")
     assert layout
     assert [f"{e.label} {e.place}" for e in layout.entries] == entries
-    assert layout.others == Others("minimise")
+    assert layout.others == OtherWindows("minimise")
     assert layout.entries[layout.focus or 0].label == "berths"
 
 
@@ -212,7 +212,7 @@ def test_bases_that_go_in_a_circle_or_nowhere_are_refused(tmp_path: Path) -> Non
 # Versions -------------------------------------------------------------------------------------------------------------
 
 
-def notes(shelf: LayoutShelf, name: str) -> list[str | None]:
+def notes(shelf: LayoutFolder, name: str) -> list[str | None]:
     return [past.layout.note if past.layout else None for past in shelf.past(name)]
 
 
@@ -261,11 +261,11 @@ CALLS = "openat,write,pwrite64,fsync,fdatasync,rename,unlink,ftruncate,mkdir"
 SAVE = """
 import sys
 from pathlib import Path
-from jaklet.config.store import LayoutShelf
+from jaklet.config.store import LayoutFolder
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Layout
 import sqlite3, yaml, fcntl, datetime
-shelf = LayoutShelf(Path(sys.argv[1]) / "layouts", Path(sys.argv[1]) / "state", "layouts")
+shelf = LayoutFolder(Path(sys.argv[1]) / "layouts", Path(sys.argv[1]) / "state", "layouts")
 Path("/dev/null").stat()
 sys.stderr.write("begin\\n")
 try:
@@ -291,7 +291,7 @@ def injected(folder: Path, fault: str) -> subprocess.CompletedProcess[str]:
     )
 
 
-def prepared(folder: Path) -> LayoutShelf:
+def prepared(folder: Path) -> LayoutFolder:
     shelf = shelf_in(folder)
     shelf.keep(Layout("bay", note="older"))
     shelf.keep(Layout("bay", note="old"))
@@ -307,7 +307,7 @@ def first_call(folder: Path) -> tuple[int, int]:
     return start + 2, len(lines)
 
 
-def _nothing_is_lost(shelf: LayoutShelf) -> str:
+def _nothing_is_lost(shelf: LayoutFolder) -> str:
     now = shelf.find("bay")
     assert now
     assert now.note in ("old", "new")
@@ -375,7 +375,7 @@ def looked_at(data: bytes) -> None:
         (folder / "layouts").mkdir()
         (folder / "jaklet.yaml").write_text(CONFIG)
         (folder / "layouts" / "departures.yaml").write_bytes(data)
-        result = check(locate(str(folder)), Installed(["sh"]))
+        result = check(locate(str(folder)), InstalledPrograms(["sh"]))
         assert result.usable
         for laid in result.reading.laid:
             layout, config = laid.layout, result.config
@@ -383,13 +383,13 @@ def looked_at(data: bytes) -> None:
             if unknown(layout, config):
                 continue
             desk = imagined(layout, saved_displays(layout, config), config)
-            panels_text([Panel("x", desk, layout)], config, 80, figures=True)
+            panels_text([DeskPanel("x", desk, layout)], config, 80, figures=True)
             difference = compared(layout, layout._replace(entries=layout.entries[1:], focus=None))
             difference_text(difference, ("a", "b"), config, 80)
             table_of(layout, 80)
             over = text_over(data.decode("utf-8-sig"), layout._replace(number=5))
             assert read(over).number == 5
-            shelf = LayoutShelf(folder / "layouts", folder / "state")
+            shelf = LayoutFolder(folder / "layouts", folder / "state")
             if layout.name == "departures":
                 shelf.keep(layout._replace(number=6))
                 assert shelf.find("6") == layout._replace(number=6)
@@ -413,7 +413,7 @@ def test_comments_outlive_the_windows_that_they_are_about() -> None:
         "layout: bay\nwindows:\n# the board of the day\n- {app: berths, place: left 1/2}\n"
         "# the first log\n- {app: radio, place: right 1/2}\n# the second\n- {app: radio, place: full}  # on top\n"
     )
-    layout = read_layout(Source("bay", text), []).layout
+    layout = read_layout(SourceFile("bay", text), []).layout
     assert layout
     assert text_over(text, layout) == text
     board, first, second = layout.entries

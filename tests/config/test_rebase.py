@@ -8,7 +8,7 @@ from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.config.rebase import kept_chords, moved, rebased
 from jaklet.core.values.chords import Modifier
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from tests.conftest import Office
 
 CASES = [
@@ -109,10 +109,10 @@ def test_a_chord_that_would_be_another_ones_stays(tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(
         "bindings:\n  super+<side>: place <side> 1/2\n  super+alt+right: undo\n  super+alt+x: gather\n"
     )
-    result = check(locate(str(tmp_path)), Installed())
+    result = check(locate(str(tmp_path)), InstalledPrograms())
     old, new = int(Modifier.SUPER), int(Modifier.CTRL | Modifier.ALT)
     (text,) = moved(result.reading, old, new).values()
     assert text == "bindings:\n  ctrl+alt+<side>: place <side> 1/2\n  super+alt+right: undo\n  ctrl+alt+x: gather\n"
     assert kept_chords(result.reading, old, new) == ["super+alt+right"]
     (tmp_path / "jaklet.yaml").write_text(text)
-    assert check(locate(str(tmp_path)), Installed()).usable
+    assert check(locate(str(tmp_path)), InstalledPrograms()).usable

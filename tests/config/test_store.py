@@ -11,18 +11,18 @@ from hypothesis import strategies as st
 
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import layout_text
-from jaklet.config.store import LayoutShelf
+from jaklet.config.store import LayoutFolder
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
-from jaklet.core.values.forms import Full
+from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.globs import matches
 from jaklet.core.values.layouts import Entry, Layout, SharedDisplay, name_fault
 from jaklet.core.values.places import Place
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 from tests.core.test_sharings import sharings
 from tests.strategies import forms
 
@@ -36,7 +36,7 @@ entries = st.builds(
     forms,
     st.none() | st.sampled_from(["main", "quay"]),
     st.none() | st.integers(1, 9) | st.sampled_from(["mail", "desk-work"]),
-    st.sampled_from(Shape),
+    st.sampled_from(WindowShape),
     st.booleans(),
 )
 
@@ -67,17 +67,17 @@ def shared(draw: st.DrawFn, count: int) -> SharedDisplay:
 @given(layouts())
 def test_writing_and_reading_a_layout_is_the_identity(layout: Layout) -> None:
     found: list[Finding] = []
-    read = read_layout(Source("x", layout_text(layout)), found).layout
+    read = read_layout(SourceFile("x", layout_text(layout)), found).layout
     assert (read, found) == (layout, [])
 
 
 def layout(note: str, size: int = 3, number: int | None = None) -> Layout:
-    entry = Entry("berths", None, None, Place(Full(), "main"))
+    entry = Entry("berths", None, None, Place(FullPlace(), "main"))
     return Layout(name="departures", number=number, note=note, entries=(entry,) * size)
 
 
-def shelf_in(folder: Path) -> LayoutShelf:
-    return LayoutShelf(folder / "layouts", folder / "state", "layouts")
+def shelf_in(folder: Path) -> LayoutFolder:
+    return LayoutFolder(folder / "layouts", folder / "state", "layouts")
 
 
 def test_every_overwritten_version_is_kept(tmp_path: Path) -> None:
@@ -198,7 +198,7 @@ def test_a_layout_with_any_titles_reads_back(given_titles: list[str]) -> None:
     desk = Desk((display,), windows, (1, 2), (2, 1), 1)
     made = captured(desk, Config(), name="pages", number=None, note="")
     found: list[Finding] = []
-    assert read_layout(Source("x", layout_text(made)), found).layout == made, found
+    assert read_layout(SourceFile("x", layout_text(made)), found).layout == made, found
     kept = [entry.title or "" for entry in made.entries]
     assert all(any(title == one or matches(one, title) for one in kept) for title in given_titles)
 
@@ -206,7 +206,7 @@ def test_a_layout_with_any_titles_reads_back(given_titles: list[str]) -> None:
 def test_nothing_that_cannot_be_read_back_takes_the_place_of_a_layout(tmp_path: Path) -> None:
     shelf = shelf_in(tmp_path)
     shelf.keep(layout("one"))
-    odd = Layout("departures", entries=(Entry(None, "Web", "t" * 300, Place(Full())),))
+    odd = Layout("departures", entries=(Entry(None, "Web", "t" * 300, Place(FullPlace())),))
     with pytest.raises(StoreError, match="could not be read back"):
         shelf.keep(odd)
     assert shelf.find("departures") == layout("one")

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from jaklet import files, locks
 from jaklet.config import layout_writing, store, versions
-from jaklet.config.store import LayoutShelf
+from jaklet.config.store import LayoutFolder
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Entry, Layout
 
@@ -27,7 +27,7 @@ def layout(name: str, note: str) -> Layout:
 
 
 # What can be done, and the note that has to be somewhere once it has been said to be done.
-CHANGES: dict[str, tuple[Callable[[LayoutShelf, str], object], str | None]] = {
+CHANGES: dict[str, tuple[Callable[[LayoutFolder, str], object], str | None]] = {
     "save alpha": (lambda shelf, mark: shelf.keep(layout("alpha", mark)), "own"),
     "save new": (lambda shelf, mark: shelf.keep(layout("new", mark)), "own"),
     "copy": (lambda shelf, _: shelf.copy("alpha", "new"), None),
@@ -77,8 +77,8 @@ class Interleaved:
         return self._trace
 
 
-def shelf_in(folder: Path) -> LayoutShelf:
-    return LayoutShelf(folder / "layouts", folder / "state", "layouts")
+def shelf_in(folder: Path) -> LayoutFolder:
+    return LayoutFolder(folder / "layouts", folder / "state", "layouts")
 
 
 def every_text(folder: Path) -> tuple[dict[str, str], list[tuple[str, int, str]]]:

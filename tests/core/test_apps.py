@@ -4,7 +4,7 @@ import pytest
 
 from jaklet.core.actions.which import meant
 from jaklet.core.language.app_entries import suggestions
-from jaklet.core.values.apps import App, Claims, WindowRule, exactly
+from jaklet.core.values.apps import App, AppClaims, WindowRule, exactly
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Display, Window
 from jaklet.core.values.geometry import Rect
@@ -42,7 +42,7 @@ LOG = Window(1, instance="radio-log", cls="RadioLog", title="Radio log: today", 
 def test_the_rule_that_says_more_has_the_window(
     rules: list[dict[str, str]], owner: str | None, rivals: tuple[str, ...]
 ) -> None:
-    claims = Claims(app(f"a{i}", rule) for i, rule in enumerate(rules))
+    claims = AppClaims(app(f"a{i}", rule) for i, rule in enumerate(rules))
     now = desk(LOG)
     assert (claims.app_of(LOG, now), claims.rivals(LOG, now)) == (owner, rivals)
     # What is told of why agrees with what was decided.
@@ -51,7 +51,7 @@ def test_the_rule_that_says_more_has_the_window(
 
 
 def test_any_of_several_rules_will_do() -> None:
-    claims = Claims([app("log", {"class": "Other"}, {"title": "Radio*"})])
+    claims = AppClaims([app("log", {"class": "Other"}, {"title": "Radio*"})])
     assert claims.app_of(LOG, desk(LOG)) == "log"
 
 
@@ -59,11 +59,11 @@ def test_a_dialog_is_its_parents_unless_a_rule_for_dialogs_claims_it() -> None:
     find = Window(2, cls="Finder", title="Find", kind=DIALOG, parent=1)
     deeper = Window(3, cls="Finder", title="Find what?", kind=DIALOG, parent=2)
     now = desk(LOG, find, deeper)
-    claims = Claims([app("log", {"class": "RadioLog"}), app("finder", {"class": "Finder"})])
+    claims = AppClaims([app("log", {"class": "RadioLog"}), app("finder", {"class": "Finder"})])
     assert [claims.app_of(window, now) for window in now.windows] == ["log"] * 3
     assert claims.windows_of("log", now) == (LOG,)
     assert now.latest((LOG,)) == LOG
-    claims = Claims([app("log", {"class": "RadioLog"}), app("finder", {"class": "Finder", "kind": "dialog"})])
+    claims = AppClaims([app("log", {"class": "RadioLog"}), app("finder", {"class": "Finder", "kind": "dialog"})])
     assert [claims.app_of(window, now) for window in now.windows] == ["log", "finder", "finder"]
     alone = desk(find)  # its parent has gone
     assert claims.windows_of("finder", alone) == (find,)
@@ -72,12 +72,12 @@ def test_a_dialog_is_its_parents_unless_a_rule_for_dialogs_claims_it() -> None:
 def test_windows_that_are_each_others_dialogs_harm_nothing() -> None:
     one, other = Window(1, cls="A", kind=DIALOG, parent=2), Window(2, cls="A", kind=DIALOG, parent=1)
     now = desk(one, other)
-    assert Claims([app("a", {"class": "A"})]).app_of(one, now) in ("a", None)
+    assert AppClaims([app("a", {"class": "A"})]).app_of(one, now) in ("a", None)
     assert {now.family(one).id, now.family(other).id} <= {1, 2}
 
 
 def test_a_launched_window_is_its_apps_whatever_the_rules_say() -> None:
-    claims = Claims([app("log", {"class": "RadioLog"}), app("night", {"title": "Night*"})])
+    claims = AppClaims([app("log", {"class": "RadioLog"}), app("night", {"title": "Night*"})])
     window = LOG._replace(launched_for="night")
     assert claims.app_of(window, desk(window)) == "night"
     stranger = LOG._replace(launched_for="an app of a former config")
@@ -110,7 +110,7 @@ def test_a_suggested_entry_claims_its_window_and_no_other() -> None:
     assert "launch" not in found[1].keys
     assert "launch: PROGRAM" in found[1].remark
     rules = {one.name: dict(one.keys["window"]) for one in found}  # type: ignore[call-overload]
-    claims = Claims([*config.apps.values(), *(app(name, rule) for name, rule in rules.items() if name != "app")])
+    claims = AppClaims([*config.apps.values(), *(app(name, rule) for name, rule in rules.items() if name != "app")])
     now = desk(*windows)
     assert [claims.app_of(window, now) for window in windows] == [
         "letters", "letters", "gauge", "gauge-2", "radio-log", None, "app-left",

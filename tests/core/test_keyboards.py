@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.keys.cures import FAMILIES, Free
+from jaklet.core.keys.cures import FAMILIES, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.shapes import SHAPES, spots_of
-from jaklet.core.keys.strokes import Typed, typed
+from jaklet.core.keys.strokes import TypedKey, typed
 from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.keyboards.shipped import codes, keyboard, rows_of
@@ -119,7 +119,7 @@ def test_cures_are_free_on_every_keyboard_and_no_contortion(
 ) -> None:
     boards = [keyboard(name) for name in names]
     owned = [parse_keys("super+b"), parse_keys("ctrl+alt+f2")]
-    free = Free(boards, {layer: bound}, owned)
+    free = FreeChords(boards, {layer: bound}, owned)
     keys = data.draw(st.sampled_from(bound))
     at = data.draw(st.integers(0, len(keys) - 1))
     cures = free.instead(layer, keys, at)
@@ -183,27 +183,27 @@ def _unicode(name: str) -> int:
 
 SHIFT, ALTGR, CTRL = int(Modifier.SHIFT), int(Modifier.ALTGR), int(Modifier.CTRL)
 KP_4, CYRILLIC = (0xFF96, 0xFFB4), (0x0100044F, 0x0100042F)  # KP_Left and KP_4; small and capital ya
-TYPED: dict[str, tuple[tuple[tuple[int, ...], int, bool, bool], Typed]] = {
-    "a letter": (((0x61, 0x41), 0, False, False), Typed("a", "a")),
-    "a capital": (((0x61, 0x41), SHIFT, False, False), Typed("a", "A")),
-    "Caps Lock": (((0x61, 0x41), 0, True, False), Typed("a", "A")),
-    "Caps Lock, not for digits": (((0x31, 0x21), 0, True, False), Typed("1", "1")),
-    "a sign by Shift": (((0x31, 0x21), SHIFT, False, False), Typed("exclam", "!")),
-    "the third level": (((0x65, 0x45, 0x010020AC), ALTGR, False, False), Typed("€", "€")),
+TYPED: dict[str, tuple[tuple[tuple[int, ...], int, bool, bool], TypedKey]] = {
+    "a letter": (((0x61, 0x41), 0, False, False), TypedKey("a", "a")),
+    "a capital": (((0x61, 0x41), SHIFT, False, False), TypedKey("a", "A")),
+    "Caps Lock": (((0x61, 0x41), 0, True, False), TypedKey("a", "A")),
+    "Caps Lock, not for digits": (((0x31, 0x21), 0, True, False), TypedKey("1", "1")),
+    "a sign by Shift": (((0x31, 0x21), SHIFT, False, False), TypedKey("exclam", "!")),
+    "the third level": (((0x65, 0x45, 0x010020AC), ALTGR, False, False), TypedKey("€", "€")),
     "the third level with Shift, where there is no fourth": (
-        ((0x65, 0x45, 0x010020AC), ALTGR | SHIFT, False, False), Typed("€", "€"),
+        ((0x65, 0x45, 0x010020AC), ALTGR | SHIFT, False, False), TypedKey("€", "€"),
     ),
-    "another script": ((CYRILLIC, SHIFT, False, False), Typed("Я", "Я")),
-    "a chord types nothing": (((0x70, 0x50), CTRL, False, False), Typed("ctrl+p")),
-    "an arrow": (((0xFF51,), SHIFT, False, False), Typed("shift+left")),
-    "Tab, which is another keysym with Shift": (((0xFF09, 0xFE20), SHIFT, False, False), Typed("shift+tab")),
-    "the number pad": ((KP_4, 0, False, True), Typed("kp_4", "4")),
-    "the number pad without its lock": ((KP_4, 0, False, False), Typed("kp_left")),
-    "a key with nothing on it": (((), 0, False, False), Typed("0x0")),
+    "another script": ((CYRILLIC, SHIFT, False, False), TypedKey("Я", "Я")),
+    "a chord types nothing": (((0x70, 0x50), CTRL, False, False), TypedKey("ctrl+p")),
+    "an arrow": (((0xFF51,), SHIFT, False, False), TypedKey("shift+left")),
+    "Tab, which is another keysym with Shift": (((0xFF09, 0xFE20), SHIFT, False, False), TypedKey("shift+tab")),
+    "the number pad": ((KP_4, 0, False, True), TypedKey("kp_4", "4")),
+    "the number pad without its lock": ((KP_4, 0, False, False), TypedKey("kp_left")),
+    "a key with nothing on it": (((), 0, False, False), TypedKey("0x0")),
 }  # fmt: skip
 
 
 @pytest.mark.parametrize("case", TYPED.values(), ids=TYPED)
-def test_what_a_key_types(case: tuple[tuple[tuple[int, ...], int, bool, bool], Typed]) -> None:
+def test_what_a_key_types(case: tuple[tuple[tuple[int, ...], int, bool, bool], TypedKey]) -> None:
     given_, wanted = case
     assert typed(*given_) == wanted

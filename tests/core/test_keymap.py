@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.core.keys.conflicts import conflicts
-from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, State, numbered
+from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, KeymapState, numbered
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
 from jaklet.core.values.config import Binding, Config, Layer, Overlay, Settings
@@ -112,7 +112,7 @@ def test_every_layer_can_be_left_with_one_escape_or_another_unless_it_is_bound(c
     keymap = Keymap(config)
     for name in config.layers:
         if not any(ESCAPE in one.keys for one in config.bindings if one.layer == name):
-            assert keymap.press(State(name), ESCAPE) == (REST, None, None, False)
+            assert keymap.press(KeymapState(name), ESCAPE) == (REST, None, None, False)
 
 
 @pytest.mark.parametrize(
@@ -170,6 +170,6 @@ def test_modifiers_of_families_that_recall_layouts_are_listened_to() -> None:
     held = int(parse_chord("super+1").modifiers)
     assert Keymap(config).hearing(REST).held == {held}
     assert numbered(config) == {held: list(some[:2])}
-    assert not Keymap(config).hearing(State("one")).held
+    assert not Keymap(config).hearing(KeymapState("one")).held
     off = Settings(overlay=Overlay(held=float("inf")))
     assert not Keymap(replace(config, settings=off)).hearing(REST).held

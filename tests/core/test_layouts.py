@@ -21,22 +21,22 @@ from jaklet.core.actions.layouts.imagining import imagined, parse_displays
 from jaklet.core.actions.layouts.pairing import live_windows, paired, weighed
 from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.layouts.saving import Wanted, saved
+from jaklet.core.actions.layouts.saving import SaveRequest, saved
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.actions.placing.lost import lost_windows
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.changes import Change, Close, Focus, Minimise, Move, Press, Raise
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Desk, Display, Shape, Window
-from jaklet.core.values.forms import Full
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
+from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
-from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, Others
+from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, OtherWindows
 from jaklet.core.values.places import Place
 from jaklet.desktops.drive import run
-from jaklet.rehearsal.memory import Remembered as Memory
+from jaklet.rehearsal.memory import RehearsedHistory
 from tests.core.test_recall import CONFIG, PROGRAMS, Table, changes, office, seen
 from tests.strategies import forms
 
@@ -45,7 +45,7 @@ MAIN, QUAY = office().displays
 
 def table(*programs: str, config: Config = CONFIG) -> Table:
     one = Table(replace(config, settings=config.settings._replace(wait=2)))
-    one.history = Memory()
+    one.history = RehearsedHistory()
     one.act(*(f"launch {program}" for program in programs)) if programs else None
     return one
 
@@ -58,7 +58,7 @@ def lay(*entries: Entry, **said: object) -> Layout:
     return Layout("bay", entries=entries)._replace(**said)  # type: ignore[arg-type]
 
 
-def set_up(one: Table, layout: Layout) -> Outcome:
+def set_up(one: Table, layout: Layout) -> TaskOutcome:
     one.shelf.keep(layout)
     return one.act("recall bay")
 
@@ -169,10 +169,10 @@ def test_a_recall_sets_what_the_layout_holds_and_leaves_the_rest(
             assert window.workspace == was.workspace
         elif not parts & {"focus", "state", "place"}:
             assert window.workspace == had.workspace
-        if "state" in parts and was.shape is not Shape.TILED:
+        if "state" in parts and was.shape is not WindowShape.TILED:
             assert (window.shape, window.above) == (was.shape, was.above)
             assert window.minimised == was.minimised or window.id == desk.active
-        if "place" in parts and was.shape in (Shape.NORMAL, Shape.TILED) and "state" in parts:
+        if "place" in parts and was.shape in (WindowShape.NORMAL, WindowShape.TILED) and "state" in parts:
             assert window.frame == was.frame
         if not parts:
             assert window == had
@@ -187,15 +187,15 @@ def test_a_recall_sets_what_the_layout_holds_and_leaves_the_rest(
 
 OTHERS = [
     (None, {"radio-log": "seen", "letters": "seen"}),
-    (Others("leave"), {"radio-log": "seen", "letters": "seen"}),
-    (Others("minimise"), {"radio-log": "minimised", "letters": "minimised"}),
-    (Others("workspace", 3), {"radio-log": "on 3", "letters": "on 3"}),
-    (Others("close"), {"letters": "minimised"}),  # it is marked keep
+    (OtherWindows("leave"), {"radio-log": "seen", "letters": "seen"}),
+    (OtherWindows("minimise"), {"radio-log": "minimised", "letters": "minimised"}),
+    (OtherWindows("workspace", 3), {"radio-log": "on 3", "letters": "on 3"}),
+    (OtherWindows("close"), {"letters": "minimised"}),  # it is marked keep
 ]
 
 
 @pytest.mark.parametrize(("others", "becomes"), OTHERS, ids=str)
-def test_what_becomes_of_other_windows(others: Others | None, becomes: dict[str, str]) -> None:
+def test_what_becomes_of_other_windows(others: OtherWindows | None, becomes: dict[str, str]) -> None:
     apps = {**CONFIG.apps, "letters": CONFIG.apps["letters"]._replace(stays=True)}
     one = table("radio-log", "letters", "berth-board", config=replace(CONFIG, apps=apps))
     one.act("go radio-log", "send to workspace 2", "launch radio-log")  # what is on another workspace is not in the way
@@ -205,7 +205,7 @@ def test_what_becomes_of_other_windows(others: Others | None, becomes: dict[str,
     assert found.pop("berth-board") == "seen"
     elsewhere = [w for w in one.desk().windows if w.workspace == 2]
     assert len(elsewhere) == 1
-    if others == Others("close"):
+    if others == OtherWindows("close"):
         assert [w.instance for w in one.desk().windows if w.instance == "radio-log"] == ["radio-log"]
         assert found["letters"] == "minimised"
     else:
@@ -230,9 +230,9 @@ def test_an_empty_layout_clears_the_desk_and_an_absent_app_goes_out_of_view() ->
 
 def test_a_window_that_asks_before_it_closes_is_asked_once_and_told_of() -> None:
     one = table("radio-log")
-    one.shelf.keep(lay(entry("berth-board"), others=Others("close")))
+    one.shelf.keep(lay(entry("berth-board"), others=OtherWindows("close")))
     asked: list[Change] = []
-    task = recalled(one.shelf.layouts["bay"], Context(one.config, one.shelf), one.desktop.look())
+    task = recalled(one.shelf.layouts["bay"], TaskContext(one.config, one.shelf), one.desktop.look())
     ask = next(task)
     try:
         while True:
@@ -240,7 +240,7 @@ def test_a_window_that_asks_before_it_closes_is_asked_once_and_told_of() -> None
             one.desktop.apply(change for change in ask.changes if not isinstance(change, Close))
             ask = task.send(one.desktop.wait(ask.until))
     except StopIteration as end:
-        outcome: Outcome = end.value
+        outcome: TaskOutcome = end.value
     assert len(asked) == 1
     assert not outcome.done
     assert any("was asked to close and is still open" in line for line in outcome.more)
@@ -318,12 +318,20 @@ def test_a_window_that_opens_later_has_its_place_kept() -> None:
 def test_the_window_that_is_to_have_the_focus_is_seen_first() -> None:
     one = table("berth-board", "radio-log", "letters")
     order = (entry("letters", "right 1/3 on main"), entry("radio-log", "full on quay"), entry("berth-board"))
-    layout = lay(*order, focus=2, others=Others("minimise"))
+    layout = lay(*order, focus=2, others=OtherWindows("minimise"))
     one.desktop.room.add(office().programs["charts"])
     ids = {w.instance: w.id for w in one.desk().windows}
     one.act("workspace 2")
     asked = drifted(layout, one.desk(), one.config).plan.needed(one.desk())
-    assert [type(change).__name__ for change in asked] == ["Show", "Move", "Focus", "Move", "Move", "Minimise", "Stack"]
+    assert [type(change).__name__ for change in asked] == [
+        "ShowWorkspace",
+        "Move",
+        "Focus",
+        "Move",
+        "Move",
+        "Minimise",
+        "Stack",
+    ]
     assert [change.window for change in asked[1:6]] == [  # type: ignore[union-attr]
         *([ids["berth-board"]] * 2), ids["letters"], ids["radio-log"], ids["charts"],
     ]  # fmt: skip
@@ -332,8 +340,8 @@ def test_the_window_that_is_to_have_the_focus_is_seen_first() -> None:
 # Saving over ----------------------------------------------------------------------------------------------------------
 
 
-def context(one: Table, **said: bool) -> Context:
-    return Context(one.config, one.shelf, history=one.history)._replace(**said)  # type: ignore[arg-type]
+def context(one: Table, **said: bool) -> TaskContext:
+    return TaskContext(one.config, one.shelf, history=one.history)._replace(**said)  # type: ignore[arg-type]
 
 
 def test_a_save_keeps_what_was_written_by_hand_and_no_desk_shows() -> None:
@@ -341,16 +349,16 @@ def test_a_save_keeps_what_was_written_by_hand_and_no_desk_shows() -> None:
     after = (parse_action("press ctrl+1"),)
     written = lay(
         entry("berth-board", after=after), entry("tide-gauge", missing=SKIP), entry("letters"),
-        note="Mine", number=4, others=Others("minimise"), absent=("charts",), home=True,
+        note="Mine", number=4, others=OtherWindows("minimise"), absent=("charts",), home=True,
         displays=display_set(one.desk(), one.config),
     )  # fmt: skip
     one.shelf.keep(written)
-    outcome = saved(context(one), one.desktop.look(), Wanted("bay"))
+    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay"))
     new = one.shelf.layouts["bay"]
     assert (new.note, new.number, new.others, new.absent, new.home) == (
         "Mine",
         4,
-        Others("minimise"),
+        OtherWindows("minimise"),
         ("charts",),
         True,
     )
@@ -367,10 +375,10 @@ def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
     one = table("berth-board", "radio-log")
     one.act("place radio-log full on quay")
     one.shelf.keep(lay(entry("radio-log"), holds=frozenset({"place"}), only_on=("quay",)))
-    assert saved(context(one), one.desktop.look(), Wanted("bay")).done
+    assert saved(context(one), one.desktop.look(), SaveRequest("bay")).done
     new = one.shelf.layouts["bay"]
     assert (new.holds, new.only_on, [e.label for e in new.entries]) == (frozenset({"place"}), ("quay",), ["radio-log"])
-    assert saved(context(one), one.desktop.look(), Wanted("bay", selection=Selection(ALL_PARTS))).done
+    assert saved(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(ALL_PARTS))).done
     assert one.shelf.layouts["bay"].holds == ALL_PARTS
 
 
@@ -378,7 +386,7 @@ def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
 def test_a_layout_of_neither_places_nor_states_launches_nothing(parts: list[str]) -> None:
     one = table("berth-board", "radio-log", "letters")
     one.act("minimise letters", "go radio-log")
-    outcome = saved(context(one), one.desktop.look(), Wanted("bay", selection=Selection(frozenset(parts))))
+    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(frozenset(parts))))
     assert "it holds no places and no states, so that recalling it launches nothing" in outcome.more
     listed = [e.label for e in one.shelf.layouts["bay"].entries]
     front, order = ["radio-log"], ["radio-log", "berth-board"]
@@ -390,15 +398,15 @@ def test_a_layout_of_neither_places_nor_states_launches_nothing(parts: list[str]
     assert [w.instance for w in one.desk().windows] == ["berth-board"]
 
 
-@pytest.mark.parametrize("rule", [Others("minimise"), Others("workspace", 3)])
-def test_a_save_leaves_out_what_a_recall_has_put_out_of_view(rule: Others) -> None:
+@pytest.mark.parametrize("rule", [OtherWindows("minimise"), OtherWindows("workspace", 3)])
+def test_a_save_leaves_out_what_a_recall_has_put_out_of_view(rule: OtherWindows) -> None:
     one = table("berth-board", "radio-log", "letters", "tide-gauge")
     one.act("minimise letters")
-    assert saved(context(one), one.desktop.look(), Wanted("bay")).done
+    assert saved(context(one), one.desktop.look(), SaveRequest("bay")).done
     one.shelf.keep(one.shelf.layouts["bay"]._replace(others=rule))
     one.act("launch charts", "recall bay", "place berth-board left 1/3")
     assert one.desk().workspaces > 3
-    outcome = saved(context(one), one.desktop.look(), Wanted("bay"))
+    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay"))
     new = one.shelf.layouts["bay"]
     assert sorted(e.label for e in new.entries) == ["berth-board", "letters", "radio-log", "tide-gauge"]
     assert any(line.startswith("out of view as none of its windows, and left out: charts") for line in outcome.more)
@@ -408,8 +416,8 @@ def test_a_save_leaves_out_what_a_recall_has_put_out_of_view(rule: Others) -> No
 def test_a_difference_from_the_desk_is_what_a_recall_does_and_no_more() -> None:
     one = table("berth-board", "radio-log")
     one.act("go berth-board", "maximise")
-    maximised = entry("berth-board", shape=Shape.MAXIMISED)
-    layout = lay(maximised, others=Others("close"), displays=display_set(one.desk(), one.config))
+    maximised = entry("berth-board", shape=WindowShape.MAXIMISED)
+    layout = lay(maximised, others=OtherWindows("close"), displays=display_set(one.desk(), one.config))
     radio = next(w.id for w in one.desk().windows if w.instance == "radio-log")
     drift = drifted(layout, one.desk(), one.config)
     assert (drift.changes, bool(drift.difference)) == ((Close(radio),), False)
@@ -434,7 +442,7 @@ def test_on_other_displays_a_save_adds_an_arrangement_and_recalls_choose_by_the_
     first = one.shelf.layouts["bay"]
     one.desktop.room.displays = (MAIN._replace(rect=Rect(0, 0, 1920, 1080), work=Rect(0, 0, 1920, 1080)),)
     one.act("place right 1/2")
-    said = saved(context(one), one.desktop.look(), Wanted("bay"))
+    said = saved(context(one), one.desktop.look(), SaveRequest("bay"))
     assert "it was saved on main and quay, and now there is main" in said.more
     both = one.shelf.layouts["bay"]
     assert both.arrangement == first.arrangement
@@ -491,7 +499,7 @@ def test_on_any_smaller_displays_every_window_can_be_reached_and_used(
     entries = []
     for program, form, display in wanted:
         wid = room.add(replace(office().programs[program], limits=least))
-        entries.append(entry(program, place=str(Full()), missing=SKIP)._replace(place=Place(form, display)))  # type: ignore[arg-type]
+        entries.append(entry(program, place=str(FullPlace()), missing=SKIP)._replace(place=Place(form, display)))  # type: ignore[arg-type]
         assert wid
     layout = lay(*entries, displays=display_set(one.desk(), one.config))
     rects = [Rect(0, 0, *size)] + ([Rect(size[0], 0, *second)] if second else [])
@@ -636,7 +644,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
     rng = random.Random(6)
     one = table(*PROGRAMS, config=replace(CONFIG, settings=Settings(wait=0.3)))
     one.act("save bay")
-    layout = one.shelf.layouts["bay"]._replace(others=Others("minimise"))
+    layout = one.shelf.layouts["bay"]._replace(others=OtherWindows("minimise"))
     lines = set()
     room = one.desktop.room
     for _ in range(1000):
@@ -645,7 +653,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
         )
 
         def meddled(moment: Moment) -> Task:
-            task = recalled(layout, Context(one.config, one.shelf), moment)
+            task = recalled(layout, TaskContext(one.config, one.shelf), moment)
             try:
                 ask = next(task)
                 while True:

@@ -8,18 +8,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.holding import Facts, holds
+from jaklet.core.actions.holding import ConditionFacts, holds
 from jaklet.core.actions.macros.running import MOST_STEPS
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.pressing import chords_of
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS, parse_condition
 from jaklet.core.language.events import EVENTS, parse_event
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.macros import DO, GO_ON, REPEAT, STOP, WHEN, Macro, Written
+from jaklet.core.values.macros import DO, GO_ON, REPEAT, STOP, WHEN, Macro, WrittenStep
 from jaklet.core.values.orders import Tell
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
@@ -40,8 +40,8 @@ APPS = {
 }
 
 
-def do(text: str, otherwise: Sequence[Written] | None = None) -> Written:
-    return Written(DO, text, NOWHERE, (), None if otherwise is None else tuple(otherwise))
+def do(text: str, otherwise: Sequence[WrittenStep] | None = None) -> WrittenStep:
+    return WrittenStep(DO, text, NOWHERE, (), None if otherwise is None else tuple(otherwise))
 
 
 # --- the reference: a plain interpreter of the same steps, with a clock and a set of open apps for a desk ---
@@ -67,7 +67,7 @@ class Plain:
             raise Late
         self.now += seconds
 
-    def run(self, steps: Sequence[Written]) -> None:
+    def run(self, steps: Sequence[WrittenStep]) -> None:
         for step in steps:
             if step.kind == WHEN:
                 self.run(step.then if self.holds(step.text) else step.otherwise or ())
@@ -129,11 +129,11 @@ ACTIONS = st.sampled_from(
 CONDITIONS = st.sampled_from(["quick is running", "not slow is running", "broken is running"])
 
 
-def deeper(steps: st.SearchStrategy[Written]) -> st.SearchStrategy[Written]:
+def deeper(steps: st.SearchStrategy[WrittenStep]) -> st.SearchStrategy[WrittenStep]:
     blocks = st.lists(steps, max_size=3).map(tuple)
     return (
-        st.builds(lambda text, then, other: Written(WHEN, text, NOWHERE, then, other), CONDITIONS, blocks, blocks)
-        | st.builds(lambda times, then: Written(REPEAT, str(times), NOWHERE, then), st.integers(1, 3), blocks)
+        st.builds(lambda text, then, other: WrittenStep(WHEN, text, NOWHERE, then, other), CONDITIONS, blocks, blocks)
+        | st.builds(lambda times, then: WrittenStep(REPEAT, str(times), NOWHERE, then), st.integers(1, 3), blocks)
         | st.builds(lambda step, other: step._replace(otherwise=other), ACTIONS, blocks)
     )
 
@@ -144,7 +144,7 @@ STEPS = st.lists(st.recursive(ACTIONS, deeper, max_leaves=8), min_size=1, max_si
 class Run(NamedTuple):
     """How a run of the real task ended; `outcome` None where it was interrupted."""
 
-    outcome: Outcome | None
+    outcome: TaskOutcome | None
     told: list[str]
     now: float
     open: set[str]
@@ -154,7 +154,7 @@ def drive(task: Task, desktop: Tabletop, until: float) -> Run:
     """Drive a task on a tabletop up to a time, at which it is closed as by Escape."""
     told: list[str] = []
     try:
-        ask: Ask = next(task)
+        ask: TaskRequest = next(task)
         while True:
             told += [order.text for order in ask.orders if isinstance(order, Tell)]
             desktop.apply(ask.changes)
@@ -172,11 +172,11 @@ def drive(task: Task, desktop: Tabletop, until: float) -> Run:
 def running(macro: Macro, desktop: Tabletop, **arguments: str) -> Task:
     config = Config(CONFIG.settings, CONFIG.displays, APPS, macros={macro.name: macro})
     given = "".join(f" with {name}={value}" for name, value in arguments.items())
-    context = Context(config, Shelf(), begin=begin)
+    context = TaskContext(config, Shelf(), begin=begin)
     return begin(parse_action(f"run {macro.name}{given}"), context, desktop.look())
 
 
-def as_a_plain_reading_says(steps: tuple[Written, ...], on_failure: str, until: float) -> None:
+def as_a_plain_reading_says(steps: tuple[WrittenStep, ...], on_failure: str, until: float) -> None:
     """Waits, failures and interruptions at any time; no clock but a simulated one."""
     plain = Plain(on_failure, until + 0.05)  # never at the very moment at which something happens
     late = done = False
@@ -205,9 +205,9 @@ def test_the_task_does_what_a_plain_reading_does(examples: int) -> None:
 
 
 def test_a_macro_without_end_is_ended() -> None:
-    steps: tuple[Written, ...] = (do("tell a"),)
+    steps: tuple[WrittenStep, ...] = (do("tell a"),)
     for _ in range(3):
-        steps = (Written(REPEAT, "30", NOWHERE, steps),)
+        steps = (WrittenStep(REPEAT, "30", NOWHERE, steps),)
     desktop = Tabletop(ROOM.copy())
     run = drive(running(Macro("m", steps), desktop), desktop, 1e9)
     assert run.outcome
@@ -231,15 +231,15 @@ def test_one_macro_is_one_step_of_undo_and_an_inner_stop_ends_the_inner_one() ->
     )
     desktop = Tabletop(ROOM.copy())
     config = Config(apps=APPS, macros={"inner": inner, "outer": outer})
-    context = Context(config, Shelf(), begin=begin)
+    context = TaskContext(config, Shelf(), begin=begin)
     assert drive(begin(parse_action("run outer"), context, desktop.look()), desktop, 9).told == ["a", "c"]
 
 
-def facts_of(*windows: str) -> Facts:
+def facts_of(*windows: str) -> ConditionFacts:
     room = office().copy()
     for name in windows:
         room.add(room.programs[name])
-    return Facts(room.desk(), CONFIG, lambda: "arrange", lambda: "departures")
+    return ConditionFacts(room.desk(), CONFIG, lambda: "arrange", lambda: "departures")
 
 
 HOLDS = [
@@ -290,7 +290,7 @@ def test_texts_are_typed_as_chords() -> None:
 
 def test_a_wait_looks_again_whenever_the_desk_changes() -> None:
     desktop = Tabletop(ROOM.copy())
-    context = Context(Config(apps=APPS), Shelf(), begin=begin)
+    context = TaskContext(Config(apps=APPS), Shelf(), begin=begin)
     task = begin(parse_action("wait for slow and not quick up to 9s"), context, desktop.look())
     assert next(task).until == 9
     desktop.room.add(desktop.room.programs["quick"])

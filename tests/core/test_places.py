@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.forms import Grid, Ground, Sides, Tracks, frame_of
+from jaklet.core.values.forms import Grid, Ground, SidePlace, TrackPlace, frame_of
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, rounded, settled, work_area
 from jaklet.core.values.places import Place
 from jaklet.core.values.recognise import recognised
@@ -81,7 +81,7 @@ def test_a_grid_covers_any_work_area_with_one_gap_between(area: Rect, columns: i
     """No hole and no overlap: every pixel is a cell's or a gap's, and neighbours stand exactly one gap apart."""
     cells = [
         [
-            frame_of(Grid(Tracks(c, c, columns), Tracks(r, r, rows)), Ground(area, gap, gap))
+            frame_of(Grid(TrackPlace(c, c, columns), TrackPlace(r, r, rows)), Ground(area, gap, gap))
             for c in range(1, columns + 1)
         ]
         for r in range(1, rows + 1)
@@ -106,12 +106,12 @@ def test_two_sides_that_make_a_whole_meet(area: Rect, share: Fraction, gap: int,
     """`left 66 %` and `right 34 %` leave no sliver, for any share, area and gap."""
     near, far = sides
     if near == "left":
-        first = frame_of(Sides(across=(near, Length(share))), Ground(area, gap, gap))
-        second = frame_of(Sides(across=(far, Length(1 - share))), Ground(area, gap, gap))
+        first = frame_of(SidePlace(across=(near, Length(share))), Ground(area, gap, gap))
+        second = frame_of(SidePlace(across=(far, Length(1 - share))), Ground(area, gap, gap))
         room, apart = area.width, second.x - first.right
     else:
-        first = frame_of(Sides(down=(near, Length(share))), Ground(area, gap, gap))
-        second = frame_of(Sides(down=(far, Length(1 - share))), Ground(area, gap, gap))
+        first = frame_of(SidePlace(down=(near, Length(share))), Ground(area, gap, gap))
+        second = frame_of(SidePlace(down=(far, Length(1 - share))), Ground(area, gap, gap))
         room, apart = area.height, second.y - first.bottom
     cramped = min(share, 1 - share) * (room - gap) <= gap + 1
     assert apart == gap or cramped

@@ -13,19 +13,19 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.placing.lost import GRIP, STRIP, is_lost, lost_windows, stepped
 from jaklet.core.actions.placing.rows import laid_out, ordered, row_lengths, side_by_side
 from jaklet.core.actions.placing.sharing import shared
-from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.assigning import assigned
 from jaklet.core.values.changes import Reshape
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
-from jaklet.rehearsal.memory import Remembered as Memory
+from jaklet.rehearsal.memory import RehearsedHistory
 from tests.core.test_recall import Shelf
 from tests.strategies import limits
 
@@ -38,7 +38,7 @@ class World:
     def __init__(self, displays: tuple[Display, ...], config: Config | None = None) -> None:
         self.room = Room(displays, {"plain": PLAIN})
         self.config = config or Config()
-        self.history = Memory()
+        self.history = RehearsedHistory()
         self.desktop = Tabletop(self.room)
 
     def open(self, **seen: object) -> int:
@@ -46,8 +46,8 @@ class World:
         assert frame is None or isinstance(frame, Rect)
         return self.room.add(PLAIN, frame, None, **seen)
 
-    def act(self, sentence: str) -> Outcome:
-        context = Context(self.config, Shelf(), history=self.history)
+    def act(self, sentence: str) -> TaskOutcome:
+        context = TaskContext(self.config, Shelf(), history=self.history)
         return run(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
 
     @property
@@ -84,7 +84,7 @@ windows = st.lists(
     st.fixed_dictionaries({
         "frame": frames, "border": borders, "limits": st.just(NO_LIMITS) | limits, "minimised": st.sampled_from([False, False, True]),
         "above": st.sampled_from([False, False, False, True]), "workspace": st.sampled_from([1, 1, 1, 2, None]),
-        "shape": st.sampled_from([Shape.NORMAL, Shape.NORMAL, Shape.MAXIMISED, Shape.FULLSCREEN]),
+        "shape": st.sampled_from([WindowShape.NORMAL, WindowShape.NORMAL, WindowShape.MAXIMISED, WindowShape.FULLSCREEN]),
     }),
     min_size=1, max_size=7,
 )  # fmt: skip
@@ -99,8 +99,8 @@ GAPPY = Config(Settings(gap=Length(None, 9), rim=Length(Fraction(1, 100)), no_ga
 
 def _set(world: World, seen: list[dict[str, object]]) -> None:
     for one in seen:
-        wid = world.open(**one | {"shape": Shape.NORMAL})
-        world.room.change(Reshape(wid, Shape(str(one["shape"]))))
+        wid = world.open(**one | {"shape": WindowShape.NORMAL})
+        world.room.change(Reshape(wid, WindowShape(str(one["shape"]))))
 
 
 def _state(desk: Desk) -> object:
@@ -157,7 +157,7 @@ def test_gathered_windows_keep_their_size_where_it_fits_and_hide_none(
     where: tuple[Display, ...], seen: list[dict[str, object]]
 ) -> None:
     world = World(where)
-    _set(world, [one | {"shape": Shape.NORMAL, "limits": NO_LIMITS} for one in seen])
+    _set(world, [one | {"shape": WindowShape.NORMAL, "limits": NO_LIMITS} for one in seen])
     lost = lost_windows(world.desk)
     frames = stepped(lost, world.desk)
     for window in lost:

@@ -6,7 +6,7 @@ import pytest
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome
+from jaklet.core.actions.tasks import TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.changes import Press
@@ -29,12 +29,12 @@ def desk(*windows: Window, active: int) -> Desk:
     return Desk((Display("DP-1", SCREEN, SCREEN),), windows, ids, ids[::-1], active)
 
 
-def typed(sentence: str, now: Desk, macros: tuple[str, ...] = ()) -> tuple[list[Press], Outcome]:
+def typed(sentence: str, now: Desk, macros: tuple[str, ...] = ()) -> tuple[list[Press], TaskOutcome]:
     """Do a `type`, every key of which is pressed at once; return what was pressed, and how it ended."""
     moment, pressed = Moment(now, 0.0), list[Press]()
-    task = begin(parse_action(sentence), Context(CONFIG, Shelf(), macros=macros), moment)
+    task = begin(parse_action(sentence), TaskContext(CONFIG, Shelf(), macros=macros), moment)
     try:
-        ask: Ask = next(task)
+        ask: TaskRequest = next(task)
         while True:
             pressed += [change for change in ask.changes if isinstance(change, Press)]
             ask = task.send(moment)
@@ -82,7 +82,7 @@ def test_a_window_that_is_on_its_way_to_the_front_is_waited_for() -> None:
     """Else the text would go to the one that still has the focus."""
     now = desk(LETTERS, RADIO, active=3)
     task = begin(
-        parse_action('type "x" into letters'), Context(CONFIG, Shelf()), Moment(replace(now, aimed=1), 0.0, False)
+        parse_action('type "x" into letters'), TaskContext(CONFIG, Shelf()), Moment(replace(now, aimed=1), 0.0, False)
     )
     assert next(task).changes == ()
     ask = task.send(Moment(desk(LETTERS, RADIO, active=1), 0.1))
@@ -91,10 +91,10 @@ def test_a_window_that_is_on_its_way_to_the_front_is_waited_for() -> None:
 
 def test_what_could_not_be_pressed_is_told_of() -> None:
     now = desk(LETTERS, active=1)
-    task = begin(parse_action('type "x" into letters'), Context(CONFIG, Shelf()), Moment(now, 0.0))
+    task = begin(parse_action('type "x" into letters'), TaskContext(CONFIG, Shelf()), Moment(now, 0.0))
     (change,) = next(task).changes
     assert isinstance(change, Press)
     task.send(Moment(now, 0.1, pressing=(change,)))
     with pytest.raises(StopIteration) as end:
         task.send(Moment(now, 0.2, unpressed={change: "nothing was pressed: super is still held"}))
-    assert end.value.value == Outcome(False, "'x': nothing was pressed: super is still held")
+    assert end.value.value == TaskOutcome(False, "'x': nothing was pressed: super is still held")

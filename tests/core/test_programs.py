@@ -7,13 +7,13 @@ from typing import Any
 import pytest
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.apps import App, WindowRule, exactly
 from jaklet.core.values.changes import Focus, Stack
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import DIALOG, Desk, Display, Shape
+from jaklet.core.values.desk import DIALOG, Desk, Display, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
@@ -39,10 +39,10 @@ class Office:
     def open(self, program: str, frame: Rect | None = None, **seen: object) -> int:
         return self.room.add(self.room.programs[program], frame, None, **seen)
 
-    def do(self, *sentences: str) -> Outcome:
+    def do(self, *sentences: str) -> TaskOutcome:
         """Do actions and return how the last one ended."""
-        outcome = Outcome(False, "nothing was done")
-        context = Context(self.config, Shelf())
+        outcome = TaskOutcome(False, "nothing was done")
+        context = TaskContext(self.config, Shelf())
         for action in map(parse_action, sentences):
             outcome = run(self.desktop, lambda moment, action=action: begin(action, context, moment))  # type: ignore[misc]
         return outcome
@@ -102,7 +102,7 @@ def test_an_app_can_bring_its_window_here_with_its_share_of_the_display() -> Non
     office.do(f"focus window {here}", "maximise berths", "place radio left 1/2 on A", f"focus window {here}")
     assert office.do("go berths").done
     berths = office.desk.by_id[share]
-    assert (berths.shape, berths.frame) == (Shape.MAXIMISED, LEFT)
+    assert (berths.shape, berths.frame) == (WindowShape.MAXIMISED, LEFT)
     assert office.do("restore").done
     assert office.desk.by_id[share].frame == Rect(0, 0, 800, 900)
 
@@ -182,7 +182,7 @@ def test_a_launched_window_leaves_the_focus_to_what_was_gone_to_meanwhile() -> N
     office = Office()
     office.room.programs["charts"] = replace(office.room.programs["charts"], takes=3)
     berths, radio = office.open("berths"), office.open("radio")
-    context = Context(office.config, Shelf())
+    context = TaskContext(office.config, Shelf())
     task = begin(parse_action("go charts"), context, office.desktop.look())
     office.desktop.apply(next(task).changes)
     office.desktop.wait(1)

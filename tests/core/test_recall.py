@@ -15,13 +15,13 @@ from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import Kept
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.actions.ports.shelf import SavedVersion
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, WindowRule
-from jaklet.core.values.changes import Change, Focus, Minimise, Move, Reshape, Reveal, Send, Show, Stack
+from jaklet.core.values.changes import Change, Focus, Minimise, Move, Reshape, Reveal, Send, ShowWorkspace, Stack
 from jaklet.core.values.config import Config, Settings
-from jaklet.core.values.desk import Desk, Shape
+from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.geometry import Length, Rect
 from jaklet.core.values.layouts import Layout
 from jaklet.demo.harbour import OFFICE, write_files
@@ -53,9 +53,9 @@ class Shelf:
     def names(self) -> list[str]:
         return list(self.layouts)
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         self.layouts[layout.name] = layout
-        return Kept(None)
+        return SavedVersion(None)
 
 
 @cache
@@ -76,9 +76,9 @@ class Table:
 
     def begin(self, sentence: str) -> Callable[[Moment], Task]:
         action = parse_action(sentence)
-        return lambda moment: begin(action, Context(self.config, self.shelf, history=self.history), moment)
+        return lambda moment: begin(action, TaskContext(self.config, self.shelf, history=self.history), moment)
 
-    def act(self, *sentences: str) -> Outcome:
+    def act(self, *sentences: str) -> TaskOutcome:
         return [run(self.desktop, self.begin(sentence)) for sentence in sentences][-1]
 
     def desk(self) -> Desk:
@@ -89,12 +89,12 @@ frames = st.builds(Rect, st.integers(-200, 4000), st.integers(-200, 1200), st.in
 ids = st.integers(1, 5)
 changes: st.SearchStrategy[Change] = st.one_of(
     st.builds(Move, ids, frames),
-    st.builds(Reshape, ids, st.sampled_from(Shape)),
+    st.builds(Reshape, ids, st.sampled_from(WindowShape)),
     st.builds(Minimise, ids),
     st.builds(Reveal, ids),
     st.builds(Focus, ids),
     st.builds(Send, ids, st.none() | st.integers(1, 4)),
-    st.builds(Show, st.integers(1, 4)),
+    st.builds(ShowWorkspace, st.integers(1, 4)),
     st.builds(Stack, st.lists(ids, unique=True).map(tuple)),
 )
 PROGRAMS = ("berth-board", "radio-log", "tide-gauge", "letters", "berth-board")
@@ -106,7 +106,9 @@ def seen(desk: Desk) -> tuple[object, ...]:
     Out of view there is no order that anybody sees, and to ask for one brings windows into view with some managers. Where a maximised or fullscreen window would stand by itself is the window manager's own memory.
     """
     windows = [  # a tiled window comes back as a normal one in the same frame
-        w._replace(shape=Shape.NORMAL) if w.shape in (Shape.NORMAL, Shape.TILED) else w._replace(frame=Rect(0, 0, 1, 1))
+        w._replace(shape=WindowShape.NORMAL)
+        if w.shape in (WindowShape.NORMAL, WindowShape.TILED)
+        else w._replace(frame=Rect(0, 0, 1, 1))
         for w in desk.windows
     ]
     order = [wid for wid in desk.stacking if desk.in_view(desk.by_id[wid])]
@@ -132,7 +134,7 @@ def test_recall_restores_any_scrambled_desk_and_twice_changes_nothing(
         assert seen(table.desk()) == wanted
     else:
         assert seen(table.desk())[:2] == wanted[:2]
-    assert isinstance(foresee(table.desktop, table.begin("recall departures")), Outcome)
+    assert isinstance(foresee(table.desktop, table.begin("recall departures")), TaskOutcome)
 
 
 @given(st.lists(changes, max_size=12))
@@ -163,7 +165,7 @@ def test_missing_programs_are_launched_and_put_in_place() -> None:
     wanted = seen(table.desk())[3:], [w.frame for w in table.desk().windows]
     table.act("close radio-log", "close berth-board")
     first = foresee(table.desktop, table.begin("recall departures"))
-    assert isinstance(first, Ask)
+    assert isinstance(first, TaskRequest)
     assert len(first.later) == 2
     outcome = table.act("recall departures")
     assert (
@@ -202,7 +204,7 @@ def test_a_stubborn_window_is_not_asked_again_and_again_while_a_program_starts()
     table.act("go ledger", "place left 1/2", "go charts", "save departures", "close charts")
     layout, start = table.shelf.layouts["departures"], table.desktop.look()
     table.act("place ledger right 1/2")
-    task = recalled(layout, Context(CONFIG, table.shelf), table.desktop.look())
+    task = recalled(layout, TaskContext(CONFIG, table.shelf), table.desktop.look())
     first = next(task)
     assert Move(1, layout_frame(layout, table.desk())) in first.changes
     for i in range(20):  # the desk settles again and again, and ledger never obeys

@@ -9,19 +9,30 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.actions.placing.arranging import Frames
+from jaklet.core.actions.placing.arranging import FramePlan
 from jaklet.core.actions.placing.dividing import begun, joined, left_by, resized, swapped
 from jaklet.core.actions.placing.rows import room_of
-from jaklet.core.actions.placing.sharing_out import FORMS, Stage, shares
+from jaklet.core.actions.placing.sharing_out import FORMS, SharingPlan, shares
 from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Window
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.forms import Form, Ground
+from jaklet.core.values.forms import Ground, PlaceForm
 from jaklet.core.values.geometry import Length, Rect, SizeLimits
-from jaklet.core.values.sharings import GRID, HALVES, LARGE, PLACES, PLAIN_FORMS, STACK, Division, Kept, Sharing, Spot
+from jaklet.core.values.sharings import (
+    GRID,
+    HALVES,
+    LARGE,
+    PLACES,
+    PLAIN_FORMS,
+    STACK,
+    ArrangedSpot,
+    Division,
+    KeptArrangements,
+    Sharing,
+)
 
 sharings = st.one_of(
     st.sampled_from([Sharing(form) for form in PLAIN_FORMS]),
@@ -36,10 +47,10 @@ grounds = st.builds(
 )  # fmt: skip
 
 
-def shared_out(windows: Sequence[Window], asked: Sharing, on: Ground, forms: tuple[Form, ...] = ()) -> Frames:
+def shared_out(windows: Sequence[Window], asked: Sharing, on: Ground, forms: tuple[PlaceForm, ...] = ()) -> FramePlan:
     """Return the shares of windows that come in this order."""
     division = joined(Division(asked), [one.id for one in windows], {}, None, on)
-    return shares(division, {one.id: one for one in windows}, Stage(on, forms), {})
+    return shares(division, {one.id: one for one in windows}, SharingPlan(on, forms), {})
 
 
 def assert_covered(frames: Iterable[Rect], on: Ground) -> None:
@@ -87,7 +98,7 @@ def test_whatever_comes_goes_and_is_changed_by_hand_the_ground_is_covered(
     count: int, asked: Sharing, ground: Ground, data: st.DataObject
 ) -> None:
     windows = {wid: Window(wid) for wid in range(1, 20)}
-    division, on = joined(Division(asked), range(1, count + 1), {}, None, ground), Stage(ground)
+    division, on = joined(Division(asked), range(1, count + 1), {}, None, ground), SharingPlan(ground)
     new = count
     for _ in range(data.draw(st.integers(1, 6))):
         frames = shares(division, windows, on, {}).frames
@@ -130,14 +141,14 @@ def test_windows_that_are_split_already_stay_where_they_are_by_halves(
     windows = [Window(wid) for wid in range(1, count + 1)]
     frames = shared_out(windows, asked, ground).frames
     division = begun(Division(Sharing(HALVES)), frames)
-    assert shares(division, {one.id: one for one in windows}, Stage(ground), {}).frames == frames
+    assert shares(division, {one.id: one for one in windows}, SharingPlan(ground), {}).frames == frames
 
 
 def test_a_new_window_takes_half_of_the_one_in_front_along_its_longer_side() -> None:
     ground = Ground(Rect(0, 0, 1600, 900))
     division = joined(Division(Sharing(HALVES)), [1, 2, 3], {}, None, ground)
     division = joined(division, [4], {}, 1, ground)
-    frames = shares(division, {wid: Window(wid) for wid in range(1, 5)}, Stage(ground), {}).frames
+    frames = shares(division, {wid: Window(wid) for wid in range(1, 5)}, SharingPlan(ground), {}).frames
     assert frames == {
         1: Rect(0, 0, 800, 450), 4: Rect(0, 450, 800, 450), 2: Rect(800, 0, 800, 450), 3: Rect(800, 450, 800, 450)
     }  # fmt: skip
@@ -150,7 +161,7 @@ def test_a_list_of_places_is_filled_in_order_and_the_rest_stand_in_the_last_one(
     assert sharing.places is not None
     forms = tuple(one.form for one in sharing.places.alternatives)
     division = joined(Division(sharing), [1, 2, 3], {3: 0, 1: 1, 2: 1}, None, ground)
-    frames = shares(division, {wid: Window(wid) for wid in range(1, 4)}, Stage(ground, forms), {}).frames
+    frames = shares(division, {wid: Window(wid) for wid in range(1, 4)}, SharingPlan(ground, forms), {}).frames
     assert frames == {3: forms[0].frame(ground), 1: forms[1].frame(ground), 2: forms[1].frame(ground)}
 
 
@@ -161,7 +172,11 @@ def test_how_everything_stays_arranged_is_read_back_as_it_was_kept(
     division = joined(Division(asked), range(1, count + 1), {}, None, ground)
     if weighed:
         division = division._replace(weights={wid: Fraction(wid, 7) for wid in division.order})
-    kept = Kept({Spot(1, "DP-1"): asked, Spot(2, "DP-1"): None}, {Spot(1, "DP-1"): division}, frozenset(floats))
+    kept = KeptArrangements(
+        {ArrangedSpot(1, "DP-1"): asked, ArrangedSpot(2, "DP-1"): None},
+        {ArrangedSpot(1, "DP-1"): division},
+        frozenset(floats),
+    )
     assert kept_from(json.loads(json.dumps(plain_kept(kept)))) == kept
 
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, Reached, reach
+from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, GoalResult, reach
 from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.changes import Change, Move, Raise
 from jaklet.core.values.desk import Desk, Display, Window
@@ -23,7 +23,9 @@ def goal(desk: Desk) -> tuple[Change, ...]:
     return () if desk.by_id[1].frame == HERE else (MOVE,)
 
 
-def course(want: Goal, first: Moment, *then: Moment, lasting: bool = False) -> tuple[list[tuple[Change, ...]], Reached]:
+def course(
+    want: Goal, first: Moment, *then: Moment, lasting: bool = False
+) -> tuple[list[tuple[Change, ...]], GoalResult]:
     """Return what was asked for, ask by ask, and how it ended, with these moments one after another."""
     task, asked, left = reach(want, first, lasting=lasting), [], list(then)
     try:
@@ -33,7 +35,7 @@ def course(want: Goal, first: Moment, *then: Moment, lasting: bool = False) -> t
             ask = task.send(left.pop(0))
     except StopIteration as end:
         assert not left
-        reached: Reached = end.value
+        reached: GoalResult = end.value
         return asked, reached
 
 

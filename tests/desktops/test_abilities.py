@@ -11,10 +11,10 @@ from tools.make_desks import page
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.config.reading import Here
+from jaklet.config.reading import MachineContext
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.tasks import Context, Outcome
-from jaklet.core.keys.keymap import Hearing
+from jaklet.core.actions.tasks import TaskContext, TaskOutcome
+from jaklet.core.keys.keymap import HearableKeys
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.needs import dead_keys, lacks
 from jaklet.core.language.verbs import VERBS
@@ -27,9 +27,9 @@ from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.desktops.x11.abilities import abilities_of
-from jaklet.installed.programs import Installed
-from jaklet.rehearsal.memory import Drafts
-from jaklet.rehearsal.stage import Basis, Stage
+from jaklet.installed.programs import InstalledPrograms
+from jaklet.rehearsal.memory import DraftLayouts
+from jaklet.rehearsal.stage import Rehearsal, RehearsalInputs
 from tests.core.test_recall import CONFIG, Shelf, office
 
 TEXT = """
@@ -64,12 +64,12 @@ SENTENCES = [
 ]  # fmt: skip
 
 
-def laid(*sentences: str, abilities: Abilities = EVERY) -> tuple[Tabletop, Callable[[str], Outcome]]:
+def laid(*sentences: str, abilities: Abilities = EVERY) -> tuple[Tabletop, Callable[[str], TaskOutcome]]:
     """Return a tabletop with two windows, on which these were done before it lost abilities, and what does more."""
     desktop, shelf = Tabletop(office().copy()), Shelf()
 
-    def do(sentence: str) -> Outcome:
-        return run(desktop, lambda moment: begin(parse_action(sentence), Context(CONFIG, shelf), moment))
+    def do(sentence: str) -> TaskOutcome:
+        return run(desktop, lambda moment: begin(parse_action(sentence), TaskContext(CONFIG, shelf), moment))
 
     for sentence in (f"go {RADIO}", f"go {BERTHS}", *sentences):
         assert do(sentence).done
@@ -83,7 +83,7 @@ def test_an_action_that_a_desk_cannot_do_is_refused_in_words_and_changes_nothing
 ) -> None:
     desktop, do = laid(abilities=EVERY - {ability, Ability.ORDER})
     before = desktop.look().desk
-    assert do(sentence) == Outcome(False, ability.lacking)
+    assert do(sentence) == TaskOutcome(False, ability.lacking)
     assert desktop.look().desk == before
 
 
@@ -118,7 +118,9 @@ def test_every_change_and_every_verb_says_what_it_needs() -> None:
 def read(folder: Path, abilities: Abilities) -> tuple[Config, list[str]]:
     room = office()
     (folder / "jaklet.yaml").write_text(TEXT)
-    result = check(locate(str(folder)), Installed(room.programs, room.entries()), Here(abilities=abilities))
+    result = check(
+        locate(str(folder)), InstalledPrograms(room.programs, room.entries()), MachineContext(abilities=abilities)
+    )
     assert result.usable, result.findings
     return result.config, [one.cause for one in result.findings if one.code == "JK701"]
 
@@ -139,7 +141,7 @@ def test_whatever_a_desk_lacks_keys_work_or_are_the_programs_and_it_was_said(
     assert len(said) == len(told) == len(lacks(config, abilities))
     room = office().copy()
     room.abilities = abilities
-    stage = Stage(Basis(config, Drafts(Shelf())), room)
+    stage = Rehearsal(RehearsalInputs(config, DraftLayouts(Shelf())), room)
     silent = not room.abilities >= {Ability.HEAR, Ability.UNASKED}
     for binding in config.live:
         if binding.layer or len(binding.keys) > 1:
@@ -164,7 +166,9 @@ def test_a_source_refuses_what_it_cannot_and_takes_nothing_from_programs(lacking
     plain, scoped, later, held = (parse_chord(text) for text in ("super+b", "super+e", "super+l", "super+x"))
     room.taken = {held: "the crane"}
     asked = Ability.UNASKED in lacking
-    refused = {one.chord: one for one in source.grab(Hearing(frozenset({plain, scoped, held}), frozenset({scoped})))}
+    refused = {
+        one.chord: one for one in source.grab(HearableKeys(frozenset({plain, scoped, held}), frozenset({scoped})))
+    }
     assert refused[held].owner == ("" if Ability.OWNER in lacking else "the crane")
     assert set(refused) - {held} == ({plain, scoped} if asked else {scoped} if Ability.PASS_ON in lacking else set())
     if asked:
@@ -173,9 +177,9 @@ def test_a_source_refuses_what_it_cannot_and_takes_nothing_from_programs(lacking
         assert late is not None
         assert {one.chord for one in late.refusals} == {held, *({scoped} if Ability.PASS_ON in lacking else ())}
     assert source.changed() is None
-    more = {one.chord for one in source.grab(Hearing(frozenset({plain, later})))}
+    more = {one.chord for one in source.grab(HearableKeys(frozenset({plain, later})))}
     assert more == ({later} if Ability.AT_ONCE in lacking else set())
-    whole = source.grab(Hearing(frozenset({plain}), every=True))
+    whole = source.grab(HearableKeys(frozenset({plain}), every=True))
     assert [one.chord for one in whole] == ([None] if Ability.WHOLE_KEYBOARD in lacking else [])
     source.strike(parse_chord("q"))
     assert (source.passed == [parse_chord("q")]) == (Ability.WHOLE_KEYBOARD in lacking)

@@ -7,12 +7,12 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.ports.chords import Edge, KeyEvent, Refusal
-from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
+from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent, RefusedChord
+from jaklet.core.actions.ports.desk import Desktop, Moment, ProgramExit
 from jaklet.core.actions.programs import focused
-from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
-from jaklet.core.keys.keymap import Hearing
-from jaklet.core.keys.strokes import RELEASED, Typed
+from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
+from jaklet.core.keys.keymap import HearableKeys
+from jaklet.core.keys.strokes import RELEASED, TypedKey
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.changes import (
     Change,
@@ -27,17 +27,17 @@ from jaklet.core.values.changes import (
     Reshape,
     Reveal,
     Send,
-    Show,
+    ShowWorkspace,
     Stack,
 )
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import run
-from jaklet.desktops.plasma.abilities import MOST as PLASMA
+from jaklet.desktops.plasma.abilities import MOST_OF_PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
 from tests.conftest import Office
 from tests.core.test_recall import Shelf
@@ -61,7 +61,7 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """Hold each promise against all desks, and against tabletops that lack one ability that it is not about."""
     needed = getattr(metafunc.function, "needs", set(Ability))
     lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
-    real = ["x11", "plasma"] if needed <= PLASMA else ["x11"]
+    real = ["x11", "plasma"] if needed <= MOST_OF_PLASMA else ["x11"]
     company = [
         pytest.param(f"x11 beside {name}", marks=() if name in IN_SHORT else pytest.mark.slow) for name in COMPANY
     ]
@@ -141,7 +141,7 @@ def ask(desktop: Desktop, goal: Goal) -> Desk:
     def task(moment: Moment) -> Task:
         moment, refused, _ = yield from reach(goal, moment)
         last.append(moment)
-        return Outcome(not refused, str(refused))
+        return TaskOutcome(not refused, str(refused))
 
     outcome = run(desktop, task)
     assert outcome.done, outcome.line
@@ -153,12 +153,12 @@ def framed(wid: int, frame: Rect) -> Goal:
     return lambda now: () if now.by_id[wid].frame == frame else (Move(wid, frame),)
 
 
-def shaped(wid: int, shape: Shape, normal: Rect) -> Goal:
+def shaped(wid: int, shape: WindowShape, normal: Rect) -> Goal:
     """Return the goal that a window has a shape and the frame that goes with it."""
 
     def goal(now: Desk) -> tuple[Change, ...]:
         window, display = now.by_id[wid], now.display_of(now.by_id[wid].frame)
-        frames = {Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect, Shape.NORMAL: normal}
+        frames = {WindowShape.MAXIMISED: display.work, WindowShape.FULLSCREEN: display.rect, WindowShape.NORMAL: normal}
         return () if (window.shape, window.frame) == (shape, frames[shape]) else (Reshape(wid, shape),)
 
     return goal
@@ -208,7 +208,7 @@ def test_a_launched_program_shows_a_window_in_front(desktop: Desktop) -> None:
 def test_a_program_that_is_not_there_has_ended(desktop: Desktop) -> None:
     desktop.apply([Launch("whistle", ("no-such-whistle",))])
     moment = desktop.wait(desktop.look().now + 1)
-    assert moment.ended == (Ended("whistle", 127, "there is no program 'no-such-whistle'"),)
+    assert moment.ended == (ProgramExit("whistle", 127, "there is no program 'no-such-whistle'"),)
 
 
 @needs(Ability.MOVE)
@@ -265,7 +265,7 @@ def test_shapes_change_and_come_back(desktop: Desktop) -> None:
     window = launch(desktop, "ledger", "Ledger")
     frame = Rect(300, 200, 800, 640)
     ask(desktop, framed(window.id, frame))
-    for shape in (Shape.MAXIMISED, Shape.FULLSCREEN, Shape.NORMAL):
+    for shape in (WindowShape.MAXIMISED, WindowShape.FULLSCREEN, WindowShape.NORMAL):
         desk = ask(desktop, shaped(window.id, shape, frame))
         assert desk.by_id[window.id].shape is shape
 
@@ -285,9 +285,9 @@ def test_workspaces_are_counted_from_one(desktop: Desktop) -> None:
     assert desktop.look().desk.workspaces == 4
     desk = ask(desktop, lambda now: () if now.by_id[window].workspace == 3 else (Send(window, 3),))
     assert desk.workspace == 1
-    desk = ask(desktop, lambda now: () if now.workspace == 3 else (Show(3),))
+    desk = ask(desktop, lambda now: () if now.workspace == 3 else (ShowWorkspace(3),))
     ask(desktop, lambda now: () if now.by_id[window].workspace is None else (Send(window, None),))
-    desk = ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
+    desk = ask(desktop, lambda now: () if now.workspace == 1 else (ShowWorkspace(1),))
     assert desk.by_id[window].workspace is None
 
 
@@ -296,10 +296,10 @@ def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> No
     far, near = launch(desktop, "tide-gauge", "TideGauge"), launch(desktop, "ledger", "Ledger")
     ask(desktop, lambda now: () if now.by_id[far.id].workspace == 2 else (Send(far.id, 2),))
     assert desktop.look().desk.active == near.id
-    outcome = run(desktop, lambda moment: focused(far, Context(Config(), Shelf()), moment))
+    outcome = run(desktop, lambda moment: focused(far, TaskContext(Config(), Shelf()), moment))
     desk = desktop.look().desk
     assert (outcome.done, desk.active, desk.workspace) == (True, far.id, 2)
-    ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
+    ask(desktop, lambda now: () if now.workspace == 1 else (ShowWorkspace(1),))
 
 
 @needs(Ability.WORKSPACES, Ability.FOCUS)
@@ -312,7 +312,7 @@ def test_once_settled_the_front_window_is_the_one_with_the_focus(desktop: Deskto
     assert desk.aimed is None
     assert desk.front
     assert desk.front.id == desk.active
-    ask(desktop, lambda now: () if now.workspace == 1 else (Show(1),))
+    ask(desktop, lambda now: () if now.workspace == 1 else (ShowWorkspace(1),))
 
 
 @needs(Ability.CLOSE)
@@ -329,7 +329,7 @@ def test_changes_to_a_window_that_has_gone_are_harmless(desktop: Desktop) -> Non
     ask(desktop, lambda now: (Close(window),) if window in now.by_id else ())
     asked = (
         Move(window, Rect(0, 0, 9, 9)), Focus(window), Minimise(window), Reveal(window), Close(window),
-        Reshape(window, Shape.MAXIMISED), Send(window, 2), Stack((window,)),
+        Reshape(window, WindowShape.MAXIMISED), Send(window, 2), Stack((window,)),
     )  # fmt: skip
     assert change(desktop, *asked).windows == ()
 
@@ -392,7 +392,7 @@ def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop
     end = desktop.look().now + 20
     while not (moment := desktop.wait(end)).ended and moment.now < end:
         pass
-    assert (moment.ended, moment.said("charts")) == ((Ended("charts", 3),), "no chart of these waters")
+    assert (moment.ended, moment.said("charts")) == ((ProgramExit("charts", 3),), "no chart of these waters")
     assert moment.said("ledger") == ""
 
 
@@ -404,22 +404,22 @@ class Keys:
         self.desktop, self.source = desktop, desktop.chords
         self._x: XServer | None = None if isinstance(desktop, Tabletop) else request.getfixturevalue("x")
 
-    def hear(self, *texts: str, scoped: tuple[str, ...] = (), every: bool = False) -> list[Refusal]:
+    def hear(self, *texts: str, scoped: tuple[str, ...] = (), every: bool = False) -> list[RefusedChord]:
         chords, some = (frozenset(parse_chord(text) for text in group) for group in (texts, scoped))
-        return self.source.grab(Hearing(chords | some, some, every))
+        return self.source.grab(HearableKeys(chords | some, some, every))
 
     def tap(self, text: str) -> None:
         if self._x:
             self._x.press(text)
         elif isinstance(self.desktop, Tabletop):
-            for edge in (Edge.PRESS, Edge.RELEASE):
+            for edge in (KeyEdge.PRESS, KeyEdge.RELEASE):
                 self.desktop.keyboard.strike(parse_chord(text), edge)
 
-    def typed(self, count: int) -> list[Typed]:
+    def typed(self, count: int) -> list[TypedKey]:
         """Return what the next keys type, so many, and take in that the last one is let go of."""
         found: list[KeyEvent] = []
         end = self.desktop.look().now + 20
-        while sum(bool(one.typed) for one in found) < count or not any(one.edge is Edge.RELEASE for one in found):
+        while sum(bool(one.typed) for one in found) < count or not any(one.edge is KeyEdge.RELEASE for one in found):
             for event in self.source.key_events():
                 if event.waits:
                     self.source.answer(False)
@@ -468,10 +468,10 @@ def test_keys_are_heard_as_asked_for(desktop: Desktop, request: pytest.FixtureRe
 @needs(Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE, Ability.RELEASE, Ability.UNASKED)
 def test_what_keys_type_is_told_where_that_is_asked_for(desktop: Desktop, request: pytest.FixtureRequest) -> None:
     keys = Keys(desktop, request)
-    assert keys.source.grab(Hearing(every=True, typed=True)) == []
+    assert keys.source.grab(HearableKeys(every=True, typed=True)) == []
     for text, typed in (
-        ("b", Typed("b", "b")), ("ctrl+b", Typed("ctrl+b")), ("escape", Typed("escape")),
-        ("shift+tab", Typed("shift+tab")), ("super+left", Typed("super+left")),
+        ("b", TypedKey("b", "b")), ("ctrl+b", TypedKey("ctrl+b")), ("escape", TypedKey("escape")),
+        ("shift+tab", TypedKey("shift+tab")), ("super+left", TypedKey("super+left")),
     ):  # fmt: skip
         keys.tap(text)
         wanted = [typed, RELEASED] if "+" in text else [typed]  # that no modifier is held any more is told, too

@@ -17,9 +17,9 @@ from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
-from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
 from jaklet.core.actions.ports.desk import Desktop, Moment
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.changes import Close, Focus, Move, Stack
@@ -33,7 +33,7 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.desktops.x11 import connect
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import Shelf
 from tests.xserver import XServer, until
@@ -221,12 +221,12 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
     class Presses(RuleBasedStateMachine):
         @initialize(first=st.lists(st.sampled_from(APPS), min_size=LEAST_WINDOWS, max_size=MOST_WINDOWS))
         def begin(self, first: list[str]) -> None:
-            self.told: list[Outcome] = []
+            self.told: list[TaskOutcome] = []
             self.placing: set[int] = set()
             self.calm = True  # nothing is under way
             self.model = Model()
             world.clear()
-            self.session = Session(
+            self.session = ListenerSession(
                 world.desktop, config, Shelf(), Reports(lambda _chord, _action, end, _took: self.told.append(end))
             )
             for cls in first:
@@ -300,7 +300,7 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
             moment = self.now()
             self.placing.add(self.model.front)
             self.model.half(self.model.front, world.frame(self.model.front), side)
-            self.session.key(KeyEvent(Edge.PRESS, parse_chord(f"super+{side}"), 0), moment)
+            self.session.key(KeyEvent(KeyEdge.PRESS, parse_chord(f"super+{side}"), 0), moment)
             if rest:
                 self.settle()
             self.calm = rest
@@ -308,7 +308,7 @@ def machine(world: World, presses: list[int]) -> type[RuleBasedStateMachine]:
         def _press(self, cls: str, back: bool, rest: bool) -> None:
             presses.append(len(self.model.windows))
             self.told.clear()
-            self.session.key(KeyEvent(Edge.PRESS, parse_chord(keys[cls, back]), 0), self.now())
+            self.session.key(KeyEvent(KeyEdge.PRESS, parse_chord(keys[cls, back]), 0), self.now())
             self.model.go(cls, -1 if back else 1)
             if rest:
                 alone = self.calm

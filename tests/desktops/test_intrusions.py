@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.values.changes import Focus
 from jaklet.core.values.geometry import Rect
-from jaklet.desktops.x11.pending import Pending
+from jaklet.desktops.x11.pending import PendingRequests
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.xserver import KEYSYMS, XServer, until
@@ -28,7 +28,7 @@ deeds = st.lists(st.tuples(st.sampled_from(["ours", "theirs", "manager", "event"
 @given(deeds)
 def test_the_window_in_front_is_what_was_asked_or_done_last(todo: list[tuple[str, int]]) -> None:
     """A window manager deals with requests in order; what it tells arrives later, and keys come at any moment."""
-    pending, answered, sent = Pending(), 0, 0
+    pending, answered, sent = PendingRequests(), 0, 0
     queue: deque[tuple[str, int, int]] = deque()  # requests on their way to the manager
     events: deque[tuple[str, int]] = deque()  # what it tells, on its way to us
     active = shown = 0
@@ -66,7 +66,7 @@ def test_the_window_in_front_is_what_was_asked_or_done_last(todo: list[tuple[str
 
 @given(st.lists(st.tuples(st.booleans(), st.integers(0, 5)), max_size=20))
 def test_a_frame_that_others_changed_after_ours_is_theirs(todo: list[tuple[bool, int]]) -> None:
-    pending, sent = Pending(), 0
+    pending, sent = PendingRequests(), 0
     for ours, x in todo:
         if ours:
             sent += 1

@@ -12,7 +12,7 @@ from jaklet.core.values.changes import Change, Move, Reveal, Send, Stack
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut
 from jaklet.desktops.learned_ways import DATABASE, LearnedWays
-from jaklet.desktops.x11.ladders import WAYS, Asking, Ladders
+from jaklet.desktops.x11.ladders import WAYS, RequestContext, RequestLadders
 from jaklet.desktops.x11.workareas import on_displays, unexplained
 
 FRAME = Rect(100, 200, 600, 400)
@@ -41,12 +41,12 @@ class Manager:
         self.desk = DESK
 
 
-def play(manager: Manager, change: Change, ladders: Ladders, monkeypatch: pytest.MonkeyPatch) -> bool:
+def play(manager: Manager, change: Change, ladders: RequestLadders, monkeypatch: pytest.MonkeyPatch) -> bool:
     """Ask for a change, and go on as long as there is another way; return whether it has come about."""
     done = [False]
 
     def ask(name: str) -> Any:
-        def way(_change: Change, _asking: Asking) -> tuple[int, ...]:
+        def way(_change: Change, _asking: RequestContext) -> tuple[int, ...]:
             manager.asked.append(name)
             done[0] = done[0] or name in manager.works
             return ()
@@ -55,7 +55,7 @@ def play(manager: Manager, change: Change, ladders: Ladders, monkeypatch: pytest
 
     table = {kind: tuple(way._replace(ask=ask(way.name)) for way in ways) for kind, ways in WAYS.items()}
     monkeypatch.setattr(ladders, "_ways", table)
-    asking = Asking(None, manager.desk, 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire
+    asking = RequestContext(None, manager.desk, 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire
     monkeypatch.setattr("jaklet.desktops.x11.ladders._is_so", lambda *_: done[0])
     ladders.ask(change, asking)
     while ladders.read_back(manager.desk, lambda _wid: True):
@@ -72,7 +72,7 @@ def test_the_next_way_is_tried_and_what_worked_is_begun_with(
         manager = Manager({works})
         manager.desk = desk
         kept: dict[str, str] = {}
-        ladders = Ladders(lambda _atom: True, keep=kept.__setitem__)
+        ladders = RequestLadders(lambda _atom: True, keep=kept.__setitem__)
         assert play(manager, change, ladders, monkeypatch)
         at = names.index(works)
         assert manager.asked == (names[:1] if at == 0 else [names[0], *names[: at + 1]])
@@ -80,7 +80,7 @@ def test_the_next_way_is_tried_and_what_worked_is_begun_with(
         manager.asked.clear()
         assert play(manager, change, ladders, monkeypatch)
         assert manager.asked == [works]
-        again = Ladders(lambda _atom: True, learned=lambda kept=kept: kept)  # type: ignore[misc]  # of another session
+        again = RequestLadders(lambda _atom: True, learned=lambda kept=kept: kept)  # type: ignore[misc]  # of another session
         manager.asked.clear()
         assert play(manager, change, again, monkeypatch)
         assert manager.asked == [works]
@@ -89,7 +89,7 @@ def test_the_next_way_is_tried_and_what_worked_is_begun_with(
 def test_a_way_that_has_worked_is_not_given_up_for_one_lucky_other(monkeypatch: pytest.MonkeyPatch) -> None:
     change = CASES[0][0]
     first, second = (way.name for way in WAYS[Move][:2])
-    ladders = Ladders(lambda _atom: True)
+    ladders = RequestLadders(lambda _atom: True)
     assert play(Manager({first}), change, ladders, monkeypatch)
     for begins in (first, first, first, second):
         manager = Manager({second})
@@ -98,7 +98,7 @@ def test_a_way_that_has_worked_is_not_given_up_for_one_lucky_other(monkeypatch: 
 
 
 def test_a_window_that_no_way_works_for_is_not_asked_in_all_of_them_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
-    ladders, ways = Ladders(lambda _atom: True), len(WAYS[Move])
+    ladders, ways = RequestLadders(lambda _atom: True), len(WAYS[Move])
     asked = []
     for _ in range(8):
         manager = Manager(set())
@@ -113,22 +113,22 @@ def test_a_window_that_always_misses_by_the_same_is_asked_with_that_taken_off(mo
     asked: list[tuple[int, int]] = []
     desk, adds = [DESK], [(1, -2)]
 
-    def way(change: Move, _asking: Asking) -> tuple[int, ...]:
+    def way(change: Move, _asking: RequestContext) -> tuple[int, ...]:
         x, y, width, height = change.frame
         asked.append((x, y))
         lands = Rect(x + adds[0][0], y + adds[0][1], width, height)
         desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(frame=lands, cls="Dillo"), *DESK.windows[1:]))
         return ()
 
-    def placed(ladders: Ladders) -> tuple[Rect, int]:
+    def placed(ladders: RequestLadders) -> tuple[Rect, int]:
         """Ask for a place; return where the window is then, and how often that took."""
         asked.clear()
         ways = tuple(one._replace(ask=way) for one in WAYS[Move])
         monkeypatch.setattr(ladders, "_ways", {Move: ways})
         desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(cls="Dillo"), *DESK.windows[1:]))
 
-        def asking() -> Asking:
-            return Asking(None, desk[0], 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire
+        def asking() -> RequestContext:
+            return RequestContext(None, desk[0], 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire
 
         ladders.ask(Move(1, FRAME), asking())
         while ladders.read_back(desk[0], lambda _wid: True):
@@ -136,11 +136,11 @@ def test_a_window_that_always_misses_by_the_same_is_asked_with_that_taken_off(mo
         return desk[0].by_id[1].frame, len(asked)
 
     kept: dict[str, str] = {}
-    ladders = Ladders(lambda _atom: True, keep=kept.__setitem__)
+    ladders = RequestLadders(lambda _atom: True, keep=kept.__setitem__)
     assert placed(ladders) == (FRAME, len(WAYS[Move]) + 2)
     assert asked[-1] == (99, 202)
     assert placed(ladders) == (FRAME, 1)
-    assert placed(Ladders(lambda _atom: True, learned=lambda: kept)) == (FRAME, 1)  # in another session
+    assert placed(RequestLadders(lambda _atom: True, learned=lambda: kept)) == (FRAME, 1)  # in another session
     adds[0] = (0, 0)
     assert placed(ladders) == (FRAME, 3)
     assert placed(ladders) == (FRAME, 1)
@@ -164,15 +164,15 @@ def test_ways_that_the_manager_does_not_list_are_left_out() -> None:
             struct.pack("=4i", *words[2]) if isinstance(words[2], list) and len(words[2]) == 4 else None
 
     sent = Sent()
-    asking = Asking(sent, DESK, 5, 3, lambda _wid: Insets(4, 4, 20, 4), lambda _wid: 1)  # type: ignore[arg-type]
-    ladders = Ladders(lambda _atom: False)
+    asking = RequestContext(sent, DESK, 5, 3, lambda _wid: Insets(4, 4, 20, 4), lambda _wid: 1)  # type: ignore[arg-type]
+    ladders = RequestLadders(lambda _atom: False)
     ladders.ask(Move(1, Rect(-50, 0, 600, 400)), asking)
     assert sent.told == [(1, 15, [-50, 0, 592, 376])]
     sent.told.clear()
     ladders.ask(Stack((3, 1, 2)), asking)
     assert [words[0] for words in sent.told] == [1, 2]  # raised from the back to the front, as few as it takes
     sent.told.clear()
-    learned = Ladders(lambda _atom: True, learned=lambda: {"stack": "activate"})
+    learned = RequestLadders(lambda _atom: True, learned=lambda: {"stack": "activate"})
     assert learned.is_activating(Stack((3, 1, 2)))
     assert list(learned.ask(Stack((3, 1, 2)), asking)) == [1, 2, 3]  # who had the focus has it in the end
     assert [words[1] for words in sent.told] == ["_NET_ACTIVE_WINDOW"] * 3

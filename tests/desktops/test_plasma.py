@@ -14,7 +14,7 @@ from jeepney import DBusAddress, HeaderFields, MessageType, message_bus, new_met
 from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from jeepney.wrappers import unwrap_msg
 
-from jaklet.core.keys.keymap import Hearing
+from jaklet.core.keys.keymap import HearableKeys
 from jaklet.core.values.changes import Move
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.desk import DIALOG, NORMAL
@@ -209,7 +209,7 @@ def test_nobody_but_kwin_is_listened_to(env: dict[str, str], desk: PlasmaDesktop
             answer = stranger.receive(timeout=5)
     assert desk.look().desk == before
     # Nor does a key count that anybody else says was pressed, under the desktop's name or under ours.
-    desk.chords.grab(Hearing(frozenset({parse_chord("super+f8")})))
+    desk.chords.grab(HearableKeys(frozenset({parse_chord("super+f8")})))
     for name in ("org.jaklet", "org.jaklet.Agent"):
         stranger.send_and_get_reply(message_bus.RequestName(name))
     component = DBusAddress("/component/jaklet", interface="org.kde.kglobalaccel.Component")

@@ -16,7 +16,7 @@ from jeepney import DBusAddress, MessageFlag, new_method_call
 from jeepney.io.blocking import open_dbus_connection
 from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
-from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
@@ -362,7 +362,7 @@ def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkey
     for name, value in desk.plasma.env.items():
         monkeypatch.setenv(name, value)
     other = on_plasma.connect()
-    assert not other.chords.grab(Hearing(every=True, typed=True))
+    assert not other.chords.grab(HearableKeys(every=True, typed=True))
     for key in ("b", "shift+4"):
         desk.hand.chord(key)
     heard: list[str] = []

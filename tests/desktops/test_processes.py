@@ -8,7 +8,7 @@ import pytest
 
 from jaklet.core.values.changes import Launch
 from jaklet.desktops.processes import Processes
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from tests.xserver import until
 
 SAID = {
@@ -47,7 +47,7 @@ def test_a_program_that_is_linked_with_wayland_alone_does_not_run_on_x(tmp_path:
         path = tmp_path / name
         path.write_bytes(data)
         path.chmod(0o755)
-        assert Installed().needs_wayland(str(path)) is alone
+        assert InstalledPrograms().needs_wayland(str(path)) is alone
 
 
 def test_a_program_without_a_window_claims_none_that_comes_later(tmp_path: Path) -> None:

@@ -9,7 +9,7 @@ import pytest
 
 from jaklet.core.keys.keyboards import NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.keycaps import BEGINS, BOUND, FREE, HELD, MODIFIER, OWNED, Keycap, keycaps, sets_in_use
-from jaklet.core.keys.reserved import BROWSERS, Reserved
+from jaklet.core.keys.reserved import BROWSERS, ReservedChord
 from jaklet.core.keys.shapes import SHAPES, shape_called
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Modifier, parse_keys
@@ -33,8 +33,8 @@ BINDINGS = (
     bound("super+question", "show keys", note="all keys"),
 )  # fmt: skip
 RESERVED = (
-    Reserved(parse_keys("super+l"), "locks the screen", "the desktop", "everywhere"),
-    Reserved(parse_keys("super+b"), "shows the bar", "a browser", BROWSERS),
+    ReservedChord(parse_keys("super+l"), "locks the screen", "the desktop", "everywhere"),
+    ReservedChord(parse_keys("super+b"), "shows the bar", "a browser", BROWSERS),
 )
 
 

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import parse_keys
 from jaklet.drawing.pages import page
 from jaklet.drawing.plain import csv_cell
@@ -23,8 +23,8 @@ CHROMIUM = shutil.which("chromium")
 BROWSER = pytest.mark.skipif(CHROMIUM is None, reason="needs the Debian package chromium")
 
 
-def line(keys: str, action: str, heading: str = "", note: str = "", dead: str = "") -> Line:
-    return Line(keys, action, note, heading, dead, (parse_keys("super+b"),), ())
+def line(keys: str, action: str, heading: str = "", note: str = "", dead: str = "") -> SheetLine:
+    return SheetLine(keys, action, note, heading, dead, (parse_keys("super+b"),), ())
 
 
 LINES = [
@@ -36,7 +36,7 @@ LINES = [
 ]
 
 
-def more(one: Line) -> str:
+def more(one: SheetLine) -> str:
     return "half" if "1/2" in one.action else ""
 
 
@@ -97,7 +97,7 @@ some_lines = st.lists(st.builds(line, texts, texts, st.sampled_from(["", "layout
 
 @settings(max_examples=60, deadline=None)
 @given(some_lines, st.sampled_from(sorted(PAPERS)))
-def test_a_poster_has_all_of_it_and_nothing_on_top_of_anything(lines: Sequence[Line], paper: str) -> None:
+def test_a_poster_has_all_of_it_and_nothing_on_top_of_anything(lines: Sequence[SheetLine], paper: str) -> None:
     lines = sorted(lines, key=lambda one: one.heading)
     poster = laid_out(lines, "Keys", paper)
     wide, high = PAPERS[paper]

@@ -10,7 +10,7 @@ import xdg.DesktopEntry
 import xdg.Exceptions
 
 from jaklet.core.values.entries import DesktopEntry
-from jaklet.installed.entries import Entries, data_folders
+from jaklet.installed.entries import DesktopEntries, data_folders
 from tests.xserver import until
 
 # Small packages whose entries use what the specification has: actions, quotes, shells, field codes, terminals.
@@ -44,7 +44,7 @@ def launched_by_glib(path: Path, folder: Path, programs: set[str]) -> list[str] 
     return record.read_text().split("\0")[:-1]
 
 
-def compare(entries: Entries, folder: Path) -> tuple[int, int]:
+def compare(entries: DesktopEntries, folder: Path) -> tuple[int, int]:
     """Hold every entry against both; return how many were read, and how many were launched."""
     read = launched = 0
     for entry_id, path in entries.paths().items():
@@ -91,7 +91,7 @@ def _commands(entry: DesktopEntry, path: Path, folder: Path) -> Iterator[tuple[S
 
 
 def test_every_entry_of_this_machine_is_read_as_others_read_it(tmp_path: Path) -> None:
-    read, launched = compare(Entries([Path("/usr/share")], "C"), tmp_path)
+    read, launched = compare(DesktopEntries([Path("/usr/share")], "C"), tmp_path)
     assert read >= 5
     assert launched >= 5
 
@@ -105,7 +105,7 @@ def test_every_entry_of_many_packages_is_read_as_others_read_it(tmp_path: Path) 
         pytest.skip("the packages cannot be downloaded here")
     for package in packages:
         subprocess.run(["dpkg-deb", "-x", package, tmp_path / "root"], check=True)
-    read, launched = compare(Entries([tmp_path / "root/usr/share"], "C"), tmp_path)
+    read, launched = compare(DesktopEntries([tmp_path / "root/usr/share"], "C"), tmp_path)
     print(f"{read} entries read, {launched} commands launched")
     assert read >= 20
     assert launched >= 30
@@ -122,7 +122,7 @@ def test_an_earlier_folder_hides_later_ones_and_folders_become_part_of_the_id(tm
     write("usr/applications/harbour/dues.desktop", "dues")
     write("usr/applications/harbour-tide.desktop", "tide")
     write("usr/applications/notes.txt", "no entry")
-    entries = Entries([tmp_path / "home", tmp_path / "usr", tmp_path / "none"], "C")
+    entries = DesktopEntries([tmp_path / "home", tmp_path / "usr", tmp_path / "none"], "C")
     found = {entry_id: entry.name for entry_id in entries.paths() if (entry := entries.find(entry_id))}
     assert found == {"ledger": "mine", "harbour-dues": "dues", "harbour-tide": "tide"}
     ledger = entries.find("ledger.desktop")

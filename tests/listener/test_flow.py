@@ -9,8 +9,8 @@ import pytest
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
-from jaklet.core.actions.ports.chords import Edge
-from jaklet.core.actions.tasks import Outcome, Task
+from jaklet.core.actions.ports.chords import KeyEdge
+from jaklet.core.actions.tasks import Task, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.changes import Change, Close, Press
 from jaklet.core.values.chords import Keys, keys_written, parse_keys
@@ -20,11 +20,11 @@ from jaklet.core.values.layouts import Layout
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import NEVER
-from jaklet.rehearsal.memory import Remembered
+from jaklet.rehearsal.memory import RehearsedHistory
 from tests.core.test_layouts import entry
 from tests.core.test_recall import Shelf, office
 
@@ -60,20 +60,20 @@ class Flow:
     def __init__(self, folder: Path, more: str = "", text: str = CONFIG) -> None:
         (folder / "jaklet.yaml").write_text(text + more)
         room = office().copy()
-        result = check(locate(str(folder)), Installed(room.programs, room.entries()))
+        result = check(locate(str(folder)), InstalledPrograms(room.programs, room.entries()))
         assert result.usable, result.findings
         self.config: Config = result.config
         self.desktop, self.told, self.notices = Tabletop(room), list[str](), list[Notice]()
         reports = Reports(self._tell, self.notices.append)
-        self.session = Session(self.desktop, self.config, Shelf(), reports, Remembered())
+        self.session = ListenerSession(self.desktop, self.config, Shelf(), reports, RehearsedHistory())
         self.session.step(self.desktop.look())
 
-    def _tell(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
+    def _tell(self, keys: Keys, action: Action, outcome: TaskOutcome, _took: float) -> None:
         self.told.append(f"{keys_written(keys) or action.verb}: {outcome.line}")
 
     def press(self, *keys: str) -> None:
         for chord in (chord for text in keys for chord in parse_keys(text)):
-            for edge in (Edge.PRESS, Edge.RELEASE):
+            for edge in (KeyEdge.PRESS, KeyEdge.RELEASE):
                 self.desktop.keyboard.grab(self.session.hearing)
                 self.desktop.keyboard.strike(chord, edge)
                 for event in self.desktop.keyboard.key_events():
@@ -298,7 +298,9 @@ def test_a_fault_of_our_own_ends_its_action_and_nothing_else(flow: Flow, monkeyp
         faults.append(what)
         return f"fault: {fault}"
 
-    flow.session = Session(flow.desktop, flow.config, Shelf(), Reports(flow._tell, flow.notices.append, broken=told))
+    flow.session = ListenerSession(
+        flow.desktop, flow.config, Shelf(), Reports(flow._tell, flow.notices.append, broken=told)
+    )
 
     def broken(*_: object) -> Task:
         raise ZeroDivisionError("of all things")

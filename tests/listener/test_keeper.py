@@ -13,12 +13,12 @@ from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.changes import Change, Close, Focus, Move, Raise, Reshape
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect, SizeLimits
 from jaklet.desktops.tabletop.room import Program
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import NEVER
 from tests.conftest import Office
 from tests.core.test_recall import Shelf
@@ -313,9 +313,9 @@ def test_neither_gaps_nor_a_window_that_comes_back_small_count_as_a_hand(flow: F
     room.change(Close(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "TideGauge")))
     flow.let_pass(1)
     wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "BerthBoard")
-    room.change(Reshape(wid, Shape.FULLSCREEN))
+    room.change(Reshape(wid, WindowShape.FULLSCREEN))
     pressed(flow, "f3")  # so that there is less for each
-    room.change(Reshape(wid, Shape.NORMAL))
+    room.change(Reshape(wid, WindowShape.NORMAL))
     flow.let_pass(1)
     assert stands(flow, *ALL) == shared_by(flow, "rows", *ALL)
 
@@ -406,7 +406,7 @@ def test_what_a_layout_places_where_others_stay_arranged_floats(flow: Flow) -> N
 
 def test_windows_that_close_while_they_get_their_shares_are_no_fault(tmp_path: Path) -> None:
     flow = Flow(tmp_path, "", CONFIG)
-    flow.session = Session(
+    flow.session = ListenerSession(
         flow.desktop, flow.config, Shelf(), Reports(flow._tell, flow.notices.append, broken=lambda what, _: what)
     )
     pressed(flow, "f1", "f2", "f3")
@@ -455,8 +455,10 @@ def test_who_fights_back_is_given_in_to(flow: Flow) -> None:
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
 
 
-@pytest.mark.parametrize("shape", [Shape.MAXIMISED, Shape.TILED, Shape.FULLSCREEN])
-def test_a_window_that_opens_over_all_takes_its_share_and_one_that_is_made_so_covers(flow: Flow, shape: Shape) -> None:
+@pytest.mark.parametrize("shape", [WindowShape.MAXIMISED, WindowShape.TILED, WindowShape.FULLSCREEN])
+def test_a_window_that_opens_over_all_takes_its_share_and_one_that_is_made_so_covers(
+    flow: Flow, shape: WindowShape
+) -> None:
     room = flow.desktop.room
     pressed(flow, "f1")
     for program in ("radio-log", "tide-gauge"):
@@ -464,7 +466,7 @@ def test_a_window_that_opens_over_all_takes_its_share_and_one_that_is_made_so_co
         room.change(Reshape(opened, shape))  # as programs do that remember it
         flow.let_pass(2)
     assert stands(flow, *ALL) == shared_by(flow, "columns", *ALL)
-    assert all(one.shape is Shape.NORMAL for one in flow.desktop.look().desk.windows)
+    assert all(one.shape is WindowShape.NORMAL for one in flow.desktop.look().desk.windows)
     wid = next(one.id for one in flow.desktop.look().desk.windows if one.cls == "RadioLog")
     flow.let_pass(2)
     room.change(Reshape(wid, shape))  # by a hand
@@ -473,7 +475,7 @@ def test_a_window_that_opens_over_all_takes_its_share_and_one_that_is_made_so_co
     room._remove(next(one.id for one in flow.desktop.look().desk.windows if one.cls == "TideGauge"))
     flow.let_pass(2)
     assert flow.desktop.look().desk.by_id[wid].shape is shape
-    room.change(Reshape(wid, Shape.NORMAL))
+    room.change(Reshape(wid, WindowShape.NORMAL))
     flow.let_pass(2)
     assert stands(flow, *ALL[:2]) == shared_by(flow, "columns", *ALL[:2])
 
@@ -484,7 +486,7 @@ def test_a_window_that_a_manager_calls_maximised_as_it_fills_its_share_gives_roo
     pressed(flow, "f1")
     wid = flow.desktop.look().desk.windows[0].id
     standing = room.standing[wid]
-    standing.window = standing.window._replace(shape=Shape.MAXIMISED)  # its frame stays what it was
+    standing.window = standing.window._replace(shape=WindowShape.MAXIMISED)  # its frame stays what it was
     flow.let_pass(3)
     pressed(flow, "f2")
     assert stands(flow, *ALL[:2]) == shared_by(flow, "columns", *ALL[:2])

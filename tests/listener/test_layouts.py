@@ -8,14 +8,14 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.layouts.trust import HARMLESS
-from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
 from jaklet.core.keys.keymap import ESCAPE
 from jaklet.core.language.places import parse_place
 from jaklet.core.values.config import Settings
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import SKIP, Arrangement, Layout
-from jaklet.listener.events import Followed
-from jaklet.rehearsal.memory import Remembered as Memory
+from jaklet.listener.events import WatchedHistory
+from jaklet.rehearsal.memory import RehearsedHistory
 from tests.conftest import Office
 from tests.core.test_layouts import entry
 from tests.core.test_recall import office
@@ -27,7 +27,7 @@ from tests.xserver import MONITORS, Seen, XServer, running, until
 
 def pressing(on_displays: str = "offer", **bindings: str) -> Pressing:
     one = Pressing(**bindings)
-    one.session._history = Followed(Memory(), lambda _layout: None)
+    one.session._history = WatchedHistory(RehearsedHistory(), lambda _layout: None)
     one.session.config = replace(one.session.config, settings=Settings(wait=5, on_displays=on_displays))
     one.desktop.room.displays = (MAIN, QUAY)
     one.session.step(one.desktop.look())
@@ -44,10 +44,10 @@ def test_escape_gives_up_a_recall_that_waits_and_is_the_programs_else() -> None:
     hearing = one.session.hearing
     assert ESCAPE in hearing.chords
     assert one.session.hearing is hearing
-    assert one.session.key(KeyEvent(Edge.PRESS, ESCAPE, 0), one.desktop.look()) is False
+    assert one.session.key(KeyEvent(KeyEdge.PRESS, ESCAPE, 0), one.desktop.look()) is False
     assert one.told == ["recall bay was given up"]
     assert ESCAPE not in one.session.hearing.chords
-    assert one.session.key(KeyEvent(Edge.PRESS, ESCAPE, 0), one.desktop.look()) is True
+    assert one.session.key(KeyEvent(KeyEdge.PRESS, ESCAPE, 0), one.desktop.look()) is True
 
 
 def test_a_key_that_would_save_over_much_waits_for_the_key_again() -> None:

@@ -5,12 +5,12 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.keys.strokes import RELEASED, Typed
+from jaklet.core.keys.strokes import RELEASED, TypedKey
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import FINDER, WALK, Show
+from jaklet.core.values.orders import FINDER, WALK, ShowView
 from jaklet.listener.control import ControlServer
 from jaklet.listener.screen import HelpedScreen
 
@@ -67,39 +67,39 @@ def test_a_helper_that_cannot_begin_is_told_of_once_and_not_tried_for_every_line
         assert not bench.screen.say(Notice("two"), DESK)  # it is shown elsewhere
     assert len(bench.started) == len(bench.said) == 1
     bench.status = None  # but a key that asks for it tries again
-    assert bench.screen.open(Show(FINDER), DESK) == ""
+    assert bench.screen.open(ShowView(FINDER), DESK) == ""
     assert bench.screen.is_open
     assert len(bench.started) == 2
 
 
 def test_what_is_open_is_lost_with_a_helper_that_does_not_answer(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
-    bench.screen.open(Show(FINDER), DESK)
+    bench.screen.open(ShowView(FINDER), DESK)
     assert bench.screen.deadline > 0
     late = bench.screen.deadline
     monkeypatch.setattr("jaklet.listener.screen.time.monotonic", lambda: late)
     bench.screen.look()
     assert (bench.screen.is_open, bench.started[0].status) == (False, -9)
     assert "does not begin" in bench.said[0]
-    bench.screen.key(Typed("a", "a"))
+    bench.screen.key(TypedKey("a", "a"))
 
 
 def test_keys_are_owed_until_the_last_of_them_is_dealt_with(bench: Bench) -> None:
     done: list[str] = []
     screen = bench.screen
-    screen.open(Show(FINDER), DESK)
-    screen.key(Typed("a", "a"))
+    screen.open(ShowView(FINDER), DESK)
+    screen.key(TypedKey("a", "a"))
     screen.settled(lambda: done.append("a"))
     screen.answered(1)
     assert (screen.busy, done) == (True, [])
     screen.key(RELEASED)  # nothing waits for that, but a walk
     screen.answered(9)
     assert (screen.busy, done, screen.deadline < float("inf")) == (False, ["a"], True)
-    screen.key(Typed("escape"))
+    screen.key(TypedKey("escape"))
     screen.settled(lambda: done.append("escape"))
     screen.closed(1)
     assert (screen.is_open, screen.busy, done) == (False, False, ["a", "escape"])  # whatever it does besides
     screen.answered(3)
-    screen.open(Show(WALK, "windows"), DESK)
+    screen.open(ShowView(WALK, "windows"), DESK)
     screen.key(RELEASED)
     screen.settled(lambda: done.append("lost"))
     screen.answered(4)
@@ -133,6 +133,6 @@ def test_modifiers_are_told_of_once_they_are_held_for_a_while(bench: Bench, monk
 def test_nobody_becomes_the_helper_who_was_not_started(bench: Bench) -> None:
     with pytest.raises(JakletError, match="no helper is waited for"):
         bench.screen.came()
-    assert HelpedScreen(None, bench.said.append).open(Show(FINDER), DESK) == (
+    assert HelpedScreen(None, bench.said.append).open(ShowView(FINDER), DESK) == (
         "nothing can be shown over the windows here"
     )

@@ -8,9 +8,9 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.changes import Change, Close
 from jaklet.core.values.chords import Keys, parse_chord, parse_keys
@@ -19,15 +19,15 @@ from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.desktops.tabletop.desktop import Tabletop
-from jaklet.listener.loop import Listener, Outside, Workplace
-from jaklet.listener.reload import Loaded, Source
+from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace
+from jaklet.listener.reload import ConfigSource, LoadedConfig
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import NEVER
 from tests.core.test_recall import CONFIG, Shelf, office
 
 
-def struck(text: str, edge: Edge = Edge.PRESS) -> KeyEvent:
+def struck(text: str, edge: KeyEdge = KeyEdge.PRESS) -> KeyEvent:
     return KeyEvent(edge, parse_chord(text), 0)
 
 
@@ -41,9 +41,9 @@ class Pressing:
         )
         config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bound)
         self.desktop, self.shelf, self.told = Tabletop(office().copy()), Shelf(), list[str]()
-        self.session = Session(self.desktop, config, self.shelf, Reports(self._tell))
+        self.session = ListenerSession(self.desktop, config, self.shelf, Reports(self._tell))
 
-    def _tell(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
+    def _tell(self, keys: Keys, action: Action, outcome: TaskOutcome, _took: float) -> None:
         self.told.append(outcome.line)
 
     def press(self, *keys: str) -> None:
@@ -152,10 +152,10 @@ class Keyed:
         config = Config(CONFIG.settings, CONFIG.displays, CONFIG.apps, CONFIG.places, bindings, layers)
         self.desktop, self.told = Tabletop(office().copy()), list[str]()
         reports = Reports(lambda _keys, _action, outcome, _took: self.told.append(outcome.line))
-        self.session = Session(self.desktop, config, Shelf(), reports)
+        self.session = ListenerSession(self.desktop, config, Shelf(), reports)
         self.desktop.keyboard.grab(self.session.hearing)
 
-    def strike(self, text: str, edge: Edge = Edge.PRESS) -> None:
+    def strike(self, text: str, edge: KeyEdge = KeyEdge.PRESS) -> None:
         self.desktop.keyboard.strike(parse_chord(text), edge)
         for event in self.desktop.keyboard.key_events():
             passed = self.session.key(event, self.desktop.look())
@@ -170,7 +170,7 @@ class Keyed:
         self.told.clear()
         for text in texts:
             self.strike(text)
-            self.strike(text, Edge.RELEASE)
+            self.strike(text, KeyEdge.RELEASE)
         return self.told
 
     @property
@@ -207,8 +207,8 @@ def test_a_layer_can_last_while_a_key_is_held() -> None:
     one.strike("super+h")
     one.strike("b")
     assert one.session.layer == "stays"
-    one.strike("b", Edge.RELEASE)
-    one.strike("super+h", Edge.RELEASE)
+    one.strike("b", KeyEdge.RELEASE)
+    one.strike("super+h", KeyEdge.RELEASE)
     assert (one.session.layer, one.told[0], one.told[-1]) == ("", "layer stays is on", "no layer is on")
 
 
@@ -221,7 +221,7 @@ def test_repeats_are_for_bindings_that_want_them_and_scopes_go_by_the_window_in_
     one.tap("ctrl+b")
     assert one.passed == ["ctrl+b"]
     one.told.clear()
-    for edge in (Edge.PRESS, Edge.REPEAT, Edge.REPEAT, Edge.RELEASE):
+    for edge in (KeyEdge.PRESS, KeyEdge.REPEAT, KeyEdge.REPEAT, KeyEdge.RELEASE):
         one.strike("super+n", edge)
         one.strike("super+b", edge)
     assert [line.split()[0] for line in one.told] == ["berth-board", "berth-board", "radio-log", "berth-board"]
@@ -269,8 +269,8 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
     taken = parse_chord("super+delete")
     one.desktop.room.taken = {taken: "another program"}
     said: list[str] = []
-    loads = iter([Loaded(None, ("x.yaml:1:1: error",)), Loaded(Config(), ())])
-    source = Source(Path("jaklet.yaml"), lambda: next(loads))
+    loads = iter([LoadedConfig(None, ("x.yaml:1:1: error",)), LoadedConfig(Config(), ())])
+    source = ConfigSource(Path("jaklet.yaml"), lambda: next(loads))
 
     def tell(line: str) -> None:
         said.append(line)
@@ -283,7 +283,7 @@ def test_the_loop_hears_chords_reloads_on_sighup_and_ends_on_sigterm(monkeypatch
 
     before = signal.getsignal(signal.SIGTERM)
     place = Workplace(one.desktop, one.desktop.keyboard, "tabletop", one.shelf)
-    Listener(place, source, Loaded(config, ()), Outside(tell)).run()
+    ListenerLoop(place, source, LoadedConfig(config, ()), ListenerPorts(tell)).run()
     assert said[1:] == [
         "super+delete cannot be used: another program holds it",
         "listening on tabletop: 1 of 2 bindings",

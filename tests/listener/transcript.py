@@ -14,7 +14,7 @@ from pathlib import Path
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.actions.ports.chords import Edge
+from jaklet.core.actions.ports.chords import KeyEdge
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.values.chords import MODIFIERS, parse_chord
 from jaklet.core.values.errors import DeskError
@@ -22,11 +22,11 @@ from jaklet.core.values.notices import Notice
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.drawing.findings import finding_line
-from jaklet.installed.programs import Installed
-from jaklet.listener.beside import AtOnce
-from jaklet.listener.loop import Listener, Outside, Workplace, tidy
-from jaklet.listener.reload import Loaded, Source
-from jaklet.rehearsal.memory import Drafts, Remembered
+from jaklet.installed.programs import InstalledPrograms
+from jaklet.listener.beside import InlineWorker
+from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace, tidy
+from jaklet.listener.reload import ConfigSource, LoadedConfig
+from jaklet.rehearsal.memory import DraftLayouts, RehearsedHistory
 from jaklet.where import socket_path
 from tests.core.test_recall import Shelf, office
 
@@ -82,17 +82,20 @@ class Scripted:
         self.desktop, self.clients = Clocked(self.room), list[socket.socket]()
         self.keys = self.desktop.keyboard
 
-    def load(self) -> Loaded:
-        result = check(locate(str(self.path)), Installed(self.room.programs, self.room.entries()))
+    def load(self) -> LoadedConfig:
+        result = check(locate(str(self.path)), InstalledPrograms(self.room.programs, self.room.entries()))
         lines = tuple(finding_line(one).partition("jaklet.yaml")[2] for one in result.findings)
-        return Loaded(result.config if result.usable else None, lines, (self.path,))
+        return LoadedConfig(result.config if result.usable else None, lines, (self.path,))
 
     def start(self) -> None:
-        place = Workplace(self.desktop, self.keys, "quay", Drafts(Shelf()), Remembered())
-        outside = Outside(
-            self.said.append, self.shown.append, lambda desk, _config: {"windows": len(desk.windows)}, beside=AtOnce()
+        place = Workplace(self.desktop, self.keys, "quay", DraftLayouts(Shelf()), RehearsedHistory())
+        outside = ListenerPorts(
+            self.said.append,
+            self.shown.append,
+            lambda desk, _config: {"windows": len(desk.windows)},
+            beside=InlineWorker(),
         )
-        self.listener = Listener(place, Source(self.path, self.load, self.files), self.load(), outside)
+        self.listener = ListenerLoop(place, ConfigSource(self.path, self.load, self.files), self.load(), outside)
         self.listener.begin([])
 
     def close(self) -> None:
@@ -127,11 +130,11 @@ class Scripted:
             raise AssertionError("it never comes to rest")
         self.room.now = max(self.room.now, self.desktop.limit)
 
-    def strike(self, text: str, *edges: Edge) -> None:
+    def strike(self, text: str, *edges: KeyEdge) -> None:
         for part in text.split():
             for edge in edges:
                 self.keys.strike(parse_chord(part), edge)
-                self.turn(STROKE if edge is Edge.PRESS else LEAST)
+                self.turn(STROKE if edge is KeyEdge.PRESS else LEAST)
 
     # --- what can be done ---
 
@@ -140,16 +143,16 @@ class Scripted:
         self.start()
 
     def do_tap(self, text: str) -> None:
-        self.strike(text, Edge.PRESS, Edge.RELEASE)
+        self.strike(text, KeyEdge.PRESS, KeyEdge.RELEASE)
 
     def do_hold(self, text: str) -> None:
-        self.strike(text, Edge.PRESS)
+        self.strike(text, KeyEdge.PRESS)
 
     def do_repeat(self, text: str) -> None:
-        self.strike(text, Edge.REPEAT)
+        self.strike(text, KeyEdge.REPEAT)
 
     def do_release(self, text: str) -> None:
-        self.strike(text, Edge.RELEASE)
+        self.strike(text, KeyEdge.RELEASE)
 
     def do_pass(self, text: str) -> None:
         self.turn(float(text.removesuffix("s")))

@@ -12,12 +12,12 @@ from typing import NamedTuple
 import pytest
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.tasks import Context, Outcome
+from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.geometry import Length
 from jaklet.desktops.drive import run
-from jaklet.desktops.undo_history import Steps
+from jaklet.desktops.undo_history import UndoHistory
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 from tests.core.test_recall import Shelf
@@ -54,13 +54,13 @@ class Desk(NamedTuple):
     x: XServer
     arranged: str
     desktop: X11Desktop
-    history: Steps
+    history: UndoHistory
     bars: list[Frame]  # of the manager itself
 
-    def act(self, sentence: str, gap: int = 0) -> Outcome:
+    def act(self, sentence: str, gap: int = 0) -> TaskOutcome:
         """Do one action."""
         config = Config(Settings(gap=Length(None, gap)))
-        context = Context(config, Shelf(), history=self.history)
+        context = TaskContext(config, Shelf(), history=self.history)
         self.desktop.wait(0)
         return run(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
 
@@ -135,7 +135,7 @@ def desk(server: tuple[str, str, XServer, list[Frame]], tmp_path: Path) -> Itera
     manager, arranged, x, bars = server
     desktop = connect(x.display)
     assert isinstance(desktop, X11Desktop)
-    yield Desk(manager, x, arranged, desktop, Steps(lambda: tmp_path, desktop.identity()), bars)
+    yield Desk(manager, x, arranged, desktop, UndoHistory(lambda: tmp_path, desktop.identity()), bars)
     desktop.close()
     for wid in x.ids():
         if x.cls(wid) not in ("Bar", "Shelf"):
@@ -244,13 +244,13 @@ def test_a_window_tiled_by_its_manager_is_taken_out_of_that_first(desk: Desk) ->
 
 def test_windows_with_limits_stand_at_the_named_edge(desk: Desk) -> None:
     x = desk.x
-    x.open("Steps", "--step", "9x17", "--least", "90x51", "--size", "720x408")
+    x.open("UndoHistory", "--step", "9x17", "--least", "90x51", "--size", "720x408")
     x.open("Fixed", "--size", "640x480", "--least", "640x480", "--most", "640x480")
     for head in range(desk.heads):
         left, top, right, bottom = desk.work(head)
         assert desk.act(f"focus window {x.of_class('Steps')[0]}").done
         assert desk.act(f"place right 1/3 bottom 1/2 on DUMMY{head}").done
-        frame = x.frame("Steps")
+        frame = x.frame("UndoHistory")
         wanted = box((left, top, right, bottom), 2 * THIRD, HALF, ONE, ONE)
         assert (frame[0] + frame[2], frame[1] + frame[3]) == (right, bottom)
         assert 0 <= wanted[2] - frame[2] < 9
@@ -266,7 +266,7 @@ def test_a_window_that_refuses_is_read_back_and_reported(desk: Desk) -> None:
     x.open("Mule", "--stubborn", "--size", "500x400")
     x.open("Plain")
     desk.focus("Mule")
-    told: list[Outcome] = []
+    told: list[TaskOutcome] = []
 
     def refuses(action: str) -> bool:
         """On a machine that is slow enough, a program gives its size back after the desk has come to rest."""

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import ImageChops, ImageStat
 
-from jaklet.core.values.cards import ROLES, Block, Card, Line, Run, plain
+from jaklet.core.values.cards import ROLES, Card, CardBlock, CardLine, TextRun, plain
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
 from jaklet.overlay import fonts
@@ -17,9 +17,9 @@ from jaklet.overlay.keys import pages_of
 from jaklet.overlay.looks import LOOKS, TEXT, Look, contrast, sizes_at
 
 texts = st.text(st.characters(codec="utf-8", exclude_categories=["Cs", "Cc"]), max_size=60)
-cells = st.lists(st.builds(Run, texts, st.sampled_from(ROLES)), max_size=3).map(tuple)
-lines = st.builds(Line, st.lists(cells, max_size=4).map(tuple), st.booleans())
-blocks = st.builds(Block, st.lists(lines, max_size=12).map(tuple), texts)
+cells = st.lists(st.builds(TextRun, texts, st.sampled_from(ROLES)), max_size=3).map(tuple)
+lines = st.builds(CardLine, st.lists(cells, max_size=4).map(tuple), st.booleans())
+blocks = st.builds(CardBlock, st.lists(lines, max_size=12).map(tuple), texts)
 cards = st.builds(
     Card, st.lists(blocks, max_size=6).map(tuple), cells, st.none() | texts, cells, st.integers(1, 4), st.booleans()
 )
@@ -62,7 +62,7 @@ def test_the_chosen_line_has_a_sign_and_colours_of_its_own() -> None:
     sizes = sizes_at(1.0)
     both = [
         pictured(
-            Card((Block(tuple(Line((plain(name),), name == chosen) for name in ("radio", "tides"))),)),
+            Card((CardBlock(tuple(CardLine((plain(name),), name == chosen) for name in ("radio", "tides"))),)),
             LOOKS["dark"], sizes, fonts_of(sizes.text), (400, 300),
         )
         for chosen in ("radio", "tides")
@@ -79,7 +79,8 @@ def test_the_chosen_line_has_a_sign_and_colours_of_its_own() -> None:
 
 def test_twice_the_scale_is_the_same_card_drawn_finer() -> None:
     card = Card(
-        (Block((Line((plain("berths"), plain("super+b", "key"))), Line((plain("radio log"),), True))),), plain("keys")
+        (CardBlock((CardLine((plain("berths"), plain("super+b", "key"))), CardLine((plain("radio log"),), True))),),
+        plain("keys"),
     )
     small, large = (
         pictured(card, LOOKS["light"], sizes_at(scale), fonts_of(sizes_at(scale).text), (900, 600)).image
@@ -121,7 +122,7 @@ def test_what_is_put_on_a_window_is_where_it_is_seen(frame: Rect, above: list[Re
 
 def test_pages_of_many_lines_lose_none() -> None:
     many = [
-        Block(tuple(Line((plain(f"{name} {i}"),)) for i in range(count)), name)
+        CardBlock(tuple(CardLine((plain(f"{name} {i}"),)) for i in range(count)), name)
         for name, count in (("a", 120), ("b", 3))
     ]
     pages = pages_of(many, 40)

@@ -19,13 +19,13 @@ from jaklet.core.language.places import parse_place
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.config import Config, Overlay, Settings
-from jaklet.core.values.desk import DIALOG, Desk, Display, Shape, Window
+from jaklet.core.values.desk import DIALOG, Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.layouts import Entry, Layout
 from jaklet.core.values.snapshot import read, told
-from jaklet.finder.uses import DATABASE, HALF, Uses
-from jaklet.installed.programs import Installed
+from jaklet.finder.uses import DATABASE, HALF, ChoiceCounts
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.overlay.helper import Helper
 from jaklet.overlay.keys import hints, sheet_blocks
 from jaklet.overlay.looks import DARK, LIGHT
@@ -60,7 +60,7 @@ def config_of(text: str) -> Config:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder, "jaklet.yaml")
         path.write_text(text)
-        result = check(locate(str(path)), Installed())
+        result = check(locate(str(path)), InstalledPrograms())
         assert result.usable, result.findings
         return result.config
 
@@ -450,7 +450,7 @@ windows = st.builds(
     Window,
     st.integers(1, 1 << 29), st.text(max_size=5), st.text(max_size=5), st.text(max_size=9), st.text(max_size=3),
     st.builds(Rect, numbers, numbers, numbers, numbers), st.builds(Insets, numbers, numbers, numbers, numbers),
-    workspace=st.none() | st.integers(1, 9), shape=st.sampled_from(Shape), minimised=st.booleans(), above=st.booleans(),
+    workspace=st.none() | st.integers(1, 9), shape=st.sampled_from(WindowShape), minimised=st.booleans(), above=st.booleans(),
     limits=st.builds(SizeLimits, min_aspect=st.none(), max_aspect=st.none()), kind=st.sampled_from(["normal", DIALOG]), parent=st.none() | st.integers(1, 9), process=st.text(max_size=4),
 )  # fmt: skip
 
@@ -492,7 +492,7 @@ def test_what_was_chosen_comes_first_the_next_time() -> None:
 
 def test_uses_are_kept_and_fade(tmp_path: Path) -> None:
     now = 1e9
-    uses = Uses(lambda: tmp_path / "state", lambda: now)
+    uses = ChoiceCounts(lambda: tmp_path / "state", lambda: now)
     assert uses.weights() == {}
     assert not (tmp_path / "state").exists()
     for _ in range(3):

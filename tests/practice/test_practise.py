@@ -15,9 +15,9 @@ from jaklet.core.values.config import Binding, Config, Layer
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.use import FIRED, Count, counted_as
-from jaklet.practice.lessons import USED_DAYS, Session, lessons, to_learn
+from jaklet.practice.lessons import USED_DAYS, PracticeSession, lessons, to_learn
 from jaklet.practice.progress import Progress
-from jaklet.practice.schedule import LEAST_EASE, MOST_DAYS, NEW, Learned, reviewed
+from jaklet.practice.schedule import LEAST_EASE, MOST_DAYS, NEW, LearnedState, reviewed
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.terminals import screens
@@ -72,7 +72,9 @@ NAMES = [
 def test_a_session_asks_what_is_due_and_new_and_again_what_was_wrong() -> None:
     every = lessons(CONFIG)
     assert [one.name for one in every] == NAMES
-    late, today, later, known = (Learned(2, 2.5, 6, (TODAY + timedelta(days)).isoformat()) for days in (-3, 0, 1, 90))
+    late, today, later, known = (
+        LearnedState(2, 2.5, 6, (TODAY + timedelta(days)).isoformat()) for days in (-3, 0, 1, 90)
+    )
     progress = {NAMES[1]: today, NAMES[3]: late, NAMES[4]: later, NAMES[6]: known}
     often = [
         Count(f"2026-11-{day:02}", FIRED, counted_as(parse_keys("super+e"), "", "close"), 1) for day in range(1, 8)
@@ -80,8 +82,8 @@ def test_a_session_asks_what_is_due_and_new_and_again_what_was_wrong() -> None:
     assert len(often) > USED_DAYS
     fresh = to_learn(every, progress, often)
     assert [one.name for one in fresh] == [NAMES[0], NAMES[2]]  # the others are known, or pressed every day
-    kept: dict[str, Learned] = {}
-    session = Session(every, fresh, progress, CONFIG, TODAY, kept.__setitem__, random.Random(1))
+    kept: dict[str, LearnedState] = {}
+    session = PracticeSession(every, fresh, progress, CONFIG, TODAY, kept.__setitem__, random.Random(1))
     assert (session.due, session.new) == (2, 2)
     words: list[str] = []
     rights: list[Keys] = []
@@ -109,7 +111,7 @@ def test_progress_is_kept_and_outlives_a_broken_file(tmp_path: Path) -> None:
     progress = Progress(lambda: tmp_path)
     assert progress.all() == {}
     assert not progress.file.exists()
-    one = Learned(2, 2.6, 6, "2026-12-02")
+    one = LearnedState(2, 2.6, 6, "2026-12-02")
     progress.keep("super+g: go ledger", one)
     assert Progress(lambda: tmp_path).all() == {"super+g: go ledger": one}
     progress.file.write_text("no database")

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.reach.assignment import Choice, Problem, Solution, as_it_is, at_most, curve, solve
+from jaklet.reach.assignment import Problem, RowPlacement, Solution, as_it_is, at_most, curve, solve
 
 COSTS = st.one_of(st.integers(0, 9), st.sampled_from([0.25, inf]))
 
@@ -24,7 +24,7 @@ def problems(draw: st.DrawFn) -> Problem:
     for number in range(wide):
         own = frozenset((rows + 2 * number, rows + 2 * number + 1))
         others = draw(st.lists(st.frozensets(st.integers(0, width - 1), min_size=1, max_size=2), max_size=2))
-        choices.append([Choice(float(draw(st.integers(0, 9))), columns) for columns in (own, *others)])
+        choices.append([RowPlacement(float(draw(st.integers(0, 9))), columns) for columns in (own, *others)])
     return Problem(costs, range(rows), choices)
 
 

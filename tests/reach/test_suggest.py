@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 import yaml
 
-from jaklet.checks.run import Checked, check
+from jaklet.checks.run import CheckedConfig, check
 from jaklet.config.paths import locate
 from jaklet.config.reading import NOWHERE
 from jaklet.core.values.chords import parse_chord
@@ -16,9 +16,9 @@ from jaklet.core.values.config import Binding
 from jaklet.core.values.hands import BOTH_FREE
 from jaklet.core.values.use import name_of
 from jaklet.drawing.suggestions import suggestion_text
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.reach.prices import Efforts
-from jaklet.reach.suggest import Suggestion, Wanted, suggest, written
+from jaklet.reach.suggest import KeySuggestion, SuggestionRequest, suggest, written
 from tests.conftest import Office
 
 KEYBOARDS = ("us", "de", "fr", "jp", "us, main block only", "dvorak", "tr", "gb, small laptop")
@@ -78,12 +78,12 @@ def random_config(dice: random.Random) -> str:
     return str(yaml.safe_dump(config, sort_keys=False, allow_unicode=True))
 
 
-def told_of(folder: Path, text: str) -> Checked:
+def told_of(folder: Path, text: str) -> CheckedConfig:
     (folder / "jaklet.yaml").write_text(text)
-    return check(locate(str(folder)), Installed(["sh"]), NOWHERE)
+    return check(locate(str(folder)), InstalledPrograms(["sh"]), NOWHERE)
 
 
-def suggested(result: Checked, dice: random.Random, wanted: Wanted) -> Suggestion:
+def suggested(result: CheckedConfig, dice: random.Random, wanted: SuggestionRequest) -> KeySuggestion:
     counts = {name_of(one): dice.choice((0, 0, 1, 5, 40, 300)) for one in result.config.bindings}
     return suggest(result.case, counts, wanted)
 
@@ -105,7 +105,7 @@ def test_a_suggestion_never_makes_a_conflict(tmp_path: Path, count: int) -> None
         if before.errors:
             continue  # `jaklet keys suggest` refuses it
         tried += 1
-        wanted = Wanted(dice.choice((0.0, 0.1, 0.5)), dice.choice((None, None, 1, 3)))
+        wanted = SuggestionRequest(dice.choice((0.0, 0.1, 0.5)), dice.choice((None, None, 1, 3)))
         told = suggested(before, dice, wanted)
         texts = written(before.reading, told)
         if not told.moves:
@@ -135,7 +135,7 @@ def test_of_few_keys_the_best_are_chosen(tmp_path: Path) -> None:
     result = told_of(tmp_path, text)
     counts = {name_of(one): times for one, times in zip(result.config.live, (1, 900, 30, 200), strict=True)}
     efforts = Efforts(result.case.keyboards, BOTH_FREE)
-    told = suggest(result.case, counts, Wanted(habit=0.0))
+    told = suggest(result.case, counts, SuggestionRequest(habit=0.0))
     places = {one.block.does: str(one.to) for one in told.moves}
     found = [places.get(verb, key) for verb, key in zip(verbs, keys, strict=True)]
 
@@ -169,7 +169,7 @@ bindings:
 """
     result = told_of(tmp_path, text)
     counts = {name_of(one): 10 for one in result.config.bindings}
-    told = suggest(result.case, counts, Wanted(habit=0.0, kept=(parse_chord("super+z"),)))
+    told = suggest(result.case, counts, SuggestionRequest(habit=0.0, kept=(parse_chord("super+z"),)))
     assert {block.written: block.stays for block in told.stay} == {
         "super+h": "one of several sides", "super+l": "one of several sides", "super+8": "what it does names the key",
         "super+z": "it is to be kept", "super+i": "something presses it", "f9": "a key of its own",

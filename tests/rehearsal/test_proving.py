@@ -15,9 +15,9 @@ from jaklet.core.keys.keyboards import writes
 from jaklet.core.values.chords import Chord, parse_chord
 from jaklet.core.values.config import Binding, Config
 from jaklet.desktops.tabletop.room import Room
-from jaklet.installed.programs import Installed
+from jaklet.installed.programs import InstalledPrograms
 from jaklet.rehearsal.proving import prove
-from jaklet.rehearsal.stage import Act, Basis, Stage
+from jaklet.rehearsal.stage import PressResult, Rehearsal, RehearsalInputs
 from jaklet.rehearsal.tabletops import room_for
 
 HEAD = """\
@@ -31,7 +31,7 @@ LAYOUTS = {
 }
 
 
-def basis_of(folder: Path, text: str, **layouts: str) -> tuple[Basis, Room]:
+def basis_of(folder: Path, text: str, **layouts: str) -> tuple[RehearsalInputs, Room]:
     (folder / "layouts").mkdir(exist_ok=True)
     for old in (folder / "layouts").iterdir():
         old.unlink()
@@ -39,9 +39,9 @@ def basis_of(folder: Path, text: str, **layouts: str) -> tuple[Basis, Room]:
         (folder / "layouts" / f"{name}.yaml").write_text(layout)
     (folder / "jaklet.yaml").write_text(HEAD + text)
     places = locate(str(folder))
-    result = check(places, Installed(("berth-board", "radio-log")))
+    result = check(places, InstalledPrograms(("berth-board", "radio-log")))
     assert not [one for one in result.errors if one.code[:3] not in ("JK2",)], (text, result.errors)
-    return Basis(result.config, shelf_of(places)), room_for(result.config)
+    return RehearsalInputs(result.config, shelf_of(places)), room_for(result.config)
 
 
 def verdict(folder: Path, text: str, **layouts: str) -> list[str]:
@@ -274,7 +274,7 @@ class Seen(NamedTuple):
 class Plain:
     """Every run of keys, shortest first, each pressed anew; one run for each situation is gone on from."""
 
-    def __init__(self, basis: Basis, room: Room, macro: str) -> None:
+    def __init__(self, basis: RehearsalInputs, room: Room, macro: str) -> None:
         self.basis, self.room, self.macro = basis, room, macro
         self.config: Config = basis.config
         self.chords = sorted({chord for one in self.config.live for chord in one.keys} | {parse_chord("escape")})
@@ -282,11 +282,11 @@ class Plain:
         self.works: dict[tuple[Seen, Binding], bool | None] = {}  # None: other keys were asked for
         self.failed = False
 
-    def pressed(self, run: tuple[Chord, ...]) -> tuple[Stage, list[Act]]:
-        stage = Stage(self.basis, self.room)
+    def pressed(self, run: tuple[Chord, ...]) -> tuple[Rehearsal, list[PressResult]]:
+        stage = Rehearsal(self.basis, self.room)
         return stage, [stage.press(chord) for chord in run]
 
-    def see(self, stage: Stage) -> Seen:
+    def see(self, stage: Rehearsal) -> Seen:
         state = stage.session.state
         about: tuple[object, ...] = ()
         logs = [one for one in stage.desk.windows if one.cls == "RadioLog"]
@@ -308,7 +308,7 @@ class Plain:
 
     def holds(self) -> bool:
         recalls = [one for one in self.config.live if self.target(one)]
-        runs: dict[Seen, tuple[Chord, ...]] = {self.see(Stage(self.basis, self.room)): ()}
+        runs: dict[Seen, tuple[Chord, ...]] = {self.see(Rehearsal(self.basis, self.room)): ()}
         ahead: deque[tuple[Seen, tuple[Chord, ...]]] = deque(runs.items())
         while ahead:
             seen, run = ahead.popleft()

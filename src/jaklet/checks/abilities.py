@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.core.language.needs import NEEDED, needs_of, needs_of_event, needs_of_keys
 from jaklet.core.values.abilities import Ability, is_lacking
 from jaklet.core.values.config import NEVER, Overlay
@@ -20,7 +20,7 @@ RESULTS = {
 KEEPING = (Ability.SEE, Ability.MOVE)  # what it takes to keep windows arranged
 
 
-def beyond_the_desk(case: Case) -> Iterator[Finding]:
+def beyond_the_desk(case: CheckInputs) -> Iterator[Finding]:
     """JK701: one finding for each ability that is needed and not there, where it is needed first."""
     abilities = case.reading.here.abilities
     needed: dict[Ability, dict[Spot, str]] = {}
@@ -38,7 +38,7 @@ def beyond_the_desk(case: Case) -> Iterator[Finding]:
         yield finding("JK701", first, lacking=ability.lacking, for_what=for_what, result=result)
 
 
-def _needs(case: Case) -> Iterator[tuple[Ability, Spot, str]]:
+def _needs(case: CheckInputs) -> Iterator[tuple[Ability, Spot, str]]:
     for bound in case.live:
         if bound.binding:
             yield from ((one, bound.spot, bound.binding.written) for one in needs_of_keys(bound.binding))

@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.sharings import NO
 
 
-def contrary(case: Case) -> Iterator[Finding]:
+def contrary(case: CheckInputs) -> Iterator[Finding]:
     """JK320: what places windows, or says how they open, where others stay arranged."""
     config, reading = case.config, case.reading
     if not config.arranged and not config.arranged_displays:
@@ -23,7 +23,7 @@ def contrary(case: Case) -> Iterator[Finding]:
     yield from _two_forms(case)
 
 
-def _placed_there(case: Case) -> Iterator[Finding]:
+def _placed_there(case: CheckInputs) -> Iterator[Finding]:
     """Yield the windows that layouts place where others stay arranged, and do not remember to share there."""
     config = case.config
     for laid in case.reading.laid:
@@ -42,7 +42,7 @@ def _placed_there(case: Case) -> Iterator[Finding]:
                 yield finding("JK320", spot, problem=problem, remedy=remedy)
 
 
-def _two_forms(case: Case) -> Iterator[Finding]:
+def _two_forms(case: CheckInputs) -> Iterator[Finding]:
     """Yield the workspaces with a form of their own that a display's form goes before."""
     config = case.config
     if not config.arranged_displays or not set(config.displays) <= set(config.arranged_displays):

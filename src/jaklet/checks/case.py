@@ -4,11 +4,11 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 
-from jaklet.config.reading import Bound, Reading
+from jaklet.config.reading import BoundKeys, ConfigReading
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.keys.cures import ALL_HEARD, Free, Unheard
+from jaklet.core.keys.cures import ALL_HEARD, FreeChords, UnheardChords
 from jaklet.core.keys.keyboards import Keyboard
-from jaklet.core.keys.reserved import Reserved
+from jaklet.core.keys.reserved import ReservedChord
 from jaklet.core.values.chords import Chord, Keys, keys_written
 from jaklet.core.values.config import Config
 from jaklet.core.values.sentences import Action
@@ -19,7 +19,7 @@ MOST_CURED = 100  # findings with cures; behind so many nobody reads them one by
 MOST_SUGGESTED = 50  # findings with names that are alike, of which each takes some milliseconds
 
 
-class Case:
+class CheckInputs:
     """A reading, what there is to launch, the keyboards it is checked for, and what others own.
 
     `unheard`: the chords that a running desk does not let us hear.
@@ -27,11 +27,11 @@ class Case:
 
     def __init__(
         self,
-        reading: Reading,
+        reading: ConfigReading,
         programs: Programs,
         keyboards: Sequence[Keyboard],
-        reserved: Iterable[Reserved] = (),
-        unheard: Unheard = ALL_HEARD,
+        reserved: Iterable[ReservedChord] = (),
+        unheard: UnheardChords = ALL_HEARD,
     ) -> None:
         self.reading = reading
         self.programs = programs
@@ -46,7 +46,7 @@ class Case:
         return self.reading.config
 
     @cached_property
-    def live(self) -> list[Bound]:
+    def live(self) -> list[BoundKeys]:
         """All chords that are not off, also those whose action is at fault, in the order of the files."""
         return [bound for bound in self.reading.every_bound() if not bound.off]
 
@@ -61,32 +61,32 @@ class Case:
         return Counter(bound.spot for bound in self.reading.every_bound())
 
     @cached_property
-    def by_chord(self) -> dict[Chord, list[Bound]]:
+    def by_chord(self) -> dict[Chord, list[BoundKeys]]:
         """The live bindings that a chord is part of."""
-        found: dict[Chord, list[Bound]] = {}
+        found: dict[Chord, list[BoundKeys]] = {}
         for bound in self.live:
             for chord in bound.keys if len(bound.keys) == 1 else dict.fromkeys(bound.keys):
                 found.setdefault(chord, []).append(bound)
         return found
 
     @cached_property
-    def first_chords(self) -> dict[Chord, list[Bound]]:
+    def first_chords(self) -> dict[Chord, list[BoundKeys]]:
         """The live bindings outside layers, by the chord that begins them."""
-        found: dict[Chord, list[Bound]] = {}
+        found: dict[Chord, list[BoundKeys]] = {}
         for bound in self.live:
             if not bound.layer:
                 found.setdefault(bound.keys[0], []).append(bound)
         return found
 
     @cached_property
-    def free(self) -> Free:
+    def free(self) -> FreeChords:
         """What chords are free."""
         taken: dict[str, list[Keys]] = {}
         for bound in self.live:
             taken.setdefault(bound.layer, []).append(bound.keys)
-        return Free(self.keyboards, taken, (one.keys for one in self.reserved), self._unheard)
+        return FreeChords(self.keyboards, taken, (one.keys for one in self.reserved), self._unheard)
 
-    def cures(self, bound: Bound, at: int) -> tuple[str, ...]:
+    def cures(self, bound: BoundKeys, at: int) -> tuple[str, ...]:
         """Return what could be written instead, changed in one chord; nothing where several bindings stand there."""
         if self._cured >= MOST_CURED or self._written[bound.spot] > 1:
             return ()

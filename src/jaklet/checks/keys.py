@@ -3,8 +3,8 @@
 from collections import Counter
 from collections.abc import Iterator
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Bound
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.conflicts import Conflict, conflicts
 from jaklet.core.keys.keyboards import CONTORTION, is_character, told
 from jaklet.core.values.chords import Chord, Modifier, key_name, keys_written, letter_of
@@ -16,7 +16,7 @@ _TYPING = frozenset({0xFF08, 0xFF09, 0xFF0D, 0xFFFF, 0xFF50, 0xFF51, 0xFF52, 0xF
 PRESS = "press"
 
 
-def in_the_way(case: Case) -> Iterator[Finding]:
+def in_the_way(case: CheckInputs) -> Iterator[Finding]:
     """JK203 and JK204: the same chord or sequence bound twice, and chords that are the start of a sequence."""
     for conflict in conflicts(case.live):
         bound, other = conflict.binding, conflict.other
@@ -32,14 +32,14 @@ def in_the_way(case: Case) -> Iterator[Finding]:
             yield found._replace(cures=cures)
 
 
-def _written(bound: Bound) -> str:
+def _written(bound: BoundKeys) -> str:
     layer = f" in layer {bound.layer}" if bound.layer else ""
     return keys_written(bound.keys) + layer + (f" {bound.scope}" if bound.scope.apps else "")
 
 
-def one_key(case: Case) -> Iterator[Finding]:
+def one_key(case: CheckInputs) -> Iterator[Finding]:
     """JK205: chords that are written differently, and are one key on a keyboard."""
-    found: dict[tuple[Bound, Bound], tuple[Conflict[Bound], list[str]]] = {}
+    found: dict[tuple[BoundKeys, BoundKeys], tuple[Conflict[BoundKeys], list[str]]] = {}
     for keyboard in case.keyboards:
         counts = Counter(stroke for chord in case.by_chord for stroke in keyboard.strokes(chord))
         shared = {chord for chord in case.by_chord if any(counts[stroke] > 1 for stroke in keyboard.strokes(chord))}
@@ -58,7 +58,7 @@ def one_key(case: Case) -> Iterator[Finding]:
         yield finding("JK205", later.spot, also, keyboards=told(names), **names_of)._replace(cures=cures)
 
 
-def out_of_reach(case: Case) -> Iterator[Finding]:
+def out_of_reach(case: CheckInputs) -> Iterator[Finding]:
     """JK206 and JK207: chords that a keyboard does not have, or has where hardly anybody reaches them."""
     for chord, bounds in case.by_chord.items():
         lacking: dict[str, list[str]] = {}
@@ -76,7 +76,7 @@ def out_of_reach(case: Case) -> Iterator[Finding]:
                     yield found._replace(cures=cures)
 
 
-def typing_keys(case: Case) -> Iterator[Finding]:
+def typing_keys(case: CheckInputs) -> Iterator[Finding]:
     """JK208 and JK209: keys that are needed for typing, plainly or with AltGr."""
     for chord, bounds in case.first_chords.items():
         if chord.modifiers & ~(Modifier.SHIFT | Modifier.ALTGR):
@@ -97,7 +97,7 @@ def typing_keys(case: Case) -> Iterator[Finding]:
                 yield one._replace(cures=case.cures(bound, 0))
 
 
-def nothing_to_let_go_of(case: Case) -> Iterator[Finding]:
+def nothing_to_let_go_of(case: CheckInputs) -> Iterator[Finding]:
     """JK224: walks that end with the modifiers of a key that has none, or of one that is up by then."""
     held = {action: one for action in case.actions for one in action.every() if one.named("HELD")}
     for bound in case.live if held else ():
@@ -115,7 +115,7 @@ def nothing_to_let_go_of(case: Case) -> Iterator[Finding]:
         )
 
 
-def presses_itself(case: Case) -> Iterator[Finding]:
+def presses_itself(case: CheckInputs) -> Iterator[Finding]:
     """JK215: bindings whose `press` comes back to them, straight or by way of others."""
     if not any(action.verb == PRESS for action in case.actions):
         return

@@ -3,11 +3,11 @@
 from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
-from jaklet.checks.run import Checked
+from jaklet.checks.run import CheckedConfig
 from jaklet.core.actions.layouts.displays import ADAPTED, chosen, display_set, fit
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.findings import ERROR, Finding, Lack
+from jaklet.core.values.findings import ERROR, Finding, MissingRequirement
 from jaklet.core.values.words import counted, listed
 
 KINDS: Final = ("files", "programs", "displays", "layouts", "keyboard", "keys")
@@ -20,18 +20,18 @@ ABOUT: Final = {
 
 
 def lacks(
-    result: Checked,
+    result: CheckedConfig,
     live: Iterable[Finding],
     desk: Desk | None,
     keyboard: str,
     cannot_run: Callable[[str], bool] = lambda _program: False,
-) -> list[Lack]:
+) -> list[MissingRequirement]:
     """Return all that is missing. `keyboard`: the one of this machine, empty where that is not known.
 
     `cannot_run`: whether a program is there, and cannot show a window on this kind of desk.
     """
     found = [
-        Lack(ABOUT[one.code], one.cause, str(one.spot), _cured(one))
+        MissingRequirement(ABOUT[one.code], one.cause, str(one.spot), _cured(one))
         for one in (*result.findings, *live)
         if one.code in ABOUT
     ]
@@ -39,25 +39,27 @@ def lacks(
     rest = [one for one in result.findings if one.severity == ERROR and one.code not in ABOUT]
     if rest:
         found.append(
-            Lack("files", f"{counted(len(rest), 'error')}: {rest[0].cause}", str(rest[0].spot), "jaklet check")
+            MissingRequirement(
+                "files", f"{counted(len(rest), 'error')}: {rest[0].cause}", str(rest[0].spot), "jaklet check"
+            )
         )
     found += _displays(result, desk) if desk else []
     names = [name.split()[0].rstrip(",") for name in result.config.settings.keyboards]
     if keyboard and names and keyboard not in names:
         spot = result.reading.spots.get(("setting", "keyboard"))
         what = f"this machine's keyboard is {keyboard}, and the config is for {listed(names)}"
-        found.append(Lack("keyboard", what, str(spot or ""), f"jaklet check --keyboard {keyboard}"))
+        found.append(MissingRequirement("keyboard", what, str(spot or ""), f"jaklet check --keyboard {keyboard}"))
     return sorted(found, key=lambda one: KINDS.index(one.kind))
 
 
-def _unfit(result: Checked, cannot_run: Callable[[str], bool]) -> list[Lack]:
+def _unfit(result: CheckedConfig, cannot_run: Callable[[str], bool]) -> list[MissingRequirement]:
     """Return the apps whose programs cannot show a window here."""
     found = []
     for app in result.config.apps.values():
         if app.command and cannot_run(app.command[0]):
             spot = result.reading.spots.get(("app", app.name))
             what = f"{app.name}: {app.command[0]!r} shows its windows on Wayland alone, and this is an X server"
-            found.append(Lack("programs", what, str(spot or ""), "choose another program for it"))
+            found.append(MissingRequirement("programs", what, str(spot or ""), "choose another program for it"))
     return found
 
 
@@ -65,7 +67,7 @@ def _cured(one: Finding) -> str:
     return f"{one.remedy}; free: {', '.join(one.cures)}" if one.cures else one.remedy
 
 
-def _displays(result: Checked, desk: Desk) -> list[Lack]:
+def _displays(result: CheckedConfig, desk: Desk) -> list[MissingRequirement]:
     """Return the displays that have a name and are not there, and the layouts that suffer from it."""
     config, found = result.config, []
     there = {display.name for display in desk.displays}
@@ -78,14 +80,16 @@ def _displays(result: Checked, desk: Desk) -> list[Lack]:
         remedy = f"its windows go to {instead}"
         if nameless:
             remedy = f"write its connector here: {listed(nameless, 'or')}; else {remedy}"
-        found.append(Lack("displays", f"display {role} ({name}) is not connected", str(spot or ""), remedy))
+        found.append(
+            MissingRequirement("displays", f"display {role} ({name}) is not connected", str(spot or ""), remedy)
+        )
     present = display_set(desk, config)
     adapted = [
         laid.layout.name for laid in result.reading.laid if fit(chosen(laid.layout, present), present) == ADAPTED
     ]
     if adapted:
         remedy = "recall one, arrange it, and save it: it gets an arrangement for these displays"
-        found.append(Lack("layouts", f"saved on other displays: {listed(_few(adapted))}", "", remedy))
+        found.append(MissingRequirement("layouts", f"saved on other displays: {listed(_few(adapted))}", "", remedy))
     return found
 
 

@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 from itertools import product
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Bound
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.conflicts import reachable
 from jaklet.core.keys.keymap import ENTER, ESCAPE, LEAVE
 from jaklet.core.values.findings import Finding, finding
 
 
-def way_in(case: Case) -> Iterator[Finding]:
+def way_in(case: CheckInputs) -> Iterator[Finding]:
     """JK216: layers that no key enters, from the start or from a layer that can be entered."""
     doors: dict[str, set[str]] = {}
     if not case.config.layers:
@@ -25,9 +25,9 @@ def way_in(case: Case) -> Iterator[Finding]:
             yield finding("JK216", case.reading.spots["layer", layer], layer=layer)
 
 
-def way_out(case: Case) -> Iterator[Finding]:
+def way_out(case: CheckInputs) -> Iterator[Finding]:
     """JK217: layers that stay, where Escape is bound to something else and nothing else leaves."""
-    escapes: dict[str, Bound] = {}  # without it, every layer can be left
+    escapes: dict[str, BoundKeys] = {}  # without it, every layer can be left
     for bound in case.by_chord.get(ESCAPE, ()):
         if bound.layer and bound.keys[0] == ESCAPE:
             escapes.setdefault(bound.layer, bound)
@@ -41,7 +41,7 @@ def way_out(case: Case) -> Iterator[Finding]:
             yield finding("JK217", case.reading.spots["layer", name], also, layer=name, problem=problem)
 
 
-def hidden(case: Case) -> Iterator[Finding]:
+def hidden(case: CheckInputs) -> Iterator[Finding]:
     """JK218: chords with modifiers that are bound both in a layer and outside, to different actions."""
     for chord, others in case.first_chords.items() if case.config.layers else ():
         alone = [other for other in others if len(other.keys) == 1]

@@ -4,15 +4,15 @@ from collections.abc import Iterator
 from itertools import combinations
 from typing import Final
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Bound, Laid
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import BoundKeys, StoredLayout
 from jaklet.core.actions.layouts.displays import sizes
 from jaklet.core.actions.layouts.trust import REMEDY, is_terminal, refusal
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.values.desk import Window
 from jaklet.core.values.directions import uncovered
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.forms import Ground, Named, Same, frame_of
+from jaklet.core.values.forms import Ground, NamedPlace, SamePlace, frame_of
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout, Where
 from jaklet.core.values.spans import Spot
@@ -22,14 +22,16 @@ Sized = tuple[int, int]
 GRIP: Final = 48  # pixels of a window that a pointer can take hold of
 
 
-def _each(case: Case) -> Iterator[tuple[Laid, Arrangement, tuple[Spot, ...]]]:
+def _each(case: CheckInputs) -> Iterator[tuple[StoredLayout, Arrangement, tuple[Spot, ...]]]:
     """Yield the arrangements of all layouts, each with where its entries stand."""
     for laid in case.reading.laid:
         for one, spots in zip(laid.layout.arrangements, laid.entry_spots, strict=True):
             yield laid, one, spots
 
 
-def _frames(case: Case, one: Arrangement, spots: tuple[Spot, ...]) -> Iterator[tuple[int, Entry, Rect, Sized, Spot]]:
+def _frames(
+    case: CheckInputs, one: Arrangement, spots: tuple[Spot, ...]
+) -> Iterator[tuple[int, Entry, Rect, Sized, Spot]]:
     """Yield the entries with a known frame: index, entry, frame on its display, the display's size, where it stands."""
     known = sizes(one.displays)
     for i, (entry, spot) in enumerate(zip(one.entries, spots, strict=True)):
@@ -37,17 +39,17 @@ def _frames(case: Case, one: Arrangement, spots: tuple[Spot, ...]) -> Iterator[t
         if entry.place is None or not (wide.isdigit() and high.isdigit()):
             continue
         form = entry.place.form_on(entry.display or "")
-        if isinstance(form, Named):
+        if isinstance(form, NamedPlace):
             named = case.config.places.get(form.name)
             if named is None:
                 continue
             form = named.form_on(entry.display or "")
-        if not isinstance(form, Named | Same) and int(wide) and int(high):
+        if not isinstance(form, NamedPlace | SamePlace) and int(wide) and int(high):
             size = int(wide), int(high)
             yield i, entry, frame_of(form, Ground(Rect(0, 0, *size))), size, spot
 
 
-def out_of_sight(case: Case) -> Iterator[Finding]:
+def out_of_sight(case: CheckInputs) -> Iterator[Finding]:
     """JK505 and JK506: a window that no pointer reaches, or that is smaller than it is of use."""
     for laid, one, spots in _each(case):
         if PLACE not in laid.layout.holds:
@@ -66,7 +68,7 @@ def out_of_sight(case: Case) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
-def covered(case: Case) -> Iterator[Finding]:
+def covered(case: CheckInputs) -> Iterator[Finding]:
     """JK507: a window of which nothing is seen, as others stand before it."""
     for laid, one, spots in _each(case):
         if PLACE not in laid.layout.holds:
@@ -83,7 +85,7 @@ def covered(case: Case) -> Iterator[Finding]:
             others.append((frame, entry.label))
 
 
-def focus_lost(case: Case) -> Iterator[Finding]:
+def focus_lost(case: CheckInputs) -> Iterator[Finding]:
     """JK508 and JK510: a focus that may find no window, and one that takes typing while plain keys are bound."""
     plain = [bound for bound in case.live if writes(bound.keys[0])] if case.reading.laid else []
     for laid, one, spots in _each(case):
@@ -99,7 +101,7 @@ def focus_lost(case: Case) -> Iterator[Finding]:
             yield from _trap(plain, laid.layout.as_on(one), entry.label, spot, case)
 
 
-def _trap(plain: list[Bound], layout: Layout, label: str, spot: Spot, case: Case) -> Iterator[Finding]:
+def _trap(plain: list[BoundKeys], layout: Layout, label: str, spot: Spot, case: CheckInputs) -> Iterator[Finding]:
     """Yield the first plain key that is typed as text once the layout is recalled."""
     trap = next((bound for bound in plain if _ends(bound, layout, case)), None)
     if trap:
@@ -107,7 +109,7 @@ def _trap(plain: list[Bound], layout: Layout, label: str, spot: Spot, case: Case
         yield finding("JK510", spot, ((trap.spot, "bound here"),), app=label, chord=str(trap.keys[0]), where=where)
 
 
-def _ends(bound: Bound, layout: Layout, case: Case) -> bool:
+def _ends(bound: BoundKeys, layout: Layout, case: CheckInputs) -> bool:
     """True if a plain key means something before a recall of the layout, and is typed as text after it."""
     focus = layout.entries[layout.focus].app if layout.focus is not None else None
     if not bound.layer:
@@ -117,7 +119,7 @@ def _ends(bound: Bound, layout: Layout, case: Case) -> bool:
     return bool(layer and not layer.stays and ref and ref.name in (layout.name, str(layout.number)))
 
 
-def alike(case: Case) -> Iterator[Finding]:
+def alike(case: CheckInputs) -> Iterator[Finding]:
     """JK509: two windows of an app that are to stand differently, and nothing tells which is which."""
     for _, one, spots in _each(case):
         groups: dict[str, list[int]] = {}
@@ -133,7 +135,7 @@ def alike(case: Case) -> Iterator[Finding]:
                     break
 
 
-def no_such_display(case: Case) -> Iterator[Finding]:
+def no_such_display(case: CheckInputs) -> Iterator[Finding]:
     """JK511: a place on a display that none of the layout's display sets has."""
     for laid in case.reading.laid:
         known = {name for one in laid.layout.arrangements for name in one.displays}
@@ -144,7 +146,7 @@ def no_such_display(case: Case) -> Iterator[Finding]:
                     yield finding("JK511", spot, display=entry.display, known=either(list(own)))
 
 
-def contrary(case: Case) -> Iterator[Finding]:
+def contrary(case: CheckInputs) -> Iterator[Finding]:
     """JK512: an app that a layout wants, and wants to be out of view."""
     for laid, one, spots in _each(case):
         for entry, spot in zip(one.entries, spots, strict=True):
@@ -152,7 +154,7 @@ def contrary(case: Case) -> Iterator[Finding]:
                 yield finding("JK512", spot, app=entry.app)
 
 
-def presses_too_much(case: Case) -> Iterator[Finding]:
+def presses_too_much(case: CheckInputs) -> Iterator[Finding]:
     """JK515: a layout that presses what could be text or a command, or anything at all in a terminal."""
     for _, one, spots in _each(case):
         for entry, spot in zip(one.entries, spots, strict=True):
@@ -164,13 +166,13 @@ def presses_too_much(case: Case) -> Iterator[Finding]:
                     yield finding("JK515", spot, app=entry.label, action=action, problem=reason, remedy=remedy)
 
 
-def twice(case: Case) -> Iterator[Finding]:
+def twice(case: CheckInputs) -> Iterator[Finding]:
     """JK513 and JK514: two layouts to return to, and two with one name."""
     homes = [laid for laid in case.reading.laid if laid.layout.home]
     for laid in homes[1:]:
         also = ((homes[0].spots["home"], "the other one"),)
         yield finding("JK513", laid.spots["home"], also, other=homes[0].layout.name)
-    first: dict[str, Laid] = {}
+    first: dict[str, StoredLayout] = {}
     for laid in case.reading.laid:
         other = first.setdefault(laid.layout.name, laid)
         if other is not laid:

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.findings import Finding, finding
@@ -12,14 +12,14 @@ from jaklet.core.values.geometry import Insets
 from jaklet.core.values.words import counted, listed, printable
 
 
-class Published(NamedTuple):
+class PublishedShortcut(NamedTuple):
     """A shortcut of the desktop: what it does, and the setting that says so."""
 
     does: str
     setting: str
 
 
-class Facts(NamedTuple):
+class LiveShortcuts(NamedTuple):
     """What was found: chords that others hold, and the shortcuts that the running desktop publishes.
 
     `held`: with the owner, empty where the desktop does not tell. `unheard`: the modifiers whose own keys somebody
@@ -28,7 +28,7 @@ class Facts(NamedTuple):
     """
 
     held: Mapping[Chord, str]
-    published: Mapping[Chord, Published]
+    published: Mapping[Chord, PublishedShortcut]
     manager: str  # the window manager's name
     desk: Desk | None = None  # the displays and windows that are there
     unheard: Mapping[str, str] = MappingProxyType({})
@@ -44,7 +44,7 @@ class Facts(NamedTuple):
         return next((word for word in self.unheard if chord.modifiers & MODIFIERS[word]), "")
 
 
-def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
+def live_findings(case: CheckInputs, facts: LiveShortcuts) -> Iterator[Finding]:
     """JK213, JK214, JK223, JK316, JK317 and JK407."""
     if facts.desk:
         yield from _displays(case, facts.desk)
@@ -69,7 +69,7 @@ def live_findings(case: Case, facts: Facts) -> Iterator[Finding]:
             yield found._replace(cures=_not_held(case.cures(bound, 0), facts))
 
 
-def _modifiers(case: Case, facts: Facts) -> Iterator[Finding]:
+def _modifiers(case: CheckInputs, facts: LiveShortcuts) -> Iterator[Finding]:
     for modifier, reason in facts.unheard.items():
         bounds = [each for chord, each in case.first_chords.items() if facts.modifier_of(chord) == modifier]
         if bounds:
@@ -79,7 +79,7 @@ def _modifiers(case: Case, facts: Facts) -> Iterator[Finding]:
             yield finding("JK223", bounds[0][0].spot, number=number, reason=reason, remedy=", or ".join(ways))
 
 
-def _kept_free(case: Case, desk: Desk) -> Iterator[Finding]:
+def _kept_free(case: CheckInputs, desk: Desk) -> Iterator[Finding]:
     """Compare the edges that a config keeps free with what the desktop keeps free by itself."""
     for role, edges in case.config.reserved.items():
         display, spot = case.config.display(role, desk), case.reading.spots.get(("display", role))
@@ -92,7 +92,7 @@ def _kept_free(case: Case, desk: Desk) -> Iterator[Finding]:
                 yield finding("JK317", spot, role=role, side=side, has=f"{has} px", wished=f"{wished} px")
 
 
-def _displays(case: Case, desk: Desk) -> Iterator[Finding]:
+def _displays(case: CheckInputs, desk: Desk) -> Iterator[Finding]:
     there = {display.name for display in desk.displays}
     for role, name in case.config.displays.items():
         spot = case.reading.spots.get(("display", role))
@@ -100,7 +100,7 @@ def _displays(case: Case, desk: Desk) -> Iterator[Finding]:
             yield finding("JK316", spot, role=role, name=name, remedy=f"there are {listed(sorted(there))}")
 
 
-def _windows(case: Case, desk: Desk) -> Iterator[Finding]:
+def _windows(case: CheckInputs, desk: Desk) -> Iterator[Finding]:
     """Yield apps without a window for which one is open that differs in letters alone, or is of their program."""
     claims = case.config.claims
     free = [window for window in desk.main_windows if claims.app_of(window, desk) is None]
@@ -129,11 +129,11 @@ def _alike(parts: Mapping[str, str], window: Window) -> bool:
     )
 
 
-def _holder(facts: Facts, shortcut: Published | None, owner: str) -> str:
+def _holder(facts: LiveShortcuts, shortcut: PublishedShortcut | None, owner: str) -> str:
     if shortcut:
         return f"{facts.manager or 'the desktop'} holds it to: {shortcut.does} ({shortcut.setting})"
     return f"{owner} holds it" if owner else "another program holds it, and the desktop does not tell which"
 
 
-def _not_held(cures: Iterable[str], facts: Facts) -> tuple[str, ...]:
+def _not_held(cures: Iterable[str], facts: LiveShortcuts) -> tuple[str, ...]:
     return tuple(cure for cure in cures if not facts.claims(parse_chord(cure.split()[0])))

@@ -3,22 +3,22 @@
 from collections.abc import Iterator, Mapping
 from typing import Final
 
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.core.actions.effects import circle_of
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.steps import Do, Repeat, Step, When, actions_in
-from jaklet.core.language.verbs import RUN, STOP, WAIT, FocusAfter, Opens, Types, traits_of
+from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, actions_in
+from jaklet.core.language.verbs import RUN, STOP, WAIT, FocusAfter, TypedInput, WindowNeed, traits_of
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.sentences import Action, Condition, Joined, Ref, Test
+from jaklet.core.values.sentences import Action, Condition, ConditionTest, JoinedConditions, Ref
 from jaklet.core.values.spans import Spot
 
 ONE_AT_A_TIME: Final = frozenset({"front", "layout", "layer", "workspace"})  # tests of what has one value only
 Known = dict[tuple[str, str], bool]  # what is known to be so or not, by test and what it names
 
 
-def circles(case: Case) -> Iterator[Finding]:
+def circles(case: CheckInputs) -> Iterator[Finding]:
     """JK602: macros that run themselves, by whatever way."""
     calls: dict[str, dict[str, None]] = {}
     for (name, _), steps in case.reading.instances.items():
@@ -50,7 +50,7 @@ def _way_back(start: str, calls: Mapping[str, Mapping[str, None]]) -> list[str]:
     return []
 
 
-def unreached(case: Case) -> Iterator[Finding]:
+def unreached(case: CheckInputs) -> Iterator[Finding]:
     """JK603: steps behind a `stop`, and branches whose condition is known to be so, or not."""
     for steps in case.reading.instances.values():
         yield from _unreached(steps, {})
@@ -59,16 +59,16 @@ def unreached(case: Case) -> Iterator[Finding]:
 def _unreached(steps: tuple[Step, ...], known: Known) -> Iterator[Finding]:
     for i, step in enumerate(steps):
         match step:
-            case Do():
+            case DoStep():
                 known = {}  # an action may change anything
                 yield from _unreached(step.otherwise or (), {})
                 if step.action.verb == STOP and not step.action.refs and i + 1 < len(steps):
                     yield finding("JK603", steps[i + 1].spot, problem="the macro stops just before it")
                     return
-            case Repeat():
+            case RepeatStep():
                 yield from _unreached(step.steps, {})
                 known = {}
-            case When():
+            case WhenStep():
                 so = _judged(step.condition, known)
                 if so is not None:
                     branch = step.otherwise if so else step.then
@@ -80,13 +80,13 @@ def _unreached(steps: tuple[Step, ...], known: Known) -> Iterator[Finding]:
                 known = {}
 
 
-def _key(test: Test) -> tuple[str, str]:
+def _key(test: ConditionTest) -> tuple[str, str]:
     return test.kind, " ".join(ref.name for ref in test.refs)
 
 
 def _judged(condition: Condition, known: Known) -> bool | None:
     """Return whether a condition is known to hold; None if it is not known."""
-    if isinstance(condition, Test):
+    if isinstance(condition, ConditionTest):
         return _judged_test(condition, known)
     parts = [_judged(part, known) for part in condition.parts]
     if condition.every:
@@ -94,7 +94,7 @@ def _judged(condition: Condition, known: Known) -> bool | None:
     return True if True in parts else False if not any(part is None for part in parts) else None
 
 
-def _judged_test(test: Test, known: Known) -> bool | None:
+def _judged_test(test: ConditionTest, known: Known) -> bool | None:
     key = _key(test)
     if key in known:
         return known[key] != test.negated
@@ -102,7 +102,7 @@ def _judged_test(test: Test, known: Known) -> bool | None:
     return test.negated if next(others, None) is not None else None
 
 
-def _contrary(condition: Joined) -> bool:
+def _contrary(condition: JoinedConditions) -> bool:
     """True if parts of an `and` exclude each other."""
     known: Known = {}
     for part in condition.parts:
@@ -114,14 +114,14 @@ def _contrary(condition: Joined) -> bool:
 
 def _learned(condition: Condition, so: bool) -> Known:
     """Return what is known where a condition holds, or does not."""
-    if isinstance(condition, Test):
+    if isinstance(condition, ConditionTest):
         return {_key(condition): so != condition.negated}
     if condition.every is not so:
         return {}
     return {key: known for part in condition.parts for key, known in _learned(part, so).items()}
 
 
-def endless_waits(case: Case) -> Iterator[Finding]:
+def endless_waits(case: CheckInputs) -> Iterator[Finding]:
     """JK604: waits for something, without saying how long."""
     for steps in case.reading.instances.values():
         for step in _dos(steps):
@@ -130,20 +130,20 @@ def endless_waits(case: Case) -> Iterator[Finding]:
                 yield finding("JK604", step.spot, condition=condition.name, action=step.action.text)
 
 
-def _dos(steps: tuple[Step, ...]) -> Iterator[Do]:
+def _dos(steps: tuple[Step, ...]) -> Iterator[DoStep]:
     for step in steps:
         match step:
-            case Do():
+            case DoStep():
                 yield step
                 yield from _dos(step.otherwise or ())
-            case When():
+            case WhenStep():
                 yield from _dos(step.then)
                 yield from _dos(step.otherwise)
-            case Repeat():
+            case RepeatStep():
                 yield from _dos(step.steps)
 
 
-def typing_anywhere(case: Case) -> Iterator[Finding]:
+def typing_anywhere(case: CheckInputs) -> Iterator[Finding]:
     """JK605: text that is typed where another window may have got the focus meanwhile."""
     evented = {ref.name for on in case.config.events for one in on.action.every() for ref in _macros(one)}
     for (name, _), steps in case.reading.instances.items():
@@ -151,26 +151,26 @@ def typing_anywhere(case: Case) -> Iterator[Finding]:
         yield from _typing(steps, why, case)[0]
 
 
-def _typing(steps: tuple[Step, ...], why: str, case: Case) -> tuple[list[Finding], str]:
+def _typing(steps: tuple[Step, ...], why: str, case: CheckInputs) -> tuple[list[Finding], str]:
     """Return the findings, and why the focus is not known in the end; empty if it is."""
     found: list[Finding] = []
     for step in steps:
         match step:
-            case Do():
+            case DoStep():
                 action = step.action
                 if why and _types_anywhere(action):
-                    is_text = traits_of(action).types is Types.TEXT
+                    is_text = traits_of(action).types is TypedInput.TEXT
                     cure = f"{action.text} into APP" if is_text else "when: front is APP"
                     found.append(finding("JK605", step.spot, action=action.text, problem=why, cure=cure))
                 why = _focus_after(action, why, case)
                 inner, _ = _typing(step.otherwise or (), why or f"`{action.text}` failed", case)
                 found += inner
-            case When():
+            case WhenStep():
                 then, after = _typing(step.then, "" if _is_front(step.condition) else why, case)
                 other, otherwise = _typing(step.otherwise, why, case)
                 found += then + other
                 why = after or otherwise if step.otherwise else after or why
-            case Repeat():
+            case RepeatStep():
                 inner, why = _typing(step.steps, why, case)
                 found += inner
     return found, why
@@ -179,9 +179,9 @@ def _typing(steps: tuple[Step, ...], why: str, case: Case) -> tuple[list[Finding
 def _types_anywhere(action: Action) -> bool:
     """True if an action types text into whichever window has the focus."""
     does = traits_of(action).types
-    if does is Types.TEXT:
+    if does is TypedInput.TEXT:
         return action.named("APP") is None
-    return does is Types.CHORDS and any(writes(chord) for chord in action.presses)
+    return does is TypedInput.CHORDS and any(writes(chord) for chord in action.presses)
 
 
 def _is_front(condition: Condition) -> bool:
@@ -189,7 +189,7 @@ def _is_front(condition: Condition) -> bool:
     return any(kind == "front" and so for (kind, _), so in _learned(condition, True).items())
 
 
-def _focus_after(action: Action, why: str, case: Case) -> str:
+def _focus_after(action: Action, why: str, case: CheckInputs) -> str:
     """Return why the focus is not known after an action; empty if it is."""
     after, condition = traits_of(action).focus, action.named("CONDITION")
     if after is FocusAfter.GOES:
@@ -207,7 +207,7 @@ def _names(action: Action, name: str, number: int | None) -> bool:
     return ref is not None and ref.name in (name, str(number))
 
 
-def in_vain(case: Case) -> Iterator[Finding]:
+def in_vain(case: CheckInputs) -> Iterator[Finding]:
     """JK606: something is done with an app before the step that opens it."""
     for steps in case.reading.instances.values():
         yield from _in_vain(steps)
@@ -217,26 +217,26 @@ def _in_vain(steps: tuple[Step, ...]) -> Iterator[Finding]:
     needed: dict[str, tuple[Action, Spot]] = {}
     opened: set[str] = set()
     for step in steps:
-        if not isinstance(step, Do):
-            for block in (step.then, step.otherwise) if isinstance(step, When) else (step.steps,):
+        if not isinstance(step, DoStep):
+            for block in (step.then, step.otherwise) if isinstance(step, WhenStep) else (step.steps,):
                 yield from _in_vain(block)
             continue
         ref, opens = step.action.named("APP"), traits_of(step.action).opens
         if ref is None:
-            if opens is Opens.ANYTHING:
+            if opens is WindowNeed.ANYTHING:
                 return
             continue
-        if opens is Opens.ITS_APP:
+        if opens is WindowNeed.ITS_APP:
             if ref.name in needed and ref.name not in opened:
                 action, spot = needed[ref.name]
                 problem = f"`{action.text}` stands before `{step.action.text}`, which opens it"
                 yield finding("JK606", spot, problem=problem, remedy="let the two change places")
             opened.add(ref.name)
-        elif opens is Opens.NEEDS_IT and step.otherwise is None:
+        elif opens is WindowNeed.NEEDS_IT and step.otherwise is None:
             needed.setdefault(ref.name, (step.action, step.spot))
 
 
-def events_in_circles(case: Case) -> Iterator[Finding]:
+def events_in_circles(case: CheckInputs) -> Iterator[Finding]:
     """JK608: events that lead back to themselves."""
     told: set[EventBinding] = set()
     for on in case.config.events:
@@ -247,7 +247,7 @@ def events_in_circles(case: Case) -> Iterator[Finding]:
             yield finding("JK608", on.spot, event=on.text, circle=circle)
 
 
-def idle(case: Case) -> Iterator[Finding]:
+def idle(case: CheckInputs) -> Iterator[Finding]:
     """JK607: macros that nothing runs."""
     ran = {ref.name for action in case.actions for one in action.every() for ref in _macros(one)}
     for name in case.config.macros:

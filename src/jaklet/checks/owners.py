@@ -5,27 +5,27 @@ from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Bound
-from jaklet.core.keys.reserved import EVERYWHERE, Reserved
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import BoundKeys
+from jaklet.core.keys.reserved import EVERYWHERE, ReservedChord
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.findings import Finding, finding
 
 
 @cache
-def shipped() -> tuple[Reserved, ...]:
+def shipped() -> tuple[ReservedChord, ...]:
     """Return what the tables that ship with Jaklet reserve.
 
     They are `reserved/*.yaml`, in the format of the section `reserved`. `make docs` makes one of them that is read at
     once; a test holds it against them.
     """
     rows = json.loads(Path(__file__).with_name("reserved.json").read_bytes())
-    return tuple(Reserved(tuple(Chord(*chord) for chord in keys), *rest) for keys, *rest in rows)
+    return tuple(ReservedChord(tuple(Chord(*chord) for chord in keys), *rest) for keys, *rest in rows)
 
 
-def owned(case: Case) -> Iterator[Finding]:
+def owned(case: CheckInputs) -> Iterator[Finding]:
     """JK211 and JK212: chords of the system, of kinds of programs, and of the user's own programs."""
-    lost: dict[tuple[str, int], tuple[Bound, list[Reserved]]] = {}
+    lost: dict[tuple[str, int], tuple[BoundKeys, list[ReservedChord]]] = {}
     for reserved in case.reserved:
         for bound in case.first_chords.get(reserved.keys[0], ()):
             if reserved.lost_to(bound.scope) and bound.keys[: len(reserved.keys)] == reserved.keys[: len(bound.keys)]:

@@ -5,7 +5,7 @@ from itertools import combinations, islice
 from typing import Final
 
 from jaklet.checks import abilities, arranged, keys, layers, layouts, macros, owners, use
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.config.reading import Mention
 from jaklet.core.language.places import unknown_place
 from jaklet.core.language.verbs import is_harsh
@@ -21,7 +21,7 @@ MOST_NAMED: Final = 12  # in a remedy
 MOST_PAIRS: Final = 20_000  # rules of one shape that are compared
 
 
-def unknown_names(case: Case) -> Iterator[Finding]:
+def unknown_names(case: CheckInputs) -> Iterator[Finding]:
     """JK302 to JK305 and JK310: apps, places, displays, layouts and layers that are named and not defined."""
     reading, there = case.reading, _layouts_there(case)
     known = reading.spots.keys() | {("layout", name) for name in there}
@@ -42,7 +42,7 @@ def unknown_names(case: Case) -> Iterator[Finding]:
         yield _unknown_name(mention, case)
 
 
-def _layouts_there(case: Case) -> set[str]:
+def _layouts_there(case: CheckInputs) -> set[str]:
     """Return the names that layouts have, or can come to have."""
     reading = case.reading
     there = {*reading.layouts, *(str(number) for number in reading.layouts.values() if number is not None), LAST}
@@ -52,7 +52,7 @@ def _layouts_there(case: Case) -> set[str]:
     return there | {ref.name for ref in saving if ref}
 
 
-def _unknown_name(mention: Mention, case: Case) -> Finding:
+def _unknown_name(mention: Mention, case: CheckInputs) -> Finding:
     """Return the finding about a name that is not known."""
     kind, name, spot, _ = mention
     config = case.config
@@ -73,7 +73,7 @@ def _unknown_name(mention: Mention, case: Case) -> Finding:
     return finding(code, spot, name=name, remedy=_remedy(case, name, there, f"{kind}s"))
 
 
-def _unknown(case: Case, known: Set[tuple[str, str]]) -> Iterator[Mention]:
+def _unknown(case: CheckInputs, known: Set[tuple[str, str]]) -> Iterator[Mention]:
     """Yield what actions name that is not known. Many keys do the same, so that each action is looked at once."""
     unknown = {
         id(action): names
@@ -89,7 +89,7 @@ def _names_one_of(action: Action, there: Set[str]) -> bool:
     return any(name.kind == "layout" and name.name in there for name in action.names())
 
 
-def _remedy(case: Case, name: str, known: Iterable[str], section: str) -> str:
+def _remedy(case: CheckInputs, name: str, known: Iterable[str], section: str) -> str:
     near = case.nearest(name, known)
     if near:
         return f"did you mean {either(near)}?"
@@ -98,7 +98,7 @@ def _remedy(case: Case, name: str, known: Iterable[str], section: str) -> str:
     return f"add it to `{section}`, or use {either(some)}" if names else f"add it to `{section}`"
 
 
-def program_not_found(case: Case) -> Iterator[Finding]:
+def program_not_found(case: CheckInputs) -> Iterator[Finding]:
     """JK401 and JK406: a launch command that is not on PATH: not installed, or misspelt."""
     for program, spot in case.reading.commands:
         if case.programs.has(program):
@@ -111,7 +111,7 @@ def program_not_found(case: Case) -> Iterator[Finding]:
             yield finding("JK401", spot, program=program, remedy="install it, or write its whole path")
 
 
-def same_windows(case: Case) -> Iterator[Finding]:
+def same_windows(case: CheckInputs) -> Iterator[Finding]:
     """JK402 and JK405: two apps whose rules are the same, or can match the same window and say equally much."""
     spots, told = case.reading.spots, set[tuple[str, str]]()
     # Only rules that agree in all that they name in full can match the same window: few are ever compared.
@@ -136,7 +136,7 @@ def same_windows(case: Case) -> Iterator[Finding]:
                 yield finding("JK405", spot, also, rule=str(its), its=str(mine), **names)
 
 
-def harsh_without_sure(case: Case) -> Iterator[Finding]:
+def harsh_without_sure(case: CheckInputs) -> Iterator[Finding]:
     """JK306: a key or word that kills, and nobody is asked."""
     harsh = {id(action) for action in case.actions if is_harsh(action)}
     for deed in case.reading.deeds if harsh else ():
@@ -144,7 +144,7 @@ def harsh_without_sure(case: Case) -> Iterator[Finding]:
             yield finding("JK306", deed.value.spot, action=str(deed.action))
 
 
-def word_begins_word(case: Case) -> Iterator[Finding]:
+def word_begins_word(case: CheckInputs) -> Iterator[Finding]:
     """JK307: where words are done at once, one that is the start of another leaves no way to type the other."""
     reading = case.reading
     if not reading.config.settings.at_once:
@@ -157,13 +157,13 @@ def word_begins_word(case: Case) -> Iterator[Finding]:
                 yield finding("JK307", reading.spots["word", word], also, word=word, shorter=shorter)
 
 
-def missing_workspaces(case: Case) -> Iterator[Finding]:
+def missing_workspaces(case: CheckInputs) -> Iterator[Finding]:
     """JK309: a workspace that is named, and more than there are, as far as that is known."""
     count = case.config.settings.workspaces or case.reading.here.workspaces
     return beyond_workspaces(case, count) if count is not None else iter(())
 
 
-def beyond_workspaces(case: Case, count: int) -> Iterator[Finding]:
+def beyond_workspaces(case: CheckInputs, count: int) -> Iterator[Finding]:
     """Yield what names a workspace that is not among so many, where none is made for it."""
     if case.config.settings.make_workspaces:
         return
@@ -179,7 +179,7 @@ def _beyond(action: Action, count: int) -> list[Ref]:
     return [ref for ref in action.refs if ref.kind == "N" and int(ref.name) > count]
 
 
-RULES: Final[tuple[Callable[[Case], Iterator[Finding]], ...]] = (
+RULES: Final[tuple[Callable[[CheckInputs], Iterator[Finding]], ...]] = (
     keys.in_the_way,
     keys.one_key,
     keys.out_of_reach,

@@ -6,34 +6,34 @@ from itertools import chain, islice
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.checks.case import Case
+from jaklet.checks.case import CheckInputs
 from jaklet.checks.owners import shipped
 from jaklet.checks.rules import RULES
 from jaklet.checks.silence import unsilenced
 from jaklet.config.build import read_config
 from jaklet.config.ownership import exposed_folders
-from jaklet.config.paths import TRIALS, Places, beside
-from jaklet.config.reading import NOWHERE, Here, Laid, Reading
-from jaklet.config.store import LayoutShelf
+from jaklet.config.paths import TRIALS, ConfigPaths, beside
+from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, StoredLayout
+from jaklet.config.store import LayoutFolder
 from jaklet.config.trials import read_trial_files
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.keys.cures import ALL_HEARD, Unheard
+from jaklet.core.keys.cures import ALL_HEARD, UnheardChords
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
 from jaklet.keyboards.shipped import keyboard
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 
 MOST_FOUND: Final = 5_000  # findings; a file with more is none that somebody wrote
 
 
-class Checked(NamedTuple):
+class CheckedConfig(NamedTuple):
     """A configuration and all that is wrong with it, sorted by file and position."""
 
-    reading: Reading
+    reading: ConfigReading
     findings: tuple[Finding, ...]
     silenced: int  # findings that the files silence
-    case: Case
+    case: CheckInputs
     path: Path  # of the config file
     cut: bool  # there were so many findings that the rest was not looked for
     what: str = "config"  # or another kind of file, by itself
@@ -57,22 +57,28 @@ class Checked(NamedTuple):
         return [one for one in self.findings if one.severity == ERROR and one.spot.path in self.reading.own]
 
 
-def alone(what: str, source: Source, path: Path, findings: Iterable[Finding], programs: Programs) -> Checked:
+def alone(what: str, source: SourceFile, path: Path, findings: Iterable[Finding], programs: Programs) -> CheckedConfig:
     """Return what was found in a file that is no part of a config. `what`: its kind."""
-    reading = Reading(
+    reading = ConfigReading(
         programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path}
     )
-    return Checked(reading, tuple(findings), 0, Case(reading, programs, [], ()), path.resolve(), False, what)
+    return CheckedConfig(
+        reading, tuple(findings), 0, CheckInputs(reading, programs, [], ()), path.resolve(), False, what
+    )
 
 
-def shelf_of(places: Places) -> LayoutShelf:
+def shelf_of(places: ConfigPaths) -> LayoutFolder:
     """Return the layouts that belong to a config."""
-    return LayoutShelf(places.layouts, shown=places.shown_layouts)
+    return LayoutFolder(places.layouts, shown=places.shown_layouts)
 
 
 def check(
-    places: Places, programs: Programs, here: Here = NOWHERE, this: Keyboard | None = None, unheard: Unheard = ALL_HEARD
-) -> Checked:
+    places: ConfigPaths,
+    programs: Programs,
+    here: MachineContext = NOWHERE,
+    this: Keyboard | None = None,
+    unheard: UnheardChords = ALL_HEARD,
+) -> CheckedConfig:
     """Read and check a config and the layouts beside it; every fault is reported in one pass.
 
     `here`: the machine and keyboards it is checked for. `this`: the keyboard that is called so. `unheard`: the chords
@@ -84,21 +90,21 @@ def check(
             reading.found += exposed_folders(folder, places.shown)
     _read_layouts(shelf_of(places), reading)
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
-    case = Case(reading, programs, keyboards_of(reading, this), shipped(), unheard)
+    case = CheckInputs(reading, programs, keyboards_of(reading, this), shipped(), unheard)
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))
     lasting = dict.fromkeys(_without_followers(found, reading))
     heard = unsilenced(_condensed(lasting, case), reading.sources.values())
     ordered = tuple(sorted(heard.findings, key=lambda one: one.order))
-    return Checked(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
+    return CheckedConfig(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
 
 
-def _without_followers(findings: list[Finding], reading: Reading) -> list[Finding]:
+def _without_followers(findings: list[Finding], reading: ConfigReading) -> list[Finding]:
     """Return the findings; where a file could not be read whole, without those that say that something is not there."""
     return [one for one in findings if not (reading.broken and CATALOGUE[one.code].of_absence)]
 
 
-def _condensed(findings: Iterable[Finding], case: Case) -> list[Finding]:
+def _condensed(findings: Iterable[Finding], case: CheckInputs) -> list[Finding]:
     """Return the findings, those of one kind about several members of a family as one."""
     families = {bound.spot for bound in case.live if bound.binding and bound.binding.family}
     firsts: dict[object, Finding] = {}
@@ -114,7 +120,7 @@ def _condensed(findings: Iterable[Finding], case: Case) -> list[Finding]:
     ]
 
 
-def keyboards_of(reading: Reading, this: Keyboard | None = None) -> list[Keyboard]:
+def keyboards_of(reading: ConfigReading, this: Keyboard | None = None) -> list[Keyboard]:
     """Return the keyboards to check for: those asked for, else those of the settings, else the usual one."""
     here = reading.here
     names = here.keyboards or reading.config.settings.keyboards or (here.usual,)
@@ -122,7 +128,7 @@ def keyboards_of(reading: Reading, this: Keyboard | None = None) -> list[Keyboar
     return [this if this and name.name == THIS else keyboard(name) for name in parsed]
 
 
-def _read_layouts(shelf: LayoutShelf, reading: Reading) -> None:
+def _read_layouts(shelf: LayoutFolder, reading: ConfigReading) -> None:
     numbers: dict[int, str] = {}
     for path in shelf.files():
         source, read = shelf.read(path, reading.found)
@@ -138,7 +144,7 @@ def _read_layouts(shelf: LayoutShelf, reading: Reading) -> None:
             reading.spots["layout", path.stem] = read.spots["layout"]
         if layout is None:
             continue
-        reading.laid.append(Laid(layout, read.spots, read.entry_spots))
+        reading.laid.append(StoredLayout(layout, read.spots, read.entry_spots))
         if layout.name != path.stem:
             reading.found.append(
                 finding("JK502", read.spots["layout"], name=layout.name, file=path.name, remedy="rename one of the two")

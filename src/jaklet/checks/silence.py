@@ -11,13 +11,13 @@ from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 
 MARK: Final = "silence"
 _COMMENT: Final = regex(r"(?:^|\s)#\s*silence\s+(\S+?)(?::\s*(.*?))?\s*$")
 
 
-class Heard(NamedTuple):
+class SilencedCheck(NamedTuple):
     """The findings that are left, with those about silences, and how many were silenced."""
 
     findings: list[Finding]
@@ -30,12 +30,12 @@ class _Silence(NamedTuple):
     lines: tuple[int, ...]  # where it holds
 
 
-def unsilenced(findings: Iterable[Finding], sources: Iterable[Source]) -> Heard:
+def unsilenced(findings: Iterable[Finding], sources: Iterable[SourceFile]) -> SilencedCheck:
     """Return the findings less those that the files silence."""
     faults: list[Finding] = []
     silences = [one for source in sources if MARK in source.text for one in _silences(source, faults)]
     if not silences:
-        return Heard([*findings, *faults], 0)
+        return SilencedCheck([*findings, *faults], 0)
     at = {(one.spot.path, line, one.code): one for one in silences for line in one.lines}
     left, used = [], set[_Silence]()
     for one in findings:
@@ -46,10 +46,10 @@ def unsilenced(findings: Iterable[Finding], sources: Iterable[Source]) -> Heard:
             used.add(silence)
     silenced = sum(1 for one in findings) - len(left)
     stale = [finding("JK111", one.spot, silenced=one.code) for one in silences if one not in used]
-    return Heard([*left, *faults, *stale], silenced)
+    return SilencedCheck([*left, *faults, *stale], silenced)
 
 
-def _silences(source: Source, faults: list[Finding]) -> Iterable[_Silence]:
+def _silences(source: SourceFile, faults: list[Finding]) -> Iterable[_Silence]:
     for number, line in enumerate(source.lines, 1):
         found = _COMMENT.search(line) if MARK in line else None
         if not found:

@@ -3,11 +3,11 @@
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Bound
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.strokes import Stroke
-from jaklet.core.language.verbs import Loses, is_harsh, traits_of
+from jaklet.core.language.verbs import VerbLoss, is_harsh, traits_of
 from jaklet.core.values.chords import Chord, Modifier
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.layouts import HOME
@@ -21,7 +21,7 @@ _LEAST: Final = 3  # members that make a family
 _NUMBER: Final = regex("[1-9][0-9]{0,2}")  # of a layout
 
 
-def unused(case: Case) -> Iterator[Finding]:
+def unused(case: CheckInputs) -> Iterator[Finding]:
     """JK308: apps and places that nothing names."""
     named = {(mention.kind, mention.name) for mention in case.reading.mentions}
     named |= {(name.kind, name.name) for action in case.actions for name in action.names()}
@@ -37,7 +37,7 @@ def unused(case: Case) -> Iterator[Finding]:
                 yield finding("JK308", case.reading.spots[kind, name], kind=kind, name=name)
 
 
-def without_key(case: Case) -> Iterator[Finding]:
+def without_key(case: CheckInputs) -> Iterator[Finding]:
     """JK503: layouts that no key or word recalls."""
     recalled = {
         ref.name for action in case.actions for one in action.every() for ref in one.refs if ref.kind == "LAYOUT"
@@ -51,7 +51,7 @@ def without_key(case: Case) -> Iterator[Finding]:
                 yield finding("JK503", spot, name=name)
 
 
-def gaps(case: Case) -> Iterator[Finding]:
+def gaps(case: CheckInputs) -> Iterator[Finding]:
     """JK221: rows of keys, such as those that recall 1 to 5, of which one is missing; and pairs of such rows."""
     numbers, sides = _rows(case)
     for (layer, verb), row in numbers.items():
@@ -65,11 +65,11 @@ def gaps(case: Case) -> Iterator[Finding]:
             yield _gap(found, verb, missing_sides)
 
 
-Numbers = dict[tuple[str, str], dict[int, Bound]]  # by layer and verb
-Sides = dict[tuple[str, str], dict[str, Bound]]
+Numbers = dict[tuple[str, str], dict[int, BoundKeys]]  # by layer and verb
+Sides = dict[tuple[str, str], dict[str, BoundKeys]]
 
 
-def _rows(case: Case) -> tuple[Numbers, Sides]:
+def _rows(case: CheckInputs) -> tuple[Numbers, Sides]:
     """Return the keys of one verb that differ by a number, and those that differ by a side."""
     numbers: Numbers = {}
     sides: Sides = {}
@@ -83,7 +83,7 @@ def _rows(case: Case) -> tuple[Numbers, Sides]:
     return numbers, sides
 
 
-def _missing(row: Mapping[int, Bound], others: Iterable[Mapping[int, Bound]]) -> list[int]:
+def _missing(row: Mapping[int, BoundKeys], others: Iterable[Mapping[int, BoundKeys]]) -> list[int]:
     """Return the numbers that a row leaves out, or that longer rows beside it have."""
     missing = set(range(min(row), max(row))) - row.keys()
     return sorted(missing.union(*(other.keys() - row.keys() for other in others if len(other) > len(row))))
@@ -93,13 +93,13 @@ def _counts(action: Action) -> bool:
     return action.refs[0].kind == "SIDE" or bool(_NUMBER.fullmatch(action.refs[0].name))
 
 
-def _gap(row: Mapping[int, Bound] | Mapping[str, Bound], verb: str, missing: list[str]) -> Finding:
+def _gap(row: Mapping[int, BoundKeys] | Mapping[str, BoundKeys], verb: str, missing: list[str]) -> Finding:
     there = f"keys {verb} {listed([str(name) for name in row])}"
     last = max(row.values(), key=lambda bound: bound.spot)
     return finding("JK221", last.spot, there=there, missing=f"{verb} {listed(missing, 'or')}")
 
 
-def dangerous(case: Case) -> Iterator[Finding]:
+def dangerous(case: CheckInputs) -> Iterator[Finding]:
     """JK219 and JK220: keys that kill, close all, or save over a layout, a slip away from a much used harmless one."""
     codes = {id(action): code for action in case.actions if (code := _danger(action, case))}
     plain = [bound for bound in case.live if len(bound.keys) == 1 and bound.binding] if codes else []
@@ -108,7 +108,7 @@ def dangerous(case: Case) -> Iterator[Finding]:
         yield from _slips(perilous, plain, case)
 
 
-def _slips(perilous: list[tuple[Bound, str]], plain: list[Bound], case: Case) -> Iterator[Finding]:
+def _slips(perilous: list[tuple[BoundKeys, str]], plain: list[BoundKeys], case: CheckInputs) -> Iterator[Finding]:
     """Yield what is dangerous and a slip away from what is not, each pair of families once."""
     harsh = {id(bound) for bound, _ in perilous}
     harmless = (bound for bound in plain if id(bound) not in harsh and traits_of(_action(bound)).much_used)
@@ -125,18 +125,18 @@ def _slips(perilous: list[tuple[Bound, str]], plain: list[Bound], case: Case) ->
             yield finding(code, bound.spot, also, near=near, harmless=_action(other).text, **names)
 
 
-def _action(bound: Bound) -> Action:
+def _action(bound: BoundKeys) -> Action:
     assert bound.binding
     return bound.binding.action
 
 
-def _danger(action: Action, case: Case) -> str:
+def _danger(action: Action, case: CheckInputs) -> str:
     """Return the code of what is dangerous about an action; empty if nothing is."""
     loses = traits_of(action).loses
-    if is_harsh(action) or (loses is Loses.WINDOWS and action.named("ALL")):
+    if is_harsh(action) or (loses is VerbLoss.WINDOWS and action.named("ALL")):
         return "JK219"
     ref = action.named("NAME")
-    if loses is Loses.LAYOUT and ref:
+    if loses is VerbLoss.LAYOUT and ref:
         layouts = case.reading.layouts
         over = ref.name in layouts or ref.name in {str(number) for number in layouts.values()}
         return "JK220" if over else ""
@@ -144,11 +144,11 @@ def _danger(action: Action, case: Case) -> str:
 
 
 def _near(
-    bound: Bound,
-    much: Mapping[tuple[str, Chord], Bound],
-    on_keys: Mapping[tuple[str, Stroke[str] | None], Bound],
+    bound: BoundKeys,
+    much: Mapping[tuple[str, Chord], BoundKeys],
+    on_keys: Mapping[tuple[str, Stroke[str] | None], BoundKeys],
     keyboard: Keyboard,
-) -> Iterator[tuple[Bound, str]]:
+) -> Iterator[tuple[BoundKeys, str]]:
     """Yield the bindings a slip away from one: `much` by layer and chord, `on_keys` by layer and key."""
     chord = bound.keys[0]
     near = [(much.get((bound.layer, chord._replace(modifiers=chord.modifiers ^ bit))), AWAY) for bit in Modifier]

@@ -2,16 +2,16 @@
 
 from typing import NamedTuple
 
-from jaklet.checks.case import Case
-from jaklet.checks.run import Checked
-from jaklet.config.reading import Bound
+from jaklet.checks.case import CheckInputs
+from jaklet.checks.run import CheckedConfig
+from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.keyboards import Keyboard
-from jaklet.core.keys.reserved import Reserved
+from jaklet.core.keys.reserved import ReservedChord
 from jaklet.core.values.chords import Chord, Keys, key_name, keys_written
 from jaklet.core.values.findings import Finding
 
 
-class OnKeyboard(NamedTuple):
+class KeyboardChord(NamedTuple):
     """A chord on one keyboard. `key`: the keys, with all modifiers; empty if it cannot be pressed.
 
     `effort`: how hard it is, or why it cannot be pressed. `same`: bound chords that are the same key there.
@@ -25,7 +25,7 @@ class OnKeyboard(NamedTuple):
     same: tuple[str, ...]
 
 
-class Why(NamedTuple):
+class ChordExplanation(NamedTuple):
     """What is known about a chord or sequence.
 
     `bound`: its own bindings, also dead ones; `begins`: those of sequences that begin with it.
@@ -33,16 +33,16 @@ class Why(NamedTuple):
     """
 
     chord: str
-    bound: tuple[Bound, ...]
-    begins: tuple[Bound, ...]
-    reserved: tuple[Reserved, ...]
-    keyboards: tuple[OnKeyboard, ...]
+    bound: tuple[BoundKeys, ...]
+    begins: tuple[BoundKeys, ...]
+    reserved: tuple[ReservedChord, ...]
+    keyboards: tuple[KeyboardChord, ...]
     findings: tuple[Finding, ...]
     free: tuple[str, ...]
     now: str = ""
 
 
-def why(result: Checked, keys: Keys) -> Why:
+def why(result: CheckedConfig, keys: Keys) -> ChordExplanation:
     """Return all that is known about a chord or sequence."""
     case = result.case
     alike = [bound for bound in result.reading.every_bound() if bound.keys[: len(keys)] == keys]
@@ -52,7 +52,7 @@ def why(result: Checked, keys: Keys) -> Why:
     written = keys_written(keys)
     free = [keys_written(one) for one in case.free.instead("", keys, len(keys) - 1)]
     about = filter(lambda found: found.spot in spots, result.findings)
-    return Why(
+    return ChordExplanation(
         written,
         own,
         begins,
@@ -63,7 +63,7 @@ def why(result: Checked, keys: Keys) -> Why:
     )
 
 
-def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:
+def _on(keyboard: Keyboard, chord: Chord, case: CheckInputs) -> KeyboardChord:
     strokes = keyboard.strokes(chord)
     keys = " or ".join("+".join([*_held(stroke.modifiers), _named(stroke.key, keyboard)]) for stroke in strokes)
     same = tuple(
@@ -71,7 +71,9 @@ def _on(keyboard: Keyboard, chord: Chord, case: Case) -> OnKeyboard:
     )
     typed = keyboard.typed(chord)
     effort = keyboard.effort(chord)
-    return OnKeyboard(str(keyboard), keys, effort, keyboard.strain(chord), str(Chord(0, typed)) if typed else "", same)
+    return KeyboardChord(
+        str(keyboard), keys, effort, keyboard.strain(chord), str(Chord(0, typed)) if typed else "", same
+    )
 
 
 def _named(key: str, keyboard: Keyboard) -> str:

@@ -5,10 +5,10 @@ from typing import TYPE_CHECKING, Any
 from jaklet.cli.serving import status
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
+    from jaklet.checks.run import CheckedConfig
 
 
-def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
+def active(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
     """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
     told = status(desk)
     if told is None or told.get("config") != str(result.path):
@@ -20,7 +20,7 @@ def active(result: "Checked", desk: str | None) -> dict[str, Any] | None:
     return {**known, **found._asdict()}
 
 
-def active_lines(result: "Checked", desk: str | None) -> list[str]:
+def active_lines(result: "CheckedConfig", desk: str | None) -> list[str]:
     """Return the same for people."""
     known = active(result, desk)
     if known is None:

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import DeskError, JakletError
 
 if TYPE_CHECKING:
@@ -18,7 +18,7 @@ WINDOW_HELP = "An id, `front`, an app, or a part of title or class."
 
 @commands.callback()
 def list_(
-    context: typer.Context, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
+    context: typer.Context, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = OutputFormat.text
 ) -> None:
     """List apps with their windows and keys; tell whose a window is.
 
@@ -30,7 +30,7 @@ def list_(
     from jaklet.drawing.apps import apps_data, apps_text
 
     known, now = opened_or_bare(config, desk), _desk(desk)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(apps_data(known, now))
     else:
         terminal.say(apps_text(known, now, terminal.table_columns(), terminal.ink_for()))
@@ -41,7 +41,7 @@ def explain(
     window: Annotated[str, typer.Argument(metavar="WINDOW", help=WINDOW_HELP, show_default=False)],
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Say which app has a window, and how each rule judges it.
 
@@ -54,7 +54,7 @@ def explain(
     with opened_desk(desk) as desktop:
         now = desktop.look().desk
     windows = _meant(window, now, known)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([explain_data(one, now, known) for one in windows])
     else:
         terminal.say("\n\n".join(explain_text(one, now, known, terminal.ink_for()) for one in windows))

@@ -16,14 +16,14 @@ from jaklet.core.values.errors import JakletError
 UNIT, ENTRY = "jaklet.service", "jaklet.desktop"
 
 
-class Switch(StrEnum):
+class AutostartAction(StrEnum):
     """What is to become of it."""
 
     on = "on"
     off = "off"
 
 
-class By(StrEnum):
+class StartMethod(StrEnum):
     """Who starts the listener."""
 
     systemd = "systemd"
@@ -31,9 +31,12 @@ class By(StrEnum):
 
 
 def autostart(
-    switch: Annotated[Switch | None, typer.Argument(help="Without it: say how it is.", show_default=False)] = None,
+    switch: Annotated[
+        AutostartAction | None, typer.Argument(help="Without it: say how it is.", show_default=False)
+    ] = None,
     by: Annotated[
-        By | None, typer.Option("--by", help="systemd where the session has it, else the desktop.", show_default=False)
+        StartMethod | None,
+        typer.Option("--by", help="systemd where the session has it, else the desktop.", show_default=False),
     ] = None,
     config: ConfigOption = None,
 ) -> None:
@@ -54,11 +57,11 @@ def autostart(
             if path.is_symlink() or path.exists():
                 path.unlink()
                 terminal.say(f"removed {path}")
-        if switch is Switch.off:
+        if switch is AutostartAction.off:
             if told_by_listener(None) is None:
                 tidied()
             return
-        if (by or (By.systemd if _has_systemd() else By.desktop)) is By.systemd:
+        if (by or (StartMethod.systemd if _has_systemd() else StartMethod.desktop)) is StartMethod.systemd:
             _write(unit, unit_text(_command(config, restarts=False)))
             wanted.parent.mkdir(parents=True, exist_ok=True)
             wanted.symlink_to(unit)

@@ -61,9 +61,9 @@ def check(
 
     where, unoffered = path or config, None
     if live or fix:
-        from jaklet.cli.live import Unoffered
+        from jaklet.cli.live import UnofferedChords
 
-        unoffered = Unoffered(desk)
+        unoffered = UnofferedChords(desk)
 
     def run() -> "Found":
         return found(where, desk, keyboard or (), live, unoffered)

@@ -16,10 +16,10 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
     from pathlib import Path
 
-    from jaklet.checks.run import Checked
-    from jaklet.cli.live import Unoffered
+    from jaklet.checks.run import CheckedConfig
+    from jaklet.cli.live import UnofferedChords
 
-    Found = tuple[Checked, list[Finding]]  # a config, and what was found, in order
+    Found = tuple[CheckedConfig, list[Finding]]  # a config, and what was found, in order
 
 DATA_VERSION = 1  # of the JSON answer, described in docs/formats.md
 
@@ -39,7 +39,7 @@ def found(
     desk: str | None,
     keyboards: "Sequence[str]" = (),
     live: bool = False,
-    unoffered: "Unoffered | None" = None,
+    unoffered: "UnofferedChords | None" = None,
 ) -> "Found":
     """Check a config, or a tabletop by itself. `live`: also against the running desk. `unoffered`: asks it about cures.
 
@@ -67,11 +67,11 @@ def found(
     return result, sorted(findings, key=lambda one: one.order)
 
 
-def _tabletop(path: "Path") -> "Checked | None":
+def _tabletop(path: "Path") -> "CheckedConfig | None":
     """Return what is wrong with a tabletop; None for a file that is none."""
     from jaklet.checks.run import alone
     from jaklet.config.paths import TABLETOP, kind_of, shown
-    from jaklet.installed.programs import Installed
+    from jaklet.installed.programs import InstalledPrograms
     from jaklet.yaml_files.reader import read_source
 
     findings: list[Finding] = []
@@ -80,7 +80,7 @@ def _tabletop(path: "Path") -> "Checked | None":
         return None
     from jaklet.desktops.tabletop.reading import read_tabletop
 
-    return alone(TABLETOP, source, path, read_tabletop(source)[1], Installed())
+    return alone(TABLETOP, source, path, read_tabletop(source)[1], InstalledPrograms())
 
 
 def told(every: "Found", form: str, desk: str | None) -> "Found":
@@ -98,7 +98,7 @@ def told(every: "Found", form: str, desk: str | None) -> "Found":
     return every
 
 
-def files_of(result: "Checked") -> "Iterator[Path]":
+def files_of(result: "CheckedConfig") -> "Iterator[Path]":
     """Yield the files that were read, and the folders in which others can come to be."""
     from jaklet.config.paths import beside
 
@@ -113,7 +113,7 @@ def exit_status(every: "Found", strict: bool) -> int:
     return 1 if counts or not result.usable else 0
 
 
-def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[str, Any]:
+def _data(result: "CheckedConfig", findings: list[Finding], desk: str | None) -> dict[str, Any]:
     from jaklet.cli.active import active
     from jaklet.drawing.findings import findings_data
 
@@ -128,7 +128,7 @@ def _data(result: "Checked", findings: list[Finding], desk: str | None) -> dict[
     }
 
 
-def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
+def _say(result: "CheckedConfig", findings: list[Finding], desk: str | None) -> None:
     from jaklet.checks.run import MOST_FOUND
     from jaklet.cli.active import active_lines
     from jaklet.drawing.findings import findings_text, summary
@@ -151,7 +151,7 @@ def _say(result: "Checked", findings: list[Finding], desk: str | None) -> None:
         terminal.say(line)
 
 
-def _what_there_is(result: "Checked") -> str:
+def _what_there_is(result: "CheckedConfig") -> str:
     from jaklet.config.paths import TABLETOP
     from jaklet.core.values.words import listed
 

@@ -6,16 +6,16 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import printable
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from jaklet.cli.resources import Opened
+    from jaklet.cli.resources import OpenedConfig
     from jaklet.core.actions.ports.desk import Desktop, Moment
-    from jaklet.core.actions.tasks import Ask, Context, Task
+    from jaklet.core.actions.tasks import Task, TaskContext, TaskRequest
     from jaklet.core.values.sentences import Action
 
 
@@ -86,15 +86,15 @@ def act(
     raise typer.Exit(0 if done else 1)
 
 
-def _ask_first(action: "Action", ready: "Opened", desktop: "Desktop") -> None:
+def _ask_first(action: "Action", ready: "OpenedConfig", desktop: "Desktop") -> None:
     """Name what would be killed and ask; raises where there is nobody to ask, or the answer is no."""
     from jaklet.core.actions.begin import begin
-    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.tasks import TaskOutcome
     from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee
 
     first = foresee(desktop, lambda moment: begin(action, ready.context(desktop), moment))
-    if isinstance(first, Outcome):
+    if isinstance(first, TaskOutcome):
         return  # there is nothing to kill, and doing it says so
     if not sys.stdin.isatty() or not sys.stderr.isatty():
         raise UsageError("this kills a program, and nobody is here to be asked", "add --sure if that is meant")
@@ -148,7 +148,7 @@ def fire(
             raise fault
 
 
-def perform(action: "Action", ready: "Opened", desktop: "Desktop", dry_run: bool) -> bool:
+def perform(action: "Action", ready: "OpenedConfig", desktop: "Desktop", dry_run: bool) -> bool:
     """Do an action and say how it ended; in a dry run, say what would change."""
     from functools import partial
 
@@ -160,7 +160,7 @@ def perform(action: "Action", ready: "Opened", desktop: "Desktop", dry_run: bool
     return done
 
 
-def _say_steps(action: "Action", ready: "Opened") -> None:
+def _say_steps(action: "Action", ready: "OpenedConfig") -> None:
     """Say what a macro does step by step; its first step has been told of in full."""
     from jaklet.core.values.macros import outline
 
@@ -172,10 +172,10 @@ def _say_steps(action: "Action", ready: "Opened") -> None:
 
 
 def perform_task(
-    start: "Callable[[Context, Moment], Task]", ready: "Opened", desktop: "Desktop", dry_run: bool
+    start: "Callable[[TaskContext, Moment], Task]", ready: "OpenedConfig", desktop: "Desktop", dry_run: bool
 ) -> bool:
     """Do a task and say how it ended; in a dry run, say what would change."""
-    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.tasks import TaskOutcome
     from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee, run
 
@@ -185,7 +185,7 @@ def perform_task(
         terminal.say_outcome(outcome)
         return outcome.done
     first = foresee(desktop, lambda moment: start(context, moment))
-    if isinstance(first, Outcome):
+    if isinstance(first, TaskOutcome):
         terminal.say_outcome(first)
         return first.done
     now = desktop.look().desk
@@ -196,7 +196,7 @@ def perform_task(
     return True
 
 
-def _progress(ask: "Ask") -> None:
+def _progress(ask: "TaskRequest") -> None:
     """Say on a terminal what is being launched: it can take some seconds until the windows are there."""
     from jaklet.core.values.changes import Launch
     from jaklet.core.values.orders import Tell
@@ -216,7 +216,7 @@ def desk(
         str | None, typer.Option("--picture", metavar="FILE", help="Write a picture, too.", show_default=False)
     ] = None,
     every: Annotated[bool, typer.Option("--list", help="Say which desks there are, and which is here.")] = False,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Show the desk: a drawing to scale, and a table.
 
@@ -236,7 +236,7 @@ def desk(
     known = opened_or_bare(config, desk)
     with opened_desk(desk) as desktop:
         now = desktop.look().desk
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(desk_data(now, known))
     else:
         told = status(desk)
@@ -246,13 +246,13 @@ def desk(
         write_picture(now, known, picture)
 
 
-def _list_desks(form: Format) -> None:
+def _list_desks(form: OutputFormat) -> None:
     """Say which desks there are, how each is written, and whether it is here, or why not."""
     from jaklet.desktops.addresses import known_desks
     from jaklet.drawing.tables import table_text
 
     desks = known_desks()
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([one._asdict() for one in desks])
         return
     rows = [(one.written, one.help, one.here or one.missing, "; ".join(one.cannot.values())) for one in desks]

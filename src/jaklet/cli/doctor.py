@@ -4,14 +4,14 @@ import contextlib
 from typing import TYPE_CHECKING
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
-    from jaklet.core.values.findings import Lack
+    from jaklet.checks.run import CheckedConfig
+    from jaklet.core.values.findings import MissingRequirement
 
 
-def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = OutputFormat.text) -> None:
     """List what the config and its layouts need and is not here.
 
     Programs, displays, keys that others hold, the keyboard. For the first look after the files were carried to another
@@ -40,7 +40,7 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
         *lacks(result, held, now, usual, installed(desk).needs_wayland if is_real else lambda _program: False),
     ]
     _tidy(result)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([one._asdict() for one in found])
     elif found:
         terminal.say(lacks_text(found, terminal.ink_for()))
@@ -48,18 +48,18 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
         looked = "programs, displays, keys and keyboard" if now else "programs (no desk was looked at)"
         terminal.say(f"nothing is missing here: {looked}")
     address = address_of(desk)
-    for line in left_behind(desk) if form is not Format.json else ():
+    for line in left_behind(desk) if form is not OutputFormat.json else ():
         terminal.say(f"{line}; `jaklet stop` gives it back")
-    for line in address.grants() if address and form is not Format.json else ():
+    for line in address.grants() if address and form is not OutputFormat.json else ():
         terminal.say(line)
     raise typer.Exit(1 if found else 0)
 
 
-def _unreached(desk: str | None) -> "list[Lack]":
+def _unreached(desk: str | None) -> "list[MissingRequirement]":
     """Return why a desk that should be here cannot be used, if that is so."""
     from jaklet.cli.resources import opened_desk
     from jaklet.core.values.errors import DeskError
-    from jaklet.core.values.findings import Lack
+    from jaklet.core.values.findings import MissingRequirement
     from jaklet.desktops.addresses import address_of
 
     if address_of(desk) is None:
@@ -68,10 +68,10 @@ def _unreached(desk: str | None) -> "list[Lack]":
         with opened_desk(desk):
             return []
     except DeskError as fault:
-        return [Lack("desk", fault.message, "", fault.remedy)]
+        return [MissingRequirement("desk", fault.message, "", fault.remedy)]
 
 
-def _tidy(result: "Checked") -> None:
+def _tidy(result: "CheckedConfig") -> None:
     """Take away what saves have left behind that were killed, and say so."""
     from jaklet.config.paths import beside
     from jaklet.files import leftovers

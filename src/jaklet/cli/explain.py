@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import Format, FormatOption
+from jaklet.cli.options import FormatOption, OutputFormat
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.findings import CATALOGUE
 from jaklet.core.values.words import did_you_mean
@@ -22,7 +22,7 @@ def explain(
             metavar="[CODE]", help="A finding such as JK203; without it, all are listed.", show_default=False
         ),
     ] = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Explain a finding of `jaklet check`.
 
@@ -34,7 +34,7 @@ def explain(
         from jaklet.drawing.tables import table_text
 
         rows = [(name, kind.severity, kind.title) for name, kind in CATALOGUE.items()]
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json([dict(zip(("code", "severity", "title"), row, strict=True)) for row in rows])
         else:
             heads = ("code", "severity", "finding")
@@ -46,7 +46,7 @@ def explain(
     known = explanations()
     if name not in known:
         raise UsageError(f"there is no finding {code}", did_you_mean(name, known, "`jaklet explain` lists all", 0.75))
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json({"code": name, **CATALOGUE[name]._asdict(), **known[name]._asdict()})
     else:
         terminal.say(_told(name, known[name]))

@@ -14,13 +14,13 @@ from jaklet.core.values.findings import Finding
 from jaklet.core.values.words import counted, listed
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
-    from jaklet.cli.live import Unoffered
-    from jaklet.config.paths import Places
-    from jaklet.config.reading import Reading
-    from jaklet.yaml_files.reader import Source
+    from jaklet.checks.run import CheckedConfig
+    from jaklet.cli.live import UnofferedChords
+    from jaklet.config.paths import ConfigPaths
+    from jaklet.config.reading import ConfigReading
+    from jaklet.yaml_files.reader import SourceFile
 
-Run = Callable[[], "tuple[Checked, list[Finding]]"]
+Run = Callable[[], "tuple[CheckedConfig, list[Finding]]"]
 MOST = 500  # fixes in one go; each removes a finding, so that this many are never reached
 SKIP, STOP = "s", "q"
 # What is said of chords that work all the same: nobody's key is moved without being asked, unless it is named.
@@ -71,17 +71,17 @@ def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
     terminal.say("")
 
 
-def _chord_at(result: "Checked", found: Finding) -> str:
+def _chord_at(result: "CheckedConfig", found: Finding) -> str:
     return result.reading.sources[found.spot.path].line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
 
 
 def move_base(
-    result: "Checked",
+    result: "CheckedConfig",
     config: str | None,
     desk: str | None,
     moves: tuple[int, int],
     yes: bool,
-    unoffered: "Unoffered | None" = None,
+    unoffered: "UnofferedChords | None" = None,
 ) -> None:
     """Move every chord with one base modifier to another: checked as a whole, shown, and then written.
 
@@ -125,7 +125,7 @@ def move_base(
     terminal.say("")
 
 
-def say_difference(reading: "Reading", texts: Mapping[str, str]) -> None:
+def say_difference(reading: "ConfigReading", texts: Mapping[str, str]) -> None:
     """Show how files would change, as a unified diff without lines around."""
     for path, text in texts.items():
         old = reading.sources[path].text.splitlines(keepends=True)
@@ -134,8 +134,8 @@ def say_difference(reading: "Reading", texts: Mapping[str, str]) -> None:
 
 
 def new_errors(
-    result: "Checked", texts: Mapping[str, str], places: "Places", desk: str | None, remedy: str
-) -> "tuple[list[Finding], Mapping[str, Source]]":
+    result: "CheckedConfig", texts: Mapping[str, str], places: "ConfigPaths", desk: str | None, remedy: str
+) -> "tuple[list[Finding], Mapping[str, SourceFile]]":
     """Return the errors that a config would have with other texts, and has not now, and the texts; nothing is written.
 
     Raises `JakletError` with this remedy where a part of the config lies outside its folder.
@@ -160,8 +160,13 @@ def new_among(after: Iterable[Finding], before: Iterable[Finding]) -> list[Findi
 
 
 def checked_with(
-    result: "Checked", texts: Mapping[str, str], places: "Places", desk: str | None, remedy: str, *keyboards: str
-) -> "Checked":
+    result: "CheckedConfig",
+    texts: Mapping[str, str],
+    places: "ConfigPaths",
+    desk: str | None,
+    remedy: str,
+    *keyboards: str,
+) -> "CheckedConfig":
     """Return a config as it would be with other texts, checked; nothing is written.
 
     Raises `JakletError` with this remedy where a part of the config lies outside its folder.

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption, first_is
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, KeyboardOption, OutputFormat, first_is
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
     from jaklet.core.keys.keycaps import Keycap
-    from jaklet.core.keys.sheet import Line
+    from jaklet.core.keys.sheet import SheetLine
     from jaklet.core.values.chords import Chord
     from jaklet.core.values.config import Config
 
@@ -73,7 +73,7 @@ def sheet(
     paper: Annotated[Paper, typer.Option("--paper", help="What it is printed on.")] = Paper.a4,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Show the sheet of all keys and typed words, under their headings.
 
@@ -112,7 +112,7 @@ def sheet(
             lines, out, paper, more,
             lambda: [one for its in drawn for one in boards(case.keyboards[0], known.live, case.reserved, held, its)],
         )  # fmt: skip
-    elif form is Format.json:
+    elif form is OutputFormat.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
         terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
@@ -135,10 +135,10 @@ def _nearest_command(word: str) -> str:
 
 
 def _write(
-    lines: "list[Line]",
+    lines: "list[SheetLine]",
     out: str,
     paper: Paper,
-    more: "Callable[[Line], str]",
+    more: "Callable[[SheetLine], str]",
     drawings: "Callable[[], list[tuple[str, list[Keycap]]]]",
 ) -> None:
     """Write the sheet in the format that a file's name ends in, and say what was written."""
@@ -180,7 +180,7 @@ def for_(
     ],
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Tell the keys of an action, or of a thing by its name.
 
@@ -188,7 +188,7 @@ def for_(
 
     Example: jaklet keys for "recall departures"
     """
-    from jaklet.cli.picking import Layouts
+    from jaklet.cli.picking import LayoutCache
     from jaklet.cli.resources import opened
     from jaklet.core.keys.lookup import KINDS, about, doing
     from jaklet.core.keys.sheet import sheet as lines_of
@@ -197,7 +197,7 @@ def for_(
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
     known = opened(config, desk)
-    numbers = {str(one.number): one.name for one in Layouts(known.shelf).all() if one.number is not None}
+    numbers = {str(one.number): one.name for one in LayoutCache(known.shelf).all() if one.number is not None}
     words = " ".join(what).split()
     sheet_lines = lines_of(known.config)
     if len(words) > 1 and words[0] in KINDS:
@@ -209,7 +209,7 @@ def for_(
             near = f"{fault.remedy} " if fault.remedy.startswith("did you mean") else ""
             remedy = f"{near}write an action, or a name with its kind: {either(KINDS)}"
             raise UsageError(fault.message, remedy) from fault
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(sheet_data(lines))
     elif lines:
         terminal.say(sheet_text(lines, terminal.table_columns(), terminal.ink_for()))
@@ -232,7 +232,7 @@ def free(
     config: ConfigOption = None,
     desk: DeskOption = None,
     keyboard: KeyboardOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Show chords that are free and easy to press.
 
@@ -262,7 +262,7 @@ def free(
             found = near_to(result.case.keyboards[0], parse_chord(near), found)
         except SentenceError as fault:
             raise UsageError(f"{near}: {fault.message}", fault.remedy) from fault
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(free_data(found))
     elif found:
         terminal.say(free_text(found, terminal.table_columns(), terminal.ink_for()))
@@ -279,7 +279,7 @@ def why(
     config: ConfigOption = None,
     desk: DeskOption = None,
     keyboard: KeyboardOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Tell all about a chord.
 
@@ -298,7 +298,7 @@ def why(
     except SentenceError as fault:
         raise UsageError(fault.message, fault.pointed_at(text)) from fault
     known = why_of(checked_here(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(why_data(known))
     else:
         terminal.say(why_text(known, terminal.ink_for()))

@@ -6,11 +6,11 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.keys import commands
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, KeyboardOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, KeyboardOption, OutputFormat
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
+    from jaklet.checks.run import CheckedConfig
     from jaklet.core.values.chords import Chord
 
 HABITS, NOTHING = "habits", "nothing"
@@ -44,7 +44,7 @@ def suggest(
     config: ConfigOption = None,
     desk: DeskOption = None,
     keyboard: KeyboardOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Suggest better keys for what is pressed often.
 
@@ -67,7 +67,7 @@ def suggest(
     from jaklet.core.values.use import FIRED
     from jaklet.core.values.words import counted
     from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
-    from jaklet.reach.suggest import HABIT, Wanted, written
+    from jaklet.reach.suggest import HABIT, SuggestionRequest, written
     from jaklet.reach.suggest import suggest as suggestion
     from jaklet.use.counts import UseCounts
     from jaklet.use.report import summed
@@ -83,7 +83,7 @@ def suggest(
         _known_heading(result, heading)
     counts = summed(UseCounts(state_folder).since(days_of(since)), FIRED)
     habit = 0.0 if NOTHING in (keep or ()) else HABIT
-    told = suggestion(result.case, counts, Wanted(habit, changes, heading, tuple(map(_chord, names))))
+    told = suggestion(result.case, counts, SuggestionRequest(habit, changes, heading, tuple(map(_chord, names))))
     texts = written(result.reading, told)
     if texts:
         _prove(result, texts, config, desk)
@@ -92,7 +92,7 @@ def suggest(
     if apply:
         for path, text in texts.items():
             write_edited(result.reading.files[path], result.reading.sources[path], text)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json({**suggestion_data(told), "written": list(texts) if apply else []})
         return
     if out is not None:
@@ -108,7 +108,7 @@ def suggest(
         terminal.say("\nnothing was written; --apply writes this")
 
 
-def _known_heading(result: "Checked", heading: str) -> None:
+def _known_heading(result: "CheckedConfig", heading: str) -> None:
     from jaklet.core.values.words import did_you_mean
 
     headings = list(dict.fromkeys(one.heading for one in result.config.bindings if one.heading))
@@ -130,7 +130,7 @@ def _chord(text: str) -> "Chord":
         raise UsageError(f"--keep {text}: {fault.message}", remedy) from fault
 
 
-def _prove(result: "Checked", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:
+def _prove(result: "CheckedConfig", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:
     """Check the config as it would be; raises `JakletError` if anything about its keys would be worse."""
     from jaklet.cli.fixing import checked_with, new_among
     from jaklet.config.paths import locate

@@ -5,11 +5,19 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption, OnOption, WordArgument
+from jaklet.cli.options import (
+    ConfigOption,
+    DeskOption,
+    DryRunOption,
+    FormatOption,
+    OnOption,
+    OutputFormat,
+    WordArgument,
+)
 from jaklet.core.values.errors import JakletError, SentenceError, StoreError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.resources import Opened
+    from jaklet.cli.resources import OpenedConfig
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.desk import Desk
     from jaklet.core.values.layouts import Entry, Layout
@@ -62,12 +70,12 @@ def save(
     from jaklet.cli.resources import opened, opened_desk
     from jaklet.cli.serving import kept as kept_by_listener
     from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
-    from jaklet.core.actions.layouts.saving import Wanted, saved, taken
-    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.layouts.saving import SaveRequest, saved, taken
+    from jaklet.core.actions.tasks import TaskOutcome
 
     ready = opened(config, desk)
     former = ready.shelf.find(name)
-    wanted = Wanted(
+    wanted = SaveRequest(
         former.name if former else name,
         number,
         note,
@@ -81,14 +89,16 @@ def save(
         if preview:
             new = taken(context, moment, wanted)
             more = (*caught_in_parts(new.here), *new.remarks)
-            outcome = Outcome(True, f"{wanted.name} would hold: {caught(new.here)}", more)
+            outcome = TaskOutcome(True, f"{wanted.name} would hold: {caught(new.here)}", more)
         else:
             outcome = saved(context, moment, wanted)
     terminal.say_outcome(outcome)
     raise typer.Exit(0 if outcome.done else 1)
 
 
-def _selection(only: str | None, apps: list[str], displays: list[str], active: bool, ready: "Opened") -> "Selection":
+def _selection(
+    only: str | None, apps: list[str], displays: list[str], active: bool, ready: "OpenedConfig"
+) -> "Selection":
     """Return what is to be kept; raises `UsageError` for what there is not."""
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.layouts import PARTS
@@ -104,7 +114,7 @@ def _selection(only: str | None, apps: list[str], displays: list[str], active: b
     return Selection(parts, tuple(apps), tuple(displays), active)
 
 
-def _unopened(text: str, ready: "Opened") -> "Entry":
+def _unopened(text: str, ready: "OpenedConfig") -> "Entry":
     """Return the entry for `APP PLACE`, a window that is not open; raises `UsageError`."""
     from jaklet.core.language.actions import parse_action
     from jaklet.core.values.layouts import SKIP, Entry
@@ -146,7 +156,7 @@ def recall(
 
 
 @commands.command("list")
-def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = OutputFormat.text) -> None:
     """List all layouts with the keys to them.
 
     Whether they fit the displays that are there, and when they were used.
@@ -167,7 +177,7 @@ def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpti
             terminal.say_error(fault)
     every.sort(key=lambda layout: (layout.number is None, layout.number or 0, layout.name))
     rows = listing(every, ready.config, present(desk), last_uses())
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([layout_data(row.layout) | row.data() for row in rows])
     elif every:
         terminal.say(layouts_text(rows, ready.config, terminal.table_columns(), terminal.ink_for()))
@@ -181,7 +191,7 @@ def show(
     on: OnOption = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Show what a layout holds. NAME@2 shows the second version that was saved over.
 
@@ -200,19 +210,19 @@ def show(
     layout = sound(name, ready) if on else layout_asked(name, ready.shelf)
     if on:
         would_be = imagined(layout, parse_displays(on, ready.config), ready.config)
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json(desk_data(would_be, ready.config))
         else:
             terminal.say(desk_text(would_be, ready.config, terminal.columns(), terminal.ink_for()))
             for line in stood_in_for(present_for(layout, would_be, ready.config).entries, would_be, ready.config):
                 terminal.say(line)
-    elif form is Format.json:
+    elif form is OutputFormat.json:
         terminal.say_json(layout_data(layout))
     else:
         terminal.say(layout_text(layout, terminal.table_columns(), terminal.ink_for()))
 
 
-def sound(word: str, ready: "Opened") -> "Layout":
+def sound(word: str, ready: "OpenedConfig") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
     from jaklet.core.actions.asked import layout_asked
     from jaklet.core.actions.layouts.plans import unknown

@@ -6,7 +6,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.layout import commands, present, sound
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption, OnOption, WordArgument
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OnOption, OutputFormat, WordArgument
 from jaklet.core.values.errors import DeskError
 
 if TYPE_CHECKING:
@@ -22,7 +22,7 @@ def diff(
     ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Show what a recall would change, or how two layouts differ.
 
@@ -41,14 +41,14 @@ def diff(
         standing = _desk(desk)
         drift = drifted(layout, standing, ready.config)
         differs = bool(drift)
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json(drift_data(drift, standing, ready.config))
         else:
             terminal.say(drift_text(drift, standing, ready.config, columns, ink))
     else:
         difference = compared(layout, sound(other, ready))
         differs = bool(difference)
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json(difference_data(difference, ready.config))
         else:
             now = present(desk)
@@ -88,11 +88,11 @@ def draw(
     """
     from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.imagining import parse_displays, saved_displays
-    from jaklet.drawing.panels import Panel, panel_of, panels_text
+    from jaklet.drawing.panels import DeskPanel, panel_of, panels_text
 
     ready = opened(config, desk)
     now = _desk(desk) if before_after else present(desk)
-    panels = [Panel("the desk now", now)] if before_after and now else []
+    panels = [DeskPanel("the desk now", now)] if before_after and now else []
     for name in names:
         layout = sound(name, ready)
         if on:

@@ -6,15 +6,15 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.layout import NameArgument, commands
-from jaklet.cli.options import ConfigOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from jaklet.cli.resources import Opened
+    from jaklet.cli.resources import OpenedConfig
     from jaklet.core.values.findings import Finding
-    from jaklet.core.values.layouts import Past
+    from jaklet.core.values.layouts import PastVersion
 
 NewNameArgument = Annotated[str, typer.Argument(metavar="NEW", help="The new name.", show_default=False)]
 
@@ -25,7 +25,7 @@ def history(
         str | None, typer.Argument(metavar="[NAME]", help="The layout; without it, all.", show_default=False)
     ] = None,
     config: ConfigOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """List the versions of a layout, and what changed with each. Removed layouts have theirs still.
 
@@ -39,7 +39,7 @@ def history(
     if name is None:
         names = sorted({*shelf.names(), *shelf.versions.names()})
         counts = [(one, len(shelf.versions.of(one)), one in shelf.names()) for one in names]
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json(
                 [{"layout": one, "versions": count, "removed": not there} for one, count, there in counts]
             )
@@ -47,13 +47,13 @@ def history(
             terminal.say(histories_text(counts, terminal.table_columns(), terminal.ink_for()))
         return
     past = _past(name, ready)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(history_data(past))
     else:
         terminal.say(history_text(name, past, terminal.table_columns(), terminal.ink_for()))
 
 
-def _past(name: str, ready: "Opened") -> "list[Past]":
+def _past(name: str, ready: "OpenedConfig") -> "list[PastVersion]":
     from jaklet.core.values.layouts import no_such_layout
 
     past = ready.shelf.past(name)

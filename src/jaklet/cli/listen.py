@@ -20,11 +20,11 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
-    from jaklet.checks.run import Checked
+    from jaklet.checks.run import CheckedConfig
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk
     from jaklet.listener.file_watch import FileWatch
-    from jaklet.listener.reload import Loaded
+    from jaklet.listener.reload import LoadedConfig
 
 OF_LAYOUTS: Final = frozenset({"JK305"})  # what is so no more once a layout was saved, without a reload
 MOST_RESTARTS = 5
@@ -57,7 +57,7 @@ def listen(
     Example: jaklet listen --config ~/.config/jaklet
     """
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.logging import Lines, log_to
+    from jaklet.cli.logging import LogPrinter, log_to
     from jaklet.cli.resources import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate, state_folder
     from jaklet.core.values.abilities import Ability
@@ -65,9 +65,9 @@ def listen(
     from jaklet.desktops.learned_returns import LearnedReturns
     from jaklet.drawing.findings import finding_line
     from jaklet.listener.control import only_listener
-    from jaklet.listener.loop import Listener, Outside, Workplace
+    from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace
     from jaklet.listener.notifications import Notices
-    from jaklet.listener.reload import Source
+    from jaklet.listener.reload import ConfigSource
     from jaklet.locks import listener_lock
     from jaklet.use.counts import UseCounts
 
@@ -78,11 +78,11 @@ def listen(
     first = checked(config, desk, keyboard or ())
     usable(first)
     write = log_to(state_folder())
-    lines = Lines(terminal.say_now, write)
+    lines = LogPrinter(terminal.say_now, write)
     atexit.register(lines.close)  # wherever this ends
     tell = lines.say
 
-    def load() -> "Loaded":
+    def load() -> "LoadedConfig":
         began = time.time()
         return _loaded(checked(config, desk, keyboard or ()), began)
 
@@ -98,9 +98,9 @@ def listen(
         shelf, history = shelf_of(locate(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, name, shelf, history, LearnedReturns(state_folder))
         start = _starting(place.name, address_here(desk).kind, config)
-        outside = Outside(tell, notices.post, _described, start, UseCounts(state_folder).add)
-        source = Source(first.path, load, _watch(watch))
-        listener = Listener(place, source, _loaded(first, began), outside)
+        outside = ListenerPorts(tell, notices.post, _described, start, UseCounts(state_folder).add)
+        source = ConfigSource(first.path, load, _watch(watch))
+        listener = ListenerLoop(place, source, _loaded(first, began), outside)
         # What there is by now stays for the listener's life: it is set aside, and never looked through again.
         # The listener looks through the rest itself, when no key waits.
         gc.collect()
@@ -149,7 +149,7 @@ def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperP
     return lambda: HelperProcess(command, stdin=subprocess.DEVNULL)
 
 
-def _parts(result: "Checked") -> "tuple[Path, ...]":
+def _parts(result: "CheckedConfig") -> "tuple[Path, ...]":
     """Return the files of the config itself: layouts are read when they are recalled, and trials by `jaklet trial`."""
     from jaklet.config.paths import beside
 
@@ -157,20 +157,20 @@ def _parts(result: "Checked") -> "tuple[Path, ...]":
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
-def _loaded(result: "Checked", began: float) -> "Loaded":
+def _loaded(result: "CheckedConfig", began: float) -> "LoadedConfig":
     """Return a checked config for a listener, with what was found and counts for as long as it is used.
 
     Notes are for `jaklet check`. `began`: when its files began to be read, in seconds since the epoch.
     """
     from jaklet.core.values.findings import NOTE
     from jaklet.drawing.findings import finding_line
-    from jaklet.listener.reload import Loaded
+    from jaklet.listener.reload import LoadedConfig
 
     lasting = [one for one in result.findings if one.severity != NOTE and one.code not in OF_LAYOUTS]
     lines = tuple(map(finding_line, lasting))
     read = result.reading
     texts = {os.path.realpath(read.files[name]): read.sources[name].text for name in read.own if name in read.sources}
-    return Loaded(result.config if result.usable else None, lines, _parts(result), began, texts)
+    return LoadedConfig(result.config if result.usable else None, lines, _parts(result), began, texts)
 
 
 def _watch(wanted: bool) -> "FileWatch | None":

@@ -8,27 +8,27 @@ from jaklet.core.values.findings import Finding
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
-    from jaklet.checks.live import Facts
-    from jaklet.checks.run import Checked
+    from jaklet.checks.live import LiveShortcuts
+    from jaklet.checks.run import CheckedConfig
     from jaklet.core.actions.ports.desk import Desktop
-    from jaklet.core.keys.cures import Unheard
+    from jaklet.core.keys.cures import UnheardChords
     from jaklet.core.values.chords import Chord
 
 
 def facts_of(
     desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = (), over: "Iterable[Chord]" = ()
-) -> "Facts":
+) -> "LiveShortcuts":
     """Return what a running desk tells: which chords others hold, or own by its settings, and what is open.
 
     `mine`: the chords that Jaklet's own listener holds; `over`: those that it is to take over where that is possible.
     """
-    from jaklet.checks.live import Facts, Published
+    from jaklet.checks.live import LiveShortcuts, PublishedShortcut
     from jaklet.core.actions.ports.chords import HELD
     from jaklet.core.values.abilities import Ability
     from jaklet.installed.shortcuts import published
 
     settings = published(os.environ.get("XDG_CURRENT_DESKTOP", ""), desktop.manager_name())
-    shortcuts = {one.chord: Published(one.does, one.setting) for one in settings.shortcuts}
+    shortcuts = {one.chord: PublishedShortcut(one.does, one.setting) for one in settings.shortcuts}
     refusals = desktop.chords.probe({*chords, *shortcuts}) if desktop.chords else []
     hands_over = Ability.HAND_OVER in desktop.abilities
     own = {*mine, *(map(str, over) if hands_over else ())}
@@ -38,21 +38,23 @@ def facts_of(
         if one.chord and not one.modifier and (one.owner or one.reason == HELD) and str(one.chord) not in own
     }
     unheard = {refusal.modifier: refusal.reason for refusal in refusals if refusal.modifier}
-    return Facts(held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers, hands_over)
+    return LiveShortcuts(
+        held, shortcuts, desktop.manager_name(), desktop.look().desk, unheard, settings.modifiers, hands_over
+    )
 
 
-class Unoffered:
+class UnofferedChords:
     """Which chords are not to be offered: a running desk, if there is one, is asked once what it lets us hear."""
 
     def __init__(self, desk: str | None) -> None:
         self._desk = desk
-        self._unheard: Unheard | None = None
+        self._unheard: UnheardChords | None = None
 
-    def among(self, chords: "Iterable[Chord]") -> "Unheard":
+    def among(self, chords: "Iterable[Chord]") -> "UnheardChords":
         """Return which of these chords others have, and the modifiers that are not heard; none without a desk."""
         from jaklet.cli.resources import opened_desk
         from jaklet.cli.serving import status
-        from jaklet.core.keys.cures import ALL_HEARD, Unheard
+        from jaklet.core.keys.cures import ALL_HEARD, UnheardChords
         from jaklet.core.values.chords import MODIFIERS
         from jaklet.core.values.errors import DeskError
 
@@ -62,9 +64,11 @@ class Unoffered:
                 facts = facts_of(desktop, chords, mine)
         except DeskError:
             return ALL_HEARD
-        return Unheard(frozenset({*facts.held, *facts.published}), sum(int(MODIFIERS[word]) for word in facts.unheard))
+        return UnheardChords(
+            frozenset({*facts.held, *facts.published}), sum(int(MODIFIERS[word]) for word in facts.unheard)
+        )
 
-    def of(self, result: "Checked") -> "Unheard":
+    def of(self, result: "CheckedConfig") -> "UnheardChords":
         """Return the same of all chords that could be offered for a config's keyboards."""
         from jaklet.core.keys.cures import FAMILIES
 
@@ -74,15 +78,15 @@ class Unoffered:
         return self._unheard
 
 
-def checked_here(config: str | None, desk: str | None, keyboards: "Sequence[str]" = ()) -> "Checked":
+def checked_here(config: str | None, desk: str | None, keyboards: "Sequence[str]" = ()) -> "CheckedConfig":
     """Return a checked config, of which no chord is free that a running desk, if there is one, does not let us hear."""
     from jaklet.cli.resources import checked
 
     result = checked(config, desk, keyboards)
-    return checked(config, desk, keyboards, Unoffered(desk).of(result))
+    return checked(config, desk, keyboards, UnofferedChords(desk).of(result))
 
 
-def live_found(result: "Checked", desk: str | None) -> list[Finding]:
+def live_found(result: "CheckedConfig", desk: str | None) -> list[Finding]:
     """Return what only the running desk can tell."""
     from jaklet.checks.live import live_findings
     from jaklet.checks.rules import beyond_workspaces

@@ -14,7 +14,7 @@ NAME: Final = "listener.log"
 MOST_WAITING: Final = 10_000  # lines, after which more are left out: whoever is to take them does not
 
 
-class Lines:
+class LogPrinter:
     """Lines of a running log, printed and written in a thread: a terminal that takes nothing holds up no key."""
 
     def __init__(self, *writers: Callable[[str], None]) -> None:

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
 
-    from jaklet.checks.run import Checked
+    from jaklet.checks.run import CheckedConfig
     from jaklet.core.values.chords import Keys
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk
@@ -61,8 +61,8 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
-        from jaklet.editor.completing import Installed
-        from jaklet.editor.server import Outside, serve
+        from jaklet.editor.completing import CompletionSources
+        from jaklet.editor.server import EditorPorts, serve
     except ImportError as fault:
         from jaklet.extras import install
 
@@ -71,10 +71,10 @@ def lsp(desk: DeskOption = None) -> None:
     from jaklet.cli.schema import of_files
     from jaklet.desktops.tabletop.reading import read_tabletop
 
-    def check(path: "Path") -> "Checked":
+    def check(path: "Path") -> "CheckedConfig":
         return checked(str(path), desk)
 
-    def about(result: "Checked", keys: "Keys") -> str:
+    def about(result: "CheckedConfig", keys: "Keys") -> str:
         from jaklet.checks.why import why
         from jaklet.drawing.whys import why_text
 
@@ -82,6 +82,6 @@ def lsp(desk: DeskOption = None) -> None:
 
     programs = installed(desk)
     names, entries = (lambda: iter(programs.names())), (lambda: iter(programs.entry_ids()))
-    here = Installed(names, entries, _desk_at_times(desk), of_files())
-    outside = Outside(check, about, here, _drawn, lambda source: read_tabletop(source)[1])
+    here = CompletionSources(names, entries, _desk_at_times(desk), of_files())
+    outside = EditorPorts(check, about, here, _drawn, lambda source: read_tabletop(source)[1])
     raise typer.Exit(serve(outside, __version__))

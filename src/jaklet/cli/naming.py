@@ -32,7 +32,7 @@ def places_on_disk(config: str | None) -> Container[str]:
     """Return the names of the places that the config has, as its files are now; nothing where there is none."""
     from jaklet.config.build import read_config
     from jaklet.config.paths import place_for
-    from jaklet.installed.programs import Installed
+    from jaklet.installed.programs import InstalledPrograms
 
     paths = place_for(config)
-    return read_config(paths.config, paths.shown, Installed()).config.places
+    return read_config(paths.config, paths.shown, InstalledPrograms()).config.places

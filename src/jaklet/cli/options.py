@@ -7,7 +7,7 @@ import typer
 from typer.core import TyperGroup
 
 
-class Format(StrEnum):
+class OutputFormat(StrEnum):
     """How a command answers."""
 
     text = "text"
@@ -43,7 +43,7 @@ DeskOption = Annotated[
         show_default=False,
     ),
 ]
-FormatOption = Annotated[Format, typer.Option("--format", help="Text for people, or JSON for scripts.")]
+FormatOption = Annotated[OutputFormat, typer.Option("--format", help="Text for people, or JSON for scripts.")]
 KeyboardOption = Annotated[
     list[str] | None,
     typer.Option(
@@ -68,7 +68,7 @@ DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would ch
 def first_is(name: str) -> type[TyperGroup]:
     """Return a group of commands of which this one is meant where no other is named: `jaklet keys radio`."""
 
-    class Group(TyperGroup):
+    class DefaultCommandGroup(TyperGroup):
         usual = name
 
         def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
@@ -78,4 +78,4 @@ def first_is(name: str) -> type[TyperGroup]:
             rest: list[str] = super().parse_args(ctx, args)
             return rest
 
-    return Group
+    return DefaultCommandGroup

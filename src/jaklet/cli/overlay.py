@@ -52,10 +52,10 @@ class _Run:
     def __init__(self, listener: socket.socket, config: str | None, desk: str | None) -> None:
         from jaklet.checks.run import shelf_of
         from jaklet.cli.naming import name_place, places_on_disk
-        from jaklet.cli.picking import Layouts
+        from jaklet.cli.picking import LayoutCache
         from jaklet.config.paths import locate, state_folder
         from jaklet.desktops.addresses import address_here
-        from jaklet.finder.uses import Uses
+        from jaklet.finder.uses import ChoiceCounts
         from jaklet.installed.hosts import ssh_hosts
         from jaklet.overlay.helper import Helper
         from jaklet.overlay.scenes import Stores
@@ -63,9 +63,9 @@ class _Run:
         self._listener, self._source = listener, config
         self._inbox = b""
         self._sent = 0
-        layouts = Layouts(shelf_of(locate(config)))
+        layouts = LayoutCache(shelf_of(locate(config)))
         self._surface = address_here(desk).surface()
-        uses = Uses(state_folder)
+        uses = ChoiceCounts(state_folder)
         name = partial(name_place, config, None)
         places = partial(places_on_disk, config)
         stores = Stores(layouts.all, lambda: tuple(ssh_hosts()), uses.weights, uses.chose, name, places)

@@ -6,7 +6,7 @@ from typing import Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.cli.picking import filtered, kind_of, pick_on_screen, stock
 from jaklet.core.actions.kinds import Candidate
 
@@ -22,7 +22,7 @@ def pick(
     printed: Annotated[bool, typer.Option("--print", help="Print what fits, best first, and do nothing.")] = False,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Find anything by a few letters, and do it.
 
@@ -39,7 +39,7 @@ def pick(
 
     chosen = kind_of(kind)
     typed = " ".join(words or ())
-    if printed or form is Format.json or not (sys.stdin.isatty() and sys.stdout.isatty()):
+    if printed or form is OutputFormat.json or not (sys.stdin.isatty() and sys.stdout.isatty()):
         with opened_desk(desk) as desktop:
             found = filtered(stock(opened(config, desk), desktop, chosen), chosen, typed)
         _print(found, form)
@@ -47,10 +47,10 @@ def pick(
     raise typer.Exit(0 if pick_on_screen(chosen, typed, config, desk) else 1)
 
 
-def _print(found: list[Candidate], form: Format) -> None:
+def _print(found: list[Candidate], form: OutputFormat) -> None:
     from jaklet.core.values.words import printable
 
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([{k: v for k, v in one._asdict().items() if k != "begin"} for one in found])
         return
     for one in found:

@@ -10,9 +10,9 @@ from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 
 if TYPE_CHECKING:
-    from jaklet.cli.resources import Opened
-    from jaklet.config.store import LayoutShelf
-    from jaklet.core.actions.candidates import Stock
+    from jaklet.cli.resources import OpenedConfig
+    from jaklet.config.store import LayoutFolder
+    from jaklet.core.actions.candidates import CandidateSources
     from jaklet.core.actions.ports.desk import Desktop
     from jaklet.core.values.layouts import Layout
 
@@ -32,12 +32,12 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
     from jaklet.config.paths import state_folder
     from jaklet.finder.screen import pick
     from jaklet.finder.state import NO_WEIGHTS, Finder, key_of
-    from jaklet.finder.uses import Uses
+    from jaklet.finder.uses import ChoiceCounts
 
-    finder, uses = Finder(kind, typed), Uses(state_folder)
+    finder, uses = Finder(kind, typed), ChoiceCounts(state_folder)
     with contextlib.ExitStack() as stack:
 
-        def load() -> "tuple[Opened, Desktop, list[Candidate]]":
+        def load() -> "tuple[OpenedConfig, Desktop, list[Candidate]]":
             from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
             from jaklet.cli.resources import opened, opened_desk
             from jaklet.core.actions.candidates import candidates
@@ -46,9 +46,9 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
             desktop = stack.enter_context(opened_desk(desk))
             return ready, desktop, candidates(stock(ready, desktop))
 
-        came: list[tuple[Opened, Desktop]] = []
+        came: list[tuple[OpenedConfig, Desktop]] = []
 
-        def take(loaded: "tuple[Opened, Desktop, list[Candidate]]") -> None:
+        def take(loaded: "tuple[OpenedConfig, Desktop, list[Candidate]]") -> None:
             ready, desktop, found = loaded
             came.append((ready, desktop))
             settings = ready.config.settings
@@ -66,10 +66,10 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
         return perform_task(chosen.begin, ready, desktop, dry_run=False)
 
 
-class Layouts:
+class LayoutCache:
     """The layouts, read again where their files have changed."""
 
-    def __init__(self, shelf: "LayoutShelf") -> None:
+    def __init__(self, shelf: "LayoutFolder") -> None:
         self._shelf = shelf
         self._read: dict[str, tuple[object, Layout]] = {}
 
@@ -99,17 +99,17 @@ class Layouts:
         return told.st_mtime_ns, told.st_size, told.st_ino
 
 
-def stock(ready: "Opened", desktop: "Desktop", kind: str = ALL) -> "Stock":
+def stock(ready: "OpenedConfig", desktop: "Desktop", kind: str = ALL) -> "CandidateSources":
     """Return all that there is to be picked from; what is not of the kind may be left out."""
-    from jaklet.core.actions.candidates import Stock
+    from jaklet.core.actions.candidates import CandidateSources
     from jaklet.installed.hosts import ssh_hosts
 
-    layouts = Layouts(ready.shelf).all() if kind in (ALL, "layouts") else ()
+    layouts = LayoutCache(ready.shelf).all() if kind in (ALL, "layouts") else ()
     hosts = ssh_hosts() if kind in (ALL, "hosts") else []
-    return Stock(ready.config, desktop.look().desk, layouts, tuple(hosts))
+    return CandidateSources(ready.config, desktop.look().desk, layouts, tuple(hosts))
 
 
-def filtered(stock: "Stock", kind: str, typed: str) -> list[Candidate]:
+def filtered(stock: "CandidateSources", kind: str, typed: str) -> list[Candidate]:
     """Return what fits, as the finder would show it."""
     from jaklet.core.actions.candidates import candidates
     from jaklet.finder.state import Finder

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Final
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import DeskError, SentenceError, UsageError
 from jaklet.core.values.regexes import regex
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.config import Config
     from jaklet.core.values.desk import Desk, Display
     from jaklet.core.values.places import Place
-    from jaklet.drawing.desks import Mark
+    from jaklet.drawing.desks import ScreenLabel
 
 commands = typer.Typer(no_args_is_help=True, help="Try places out before they are used.", rich_markup_mode=None)
 _GRID: Final = regex(r"([1-9]\d?)x([1-9]\d?)")
@@ -59,7 +59,7 @@ def draw(
     ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Draw places on a display, with the frames of windows there.
 
@@ -79,7 +79,7 @@ def draw(
             raise UsageError("the config has no places", 'name one: jaklet place draw "left 2/3"')
     found = drawn(wanted, display, known)
     marks = grid_marks(*_pair(_GRID, grid, "grid", "6x4"), display, known) if grid else []
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(places_data(found, display, known, marks))
     else:
         terminal.say(places_text(found, display, known, marks, terminal.columns(), terminal.ink_for()))
@@ -91,7 +91,7 @@ def write_picture(
     desk: "Desk",
     config: "Config",
     path: str,
-    marks: "list[Mark] | None" = None,
+    marks: "list[ScreenLabel] | None" = None,
     names: "Mapping[int, str] | None" = None,
 ) -> None:
     """Write a picture of a desk, and say where it is."""
@@ -104,7 +104,7 @@ def write_picture(
 def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
     """Return the places that were typed, with the names that they go by."""
     from jaklet.core.language.places import parse_place, unknown_place
-    from jaklet.core.values.forms import Named, Same
+    from jaklet.core.values.forms import NamedPlace, SamePlace
 
     found = []
     for text in texts:
@@ -113,11 +113,11 @@ def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
         except SentenceError as fault:
             raise UsageError(fault.message, fault.pointed_at(text)) from fault
         for one in place.alternatives:
-            if isinstance(one.form, Named) and one.form.name not in config.places:
+            if isinstance(one.form, NamedPlace) and one.form.name not in config.places:
                 raise UsageError(f"no place is called {one.form.name!r}", unknown_place(one.form.name, config.places))
-            if isinstance(one.form, Same):
+            if isinstance(one.form, SamePlace):
                 raise UsageError("the same place is another one for each window", "name a place, such as left 2/3")
-        found.append((place.form.name if isinstance(place.form, Named) else "", place))
+        found.append((place.form.name if isinstance(place.form, NamedPlace) else "", place))
     return found
 
 

@@ -14,9 +14,9 @@ from jaklet.cli import terminal
 from jaklet.core.values.chords import Chord, Modifier
 from jaklet.core.values.desk import Desk
 from jaklet.drawing.desks import MIN_COLUMNS, draw_desk
-from jaklet.drawing.panels import Panel, hidden_told, panel_names
+from jaklet.drawing.panels import DeskPanel, hidden_told, panel_names
 from jaklet.drawing.rehearsals import act_lines
-from jaklet.rehearsal.stage import Act, Stage
+from jaklet.rehearsal.stage import PressResult, Rehearsal
 from jaklet.rehearsal.terminal_keys import base_of, chord_of
 
 LEAVE = "Ctrl+C"
@@ -32,11 +32,11 @@ NAMED = (
 class _View:
     """The desk on a stage, what the last chord did, and what a key is pressed with."""
 
-    def __init__(self, stage: Stage) -> None:
+    def __init__(self, stage: Rehearsal) -> None:
         self.stage = stage
         self.base = base_of(stage.config)
         self.bare = False
-        self.last: Act | None = None
+        self.last: PressResult | None = None
 
     def press(self, key: str) -> None:
         """Press a key of the terminal; in a layer, keys are meant as they are."""
@@ -48,7 +48,7 @@ class _View:
         """Return all that is shown."""
         size = get_app().output.get_size()
         ink, config, desk = terminal.ink_for(), self.stage.config, self.stage.desk
-        panel = Panel("", desk)
+        panel = DeskPanel("", desk)
         names = panel_names(panel, config)
         held = str(Chord(self.base, ord("x"))).removesuffix("+x") if self.base else ""
         layer = self.stage.session.layer
@@ -73,7 +73,7 @@ class _View:
             columns = max(MIN_COLUMNS, columns - 8)
 
 
-def play_by_hand(stage: Stage) -> None:
+def play_by_hand(stage: Rehearsal) -> None:
     """Let keys be pressed until the view is left; raises `UsageError` where there is no terminal."""
     import sys
 

@@ -18,9 +18,9 @@ if TYPE_CHECKING:
     from jaklet.core.keys.keymap import Twins
     from jaklet.core.values.chords import Chord
     from jaklet.core.values.config import Config
-    from jaklet.practice.lessons import Lesson, Session, Task
+    from jaklet.practice.lessons import Lesson, PracticeSession, PracticeTask
 
-Answer = Callable[["Task"], "tuple[Chord, ...] | None"]  # what was pressed for a task; None to stop
+Answer = Callable[["PracticeTask"], "tuple[Chord, ...] | None"]  # what was pressed for a task; None to stop
 SHOW: Final = "?"
 ESCAPE: Final = 0xFF1B
 PATIENCE: Final = 60.0  # seconds that the keyboard is held without a key
@@ -54,7 +54,7 @@ def practise(
     from jaklet.config.paths import state_folder
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.values.words import counted
-    from jaklet.practice.lessons import Session, lessons
+    from jaklet.practice.lessons import PracticeSession, lessons
     from jaklet.practice.progress import Progress
 
     progress = Progress(state_folder)
@@ -75,7 +75,7 @@ def practise(
         every = [one for one in every if one.line in lines]
     learned, left = progress.all(), still_to_learn(known)
     fresh = [one for one in every if one in left and one.name not in learned]
-    session = Session(every, fresh[:new], learned, known, date.today(), progress.keep, random.Random())
+    session = PracticeSession(every, fresh[:new], learned, known, date.today(), progress.keep, random.Random())
     if not session.due + session.new:
         terminal.say(_nothing(every, fresh, bool(words)))
         return
@@ -112,7 +112,7 @@ def _nothing(every: "list[Lesson]", fresh: "list[Lesson]", chosen: bool) -> str:
     return f"nothing is due today{more}; `jaklet keys --to-learn` shows what is left"
 
 
-def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> None:
+def _ask(session: "PracticeSession", config: "Config", answer: Answer, until: float) -> None:
     """Ask until the time is over, nothing is left, or the user stops."""
     from jaklet.core.values.chords import keys_written
 
@@ -135,7 +135,7 @@ def _ask(session: "Session", config: "Config", answer: Answer, until: float) -> 
             terminal.say(f"  {ink('it is', 'warning')}  {ink(its, 'strong')}{_instead(pressed, task, config)}")
 
 
-def _instead(pressed: "tuple[Chord, ...]", task: "Task", config: "Config") -> str:
+def _instead(pressed: "tuple[Chord, ...]", task: "PracticeTask", config: "Config") -> str:
     """Return what was pressed, and what that does."""
     from jaklet.core.values.chords import keys_written
 
@@ -169,7 +169,7 @@ def _written() -> "tuple[Chord, ...] | None":
 def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer | None]":
     """Yield what takes the keys themselves; None where they have to be written: asked for, or no desk has keys."""
     from jaklet.cli.resources import opened_desk
-    from jaklet.core.keys.keymap import NOTHING, Hearing
+    from jaklet.core.keys.keymap import NOTHING, HearableKeys
     from jaklet.core.values.abilities import Ability
     from jaklet.desktops.addresses import file_of
 
@@ -186,7 +186,7 @@ def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer |
             yield None
             return
         chords = frozenset(chord for one in config.live for chord in one.keys)
-        refusals = source.grab(Hearing(chords, every=True, typed=True))
+        refusals = source.grab(HearableKeys(chords, every=True, typed=True))
         whole = [one.reason for one in refusals if one.chord is None]
         if whole:
             raise JakletError(f"the keyboard cannot be had: {whole[0]}", "--typed lets you write the keys")
@@ -196,9 +196,11 @@ def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer |
         yield lambda task: _pressed(*held, task, twins)
 
 
-def _pressed(desktop: "Desktop", source: "ChordSource", task: "Task", twins: "Twins") -> "tuple[Chord, ...] | None":
+def _pressed(
+    desktop: "Desktop", source: "ChordSource", task: "PracticeTask", twins: "Twins"
+) -> "tuple[Chord, ...] | None":
     """Wait for keys until they are right or cannot become so; None for Escape, or where nobody presses any."""
-    from jaklet.core.actions.ports.chords import Edge
+    from jaklet.core.actions.ports.chords import KeyEdge
 
     pressed: tuple[Chord, ...] = ()
     now = desktop.look().now
@@ -208,7 +210,7 @@ def _pressed(desktop: "Desktop", source: "ChordSource", task: "Task", twins: "Tw
         for event in source.key_events():
             if event.waits:
                 source.answer(passed=False)
-            if event.edge is not Edge.PRESS:
+            if event.edge is not KeyEdge.PRESS:
                 continue
             chord = _chord(event.chord, event.typed.key if event.typed else "")
             if chord is None:

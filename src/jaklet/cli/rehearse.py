@@ -10,7 +10,7 @@ from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
     from jaklet.core.values.config import Config
-    from jaklet.rehearsal.stage import Act
+    from jaklet.rehearsal.stage import PressResult
 
 FromOption = Annotated[
     str | None,
@@ -73,7 +73,7 @@ def rehearse(
     raise typer.Exit(1 if any(act.failed for act in acts) else 0)
 
 
-def _show(acts: "list[Act]", config: "Config", opening: list[str]) -> None:
+def _show(acts: "list[PressResult]", config: "Config", opening: list[str]) -> None:
     from jaklet.core.values.words import printable
     from jaklet.drawing.rehearsals import act_lines, strip_text
 
@@ -85,7 +85,7 @@ def _show(acts: "list[Act]", config: "Config", opening: list[str]) -> None:
     terminal.say("\n" + strip_text(acts, config, columns, ink))
 
 
-def _write_trace(out: str, acts: "list[Act]", config: "Config") -> None:
+def _write_trace(out: str, acts: "list[PressResult]", config: "Config") -> None:
     import json
     from pathlib import Path
 
@@ -104,10 +104,10 @@ def _write_trace(out: str, acts: "list[Act]", config: "Config") -> None:
     terminal.warn(f"the trace is in {out}")
 
 
-def _write_strip(out: str, acts: "list[Act]", config: "Config") -> None:
+def _write_strip(out: str, acts: "list[PressResult]", config: "Config") -> None:
     from jaklet.drawing.figures import draw_panels
-    from jaklet.drawing.panels import Panel
+    from jaklet.drawing.panels import DeskPanel
     from jaklet.drawing.rehearsals import frames_of
 
-    draw_panels([Panel(title, desk) for title, desk in frames_of(acts)], config, out)
+    draw_panels([DeskPanel(title, desk) for title, desk in frames_of(acts)], config, out)
     terminal.warn(f"the picture is in {out}")

@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING
 from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
-    from jaklet.cli.resources import Opened
+    from jaklet.cli.resources import OpenedConfig
     from jaklet.core.values.config import Config
     from jaklet.desktops.tabletop.room import Room
-    from jaklet.rehearsal.stage import Act, Stage
+    from jaklet.rehearsal.stage import PressResult, Rehearsal
 
 NOW = "now"
 WAIT = "wait "
@@ -34,14 +34,14 @@ def room_from(source: str | None, desk: str | None, config: "Config") -> "Room":
     return read_room(own) if own else room_for(config)
 
 
-def stage_for(ready: "Opened", room: "Room") -> "Stage":
+def stage_for(ready: "OpenedConfig", room: "Room") -> "Rehearsal":
     """Return a stage on which chords of a config can be pressed."""
-    from jaklet.rehearsal.stage import Basis, Stage
+    from jaklet.rehearsal.stage import Rehearsal, RehearsalInputs
 
-    return Stage(Basis(ready.config, ready.shelf), room)
+    return Rehearsal(RehearsalInputs(ready.config, ready.shelf), room)
 
 
-def play(stage: "Stage", words: list[str]) -> "list[Act]":
+def play(stage: "Rehearsal", words: list[str]) -> "list[PressResult]":
     """Press chords, one after another; `wait 5s` among them lets time pass."""
     from jaklet.core.language.cursor import Cursor
     from jaklet.core.language.slots import PLAIN_SLOTS

@@ -9,16 +9,16 @@ from jaklet.cli import terminal
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.checks.run import Checked
-    from jaklet.config.reading import Here
-    from jaklet.config.store import LayoutShelf
+    from jaklet.checks.run import CheckedConfig
+    from jaklet.config.reading import MachineContext
+    from jaklet.config.store import LayoutFolder
     from jaklet.core.actions.ports.desk import Desktop
-    from jaklet.core.actions.tasks import Context
-    from jaklet.core.keys.cures import Unheard
+    from jaklet.core.actions.tasks import TaskContext
+    from jaklet.core.keys.cures import UnheardChords
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.values.config import Config
-    from jaklet.desktops.undo_history import Steps
-    from jaklet.installed.programs import Installed
+    from jaklet.desktops.undo_history import UndoHistory
+    from jaklet.installed.programs import InstalledPrograms
 
 
 @contextlib.contextmanager
@@ -34,23 +34,23 @@ def opened_desk(desk: str | None) -> Iterator["Desktop"]:
         desktop.close()
 
 
-def installed(desk: str | None) -> "Installed":
+def installed(desk: str | None) -> "InstalledPrograms":
     """Return what can be launched: the programs of this machine, and those that a tabletop has of its own."""
     from jaklet.desktops.addresses import file_of
-    from jaklet.installed.programs import Installed
+    from jaklet.installed.programs import InstalledPrograms
 
     path = file_of(desk)
     if path is None:
-        return Installed()
+        return InstalledPrograms()
     from jaklet.desktops.tabletop.file import read_room
 
     room = read_room(path)
-    return Installed(room.programs, room.entries())
+    return InstalledPrograms(room.programs, room.entries())
 
 
 def checked(
-    config: str | None, desk: str | None = None, keyboards: Sequence[str] = (), unheard: "Unheard | None" = None
-) -> "Checked":
+    config: str | None, desk: str | None = None, keyboards: Sequence[str] = (), unheard: "UnheardChords | None" = None
+) -> "CheckedConfig":
     """Read and check the config. `keyboards`: the ones to check it for, instead of its own.
 
     `unheard`: the chords that are not to be offered.
@@ -70,20 +70,20 @@ def checked(
     return check(locate(config), installed(desk), here, this, *([unheard] if unheard else []))
 
 
-def _here(desk: str | None, keyboards: tuple[str, ...]) -> "Here":
+def _here(desk: str | None, keyboards: tuple[str, ...]) -> "MachineContext":
     """Return where the config is used: this machine, and the keyboard that it was set up with."""
-    from jaklet.config.reading import Here
+    from jaklet.config.reading import MachineContext
     from jaklet.desktops.addresses import address_of
     from jaklet.installed.keyboards import DEFAULT, usual_keyboard
 
     host, address = os.uname().nodename, address_of(desk)
     path = address.file if address else None
     if path is None:
-        return Here(host, keyboards, usual_keyboard(), abilities=address.abilities if address else None)
+        return MachineContext(host, keyboards, usual_keyboard(), abilities=address.abilities if address else None)
     from jaklet.desktops.tabletop.file import read_room
 
     room = read_room(path)
-    return Here(host, keyboards, DEFAULT, room.workspaces, room.abilities)
+    return MachineContext(host, keyboards, DEFAULT, room.workspaces, room.abilities)
 
 
 def _this_keyboard() -> "Keyboard":
@@ -97,7 +97,7 @@ def _this_keyboard() -> "Keyboard":
     return Keyboard(KeyboardName(THIS), rows)
 
 
-def usable(result: "Checked") -> "Config":
+def usable(result: "CheckedConfig") -> "Config":
     """Return the config of a check; raises where it has errors."""
     if not result.usable:
         errors = result.errors or list(result.findings)
@@ -108,43 +108,43 @@ def usable(result: "Checked") -> "Config":
     return result.config
 
 
-class Opened(NamedTuple):
+class OpenedConfig(NamedTuple):
     """A checked config and its layouts."""
 
     config: "Config"
-    shelf: "LayoutShelf"
+    shelf: "LayoutFolder"
     desk: str | None
 
-    def context(self, desktop: "Desktop") -> "Context":
+    def context(self, desktop: "Desktop") -> "TaskContext":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
         from jaklet.cli.serving import status
         from jaklet.config.paths import state_folder
         from jaklet.core.actions.begin import begin
         from jaklet.core.actions.new_windows import opening
-        from jaklet.core.actions.tasks import Context
+        from jaklet.core.actions.tasks import TaskContext
         from jaklet.desktops.learned_returns import LearnedReturns
 
         desktop.keep_free(self.config.kept_free)
         history = history_of(desktop)
         opens = None if status(self.desk) else opening
         goes_back = LearnedReturns(state_folder).after
-        return Context(self.config, self.shelf, history=history, opens=opens, begin=begin, goes_back=goes_back)
+        return TaskContext(self.config, self.shelf, history=history, opens=opens, begin=begin, goes_back=goes_back)
 
 
-def history_of(desktop: "Desktop") -> "Steps":
+def history_of(desktop: "Desktop") -> "UndoHistory":
     """Return the steps that can be undone on a desk."""
     from jaklet.config.paths import state_folder
-    from jaklet.desktops.undo_history import Steps
+    from jaklet.desktops.undo_history import UndoHistory
 
-    return Steps(state_folder, desktop.identity())
+    return UndoHistory(state_folder, desktop.identity())
 
 
-def uses_of_layouts() -> "Steps":
+def uses_of_layouts() -> "UndoHistory":
     """Return where it is kept when layouts were used, whichever desk it was on."""
     from jaklet.config.paths import state_folder
-    from jaklet.desktops.undo_history import Steps
+    from jaklet.desktops.undo_history import UndoHistory
 
-    return Steps(state_folder, "")
+    return UndoHistory(state_folder, "")
 
 
 def last_uses() -> dict[str, float]:
@@ -155,12 +155,12 @@ def last_uses() -> dict[str, float]:
         return {}
 
 
-def opened(config: str | None, desk: str | None = None) -> Opened:
+def opened(config: str | None, desk: str | None = None) -> OpenedConfig:
     """Open config and layouts; raises where the config has errors or there is none."""
     from jaklet.checks.run import shelf_of
     from jaklet.config.paths import locate
 
-    return Opened(usable(checked(config, desk)), shelf_of(locate(config)), desk)
+    return OpenedConfig(usable(checked(config, desk)), shelf_of(locate(config)), desk)
 
 
 def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":

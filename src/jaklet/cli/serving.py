@@ -4,7 +4,7 @@ import os
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from jaklet.core.values.sharings import Kept
+    from jaklet.core.values.sharings import KeptArrangements
 
 
 def status(desk: str | None) -> dict[str, Any] | None:
@@ -26,7 +26,7 @@ def status(desk: str | None) -> dict[str, Any] | None:
     return told if isinstance(told, dict) else None
 
 
-def kept(desk: str | None) -> "Kept | None":
+def kept(desk: str | None) -> "KeptArrangements | None":
     """Return how the listener of a desk keeps everything arranged; None where none does."""
     from jaklet.core.language.kept import kept_from
     from jaklet.core.values.errors import JakletError

@@ -21,7 +21,7 @@ LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rena
 VERSION = 1  # of what is kept
 
 
-class Proposal(NamedTuple):
+class WordCompletion(NamedTuple):
     """A word that can be written, and what it is."""
 
     word: str
@@ -45,7 +45,7 @@ def answered(environment: Mapping[str, str]) -> bool:
     return True
 
 
-def _quoted(found: list[Proposal], is_open: bool) -> list[Proposal]:
+def _quoted(found: list[WordCompletion], is_open: bool) -> list[WordCompletion]:
     """Return words as bash has to write them. `is_open`: within quotes, which one word alone would close."""
     if not is_open:
         return [one._replace(word=re.sub(r"([^\w@%+=:,./-])", r"\\\1", one.word)) for one in found]
@@ -80,18 +80,22 @@ def _is_open(line: str) -> bool:
     return (len(re.findall(r"(?<!\\)\"", line)) % 2 or line.count("'") % 2) == 1
 
 
-def proposals(words: list[str], begun: str) -> list[Proposal]:
+def proposals(words: list[str], begun: str) -> list[WordCompletion]:
     """Return what can be written there. `words`: those before it; `begun`: what stands of it."""
     at = _walked(words)
     if at.open:
         takes = at.options[at.open][1]
-        return [*map(Proposal, takes)] if isinstance(takes, list) else [*OF_OPTIONS.get(at.open, _nothing)()]
+        return [*map(WordCompletion, takes)] if isinstance(takes, list) else [*OF_OPTIONS.get(at.open, _nothing)()]
     if begun.startswith("-"):
         again = at.node.get("again", ())
-        return [Proposal(name, told) for name, (told, _) in at.options.items() if name not in at.given or name in again]
+        return [
+            WordCompletion(name, told)
+            for name, (told, _) in at.options.items()
+            if name not in at.given or name in again
+        ]
     below = {} if at.words else at.node.get("commands", {})
-    found = [Proposal(name, one["told"]) for name, one in below.items()]
-    found += map(Proposal, at.node.get("words", ()) if not at.words else ())
+    found = [WordCompletion(name, one["told"]) for name, one in below.items()]
+    found += map(WordCompletion, at.node.get("words", ()) if not at.words else ())
     of = OF_COMMANDS.get(" ".join(at.path))
     return [*found, *of(begun)] if of and (not below or at.node.get("usual")) else found
 
@@ -103,7 +107,7 @@ def _table() -> Mapping[str, Any]:
     return table
 
 
-class _Walked(NamedTuple):
+class _CommandPosition(NamedTuple):
     """How far a command line leads. `node`: what is told of the command; `open`: an option that waits for its value."""
 
     path: list[str]
@@ -114,7 +118,7 @@ class _Walked(NamedTuple):
     open: str
 
 
-def _walked(words: list[str]) -> _Walked:
+def _walked(words: list[str]) -> _CommandPosition:
     node = _table()
     path, given, count, open_ = list[str](), set[str](), 0, ""
     options = node["options"]
@@ -131,55 +135,55 @@ def _walked(words: list[str]) -> _Walked:
             options = {**node["options"], **node.get("commands", {}).get(node.get("usual"), {}).get("options", {})}
         else:
             count += 1
-    return _Walked(path, node, options, given, count, open_)
+    return _CommandPosition(path, node, options, given, count, open_)
 
 
-def _of(kind: str) -> list[Proposal]:
-    return [Proposal(word, told) for word, told in names().get(kind, {}).items()]
+def _of(kind: str) -> list[WordCompletion]:
+    return [WordCompletion(word, told) for word, told in names().get(kind, {}).items()]
 
 
-def _sentences(text: str) -> Iterator[Proposal]:
+def _sentences(text: str) -> Iterator[WordCompletion]:
     """Yield the actions with one word more than there is, and the words of the config."""
     known = names()
     if " " not in text:  # the grammar is not needed yet, and takes as long to load as all the rest
         for words in (_table()["verbs"], known.get("word", {})):
-            yield from (Proposal(word, told) for word, told in words.items())
+            yield from (WordCompletion(word, told) for word, told in words.items())
         return
     from jaklet.core.language.continuing import begun, continuations
 
     said, _ = begun(text)
     for word in continuations(said, {kind: [*of] for kind, of in known.items()}):
-        yield Proposal(said + word)
+        yield WordCompletion(said + word)
 
 
-def _nothing(_begun: str = "") -> Iterable[Proposal]:
+def _nothing(_begun: str = "") -> Iterable[WordCompletion]:
     return ()
 
 
-def _codes(_begun: str) -> Iterator[Proposal]:
+def _codes(_begun: str) -> Iterator[WordCompletion]:
     from jaklet.core.values.findings import CATALOGUE
 
-    return (Proposal(code, one.title) for code, one in CATALOGUE.items())
+    return (WordCompletion(code, one.title) for code, one in CATALOGUE.items())
 
 
-def _kinds(_begun: str) -> Iterator[Proposal]:
+def _kinds(_begun: str) -> Iterator[WordCompletion]:
     from jaklet.core.values.kinds import KIND_NAMES
 
-    return map(Proposal, KIND_NAMES)
+    return map(WordCompletion, KIND_NAMES)
 
 
-def _keyboards() -> Iterator[Proposal]:
+def _keyboards() -> Iterator[WordCompletion]:
     from jaklet.core.keys.keyboards import NAMES, THIS
 
-    return map(Proposal, (*NAMES, THIS))
+    return map(WordCompletion, (*NAMES, THIS))
 
 
-def _desks() -> Iterator[Proposal]:
-    return map(Proposal, (*HERE, "tabletop:"))
+def _desks() -> Iterator[WordCompletion]:
+    return map(WordCompletion, (*HERE, "tabletop:"))
 
 
 # By command, and by option: what can be written there beside the words that the command itself knows.
-OF_COMMANDS: Mapping[str, Callable[[str], Iterable[Proposal]]] = {
+OF_COMMANDS: Mapping[str, Callable[[str], Iterable[WordCompletion]]] = {
     "act": _sentences,
     "explain": _codes,
     "pick": _kinds,
@@ -187,7 +191,7 @@ OF_COMMANDS: Mapping[str, Callable[[str], Iterable[Proposal]]] = {
     **{name: lambda _: _of("app") for name in ("keys for",)},
     **{f"layout {name}": lambda _: _of("layout") for name in LAYOUT_COMMANDS},
 }
-OF_OPTIONS: Mapping[str, Callable[[], Iterable[Proposal]]] = {
+OF_OPTIONS: Mapping[str, Callable[[], Iterable[WordCompletion]]] = {
     "--desk": _desks,
     "--app": lambda: _of("app"),
     "--layer": lambda: _of("layer"),
@@ -261,11 +265,11 @@ def _read(config: str, kept: Path) -> Mapping[str, Mapping[str, str]]:
     return found
 
 
-def _in_bash(found: list[Proposal]) -> str:
+def _in_bash(found: list[WordCompletion]) -> str:
     return "\n".join(one.word for one in found) + "\n"
 
 
-def _in_zsh(found: list[Proposal]) -> str:
+def _in_zsh(found: list[WordCompletion]) -> str:
     def plain(text: str) -> str:
         for old, new in (('"', '""'), ("'", "''"), ("$", "\\$"), ("`", "\\`"), (":", r"\\:")):
             text = text.replace(old, new)
@@ -275,8 +279,8 @@ def _in_zsh(found: list[Proposal]) -> str:
     return "_arguments '*: :((" + "\n".join(rows) + "))'\n" if rows else "_files\n"
 
 
-def _in_fish(found: list[Proposal]) -> str:
+def _in_fish(found: list[WordCompletion]) -> str:
     return "\n".join(f"{one.word}\t{' '.join(one.told.split())}" if one.told else one.word for one in found) + "\n"
 
 
-_ANSWERS: Mapping[str, Callable[[list[Proposal]], str]] = {"bash": _in_bash, "zsh": _in_zsh, "fish": _in_fish}
+_ANSWERS: Mapping[str, Callable[[list[WordCompletion]], str]] = {"bash": _in_bash, "zsh": _in_zsh, "fish": _in_fish}

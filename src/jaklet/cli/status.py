@@ -5,14 +5,14 @@ from typing import Any
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError
 
 NO_LISTENER = 3  # exit status of `status` where none runs, as that of a service that is not there
 
 
-def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text) -> None:
+def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = OutputFormat.text) -> None:
     """Say how the listener does.
 
     Since when it runs, its files, what is not in use yet, its last actions.
@@ -30,7 +30,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 
     told = told_by_listener(desk)
     if told is None:
-        if form is Format.json:
+        if form is OutputFormat.json:
             terminal.say_json({"listening": False})
         else:
             terminal.warn("no listener is running on this desk: jaklet listen")
@@ -45,7 +45,7 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     except UsageError as fault:
         lines = [f"its config cannot be read any more: {fault.message}"]
     waits = pending is None or bool(pending["added"] or pending["gone"]) or not pending["current"]
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json({"listening": True, **told, "pending": pending})
     else:
         terminal.say(status_text(told, lines, terminal.columns(), terminal.ink_for()))

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
@@ -66,7 +66,7 @@ def save(
 
 @commands.command()
 def show(
-    file: FileArgument, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = Format.text
+    file: FileArgument, config: ConfigOption = None, desk: DeskOption = None, form: FormatOption = OutputFormat.text
 ) -> None:
     """Show a tabletop.
 
@@ -81,7 +81,7 @@ def show(
     known = opened_or_bare(config, desk)
     room = room_from(file, None, known)
     now = room.desk()
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(desk_data(now, known) | {"programs": sorted(room.programs)})
         return
     terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for()))

@@ -11,7 +11,7 @@ if TYPE_CHECKING:  # this is loaded by the quickest commands
     from collections.abc import Iterable
     from typing import Any, TextIO
 
-    from jaklet.core.actions.tasks import Outcome
+    from jaklet.core.actions.tasks import TaskOutcome
     from jaklet.drawing.ink import Ink
 
 COLUMNS = 100  # wide enough for two displays side by side; wider terminals gain little
@@ -80,7 +80,7 @@ def say_json(data: "Any", on_one_line: bool = False) -> None:
     say("".join(c if c.isprintable() or c == "\n" else json.dumps(c)[1:-1] for c in text))
 
 
-def say_outcome(outcome: "Outcome") -> None:
+def say_outcome(outcome: "TaskOutcome") -> None:
     """Print how an action ended."""
     say_end(outcome.done, outcome.line, outcome.more)
 

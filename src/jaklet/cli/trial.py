@@ -7,19 +7,19 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.cli.rehearse import FromOption
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from jaklet.checks.run import Checked
-    from jaklet.cli.resources import Opened
+    from jaklet.checks.run import CheckedConfig
+    from jaklet.cli.resources import OpenedConfig
     from jaklet.core.language.trials import Trial
     from jaklet.desktops.tabletop.room import Room
-    from jaklet.rehearsal.stage import Act
-    from jaklet.rehearsal.trials import Result
+    from jaklet.rehearsal.stage import PressResult
+    from jaklet.rehearsal.trials import TrialResult
 
 
 def trial(
@@ -45,7 +45,7 @@ def trial(
         str | None,
         typer.Option("--junit", metavar="FILE", help="Write the results as JUnit XML, too.", show_default=False),
     ] = None,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Run the trials of the config on tabletops, not on a real desk.
 
@@ -61,11 +61,11 @@ def trial(
     Example: jaklet trial && jaklet reload
     """  # noqa: D301  # a backspace tells Typer to leave the example's lines as they are
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.resources import Opened, checked, usable
+    from jaklet.cli.resources import OpenedConfig, checked, usable
     from jaklet.config.paths import locate
 
     result = checked(config, desk)
-    ready = Opened(usable(result), shelf_of(locate(config)), desk)
+    ready = OpenedConfig(usable(result), shelf_of(locate(config)), desk)
     if write:
         _write_trial(names or [], name, source, desk, result, ready)
         return
@@ -77,7 +77,7 @@ def trial(
     raise typer.Exit(0 if all(one.passed for one in results) else 1)
 
 
-def _chosen(names: list[str], result: "Checked") -> "list[Trial]":
+def _chosen(names: list[str], result: "CheckedConfig") -> "list[Trial]":
     from jaklet.core.values.words import did_you_mean
 
     trials = {one.name: one for one in result.reading.trials}
@@ -92,12 +92,12 @@ def _chosen(names: list[str], result: "Checked") -> "list[Trial]":
 
 
 def _run(
-    trials: "list[Trial]", result: "Checked", ready: "Opened", source: str | None, desk: str | None
-) -> "Iterator[Result]":
-    from jaklet.rehearsal.stage import Basis
+    trials: "list[Trial]", result: "CheckedConfig", ready: "OpenedConfig", source: str | None, desk: str | None
+) -> "Iterator[TrialResult]":
+    from jaklet.rehearsal.stage import RehearsalInputs
     from jaklet.rehearsal.trials import run_trial, with_displays
 
-    basis = Basis(ready.config, ready.shelf)
+    basis = RehearsalInputs(ready.config, ready.shelf)
     rooms: dict[str, Room] = {}
     for one in trials:
         room = rooms.setdefault(one.start, _room(one, result, ready, source, desk))
@@ -108,7 +108,7 @@ def _run(
             yield done._replace(seconds=perf_counter() - began)
 
 
-def _room(one: "Trial", result: "Checked", ready: "Opened", source: str | None, desk: str | None) -> "Room":
+def _room(one: "Trial", result: "CheckedConfig", ready: "OpenedConfig", source: str | None, desk: str | None) -> "Room":
     """Return the tabletop of a trial: the file that it names, beside its own; else the one that is asked for."""
     from jaklet.cli.rehearsing import room_from
 
@@ -120,7 +120,7 @@ def _room(one: "Trial", result: "Checked", ready: "Opened", source: str | None, 
     return room_from(str(path), desk, ready.config)
 
 
-def _sets(one: "Trial", ready: "Opened") -> "Iterator[tuple[str, tuple]]":  # type: ignore[type-arg]
+def _sets(one: "Trial", ready: "OpenedConfig") -> "Iterator[tuple[str, tuple]]":  # type: ignore[type-arg]
     """Yield the displays that a trial runs on, with what they are called; none for those of its tabletop."""
     from jaklet.core.actions.layouts.imagining import parse_displays
 
@@ -132,11 +132,11 @@ def _sets(one: "Trial", ready: "Opened") -> "Iterator[tuple[str, tuple]]":  # ty
         yield "", ()
 
 
-def _report(results: "list[Result]", ready: "Opened", form: Format, junit: str | None) -> None:
+def _report(results: "list[TrialResult]", ready: "OpenedConfig", form: OutputFormat, junit: str | None) -> None:
     from jaklet.drawing.trials import junit_xml, results_data, results_text
     from jaklet.files import write_whole
 
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(results_data(results))
     else:
         terminal.say(results_text(results, ready.config, terminal.wide_columns(), terminal.ink_for()))
@@ -148,25 +148,27 @@ def _report(results: "list[Result]", ready: "Opened", form: Format, junit: str |
         terminal.warn(f"the results are in {junit}")
 
 
-def _prove(names: list[str] | None, source: str | None, desk: str | None, ready: "Opened", form: Format) -> None:
+def _prove(
+    names: list[str] | None, source: str | None, desk: str | None, ready: "OpenedConfig", form: OutputFormat
+) -> None:
     from jaklet.cli.rehearsing import room_from
     from jaklet.drawing.trials import proof_data, proof_text
     from jaklet.rehearsal.proving import prove
-    from jaklet.rehearsal.stage import Basis
+    from jaklet.rehearsal.stage import RehearsalInputs
 
     if names:
         raise UsageError("--prove takes no names", "leave them out: all recall keys are tried")
     began = perf_counter()
-    proof = prove(Basis(ready.config, ready.shelf), room_from(source, desk, ready.config))
+    proof = prove(RehearsalInputs(ready.config, ready.shelf), room_from(source, desk, ready.config))
     seconds = round(perf_counter() - began, 3)
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json(proof_data(proof, seconds))
     else:
         terminal.say(proof_text(proof, seconds, terminal.ink_for()))
     raise typer.Exit(0 if proof.holds else 1)
 
 
-def _refuse_if_nothing_came(acts: "Sequence[Act]") -> None:
+def _refuse_if_nothing_came(acts: "Sequence[PressResult]") -> None:
     """Raise where the chords have failed and changed nothing."""
     failed = [line.text for act in acts for line in act.lines if line.failed]
     if failed and not any(act.before != act.after for act in acts):
@@ -187,7 +189,12 @@ def _trial_text(name: str, start: str, chords: list[str], expected: list[str]) -
 
 
 def _write_trial(
-    chords: list[str], name: str | None, source: str | None, desk: str | None, result: "Checked", ready: "Opened"
+    chords: list[str],
+    name: str | None,
+    source: str | None,
+    desk: str | None,
+    result: "CheckedConfig",
+    ready: "OpenedConfig",
 ) -> None:
     """Record what chords do now as a trial in a file of its own; the tabletop it begins with is kept beside it."""
     import re

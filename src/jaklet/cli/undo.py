@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, Format, FormatOption
+from jaklet.cli.options import ConfigOption, DeskOption, DryRunOption, FormatOption, OutputFormat
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.history import UndoStep
@@ -17,7 +17,7 @@ def undo(
     config: ConfigOption = None,
     desk: DeskOption = None,
     dry_run: DryRunOption = False,
-    form: FormatOption = Format.text,
+    form: FormatOption = OutputFormat.text,
 ) -> None:
     """Put windows back as they were before the last placing action.
 
@@ -37,7 +37,7 @@ def undo(
             raise typer.Exit(0 if done else 1)
         steps = [step for _, step in history_of(desktop).steps()]
         now = desktop.look().desk
-    if form is Format.json:
+    if form is OutputFormat.json:
         terminal.say_json([_data(step, now) for step in steps])
     elif steps:
         _say(steps, now)

@@ -11,13 +11,13 @@ from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
     from jaklet.core.values.config import Config
-    from jaklet.use.report import Report
+    from jaklet.use.report import UseReport
 
 SHOWN = "show"
 DAYS = 30
 
 
-class By(StrEnum):
+class UseGrouping(StrEnum):
     """What presses are added up by."""
 
     app = "app"
@@ -25,7 +25,7 @@ class By(StrEnum):
     week = "week"
 
 
-class Form(StrEnum):
+class UseFormat(StrEnum):
     """How it is written."""
 
     text = "text"
@@ -49,13 +49,15 @@ commands = typer.Typer(cls=first_is(SHOWN), help=HELP, rich_markup_mode=None)
 @commands.command(SHOWN)
 def show(
     since: Annotated[str, typer.Option("--since", metavar="DAYS", help="How far back: 30d.")] = f"{DAYS}d",
-    by: Annotated[By | None, typer.Option("--by", help="Add up by app, hand or week.", show_default=False)] = None,
+    by: Annotated[
+        UseGrouping | None, typer.Option("--by", help="Add up by app, hand or week.", show_default=False)
+    ] = None,
     out: Annotated[
         str | None, typer.Option("--out", metavar="FILE", help="Draw it: .png, .svg or .pdf.", show_default=False)
     ] = None,
     config: ConfigOption = None,
     desk: DeskOption = None,
-    form: Annotated[Form, typer.Option("--format", help="text, json or csv.")] = Form.text,
+    form: Annotated[UseFormat, typer.Option("--format", help="text, json or csv.")] = UseFormat.text,
 ) -> None:
     """Tell which keys were used, and which were not.
 
@@ -84,17 +86,17 @@ def show(
         terminal.say(f"wrote {out}")
         return
     if by is not None:
-        groups = by_week(counts) if by is By.week else _groups(by, told, known)
-        if form is Form.json:
+        groups = by_week(counts) if by is UseGrouping.week else _groups(by, told, known)
+        if form is UseFormat.json:
             terminal.say_json(groups)
-        elif form is Form.csv:
+        elif form is UseFormat.csv:
             terminal.say(groups_csv(by.value, groups).rstrip())
         else:
             terminal.say(groups_text(by.value, groups, terminal.table_columns(), terminal.ink_for()))
         return
-    if form is Form.json:
+    if form is UseFormat.json:
         terminal.say_json(use_data(told))
-    elif form is Form.csv:
+    elif form is UseFormat.csv:
         terminal.say(use_csv(told).rstrip())
     elif not counts:
         off = (
@@ -113,10 +115,10 @@ def days_of(text: str) -> int:
     return int(number)
 
 
-def _groups(by: By, told: "Report", config: "Config") -> dict[str, int]:
+def _groups(by: UseGrouping, told: "UseReport", config: "Config") -> dict[str, int]:
     """Return presses added up by app, or by the hand of the first keyboard of the config."""
     found: dict[str, int] = {}
-    if by is By.app:
+    if by is UseGrouping.app:
         apps = sorted(told.reached, key=lambda one: -one.by_key)
         return {one.app: one.by_key for one in apps}
     from jaklet.core.keys.keyboards import KeyboardName, parse_keyboard

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from jaklet.config.bound_actions import done_schema, read_done
 from jaklet.config.entries import NoSuchEntryError, with_entry
-from jaklet.config.reading import Reading, good_name
+from jaklet.config.reading import ConfigReading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.values.desk import DIALOG, NORMAL
@@ -81,7 +81,7 @@ APP_KEYS: Final[Table] = {
 
 
 @said(lambda: by_name(table(APP_KEYS, of="app")))
-def read_apps(value: Value, reading: Reading) -> None:
+def read_apps(value: Value, reading: ConfigReading) -> None:
     """Read the section `apps`."""
     apps: dict[str, App] = {}
     for key, name, item in fields.mapping(value, "apps", reading.found):
@@ -101,7 +101,7 @@ def read_apps(value: Value, reading: Reading) -> None:
     reading.config = replace(reading.config, apps={**reading.config.apps, **apps})
 
 
-def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
+def _opens(value: Value, name: str, reading: ConfigReading) -> tuple[Action, ...]:
     """Read what is done with each new window: an action, or a list of them."""
     actions = []
     for item in value.items() if value.is_list else (value,):
@@ -120,7 +120,7 @@ def _opens(value: Value, name: str, reading: Reading) -> tuple[Action, ...]:
     return tuple(actions)
 
 
-def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: Reading) -> App:
+def _app(name: str, read: Mapping[str, Any], spot: Spot, reading: ConfigReading) -> App:
     """Return an app of what could be read; without rules where there is too little."""
     command, where = read.get("launch", ((), spot))
     app = App(

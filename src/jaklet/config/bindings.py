@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.config.bound_actions import DOING_KEYS, action_text, read_done
 from jaklet.config.families import MEMBERS, marks, members
-from jaklet.config.reading import Bound, Deed, Mention, Reading, good_name
+from jaklet.config.reading import BoundKeys, ConfigReading, Mention, WrittenAction, good_name
 from jaklet.core.keys.conflicts import meet
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Layer
@@ -64,12 +64,12 @@ class _Room(NamedTuple):
 
 
 @said(_chords_schema)
-def read_bindings(value: Value, reading: Reading) -> None:
+def read_bindings(value: Value, reading: ConfigReading) -> None:
     """Read the section `bindings`: chords, and headings with chords below them."""
     _read(value, "bindings", "", reading)
 
 
-def _read(value: Value, what: str, layer: str, reading: Reading) -> None:
+def _read(value: Value, what: str, layer: str, reading: ConfigReading) -> None:
     headings: dict[str, Spot] = {}
     room = _Room(layer)
     for key, item in value.pairs() if value.is_map else ():
@@ -105,17 +105,17 @@ def _is_heading(key: Value, item: Value) -> bool:
     return False
 
 
-def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
+def _binding(key: Value, item: Value, room: _Room, reading: ConfigReading) -> None:
     """Read a binding, all that a family stands for, or a list of those with other scopes."""
     text, does = key.text or "", item.text
     if does is not None and "<" not in text and "<" not in does:  # nearly all are as plain as that
         keys, action = fields.keys(key, "a chord", reading.found), fields.action(item, "an action", reading.found)
         if action:
-            reading.deeds.append(Deed(action, item, sure=False, off=False, family=False))
+            reading.deeds.append(WrittenAction(action, item, sure=False, off=False, family=False))
         if keys:
             layer, spot = room.layer, key.spot
             binding = Binding(keys, action, spot, "", False, room.heading, False, None, layer) if action else None
-            bound = Bound(keys, spot, does, layer, EVERYWHERE, False, False, key, binding)
+            bound = BoundKeys(keys, spot, does, layer, EVERYWHERE, False, False, key, binding)
             reading.bound.setdefault((layer, keys), []).append(bound)
         return
     if item.is_list:
@@ -140,7 +140,7 @@ def _binding(key: Value, item: Value, room: _Room, reading: Reading) -> None:
 
 
 def _one(
-    keys: Keys | None, key: Value, one: Value, written: str, is_family: bool, room: _Room, reading: Reading
+    keys: Keys | None, key: Value, one: Value, written: str, is_family: bool, room: _Room, reading: ConfigReading
 ) -> None:
     """Read one member of a family, or a binding with more than an action. `written`: its action as it stands there."""
     spot = key.spot
@@ -158,7 +158,7 @@ def _one(
             keys, done.action, spot, note, sure, room.heading, off, family, room.layer, scope, repeat, on_release
         )
     text = binding.action.text if binding else written
-    bound = Bound(keys, spot, text, room.layer, scope, on_release, off, key, binding)
+    bound = BoundKeys(keys, spot, text, room.layer, scope, on_release, off, key, binding)
     if repeat and on_release:
         problem, remedy = "a binding cannot both repeat and wait for the key's release", "keep one of the two"
         reading.found.append(finding("JK108", spot, problem=problem, remedy=remedy))
@@ -167,7 +167,7 @@ def _one(
     reading.bound.setdefault((room.layer, keys), []).append(bound)
 
 
-def read_scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
+def read_scope(item: Value, read: dict[str, object], reading: ConfigReading) -> Scope:
     """Return the apps that `only in` or `not in` name."""
     only, without = read.get("only in"), read.get("not in")
     if only and without:
@@ -182,7 +182,7 @@ def read_scope(item: Value, read: dict[str, object], reading: Reading) -> Scope:
     return Scope(frozenset(name for name, _ in apps.named), only=bool(only))
 
 
-def _take_away(bound: Bound, reading: Reading) -> bool:
+def _take_away(bound: BoundKeys, reading: ConfigReading) -> bool:
     """Take away the earlier bindings that one with `instead: true` replaces; False if there is none."""
     former = reading.bound.get((bound.layer, bound.keys), [])
     kept = [one for one in former if not meet(one, bound)]
@@ -190,7 +190,7 @@ def _take_away(bound: Bound, reading: Reading) -> bool:
     return len(kept) < len(former)
 
 
-def _marks_agree(key: Value, written: str, own: list[str], reading: Reading) -> bool:
+def _marks_agree(key: Value, written: str, own: list[str], reading: ConfigReading) -> bool:
     """Report marks that stand in the action and not in the chord, and chords with more than one."""
     strange = [mark for mark in marks(written) if mark not in own]
     if len(own) > 1:
@@ -217,7 +217,7 @@ LAYER_KEYS: Final[Table] = {
 
 
 @said(lambda: by_name(table(LAYER_KEYS, needed=["bindings"], of="layer")))
-def read_layers(value: Value, reading: Reading) -> None:
+def read_layers(value: Value, reading: ConfigReading) -> None:
     """Read the section `layers`."""
     layers = {**reading.config.layers}
     for key, name, item in fields.mapping(value, "layers", reading.found):

@@ -2,7 +2,7 @@
 
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.reading import Deed, Reading
+from jaklet.config.reading import ConfigReading, WrittenAction
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, Schema, any_of
 from jaklet.core.values.sentences import Action
@@ -34,14 +34,16 @@ def done_schema() -> Schema:
     return any_of(TEXT, table(DOING_KEYS, needed=["do"], of="binding"))
 
 
-class Done(NamedTuple):
+class BoundAction(NamedTuple):
     """What is done, and all that stands beside `do`."""
 
     action: Action
     read: dict[str, Any]
 
 
-def read_done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading, family: bool = False) -> Done | None:
+def read_done(
+    item: Value, spot: Spot, what: str, keys: Table, reading: ConfigReading, family: bool = False
+) -> BoundAction | None:
     """Read what a chord or a word does: an action, or a mapping with `do`."""
     read: dict[str, Any] = {}
     if item.is_map:
@@ -52,8 +54,10 @@ def read_done(item: Value, spot: Spot, what: str, keys: Table, reading: Reading,
     action = read.get("do") if item.is_map else _action(item, "an action", reading.found)
     if action is None:
         return None
-    reading.deeds.append(Deed(action.action, action.value, read.get("sure", False), read.get("off", False), family))
-    return Done(action.action, read)
+    reading.deeds.append(
+        WrittenAction(action.action, action.value, read.get("sure", False), read.get("off", False), family)
+    )
+    return BoundAction(action.action, read)
 
 
 def action_text(item: Value) -> str:

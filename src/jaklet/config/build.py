@@ -9,10 +9,10 @@ from jaklet.config import hands, overlay
 from jaklet.config.apps import launch, read_apps
 from jaklet.config.bindings import read_bindings, read_layers
 from jaklet.config.events import read_events
-from jaklet.config.include import Part, parts_of
+from jaklet.config.include import ConfigFile, parts_of
 from jaklet.config.macros import look_into, read_macros
 from jaklet.config.ownership import exposed_file, exposed_folders
-from jaklet.config.reading import NOWHERE, Here, Mention, Reading, good_name, once
+from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, Mention, good_name, once
 from jaklet.config.reserved import read_reserved
 from jaklet.config.trials import read_trials
 from jaklet.config.words import read_words
@@ -23,7 +23,7 @@ from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
-from jaklet.core.values.forms import Full, Named, Same
+from jaklet.core.values.forms import FullPlace, NamedPlace, SamePlace
 from jaklet.core.values.geometry import Insets, Length
 from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.core.values.macros import REFUSE, REPLACE, WAIT
@@ -33,7 +33,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
-from jaklet.yaml_files.reader import Source, Value, documents, read_source
+from jaklet.yaml_files.reader import SourceFile, Value, documents, read_source
 from jaklet.yaml_files.schemas import said, table
 
 CREATE = "create"
@@ -103,7 +103,7 @@ _CALLED: Final = {
 
 
 @said(lambda: table(SETTING_KEYS, of="settings"))
-def _settings(value: Value, reading: Reading) -> None:
+def _settings(value: Value, reading: ConfigReading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
     for key, _ in value.pairs() if value.is_map else ():
         if key.text in read and not once("setting", key, key.text, reading):
@@ -124,7 +124,7 @@ def _settings(value: Value, reading: Reading) -> None:
 
 
 @said(lambda: by_name(table(DISPLAY_KEYS, needed=["name"], of="displays")))
-def _displays(value: Value, reading: Reading) -> None:
+def _displays(value: Value, reading: ConfigReading) -> None:
     roles: dict[str, str] = {}
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
     elses: dict[str, str] = {}
@@ -160,16 +160,16 @@ def _displays(value: Value, reading: Reading) -> None:
 
 
 @said(lambda: by_name(any_of(TEXT, table(PLACE_KEYS, needed=["place"]))))
-def _places(value: Value, reading: Reading) -> None:
+def _places(value: Value, reading: ConfigReading) -> None:
     places: dict[str, Place] = {}
     for key, name, item in fields.mapping(value, "places", reading.found):
         if not good_name(key, name, "place", reading):
             continue
-        places[name] = _place(item, name, reading) or Place(Full())  # keeps the name known
+        places[name] = _place(item, name, reading) or Place(FullPlace())  # keeps the name known
     reading.config = replace(reading.config, places={**reading.config.places, **places})
 
 
-def _place(item: Value, name: str, reading: Reading) -> Place | None:
+def _place(item: Value, name: str, reading: ConfigReading) -> Place | None:
     """Read what a name stands for: a place; or a mapping with it, a note, and other forms on some displays."""
     if not item.is_map:
         return _own_place(item, name, reading)
@@ -190,21 +190,21 @@ def _place(item: Value, name: str, reading: Reading) -> Place | None:
     return place and place._replace(varied=tuple(varied), note=read.get("note", ""))
 
 
-def _elsewhere(read: Mapping[str, Any], name: str, reading: Reading) -> list[tuple[Value, str, Value]]:
+def _elsewhere(read: Mapping[str, Any], name: str, reading: ConfigReading) -> list[tuple[Value, str, Value]]:
     """Return the displays on which a place is another one, with that."""
     what = f"displays of place {name}"
     return fields.mapping(read["displays"], what, reading.found) if "displays" in read else []
 
 
-def _own_place(item: Value, name: str, reading: Reading) -> Place | None:
+def _own_place(item: Value, name: str, reading: ConfigReading) -> Place | None:
     """Read a place that stands by itself: it names no other, and not one that a window already has."""
     read = fields.place(item, f"place {name}", reading.found)
     if read is None:
         return None
     for one in read.alternatives:
-        if isinstance(one.form, Named | Same):
+        if isinstance(one.form, NamedPlace | SamePlace):
             problem = f"a place cannot be defined by another name ({one.form})"
-            if isinstance(one.form, Same):
+            if isinstance(one.form, SamePlace):
                 problem = "the same place is another one for each window"
             _no_place(item, problem, reading)
             return None
@@ -213,7 +213,7 @@ def _own_place(item: Value, name: str, reading: Reading) -> Place | None:
     return read
 
 
-def _no_place(item: Value, problem: str, reading: Reading) -> None:
+def _no_place(item: Value, problem: str, reading: ConfigReading) -> None:
     remedy = "write the place itself, such as left 2/3"
     reading.found.append(finding("JK303", item.spot, problem=problem, remedy=remedy))
 
@@ -221,7 +221,7 @@ def _no_place(item: Value, problem: str, reading: Reading) -> None:
 PLACE_KEYS: Final[Table] = {"place": fields.as_text, "note": fields.text, "displays": fields.later(by_name(TEXT))}
 
 # A new section is one entry here.
-SECTIONS: Final[Mapping[str, Callable[[Value, Reading], None]]] = {
+SECTIONS: Final[Mapping[str, Callable[[Value, ConfigReading], None]]] = {
     "settings": _settings,
     "displays": _displays,
     "workspaces": read_workspaces,
@@ -241,13 +241,13 @@ INCLUDE: Final = "include"
 _UNREAD: Final = frozenset({"JK102", "JK110"})  # the findings of a file that could not be read at all
 
 
-def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE) -> Reading:
+def read_config(path: Path, shown: str, programs: Programs, here: MachineContext = NOWHERE) -> ConfigReading:
     """Read a config file and all that it includes; every fault is in the reading's `found`.
 
     `programs`: what there is to launch. `here`: the machine and keyboards it is read for.
     """
-    reading = Reading(programs, shown, here)
-    _read_file(Part(path, shown), reading, ())
+    reading = ConfigReading(programs, shown, here)
+    _read_file(ConfigFile(path, shown), reading, ())
     if any(one.code in _UNREAD for one in reading.found):
         reading.broken.update(SECTIONS)  # a part that was not read may define anything
     config = reading.config
@@ -257,7 +257,7 @@ def read_config(path: Path, shown: str, programs: Programs, here: Here = NOWHERE
     return reading
 
 
-def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
+def _read_file(part: ConfigFile, reading: ConfigReading, trail: tuple[Path, ...]) -> None:
     """Read a file: first the parts that it includes, so that it has the last word, then its sections."""
     reading.own.add(part.shown)
     source = read_source(part.path, part.shown, reading.found)
@@ -289,7 +289,7 @@ def _read_file(part: Part, reading: Reading, trail: tuple[Path, ...]) -> None:
             build(value, reading)
 
 
-def _refuse_if_others_write(part: Part, reading: Reading) -> None:
+def _refuse_if_others_write(part: ConfigFile, reading: ConfigReading) -> None:
     """Report where other users can change a part of the config, or put another file in its place."""
     exposed = exposed_file(part.path, part.shown) if part.path.exists() else None  # an editor's text may have no file
     reading.found += [exposed] if exposed else []
@@ -305,7 +305,7 @@ def _indented(name: str) -> str:
     return "indent it, as it is one of `bindings`" if "+" in name else ""
 
 
-def _sections(source: Source, reading: Reading) -> list[tuple[str, Value, Value]]:
+def _sections(source: SourceFile, reading: ConfigReading) -> list[tuple[str, Value, Value]]:
     """Return the sections of a file: name, key and value. One that is there twice is reported, and left out."""
     spots: dict[str, Spot] = {}
     values: list[tuple[str, Value, Value]] = []

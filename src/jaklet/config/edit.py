@@ -9,20 +9,20 @@ import yaml
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, write_whole
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 
 BOM = "\ufeff"
 PLACES: Final = "places"
 
 
-def replaced(source: Source, spot: Spot, new: str) -> str:
+def replaced(source: SourceFile, spot: Spot, new: str) -> str:
     """Return the text of a file with one stretch of a line written anew."""
     start = source.offset(spot.line) + spot.column - 1
     end = start + spot.end - spot.column
     return source.text[:start] + new + source.text[end:]
 
 
-def with_place(source: Source, name: str, place: str) -> str:
+def with_place(source: SourceFile, name: str, place: str) -> str:
     """Return the text of a file with one more place in its section `places`, behind the others, or in a new section.
 
     Raises `StoreError` where the file is written so that it cannot be put in.
@@ -37,7 +37,7 @@ def with_place(source: Source, name: str, place: str) -> str:
     raise StoreError(f"{source.path} has no room for it", f"write it into the section by hand: {name}: {place}")
 
 
-def _with_entry(source: Source, entry: str) -> str:
+def _with_entry(source: SourceFile, entry: str) -> str:
     """Return the text with an entry in the section of places, where it is written as usual."""
     text, end = source.text, "\r\n" if "\r\n" in source.text else "\n"
     root = yaml.compose(text)
@@ -55,7 +55,7 @@ def _with_entry(source: Source, entry: str) -> str:
     return _with_line(source, _last_line(section) + 1, indent + entry, end)
 
 
-def _with_line(source: Source, after: int, line: str, end: str) -> str:
+def _with_line(source: SourceFile, after: int, line: str, end: str) -> str:
     """Return the text with a line behind another one, counted from 1."""
     if after >= len(source.lines):
         return f"{source.text}{end}{line}{end}"
@@ -72,7 +72,7 @@ def _last_line(node: yaml.Node) -> int:
     return int(node.end_mark.line - ends_before)
 
 
-def write_edited(path: Path, source: Source, text: str) -> None:
+def write_edited(path: Path, source: SourceFile, text: str) -> None:
     """Write a file that was read as `source`; raises `StoreError` if it has changed meanwhile, or cannot be written."""
     target = path.resolve()  # a link stays one
     try:

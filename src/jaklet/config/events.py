@@ -5,7 +5,7 @@ from typing import Final
 
 from jaklet.config.bindings import SCOPE_KEYS, read_scope
 from jaklet.config.bound_actions import DOING_KEYS, read_done
-from jaklet.config.reading import Mention, Reading
+from jaklet.config.reading import ConfigReading, Mention
 from jaklet.core.language.events import parse_event
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name, some
@@ -20,7 +20,7 @@ _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio op
 
 
 @said(lambda: by_name(some(any_of(TEXT, table(EVENT_KEYS, needed=["do"], of="binding")))))
-def read_events(value: Value, reading: Reading) -> None:
+def read_events(value: Value, reading: ConfigReading) -> None:
     """Read the section `events`: event sentences, each with what is done then, or a list of that."""
     events = list(reading.config.events)
     for key, _, item in fields.mapping(value, "events", reading.found):

@@ -23,7 +23,7 @@ def marks(text: str) -> list[str]:
     return list(dict.fromkeys(_MARK.findall(text)))
 
 
-class Filled(Value):
+class FamilyValue(Value):
     """A value in which a mark stands for one of its members; positions are those of the text as it is written."""
 
     __slots__ = ("_mark", "_member", "_plain")
@@ -52,7 +52,7 @@ class Filled(Value):
 
     def pairs(self) -> list[tuple[Value, Value]]:
         """Return keys as they are, and values filled."""
-        return [(key, Filled(item, self._mark, self._member)) for key, item in super().pairs()]
+        return [(key, FamilyValue(item, self._mark, self._member)) for key, item in super().pairs()]
 
 
 def members(key: Value, item: Value) -> Iterator[tuple[Value, Value]]:
@@ -63,4 +63,4 @@ def members(key: Value, item: Value) -> Iterator[tuple[Value, Value]]:
         return
     mark = found[0]
     for member in MEMBERS[mark]:
-        yield Filled(key, mark, member), Filled(item, mark, member)
+        yield FamilyValue(key, mark, member), FamilyValue(item, mark, member)

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.reading import Reading
+from jaklet.config.reading import ConfigReading
 from jaklet.core.values.findings import finding
 from jaklet.core.values.globs import matches
 from jaklet.yaml_files import fields
@@ -15,7 +15,7 @@ DEEPEST: Final = 8
 MOST_PARTS: Final = 200  # files of one config; some that include each other twice, and so on, would be without end
 
 
-class Part(NamedTuple):
+class ConfigFile(NamedTuple):
     """A file of the config, and its name as the user would write it."""
 
     path: Path
@@ -25,13 +25,13 @@ class Part(NamedTuple):
 PART_KEYS: Final[Table] = {"file": fields.text, "host": fields.words, "keyboard": fields.keyboards}
 
 
-def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading) -> Iterator[Part]:
+def parts_of(value: Value, part: ConfigFile, trail: tuple[Path, ...], reading: ConfigReading) -> Iterator[ConfigFile]:
     """Yield the files that `include` names, in its order; those for another host or keyboard are left out."""
     for item in value.items() if value.is_list else () if value.is_empty else (value,):
         name, read = _named(item, reading)
         if name is None:
             continue
-        other = Part(part.path.parent / Path(name).expanduser(), str(Path(part.shown).parent / name))
+        other = ConfigFile(part.path.parent / Path(name).expanduser(), str(Path(part.shown).parent / name))
         elsewhere = _for_others(read, reading)
         if elsewhere:
             reading.left_out.append(f"{name} is for {elsewhere}")
@@ -49,7 +49,7 @@ def parts_of(value: Value, part: Part, trail: tuple[Path, ...], reading: Reading
             yield other
 
 
-def _named(item: Value, reading: Reading) -> tuple[str | None, Mapping[str, Any]]:
+def _named(item: Value, reading: ConfigReading) -> tuple[str | None, Mapping[str, Any]]:
     """Return the file that is named, None if none is, and for whom it is."""
     if not item.is_map:
         return fields.text(item, "a part", reading.found), {}
@@ -60,7 +60,7 @@ def _named(item: Value, reading: Reading) -> tuple[str | None, Mapping[str, Any]
     return read.get("file"), read
 
 
-def _for_others(read: Mapping[str, Any], reading: Reading) -> str:
+def _for_others(read: Mapping[str, Any], reading: ConfigReading) -> str:
     """Return what a part is for, if that is not here: another host or keyboard."""
     if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
         return f"host {' or '.join(read['host'])}"
@@ -69,7 +69,7 @@ def _for_others(read: Mapping[str, Any], reading: Reading) -> str:
     return ""
 
 
-def _in_use(keyboards: tuple[str, ...], reading: Reading) -> bool:
+def _in_use(keyboards: tuple[str, ...], reading: ConfigReading) -> bool:
     """True if the keyboard in use is one of these: the one asked for, else the first that the settings name."""
     used = [*reading.here.keyboards, *reading.config.settings.keyboards][:1]
     return any(used[0].split()[0] == name.split()[0] for name in keyboards) if used else False

@@ -6,11 +6,11 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.config.workspaces import sharing
 from jaklet.core.language.slots import name_problem
-from jaklet.core.language.verbs import VERBS, Loses, traits_of
-from jaklet.core.values.desk import Shape
+from jaklet.core.language.verbs import VERBS, VerbLoss, traits_of
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import ANYTHING, TEXT, Schema, any_of, by_name, list_of, matching, one_of, some
-from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, Others, Where, number_of
+from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, OtherWindows, Where, number_of
 from jaklet.core.values.words import either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
@@ -21,7 +21,7 @@ MINIMISED: Final = "minimised"
 ALL: Final = "all"
 
 
-class Positioned(NamedTuple):
+class PositionedValue(NamedTuple):
     """What was read, and where it stands."""
 
     read: Any
@@ -32,9 +32,9 @@ def kept(reader: fields.Reader) -> fields.Reader:
     """Return a reader that keeps where it read something."""
 
     @said(schema_of(reader) or ANYTHING)
-    def read(value: Value, what: str, found: Found) -> Positioned | None:
+    def read(value: Value, what: str, found: Found) -> PositionedValue | None:
         got = reader(value, what, found)
-        return None if got is None else Positioned(got, value)
+        return None if got is None else PositionedValue(got, value)
 
     return read
 
@@ -70,10 +70,10 @@ def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
 
 
 @said(some(TEXT))
-def _names(value: Value, what: str, found: Found) -> tuple[Positioned, ...]:
+def _names(value: Value, what: str, found: Found) -> tuple[PositionedValue, ...]:
     """Read a name, or a list of them, each with its position."""
     items = value.items() if value.is_list else (value,)
-    return tuple(Positioned(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
+    return tuple(PositionedValue(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
 
 
 @said(some(one_of(*PARTS)))
@@ -83,21 +83,21 @@ def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
 
 
 @said(any_of(one_of(LEAVE, MINIMISE, CLOSE), matching(rf"{SEND} .+")))
-def _others(value: Value, what: str, found: Found) -> Others | None:
+def _others(value: Value, what: str, found: Found) -> OtherWindows | None:
     """OTHERS := leave | minimise | close | workspace N, or its NAME"""
     word, _, where = (value.text or "").partition(" ")
     if word == SEND and 1 <= (number_of(where) or 0) <= 999:
-        return Others(SEND, int(where))
+        return OtherWindows(SEND, int(where))
     if word == SEND and where and not where[0].isdigit() and not name_problem(where):
-        return Others(SEND, where)
+        return OtherWindows(SEND, where)
     if value.text in (LEAVE, MINIMISE, CLOSE):
-        return Others(value.text)
+        return OtherWindows(value.text)
     fields.wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
     return None
 
 
 @said(some(TEXT))
-def _actions(value: Value, what: str, found: Found) -> tuple[Positioned, ...] | None:
+def _actions(value: Value, what: str, found: Found) -> tuple[PositionedValue, ...] | None:
     """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
     read = []
     for item in value.items() if value.is_list else (value,):
@@ -105,13 +105,13 @@ def _actions(value: Value, what: str, found: Found) -> tuple[Positioned, ...] | 
         if action is None:
             continue
         traits = traits_of(action)
-        if traits.loses is Loses.WORK or not (traits.with_new or traits.inside) or action.named("APP"):
+        if traits.loses is VerbLoss.WORK or not (traits.with_new or traits.inside) or action.named("APP"):
             verbs = either([verb.name for verb in VERBS.values() if verb.traits.with_new or verb.traits.inside])
             problem = f"{action} cannot be part of a layout"
             remedy = f"use {verbs}, without an app: it is done with this window"
             found.append(finding("JK108", item.spot, problem=problem, remedy=remedy))
             continue
-        read.append(Positioned(action, item))
+        read.append(PositionedValue(action, item))
     return tuple(read) or None
 
 
@@ -168,7 +168,7 @@ ENTRY_KEYS: Final[Table] = {
     "display": kept(fields.text),
     "place": kept(fields.place),
     "workspace": kept(_workspace),
-    "state": fields.choice(MINIMISED, *Shape),
+    "state": fields.choice(MINIMISED, *WindowShape),
     "minimised": fields.truth,
     "above": fields.truth,
     "missing": fields.choice(*MISSING),

@@ -3,13 +3,21 @@
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.layout_keys import ALL, ARRANGEMENT_KEYS, ENTRY_KEYS, LAYOUT_KEYS, MINIMISED, SHARED_KEYS, Positioned
+from jaklet.config.layout_keys import (
+    ALL,
+    ARRANGEMENT_KEYS,
+    ENTRY_KEYS,
+    LAYOUT_KEYS,
+    MINIMISED,
+    SHARED_KEYS,
+    PositionedValue,
+)
 from jaklet.config.reading import Mention
 from jaklet.core.actions.layouts.displays import sizes
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import finding
-from jaklet.core.values.forms import Named, Same
+from jaklet.core.values.forms import NamedPlace, SamePlace
 from jaklet.core.values.layouts import (
     ALL_PARTS,
     LAUNCH,
@@ -26,21 +34,21 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import counted, nearest
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found
-from jaklet.yaml_files.reader import Source, Value, documents
+from jaklet.yaml_files.reader import SourceFile, Value, documents
 
 
-class Arranged(NamedTuple):
+class WrittenArrangement(NamedTuple):
     """An arrangement as it is written. `entries`: what each says, by key, and `spot`; None: there is no `windows`."""
 
     heads: Mapping[str, Any]
     entries: tuple[Mapping[str, Any], ...] | None
 
 
-class Draft(NamedTuple):
+class LayoutDraft(NamedTuple):
     """A layout as it is written, before what it builds on is added."""
 
     heads: Mapping[str, Any]
-    arranged: tuple[Arranged, ...]
+    arranged: tuple[WrittenArrangement, ...]
 
 
 class LayoutReading(NamedTuple):
@@ -56,15 +64,15 @@ class LayoutReading(NamedTuple):
 
 
 _BEGIN: Final = "begin with `layout: NAME`"
-Bases = Callable[[str], Draft]  # returns what a layout says with all that it builds on; raises `StoreError`
+Bases = Callable[[str], LayoutDraft]  # returns what a layout says with all that it builds on; raises `StoreError`
 
 
-def no_bases(name: str) -> Draft:
+def no_bases(name: str) -> LayoutDraft:
     """Know of no other layout."""
     raise StoreError(f"there is no layout {name} to build on")
 
 
-def read_layout(source: Source, found: Found, base_of: Bases = no_bases) -> LayoutReading:
+def read_layout(source: SourceFile, found: Found, base_of: Bases = no_bases) -> LayoutReading:
     """Read a layout file, reporting every fault. Nothing in it can carry a command: it names apps."""
     mentions: list[Mention] = []
     spots: dict[str, Spot] = {}
@@ -85,7 +93,7 @@ def read_layout(source: Source, found: Found, base_of: Bases = no_bases) -> Layo
     return LayoutReading(None if len(found) > before else layout, mentions, spots, entry_spots)
 
 
-def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dict[str, Spot]) -> Draft | None:
+def read_draft(source: SourceFile, found: Found, mentions: list[Mention], spots: dict[str, Spot]) -> LayoutDraft | None:
     """Read what a layout file itself says; None where a fault keeps it from being used."""
     before = len(found)
     read = _read_keys(source, found, spots)
@@ -106,10 +114,10 @@ def read_draft(source: Source, found: Found, mentions: list[Mention], spots: dic
     known = {name for one in arranged for name in one.heads.get("displays", ())}
     mentions += [mention for mention in own if mention.kind != "display" or mention.name not in known]
     heads = {key: value for key, value in read.items() if key not in ARRANGEMENT_KEYS}
-    return None if len(found) > before else Draft(heads, tuple(arranged))
+    return None if len(found) > before else LayoutDraft(heads, tuple(arranged))
 
 
-def _read_keys(source: Source, found: Found, spots: dict[str, Spot]) -> dict[str, Any] | None:
+def _read_keys(source: SourceFile, found: Found, spots: dict[str, Spot]) -> dict[str, Any] | None:
     """Read the keys of a layout file, and remember where some stand; None where it is no layout at all."""
     before = len(found)
     roots = documents(source, found, set())
@@ -125,7 +133,7 @@ def _read_keys(source: Source, found: Found, spots: dict[str, Spot]) -> dict[str
     return None
 
 
-def _variant(item: Value, mentions: list[Mention], found: Found) -> Arranged:
+def _variant(item: Value, mentions: list[Mention], found: Found) -> WrittenArrangement:
     """Read an arrangement for other displays."""
     heads = fields.fields(item, "this variant", ARRANGEMENT_KEYS, found)
     if "displays" not in heads and item.is_map:
@@ -134,7 +142,7 @@ def _variant(item: Value, mentions: list[Mention], found: Found) -> Arranged:
     return _arranged(heads, mentions, found)
 
 
-def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) -> Arranged:
+def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) -> WrittenArrangement:
     entries = None
     if "windows" in read:
         every = [_entry(item, mentions, found) for item in read["windows"].items()]
@@ -145,7 +153,7 @@ def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) ->
         heads["workspace"] = heads["workspace"].read
     if "arranged" in read:
         heads["arranged"] = [_shared(item, mentions, found) for item in read["arranged"].items()]
-    return Arranged(heads, entries)
+    return WrittenArrangement(heads, entries)
 
 
 def _mention_workspace(where: Where | None, value: Value, mentions: list[Mention]) -> None:
@@ -178,7 +186,7 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
     read = fields.fields(value, "this window", ENTRY_KEYS, found)
     if "app" not in read and "class" not in read and len(found) == before:
         found.append(finding("JK106", value.spot, what="this window", key="app", remedy="name its app, or its class"))
-    said = {key: item.read if isinstance(item, Positioned) else item for key, item in read.items()}
+    said = {key: item.read if isinstance(item, PositionedValue) else item for key, item in read.items()}
     for key in ("app", "display"):
         if key in read:
             mentions.append(Mention(key, read[key].read, read[key].value.spot))
@@ -200,31 +208,31 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
 
 def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: Found) -> None:
     """Report what is no place for a window of a layout; remember what it names."""
-    if written.then or isinstance(written.form, Same):
+    if written.then or isinstance(written.form, SamePlace):
         problem = "a layout needs one place for each window"
         found.append(finding("JK303", spot, problem=problem, remedy="write the one that is meant, such as left 2/3"))
-    if isinstance(written.form, Named):
+    if isinstance(written.form, NamedPlace):
         mentions.append(Mention("place", written.form.name, spot))
 
 
-def joined(own: Draft, base: Draft) -> Draft:
+def joined(own: LayoutDraft, base: LayoutDraft) -> LayoutDraft:
     """Return what a layout says together with what it builds on: of each thing, what the layout itself says of it."""
     without = set(own.heads.get("without", ()))
     heads = {**{key: value for key, value in base.heads.items() if key in _INHERITED}, **own.heads}
     arranged = tuple(_over(one, _same_displays(one, base), without) for one in own.arranged)
-    return Draft(heads, arranged)
+    return LayoutDraft(heads, arranged)
 
 
 _INHERITED: Final = frozenset({"holds", "only on", "others", "absent"})
 
 
-def _same_displays(own: Arranged, base: Draft) -> Arranged:
+def _same_displays(own: WrittenArrangement, base: LayoutDraft) -> WrittenArrangement:
     """Return the arrangement of a base that is for the same displays, else its first."""
     wanted = sizes(own.heads.get("displays", {}))
     return next((one for one in base.arranged if sizes(one.heads.get("displays", {})) == wanted), base.arranged[0])
 
 
-def _over(own: Arranged, base: Arranged, without: set[str]) -> Arranged:
+def _over(own: WrittenArrangement, base: WrittenArrangement, without: set[str]) -> WrittenArrangement:
     below = _named(base.entries or ())
     entries: list[Mapping[str, Any]] = []
     for name, entry in _named(own.entries or ()).items():
@@ -236,7 +244,7 @@ def _over(own: Arranged, base: Arranged, without: set[str]) -> Arranged:
         del heads["focus"]
     if "arranged" in heads and "arranged" not in own.heads:
         heads["arranged"] = [_less(its, without) for its in heads["arranged"]]
-    return Arranged(heads, tuple(entries))
+    return WrittenArrangement(heads, tuple(entries))
 
 
 def _less(its: Mapping[str, Any], without: set[str]) -> Mapping[str, Any]:
@@ -254,7 +262,7 @@ def _named(entries: Sequence[Mapping[str, Any]]) -> dict[str, Mapping[str, Any]]
     return dict(zip(names_of(plain), entries, strict=True))
 
 
-def _built(draft: Draft, found: Found) -> Layout:
+def _built(draft: LayoutDraft, found: Found) -> Layout:
     """Return the layout that a draft comes to; a focus that is no window of it is reported."""
     heads = draft.heads
     every = [_arrangement(one, found) for one in draft.arranged]
@@ -273,7 +281,7 @@ def _built(draft: Draft, found: Found) -> Layout:
     )
 
 
-def _arrangement(one: Arranged, found: Found) -> Arrangement:
+def _arrangement(one: WrittenArrangement, found: Found) -> Arrangement:
     workspace = one.heads.get("workspace", 1)
     entries = tuple(_built_entry(entry, workspace) for entry in one.entries or ())
     focus = _focus(one.heads["focus"], entries, found) if "focus" in one.heads else None
@@ -301,7 +309,7 @@ def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace
 
 
 def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
-    state = said.get("state", Shape.NORMAL.value)
+    state = said.get("state", WindowShape.NORMAL.value)
     on = said.get("workspace", workspace)
     return Entry(
         app=said.get("app"),
@@ -309,7 +317,7 @@ def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
         title=said.get("title"),
         place=Place(said["place"], said.get("display")) if "place" in said else None,
         workspace=None if on == ALL else on,
-        shape=Shape.NORMAL if state == MINIMISED else Shape(state),
+        shape=WindowShape.NORMAL if state == MINIMISED else WindowShape(state),
         minimised=state == MINIMISED or said.get("minimised", False),
         above=said.get("above", False),
         role=said.get("role"),
@@ -319,7 +327,9 @@ def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
     )
 
 
-def _focus(read: Positioned, entries: tuple[Entry, ...], found: Found, what: str = "focus is to go to") -> int | None:
+def _focus(
+    read: PositionedValue, entries: tuple[Entry, ...], found: Found, what: str = "focus is to go to"
+) -> int | None:
     """Return the index of `LABEL [K]`: the K-th window, from the front, of that app or class."""
     wanted = read.read
     names = names_of(entries)

@@ -12,8 +12,8 @@ from typing import Final, NamedTuple
 import yaml
 
 from jaklet.config.layout_keys import ALL, MINIMISED
-from jaklet.config.layout_reading import Bases, Draft, no_bases, read_draft, read_layout
-from jaklet.core.values.desk import Shape
+from jaklet.config.layout_reading import Bases, LayoutDraft, no_bases, read_draft, read_layout
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import (
     ALL_PARTS,
@@ -27,7 +27,7 @@ from jaklet.core.values.layouts import (
     names_of,
 )
 from jaklet.files import yaml_line
-from jaklet.yaml_files.reader import Loader, Source
+from jaklet.yaml_files.reader import Loader, SourceFile
 
 LIST: Final = "windows"
 VARIANTS: Final = "variants"
@@ -122,7 +122,7 @@ def entry_map(entry: Entry, workspace: Where) -> dict[str, object]:
 def _state_map(entry: Entry) -> dict[str, object]:
     """Return the state of a window as it is written; nothing for a normal one."""
     written: dict[str, object] = {}
-    if entry.shape is not Shape.NORMAL:
+    if entry.shape is not WindowShape.NORMAL:
         written = {"state": entry.shape.value, **({MINIMISED: True} if entry.minimised else {})}
     elif entry.minimised:
         written = {"state": MINIMISED}
@@ -154,7 +154,7 @@ def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
 
 
 def _reads_as(text: str, layout: Layout, base_of: Bases) -> bool:
-    return read_layout(Source("", text), [], base_of).layout == layout
+    return read_layout(SourceFile("", text), [], base_of).layout == layout
 
 
 class _StrangeError(Exception):
@@ -171,7 +171,7 @@ class _Block(NamedTuple):
 
 def _merged(former: str, layout: Layout, base_of: Bases) -> str:
     """Return the former text with what has changed written anew; raises `_StrangeError` where it has no such lines."""
-    source = Source("", former)
+    source = SourceFile("", former)
     draft = read_draft(source, [], [], {})
     before = read_layout(source, [], base_of).layout
     if draft is None or before is None:
@@ -201,7 +201,7 @@ def _merged(former: str, layout: Layout, base_of: Bases) -> str:
     return "\n".join([*lines, *end]) + "\n"
 
 
-def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout) -> list[str]:
+def _merged_windows(former: str, draft: LayoutDraft, before: Layout, layout: Layout) -> list[str]:
     """Return the lines of the windows: those that say the same as they are, others with the comments about them."""
     items, dash = _items(former)
     if len(items) != len(draft.arranged[0].entries or ()):
@@ -224,7 +224,7 @@ def _merged_windows(former: str, draft: Draft, before: Layout, layout: Layout) -
     return [*without, f"{LIST}:" if lines else f"{LIST}: []", *lines, *comments_left]
 
 
-def _without(gone: list[str], draft: Draft) -> list[str]:
+def _without(gone: list[str], draft: LayoutDraft) -> list[str]:
     """Return the line that leaves out windows of the base, where the file has none yet."""
     return [f"without: {yaml_line(gone)}"] if gone and "without" not in draft.heads else []
 

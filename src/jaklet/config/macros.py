@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config.bound_actions import DOING_KEYS
-from jaklet.config.reading import Deed, Filled, Mention, Reading, once
+from jaklet.config.reading import ConfigReading, FilledSentence, Mention, WrittenAction, once
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.language.cursor import NAME
@@ -14,7 +14,7 @@ from jaklet.core.language.steps import filled, read_steps, values_of
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import NOTHING, TEXT, Schema, any_of, by_name, ref, some
-from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, Written
+from jaklet.core.values.macros import DO, GO_ON, REFUSE, REPEAT, REPLACE, STOP, WAIT, WHEN, Macro, WrittenStep
 from jaklet.core.values.sentences import Action, names_in, tests_of
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files import fields
@@ -69,7 +69,7 @@ _THEN: Final = {WHEN: "then", REPEAT: "steps"}
 
 
 @said(lambda: by_name(any_of(ref("steps"), table(MACRO_KEYS, needed=["steps"]))))
-def read_macros(value: Value, reading: Reading) -> None:
+def read_macros(value: Value, reading: ConfigReading) -> None:
     """Read the section `macros`: each a list of steps, or a mapping with `steps`."""
     macros = {**reading.config.macros}
     for key, name, item in fields.mapping(value, "macros", reading.found):
@@ -91,7 +91,7 @@ def read_macros(value: Value, reading: Reading) -> None:
     reading.config = replace(reading.config, macros=macros)
 
 
-def _good(key: Value, name: str, reading: Reading) -> bool:
+def _good(key: Value, name: str, reading: ConfigReading) -> bool:
     if not once("macro", key, name, reading):
         return False
     words = name.split()
@@ -102,7 +102,7 @@ def _good(key: Value, name: str, reading: Reading) -> bool:
     return False
 
 
-def _steps(value: Value, what: str, reading: Reading, depth: int = 0) -> tuple[Written, ...]:
+def _steps(value: Value, what: str, reading: ConfigReading, depth: int = 0) -> tuple[WrittenStep, ...]:
     """Read steps: a list, or one that stands alone."""
     if depth > DEEPEST:
         remedy = "put some of them into a macro of their own"
@@ -112,10 +112,10 @@ def _steps(value: Value, what: str, reading: Reading, depth: int = 0) -> tuple[W
     return tuple(step for item in items if (step := _step(item, what, reading, depth)))
 
 
-def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | None:
+def _step(item: Value, what: str, reading: ConfigReading, depth: int) -> WrittenStep | None:
     if item.text is not None:
         reading.steps[item.spot] = item
-        return Written(DO, item.text, item.spot)
+        return WrittenStep(DO, item.text, item.spot)
     keys = [key.text for key, _ in item.pairs()] if item.is_map else []
     kind = next((kind for kind in STEP_KEYS if kind in keys), None)
     if kind is None:
@@ -129,12 +129,12 @@ def _step(item: Value, what: str, reading: Reading, depth: int) -> Written | Non
     then = _then(kind, read, head.spot, what, reading, depth)
     otherwise = _steps(read["else"], what, reading, depth + 1) if "else" in read else None
     reading.steps[head.spot] = head
-    return Written(kind, read[kind], head.spot, then, otherwise, read.get("sure", False)) if kind in read else None
+    return WrittenStep(kind, read[kind], head.spot, then, otherwise, read.get("sure", False)) if kind in read else None
 
 
 def _then(
-    kind: str, read: Mapping[str, Any], spot: Spot, what: str, reading: Reading, depth: int
-) -> tuple[Written, ...]:
+    kind: str, read: Mapping[str, Any], spot: Spot, what: str, reading: ConfigReading, depth: int
+) -> tuple[WrittenStep, ...]:
     """Read the steps that one leads to; report it where it has to lead to some, and has none."""
     inner = _THEN.get(kind, "")
     if inner and inner not in read:
@@ -153,7 +153,7 @@ def _meant(keys: list[str | None]) -> str:
     return ""
 
 
-def look_into(reading: Reading) -> None:
+def look_into(reading: ConfigReading) -> None:
     """Read the sentences of all macros, once the whole config is known: with the values they are run with.
 
     What macros do is then known as deeds of the reading; what is wrong with them is found.
@@ -184,20 +184,20 @@ def look_into(reading: Reading) -> None:
 
 
 def _instance(
-    macro: Macro, arguments: tuple[tuple[str, str], ...], reading: Reading
-) -> list[tuple[Action, Value | Filled]]:
+    macro: Macro, arguments: tuple[tuple[str, str], ...], reading: ConfigReading
+) -> list[tuple[Action, Value | FilledSentence]]:
     """Read a macro's steps with some arguments; return the actions."""
     values = values_of(macro, arguments)
     told = ", ".join(f"{name}={value}" for name, value in values.items())
-    actions: list[tuple[Action, Value | Filled]] = []
+    actions: list[tuple[Action, Value | FilledSentence]] = []
 
-    def value_at(written: Written) -> Value | Filled:
+    def value_at(written: WrittenStep) -> Value | FilledSentence:
         value = reading.steps[written.spot]
-        return Filled(value.spot) if "<" in written.text and values else value
+        return FilledSentence(value.spot) if "<" in written.text and values else value
 
-    def report(written: Written, fault: SentenceError) -> None:
+    def report(written: WrittenStep, fault: SentenceError) -> None:
         value = value_at(written)
-        problem = f"{fault.message} (with {told})" if isinstance(value, Filled) else fault.message
+        problem = f"{fault.message} (with {told})" if isinstance(value, FilledSentence) else fault.message
         code = "JK301" if written.kind == DO else "JK314"
         reading.found.append(finding(code, value.part(fault.start, fault.end), problem=problem, remedy=fault.remedy))
 
@@ -208,7 +208,7 @@ def _instance(
             text = filled(written.text, values)
             if written.kind == DO:
                 action = parse_action(text)
-                reading.deeds.append(Deed(action, value, sure=written.sure, off=False, family=False))
+                reading.deeds.append(WrittenAction(action, value, sure=written.sure, off=False, family=False))
                 actions.append((action, value))
             elif written.kind == WHEN:
                 names = (

@@ -16,7 +16,7 @@ TABLETOP: Final = "tabletop"
 _OF_TABLETOPS: Final = regex(r"^(?:tabletop|programs):", re.MULTILINE)  # sections that no other file has
 
 
-class Places(NamedTuple):
+class ConfigPaths(NamedTuple):
     """The config file, the folder of layouts beside it, and both as the user would write them."""
 
     config: Path
@@ -29,7 +29,7 @@ class Places(NamedTuple):
         return os.path.join(os.path.dirname(self.shown), LAYOUTS)
 
 
-def locate(given: str | None) -> Places:
+def locate(given: str | None) -> ConfigPaths:
     """Return where the files are: the path given, else $JAKLET_CONFIG, else the standard place.
 
     A folder stands for the `jaklet.yaml` in it. Raises `UsageError` where there is no such file.
@@ -47,10 +47,10 @@ def locate(given: str | None) -> Places:
     return places
 
 
-def place_for(given: str | None) -> Places:
+def place_for(given: str | None) -> ConfigPaths:
     """Return where the files are or would be: the path given, else $JAKLET_CONFIG, else the standard place."""
     path = Path(config_file(given))
-    return Places(path, path.parent / LAYOUTS, shown(path))
+    return ConfigPaths(path, path.parent / LAYOUTS, shown(path))
 
 
 def beside(config: Path) -> tuple[Path, ...]:

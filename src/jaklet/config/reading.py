@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.keys.reserved import Reserved
+from jaklet.core.keys.reserved import ReservedChord
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.steps import Step
 from jaklet.core.language.trials import Trial
@@ -20,7 +20,7 @@ from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files.fields import Found
-from jaklet.yaml_files.reader import Source, Value
+from jaklet.yaml_files.reader import SourceFile, Value
 
 Call = tuple[str, tuple[tuple[str, str], ...]]  # a macro and what it is run with
 
@@ -34,7 +34,7 @@ class Mention(NamedTuple):
     family: bool = False  # one of several that a family of bindings names
 
 
-class Bound(NamedTuple):
+class BoundKeys(NamedTuple):
     """A chord or sequence of the files, also where its action is at fault (`binding` is None then).
 
     `text`: the action as it is written; `key`: the value that holds the chord.
@@ -51,7 +51,7 @@ class Bound(NamedTuple):
     binding: Binding | None
 
 
-class Filled(NamedTuple):
+class FilledSentence(NamedTuple):
     """A sentence that is made of a text with parameters, so that only the whole of it has a place in the file."""
 
     spot: Spot
@@ -61,20 +61,20 @@ class Filled(NamedTuple):
         return self.spot
 
 
-class Deed(NamedTuple):
+class WrittenAction(NamedTuple):
     """What a key, a word, a macro or an event does, and where it is written.
 
     `sure`: it may kill. `family`: it is one of several.
     """
 
     action: Action
-    value: Value | Filled
+    value: Value | FilledSentence
     sure: bool
     off: bool
     family: bool
 
 
-class Laid(NamedTuple):
+class StoredLayout(NamedTuple):
     """A layout on disk, and where it and its entries stand, arrangement by arrangement."""
 
     layout: Layout
@@ -82,7 +82,7 @@ class Laid(NamedTuple):
     entry_spots: tuple[tuple[Spot, ...], ...]
 
 
-class Here(NamedTuple):
+class MachineContext(NamedTuple):
     """Where the config is used: the name of this machine, and keyboards asked for instead of those in its settings.
 
     `workspaces`: how many there are, `abilities`: what the desk can do; None where that is not known.
@@ -95,42 +95,42 @@ class Here(NamedTuple):
     abilities: Abilities | None = None
 
 
-NOWHERE: Final = Here()
+NOWHERE: Final = MachineContext()
 
 
 @dataclass(eq=False, repr=False)  # what is not made need not be made at each start
-class Reading:
+class ConfigReading:
     """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
 
     programs: Programs
     path: str = ""  # of the config file, as the user would write it
-    here: Here = NOWHERE
+    here: MachineContext = NOWHERE
     config: Config = field(default_factory=Config)
     found: Found = field(default_factory=list)
-    sources: dict[str, Source] = field(default_factory=dict)
+    sources: dict[str, SourceFile] = field(default_factory=dict)
     files: dict[str, Path] = field(default_factory=dict)  # by the same names as their sources
     own: set[str] = field(default_factory=set)  # names of the files of the config itself, also where one cannot be read
     parts: int = 0  # of the config that were read; one can be included several times
     broken: set[str] = field(default_factory=set)  # sections that do not parse
     mentions: list[Mention] = field(default_factory=list)
-    bound: dict[tuple[str, Keys], list[Bound]] = field(default_factory=dict)  # by layer and chords
-    reserved: list[Reserved] = field(default_factory=list)  # chords that others own, as the files say
+    bound: dict[tuple[str, Keys], list[BoundKeys]] = field(default_factory=dict)  # by layer and chords
+    reserved: list[ReservedChord] = field(default_factory=list)  # chords that others own, as the files say
     left_out: list[str] = field(default_factory=list)  # parts that are for another host or keyboard
     spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
     commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
-    deeds: list[Deed] = field(default_factory=list)
+    deeds: list[WrittenAction] = field(default_factory=list)
     steps: dict[Spot, Value] = field(default_factory=dict)  # of macros: their sentences
     instances: dict[Call, tuple[Step, ...]] = field(default_factory=dict)  # what macros do, by what they are run with
     trials: list[Trial] = field(default_factory=list)
-    laid: list[Laid] = field(default_factory=list)  # the layouts on disk that could be read
+    laid: list[StoredLayout] = field(default_factory=list)  # the layouts on disk that could be read
     layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
 
-    def every_bound(self) -> Iterator[Bound]:
+    def every_bound(self) -> Iterator[BoundKeys]:
         """Yield all bindings, also those that are off or dead."""
         return chain.from_iterable(self.bound.values())
 
 
-def once(kind: str, key: Value, name: str, reading: Reading) -> bool:
+def once(kind: str, key: Value, name: str, reading: ConfigReading) -> bool:
     """Remember where a name stands; report one that another file has, too."""
     former = reading.spots.setdefault((kind, name), key.spot)
     if former != key.spot:
@@ -138,7 +138,7 @@ def once(kind: str, key: Value, name: str, reading: Reading) -> bool:
     return former == key.spot
 
 
-def good_name(key: Value, name: str, kind: str, reading: Reading) -> bool:
+def good_name(key: Value, name: str, kind: str, reading: ConfigReading) -> bool:
     """Report a name that sentences could not use, or that another file uses; remember where a good one stands."""
     if not once(kind, key, name, reading):
         return False

@@ -4,10 +4,10 @@ from collections import Counter
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 
-from jaklet.config.reading import Bound, Reading
+from jaklet.config.reading import BoundKeys, ConfigReading
 from jaklet.core.values.chords import MODIFIERS, Chord
 from jaklet.core.values.spans import Spot
-from jaklet.yaml_files.reader import Source
+from jaklet.yaml_files.reader import SourceFile
 
 _WRITTEN = {int(flag): name for name, flag in reversed(MODIFIERS.items()) if name != "control"}
 
@@ -32,18 +32,18 @@ def _one(word: str, old: int, new: int) -> str:
     return "+".join([*(name for flag, name in sorted(_WRITTEN.items()) if flags & flag), rest])
 
 
-def _written(bound: Bound, reading: Reading) -> str:
+def _written(bound: BoundKeys, reading: ConfigReading) -> str:
     spot = bound.key.spot
     return reading.sources[spot.path].line(spot.line)[spot.column - 1 : spot.end - 1]
 
 
-def _after(bound: Bound, old: int, new: int) -> tuple[str, tuple[tuple[int, int], ...]]:
+def _after(bound: BoundKeys, old: int, new: int) -> tuple[str, tuple[tuple[int, int], ...]]:
     """Return the layer of a binding, and what its chords would be."""
     chords = ((c.modifiers & ~old | new if c.modifiers & old == old else c.modifiers, c.keysym) for c in bound.keys)
     return bound.layer, tuple(chords)
 
 
-def kept(reading: Reading, old: int, new: int) -> list[Bound]:
+def kept(reading: ConfigReading, old: int, new: int) -> list[BoundKeys]:
     """Return the bindings that stay: with a part of the new base beside the old, they would be another one's chord."""
     every = [*reading.every_bound()]
     there = Counter(_after(bound, old, new) for bound in every)
@@ -55,19 +55,19 @@ def kept(reading: Reading, old: int, new: int) -> list[Bound]:
     ]
 
 
-def kept_chords(reading: Reading, old: int, new: int) -> list[str]:
+def kept_chords(reading: ConfigReading, old: int, new: int) -> list[str]:
     """Return the chords of those, as they are written."""
     return list(dict.fromkeys(_written(bound, reading) for bound in kept(reading, old, new)))
 
 
-def chords_after(reading: Reading, old: int, new: int) -> set[Chord]:
+def chords_after(reading: ConfigReading, old: int, new: int) -> set[Chord]:
     """Return the chords outside layers that would be new."""
     stay = {bound.key.spot for bound in kept(reading, old, new)}
     moving = [one.keys[0] for one in reading.every_bound() if not one.layer and one.key.spot not in stay]
     return {chord._replace(modifiers=chord.modifiers & ~old | new) for chord in moving if chord.modifiers & old == old}
 
 
-def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
+def moved(reading: ConfigReading, old: int, new: int) -> dict[str, str]:
     """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
     changes: dict[Spot, str] = {}
     stay = {bound.key.spot for bound in kept(reading, old, new)}
@@ -79,7 +79,7 @@ def moved(reading: Reading, old: int, new: int) -> dict[str, str]:
     return edited(reading, changes)
 
 
-def edited(reading: Reading, changes: Mapping[Spot, str]) -> dict[str, str]:
+def edited(reading: ConfigReading, changes: Mapping[Spot, str]) -> dict[str, str]:
     """Return the texts of the files in which stretches are written anew, by their names as in `reading.sources`."""
     by_file: dict[str, dict[Spot, str]] = {}
     for spot, new in changes.items():
@@ -87,7 +87,7 @@ def edited(reading: Reading, changes: Mapping[Spot, str]) -> dict[str, str]:
     return {path: _edited(reading.sources[path], its) for path, its in by_file.items()}
 
 
-def _edited(source: Source, changes: Mapping[Spot, str]) -> str:
+def _edited(source: SourceFile, changes: Mapping[Spot, str]) -> str:
     """Return the text of a file with stretches written anew, the last one first, so that the others stay in place."""
     text = source.text
     for spot, new in sorted(changes.items(), key=lambda one: (one[0].line, one[0].column), reverse=True):
@@ -97,7 +97,7 @@ def _edited(source: Source, changes: Mapping[Spot, str]) -> str:
 
 
 def copied(
-    reading: Reading, texts: Mapping[str, str], config: Path, folder: Path, others: Iterable[Path]
+    reading: ConfigReading, texts: Mapping[str, str], config: Path, folder: Path, others: Iterable[Path]
 ) -> Path | None:
     """Write all files of a config into a folder, some with other texts; return the config file there.
 

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 from typing import Final
 
 from jaklet.config.families import members
-from jaklet.config.reading import Mention, Reading
-from jaklet.core.keys.reserved import EVERYWHERE, WHERE, Reserved
+from jaklet.config.reading import ConfigReading, Mention
+from jaklet.core.keys.reserved import EVERYWHERE, WHERE, ReservedChord
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.yaml_files import fields
@@ -17,7 +17,7 @@ TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.tex
 
 
 @said(lambda: by_name(any_of(by_name(TEXT), table(TABLE_KEYS, needed=["keys"]))))
-def read_reserved(value: Value, reading: Reading) -> None:
+def read_reserved(value: Value, reading: ConfigReading) -> None:
     """Read the section: for an app its chords, for any other owner a table with `keys`."""
     for key, owner, item in fields.mapping(value, "reserved", reading.found):
         if any(name.text in TABLE_KEYS for name, _ in (item.pairs() if item.is_map else ())):
@@ -33,10 +33,10 @@ def read_reserved(value: Value, reading: Reading) -> None:
             reading.reserved += _read(item, owner, reading.found, "", "", app=owner)
 
 
-def _read(value: Value, owner: str, found: Found, where: str, source: str, app: str = "") -> Iterator[Reserved]:
+def _read(value: Value, owner: str, found: Found, where: str, source: str, app: str = "") -> Iterator[ReservedChord]:
     for key, text, item in fields.mapping(value, f"reserved {owner}", found):
         does = fields.text(item, f"what {text} does", found)
         for name, _ in members(key, item):
             keys = fields.keys(name, "a chord", found)
             if keys and does:
-                yield Reserved(keys, does, owner, where, app, source)
+                yield ReservedChord(keys, does, owner, where, app, source)

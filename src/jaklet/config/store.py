@@ -13,23 +13,23 @@ from functools import cached_property
 from pathlib import Path
 from typing import Final
 
-from jaklet.config.layout_reading import Bases, Draft, LayoutReading, joined, read_draft, read_layout
+from jaklet.config.layout_reading import Bases, LayoutDraft, LayoutReading, joined, read_draft, read_layout
 from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.ownership import exposed_file
 from jaklet.config.paths import state_folder
-from jaklet.config.versions import Version, Versions
-from jaklet.core.actions.ports.shelf import Kept
+from jaklet.config.versions import Version, VersionHistory
+from jaklet.core.actions.ports.shelf import SavedVersion
 from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.findings import Finding, finding
-from jaklet.core.values.layouts import HOME, Layout, Past, name_fault, no_such_name, number_of
+from jaklet.core.values.layouts import HOME, Layout, PastVersion, name_fault, no_such_name, number_of
 from jaklet.core.values.spans import Spot
 from jaklet.files import read_ordinary, remove_whole, write_whole
-from jaklet.yaml_files.reader import Source, read_source
+from jaklet.yaml_files.reader import SourceFile, read_source
 
 DEEPEST: Final = 16  # layouts that build on one another
 
 
-class LayoutShelf:
+class LayoutFolder:
     """The layouts in one folder, and their history in the state folder (by default the user's)."""
 
     def __init__(self, folder: Path, state: Path | None = None, shown: str = "") -> None:
@@ -43,9 +43,9 @@ class LayoutShelf:
         return self._given_state or state_folder()
 
     @cached_property
-    def versions(self) -> Versions:
+    def versions(self) -> VersionHistory:
         """The former versions."""
-        return Versions(self._state, self.folder)
+        return VersionHistory(self._state, self.folder)
 
     def files(self) -> list[Path]:
         """Return the layout files in the order of their names."""
@@ -59,19 +59,19 @@ class LayoutShelf:
         """Return a layout file's path as the user would write it."""
         return os.path.join(self._shown, path.name)
 
-    def read(self, path: Path, found: list[Finding]) -> tuple[Source | None, LayoutReading | None]:
+    def read(self, path: Path, found: list[Finding]) -> tuple[SourceFile | None, LayoutReading | None]:
         """Read one layout file with all that it builds on, reporting every fault."""
         source = self._source(path, found)
         return source, read_layout(source, found, self._bases(path)) if source else None
 
-    def _source(self, path: Path, found: list[Finding]) -> Source | None:
+    def _source(self, path: Path, found: list[Finding]) -> SourceFile | None:
         """Return the text of a layout file; None where it cannot be read, or other users can write it."""
         source = read_source(path, self.shown(path), found)
         exposed = exposed_file(path, self.shown(path)) if source and path.exists() else None
         found += [exposed] if exposed else []
         return None if exposed else source
 
-    def _draft(self, name: str, trail: tuple[str, ...]) -> Draft:
+    def _draft(self, name: str, trail: tuple[str, ...]) -> LayoutDraft:
         """Return what a layout says on which others build; raises `StoreError`. `trail`: how it is reached."""
         if name in trail:
             raise StoreError(f"it builds on itself: {' on '.join((*trail, name))}", "take `base` away in one of them")
@@ -132,7 +132,7 @@ class LayoutShelf:
             raise StoreError(f"{first.spot}: {first.cause}", f"{first.remedy}; `jaklet check` shows all of it")
         return reading.layout
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         """Save a layout, keeping the former version; raises `StoreError`, and then nothing has changed.
 
         The text that was there keeps its comments. `take_number`: another layout that has its number loses it.
@@ -143,14 +143,14 @@ class LayoutShelf:
             former = _text(path)
             text = layout_text(layout) if former is None else text_over(former, layout, self._bases(path))
             if former == text:
-                return Kept(None)
+                return SavedVersion(None)
             if robbed:
                 its = self._file(robbed.name)
                 before = _text(its) or ""
                 without = text_over(before, robbed._replace(number=None), self._bases(its))
                 self._put(robbed.name, before, without)
             number = self._put(layout.name, former, self._sound(layout.name, text))
-            return Kept(number, robbed.name if robbed else "", str(self.versions.aside or ""))
+            return SavedVersion(number, robbed.name if robbed else "", str(self.versions.aside or ""))
 
     def _bases(self, path: Path) -> Bases:
         """Return what finds the layouts that the one in a file builds on."""
@@ -169,7 +169,7 @@ class LayoutShelf:
     def _sound(self, name: str, text: str) -> str:
         """Return a text that its reader takes; raises `StoreError` before it stands in the place of the former one."""
         found: list[Finding] = []
-        if read_layout(Source(name, text), found, self._bases(self._file(name))).layout is None:
+        if read_layout(SourceFile(name, text), found, self._bases(self._file(name))).layout is None:
             raise StoreError(f"{name} was not saved, as it could not be read back: {found[0].cause}", found[0].remedy)
         return text
 
@@ -202,7 +202,7 @@ class LayoutShelf:
         """Return what is wrong with a text that is to be a layout's file."""
         found: list[Finding] = []
         path = self._file(name)
-        layout = read_layout(Source(self.shown(path), text), found, self._bases(path)).layout
+        layout = read_layout(SourceFile(self.shown(path), text), found, self._bases(path)).layout
         if layout and layout.name != name:
             spot = Spot(self.shown(path), 1, 1, 2)
             remedy = "jaklet layout rename gives it another name"
@@ -266,10 +266,12 @@ class LayoutShelf:
         new = layout._replace(name=name, number=number)
         return text if new == layout else text_over(text, new, self._bases(self._file(name)))
 
-    def past(self, name: str) -> list[Past]:
+    def past(self, name: str) -> list[PastVersion]:
         """Return all versions of a layout, the one in use first, then the latest."""
-        former = [Past(one.number, one.saved, self._layout(name, one)) for one in reversed(self.versions.of(name))]
-        now = [Past(None, "", self.find(name))] if self._file(name).exists() else []
+        former = [
+            PastVersion(one.number, one.saved, self._layout(name, one)) for one in reversed(self.versions.of(name))
+        ]
+        now = [PastVersion(None, "", self.find(name))] if self._file(name).exists() else []
         return now + former
 
     def _version(self, name: str, version: str) -> Version:
@@ -285,7 +287,7 @@ class LayoutShelf:
         return self._read_text(f"{name}@{one.number}", one.text, []).layout
 
     def _read_text(self, shown: str, text: str, found: list[Finding]) -> LayoutReading:
-        return read_layout(Source(shown, text), found, lambda base: self._draft(base, ()))
+        return read_layout(SourceFile(shown, text), found, lambda base: self._draft(base, ()))
 
     def _former(self, name: str, version: str) -> Layout:
         one = self._version(name, version)

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.config.paths import TABLETOP, kind_of
-from jaklet.config.reading import Mention, Reading
+from jaklet.config.reading import ConfigReading, Mention
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.trials import Expectation, Trial, parse_expectation
@@ -54,7 +54,7 @@ TRIAL_KEYS: Final[Table] = {
 
 
 @said(lambda: by_name(table(TRIAL_KEYS, needed=["press", "expect"])))
-def read_trials(value: Value, reading: Reading) -> None:
+def read_trials(value: Value, reading: ConfigReading) -> None:
     """Read trials by their names."""
     known = {trial.name: trial.spot for trial in reading.trials}
     for key, name, item in fields.mapping(value, "trials", reading.found):
@@ -73,7 +73,7 @@ def read_trials(value: Value, reading: Reading) -> None:
         reading.trials.append(trial)
 
 
-def _expected(value: Value, what: str, reading: Reading) -> tuple[Expectation, ...]:
+def _expected(value: Value, what: str, reading: ConfigReading) -> tuple[Expectation, ...]:
     read = []
     for item in value.items() if value.is_list else (value,):
         text = fields.text(item, f"an expectation of {what}", reading.found)
@@ -93,7 +93,7 @@ def _expected(value: Value, what: str, reading: Reading) -> tuple[Expectation, .
     return tuple(read)
 
 
-def read_trial_files(folder: Path, shown: str, reading: Reading) -> None:
+def read_trial_files(folder: Path, shown: str, reading: ConfigReading) -> None:
     """Read the files `trials/*.yaml` beside a config; tabletops among them are left alone."""
     for path in sorted(folder.glob("*.yaml")) if folder.is_dir() else ():
         source = read_source(path, f"{shown}{path.name}", reading.found)

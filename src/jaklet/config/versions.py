@@ -32,7 +32,7 @@ class Version(NamedTuple):
     text: str
 
 
-class Versions:
+class VersionHistory:
     """The history of the layouts in one folder. Every method raises `StoreError`."""
 
     def __init__(self, state: Path, folder: Path) -> None:

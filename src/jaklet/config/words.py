@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from jaklet.config.bound_actions import DOING_KEYS, done_schema, read_done
-from jaklet.config.reading import Reading, good_name
+from jaklet.config.reading import ConfigReading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.config import Word
 from jaklet.core.values.findings import finding
@@ -15,7 +15,7 @@ from jaklet.yaml_files.schemas import said
 
 
 @said(lambda: by_name(done_schema()))
-def read_words(value: Value, reading: Reading) -> None:
+def read_words(value: Value, reading: ConfigReading) -> None:
     """Read the section `words`."""
     words: dict[str, Word] = {}
     small: dict[str, Spot] = {name.lower(): reading.spots["word", name] for name in reading.config.words}

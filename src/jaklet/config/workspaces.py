@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.reading import Mention, Reading, once
+from jaklet.config.reading import ConfigReading, Mention, once
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
@@ -18,7 +18,7 @@ from jaklet.yaml_files.schemas import said, table
 _form: Final = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
 
 
-class Written(NamedTuple):
+class WrittenSharing(NamedTuple):
     """A form of sharing, and where it stands."""
 
     ref: Ref
@@ -29,7 +29,7 @@ class Written(NamedTuple):
         """The places that it names."""
         return [Mention(one.kind, one.name, self.value.part(one.start, one.end)) for one in self.ref.named]
 
-    def taken(self, reading: Reading) -> Sharing:
+    def taken(self, reading: ConfigReading) -> Sharing:
         """Return the form; the places that it names have to be there."""
         reading.mentions += self.mentions
         assert self.ref.sharing is not None  # its slot gives one
@@ -37,17 +37,17 @@ class Written(NamedTuple):
 
 
 @said({**TEXT, "examples": [EXAMPLE]})
-def sharing(value: Value, what: str, found: Found) -> Written | None:
+def sharing(value: Value, what: str, found: Found) -> WrittenSharing | None:
     """Read a form of sharing."""
     ref = _form(value, what, found)
-    return None if ref is None else Written(ref, value)
+    return None if ref is None else WrittenSharing(ref, value)
 
 
 WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": sharing}
 
 
 @said(lambda: by_name(any_of(TEXT, table(WORKSPACE_KEYS))))
-def read_workspaces(value: Value, reading: Reading) -> None:
+def read_workspaces(value: Value, reading: ConfigReading) -> None:
     """Read numbers with their names, and how they stay arranged: `2: mail`, `2: {name: mail, arranged: columns}`."""
     names: dict[str, int] = {**reading.config.workspaces}
     arranged: dict[int, Sharing] = {**reading.config.arranged}

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
 
-class Chapter(NamedTuple):
+class StoryPart(NamedTuple):
     """What is told, the commands (without `jaklet`), and the exit status they should have.
 
     `seen`: something is over the windows after each command but the last, and is to be looked at.
@@ -17,42 +17,44 @@ class Chapter(NamedTuple):
 
 
 STORY: Final = (
-    Chapter("A first config is checked before it is used. Every fault is told at once.", (("check", "first-try"),), 1),
-    Chapter("The mended one has none.", (("check",),)),
-    Chapter("A key brings a program up; another puts its window in place.", (("fire", "super+b", "super+left"),)),
-    Chapter("The next two programs, the second on the other display.", (
+    StoryPart(
+        "A first config is checked before it is used. Every fault is told at once.", (("check", "first-try"),), 1
+    ),
+    StoryPart("The mended one has none.", (("check",),)),
+    StoryPart("A key brings a program up; another puts its window in place.", (("fire", "super+b", "super+left"),)),
+    StoryPart("The next two programs, the second on the other display.", (
         ("fire", "super+r", "super+right"),
         ("fire", "super+t", "super+q"),
     )),
-    Chapter("Back to the berths: the program runs, so the key goes to it.", (("fire", "super+b"), ("desk",))),
-    Chapter("This is how the desk should be for departures. It gets a name and a number.", (
+    StoryPart("Back to the berths: the program runs, so the key goes to it.", (("fire", "super+b"), ("desk",))),
+    StoryPart("This is how the desk should be for departures. It gets a name and a number.", (
         ("layout", "save", "departures", "--number", "1", "--note", "Berths large, radio beside, tide gauge on quay"),
         ("layout", "show", "departures"),
     )),
-    Chapter("Then the day happens: windows are moved about, hidden, closed.", (
+    StoryPart("Then the day happens: windows are moved about, hidden, closed.", (
         ("act", "place berths at 700,300 size 900x600"),
         ("act", "place radio full on quay"),
         ("act", "minimise tides"),
         ("act", "close radio"),
         ("desk",),
     )),
-    Chapter("What would a recall do? Nothing is changed yet.", (("fire", "super+1", "--dry-run"),)),
-    Chapter("One key, and all is back: launched, placed, in order, in focus.", (("fire", "super+1"), ("desk",))),
-    Chapter("A second recall finds nothing to do.", (("fire", "super+1"),)),
-    Chapter("The windows on the display share it, and a step back undoes that.", (
+    StoryPart("What would a recall do? Nothing is changed yet.", (("fire", "super+1", "--dry-run"),)),
+    StoryPart("One key, and all is back: launched, placed, in order, in focus.", (("fire", "super+1"), ("desk",))),
+    StoryPart("A second recall finds nothing to do.", (("fire", "super+1"),)),
+    StoryPart("The windows on the display share it, and a step back undoes that.", (
         ("act", "spread rows"),
         ("undo", "--list"),
         ("undo",),
     )),
-    Chapter("A small correction is saved over it. The former version is kept, and comes back if that was not meant.", (
+    StoryPart("A small correction is saved over it. The former version is kept, and comes back if it was an error.", (
         ("act", "place radio right 1/4"),
         ("layout", "save", "departures"),
         ("layout", "history", "departures"),
         ("layout", "restore", "departures@1"),
     )),
-    Chapter("All layouts, and the keys to them.", (("layout", "list"),)),
-    Chapter("One key for the whole morning: a macro. What would it do?", (("act", "run start of day", "--dry-run"),)),
-    Chapter("The config has tests of its own: keys pressed on a desk that is not there.", (
+    StoryPart("All layouts, and the keys to them.", (("layout", "list"),)),
+    StoryPart("One key for the whole morning: a macro. What would it do?", (("act", "run start of day", "--dry-run"),)),
+    StoryPart("The config has tests of its own: keys pressed on a desk that is not there.", (
         ("trial",),
         ("trial", "--prove"),
     )),
@@ -60,7 +62,7 @@ STORY: Final = (
 
 # What needs real windows and a listener: each is closed again by Escape.
 ON_SCREEN: Final = tuple(
-    Chapter(told, (*(("fire", *keys) for keys in shown), ("fire", "escape")), seen=True)
+    StoryPart(told, (*(("fire", *keys) for keys in shown), ("fire", "escape")), seen=True)
     for told, shown in (
         ("Keys can show things over the windows. The finder: everything by a few letters.",
          (("ctrl+alt+f",), ("r", "a"))),
@@ -75,7 +77,7 @@ APPS: Final = ("berths", "radio", "tides")  # that have windows in it
 CLOSING: Final = tuple(("act", f"close {app}") for app in APPS)
 
 
-def among_others(own_workspace: bool) -> tuple[Chapter, ...]:
+def among_others(own_workspace: bool) -> tuple[StoryPart, ...]:
     """Return the story as it is told on a desk with windows of others, which it leaves alone.
 
     `own_workspace`: none of them is where it plays, so that sharing a display is among its own windows.
@@ -94,7 +96,7 @@ def among_others(own_workspace: bool) -> tuple[Chapter, ...]:
 
 
 def tell(
-    story: Iterable[Chapter],
+    story: Iterable[StoryPart],
     run: Callable[[tuple[str, ...]], int],
     say: Callable[[str], None],
     title: Callable[[str], str],

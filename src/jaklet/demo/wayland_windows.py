@@ -38,17 +38,17 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=1)
     parser.add_argument("--log", default="", help="write what the compositor tells into this file, line by line")
     arguments, _ = parser.parse_known_args()
-    client = Client(arguments)
+    client = DemoClient(arguments)
     client.run()
 
 
-class Client:
+class DemoClient:
     """A connection with some windows."""
 
     def __init__(self, arguments: argparse.Namespace) -> None:
         self.arguments, self.log = arguments, Path(arguments.log) if arguments.log else None
         self.globals: dict[str, Any] = {}
-        self.windows: list[Window] = []
+        self.windows: list[DemoWindow] = []
         self.keyboard: Any = None
         self._display = Display()
         self._display.connect()
@@ -59,9 +59,9 @@ class Client:
         self.globals["wl_seat"].dispatcher["capabilities"] = self._able
         for number in range(arguments.count):
             title = arguments.title if arguments.count == 1 else f"{arguments.title} {number + 1}"
-            self.windows.append(Window(self, title))
+            self.windows.append(DemoWindow(self, title))
         if arguments.dialog:
-            self.windows.append(Window(self, arguments.dialog, self.windows[0]))
+            self.windows.append(DemoWindow(self, arguments.dialog, self.windows[0]))
         token = os.environ.pop("XDG_ACTIVATION_TOKEN", "")
         if token and "xdg_activation_v1" in self.globals:
             self.globals["xdg_activation_v1"].activate(token, self.windows[0].surface)
@@ -97,10 +97,10 @@ class Client:
         os._exit(0)  # nothing of the library is to be taken apart in any order
 
 
-class Window:
+class DemoWindow:
     """One window; a dialog if it has a parent."""
 
-    def __init__(self, client: Client, title: str, parent: "Window | None" = None) -> None:
+    def __init__(self, client: DemoClient, title: str, parent: "DemoWindow | None" = None) -> None:
         arguments = client.arguments
         self.client, self.title = client, title
         self.size = _pair("360x200" if parent else arguments.size)

@@ -213,7 +213,7 @@ def address_of(desk: str | None) -> Address | None:
     return Address(TABLETOP, str(path))
 
 
-class Known(NamedTuple):
+class DeskPresence(NamedTuple):
     """A kind of desk, for people. `here`: where one is; else `missing` says why none is.
 
     `can` and `cannot`: the words of abilities, with what is meant by each that it has not.
@@ -227,7 +227,7 @@ class Known(NamedTuple):
     cannot: Mapping[str, str]
 
 
-def known_desks() -> list[Known]:
+def known_desks() -> list[DeskPresence]:
     """Return every kind of desk, and whether there is one here."""
     from jaklet.core.values.abilities import EVERY, in_order
 
@@ -236,7 +236,7 @@ def known_desks() -> list[Known]:
         here, can = kind.here(os.environ) if kind.here else "", kind.abilities()
         cannot = {one.word: one.value for one in in_order(EVERY - can)}
         words = tuple(one.word for one in in_order(can))
-        found.append(Known(kind.written, kind.help, here, "" if here else kind.missing, words, cannot))
+        found.append(DeskPresence(kind.written, kind.help, here, "" if here else kind.missing, words, cannot))
     return found
 
 

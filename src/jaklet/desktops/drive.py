@@ -3,11 +3,13 @@
 from collections.abc import Callable
 
 from jaklet.core.actions.ports.desk import Desktop, Moment
-from jaklet.core.actions.tasks import Ask, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskOutcome, TaskRequest
 from jaklet.core.values.errors import JakletError
 
 
-def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask], None] | None = None) -> Outcome:
+def run(
+    desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[TaskRequest], None] | None = None
+) -> TaskOutcome:
     """Begin a task on the desk as it is, do what it asks for, and return how it ended.
 
     `tell` is called with each ask before it is done.
@@ -26,11 +28,11 @@ def run(desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[Ask],
                 continue
             ask = task.send(_after(ask, desktop))
     except StopIteration as end:
-        result: Outcome = end.value
+        result: TaskOutcome = end.value
         return result
 
 
-def _after(ask: Ask, desktop: Desktop) -> Moment:
+def _after(ask: TaskRequest, desktop: Desktop) -> Moment:
     """Return the moment with which a task goes on after an ask; a command waits for others itself."""
     if ask.work is None:
         return desktop.wait(ask.until)
@@ -38,7 +40,7 @@ def _after(ask: Ask, desktop: Desktop) -> Moment:
     return desktop.look()
 
 
-def foresee(desktop: Desktop, begin: Callable[[Moment], Task]) -> Ask | Outcome:
+def foresee(desktop: Desktop, begin: Callable[[Moment], Task]) -> TaskRequest | TaskOutcome:
     """Return the first thing a task would ask for, or its outcome if it asks for nothing. Nothing is changed."""
     task = begin(desktop.look())
     try:
@@ -47,7 +49,7 @@ def foresee(desktop: Desktop, begin: Callable[[Moment], Task]) -> Ask | Outcome:
             ask = task.send(_after(ask, desktop))
         return ask
     except StopIteration as end:
-        result: Outcome = end.value
+        result: TaskOutcome = end.value
         return result
     finally:
         task.close()

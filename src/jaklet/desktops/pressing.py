@@ -16,7 +16,7 @@ HELD_FOR: Final = 3.0  # seconds that keys may be held before it is given up
 
 
 @dataclass(slots=True)
-class Text:
+class ChordRun:
     """Chords that are being pressed: how many are done, the window with the focus, and since when keys are held."""
 
     press: Press
@@ -36,7 +36,7 @@ class Pressing(ABC):
     """Presses what it is given, in order. How one stroke is made is the desktop's business."""
 
     def __init__(self) -> None:
-        self._texts: deque[Text] = deque()
+        self._texts: deque[ChordRun] = deque()
         self.failed: dict[Press, str] = {}  # why the last of them were given up
         self.next_look = 0.0  # when there is something to do again
 
@@ -51,7 +51,7 @@ class Pressing(ABC):
             if problem := self._problem(chord):
                 raise DeskError(f"{chord} cannot be pressed: {problem}", "press another chord")
         self.failed.pop(press, None)
-        self._texts.append(Text(press))
+        self._texts.append(ChordRun(press))
         self.next_look = 0.0
 
     def go_on(self) -> bool:
@@ -88,7 +88,7 @@ class Pressing(ABC):
         """Return why this keyboard cannot press a chord; empty if it can."""
 
     @abstractmethod
-    def _stroke(self, text: Text, now: float) -> str | None:
+    def _stroke(self, text: ChordRun, now: float) -> str | None:
         """Press one chord. Return why it cannot be; an empty text if it was; None if something is waited for."""
 
     @abstractmethod

@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, Ended
+from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, ProgramExit
 from jaklet.core.values.changes import Launch, Shell
 from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs
@@ -64,7 +64,7 @@ class Processes:
         self._written: dict[str, tuple[Path, int]] = {}  # app -> its log, and where this launch begins in it
         self._waiting: list[_Waiting] = []
         self._count = 0
-        self.ended: list[Ended] = []
+        self.ended: list[ProgramExit] = []
 
     def launch(self, launch: Launch, time: int) -> None:
         """Start a program in a session of its own, so that it outlives Jaklet. `time`: server time of the key."""
@@ -72,7 +72,7 @@ class Processes:
         folder = Path.home() / Path(launch.folder).expanduser()  # a whole path stays as it is
         self.ended = [ended for ended in self.ended if ended.app != app]
         if not folder.is_dir():
-            self.ended.append(Ended(app, NOT_FOUND, f"there is no folder {launch.folder}"))
+            self.ended.append(ProgramExit(app, NOT_FOUND, f"there is no folder {launch.folder}"))
             return
         self._count += 1
         # The form that toolkits read the time from: without it a window may open behind the others.
@@ -93,7 +93,7 @@ class Processes:
             reason = f"there is no program {launch.command[0]!r}"
             if not missing:
                 reason = f"{launch.command[0]!r} cannot be run: {fault.strerror or fault}"
-            self.ended.append(Ended(app, NOT_FOUND if missing else NOT_ALLOWED, reason))
+            self.ended.append(ProgramExit(app, NOT_FOUND if missing else NOT_ALLOWED, reason))
             return
         finally:
             if errors != subprocess.DEVNULL:
@@ -117,7 +117,9 @@ class Processes:
                 start_new_session=True,
             )
         except OSError as fault:
-            self.ended.append(Ended(change.key, NOT_ALLOWED, f"the shell cannot be run: {fault.strerror or fault}"))
+            self.ended.append(
+                ProgramExit(change.key, NOT_ALLOWED, f"the shell cannot be run: {fault.strerror or fault}")
+            )
             return
         finally:
             if errors != subprocess.DEVNULL:
@@ -193,7 +195,7 @@ class Processes:
             del self._running[descriptor]
             os.close(descriptor)
             self.ended = [ended for ended in self.ended if ended.app != app]
-            self.ended.append(Ended(app, status if status >= 0 else 128 - status))
+            self.ended.append(ProgramExit(app, status if status >= 0 else 128 - status))
             news = True
         return news
 

@@ -10,9 +10,9 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from jaklet.core.actions.ports.history import UndoStep, Was
+from jaklet.core.actions.ports.history import FormerWindow, UndoStep
 from jaklet.core.language.kept import kept_from, plain_kept
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.geometry import Rect
 from jaklet.database import is_broken, opened, put_aside
@@ -29,7 +29,7 @@ _TABLE: Final = """CREATE TABLE IF NOT EXISTS steps(
     number INTEGER PRIMARY KEY AUTOINCREMENT, desk TEXT NOT NULL, at REAL NOT NULL, step TEXT NOT NULL)"""
 
 
-class Steps:
+class UndoHistory:
     """The history of one desk (`ports.History`). What cannot be kept is not, and no action fails for it."""
 
     def __init__(self, state: Callable[[], Path], desk: str) -> None:
@@ -123,7 +123,8 @@ def _plain(step: UndoStep) -> dict[str, Any]:
 
 def _step(plain: dict[str, Any], at: float) -> UndoStep:
     windows = tuple(
-        Was(**(one | {"frame": Rect(*one["frame"]), "shape": Shape(one["shape"])})) for one in plain["windows"]
+        FormerWindow(**(one | {"frame": Rect(*one["frame"]), "shape": WindowShape(one["shape"])}))
+        for one in plain["windows"]
     )
     kept = plain.get("kept")
     read = {"windows": windows, "stacking": tuple(plain["stacking"]), "kept": kept and kept_from(kept), "at": at}

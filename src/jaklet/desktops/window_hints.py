@@ -4,7 +4,7 @@ import struct
 from fractions import Fraction
 from typing import Any, Final
 
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits
 
 # ICCCM 4.1.2.3, table 4-1
@@ -22,12 +22,12 @@ def words_of(reply: Any) -> tuple[int, ...]:
     return struct.unpack(f"={len(raw) // 4}I", raw)
 
 
-def shape_of(state: set[str]) -> Shape:
+def shape_of(state: set[str]) -> WindowShape:
     """Return the shape that the names in _NET_WM_STATE amount to."""
     if "_NET_WM_STATE_FULLSCREEN" in state:
-        return Shape.FULLSCREEN
+        return WindowShape.FULLSCREEN
     both = {"_NET_WM_STATE_MAXIMIZED_HORZ", "_NET_WM_STATE_MAXIMIZED_VERT"}
-    return Shape.MAXIMISED if both <= state else Shape.TILED if both & state else Shape.NORMAL
+    return WindowShape.MAXIMISED if both <= state else WindowShape.TILED if both & state else WindowShape.NORMAL
 
 
 def border_of(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:

@@ -9,8 +9,8 @@ from typing import Any, Final, NamedTuple
 from jaklet.core.actions.placing.lost import is_lost, lost_windows
 from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
-from jaklet.core.values.directions import Shown
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
+from jaklet.core.values.directions import VisibilityTest
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.words import counted, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
@@ -21,7 +21,7 @@ HEAVY: Final = "┏┓┗┛━┃"
 MIN_COLUMNS: Final = 40
 
 
-class Mark(NamedTuple):
+class ScreenLabel(NamedTuple):
     """A part of the screen with a word in it, such as a cell of a grid with its address."""
 
     frame: Rect
@@ -86,7 +86,7 @@ def draw_desk(
     config: Config,
     columns: int,
     ink: Ink = PLAIN,
-    marks: Sequence[Mark] = (),
+    marks: Sequence[ScreenLabel] = (),
     names: Mapping[int, str] | None = None,
 ) -> str:
     """Return the displays with the windows in view that are within reach; by default named and numbered as listed."""
@@ -117,7 +117,7 @@ def window_names(desk: Desk, config: Config) -> Mapping[int, str]:
     }
 
 
-def _draw_mark(canvas: Canvas, scale: _Scale, mark: Mark) -> None:
+def _draw_mark(canvas: Canvas, scale: _Scale, mark: ScreenLabel) -> None:
     """Write a word into the middle of a part of the screen, and a dot at its corner, where nothing else stands."""
     left, right = scale.x(mark.frame.x), scale.x(mark.frame.right)
     top, bottom = scale.y(mark.frame.y), scale.y(mark.frame.bottom)
@@ -188,12 +188,12 @@ def state_of(window: Window, desk: Desk) -> str:
 
 def is_covered(window: Window, desk: Desk) -> bool:
     """True if other windows leave nothing of a window to be seen that is in view."""
-    return desk.in_view(window) and not Shown(desk)(window)
+    return desk.in_view(window) and not VisibilityTest(desk)(window)
 
 
 def place_of(window: Window, desk: Desk, config: Config) -> str:
     """Return the place that a window fills, in words; or that it is maximised or fullscreen."""
-    if window.shape in (Shape.MAXIMISED, Shape.FULLSCREEN):
+    if window.shape in (WindowShape.MAXIMISED, WindowShape.FULLSCREEN):
         return window.shape.value
     return str(form_filled(window, window.frame, desk, config))
 

@@ -4,14 +4,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final
 
 from jaklet.core.actions.layouts.capturing import state_of
-from jaklet.core.actions.layouts.comparing import Difference, Drift, Head, how_it_moves
+from jaklet.core.actions.layouts.comparing import Difference, Drift, HeadDifference, how_it_moves
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
 from jaklet.core.actions.telling import change_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
-from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, Others, names_of
+from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, OtherWindows, names_of
 from jaklet.core.values.words import counted, listed, printable
-from jaklet.drawing.desks import Mark, draw_desk
+from jaklet.drawing.desks import ScreenLabel, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.layouts import entries_data
 
@@ -61,7 +61,7 @@ def _launches(entries: Iterable[Entry], config: Config) -> list[str]:
     return lines
 
 
-def _lines(difference: Difference, heads: Iterable[Head], config: Config, ink: Ink) -> list[str]:
+def _lines(difference: Difference, heads: Iterable[HeadDifference], config: Config, ink: Ink) -> list[str]:
     """Return the lines of a difference: first the whole, then window by window."""
     earlier, later = difference.earlier, difference.later
     lines = [f"  {head.name.replace('_', ' ')}: {_told(head.was)} -> {_told(head.now)}" for head in heads]
@@ -82,7 +82,7 @@ def _lines(difference: Difference, heads: Iterable[Head], config: Config, ink: I
 def _told(value: Any) -> str:
     if isinstance(value, Mapping):
         return printable(", ".join(f"{name} {size}" for name, size in value.items())) or "any"
-    if isinstance(value, (tuple, frozenset)) and not isinstance(value, Others):
+    if isinstance(value, (tuple, frozenset)) and not isinstance(value, OtherWindows):
         return printable(", ".join(sorted(value))) or "none"
     return "none" if value in (None, "") else printable(str(value))
 
@@ -134,7 +134,7 @@ def _drawn(
         for window in after.windows
     }
     left = {i: earlier.entries[i].label for i in difference.gone}
-    marks = [Mark(w.frame, f"{GOES} {printable(left[w.id - 1])}") for w in before.windows if w.id - 1 in left]
+    marks = [ScreenLabel(w.frame, f"{GOES} {printable(left[w.id - 1])}") for w in before.windows if w.id - 1 in left]
     key = f"{APPEARS} appears  {CHANGES} changes  {GOES} goes"
     return [draw_desk(after, config, columns, ink, marks, names), ink(key, "faint")]
 
@@ -163,7 +163,7 @@ def difference_data(difference: Difference, config: Config) -> dict[str, Any]:
 def _plain(value: Any) -> Any:
     if isinstance(value, Mapping):
         return dict(value)
-    if isinstance(value, (tuple, frozenset)) and not isinstance(value, Others):
+    if isinstance(value, (tuple, frozenset)) and not isinstance(value, OtherWindows):
         return sorted(value)
     return value if isinstance(value, (str, int, bool, type(None))) else str(value)
 

@@ -11,7 +11,7 @@ from jaklet.core.values.words import shortened
 from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desks import bounds_of
 from jaklet.drawing.figure_files import format_of, new_figure, write_figures
-from jaklet.drawing.panels import Panel, figure_lines, hidden_told, panel_names
+from jaklet.drawing.panels import DeskPanel, figure_lines, hidden_told, panel_names
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -23,7 +23,7 @@ FEWEST: Final = 3  # letters of a word that still say something
 BEZEL, WORK, BAR, INK, FAINT = "#38464e", "#eef1f3", "#b9c4c9", "#1f2a30", "#66727a"
 
 
-def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: bool = False) -> None:
+def draw_panels(panels: Sequence[DeskPanel], config: Config, out: str, *, figures: bool = False) -> None:
     """Write panels as one picture, in the format that the file's name ends in; raises `JakletError`."""
     format_of(out)
     columns = 1 if len(panels) == 1 else 2 if len(panels) <= FEW else 3
@@ -42,7 +42,7 @@ def draw_panels(panels: Sequence[Panel], config: Config, out: str, *, figures: b
     write_figures([figure], out)
 
 
-def _app(window: Window, panel: Panel, config: Config) -> str:
+def _app(window: Window, panel: DeskPanel, config: Config) -> str:
     entries = panel.layout.entries if panel.layout else ()
     if window.id <= len(entries):
         return entries[window.id - 1].label
@@ -84,7 +84,7 @@ def _legend(figure: object, colours: Mapping[str, str]) -> None:
 
 
 def _draw(
-    axes: "Axes", panel: Panel, config: Config, colours: Mapping[str, str], figures: bool, small: bool = False
+    axes: "Axes", panel: DeskPanel, config: Config, colours: Mapping[str, str], figures: bool, small: bool = False
 ) -> None:
     desk, names = panel.desk, panel_names(panel, config)
     bounds = bounds_of([display.rect for display in desk.displays])

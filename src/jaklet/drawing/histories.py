@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any, Final
 
 from jaklet.core.actions.layouts.comparing import compared
-from jaklet.core.values.layouts import Layout, Past, names_of
+from jaklet.core.values.layouts import Layout, PastVersion, names_of
 from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.layouts import layout_data
@@ -14,7 +14,7 @@ from jaklet.drawing.tables import table_text
 HEADS: Final = ("version", "until", "windows", "from the version before", "note")
 
 
-def history_text(name: str, past: Sequence[Past], columns: int | None, ink: Ink = PLAIN) -> str:
+def history_text(name: str, past: Sequence[PastVersion], columns: int | None, ink: Ink = PLAIN) -> str:
     """Return the versions of a layout, the one in use first, and what each changed."""
     rows = []
     for i, one in enumerate(past):
@@ -56,7 +56,7 @@ def _told(before: Layout | None, after: Layout | None) -> str:
     return ", ".join(parts) or "only words or comments"
 
 
-def history_data(past: Sequence[Past]) -> list[dict[str, Any]]:
+def history_data(past: Sequence[PastVersion]) -> list[dict[str, Any]]:
     """Return the versions as plain data, the one in use first."""
     return [
         {"version": one.number, "until": one.saved or None, "layout": layout_data(one.layout) if one.layout else None}

@@ -2,12 +2,12 @@
 
 from collections.abc import Sequence
 
-from jaklet.core.values.findings import Lack
+from jaklet.core.values.findings import MissingRequirement
 from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 
-def lacks_text(found: Sequence[Lack], ink: Ink = PLAIN) -> str:
+def lacks_text(found: Sequence[MissingRequirement], ink: Ink = PLAIN) -> str:
     """Return all that is missing, kind by kind."""
     lines: list[str] = []
     kind = ""

@@ -8,7 +8,7 @@ from string import Template
 from typing import Final
 
 from jaklet.core.keys.keycaps import Keycap
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.words import counted
 from jaklet.drawing.keycaps import short
@@ -22,9 +22,9 @@ LEAST, MOST = 5.0, 10.5  # points
 
 
 def page(
-    lines: Sequence[Line],
+    lines: Sequence[SheetLine],
     title: str,
-    more: Callable[[Line], str],
+    more: Callable[[SheetLine], str],
     paper: str = "a4",
     drawings: Sequence[tuple[str, Sequence[Keycap]]] = (),
 ) -> str:
@@ -43,14 +43,14 @@ def page(
     )
 
 
-def printed_size(lines: Sequence[Line]) -> float:
+def printed_size(lines: Sequence[SheetLine]) -> float:
     """Return how large letters are on paper, in points, so that all lines are on one sheet, or on two."""
     rows = len(lines) + 3 * sum(1 for _ in groupby(lines, lambda line: line.heading))
     size = COLUMN / (ROW * max(1, rows))
     return max(LEAST, min(MOST, size if size >= ONE_SHEET else min(ONE_SHEET, 2 * size)))
 
 
-def _sections(lines: Iterable[Line], more: Callable[[Line], str]) -> Iterable[str]:
+def _sections(lines: Iterable[SheetLine], more: Callable[[SheetLine], str]) -> Iterable[str]:
     for heading, group in groupby(lines, lambda line: line.heading):
         rows = "\n".join(_row(line, more) for line in group)
         yield f"<section><h2>{escape(heading or 'keys')}</h2><dl>\n{rows}\n</dl></section>"
@@ -81,7 +81,7 @@ def _key(cap: Keycap, left: float, top: float) -> str:
     )
 
 
-def _row(line: Line, more: Callable[[Line], str]) -> str:
+def _row(line: SheetLine, more: Callable[[SheetLine], str]) -> str:
     chords = " ".join(keys_written(keys) for keys in line.chords)
     find = f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.scope} {line.dead} {more(line)}"
     small = f" <small>{escape(', '.join(line.beside))}</small>" if line.beside else ""

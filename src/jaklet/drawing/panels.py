@@ -15,7 +15,7 @@ from jaklet.drawing.desks import draw_desk, is_covered, place_of
 from jaklet.drawing.ink import PLAIN, Ink
 
 
-class Panel(NamedTuple):
+class DeskPanel(NamedTuple):
     """A desk with its title. `layout`: the one that it shows, as it is for these displays; None for the desk."""
 
     title: str
@@ -23,13 +23,13 @@ class Panel(NamedTuple):
     layout: Layout | None = None
 
 
-def panel_of(title: str, layout: Layout, displays: Sequence[Display], config: Config) -> Panel:
+def panel_of(title: str, layout: Layout, displays: Sequence[Display], config: Config) -> DeskPanel:
     """Return what a layout would make of these displays."""
     desk = imagined(layout, displays, config)
-    return Panel(title, desk, present_for(layout, desk, config))
+    return DeskPanel(title, desk, present_for(layout, desk, config))
 
 
-def panel_names(panel: Panel, config: Config) -> Mapping[int, str]:
+def panel_names(panel: DeskPanel, config: Config) -> Mapping[int, str]:
     """Return what is written on the windows: name and share, and the key that goes there."""
     keys = keys_to_apps(config)
     if panel.layout is None:
@@ -62,7 +62,7 @@ def keys_to_apps(config: Config) -> Mapping[str | None, str]:
 
 
 def panels_text(
-    panels: Sequence[Panel], config: Config, columns: int, ink: Ink = PLAIN, *, figures: bool = False
+    panels: Sequence[DeskPanel], config: Config, columns: int, ink: Ink = PLAIN, *, figures: bool = False
 ) -> str:
     """Return the drawings with their titles; hidden windows and figures below each."""
     blocks = []
@@ -77,7 +77,7 @@ def panels_text(
     return "\n\n".join(blocks)
 
 
-def hidden_told(panel: Panel, names: Mapping[int, str]) -> str:
+def hidden_told(panel: DeskPanel, names: Mapping[int, str]) -> str:
     """Return in a line what is in the layout and not in view."""
     desk = panel.desk
     hidden = [f"{names[w.id]} (behind others)" for w in desk.windows if is_covered(w, desk)]
@@ -92,7 +92,7 @@ def hidden_told(panel: Panel, names: Mapping[int, str]) -> str:
     return f"not in view: {', '.join(hidden)}" if hidden else ""
 
 
-def figure_lines(panel: Panel, names: Mapping[int, str]) -> list[str]:
+def figure_lines(panel: DeskPanel, names: Mapping[int, str]) -> list[str]:
     """Return how well the windows use the displays, in words."""
     found = quality(panel.desk)
     parts = [f"{names[wid].split(' [')[0]} {percent(share)}" for wid, share in found.seen.items() if share < 1]

@@ -14,7 +14,7 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.words import printable
 from jaklet.drawing.colours import colour_of, room_for_words
-from jaklet.drawing.desks import Mark, bounds_of, window_names
+from jaklet.drawing.desks import ScreenLabel, bounds_of, window_names
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -32,7 +32,7 @@ LOST: Final = "#b3261e"
 
 
 def draw_picture(
-    desk: Desk, config: Config, path: Path, marks: Sequence[Mark] = (), names: Mapping[int, str] | None = None
+    desk: Desk, config: Config, path: Path, marks: Sequence[ScreenLabel] = (), names: Mapping[int, str] | None = None
 ) -> None:
     """Write a picture of a desk, in the format that the file's name ends in; raises `JakletError`."""
     image = desk_image(desk, config, window_names(desk, config) if names is None else names, WIDTH, marks)
@@ -43,7 +43,7 @@ def draw_picture(
 
 
 def desk_image(
-    desk: Desk, config: Config, names: Mapping[int, str], width: int = WIDTH, marks: Sequence[Mark] = ()
+    desk: Desk, config: Config, names: Mapping[int, str], width: int = WIDTH, marks: Sequence[ScreenLabel] = ()
 ) -> "Image":
     """Return a picture of a desk, so many pixels wide. `names`: what is written on the windows."""
     from PIL import Image, ImageDraw, ImageFont
@@ -52,13 +52,18 @@ def desk_image(
     bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
     scale = min((width - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
     image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + TITLE), PAPER)
-    brush = _Brush(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
+    brush = _DeskPainter(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
     _draw(brush, desk, config, names, lost, marks)
     return image
 
 
 def _draw(
-    brush: "_Brush", desk: Desk, config: Config, names: Mapping[int, str], lost: Sequence[Window], marks: Sequence[Mark]
+    brush: "_DeskPainter",
+    desk: Desk,
+    config: Config,
+    names: Mapping[int, str],
+    lost: Sequence[Window],
+    marks: Sequence[ScreenLabel],
 ) -> None:
     for display in desk.displays:
         brush.display(display, config)
@@ -80,7 +85,7 @@ def _near(frame: Rect, desk: Desk) -> Rect:
     return Rect(x, y, max(1, min(frame.width, wide // 2)), max(1, min(frame.height, high // 2)))
 
 
-class _Brush:
+class _DeskPainter:
     """Draws in pixels of the screen."""
 
     def __init__(
@@ -135,7 +140,7 @@ class _Brush:
                 self._draw.text((room[0] + 8, y), text, fill="white", font=font)
                 y += 19
 
-    def mark(self, mark: Mark) -> None:
+    def mark(self, mark: ScreenLabel) -> None:
         """Draw the outline of a cell and its address."""
         left, top, right, bottom = self._box(mark.frame)
         self._draw.rectangle((left, top, right, bottom), outline=FAINT)

@@ -7,16 +7,16 @@ from jaklet.core.actions.placing.grounds import ground
 from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
-from jaklet.core.values.forms import Cells, Tracks, frame_of
+from jaklet.core.values.forms import CellPlace, TrackPlace, frame_of
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.words import counted
-from jaklet.drawing.desks import Mark, draw_desk
+from jaklet.drawing.desks import ScreenLabel, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 
 
-class Drawn(NamedTuple):
+class DrawnPlace(NamedTuple):
     """A place on a display: what it is called, the frame that it has there, its note."""
 
     name: str
@@ -25,7 +25,7 @@ class Drawn(NamedTuple):
     note: str
 
 
-def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[Drawn]:
+def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[DrawnPlace]:
     """Return the frames that places have on a display, each alternative by itself."""
     desk = Desk((display,))
     found = []
@@ -33,32 +33,37 @@ def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config)
         for one in resolved(place, config.places).alternatives:
             stand = stand_of(one._replace(display=None), None, desk, config)
             if stand:
-                found.append(Drawn(name, str(stand.form), stand.whole, one.note or place.note))
+                found.append(DrawnPlace(name, str(stand.form), stand.whole, one.note or place.note))
     return found
 
 
-def places_desk(found: Sequence[Drawn], display: Display) -> Desk:
+def places_desk(found: Sequence[DrawnPlace], display: Display) -> Desk:
     """Return a desk with a window at each place, the small ones over the large."""
     windows = tuple(Window(i, title=one.place if one.name else "", frame=one.frame) for i, one in enumerate(found, 1))
     order = sorted(windows, key=lambda window: -window.frame.width * window.frame.height)
     return Desk((display,), windows, tuple(window.id for window in order), tuple(window.id for window in windows))
 
 
-def places_names(found: Sequence[Drawn]) -> Mapping[int, str]:
+def places_names(found: Sequence[DrawnPlace]) -> Mapping[int, str]:
     """Return what stands on the windows of such a desk."""
     return {i: f"{i} {one.name or one.place}" for i, one in enumerate(found, 1)}
 
 
-def grid_marks(columns: int, rows: int, display: Display, config: Config) -> list[Mark]:
+def grid_marks(columns: int, rows: int, display: Display, config: Config) -> list[ScreenLabel]:
     """Return the cells of a grid with their addresses."""
     ground_ = ground(display, Desk((display,)), config)
     addresses = ((column, row) for row in range(1, rows + 1) for column in range(1, columns + 1))
-    cells = [Cells(Tracks(column, column, columns), Tracks(row, row, rows)) for column, row in addresses]
-    return [Mark(frame_of(cell, ground_), str(cell).split()[1]) for cell in cells]
+    cells = [CellPlace(TrackPlace(column, column, columns), TrackPlace(row, row, rows)) for column, row in addresses]
+    return [ScreenLabel(frame_of(cell, ground_), str(cell).split()[1]) for cell in cells]
 
 
 def places_text(
-    found: Sequence[Drawn], display: Display, config: Config, marks: Sequence[Mark], columns: int, ink: Ink = PLAIN
+    found: Sequence[DrawnPlace],
+    display: Display,
+    config: Config,
+    marks: Sequence[ScreenLabel],
+    columns: int,
+    ink: Ink = PLAIN,
 ) -> str:
     """Return the drawing, and a table of the frames."""
     parts = [
@@ -87,13 +92,15 @@ def places_text(
     return "\n".join(parts)
 
 
-def _example(marks: Sequence[Mark]) -> str:
+def _example(marks: Sequence[ScreenLabel]) -> str:
     first, last = marks[0].text, marks[-1].text
     letters = sorted({mark.text.rstrip("0123456789") for mark in marks}, key=lambda name: (len(name), name))
     return f"{first}:{letters[len(letters) // 2]}{last.lstrip('ABCDEFGHIJKLMNOPQRSTUVWXYZ')}"
 
 
-def places_data(found: Sequence[Drawn], display: Display, config: Config, marks: Sequence[Mark]) -> Mapping[str, Any]:
+def places_data(
+    found: Sequence[DrawnPlace], display: Display, config: Config, marks: Sequence[ScreenLabel]
+) -> Mapping[str, Any]:
     """Return the same as plain data; frames in pixels."""
     return {
         "display": config.role_of(display),

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from itertools import groupby, zip_longest
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.words import printable
 from jaklet.drawing.figure_files import format_of, new_figure, write_figures
 
@@ -30,7 +30,7 @@ DOTS: Final = 110
 INK, FAINT, KEY = "#1a2329", "#5c676d", "#00505c"
 
 
-class Mark(NamedTuple):
+class PosterText(NamedTuple):
     """A piece of text: on which sheet, where its baseline begins (inches from the top left), and how it looks."""
 
     sheet: int
@@ -43,7 +43,7 @@ class Mark(NamedTuple):
 class Poster(NamedTuple):
     """All marks, the size of the letters in points, and how many sheets there are."""
 
-    marks: tuple[Mark, ...]
+    marks: tuple[PosterText, ...]
     size: float
     sheets: int
 
@@ -57,7 +57,7 @@ class _Row(NamedTuple):
     stays: bool = False
 
 
-def laid_out(lines: Sequence[Line], title: str, paper: str = "a4") -> Poster:
+def laid_out(lines: Sequence[SheetLine], title: str, paper: str = "a4") -> Poster:
     """Return where everything stands: the largest letters with which it is on one sheet, else on two, else on more."""
     tried = [(size, sheets) for sheets in (1, 2) for size in SIZES if sheets > 1 or size >= ONE_SHEET]
     for size, sheets in (*tried, (SIZES[-1], 1 << 20)):
@@ -67,7 +67,7 @@ def laid_out(lines: Sequence[Line], title: str, paper: str = "a4") -> Poster:
     raise AssertionError("there is no end to sheets")
 
 
-def _at(lines: Sequence[Line], title: str, paper: str, size: float) -> Poster:
+def _at(lines: Sequence[SheetLine], title: str, paper: str, size: float) -> Poster:
     wide, high = PAPERS[paper]
     column = (wide - 2 * MARGIN - (COLUMNS - 1) * GUTTER) / COLUMNS
     letters = max(12, int(column * POINTS / (ADVANCE * size)))
@@ -76,7 +76,7 @@ def _at(lines: Sequence[Line], title: str, paper: str, size: float) -> Poster:
     rows = _rows(lines, key - 2, letters - key)
     step = size * LEADING / POINTS
     room = max(3, int((high - 2 * MARGIN - TITLE) / step))
-    marks, at, sheet, across = [Mark(0, MARGIN, MARGIN + 0.2, title, "title")], 0, 0, 0
+    marks, at, sheet, across = [PosterText(0, MARGIN, MARGIN + 0.2, title, "title")], 0, 0, 0
     for number, row in enumerate(rows):
         kept = next((n for n, one in enumerate(rows[number:], 1) if not one.stays), 1)
         if at and at + min(kept, room) > room:
@@ -87,15 +87,15 @@ def _at(lines: Sequence[Line], title: str, paper: str, size: float) -> Poster:
             continue  # no gap at the top of a column
         x, y = MARGIN + across * (column + GUTTER), MARGIN + TITLE + (at + 1) * step
         if row.key:
-            marks.append(Mark(sheet, x, y, row.key, "dead" if row.role == "dead" else "key"))
+            marks.append(PosterText(sheet, x, y, row.key, "dead" if row.role == "dead" else "key"))
         if row.text:
             begins = x if row.role == "heading" else x + key * ADVANCE * size / POINTS
-            marks.append(Mark(sheet, begins, y, row.text, row.role))
+            marks.append(PosterText(sheet, begins, y, row.text, row.role))
         at += 1
     return Poster(tuple(marks), size, sheet + 1)
 
 
-def _rows(lines: Sequence[Line], key: int, room: int) -> list[_Row]:
+def _rows(lines: Sequence[SheetLine], key: int, room: int) -> list[_Row]:
     """Return all rows: keys of so many letters at most, and text of so many; longer ones are broken."""
     rows: list[_Row] = []
     for heading, group in groupby(lines, lambda line: line.heading):
@@ -113,7 +113,7 @@ def _broken(text: str, room: int) -> list[str]:
     return textwrap.wrap(printable(text), max(1, room), break_on_hyphens=False) or [""]
 
 
-def draw_poster(lines: Sequence[Line], title: str, out: str, paper: str = "a4") -> int:
+def draw_poster(lines: Sequence[SheetLine], title: str, out: str, paper: str = "a4") -> int:
     """Write the picture in the format that the file's name ends in; return how many sheets it has.
 
     A PDF has a page for each; other formats have them below one another. Raises `JakletError`.

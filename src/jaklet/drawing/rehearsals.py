@@ -8,15 +8,15 @@ from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.words import cells, counted, cut, printable
 from jaklet.drawing.desks import desk_data, draw_desk, place_of
 from jaklet.drawing.ink import PLAIN, Ink
-from jaklet.drawing.panels import Panel, hidden_told, panel_names
-from jaklet.rehearsal.stage import Act
+from jaklet.drawing.panels import DeskPanel, hidden_told, panel_names
+from jaklet.rehearsal.stage import PressResult
 
 BESIDE: Final = "   "
 LEAST: Final = 44  # columns of a drawing, below which nothing can be read in it
 WINDOWS: Final = 8  # of one act that are told one by one
 
 
-def act_lines(act: Act, config: Config, ink: Ink = PLAIN, width: int = 100) -> list[str]:
+def act_lines(act: PressResult, config: Config, ink: Ink = PLAIN, width: int = 100) -> list[str]:
     """Return in words what came of one chord: what it is bound to, each step, and where windows went."""
     head = f"{act.number}. {act.pressed}"
     lines = [f"{ink(head, 'strong')}  {printable(act.meaning)}"]
@@ -71,7 +71,7 @@ def _stands(window: Window, desk: Desk, config: Config) -> str:
     return where if on in (None, desk.workspace) or on is None else f"{where}, {config.workspace_told(on)}"
 
 
-def frames_of(acts: Sequence[Act]) -> list[tuple[str, Desk]]:
+def frames_of(acts: Sequence[PressResult]) -> list[tuple[str, Desk]]:
     """Return the desks to be drawn, each with what led to it.
 
     The first one, and then one for each chord or step of a macro that changed anything.
@@ -89,7 +89,7 @@ def frames_of(acts: Sequence[Act]) -> list[tuple[str, Desk]]:
     return found
 
 
-def strip_text(acts: Sequence[Act], config: Config, width: int, ink: Ink = PLAIN) -> str:
+def strip_text(acts: Sequence[PressResult], config: Config, width: int, ink: Ink = PLAIN) -> str:
     """Return the desks drawn to scale, numbered, as many side by side as there is room for."""
     frames = frames_of(acts)
     beside = max(1, min(len(frames), width // (LEAST + len(BESIDE))))
@@ -103,7 +103,7 @@ def strip_text(acts: Sequence[Act], config: Config, width: int, ink: Ink = PLAIN
 
 def _block(title: str, desk: Desk, config: Config, width: int, ink: Ink) -> list[tuple[str, int]]:
     """Return the lines of a drawing, each with how many cells it takes."""
-    panel = Panel(title, desk)
+    panel = DeskPanel(title, desk)
     names = panel_names(panel, config)
     short = cut(printable(title), width)
     plain = draw_desk(desk, config, width, PLAIN, names=names).split("\n")
@@ -122,7 +122,7 @@ def _side_by_side(blocks: list[list[tuple[str, int]]], width: int) -> str:
     return "\n".join(rows)
 
 
-def act_data(act: Act, config: Config) -> dict[str, Any]:
+def act_data(act: PressResult, config: Config) -> dict[str, Any]:
     """Return an act as data for JSON."""
     return {
         "number": act.number,

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import groupby
 from typing import Any, Final
 
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.words import printable
 from jaklet.drawing.ink import PLAIN, Ink
@@ -16,7 +16,7 @@ from jaklet.drawing.tables import table_text
 HEADS: Final = ("keys", "action", "where", "note", "state")
 
 
-def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> str:
+def sheet_text(lines: Sequence[SheetLine], columns: int | None, ink: Ink = PLAIN) -> str:
     """Return the lines under their headings, in one table, so that all columns stand below each other."""
     rows: list[tuple[str, ...]] = []
     headings: dict[int, str] = {}  # by row; they are longer than the chords below them, and no cell of the table
@@ -32,7 +32,7 @@ def sheet_text(lines: Sequence[Line], columns: int | None, ink: Ink = PLAIN) -> 
     return "\n".join(printable(headings.get(number, "")) or text for number, text in enumerate(drawn))
 
 
-def sheet_markdown(lines: Sequence[Line], title: str) -> str:
+def sheet_markdown(lines: Sequence[SheetLine], title: str) -> str:
     """Return the sheet as Markdown: a table under each heading."""
     parts = [f"# {_cell(title)}"]
     for heading, group in groupby(lines, lambda line: line.heading):
@@ -41,7 +41,7 @@ def sheet_markdown(lines: Sequence[Line], title: str) -> str:
     return "\n".join(parts) + "\n"
 
 
-def _keys(line: Line) -> str:
+def _keys(line: SheetLine) -> str:
     return " ".join(f"`{part}`" for part in printable(line.keys).split())
 
 
@@ -52,7 +52,7 @@ def _cell(text: str) -> str:
 _MARKDOWN: Final = {ord(sign): f"\\{sign}" for sign in "\\|`*_<>[]"}
 
 
-def sheet_csv(lines: Sequence[Line]) -> str:
+def sheet_csv(lines: Sequence[SheetLine]) -> str:
     """Return the sheet as CSV (RFC 4180), a row for each line."""
     out = io.StringIO()
     writer = csv.DictWriter(out, CSV_HEADS)
@@ -66,7 +66,7 @@ def sheet_csv(lines: Sequence[Line]) -> str:
 CSV_HEADS: Final = ("keys", "action", "note", "heading", "layer", "where", "dead", "chords")
 
 
-def sheet_data(lines: Sequence[Line]) -> list[dict[str, Any]]:
+def sheet_data(lines: Sequence[SheetLine]) -> list[dict[str, Any]]:
     """Return the same as plain data; `chords` are all that a family stands for."""
     return [
         {

@@ -7,7 +7,7 @@ from jaklet.core.values.words import counted, printable
 from jaklet.drawing.figure_files import new_figure, write_figures
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
-from jaklet.reach.suggest import Moved, Suggestion
+from jaklet.reach.suggest import KeySuggestion, MovedBlock
 
 HEADS: Final = ("key", "better", "what it does", "presses", "effort", "saves")
 BAR: Final = 40
@@ -16,7 +16,7 @@ SIZE: Final = (9.0, 5.0)  # inches
 INK, LINE, TAKEN = "#1a2329", "#0b5561", "#b3541e"
 
 
-def suggestion_text(told: Suggestion, columns: int | None, ink: Ink = PLAIN) -> str:
+def suggestion_text(told: KeySuggestion, columns: int | None, ink: Ink = PLAIN) -> str:
     """Return what would change, what it saves, how much fewer changes save, and what stays."""
     by = "nothing was counted yet: all keys alike"
     if told.counted:
@@ -44,7 +44,7 @@ def suggestion_text(told: Suggestion, columns: int | None, ink: Ink = PLAIN) -> 
     return "\n".join(parts)
 
 
-def _row(one: Moved) -> tuple[str, ...]:
+def _row(one: MovedBlock) -> tuple[str, ...]:
     before, after = one.effort
     return (
         f"{one.block.written}{_in(one.block.layer)}", one.written, one.block.does, f"{one.uses}",
@@ -60,13 +60,13 @@ def _share(part: float) -> str:
     return f"{part * 100:.1f} %"
 
 
-def _curve_text(told: Suggestion, columns: int | None, ink: Ink) -> str:
+def _curve_text(told: KeySuggestion, columns: int | None, ink: Ink) -> str:
     most = 1 - told.points[-1][1] or 1.0
     rows = [(str(changes), _share(1 - left), "█" * round((1 - left) / most * BAR)) for changes, left in _shown(told)]
     return table_text(("changes", "save", ""), rows, columns, ink)
 
 
-def _shown(told: Suggestion) -> list[tuple[int, float]]:
+def _shown(told: KeySuggestion) -> list[tuple[int, float]]:
     """Return the first points of the curve, up to those that are suggested, and the last one."""
     most = max(len(told.moves), MOST)
     near = [one for one in told.points if one[0] <= most]
@@ -74,7 +74,7 @@ def _shown(told: Suggestion) -> list[tuple[int, float]]:
     return near if last and last[0] in near else [*near[: MOST + 1], *last]
 
 
-def suggestion_data(told: Suggestion) -> dict[str, Any]:
+def suggestion_data(told: KeySuggestion) -> dict[str, Any]:
     """Return the same as plain data."""
     return {
         "effort": {"before": round(told.effort[0], 4), "after": round(told.effort[1], 4)},
@@ -92,7 +92,7 @@ def suggestion_data(told: Suggestion) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def draw_curve(told: Suggestion, out: str) -> None:
+def draw_curve(told: KeySuggestion, out: str) -> None:
     """Write the curve as a picture; raises `JakletError`."""
     figure = new_figure(*SIZE, "constrained")
     axes = figure.subplots()

@@ -9,15 +9,17 @@ from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.rehearsals import act_lines, strip_text
 from jaklet.rehearsal.proofs import Counterexample, Proof
-from jaklet.rehearsal.trials import Result
+from jaklet.rehearsal.trials import TrialResult
 
 
-def result_name(result: Result) -> str:
+def result_name(result: TrialResult) -> str:
     """Return what a trial is called, with the displays that it ran on."""
     return f"{result.trial.name} ({result.where})" if result.where else result.trial.name
 
 
-def results_text(results: Sequence[Result], config: Config, width: int, ink: Ink = PLAIN, shots: bool = True) -> str:
+def results_text(
+    results: Sequence[TrialResult], config: Config, width: int, ink: Ink = PLAIN, shots: bool = True
+) -> str:
     """Return a line for each trial; below one that failed what was expected, what was so, and the desk drawn."""
     lines = []
     for result in results:
@@ -42,7 +44,7 @@ def results_text(results: Sequence[Result], config: Config, width: int, ink: Ink
     return "\n".join(lines)
 
 
-def results_data(results: Sequence[Result]) -> list[dict[str, Any]]:
+def results_data(results: Sequence[TrialResult]) -> list[dict[str, Any]]:
     """Return the results as data for JSON."""
     return [
         {
@@ -58,7 +60,7 @@ def results_data(results: Sequence[Result]) -> list[dict[str, Any]]:
     ]
 
 
-def junit_xml(results: Sequence[Result]) -> str:
+def junit_xml(results: Sequence[TrialResult]) -> str:
     """Return the results in the XML that build servers read."""
     from xml.etree.ElementTree import Element, SubElement, indent, tostring
 

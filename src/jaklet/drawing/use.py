@@ -12,7 +12,7 @@ from jaklet.drawing.figure_files import new_figure, write_figures
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.plain import csv_cell
 from jaklet.drawing.tables import table_text
-from jaklet.use.report import Report
+from jaklet.use.report import UseReport
 
 COLUMNS: Final = ("keys", "action", "layer", "times", "last")
 HEADS: Final = ("keys", "action", "times", "last")
@@ -22,7 +22,7 @@ HEAT: Final = ("#f2f6f6", "#0b5561")  # of the least and the most used key
 INK, LINE = "#1a2329", "#9aa4a9"
 
 
-def use_text(told: Report, days: int, columns: int | None, ink: Ink = PLAIN) -> str:
+def use_text(told: UseReport, days: int, columns: int | None, ink: Ink = PLAIN) -> str:
     """Return the most used keys, those that are never used, and the apps that are reached without one."""
     used = [one for one in told.used if one.times]
     rows = [(one.line.keys, one.line.action, str(one.times), one.last) for one in used[:MOST]]
@@ -48,7 +48,7 @@ def use_text(told: Report, days: int, columns: int | None, ink: Ink = PLAIN) -> 
     return "\n".join(parts)
 
 
-def use_data(told: Report) -> dict[str, Any]:
+def use_data(told: UseReport) -> dict[str, Any]:
     """Return the same as plain data."""
     return {
         "pressed": told.total,
@@ -72,7 +72,7 @@ def use_data(told: Report) -> dict[str, Any]:
     }
 
 
-def use_csv(told: Report) -> str:
+def use_csv(told: UseReport) -> str:
     """Return the keys as CSV (RFC 4180)."""
     out = io.StringIO()
     writer = csv.writer(out)

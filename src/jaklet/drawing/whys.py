@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from textwrap import wrap
 from typing import Any, Final
 
-from jaklet.core.keys.cures import Candidate
+from jaklet.core.keys.cures import ChordCandidate
 from jaklet.core.values.chords import Chord, key_name
 from jaklet.core.values.words import either, printable
 from jaklet.drawing.ink import PLAIN, Ink
@@ -13,7 +13,7 @@ WIDEST: Final = 100_000  # in a pipe nothing is broken
 BEST: Final = 8  # of the free chords, named one by one
 
 
-def free_text(free: Sequence[Candidate], columns: int | None = None, ink: Ink = PLAIN) -> str:
+def free_text(free: Sequence[ChordCandidate], columns: int | None = None, ink: Ink = PLAIN) -> str:
     """Return the free chords: the best, then all keys by their modifiers, the easiest first."""
     families: dict[int, list[str]] = {}
     for one in free:
@@ -31,7 +31,7 @@ def _modifiers(family: int) -> str:
     return str(Chord(family, 0x20)).removesuffix("space").rstrip("+") or "plain"
 
 
-def free_data(free: Sequence[Candidate]) -> list[dict[str, Any]]:
+def free_data(free: Sequence[ChordCandidate]) -> list[dict[str, Any]]:
     """Return the free chords as plain data."""
     return [{"chord": str(one.chord), "hand": one.hand, "strain": round(one.strain, 2)} for one in free]
 

@@ -5,22 +5,22 @@ from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
-from jaklet.checks.run import Checked
+from jaklet.checks.run import CheckedConfig
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.spans import Spot
-from jaklet.yaml_files.reader import Source, unsaved
+from jaklet.yaml_files.reader import SourceFile, unsaved
 
-Check = Callable[[Path], Checked]
+Check = Callable[[Path], CheckedConfig]
 
 
-class Texts(NamedTuple):
+class FileTexts(NamedTuple):
     """Files of which something is told: what is in them and where they are, as they are called in spots."""
 
-    sources: Mapping[str, Source]
+    sources: Mapping[str, SourceFile]
     files: Mapping[str, Path]
 
 
-class Named(NamedTuple):
+class NameOccurrence(NamedTuple):
     """A thing with a name: what it is, what it is called, where that stands, and whether it is defined there."""
 
     kind: str
@@ -29,7 +29,7 @@ class Named(NamedTuple):
     defines: bool = False
 
 
-class Book:
+class ConfigIndex:
     """What was found in the files of a config. It is made anew whenever one of them changes."""
 
     def __init__(self, config: Path, texts: Mapping[Path, str], check: Check) -> None:
@@ -37,7 +37,7 @@ class Book:
         with unsaved(texts):
             self.checked = check(config)
         self.files = {shown: path.resolve() for shown, path in self.checked.reading.files.items()}
-        self.texts = Texts(self.checked.reading.sources, self.files)
+        self.texts = FileTexts(self.checked.reading.sources, self.files)
 
     @cached_property
     def shown(self) -> Mapping[Path, str]:
@@ -54,18 +54,18 @@ class Book:
         return found
 
     @cached_property
-    def named(self) -> list[Named]:
+    def named(self) -> list[NameOccurrence]:
         """All names in the files: where each is defined, and where it is used."""
         reading = self.checked.reading
         own = {"app", "place", "display", "layout", "layer", "macro", "word", "workspace"}
-        found = [Named(kind, name, spot, True) for (kind, name), spot in reading.spots.items() if kind in own]
-        found += [Named(one.kind, one.name, one.spot) for one in reading.mentions]
+        found = [NameOccurrence(kind, name, spot, True) for (kind, name), spot in reading.spots.items() if kind in own]
+        found += [NameOccurrence(one.kind, one.name, one.spot) for one in reading.mentions]
         for deed in reading.deeds:
             for name in deed.action.names():
-                found.append(Named(name.kind, name.name, deed.value.part(name.start, name.end)))
+                found.append(NameOccurrence(name.kind, name.name, deed.value.part(name.start, name.end)))
         return [*found, *self._in_focus()]
 
-    def _in_focus(self) -> Iterator[Named]:
+    def _in_focus(self) -> Iterator[NameOccurrence]:
         """Yield the apps that layouts give the focus to: `berths`, or `berths 2`."""
         reading = self.checked.reading
         for laid in reading.laid:
@@ -74,9 +74,9 @@ class Book:
             if spot and source:
                 name = source.line(spot.line)[spot.column - 1 : spot.end - 1].split(" ")[0]
                 if name in reading.config.apps:
-                    yield Named("app", name, spot.part(0, len(name)))
+                    yield NameOccurrence("app", name, spot.part(0, len(name)))
 
-    def at(self, path: Path, line: int, column: int) -> Named | None:
+    def at(self, path: Path, line: int, column: int) -> NameOccurrence | None:
         """Return the name that stands at a place. `line` and `column` count from 1."""
         shown = self.shown.get(path)
         inside = [
@@ -86,12 +86,12 @@ class Book:
         ]
         return min(inside, key=lambda one: one.spot.end - one.spot.column, default=None)
 
-    def every(self, named: Named) -> list[Named]:
+    def every(self, named: NameOccurrence) -> list[NameOccurrence]:
         """Return all places where the same thing is named, its definition first."""
         same = [one for one in self.named if (one.kind, one.name) == (named.kind, named.name)]
         return sorted(dict.fromkeys(same), key=lambda one: (not one.defines, one.spot))
 
-    def definition(self, named: Named) -> Named | None:
+    def definition(self, named: NameOccurrence) -> NameOccurrence | None:
         """Return where a thing is defined; None where it is not, or not in these files."""
         return next((one for one in self.every(named) if one.defines), None)
 

@@ -8,8 +8,8 @@ from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.json_schema import Schema
 from jaklet.core.values.words import printable
-from jaklet.editor.book import Book
-from jaklet.editor.where import Where
+from jaklet.editor.book import ConfigIndex
+from jaklet.editor.where import CursorPath
 
 KEY, VALUE, VERB, NAME, CHORD, PROGRAM = "key", "value", "verb", "name", "chord", "program"
 MOST = 200
@@ -30,7 +30,7 @@ NAMED: Mapping[str, str] = {
 }  # fmt: skip
 
 
-class Choice(NamedTuple):
+class Completion(NamedTuple):
     """Something that can be written. `replaces`: how many letters before the cursor it stands for."""
 
     text: str
@@ -42,7 +42,7 @@ class Choice(NamedTuple):
 Programs = Callable[[], Iterator[str]]
 
 
-class Installed(NamedTuple):
+class CompletionSources(NamedTuple):
     """What is there beside the files: what is installed, the desk that is here, and what files look like."""
 
     programs: Programs
@@ -51,7 +51,7 @@ class Installed(NamedTuple):
     schemas: Mapping[str, Callable[[], Schema]]  # of all files, by their kind
 
 
-def choices(book: Book, of: str, place: Where, here: Installed) -> list[Choice]:
+def choices(book: ConfigIndex, of: str, place: CursorPath, here: CompletionSources) -> list[Completion]:
     """Return what can be written. `of`: the kind of file."""
     found = list(_choices(book, of, place, here))
     word = found[0].replaces if found else 0
@@ -60,7 +60,7 @@ def choices(book: Book, of: str, place: Where, here: Installed) -> list[Choice]:
     return fitting[:MOST]
 
 
-def _choices(book: Book, of: str, place: Where, here: Installed) -> Iterator[Choice]:
+def _choices(book: ConfigIndex, of: str, place: CursorPath, here: CompletionSources) -> Iterator[Completion]:
     written = len(place.before)
     root: Mapping[str, Any] = here.schemas[of]()
     schemas = [root]
@@ -70,7 +70,7 @@ def _choices(book: Book, of: str, place: Where, here: Installed) -> Iterator[Cho
         for schema in schemas:
             for one in _flat(schema, root):
                 for key, inner in one.get("properties", {}).items():
-                    yield Choice(key, KEY, _told(inner), written)
+                    yield Completion(key, KEY, _told(inner), written)
         if of == "config" and _holds_chords(place.path):
             yield from _chords(book, place)
         return
@@ -80,38 +80,38 @@ def _choices(book: Book, of: str, place: Where, here: Installed) -> Iterator[Cho
             for one in _flat(inner, root):
                 for word in one.get("enum", ()):
                     if isinstance(word, (str, bool)):
-                        yield Choice(str(word).lower() if isinstance(word, bool) else word, VALUE, "", written)
+                        yield Completion(str(word).lower() if isinstance(word, bool) else word, VALUE, "", written)
     if last == "launch":
-        yield from (Choice(name, PROGRAM, "", written) for name in here.programs())
+        yield from (Completion(name, PROGRAM, "", written) for name in here.programs())
     elif last == "entry":
-        yield from (Choice(name, PROGRAM, "", written) for name in here.entries())
+        yield from (Completion(name, PROGRAM, "", written) for name in here.entries())
     elif last in TOLD_BY_WINDOWS:
         yield from _told_by_windows(last, here.desk(), written)
     elif last in NAMED and not (of == "config" and last == "else" and "macros" in place.path):
-        yield from (Choice(name, NAME, NAMED[last], written) for name in book.names(NAMED[last]))
+        yield from (Completion(name, NAME, NAMED[last], written) for name in book.names(NAMED[last]))
     elif _is_action(of, place):
         yield from _actions(book, place.before)
     elif last in PLACES or place.path[:1] == ("places",):
         yield from _actions(book, place.before, "place ")
 
 
-def _told_by_windows(part: str, desk: Desk | None, written: int) -> Iterator[Choice]:
+def _told_by_windows(part: str, desk: Desk | None, written: int) -> Iterator[Completion]:
     """Yield what the windows that are open have there, those in use first."""
     found = {TOLD_BY_WINDOWS[part](desk.by_id[wid]): desk.by_id[wid] for wid in reversed(desk.recent)} if desk else {}
     for text, window in reversed(found.items()):
         if text:
-            yield Choice(text, VALUE, f"of a window that is open: {printable(window.title)}", written)
+            yield Completion(text, VALUE, f"of a window that is open: {printable(window.title)}", written)
 
 
-def _actions(book: Book, before: str, begin: str = "") -> Iterator[Choice]:
+def _actions(book: ConfigIndex, before: str, begin: str = "") -> Iterator[Completion]:
     said, word = begun(before)
     names = {kind: book.names(kind) for kind in KINDS}
     for text in continuations(begin + said, names):
         verb = VERBS.get(text) if not said and not begin else None
-        yield Choice(text, VERB if verb else VALUE, verb.help if verb else "", len(word))
+        yield Completion(text, VERB if verb else VALUE, verb.help if verb else "", len(word))
 
 
-def _is_action(of: str, place: Where) -> bool:
+def _is_action(of: str, place: CursorPath) -> bool:
     if place.path and place.path[-1] in ACTIONS:
         return True
     return of == "config" and (
@@ -126,12 +126,12 @@ def _holds_chords(path: tuple[str, ...]) -> bool:
     return inside is not None and len(inside) <= 1 and not any("+" in key for key in inside)
 
 
-def _chords(book: Book, place: Where) -> Iterator[Choice]:
+def _chords(book: ConfigIndex, place: CursorPath) -> Iterator[Completion]:
     """Yield chords that are free, those first that are easy to press."""
     layer = place.path[1] if place.path[:1] == ("layers",) else ""
     for one in book.checked.case.free.chords(layer)[:MOST]:
         told = f"free: {one.hand} hand, strain {one.strain:.1f}"
-        yield Choice(str(one.chord), CHORD, told, len(place.before))
+        yield Completion(str(one.chord), CHORD, told, len(place.before))
 
 
 def _below(schema: Mapping[str, Any], key: str, root: Mapping[str, Any]) -> Iterator[Mapping[str, Any]]:

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.config.families import MEMBERS, marks
-from jaklet.config.reading import Deed
+from jaklet.config.reading import WrittenAction
 from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.config import Config
@@ -13,7 +13,7 @@ from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import Book
+from jaklet.editor.book import ConfigIndex
 
 VERB, WORD, NUMBER, MARK = "function", "keyword", "number", "parameter"
 # What names of each kind are called, by the types of the protocol (LSP 3.17, Semantic Tokens).
@@ -59,7 +59,7 @@ def frames(place: Place, desk: Desk, config: Config, inside: str | None = None) 
                 break
 
 
-def hints(book: Book, shown: str, desk: Desk | None) -> Iterator[Hint]:
+def hints(book: ConfigIndex, shown: str, desk: Desk | None) -> Iterator[Hint]:
     """Yield what `<n>` and `<side>` stand for in a file, and which frames its places have on a desk.
 
     `shown`: the file, as it is called in spots.
@@ -98,7 +98,7 @@ def _framed(places: Sequence[Place], spot: Spot, desk: Desk, config: Config) -> 
         yield Hint(spot, next((line for line in lines if line.endswith(primary)), lines[0]), "\n".join(lines))
 
 
-def tokens(book: Book, shown: str) -> list[Token]:
+def tokens(book: ConfigIndex, shown: str) -> list[Token]:
     """Return what the words of the actions in a file are, in their order."""
     found: dict[Spot, Token] = {}
     reading = book.checked.reading
@@ -109,7 +109,7 @@ def tokens(book: Book, shown: str) -> list[Token]:
     return sorted(found.values())
 
 
-def _of_action(deed: Deed, line: str) -> Iterator[Token]:
+def _of_action(deed: WrittenAction, line: str) -> Iterator[Token]:
     spot = deed.value.spot
     written = line[spot.column - 1 : spot.end - 1]
     names = {(one.start, one.end): one.kind for one in deed.action.names()}

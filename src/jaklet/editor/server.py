@@ -23,13 +23,13 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import Book, Check, Named, Texts
-from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, Installed, choices
+from jaklet.editor.book import Check, ConfigIndex, FileTexts, NameOccurrence
+from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, CompletionSources, choices
 from jaklet.editor.framing import Messages
 from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.telling import Drawn, Why, told
 from jaklet.editor.where import where
-from jaklet.yaml_files.reader import Source, says_the_same
+from jaklet.yaml_files.reader import SourceFile, says_the_same
 
 CALM: Final = 0.02  # seconds after a change in which another may come
 PAUSE: Final = 2.0  # seconds without a check, after which a tenth of one is free
@@ -48,7 +48,7 @@ SYMBOLS: Final = {
 NOT_RENAMED: Final = {"layout": "a layout's name is its file's: jaklet layout rename"}
 
 
-class Outside(NamedTuple):
+class EditorPorts(NamedTuple):
     """Whom the server asks.
 
     `check` reads and checks a config; `why` tells about a chord; `here`: what is there beside the files; `drawn`: a
@@ -57,17 +57,17 @@ class Outside(NamedTuple):
 
     check: Check
     why: Why
-    here: Installed
+    here: CompletionSources
     drawn: Drawn
-    tabletop: Callable[[Source], list[Finding]]
+    tabletop: Callable[[SourceFile], list[Finding]]
 
 
 class Editor:
     """The books of the files that are open, and what an editor asks of them."""
 
-    def __init__(self, server: LanguageServer, outside: Outside) -> None:
+    def __init__(self, server: LanguageServer, outside: EditorPorts) -> None:
         self._server, self._outside = server, outside
-        self._books: dict[Path, Book] = {}  # by their config
+        self._books: dict[Path, ConfigIndex] = {}  # by their config
         self._told: dict[Path, set[Path]] = {}  # the files of which findings were told, by config
         self._due: dict[Path, asyncio.TimerHandle] = {}
         self._ended = self.asked_to_end = False
@@ -110,7 +110,7 @@ class Editor:
             return
         open_ = {_path(uri): one.source for uri, one in self._server.workspace.text_documents.items()}
         try:
-            book = Book(config, open_, self._outside.check)
+            book = ConfigIndex(config, open_, self._outside.check)
         except JakletError as fault:
             self._server.window_log_message(lsp.LogMessageParams(lsp.MessageType.Warning, fault.message))
             return
@@ -130,8 +130,8 @@ class Editor:
         return document.source if document else ""
 
     def _check_tabletop(self, path: Path, document: TextDocument) -> None:
-        source = Source(str(path), document.source)
-        texts = Texts({source.path: source}, {source.path: path})
+        source = SourceFile(str(path), document.source)
+        texts = FileTexts({source.path: source}, {source.path: path})
         self._publish(path, [self._diagnostic(one, texts) for one in self._outside.tabletop(source)])
 
     def _tidy_when_calm(self) -> None:
@@ -143,7 +143,7 @@ class Editor:
     def _publish(self, path: Path, diagnostics: list[lsp.Diagnostic]) -> None:
         self._server.text_document_publish_diagnostics(lsp.PublishDiagnosticsParams(_uri(path), diagnostics))
 
-    def _diagnostic(self, one: Finding, texts: Texts) -> lsp.Diagnostic:
+    def _diagnostic(self, one: Finding, texts: FileTexts) -> lsp.Diagnostic:
         also = [
             lsp.DiagnosticRelatedInformation(self._location(spot, texts), word)
             for spot, word in one.also
@@ -157,16 +157,16 @@ class Editor:
 
     # --- places: ours count characters from 1, the protocol's units of its encoding from 0 ---
 
-    def _range(self, spot: Spot, texts: Texts) -> lsp.Range:
+    def _range(self, spot: Spot, texts: FileTexts) -> lsp.Range:
         text, units = texts.sources[spot.path].line(spot.line), self._server.workspace.position_codec
         columns = spot.column, spot.end
         first, last = (lsp.Position(spot.line - 1, units.client_num_units(text[: at - 1])) for at in columns)
         return lsp.Range(first, last)
 
-    def _location(self, spot: Spot, texts: Texts) -> lsp.Location:
+    def _location(self, spot: Spot, texts: FileTexts) -> lsp.Location:
         return lsp.Location(_uri(texts.files[spot.path]), self._range(spot, texts))
 
-    def _at(self, uri: str, position: lsp.Position) -> tuple[Book | None, Path, int, int]:
+    def _at(self, uri: str, position: lsp.Position) -> tuple[ConfigIndex | None, Path, int, int]:
         """Return the book of a file, the file, and the line and column from 0, in characters."""
         path = _path(uri)
         document = self._server.workspace.get_text_document(uri)
@@ -253,7 +253,7 @@ class Editor:
         every = lsp.Range(lsp.Position(0, 0), lsp.Position(text.count("\n") + 1, 0))
         return [lsp.TextEdit(every, new)]
 
-    def _named(self, uri: str, position: lsp.Position) -> tuple[Book, Named] | None:
+    def _named(self, uri: str, position: lsp.Position) -> tuple[ConfigIndex, NameOccurrence] | None:
         book, path, line, column = self._at(uri, position)
         named = book.at(path, line + 1, column + 1) if book else None
         return (book, named) if book and named else None
@@ -349,7 +349,7 @@ class _Server(LanguageServer):
             super().report_server_error(error, source)
 
 
-def serve(outside: Outside, version: str) -> int:
+def serve(outside: EditorPorts, version: str) -> int:
     """Serve an editor until it ends; return the exit status: 1 if it did not ask for that first (LSP, Exit)."""
     made = _Server("jaklet", version)
     editor = Editor(made, outside)

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from jaklet.checks.run import Checked
+from jaklet.checks.run import CheckedConfig
 from jaklet.core.language.actions import usage
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Keys
@@ -12,15 +12,17 @@ from jaklet.core.values.desk import Desk
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import Book, Named
+from jaklet.editor.book import ConfigIndex, NameOccurrence
 from jaklet.editor.marking import frames, places_of
 
-Why = Callable[[Checked, Keys], str]
+Why = Callable[[CheckedConfig, Keys], str]
 Here = Callable[[], Desk | None]
 Drawn = Callable[[Layout, Config, Desk | None], str]
 
 
-def told(book: Book, path: Path, line: int, column: int, why: Why, here: Here, drawn: Drawn) -> tuple[str, Spot] | None:
+def told(
+    book: ConfigIndex, path: Path, line: int, column: int, why: Why, here: Here, drawn: Drawn
+) -> tuple[str, Spot] | None:
     """Return lines on what stands there, and where it stands; None for nothing.
 
     `why` tells all about a chord; `here`: the desk; `drawn`: a layout as a drawing.
@@ -43,7 +45,7 @@ def told(book: Book, path: Path, line: int, column: int, why: Why, here: Here, d
     return None
 
 
-def _framed(action: Action, book: Book, here: Here) -> Iterator[str]:
+def _framed(action: Action, book: ConfigIndex, here: Here) -> Iterator[str]:
     """Yield the frames that the places of an action have on the desk, a line for each display."""
     places = places_of(action)
     desk = here() if places else None
@@ -51,7 +53,7 @@ def _framed(action: Action, book: Book, here: Here) -> Iterator[str]:
         yield "\n".join(line for place in places for line in frames(place, desk, book.checked.config))
 
 
-def _of(named: Named, book: Book, here: Here, drawn: Drawn) -> list[str]:
+def _of(named: NameOccurrence, book: ConfigIndex, here: Here, drawn: Drawn) -> list[str]:
     """Return lines on a thing with a name: what it is by the config."""
     config, name = book.checked.config, named.name
     lines = [f"{named.kind} {name}"]

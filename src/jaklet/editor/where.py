@@ -8,7 +8,7 @@ _KEY: Final = regex(r"(\s*(?:- +)*)((?:\"[^\"]*\"|'[^']*'|[^\s#:{\[\"'][^:{\[#]*
 _FLOW_KEY: Final = regex(r"\s*(?:\"([^\"]*)\"|'([^']*)'|([^:{}\[\],]+?))\s*:(?=\s|$)")
 
 
-class Where(NamedTuple):
+class CursorPath(NamedTuple):
     """A place in a file. `path`: the keys that lead there; `is_key`: a key is being written, else the last one's value.
 
     `before`: what stands of the value, or of the key, before the cursor, without quotes.
@@ -19,7 +19,7 @@ class Where(NamedTuple):
     before: str
 
 
-def where(lines: list[str], line: int, column: int) -> Where:
+def where(lines: list[str], line: int, column: int) -> CursorPath:
     """Return where the cursor is. `line` and `column` count from 0."""
     here = lines[line][:column] if line < len(lines) else ""
     outer: list[tuple[int, str]] = []
@@ -41,7 +41,7 @@ def where(lines: list[str], line: int, column: int) -> Where:
         rest = here.lstrip(" -")
         if rest[:1] in ("{", "["):
             return _in_value(_left(outer, here), rest)
-        return Where(_left(outer, here), True, rest.strip("\"'"))
+        return CursorPath(_left(outer, here), True, rest.strip("\"'"))
     return _in_value(path, here[found.end() :])
 
 
@@ -51,7 +51,7 @@ def _left(outer: list[tuple[int, str]], here: str) -> tuple[str, ...]:
     return tuple(key for depth, key in outer if depth < indent)
 
 
-def _in_value(path: tuple[str, ...], text: str) -> Where:
+def _in_value(path: tuple[str, ...], text: str) -> CursorPath:
     """Return where the cursor is in what stands behind a key: in braces, a key of their own or its value."""
     at, stack = 0, [*path]
     opened: list[int] = []
@@ -81,4 +81,4 @@ def _in_value(path: tuple[str, ...], text: str) -> Where:
     part = text[begin:].lstrip()
     in_braces = bool(opened) and text.rfind("{", 0, begin + 1) > text.rfind("[", 0, begin + 1)
     is_key = in_braces and len(stack) == opened[-1]
-    return Where(tuple(stack), is_key, part.lstrip("\"'"))
+    return CursorPath(tuple(stack), is_key, part.lstrip("\"'"))

@@ -7,7 +7,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.kinds import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
-from jaklet.core.values.matching import Query, Ranking, Text, ready
+from jaklet.core.values.matching import Query, Ranking, SearchText, ready
 from jaklet.core.values.words import cells, cut, printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
@@ -19,19 +19,19 @@ Fragments = list[tuple[str, str]]  # (role, text), as a line is put together
 MARK, CHOSEN, FAINT, LABEL, KEY, TAB, TAB_OPEN = "mark", "chosen", "faint", "label", "key", "tab", "tab.open"
 
 
-class Row(NamedTuple):
+class FinderRow(NamedTuple):
     """One candidate with its text made ready, as it is shown and as it is looked in."""
 
     candidate: Candidate
     shown: str
     split: int  # where the detail begins in `shown`
-    text: Text
+    text: SearchText
 
 
-def _row(candidate: Candidate, is_used: bool) -> Row:
+def _row(candidate: Candidate, is_used: bool) -> FinderRow:
     label, detail = printable(candidate.label), printable(candidate.detail)
     shown = f"{label}  {detail}" if detail else label
-    return Row(candidate, shown, len(label), ready(shown, len(label), 0 if is_used else None))
+    return FinderRow(candidate, shown, len(label), ready(shown, len(label), 0 if is_used else None))
 
 
 def key_of(candidate: Candidate) -> str:
@@ -50,11 +50,11 @@ class Finder:
         self.chosen = 0
         self.top = 0
         self.at_once = False
-        self._rows: list[Row] = []
-        self._of_kind: list[Row] = []
+        self._rows: list[FinderRow] = []
+        self._of_kind: list[FinderRow] = []
         self._ranking = Ranking(())
         self._by_key: dict[str, list[int]] = {}  # chord or word -> rows of this kind
-        self._found: list[Row] = []
+        self._found: list[FinderRow] = []
 
     def load(
         self, candidates: Sequence[Candidate], at_once: bool = False, weights: Mapping[str, float] = NO_WEIGHTS
@@ -157,7 +157,7 @@ class Finder:
         keys = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
         return [("", count), (FAINT, f"   {keys}")]
 
-    def window(self, height: int) -> list[tuple[str, Row, bool]]:
+    def window(self, height: int) -> list[tuple[str, FinderRow, bool]]:
         """Return at most `height` rows that fit, with their labels, and which is the chosen one."""
         height = max(1, min(height, len(LABELS)))
         self.top = max(min(self.top, self.chosen), self.chosen - height + 1)
@@ -184,11 +184,11 @@ class Finder:
         return [_line(row, label, query, chosen, kinds, room) for label, row, chosen in shown]
 
 
-def _keys(row: Row) -> str:
+def _keys(row: FinderRow) -> str:
     return ", ".join(row.candidate.keys[:2])
 
 
-def _line(row: Row, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:
+def _line(row: FinderRow, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:
     keys = _keys(row)
     kind = f"{row.candidate.kind:<{kind_width}}  " if kind_width else ""
     shown = cut(row.shown, room)

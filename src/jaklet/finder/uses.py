@@ -21,7 +21,7 @@ def decayed(weight: float, seconds: float) -> float:
     return float(weight * 0.5 ** (max(0.0, seconds) / HALF))
 
 
-class Uses:
+class ChoiceCounts:
     """What was chosen. `state`: returns the folder; `now`: the seconds since the epoch."""
 
     def __init__(self, state: Callable[[], Path], now: Callable[[], float] = time.time) -> None:

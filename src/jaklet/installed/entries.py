@@ -25,7 +25,7 @@ def locale_of(environ: Mapping[str, str] = os.environ) -> str:
     return environ.get("LC_ALL") or environ.get("LC_MESSAGES") or environ.get("LANG") or "C"
 
 
-class Entries:
+class DesktopEntries:
     """All entries of some data folders. One in an earlier folder hides those of the same id in later ones."""
 
     def __init__(self, folders: Iterable[Path] | None = None, locale: str | None = None) -> None:

@@ -5,20 +5,20 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
 from jaklet.core.values.entries import DesktopEntry
-from jaklet.installed.entries import Entries
+from jaklet.installed.entries import DesktopEntries
 
 LARGEST: Final = 64_000_000  # bytes of a program that are looked at
 # What a program that can show windows on X, itself or by its toolkit, has the name of in its file.
 _OF_X: Final = (b"libX11", b"libxcb", b"libgtk", b"libgdk", b"libQt", b"libSDL", b"libglfw", b"libwx", b"libfltk")
 
 
-class Installed:
+class InstalledPrograms:
     """What can be launched here. `programs` and `entries` are those that a tabletop has of its own."""
 
     def __init__(self, programs: Iterable[str] = (), entries: Mapping[str, DesktopEntry] | None = None) -> None:
         self._programs = frozenset(programs)
         self._own = entries or {}
-        self._entries = Entries()
+        self._entries = DesktopEntries()
         self._names: set[str] | None = None
 
     def has(self, program: str) -> bool:

@@ -34,14 +34,14 @@ class Shortcut(NamedTuple):
     setting: str
 
 
-class Settings(NamedTuple):
+class DesktopSettings(NamedTuple):
     """What the settings of the running desktop say: its shortcuts, and for modifiers how to give their keys free."""
 
     shortcuts: tuple[Shortcut, ...]
     modifiers: Mapping[str, str]
 
 
-def published(desktop: str, manager: str) -> Settings:
+def published(desktop: str, manager: str) -> DesktopSettings:
     """Return what the running desktop has set; nothing where there is no such system, or none that is known runs.
 
     `desktop`: $XDG_CURRENT_DESKTOP; `manager`: the window manager's name.
@@ -49,15 +49,15 @@ def published(desktop: str, manager: str) -> Settings:
     program = shutil.which("gsettings")
     schemas = schemas_of(desktop, manager)
     if program is None or not schemas:
-        return Settings((), {})
+        return DesktopSettings((), {})
     try:
         done = subprocess.run(
             [program, "list-recursively"], capture_output=True, text=True, timeout=LIMIT, check=False, errors="replace"
         )
     except (OSError, subprocess.TimeoutExpired):
-        return Settings((), {})
+        return DesktopSettings((), {})
     lines = [line for line in done.stdout.splitlines() if line.startswith(schemas)]
-    return Settings(tuple(shortcuts_in(lines)), modifiers_in(lines))
+    return DesktopSettings(tuple(shortcuts_in(lines)), modifiers_in(lines))
 
 
 def schemas_of(desktop: str, manager: str) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ from collections.abc import Callable
 from typing import Final, NoReturn, TypeVar
 
 from jaklet.core.actions.ports.history import History, UndoStep
-from jaklet.core.actions.ports.shelf import Kept, Shelf
+from jaklet.core.actions.ports.shelf import LayoutStore, SavedVersion
 from jaklet.core.actions.work import Work
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import Layout
@@ -23,7 +23,7 @@ MOST_STEPS: Final = 100  # whose numbers are known: those that are under way are
 Result = TypeVar("Result")
 
 
-class Beside:
+class WorkerThread:
     """One thread and its queue. `descriptor` can be read once something was done that was not waited for."""
 
     def __init__(self) -> None:
@@ -89,7 +89,7 @@ class Beside:
                 os.write(self._done_on, b"\n")
 
 
-class AtOnce(Beside):
+class InlineWorker(WorkerThread):
     """The same without a thread, for where nobody else holds anything: in tests with a clock of their own."""
 
     def do(self, work: Work) -> bool:
@@ -98,10 +98,10 @@ class AtOnce(Beside):
         return True
 
 
-class PromptShelf:
-    """Layouts (`core.actions.ports.Shelf`) that are never waited for longer than a moment outside the thread."""
+class PromptLayoutStore:
+    """Layouts (`LayoutStore`) that are never waited for longer than a moment outside the thread."""
 
-    def __init__(self, shelf: Shelf, beside: Beside) -> None:
+    def __init__(self, shelf: LayoutStore, beside: WorkerThread) -> None:
         self._shelf, self._beside = shelf, beside
 
     def find(self, word: str) -> Layout | None:
@@ -112,7 +112,7 @@ class PromptShelf:
         """Return the names of all layouts; raises `StoreError` where that takes long."""
         return self._beside.prompt(self._shelf.names, self._slow)
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         """Save a layout; raises `StoreError`, also where it is not known in a moment whether it is saved."""
         return self._beside.prompt(lambda: self._shelf.keep(layout, take_number=take_number), self._slow)
 
@@ -127,7 +127,7 @@ class PromptHistory:
     A step that is kept has a number of its own here, as that of the database may come later.
     """
 
-    def __init__(self, history: History, beside: Beside) -> None:
+    def __init__(self, history: History, beside: WorkerThread) -> None:
         self._history, self._beside = history, beside
         self._numbers: dict[int, int] = {}  # in the database, by those given out here
         self._last = 0

@@ -35,7 +35,7 @@ BUDGET: Final = 0.001  # seconds after which the keys come first, whatever is le
 
 
 @dataclass(slots=True, eq=False)
-class Client:
+class ControlClient:
     """Someone who is connected: what has come and is not a whole line yet, and what is still to be sent."""
 
     socket: socket.socket
@@ -97,9 +97,9 @@ class ControlServer:
         self._deaf_until = NEVER  # nobody is let in before this, as there was no descriptor for it
         self._path = path
         self._methods = dict(methods)
-        self._clients: dict[int, Client] = {}
+        self._clients: dict[int, ControlClient] = {}
         self._unfinished: dict[int, None] = {}  # clients with whole lines that wait for their turn
-        self._now: Client | None = None  # whose request is being done
+        self._now: ControlClient | None = None  # whose request is being done
         self._until = 0.0  # when the keys are to be looked at again
         self._lock = only_listener(path.with_suffix(".lock"))
         with contextlib.suppress(FileNotFoundError):
@@ -135,11 +135,11 @@ class ControlServer:
         return any(client.told for client in self._clients.values())
 
     @property
-    def now(self) -> Client | None:
+    def now(self) -> ControlClient | None:
         """The client whose request is being done."""
         return self._now
 
-    def send(self, client: Client, message: bytes) -> None:
+    def send(self, client: ControlClient, message: bytes) -> None:
         """Tell one client something."""
         self._send(client, message)
 
@@ -190,10 +190,10 @@ class ControlServer:
                 quiet = [client for client in self._clients.values() if not (client.told or client.kept)]
                 quiet = quiet or [*self._clients.values()]
                 self._drop(min(quiet, key=lambda client: client.heard))
-            self._clients[accepted.fileno()] = Client(accepted, time.monotonic())
+            self._clients[accepted.fileno()] = ControlClient(accepted, time.monotonic())
             self._epoll.register(accepted.fileno(), select.EPOLLIN)
 
-    def _read(self, client: Client) -> None:
+    def _read(self, client: ControlClient) -> None:
         try:
             data = client.socket.recv(MAX_REQUEST)
         except BlockingIOError:
@@ -206,7 +206,7 @@ class ControlServer:
         client.over = not data
         self._do(client)
 
-    def _do(self, client: Client) -> None:
+    def _do(self, client: ControlClient) -> None:
         """Do some of the requests of a client whose lines are whole, and none of one that does not read its answers."""
         for _ in range(LINES):
             if client.outbox:
@@ -235,7 +235,7 @@ class ControlServer:
             return
         self._ask_kernel(client)
 
-    def _ask_kernel(self, client: Client) -> None:
+    def _ask_kernel(self, client: ControlClient) -> None:
         """Be told of what can be done with a client next: read its requests, or send what it has not taken yet."""
         wanted = select.EPOLLOUT if client.outbox else 0 if client.over else select.EPOLLIN
         if wanted != client.asked_for:
@@ -243,15 +243,15 @@ class ControlServer:
             self._epoll.modify(client.socket.fileno(), wanted)
 
     @staticmethod
-    def _is_done_with(client: Client) -> bool:
+    def _is_done_with(client: ControlClient) -> bool:
         """True if a client has sent all that it will, and has got all that it wants."""
         return client.over and not (client.outbox or client.told or client.owed or b"\n" in client.inbox)
 
-    def _answer(self, client: Client, data: bytes) -> None:
+    def _answer(self, client: ControlClient, data: bytes) -> None:
         client.owed = max(0, client.owed - 1)
         self._send(client, data)
 
-    def _send(self, client: Client, data: bytes) -> None:
+    def _send(self, client: ControlClient, data: bytes) -> None:
         if client.gone:
             return
         waits = bool(client.outbox)
@@ -261,7 +261,7 @@ class ControlServer:
         if len(client.outbox) > MAX_UNREAD:
             self._drop(client)
 
-    def _flush(self, client: Client) -> None:
+    def _flush(self, client: ControlClient) -> None:
         """Send what the socket takes; the rest goes when it can."""
         try:
             while client.outbox:
@@ -279,7 +279,7 @@ class ControlServer:
         elif self._is_done_with(client) and self._now is not client:
             self._drop(client)
 
-    def _drop(self, client: Client) -> None:
+    def _drop(self, client: ControlClient) -> None:
         if client.gone:
             return
         client.gone = True

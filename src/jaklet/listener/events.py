@@ -3,8 +3,8 @@
 from collections.abc import Callable, Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.effects import Effect, effects, leads_to
-from jaklet.core.actions.events import Happening, answers, happened
+from jaklet.core.actions.effects import PossibleEvent, effects, leads_to
+from jaklet.core.actions.events import DeskEvent, answers, happened
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.language.actions import parse_action
@@ -18,7 +18,7 @@ LINGERS: Final = 1.0  # seconds after its end in which what happens may still be
 WAKES: Final = 60.0  # seconds for which a time of day is waited for at most: a machine may sleep meanwhile
 
 
-class Due(NamedTuple):
+class DueEvent(NamedTuple):
     """An entry whose action is to be done now. `chain`: the entries that led to it, and itself."""
 
     on: EventBinding
@@ -26,13 +26,13 @@ class Due(NamedTuple):
     chain: tuple[EventBinding, ...]
 
 
-class Cut(NamedTuple):
+class LoopedEvent(NamedTuple):
     """An entry that is not done, as it led to itself."""
 
     chain: tuple[EventBinding, ...]
 
 
-class Followed:
+class WatchedHistory:
     """A history (`core.actions.ports.history.History`), of which is told when a layout was recalled."""
 
     def __init__(self, history: History, recalled: Callable[[str], None]) -> None:
@@ -47,7 +47,7 @@ class Followed:
             self._recalled(layout)
 
 
-class Happenings:
+class EventFollower:
     """Follows a desk and the clock. Nothing is asked of the desk where no entry waits for it."""
 
     def __init__(self, config: Config, desktop: Desktop) -> None:
@@ -55,10 +55,10 @@ class Happenings:
         self._desktop = desktop
         self._events = config.events
         self._seen: Desk | None = None
-        self._effects: dict[EventBinding, frozenset[Effect]] = {}
+        self._effects: dict[EventBinding, frozenset[PossibleEvent]] = {}
         # Chains whose last action is over, and since when.
         self._ended: list[tuple[tuple[EventBinding, ...], float]] = []
-        self._told: list[Happening] = [Happening(STARTS)]
+        self._told: list[DeskEvent] = [DeskEvent(STARTS)]
         self._idle = {on: on.refs[0].amount for on in self._events if on.kind == IDLE}
         self._past: set[EventBinding] = set()  # the entries whose idle time has passed, until something is used again
         self._clock = {on: on.refs[0].amount for on in self._events if on.kind == CLOCK}
@@ -66,7 +66,7 @@ class Happenings:
         self._look_clock = 0.0 if self._clock else NEVER
         self._day: float | None = None  # the time of day, when it was looked at last
 
-    def follow(self, former: "Happenings") -> "Happenings":
+    def follow(self, former: "EventFollower") -> "EventFollower":
         """Go on where another one stood, as the config was read again: what was, does not happen again."""
         self._seen, self._told, self._ended = former._seen, former._told, former._ended
         self._past, self._day = former._past & {*self._idle}, former._day
@@ -83,13 +83,13 @@ class Happenings:
 
     def recalled(self, layout: str) -> None:
         """A layout was recalled."""
-        self._told.append(Happening(RECALLED, layout))
+        self._told.append(DeskEvent(RECALLED, layout))
 
     def ended(self, chain: tuple[EventBinding, ...], now: float) -> None:
         """An action is over that an entry began."""
         self._ended.append((chain, now))
 
-    def due(self, moment: Moment, running: Iterable[tuple[EventBinding, ...]]) -> Iterator[Due | Cut]:
+    def due(self, moment: Moment, running: Iterable[tuple[EventBinding, ...]]) -> Iterator[DueEvent | LoopedEvent]:
         """Yield the entries that are due. `running`: the chains of what is under way."""
         told = self._news(moment.desk)
         if not self._events or (not told and moment.now < self.deadline):
@@ -104,9 +104,9 @@ class Happenings:
             )
         for on in self._by_idleness(moment.now) + self._by_clock(moment.now):
             if on in live:
-                yield Due(on, None, (on,))
+                yield DueEvent(on, None, (on,))
 
-    def _news(self, now: Desk) -> list[Happening]:
+    def _news(self, now: Desk) -> list[DeskEvent]:
         """Return what has happened since this was asked last."""
         before, self._seen = self._seen, now
         told, self._told = self._told, []
@@ -116,17 +116,19 @@ class Happenings:
             told += happened(before, now, self._config)
         return told
 
-    def _caused(self, on: EventBinding, window: int | None, causes: Iterable[tuple[EventBinding, ...]]) -> Due | Cut:
+    def _caused(
+        self, on: EventBinding, window: int | None, causes: Iterable[tuple[EventBinding, ...]]
+    ) -> DueEvent | LoopedEvent:
         """Return an entry with the chain that led to it; a cut where it stands in that chain already."""
         chain: tuple[EventBinding, ...] = ()
         for cause in causes:
             if leads_to(self._made(cause[-1]), on, self._config):
                 if on in cause:
-                    return Cut((*cause, on))
+                    return LoopedEvent((*cause, on))
                 chain = max(chain, cause, key=len)
-        return Due(on, window, (*chain, on))
+        return DueEvent(on, window, (*chain, on))
 
-    def _made(self, on: EventBinding) -> frozenset[Effect]:
+    def _made(self, on: EventBinding) -> frozenset[PossibleEvent]:
         if on not in self._effects:
             self._effects[on] = effects(on.action, self._config, parse_action)
         return self._effects[on]

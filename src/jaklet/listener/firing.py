@@ -5,15 +5,15 @@ from typing import Any
 
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.screen import Screen
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.keys.firing import fired, unfinished
-from jaklet.core.keys.keymap import State
+from jaklet.core.keys.keymap import KeymapState
 from jaklet.core.keys.strokes import typed_as
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.rpc import fault_data
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 
 
 class Firing:
@@ -24,7 +24,7 @@ class Firing:
 
     def __init__(
         self,
-        session: Session,
+        session: ListenerSession,
         screen: Screen,
         look: Callable[[], Moment],
         chords: list[Chord],
@@ -64,7 +64,7 @@ class Firing:
         fault = unfinished(session.state, session.keymap)
         self._end(fault is None, fault)
 
-    def _ended(self, outcome: Outcome, _took: float, told: Sequence[str]) -> None:
+    def _ended(self, outcome: TaskOutcome, _took: float, told: Sequence[str]) -> None:
         self._say(False, *told)
         self._say(outcome.done, outcome.line, *(f"  {line}" for line in outcome.more if line))
         if outcome.done and self._screen.is_open:
@@ -85,5 +85,5 @@ class Firing:
 
     def _end(self, done: bool, fault: JakletError | None = None) -> None:
         if self._session.state.begun:  # nobody is there to go on with it
-            self._session.turn(State(self._session.layer), self._look().now)
+            self._session.turn(KeymapState(self._session.layer), self._look().now)
         self._answer({"done": done, "lines": self._lines, "faults": [fault_data(fault)] if fault else []})

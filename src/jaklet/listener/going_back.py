@@ -10,14 +10,14 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape
+from jaklet.core.values.desk import Desk, Display, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.notices import Notice
 
 WATCHED: Final = 1.0  # seconds after an action
 
 
-class Placed(NamedTuple):
+class PlacedWindow(NamedTuple):
     """Where a window stood when the action that had placed it ended, when that was, and the displays then."""
 
     frame: Rect
@@ -40,15 +40,15 @@ class GoingBack:
         stays: Callable[[str], None],
     ) -> None:
         self._desktop, self._config, self._post, self._learn, self._stays = desktop, config, post, learn, stays
-        self._placed: dict[int, Placed] = {}
+        self._placed: dict[int, PlacedWindow] = {}
 
     def placed(self, windows: set[int], moment: Moment) -> None:
         """Watch windows that an action has placed, and is done with."""
         desk = moment.desk
         for wid in windows:
             window = desk.by_id.get(wid)
-            if window and window.shape is Shape.NORMAL and not window.minimised:
-                self._placed[wid] = Placed(window.frame, moment.now, desk.displays)
+            if window and window.shape is WindowShape.NORMAL and not window.minimised:
+                self._placed[wid] = PlacedWindow(window.frame, moment.now, desk.displays)
 
     def forget(self, windows: set[int]) -> None:
         """Watch windows no longer that another action moves."""
@@ -63,7 +63,7 @@ class GoingBack:
                 del self._placed[wid]
                 if window and window.frame == placed.frame:
                     self._stays(window.cls)
-            elif window.frame != placed.frame and window.shape is Shape.NORMAL:
+            elif window.frame != placed.frame and window.shape is WindowShape.NORMAL:
                 del self._placed[wid]
                 if not self._desktop.is_dragging():
                     self._learn(window.cls, after)

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Container
 
-from jaklet.core.actions.ports.chords import ChordSource, Refusal
+from jaklet.core.actions.ports.chords import ChordSource, RefusedChord
 from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
 from jaklet.core.keys.refused import refused_told, some_of
 from jaklet.core.language.needs import CAN_BE_WITHOUT, dead_keys, lacks
@@ -11,7 +11,7 @@ from jaklet.core.values.chords import Chord
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.words import counted, listed, shortened
 from jaklet.listener.log import Log
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 
 MOST_NAMED = 100  # characters of what a desktop cannot be used for
 
@@ -19,7 +19,7 @@ MOST_NAMED = 100  # characters of what a desktop cannot be used for
 class HeardChords:
     """Lets a source hear what a session wants to, and tells of what cannot be had."""
 
-    def __init__(self, source: ChordSource, session: Session, abilities: Abilities, log: Log) -> None:
+    def __init__(self, source: ChordSource, session: ListenerSession, abilities: Abilities, log: Log) -> None:
         self._source, self._session, self._abilities, self._log = source, session, abilities, log
         self._hearing = NOTHING
         self.refused: dict[Chord | None, str] = {}
@@ -90,7 +90,7 @@ class HeardChords:
         """Find out which chords of the config are one key on this keyboard."""
         self._session.spell(self._source.twins(chord for one in self._session.config.live for chord in one.keys))
 
-    def _hear(self) -> list[Refusal]:
+    def _hear(self) -> list[RefusedChord]:
         """Grab the keys that mean something now."""
         self._hearing = self._session.hearing
         refusals = self._source.grab(self._hearing)

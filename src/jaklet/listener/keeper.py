@@ -11,24 +11,24 @@ from collections.abc import Callable, Mapping, Set
 from typing import Final
 
 from jaklet.core.actions.placing import dividing
-from jaklet.core.actions.placing.arranging import Arranged, Frames, Learned, arrange, as_now
+from jaklet.core.actions.placing.arranging import ArrangingResult, FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.sharing_out import shares
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import UndoStep
-from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.changes import Change, Move, Reshape
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import NORMAL, Desk, Display, Shape, Window
+from jaklet.core.values.desk import NORMAL, Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.sharings import FLOATS, NO, SWAPS, YES, Division, Kept, Sharing, Spot
+from jaklet.core.values.sharings import FLOATS, NO, SWAPS, YES, ArrangedSpot, Division, KeptArrangements, Sharing
 from jaklet.core.values.words import counted, listed
 from jaklet.listener.spots import FIGHT, KeptSpot, stage_of
-from jaklet.listener.tasks import NEVER, Running, Tasks
+from jaklet.listener.tasks import NEVER, RunningTask, TaskRunner
 
 CALM: Final = 0.1  # seconds without a change that matters, after which windows get their shares
 FIRST_SECOND: Final = 1.0  # of a window, in which a hand may put it where it is to float
@@ -40,12 +40,12 @@ class Keeper:
     """Follows the desk, and starts the tasks that give windows their shares. `context`: what those may know."""
 
     def __init__(
-        self, desktop: Desktop, tasks: Tasks, config: Callable[[], Config], context: Callable[[], Context]
+        self, desktop: Desktop, tasks: TaskRunner, config: Callable[[], Config], context: Callable[[], TaskContext]
     ) -> None:
         self._desktop, self._tasks, self._config, self._context = desktop, tasks, config, context
-        self._asked: dict[Spot, Sharing | None] = {}  # by keys; None for no more
+        self._asked: dict[ArrangedSpot, Sharing | None] = {}  # by keys; None for no more
         self._floats: set[int] = set()
-        self._spots: dict[Spot, KeptSpot] = {}
+        self._spots: dict[ArrangedSpot, KeptSpot] = {}
         self._seen: Desk | None = None
         self._stand: tuple[object, ...] = ()  # who took part when that was looked at last, and how they stood
         self._young: dict[int, float] = {}  # windows in their first second, and until when
@@ -77,17 +77,17 @@ class Keeper:
                     self._floats |= placed & self._taking_part_here(moment.desk)
         self._soon(moment.now)
 
-    def kept(self) -> Kept:
+    def kept(self) -> KeptArrangements:
         """Return how everything stays arranged."""
         divisions = {spot: one.division for spot, one in self._spots.items()}
-        return Kept({**self._asked}, divisions, frozenset(self._floats))
+        return KeptArrangements({**self._asked}, divisions, frozenset(self._floats))
 
-    def arranged(self, desk: Desk) -> dict[Spot, Sharing]:
+    def arranged(self, desk: Desk) -> dict[ArrangedSpot, Sharing]:
         """Return the spots that stay arranged, with their forms; those in view only if their windows stand so."""
         found = {}
         for workspace in range(1, desk.workspaces + 1):
             for display in desk.displays:
-                spot = Spot(workspace, display.name)
+                spot = ArrangedSpot(workspace, display.name)
                 asked = self._form(spot, display)
                 if asked and not (workspace == desk.workspace and self._is_needed(spot, display, asked, desk)):
                     found[spot] = asked
@@ -101,7 +101,7 @@ class Keeper:
         names = [window_name(one, desk, self._config()) for one in floating if desk.in_view(one)]
         return [*lines, f"floats: {listed(names)}"] if lines and names else lines
 
-    def ended(self, running: Running) -> None:
+    def ended(self, running: RunningTask) -> None:
         """Take in what an action has moved."""
         self._gave |= running.action == KEEPS
         self._unasked -= running.shaping
@@ -182,7 +182,7 @@ class Keeper:
     def _opens_so(self, window: Window) -> bool:
         """True if a window in its first second fills more than its share, and not because of a key."""
         shaped = any(window.id in one.shaping for one in self._tasks)
-        return window.shape is not Shape.NORMAL and not shaped
+        return window.shape is not WindowShape.NORMAL and not shaped
 
     def _others_move(self) -> bool:
         """True while something else moves windows; a macro may only wait by now."""
@@ -197,15 +197,15 @@ class Keeper:
         config = self._config()
         return bool(self._asked or config.arranged or config.arranged_displays)
 
-    def _form(self, spot: Spot, display: Display) -> Sharing | None:
+    def _form(self, spot: ArrangedSpot, display: Display) -> Sharing | None:
         """Return how a spot stays arranged: as a key asked, else as the config says of the display, or workspace."""
         if spot in self._asked:
             return self._asked[spot]
         return self._config().sharing_of(spot.workspace, display)
 
-    def _here(self, desk: Desk) -> list[tuple[Spot, Display, Sharing]]:
+    def _here(self, desk: Desk) -> list[tuple[ArrangedSpot, Display, Sharing]]:
         """Return the spots in view that stay arranged."""
-        spots = [(Spot(desk.workspace, display.name), display) for display in desk.displays]
+        spots = [(ArrangedSpot(desk.workspace, display.name), display) for display in desk.displays]
         return [(spot, display, asked) for spot, display in spots if (asked := self._form(spot, display))]
 
     def _standing(self, desk: Desk) -> tuple[object, ...]:
@@ -234,7 +234,7 @@ class Keeper:
             and _part_of(window, desk, config) != NO
         ]
 
-    def _is_needed(self, spot: Spot, display: Display, asked: Sharing, desk: Desk) -> bool:
+    def _is_needed(self, spot: ArrangedSpot, display: Display, asked: Sharing, desk: Desk) -> bool:
         windows = self._taking_part(display, desk)
         kept = self._spots.get(spot)
         if kept is None:
@@ -243,7 +243,7 @@ class Keeper:
 
     # --- giving shares ---
 
-    def _begin(self, spot: Spot, display: Display, asked: Sharing, moment: Moment) -> None:
+    def _begin(self, spot: ArrangedSpot, display: Display, asked: Sharing, moment: Moment) -> None:
         """Take in what has changed on a spot, and give its windows their shares."""
         desk, config, before = moment.desk, self._config(), self.kept()
         taking_part = self._taking_part(display, desk)
@@ -266,14 +266,14 @@ class Keeper:
         where = config.where_told(spot.workspace, display)
         if (same or self._floats != before.floats) and not self._by_key:
             self._remember(f"what was changed by hand, {where}", before)
-        self._tasks.start(Running((), KEEPS, self._give(where, kept, windows, moment)), 0, moment)
+        self._tasks.start(RunningTask((), KEEPS, self._give(where, kept, windows, moment)), 0, moment)
 
     @staticmethod
     def _host(division: Division, desk: Desk) -> int | None:
         """Return the window that was in front last, of those that shared before."""
         return next((wid for wid in desk.recent if wid in division.order), None)
 
-    def _remember(self, what: str, before: Kept) -> None:
+    def _remember(self, what: str, before: KeptArrangements) -> None:
         """Keep how everything stayed arranged before a hand has changed it, so that `undo` can go back to that."""
         history, now = self._context().history, self.kept()
         if history and (now.divisions != before.divisions or now.floats != before.floats):
@@ -284,7 +284,7 @@ class Keeper:
         context, division, on = self._context(), kept.division, kept.on
         assert on is not None
 
-        def plan(learned: Learned, desk: Desk) -> Frames:
+        def plan(learned: Learned, desk: Desk) -> FramePlan:
             there = [wid for wid in division.order if wid in desk.by_id]
             left = dividing.left_by(division, there)
             return shares(left, {wid: as_now(windows[wid], desk) for wid in there}, on, learned)
@@ -297,27 +297,29 @@ class Keeper:
             }
             return frames_needed(desk, {wid: frame for wid, frame in may.items() if wid not in filling})
 
-        covering = {wid for wid, one in windows.items() if one.shape is not Shape.NORMAL} - self._unasked
+        covering = {wid for wid, one in windows.items() if one.shape is not WindowShape.NORMAL} - self._unasked
         done = yield from arrange(plan, needed, context, moment)
         desk = done.moment.desk
         self._unasked |= {
             wid
             for wid in division.order
-            if wid in desk.by_id and desk.by_id[wid].shape is not Shape.NORMAL and wid not in covering
+            if wid in desk.by_id and desk.by_id[wid].shape is not WindowShape.NORMAL and wid not in covering
         }
-        self._unasked -= {wid for wid in division.order if wid in desk.by_id and desk.by_id[wid].shape is Shape.NORMAL}
+        self._unasked -= {
+            wid for wid in division.order if wid in desk.by_id and desk.by_id[wid].shape is WindowShape.NORMAL
+        }
         kept.shares = dict(plan({}, desk).frames)
         kept.stood = {one.id: one.frame for wid in division.order if (one := desk.by_id.get(wid)) and self._shares(one)}
         kept.tried = done.moment.now
         if kept.has_given_in:
-            return Outcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
+            return TaskOutcome(False, f"{where}: somebody moves its windows again, and was given in to", done.notes)
         return self._told(where, division, desk, done)
 
     def _shares(self, window: Window) -> bool:
         """True if a window stands at its share, and is not made to fill the display."""
-        return window.shape is Shape.NORMAL or window.id in self._unasked
+        return window.shape is WindowShape.NORMAL or window.id in self._unasked
 
-    def _told(self, where: str, division: Division, desk: Desk, done: Arranged) -> Outcome:
+    def _told(self, where: str, division: Division, desk: Desk, done: ArrangingResult) -> TaskOutcome:
         """Return what came of it, as the desk was read back. `where`: the spot, in words."""
         there = [desk.by_id[wid] for wid in division.order if wid in desk.by_id]
         covering = [one for one in there if not _can_move(one.id, desk, self._unasked)]
@@ -327,7 +329,7 @@ class Keeper:
         if covering:
             names = listed([f"{window_name(one, desk, self._config())}, {one.shape.value}" for one in covering])
             line += f", beside what was made to fill the display: {names}"
-        return Outcome(not refused, line, done.notes)
+        return TaskOutcome(not refused, line, done.notes)
 
 
 def _stands_at(frame: Rect, window: Window, desk: Desk) -> bool:
@@ -340,7 +342,7 @@ def _can_move(wid: int, desk: Desk, unasked: Set[int]) -> bool:
     `unasked`: those that fill it though no hand or key has made them.
     """
     window = desk.by_id.get(wid)
-    return window is not None and (window.shape is Shape.NORMAL or wid in unasked) and desk.in_view(window)
+    return window is not None and (window.shape is WindowShape.NORMAL or wid in unasked) and desk.in_view(window)
 
 
 def _part_of(window: Window, desk: Desk, config: Config) -> str:

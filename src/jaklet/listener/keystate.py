@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-from jaklet.core.keys.keymap import ESCAPE, REST, Front, Hearing, Keymap, Meaning, State, Twins
+from jaklet.core.keys.keymap import ESCAPE, REST, Front, HearableKeys, Keymap, KeymapState, KeyMeaning, Twins
 from jaklet.core.language.needs import NEEDED, dead_keys
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.abilities import EVERY, Abilities
@@ -36,7 +36,7 @@ class KeyState:
     ) -> None:
         self._config, self._keymaps, self._post, self._gave_up = config, keymaps, post, gave_up
         self._sequence_until = self._layer_until = NEVER
-        self._with_escape: tuple[Hearing, Hearing] | None = None  # what is heard, without and with Escape
+        self._with_escape: tuple[HearableKeys, HearableKeys] | None = None  # what is heard, without and with Escape
         self.state = REST
         self.paused = False
 
@@ -70,7 +70,7 @@ class KeyState:
         """True if Escape means nothing now."""
         return self.state == REST and ESCAPE not in self.keymap.hearing(REST).chords
 
-    def hearing(self, with_escape: bool, front: Front | None = None) -> Hearing:
+    def hearing(self, with_escape: bool, front: Front | None = None) -> HearableKeys:
         """Return the keys that mean something now; the same object as long as they are the same.
 
         `front`: the app in front, for a desktop that gives no key back to it.
@@ -82,11 +82,11 @@ class KeyState:
             self._with_escape = hearing, hearing._replace(chords=hearing.chords | {ESCAPE})
         return self._with_escape[1]
 
-    def meaning(self, chord: Chord | None, front: Front) -> Meaning:
+    def meaning(self, chord: Chord | None, front: Front) -> KeyMeaning:
         """Return what a chord means now."""
         return self.keymap.press(self.state, chord, front)
 
-    def press(self, chord: Chord | None, front: Front, now: float) -> Meaning:
+    def press(self, chord: Chord | None, front: Front, now: float) -> KeyMeaning:
         """Return what a chord means now, and go on to what the next one means then."""
         begun, step = self.state.begun, self.meaning(chord, front)
         done = step.binding or step.on_release
@@ -102,7 +102,7 @@ class KeyState:
             self.leave()
             self._post(Notice("paused: keys and events are let be" if on else "listening again", topic="pause"))
 
-    def turn(self, state: State, now: float) -> None:
+    def turn(self, state: KeymapState, now: float) -> None:
         """Be in a state from now on, and wait no longer than it may last."""
         self._be(state)
         self._sequence_until = now + self._config.settings.sequence if state.begun else NEVER
@@ -114,7 +114,7 @@ class KeyState:
         if not layer:
             self.leave()
         elif layer in self._config.layers:
-            self.turn(State(layer), now)
+            self.turn(KeymapState(layer), now)
 
     def released(self, binding: Binding, now: float) -> None:
         """Take in that a binding is done by letting go of its key."""
@@ -131,10 +131,10 @@ class KeyState:
             self.leave()
         elif now >= self._sequence_until:
             self._gave_up(self.state.begun)
-            self._be(State(self.state.layer))
+            self._be(KeymapState(self.state.layer))
             self._sequence_until = NEVER
 
-    def _be(self, state: State) -> None:
+    def _be(self, state: KeymapState) -> None:
         """Be in a state, and say so where it is another layer."""
         if state.layer != self.state.layer:
             line = f"layer {state.layer} is on" if state.layer else "no layer is on"

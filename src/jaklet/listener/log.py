@@ -5,7 +5,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.notices import Notice
@@ -18,7 +18,7 @@ MOST_DONE: Final = 20  # actions that `status` tells of
 LAYER: Final = "layer"  # the topic of notices
 
 
-class Done(NamedTuple):
+class LoggedAction(NamedTuple):
     """An action that has ended: when (seconds since the epoch), its chord, what it was, and how it went."""
 
     at: float
@@ -35,13 +35,13 @@ class Log:
     def __init__(self, say: Callable[[str], None], show: Callable[[Notice], None], followers: Followers) -> None:
         self.say, self._show_on_desktop, self._followers = say, show, followers
         self._layers: list[Notice] = []  # of layers, until their keys are heard
-        self.done: deque[Done] = deque(maxlen=MOST_DONE)
+        self.done: deque[LoggedAction] = deque(maxlen=MOST_DONE)
 
     def broken(self, what: str, fault: Exception) -> str:
         """Tell of a fault of Jaklet's own; return it in a few words."""
         return report(what, fault, self.say)
 
-    def ended(self, keys: Keys, action: Action, outcome: Outcome, took: float) -> None:
+    def ended(self, keys: Keys, action: Action, outcome: TaskOutcome, took: float) -> None:
         """Tell how an action has ended, and how many seconds it took."""
         written = keys_written(keys) or action.verb
         plain = outcome.done or not keys
@@ -51,7 +51,9 @@ class Log:
         for more in outcome.more:
             self.say(f"  {printable(more)}")
         chord = keys_written(keys) if keys else ""
-        done = Done(time.time(), chord, printable(str(action)), outcome.done, printable(outcome.line), round(took, 4))
+        done = LoggedAction(
+            time.time(), chord, printable(str(action)), outcome.done, printable(outcome.line), round(took, 4)
+        )
         self.done.append(done)
         self._followers.tell("action", **done._asdict())
 

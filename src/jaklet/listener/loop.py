@@ -9,11 +9,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import ChordSource, Edge
-from jaklet.core.actions.ports.desk import Desktop, Ended, Moment
+from jaklet.core.actions.ports.chords import ChordSource, KeyEdge
+from jaklet.core.actions.ports.desk import Desktop, Moment, ProgramExit
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import Shelf
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.actions.work import Work
 from jaklet.core.keys.active import pending
 from jaklet.core.keys.keymap import leads_on
@@ -25,18 +25,18 @@ from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.learned_returns import LearnedReturns
-from jaklet.listener.beside import Beside, PromptHistory, PromptShelf
+from jaklet.listener.beside import PromptHistory, PromptLayoutStore, WorkerThread
 from jaklet.listener.control import ControlServer
 from jaklet.listener.counting import Counting, Save
 from jaklet.listener.followers import Followers
 from jaklet.listener.hearing import HeardChords
 from jaklet.listener.log import LAYER, Log
 from jaklet.listener.methods import methods_of
-from jaklet.listener.reload import Loaded, Reload, Source
+from jaklet.listener.reload import ConfigSource, LoadedConfig, Reload
 from jaklet.listener.reports import Reports
 from jaklet.listener.screen import HelpedScreen, Process
-from jaklet.listener.session import NO_RETURNS, Returns, Session
-from jaklet.listener.walks import Walks
+from jaklet.listener.session import NO_RETURNS, ListenerSession, WindowReturns
+from jaklet.listener.walks import PlaceWalks
 from jaklet.where import socket_path
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
@@ -52,12 +52,12 @@ class Workplace(NamedTuple):
     desktop: Desktop
     chords: ChordSource
     name: str
-    shelf: Shelf
+    shelf: LayoutStore
     history: History | None = None
     returns: LearnedReturns | None = None
 
 
-class Outside(NamedTuple):
+class ListenerPorts(NamedTuple):
     """Whom a listener tells. `say`: a line; `show`: a notice on the desktop; `describe`: a desk as data.
 
     `overlay` starts the helper that shows things over the windows. `beside`: what does what may have to wait.
@@ -68,23 +68,23 @@ class Outside(NamedTuple):
     describe: Callable[[Desk, Config], Any] | None = None
     overlay: Callable[[], Process] | None = None
     use: Save | None = None
-    beside: Beside | None = None
+    beside: WorkerThread | None = None
 
 
-class Listener:
+class ListenerLoop:
     """Hears chords on one desk and does what they are bound to."""
 
-    def __init__(self, place: Workplace, source: Source, first: Loaded, outside: Outside) -> None:
+    def __init__(self, place: Workplace, source: ConfigSource, first: LoadedConfig, outside: ListenerPorts) -> None:
         """Make ready. `first`: the config to begin with; raises `JakletError` if another one listens on this desk."""
         assert first.config is not None
         self.since = time.time()
         self.name, self._desktop, self._outside = place.name, place.desktop, outside
         self._chords = place.chords
-        self.beside = outside.beside or Beside()
-        self.shelf: Shelf = PromptShelf(place.shelf, self.beside)
+        self.beside = outside.beside or WorkerThread()
+        self.shelf: LayoutStore = PromptLayoutStore(place.shelf, self.beside)
         history = PromptHistory(place.history, self.beside) if place.history else None
-        self._stepped: tuple[Desk, bool, tuple[Ended, ...]] | None = None  # what the tasks were resumed with
-        self._walks = Walks()
+        self._stepped: tuple[Desk, bool, tuple[ProgramExit, ...]] | None = None  # what the tasks were resumed with
+        self._walks = PlaceWalks()
         self._owed = 0  # keys that are answered once what is open over the windows has dealt with them
         self.followers = Followers()
         self.log = Log(outside.say, self._show, self.followers)
@@ -96,7 +96,7 @@ class Listener:
             self._ended, self.log.post, broken=self.log.broken, fired=counting.fired, gave_up=counting.gave_up
         )
         self.screen = HelpedScreen(outside.overlay, self._unseen)
-        self.session = Session(
+        self.session = ListenerSession(
             place.desktop, first.config, self.shelf, reports, history, screen=self.screen, do=self.beside.do,
             returns=self._returns(place),
         )  # fmt: skip
@@ -108,7 +108,7 @@ class Listener:
         if path is None:
             outside.say("XDG_RUNTIME_DIR is not set, so `jaklet reload` cannot reach this listener; kill -HUP does")
 
-    def _returns(self, place: Workplace) -> Returns:
+    def _returns(self, place: Workplace) -> WindowReturns:
         known = place.returns
         if known is None:
             return NO_RETURNS
@@ -121,7 +121,7 @@ class Listener:
             if known.after(cls):
                 self.beside.do(Work(lambda: known.stays(cls)))
 
-        return Returns(known.after, learn, stays)
+        return WindowReturns(known.after, learn, stays)
 
     def _show(self, notice: Notice) -> None:
         """Show a notice where the config wants it; over the windows, only what went wrong or was to be said."""
@@ -134,7 +134,7 @@ class Listener:
         if self._outside.show and where != LOG:
             self._outside.show(notice)
 
-    def _ended(self, keys: Keys, action: Action, outcome: Outcome, took: float) -> None:
+    def _ended(self, keys: Keys, action: Action, outcome: TaskOutcome, took: float) -> None:
         """Tell how an action ended; for those who are shown what keys do, over the windows as well."""
         self.log.ended(keys, action, outcome, took)
         if outcome.done and action.verb == RECALL:
@@ -212,7 +212,7 @@ class Listener:
         heard = 0
         for event in self._chords.key_events():
             screen.hold(event.held, moment.desk, self.session.config.settings.overlay.held)  # any key ends it
-            if event.edge is Edge.HOLD:
+            if event.edge is KeyEdge.HOLD:
                 continue
             heard += 1
             try:

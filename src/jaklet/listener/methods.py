@@ -6,8 +6,8 @@ from typing import Any, Final, Protocol
 from jaklet.core.actions.asked import action_asked, recalling
 from jaklet.core.actions.layouts.saving import save_as
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.ports.shelf import Shelf
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.keys.firing import chords_asked
 from jaklet.core.language.kept import plain_kept
 from jaklet.core.language.verbs import SAVE
@@ -18,17 +18,17 @@ from jaklet.listener.client import ElsewhereError
 from jaklet.listener.firing import Firing
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
 from jaklet.listener.screen import HelpedScreen
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import Then
 
 Params = Mapping[str, Any]
 
 
-class Serving(Protocol):
+class ServedListener(Protocol):
     """What a listener lets others ask for."""
 
-    session: Session
-    shelf: Shelf
+    session: ListenerSession
+    shelf: LayoutStore
 
     def status(self) -> dict[str, Any]:
         """Return how it does."""
@@ -72,35 +72,35 @@ class Serving(Protocol):
         ...
 
 
-def _status(listener: Serving, _params: Params, answer: Answer) -> None:
+def _status(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """How the listener does: since when, what it goes by, the layer, the last actions."""
     answer(listener.status())
 
 
-def _reload(listener: Serving, _params: Params, answer: Answer) -> None:
+def _reload(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """Read and check the config again; with errors in it, the old one stays."""
     listener.reload(answer)
 
 
-def _pause(listener: Serving, _params: Params, answer: Answer) -> None:
+def _pause(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """Let keys and events be, until `resume`."""
     listener.session.pause(True)
     answer({"paused": True})
 
 
-def _resume(listener: Serving, _params: Params, answer: Answer) -> None:
+def _resume(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """Listen again."""
     listener.session.pause(False)
     answer({"paused": False})
 
 
-def _stop(listener: Serving, _params: Params, answer: Answer) -> None:
+def _stop(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """End the listener; all chords are free again."""
     answer({"stopped": True})
     listener.stop()
 
 
-def _act(listener: Serving, params: Params, answer: Answer) -> None:
+def _act(listener: ServedListener, params: Params, answer: Answer) -> None:
     """Do an action, or what a word stands for; the answer comes when it has ended."""
     text, sure = text_param(params, "action", "go berths"), params.get("sure") is True
     asked = action_asked(text, listener.session.config, sure)
@@ -113,20 +113,20 @@ def _act(listener: Serving, params: Params, answer: Answer) -> None:
 def _answering(answer: Answer) -> Then:
     """Return what answers when an action has ended."""
 
-    def ended(outcome: Outcome, seconds: float, told: Sequence[str]) -> None:
+    def ended(outcome: TaskOutcome, seconds: float, told: Sequence[str]) -> None:
         end = {"done": outcome.done, "line": outcome.line, "more": list(outcome.more), "told": list(told)}
         answer(end | {"seconds": round(seconds, 4)})
 
     return ended
 
 
-def _recall(listener: Serving, params: Params, answer: Answer) -> None:
+def _recall(listener: ServedListener, params: Params, answer: Answer) -> None:
     """Set the desk up as a layout says; the answer comes when it has ended."""
     action = recalling(text_param(params, "layout", "departures"))
     listener.session.act(action, listener.look(), _answering(answer))
 
 
-def _save(listener: Serving, params: Params, answer: Answer) -> None:
+def _save(listener: ServedListener, params: Params, answer: Answer) -> None:
     """Keep the desk as it is under a name."""
     name = text_param(params, "layout", "departures")
     if number_of(name) is None and (fault := name_fault(name)):
@@ -136,7 +136,7 @@ def _save(listener: Serving, params: Params, answer: Answer) -> None:
     listener.session.act_by(lambda context: save_as(name, context, moment), action, moment, _answering(answer))
 
 
-def _fire(listener: Serving, params: Params, answer: Answer) -> None:
+def _fire(listener: ServedListener, params: Params, answer: Answer) -> None:
     """Do what chords are bound to, one after another; the answer has the lines to print."""
     texts = params.get("chords")
     if not isinstance(texts, list) or not all(isinstance(one, str) for one in texts):
@@ -144,42 +144,42 @@ def _fire(listener: Serving, params: Params, answer: Answer) -> None:
     Firing(listener.session, listener.screen, listener.look, chords_asked(texts), answer).go_on()
 
 
-def _desk(listener: Serving, _params: Params, answer: Answer) -> None:
+def _desk(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """The desk as it is: displays, windows from front to back, the focus."""
     answer(listener.described())
 
 
-def _layouts(listener: Serving, _params: Params, answer: Answer) -> None:
+def _layouts(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """The names of the layouts, and which of them stands."""
     answer({"layouts": listener.shelf.names(), "stands": listener.session.layout})
 
 
-def _kept(listener: Serving, _params: Params, answer: Answer) -> None:
+def _kept(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """How everything stays arranged: what keys asked for, how displays are divided, what floats; null for nothing."""
     kept = listener.session.context().kept()
     answer(None if kept is None else plain_kept(kept))
 
 
-def _follow(listener: Serving, _params: Params, answer: Answer) -> None:
+def _follow(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """Be told of actions, notices, layers and windows from now on, as notifications called `event`."""
     listener.follow()
     answer({"following": True})
 
 
-def _overlay(listener: Serving, _params: Params, answer: Answer) -> None:
+def _overlay(listener: ServedListener, _params: Params, answer: Answer) -> None:
     """Be the one who shows things over the windows: told of what to show, and of keys, as notifications `overlay`."""
     listener.screen.came()
     answer({"shows": True, "files": listener.config_texts()})
 
 
-def _closed(listener: Serving, params: Params, answer: Answer) -> None:
+def _closed(listener: ServedListener, params: Params, answer: Answer) -> None:
     """What was opened with this number is closed: the keyboard is free."""
     number = _number(params)
     listener.screen.closed(number)
     answer({"closed": number})
 
 
-def _seen(listener: Serving, params: Params, answer: Answer) -> None:
+def _seen(listener: ServedListener, params: Params, answer: Answer) -> None:
     """What was told with this number has been dealt with, and all before it."""
     listener.screen.answered(_number(params))
     answer({"seen": True})
@@ -192,7 +192,7 @@ def _number(params: Params) -> int:
     return number
 
 
-METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
+METHODS: Final[Mapping[str, Callable[[ServedListener, Params, Answer], None]]] = {
     "status": _status,
     "reload": _reload,
     "pause": _pause,
@@ -212,16 +212,16 @@ METHODS: Final[Mapping[str, Callable[[Serving, Params, Answer], None]]] = {
 }
 
 
-def _same_config(listener: Serving, path: str) -> None:
+def _same_config(listener: ServedListener, path: str) -> None:
     """Raise where a listener goes by another config, or its files have changed since they were read."""
     if not listener.goes_by(path):
         raise ElsewhereError(f"this listener does not go by {path}", "`jaklet reload` makes it read its config again")
 
 
-def methods_of(listener: Serving) -> dict[str, Method]:
+def methods_of(listener: ServedListener) -> dict[str, Method]:
     """Return the methods, each bound to a listener; they answer once its keys are heard: someone may press them."""
 
-    def bound(method: Callable[[Serving, Params, Answer], None]) -> Method:
+    def bound(method: Callable[[ServedListener, Params, Answer], None]) -> Method:
         def asked(params: Params, answer: Answer) -> None:
             def answered(result: Any) -> None:
                 listener.hear()

@@ -7,9 +7,9 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.arriving import came_late, placed_late
 from jaklet.core.actions.layouts.displays import EXACT, chosen, display_set, fit
 from jaklet.core.actions.new_windows import opened, to_open
-from jaklet.core.actions.placing.returning import Away, bring_back, bring_in, brought_in, unmoved
+from jaklet.core.actions.placing.returning import DisplacedWindow, bring_back, bring_in, brought_in, unmoved
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.config import LEAVE, RECALL
 from jaklet.core.values.desk import Desk, Window
@@ -23,10 +23,10 @@ DISPLAYS: Final = Action("displays", (), "displays")
 LOOKED_UP: Final = 1.0  # seconds for which it is known which layout stands
 
 
-Bring = Callable[[Mapping[int, Away], Context, Moment], Task]
+Bring = Callable[[Mapping[int, DisplacedWindow], TaskContext, Moment], Task]
 
 
-class Noticed(NamedTuple):
+class Reaction(NamedTuple):
     """Something to be done, and what it is called in the log. `window`: a new one that it puts in its place."""
 
     action: Action
@@ -34,19 +34,19 @@ class Noticed(NamedTuple):
     window: int | None = None
 
 
-class Noticing:
+class WindowReactions:
     """Compares the desk with how it was before."""
 
     def __init__(self) -> None:
         self._seen: Desk | None = None  # the desk as it was looked at last
-        self._away: dict[int, Away] = {}  # windows of displays that are gone
+        self._away: dict[int, DisplacedWindow] = {}  # windows of displays that are gone
         self._stood: tuple[Layout | None, float] | None = None  # the layout that stands, and until when that is known
 
     def forget_layout(self) -> None:
         """Look up anew which layout stands, as another may."""
         self._stood = None
 
-    def notice(self, moment: Moment, context: Context, recalled: Set[str]) -> list[Noticed]:
+    def notice(self, moment: Moment, context: TaskContext, recalled: Set[str]) -> list[Reaction]:
         """Return what is to be done. `recalled`: apps that a recall launches, which places their windows itself."""
         before, now = self._seen, moment.desk
         if now is before or (before and len(before.windows) > 1 and not now.windows):
@@ -60,16 +60,16 @@ class Noticing:
                 noticed += self._opened(window, moment, context)
         return noticed
 
-    def _opened(self, window: Window, moment: Moment, context: Context) -> list[Noticed]:
+    def _opened(self, window: Window, moment: Moment, context: TaskContext) -> list[Reaction]:
         """Put a new window where the layout that stands has a place for it; else do what its app says."""
         layout = self._standing(moment.now, context)
         plan = came_late(window, layout, moment.desk, context.config) if layout else None
         if plan:
-            return [Noticed(PLACED, placed_late(window, plan, context, moment), window.id)]
+            return [Reaction(PLACED, placed_late(window, plan, context, moment), window.id)]
         actions = to_open(window, moment.desk, context.config)
-        return [Noticed(OPENS, opened(window, actions, context, moment), window.id)] if actions else []
+        return [Reaction(OPENS, opened(window, actions, context, moment), window.id)] if actions else []
 
-    def _displays(self, before: Desk, moment: Moment, context: Context) -> list[Noticed]:
+    def _displays(self, before: Desk, moment: Moment, context: TaskContext) -> list[Reaction]:
         """Bring in the windows of displays that are gone, bring back those of displays that are there again.
 
         The layout that stands is recalled or offered where the settings say so; its windows are then left to it.
@@ -80,9 +80,9 @@ class Noticing:
         recalls = layout is not None and config.settings.on_displays == RECALL
         own = {entry.app for entry in layout.entries} if layout and recalls else set[str | None]()
 
-        def bring(task: Bring, away: Mapping[int, Away]) -> list[Noticed]:
+        def bring(task: Bring, away: Mapping[int, DisplacedWindow]) -> list[Reaction]:
             left = {wid: one for wid, one in away.items() if config.claims.app_of(now.by_id[wid], now) not in own}
-            return [Noticed(DISPLAYS, task(left, context, moment))] if left else []
+            return [Reaction(DISPLAYS, task(left, context, moment))] if left else []
 
         away = brought_in(before, now, config)
         self._away |= away
@@ -91,14 +91,14 @@ class Noticing:
         noticed = bring(bring_in, away) + bring(bring_back, back)
         if layout and recalls:
             action = parse_action(f"{RECALL} {layout.name}")
-            noticed.append(Noticed(action, begin(action, context, moment)))
+            noticed.append(Reaction(action, begin(action, context, moment)))
         elif layout:
             key = next((f" ({one.written})" for one in config.live if _recalls(one.action, layout)), "")
             line = f"the displays are others now: recall {layout.name}{key} sets it up for them"
-            noticed.append(Noticed(DISPLAYS, outcome(True, line)))
+            noticed.append(Reaction(DISPLAYS, outcome(True, line)))
         return noticed
 
-    def _wanted(self, came: bool, moment: Moment, context: Context) -> Layout | None:
+    def _wanted(self, came: bool, moment: Moment, context: TaskContext) -> Layout | None:
         """Return the layout that stands, if it is worth recalling: a display came, or it has an arrangement for these.
 
         None where the settings say that nothing is to be done.
@@ -111,7 +111,7 @@ class Noticing:
         there = display_set(moment.desk, context.config)
         return layout if came or fit(chosen(layout, there), there) == EXACT else None
 
-    def _standing(self, now: float, context: Context) -> Layout | None:
+    def _standing(self, now: float, context: TaskContext) -> Layout | None:
         """Return the layout that was recalled or saved last on this desk.
 
         Commands may have done so, but many windows can open at once, so that it is not looked up for each of them.

@@ -20,7 +20,7 @@ SAFE: Final = 0.02  # seconds by which clocks of file systems may be behind
 QUIET: Final = 0.3  # seconds without a change, after which the files are read: editors write in several steps
 
 
-class Loaded(NamedTuple):
+class LoadedConfig(NamedTuple):
     """A config that was read and checked: None if it has errors, and what was found, in lines. `files`: it is in.
 
     `began`: when its files began to be read, in seconds since the epoch. `texts`: what was in its files, by their whole
@@ -34,7 +34,7 @@ class Loaded(NamedTuple):
     texts: Mapping[str, str] = MappingProxyType({})
 
 
-class Watch(Protocol):
+class FileWatching(Protocol):
     """What tells of changes to files."""
 
     @property
@@ -51,12 +51,12 @@ class Watch(Protocol):
         ...
 
 
-class Source(NamedTuple):
+class ConfigSource(NamedTuple):
     """Where the config is, how it is read, and what tells of changes to its files, if anything does."""
 
     path: Path
-    load: Callable[[], Loaded]
-    watch: Watch | None = None
+    load: Callable[[], LoadedConfig]
+    watch: FileWatching | None = None
 
 
 def _stamp(path: Path, before: float = float("inf")) -> tuple[int, ...]:
@@ -76,8 +76,8 @@ class Reload:
 
     def __init__(
         self,
-        source: Source,
-        first: Loaded,
+        source: ConfigSource,
+        first: LoadedConfig,
         log: Log,
         use: Callable[[Config, Callable[[str], None]], str],
         do: Callable[[Work, Callable[[Work], None]], None],
@@ -102,7 +102,7 @@ class Reload:
         """What to watch."""
         return [self._source.watch.descriptor] if self._source.watch else []
 
-    def _take_note(self, loaded: Loaded) -> None:
+    def _take_note(self, loaded: LoadedConfig) -> None:
         self.findings, self.texts = loaded.lines, loaded.texts
         self._read = {path: _stamp(path, loaded.began - SAFE) for path in (*loaded.files, self._source.path)}
         self.bindings = tuple(one.described for one in loaded.config.live) if loaded.config else ()
@@ -133,18 +133,18 @@ class Reload:
         """Read and check the config again; `then` is told what came of it."""
         self._do(Work(self._load), lambda work: then(self._go_by(work)))
 
-    def _load(self) -> Loaded:
+    def _load(self) -> LoadedConfig:
         self._let_stamps_differ()
         return self._source.load()
 
     def _go_by(self, work: Work) -> dict[str, Any]:
         """Use the config that was read, if it can be used; return what is to be told of it."""
         try:
-            loaded: Loaded = work.result()
+            loaded: LoadedConfig = work.result()
         except JakletError as fault:  # the file itself may be gone, as between an editor's delete and its rename
-            loaded = Loaded(None, (f"{fault.message}; {fault.remedy}",))
+            loaded = LoadedConfig(None, (f"{fault.message}; {fault.remedy}",))
         except Exception as fault:
-            loaded = Loaded(None, (self._log.broken("reading the config", fault),))
+            loaded = LoadedConfig(None, (self._log.broken("reading the config", fault),))
         lines = list(loaded.lines)
         self.refused = tuple(lines) if loaded.config is None else ()
         if loaded.config is None:

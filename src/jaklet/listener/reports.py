@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.notices import Notice
@@ -20,9 +20,9 @@ class Reports(NamedTuple):
     pressed, or let go of, which does something. `gave_up`: that a sequence has not gone on, with its chords.
     """
 
-    ended: Callable[[Keys, Action, Outcome, float], None]
+    ended: Callable[[Keys, Action, TaskOutcome, float], None]
     post: Callable[[Notice], None] = lambda _notice: None
-    watch: Callable[[Action, Outcome, Moment], None] | None = None
+    watch: Callable[[Action, TaskOutcome, Moment], None] | None = None
     broken: Callable[[str, Exception], str] = raised
     fired: Callable[[Binding], None] = lambda _binding: None
     gave_up: Callable[[Keys], None] = lambda _begun: None

@@ -10,15 +10,15 @@ import time
 from collections.abc import Callable, Mapping
 from typing import Any, Final, Protocol
 
-from jaklet.core.keys.keymap import REST, State
-from jaklet.core.keys.strokes import RELEASED, Typed
+from jaklet.core.keys.keymap import REST, KeymapState
+from jaklet.core.keys.strokes import RELEASED, TypedKey
 from jaklet.core.values.config import NEVER
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import WALK, Show
+from jaklet.core.values.orders import WALK, ShowView
 from jaklet.core.values.snapshot import told
-from jaklet.listener.control import Client, ControlServer
+from jaklet.listener.control import ControlClient, ControlServer
 from jaklet.listener.rpc import notification
 
 BEGIN: Final = 5.0  # seconds that a helper may take to begin
@@ -53,7 +53,7 @@ class HelpedScreen:
         self._start, self._failed = start, failed
         self.control: ControlServer | None = None
         self._process: Process | None = None
-        self._client: Client | None = None
+        self._client: ControlClient | None = None
         self._waiting: list[bytes] = []  # what is said to a helper that has not come yet
         self._answer_by = self._begun_by = self._warm_at = NEVER
         self._asked = self._answered = 0  # of what has to be answered, how much was
@@ -68,7 +68,7 @@ class HelpedScreen:
 
     # --- the port ---
 
-    def open(self, show: Show, desk: Desk) -> str:
+    def open(self, show: ShowView, desk: Desk) -> str:
         """Have something shown."""
         fault = self._needed()
         if fault:
@@ -79,7 +79,7 @@ class HelpedScreen:
         self._ask(what="open", view=show.view, of=show.of, desk=told(desk))
         return ""
 
-    def key(self, typed: Typed) -> None:
+    def key(self, typed: TypedKey) -> None:
         """Hand it a key; that no modifier is held any more, only what waits for that."""
         if typed == RELEASED and not self._walks:
             return
@@ -112,7 +112,7 @@ class HelpedScreen:
         """True if things can be shown, as far as is known."""
         return self._start is not None and self.control is not None and self._has_come
 
-    def follow(self, state: State, desk: Desk) -> None:
+    def follow(self, state: KeymapState, desk: Desk) -> None:
         """Let it know which keys mean something now, where that has changed."""
         if state == self._shown:
             return

@@ -4,39 +4,39 @@ from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.ports.chords import Edge, KeyEvent
+from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
 from jaklet.core.actions.ports.desk import Desktop, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.screen import NoScreen, Screen
-from jaklet.core.actions.ports.shelf import Shelf
-from jaklet.core.actions.tasks import Context, Outcome, Task
+from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.actions.work import Work
-from jaklet.core.keys.keymap import ESCAPE, Hearing, Keymap, Meaning, State, Twins
+from jaklet.core.keys.keymap import ESCAPE, HearableKeys, Keymap, KeymapState, KeyMeaning, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
-from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, Show, Stop, Tell
+from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, ShowView, Stop, Tell
 from jaklet.core.values.sentences import Action
-from jaklet.listener.events import Cut, Followed, Happenings
+from jaklet.listener.events import EventFollower, LoopedEvent, WatchedHistory
 from jaklet.listener.going_back import GoingBack
 from jaklet.listener.keeper import KEEPS, Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
-from jaklet.listener.macro_queue import MacroQueue, Turn
-from jaklet.listener.reactions import Noticing
+from jaklet.listener.macro_queue import MacroQueue, MacroTurn
+from jaklet.listener.reactions import WindowReactions
 from jaklet.listener.reports import Reports
 from jaklet.listener.spare_workspaces import SpareWorkspaces
-from jaklet.listener.tasks import Running, Tasks, Then, Wanted, at_once, failure
+from jaklet.listener.tasks import QueuedAction, RunningTask, TaskRunner, Then, at_once, failure
 
 EVENT: Final = Action("on", (), "on")
 ASK_AGAIN: Final = 5.0  # seconds in which a key can be pressed again for what it asked about
-TYPING: Final = Hearing(every=True, typed=True)  # while something is open over the windows
+TYPING: Final = HearableKeys(every=True, typed=True)  # while something is open over the windows
 MOST_ECHOES: Final = 4  # keys that are pressed by actions of keys, one from the other
 
 
-class Returns(NamedTuple):
+class WindowReturns(NamedTuple):
     """What is known of windows that go back, by their class: after how many seconds.
 
     `learn` takes in that one went back after so long, `stays` that one did not.
@@ -47,10 +47,10 @@ class Returns(NamedTuple):
     stays: Callable[[str], None]
 
 
-NO_RETURNS: Final = Returns(lambda _cls: 0.0, lambda _cls, _after: None, lambda _cls: None)
+NO_RETURNS: Final = WindowReturns(lambda _cls: 0.0, lambda _cls, _after: None, lambda _cls: None)
 
 
-class Held(NamedTuple):
+class HeldBinding(NamedTuple):
     """What a key that is held was pressed for, and what is to be done when it is let go."""
 
     binding: Binding | None
@@ -58,7 +58,7 @@ class Held(NamedTuple):
     passed: bool
 
 
-class Session:
+class ListenerSession:
     """Turns what happens into tasks. `keymaps`: those of the config, where they are known already.
 
     `do` does work that may have to wait for others, and returns whether it is done by now.
@@ -68,25 +68,25 @@ class Session:
         self,
         desktop: Desktop,
         config: Config,
-        shelf: Shelf,
+        shelf: LayoutStore,
         reports: Reports,
         history: History | None = None,
         keymaps: Keymaps | None = None,
         screen: Screen | None = None,
         do: Callable[[Work], bool] = at_once,
-        returns: Returns = NO_RETURNS,
+        returns: WindowReturns = NO_RETURNS,
     ) -> None:
         self._screen = screen or NoScreen()
         self._desktop, self._shelf, self._reports = desktop, shelf, reports
-        self._tasks = Tasks(desktop, self._obey, self._ended, reports.broken, do)
+        self._tasks = TaskRunner(desktop, self._obey, self._ended, reports.broken, do)
         self._macros = MacroQueue(self._tasks, lambda wanted, end: reports.ended(wanted.keys, wanted.action, end, 0.0))
-        self._noticing = Noticing()
+        self._noticing = WindowReactions()
         self._raised: tuple[int, int | None] | None = None  # a window without focus that was gone to, and who has it
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
-        self._held: dict[Chord, Held] = {}
+        self._held: dict[Chord, HeldBinding] = {}
         self._config = config
         desktop.keep_free(config.kept_free)
-        self._events = Happenings(config, desktop)
+        self._events = EventFollower(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
         self._returns = returns
         self._going_back = GoingBack(desktop, lambda: self._config, reports.post, returns.learn, returns.stays)
@@ -94,7 +94,7 @@ class Session:
         self._spare = SpareWorkspaces(desktop, self._tasks, lambda: self._config)
         self._history: History | None = None
         if history:
-            self._history = Followed(history, lambda layout: self._events.recalled(layout))
+            self._history = WatchedHistory(history, lambda layout: self._events.recalled(layout))
 
     # --- what it goes by, and what is so now ---
 
@@ -107,7 +107,7 @@ class Session:
     def config(self, config: Config) -> None:
         self._config = config
         self._desktop.keep_free(config.kept_free)
-        self._events = Happenings(config, self._desktop).follow(self._events)
+        self._events = EventFollower(config, self._desktop).follow(self._events)
         self._keys.load(config, keymaps_of(config, self._desktop.abilities))
         self._held = {}
 
@@ -117,7 +117,7 @@ class Session:
         return self._keys.paused
 
     @property
-    def state(self) -> State:
+    def state(self) -> KeymapState:
         """The layer, and the sequence that is begun."""
         return self._keys.state
 
@@ -152,7 +152,7 @@ class Session:
         return self._keys.starts
 
     @property
-    def hearing(self) -> Hearing:
+    def hearing(self) -> HearableKeys:
         """The keys that mean something now. Escape gives up a recall that waits for programs, and stops macros."""
         if self._screen.is_open:
             return TYPING
@@ -171,7 +171,7 @@ class Session:
         waits = any(traits_of(one.action).begins_others and one.waiting for one in self._tasks)
         return waits and self._keys.escape_is_free
 
-    def meaning(self, chord: Chord, moment: Moment) -> Meaning:
+    def meaning(self, chord: Chord, moment: Moment) -> KeyMeaning:
         """Return what a chord would mean now; nothing is done."""
         return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
 
@@ -206,18 +206,18 @@ class Session:
 
         `window`: the one that it is done for, where that is not the one in front.
         """
-        self._begin(Wanted((), action, 0, window, then=then), moment)
+        self._begin(QueuedAction((), action, 0, window, then=then), moment)
 
-    def act_by(self, begin: Callable[[Context], Task], action: Action, moment: Moment, then: Then) -> None:
+    def act_by(self, begin: Callable[[TaskContext], Task], action: Action, moment: Moment, then: Then) -> None:
         """Begin a task that stands for an action with options, as `act`."""
         task = begin(self.context(again=True))
-        self._tasks.start(Running((), action, task, then=then), 0, moment)
+        self._tasks.start(RunningTask((), action, task, then=then), 0, moment)
 
     def fire(self, binding: Binding, moment: Moment, then: Then) -> None:
         """Begin an action of a key that nobody pressed; `then` as for `act`."""
-        self._begin(Wanted(binding.keys, binding.action, then=then), moment)
+        self._begin(QueuedAction(binding.keys, binding.action, then=then), moment)
 
-    def turn(self, state: State, now: float) -> None:
+    def turn(self, state: KeymapState, now: float) -> None:
         """Let the keys mean what they do in a state, as after a key."""
         self._keys.turn(state, now)
 
@@ -235,9 +235,9 @@ class Session:
         if depth > MOST_ECHOES:
             self._tasks.forget_pressed()
             line = f"{binding.action} is not done again, as it presses the keys that lead to it"
-            self._refuse(Wanted(binding.keys, binding.action), Outcome(False, line))
+            self._refuse(QueuedAction(binding.keys, binding.action), TaskOutcome(False, line))
             return
-        self._begin(Wanted(binding.keys, binding.action, time, depth=depth), moment)
+        self._begin(QueuedAction(binding.keys, binding.action, time, depth=depth), moment)
 
     def forget_layout(self) -> None:
         """Look up anew which layout stands, as another may."""
@@ -251,16 +251,16 @@ class Session:
 
     def key(self, event: KeyEvent, moment: Moment) -> bool:
         """Take in what happened to a key; True if it belongs to the program in front."""
-        if self._screen.is_open and (event.typed or event.edge is not Edge.RELEASE):
+        if self._screen.is_open and (event.typed or event.edge is not KeyEdge.RELEASE):
             if event.typed:
                 self._screen.key(event.typed)
             return False
-        if event.edge is Edge.PRESS:
+        if event.edge is KeyEdge.PRESS:
             return self._press(event, moment)
         held = self._held.get(event.chord) if event.chord else None
         if held is None:
             return False
-        if event.edge is Edge.REPEAT:
+        if event.edge is KeyEdge.REPEAT:
             if held.binding and held.binding.repeat:
                 self.do(held.binding, event.time, moment)
             return held.passed
@@ -281,7 +281,7 @@ class Session:
             return False
         step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
         if event.chord:
-            self._held[event.chord] = Held(step.binding, step.on_release, step.passed)
+            self._held[event.chord] = HeldBinding(step.binding, step.on_release, step.passed)
         if step.binding is not None:
             self._reports.fired(step.binding)
             self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now))
@@ -307,20 +307,20 @@ class Session:
                 continue
             if action.verb == RECALL:
                 self._give_up_recalls("was given up, as the displays changed")
-            self._tasks.start(Running((), action, task, opening=opening), 0, moment)
+            self._tasks.start(RunningTask((), action, task, opening=opening), 0, moment)
 
     def _answer_events(self, moment: Moment) -> None:
         """Do what is to be done about what has happened; one that leads back to itself is cut."""
         for one in self._events.due(moment, [running.chain for running in self._tasks if running.chain]):
             if self.paused:
                 continue
-            if isinstance(one, Cut):
+            if isinstance(one, LoopedEvent):
                 way = " -> ".join(on.text for on in one.chain)
                 on = one.chain[-1]
                 line = f"{on.text}: {on.action} is not done, as it leads back to itself: {way}"
-                self._reports.ended((), EVENT, Outcome(False, line), 0.0)
+                self._reports.ended((), EVENT, TaskOutcome(False, line), 0.0)
             else:
-                wanted = Wanted((), one.on.action, 0, one.window, one.chain)
+                wanted = QueuedAction((), one.on.action, 0, one.window, one.chain)
                 first = next((other for other in self._tasks if other.opening and other.opening == one.window), None)
                 if first:
                     first.next.append(wanted)
@@ -329,13 +329,13 @@ class Session:
 
     # --- from an action to its end ---
 
-    def _begin(self, wanted: Wanted, moment: Moment) -> None:
+    def _begin(self, wanted: QueuedAction, moment: Moment) -> None:
         action = wanted.action
         if action.verb == RUN:
             turn, refused = self._macros.turn_of(wanted, self.config)
             if refused:
                 self._refuse(wanted, refused)
-            if turn is not Turn.NOW:
+            if turn is not MacroTurn.NOW:
                 return
         if action.verb == RECALL:
             if wanted.chain and any(one.action == action for one in self._tasks):
@@ -352,9 +352,9 @@ class Session:
             self._refuse(wanted, failure(fault))
             return
         except Exception as fault:
-            self._refuse(wanted, Outcome(False, self._reports.broken(str(action), fault)))
+            self._refuse(wanted, TaskOutcome(False, self._reports.broken(str(action), fault)))
             return
-        running = Running(wanted.keys, action, task, chain=wanted.chain, then=wanted.then, depth=wanted.depth)
+        running = RunningTask(wanted.keys, action, task, chain=wanted.chain, then=wanted.then, depth=wanted.depth)
         self._tasks.start(running, wanted.time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
@@ -366,7 +366,7 @@ class Session:
         window = moment.desk.by_id.get(self._raised[0])
         return window.id if window and moment.desk.in_view(window) else None
 
-    def _refuse(self, wanted: Wanted, outcome: Outcome) -> None:
+    def _refuse(self, wanted: QueuedAction, outcome: TaskOutcome) -> None:
         """Tell that an action was not begun."""
         self._reports.ended(wanted.keys, wanted.action, outcome, 0.0)
         if wanted.then:
@@ -376,11 +376,11 @@ class Session:
 
     def _give_up_recalls(self, why: str) -> None:
         for other in self._tasks.of(RECALL):
-            self._tasks.end(other, Outcome(False, f"{other.action} {why}"))
+            self._tasks.end(other, TaskOutcome(False, f"{other.action} {why}"))
 
-    def context(self, again: bool = False) -> Context:
+    def context(self, again: bool = False) -> TaskContext:
         """Return what actions may know beside the desk. `again`: the key was pressed again that asked for one."""
-        return Context(
+        return TaskContext(
             self.config,
             self._shelf,
             self._tasks.launching,
@@ -394,7 +394,7 @@ class Session:
             goes_back=self._returns.after,
         )
 
-    def _obey(self, order: Order, running: Running, moment: Moment) -> None:
+    def _obey(self, order: Order, running: RunningTask, moment: Moment) -> None:
         """Do what an action asks of the listener itself."""
         match order:
             case Tell(text):
@@ -402,7 +402,7 @@ class Session:
                 self._reports.post(Notice(text))
             case Enter(layer):
                 self._keys.enter(layer, moment.now)
-            case Show():
+            case ShowView():
                 if fault := self._screen.open(order, moment.desk):
                     self._reports.post(Notice(fault, failed=True))
             case Expect(apps):
@@ -414,7 +414,7 @@ class Session:
             case Stop(macro):
                 self._macros.stop("was stopped", macro, running)
 
-    def _ended(self, running: Running, outcome: Outcome, by_itself: bool) -> None:
+    def _ended(self, running: RunningTask, outcome: TaskOutcome, by_itself: bool) -> None:
         """Take in how a task ended; a failure reaches its user, who may look elsewhere than at the log."""
         if by_itself and not outcome.done and not running.then:
             self._reports.post(Notice(outcome.line, failed=True))

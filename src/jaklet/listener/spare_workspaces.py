@@ -8,7 +8,7 @@ from jaklet.core.actions.workspaces import given_back, needed_workspaces
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.config import Config
 from jaklet.core.values.sentences import Action
-from jaklet.listener.tasks import Running, Tasks
+from jaklet.listener.tasks import RunningTask, TaskRunner
 
 GIVES_BACK: Final = Action("workspaces", (), "workspaces")
 
@@ -16,7 +16,7 @@ GIVES_BACK: Final = Action("workspaces", (), "workspaces")
 class SpareWorkspaces:
     """Follows the desk. It never gives back what was there at the start, or what the settings want."""
 
-    def __init__(self, desktop: Desktop, tasks: Tasks, config: Callable[[], Config]) -> None:
+    def __init__(self, desktop: Desktop, tasks: TaskRunner, config: Callable[[], Config]) -> None:
         self._desktop, self._tasks, self._config = desktop, tasks, config
         self._least = 0  # as many as there were when this was looked at first
         self._tried = (0, 0)  # how many were wanted of how many: what was refused is not asked for again
@@ -31,4 +31,4 @@ class SpareWorkspaces:
         wanted = needed_workspaces(desk, settings.workspaces or self._least)
         before, self._tried = self._tried, (wanted, desk.workspaces)
         if wanted < desk.workspaces and before != self._tried and Ability.MAKE_WORKSPACES in desk.abilities:
-            self._tasks.start(Running((), GIVES_BACK, given_back(wanted, moment)), 0, moment)
+            self._tasks.start(RunningTask((), GIVES_BACK, given_back(wanted, moment)), 0, moment)

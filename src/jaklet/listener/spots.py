@@ -7,9 +7,9 @@ from typing import Final
 
 from jaklet.core.actions.placing import dividing
 from jaklet.core.actions.placing.grounds import ground
-from jaklet.core.actions.placing.sharing_out import Stage
+from jaklet.core.actions.placing.sharing_out import SharingPlan
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import resolved
 from jaklet.core.values.sharings import COLUMNS, FIRST, HALVES, LAST, STACK, YES, Division, Sharing
@@ -32,7 +32,7 @@ class KeptSpot:
     asked: Sharing | None = None
     stood: dict[int, Rect] = field(default_factory=dict)
     shares: dict[int, Rect] = field(default_factory=dict)
-    on: Stage | None = None
+    on: SharingPlan | None = None
     sized: tuple[Fraction, ...] = ()
     sizes: dict[tuple[str, int], tuple[Fraction, ...]] = field(default_factory=dict)
     tries: int = 0
@@ -53,7 +53,7 @@ class KeptSpot:
         else:
             self.stood, self.tried = frames, now
 
-    def is_needed(self, windows: Sequence[Window], asked: Sharing, on: Stage, unasked: Set[int]) -> bool:
+    def is_needed(self, windows: Sequence[Window], asked: Sharing, on: SharingPlan, unasked: Set[int]) -> bool:
         """True if it is otherwise than it came to stand, or was left.
 
         `unasked`: windows that are maximised or the like, and no hand or key has made so.
@@ -61,14 +61,19 @@ class KeptSpot:
         there = {window.id for window in windows}
         if there != set(self.division.order) or self.on != on or not self._is_asked(asked):
             return True
-        own = (one for one in windows if one.shape is Shape.NORMAL or one.id in unasked)
+        own = (one for one in windows if one.shape is WindowShape.NORMAL or one.id in unasked)
         return any(window.frame != self.stood.get(window.id) for window in own)
 
     def _is_asked(self, asked: Sharing) -> bool:
         return self.asked == asked if self.asked else self.division.form.form == asked.form
 
     def take_in(
-        self, windows: Mapping[int, Window], asked: Sharing, on: Stage, ranks: Mapping[int, str], front: int | None
+        self,
+        windows: Mapping[int, Window],
+        asked: Sharing,
+        on: SharingPlan,
+        ranks: Mapping[int, str],
+        front: int | None,
     ) -> bool:
         """Take in which windows are there; true if they are the same as before, in the same form."""
         form, listed = self.division.form if self._is_asked(asked) else asked, self.division.order
@@ -145,13 +150,13 @@ class KeptSpot:
                 return
 
 
-def stage_of(windows: Sequence[Window], asked: Sharing, display: Display, desk: Desk, config: Config) -> Stage:
+def stage_of(windows: Sequence[Window], asked: Sharing, display: Display, desk: Desk, config: Config) -> SharingPlan:
     """Return what windows share on a display."""
     on = ground(display, desk, config, alone=len(windows) == 1)
     if asked.places is None:
-        return Stage(on)
+        return SharingPlan(on)
     role = config.role_of(display)
-    return Stage(on, tuple(one.form_on(role) for one in resolved(asked.places, config.places).alternatives))
+    return SharingPlan(on, tuple(one.form_on(role) for one in resolved(asked.places, config.places).alternatives))
 
 
 def by_place(windows: Sequence[Window], asked: Sharing) -> list[int]:

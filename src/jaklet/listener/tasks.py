@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desk import Desktop, Moment
-from jaklet.core.actions.tasks import Ask, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskOutcome, TaskRequest
 from jaklet.core.actions.work import Work
 from jaklet.core.language.verbs import RUN, FocusAfter, traits_of
 from jaklet.core.values.changes import Change, Focus, Launch, Move, Press, Reshape
@@ -18,10 +18,10 @@ from jaklet.core.values.sentences import Action
 NEVER: Final = float("inf")
 ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
 # Is called when an action has ended, with the seconds that it took and what it has told the user meanwhile.
-Then = Callable[[Outcome, float, Sequence[str]], None]
+Then = Callable[[TaskOutcome, float, Sequence[str]], None]
 
 
-class Wanted(NamedTuple):
+class QueuedAction(NamedTuple):
     """An action that a key, an event or a client asks for. `window`: the one that the event is about.
 
     `depth`: how many actions have pressed the keys that led to it.
@@ -37,7 +37,7 @@ class Wanted(NamedTuple):
 
 
 @dataclass(slots=True)
-class Running:
+class RunningTask:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
     `focusing`: all it still does is to see that a window gets the focus. `focused`: the one it has asked that for.
@@ -66,12 +66,12 @@ class Running:
     since: float = 0.0
     then: Then | None = None
     opening: int | None = None
-    next: list[Wanted] = field(default_factory=list)
+    next: list[QueuedAction] = field(default_factory=list)
     depth: int = 0
     told: list[str] = field(default_factory=list)
 
 
-class Pressed(NamedTuple):
+class SentChord(NamedTuple):
     """A chord that an action has pressed: how many actions have led to that, and when it was."""
 
     depth: int
@@ -84,7 +84,7 @@ def at_once(work: Work) -> bool:
     return True
 
 
-class Tasks:
+class TaskRunner:
     """Resumes tasks and does what they ask for.
 
     `obey` is given what they ask of the listener itself, `ended` each that has ended, with whether it did so by itself,
@@ -95,20 +95,20 @@ class Tasks:
     def __init__(
         self,
         desktop: Desktop,
-        obey: Callable[[Order, Running, Moment], None],
-        ended: Callable[[Running, Outcome, bool], None],
+        obey: Callable[[Order, RunningTask, Moment], None],
+        ended: Callable[[RunningTask, TaskOutcome, bool], None],
         broken: Callable[[str, Exception], str],
         do: Callable[[Work], bool] = at_once,
     ) -> None:
         self._do = do
         self._desktop, self._obey, self._ended, self._broken = desktop, obey, ended, broken
-        self._running: list[Running] = []
-        self._pressed: dict[Chord, Pressed] = {}  # chords that actions have pressed, which may be bound themselves
+        self._running: list[RunningTask] = []
+        self._pressed: dict[Chord, SentChord] = {}  # chords that actions have pressed, which may be bound themselves
 
-    def __iter__(self) -> Iterator[Running]:
+    def __iter__(self) -> Iterator[RunningTask]:
         return iter(tuple(self._running))
 
-    def of(self, verb: str) -> list[Running]:
+    def of(self, verb: str) -> list[RunningTask]:
         """Return those of one verb."""
         return [running for running in self._running if running.action.verb == verb]
 
@@ -122,7 +122,7 @@ class Tasks:
         """The apps that they have launched."""
         return frozenset(app for running in self._running for app in running.launching)
 
-    def start(self, running: Running, time: int, moment: Moment) -> None:
+    def start(self, running: RunningTask, time: int, moment: Moment) -> None:
         """Begin a task. `time`: the server's, of the key that asked for it."""
         running.since = moment.now
         front, traits = moment.desk.front, traits_of(running.action)
@@ -139,7 +139,7 @@ class Tasks:
             if running in self._running:
                 self._advance(running, moment, 0)
 
-    def end(self, running: Running, outcome: Outcome, by_itself: bool = False) -> None:
+    def end(self, running: RunningTask, outcome: TaskOutcome, by_itself: bool = False) -> None:
         """End a task, wherever it is."""
         running.task.close()
         self._running.remove(running)
@@ -156,11 +156,13 @@ class Tasks:
         """Take the next chord as the user's own."""
         self._pressed.clear()
 
-    def _advance(self, running: Running, moment: Moment | None, time: int, fault: JakletError | None = None) -> None:
+    def _advance(
+        self, running: RunningTask, moment: Moment | None, time: int, fault: JakletError | None = None
+    ) -> None:
         """Resume a task: with a moment, or with the fault of what it asked for; without either, begin it."""
         try:
             if fault:
-                ask: Ask = running.task.throw(fault)
+                ask: TaskRequest = running.task.throw(fault)
             else:
                 ask = running.task.send(moment) if moment else next(running.task)
             while ask.work and self._do(ask.work):
@@ -172,7 +174,7 @@ class Tasks:
             self.end(running, failure(failed), by_itself=True)
             return
         except Exception as failed:
-            self.end(running, Outcome(False, self._broken(str(running.action), failed)), by_itself=True)
+            self.end(running, TaskOutcome(False, self._broken(str(running.action), failed)), by_itself=True)
             return
         for order in ask.orders:
             self._obey(order, running, moment or self._desktop.look())
@@ -187,14 +189,14 @@ class Tasks:
             return
         self._take_note(running, ask.changes)
 
-    def _take_note(self, running: Running, changes: tuple[Change, ...]) -> None:
+    def _take_note(self, running: RunningTask, changes: tuple[Change, ...]) -> None:
         """Remember what a task has asked for, and let earlier ones about the same give way."""
         running.launching |= {change.app for change in changes if isinstance(change, Launch)}
         presses = {change for change in changes if isinstance(change, Press)}
         if presses:
             running.pressing |= presses
             now = self._desktop.look().now
-            self._pressed |= {chord: Pressed(running.depth + 1, now) for one in presses for chord in one.chords}
+            self._pressed |= {chord: SentChord(running.depth + 1, now) for one in presses for chord in one.chords}
         moved = {change.window for change in changes if isinstance(change, Move | Reshape)}
         running.shaping |= {change.window for change in changes if isinstance(change, Reshape)}
         if moved:
@@ -205,7 +207,7 @@ class Tasks:
             self._give_way(running)
             running.focusing = traits_of(running.action).focus is FocusAfter.GOES
 
-    def _give_way(self, later: Running) -> None:
+    def _give_way(self, later: RunningTask) -> None:
         """End the earlier tasks that still look after the focus of another window: they would take it back.
 
         One whose window seemed to be in front already is among them, though it has asked for nothing yet.
@@ -214,24 +216,24 @@ class Tasks:
             later, lambda one: one.focusing or (traits_of(one.action).focus is FocusAfter.GOES and not one.launching)
         )
 
-    def _leave_to(self, later: Running) -> None:
+    def _leave_to(self, later: RunningTask) -> None:
         """End the earlier tasks that look only after windows which a later one moves now: they would move them back.
 
         One whose window seemed to stand there already has moved none, but would do so now.
         """
 
-        def is_over(one: Running) -> bool:
+        def is_over(one: RunningTask) -> bool:
             windows = one.moving or one.looks_after
             return bool(windows) and windows <= later.moving and not one.launching and one.action.verb != RUN
 
         self._end_earlier(later, is_over)
 
-    def _end_earlier(self, later: Running, is_over: Callable[[Running], bool]) -> None:
+    def _end_earlier(self, later: RunningTask, is_over: Callable[[RunningTask], bool]) -> None:
         for running in self._running[: self._running.index(later)]:
             if is_over(running):
-                self.end(running, Outcome(True, f"{running.action} gave way to {later.action}"))
+                self.end(running, TaskOutcome(True, f"{running.action} gave way to {later.action}"))
 
 
-def failure(fault: JakletError) -> Outcome:
+def failure(fault: JakletError) -> TaskOutcome:
     """Return how an action ends by a fault."""
-    return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+    return TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())

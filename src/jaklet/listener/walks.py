@@ -10,7 +10,7 @@ from jaklet.core.values.sentences import Action
 AGAIN: Final = 3.0  # seconds in which a key that is pressed again goes on with a walk
 
 
-class Walks:
+class PlaceWalks:
     """Remembers which key was pressed last. A walk is seen from its second step on; the first is a key like others."""
 
     def __init__(self) -> None:

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from PIL import Image, ImageDraw
 
-from jaklet.core.values.cards import FAILED, KEY, MARK, STRONG, Block, Card, Cell, Line, Run
+from jaklet.core.values.cards import FAILED, KEY, MARK, STRONG, Card, CardBlock, CardLine, Cell, TextRun
 from jaklet.core.values.geometry import Rect
 from jaklet.overlay.fonts import Fonts
 from jaklet.overlay.looks import Colour, Look, Sizes
@@ -16,7 +16,7 @@ POINTER: Final = "▸ "  # before the chosen line, as its colours are not the on
 CARET: Final = "▏"
 
 
-class Pictured(NamedTuple):
+class CardPicture(NamedTuple):
     """A card as a picture, and where its lines are on it, in the order of its blocks."""
 
     image: Image.Image
@@ -25,15 +25,15 @@ class Pictured(NamedTuple):
 
 def pictured(
     card: Card, look: Look, sizes: Sizes, fonts: Fonts, room: tuple[int, int], least: tuple[int, int] = (0, 0)
-) -> Pictured:
+) -> CardPicture:
     """Draw a card, no larger than `room` and no smaller than `least`: width and height in pixels.
 
     What does not fit is cut, and never smaller.
     """
-    return _Brush(card, look, sizes, fonts, room).draw(least)
+    return _CardPainter(card, look, sizes, fonts, room).draw(least)
 
 
-class _Brush:
+class _CardPainter:
     """Measures a card, and draws it."""
 
     def __init__(self, card: Card, look: Look, sizes: Sizes, fonts: Fonts, room: tuple[int, int]) -> None:
@@ -41,7 +41,7 @@ class _Brush:
         self._indent = fonts.width(POINTER) if any(line.chosen for block in card.blocks for line in block.lines) else 0
         self._widest = room[0] - 2 * (sizes.margin + sizes.edge)
 
-    def draw(self, least: tuple[int, int]) -> Pictured:
+    def draw(self, least: tuple[int, int]) -> CardPicture:
         card, sizes = self._card, self._sizes
         tall = self._room[1] - 2 * (sizes.margin + sizes.edge) - self._around()
         columns = _flowed(card.blocks, max(1, tall // sizes.line), card.columns)
@@ -71,7 +71,7 @@ class _Brush:
             self._cell(image, card.title, x, y, inner)
             y += sizes.line + (0 if card.typed is not None else sizes.margin // 2)
         if card.typed is not None:
-            self._run(image, Run(self._fonts.cut(card.typed, inner - sizes.text) + CARET, STRONG), x, y, None)
+            self._run(image, TextRun(self._fonts.cut(card.typed, inner - sizes.text) + CARET, STRONG), x, y, None)
             y += sizes.line
         found: list[Rect] = []
         for blocks, cells, wide in zip(columns, measured, widths, strict=True):
@@ -80,7 +80,7 @@ class _Brush:
             x += wide + 2 * sizes.between
         if card.foot:
             self._cell(image, card.foot, around, size[1] - around - sizes.line, inner)
-        return Pictured(image, tuple(found))
+        return CardPicture(image, tuple(found))
 
     def _around(self) -> int:
         """Return the height of what stands above and below the blocks."""
@@ -92,7 +92,7 @@ class _Brush:
     def _cell_width(self, cell: Cell) -> int:
         return sum(self._fonts.width(run.text, run.role in BOLD) for run in cell)
 
-    def _cells_of(self, blocks: Sequence[Block], share: int) -> list[list[int]]:
+    def _cells_of(self, blocks: Sequence[CardBlock], share: int) -> list[list[int]]:
         """Return the widths of the cells of each block, so that a line fits: the widest one gives way."""
         found = []
         for block in blocks:
@@ -108,12 +108,12 @@ class _Brush:
             found.append(widths)
         return found
 
-    def _width_of(self, block: Block, widths: Sequence[int]) -> int:
+    def _width_of(self, block: CardBlock, widths: Sequence[int]) -> int:
         lines = self._indent + sum(widths) + max(0, len(widths) - 1) * self._sizes.between
         return max(lines, min(self._fonts.width(block.heading, bold=True), self._widest))
 
     def _column(
-        self, image: Image.Image, blocks: Sequence[Block], cells: Sequence[Sequence[int]],
+        self, image: Image.Image, blocks: Sequence[CardBlock], cells: Sequence[Sequence[int]],
         place: tuple[int, int, int, int], found: list[Rect],
     ) -> None:  # fmt: skip
         x, y, wide, rows = place
@@ -121,7 +121,7 @@ class _Brush:
         for number, (block, widths) in enumerate(zip(blocks, cells, strict=True)):
             y += self._sizes.line if number and block.heading else 0
             if block.heading and y < end:
-                self._run(image, Run(self._fonts.cut(block.heading, wide, bold=True), STRONG), x, y, None)
+                self._run(image, TextRun(self._fonts.cut(block.heading, wide, bold=True), STRONG), x, y, None)
                 y += self._sizes.line
             for line in block.lines:
                 if y + self._sizes.line > end:
@@ -131,7 +131,7 @@ class _Brush:
                 found.append(place_of)
                 y += self._sizes.line
 
-    def _line(self, image: Image.Image, line: Line, place: Rect, widths: Sequence[int]) -> None:
+    def _line(self, image: Image.Image, line: CardLine, place: Rect, widths: Sequence[int]) -> None:
         ink = None
         if line.chosen:
             paper, ink = self._look.chosen
@@ -139,7 +139,7 @@ class _Brush:
             ImageDraw.Draw(image).rectangle(
                 (place.x - half, place.y, place.right + half - 1, place.bottom - 1), fill=paper
             )
-            self._run(image, Run(POINTER, STRONG), place.x, place.y, ink)
+            self._run(image, TextRun(POINTER, STRONG), place.x, place.y, ink)
         starts = accumulate((wide + self._sizes.between for wide in widths), initial=place.x + self._indent)
         for cell, x, wide in zip(line.cells, starts, widths, strict=False):
             self._cell(image, cell, x, place.y, wide, ink)
@@ -155,7 +155,7 @@ class _Brush:
             if room <= 0:
                 return
 
-    def _run(self, image: Image.Image, run: Run, x: int, y: int, ink: Colour | None) -> None:
+    def _run(self, image: Image.Image, run: TextRun, x: int, y: int, ink: Colour | None) -> None:
         if not run.text:
             return
         colour = ink or self._look.ink[run.role]
@@ -168,12 +168,12 @@ class _Brush:
             brush.rectangle((x, under, x + piece.width - 1, under + self._sizes.underline - 1), fill=colour)
 
 
-def _height(block: Block) -> int:
+def _height(block: CardBlock) -> int:
     """Return how many lines a block takes, with its heading and the space before it."""
     return len(block.lines) + (2 if block.heading else 0)
 
 
-def _flowed(blocks: Sequence[Block], rows: int, most: int) -> list[list[Block]]:
+def _flowed(blocks: Sequence[CardBlock], rows: int, most: int) -> list[list[CardBlock]]:
     """Put blocks into columns, in their order: as few as it takes, at most so many; long blocks are parted.
 
     The columns are about as high as one another.
@@ -188,15 +188,15 @@ def _flowed(blocks: Sequence[Block], rows: int, most: int) -> list[list[Block]]:
     return _into(parts, most, 1 << 30) or []
 
 
-def _parted(block: Block, rows: int) -> list[Block]:
+def _parted(block: CardBlock, rows: int) -> list[CardBlock]:
     room = max(1, rows - 2)
     if len(block.lines) <= room:
         return [block]
     pieces = [block.lines[i : i + room] for i in range(0, len(block.lines), room)]
-    return [Block(piece, block.heading if i == 0 else f"{block.heading} …") for i, piece in enumerate(pieces)]
+    return [CardBlock(piece, block.heading if i == 0 else f"{block.heading} …") for i, piece in enumerate(pieces)]
 
 
-def _into(parts: Sequence[Block], count: int, rows: int) -> list[list[Block]] | None:
+def _into(parts: Sequence[CardBlock], count: int, rows: int) -> list[list[CardBlock]] | None:
     """Fill columns up to the least height with which so many are enough; None where that is more than there is."""
     heights = [_height(part) for part in parts]
     low, high = max(heights, default=1), max(sum(heights), 1)
@@ -209,8 +209,8 @@ def _into(parts: Sequence[Block], count: int, rows: int) -> list[list[Block]] | 
     return _filled(parts, low) if low <= rows else None
 
 
-def _filled(parts: Sequence[Block], height: int) -> list[list[Block]]:
-    columns: list[list[Block]] = []
+def _filled(parts: Sequence[CardBlock], height: int) -> list[list[CardBlock]]:
+    columns: list[list[CardBlock]] = []
     left = 0
     for part in parts:
         if not columns or _height(part) > left:

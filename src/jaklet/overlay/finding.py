@@ -5,18 +5,18 @@ from functools import partial
 from itertools import groupby
 from typing import Final
 
-from jaklet.core.actions.candidates import Stock, candidates
+from jaklet.core.actions.candidates import CandidateSources, candidates
 from jaklet.core.actions.kinds import Candidate
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.strokes import RELEASED, Typed
-from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Block, Card, Cell, Line, Run, plain
+from jaklet.core.keys.strokes import RELEASED, TypedKey
+from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Card, CardBlock, CardLine, Cell, TextRun, plain
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.kinds import ALL
 from jaklet.core.values.matching import Query
 from jaklet.core.values.orders import USUAL_GRID
-from jaklet.finder.state import NO_WEIGHTS, TABS, Finder, Row, key_of
+from jaklet.finder.state import NO_WEIGHTS, TABS, Finder, FinderRow, key_of
 from jaklet.overlay.pointing import GridView
-from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene
+from jaklet.overlay.scenes import CLOSES, STAYS, Scene, ViewAction, ViewAnswer
 
 PAGE: Final = 8  # lines that Page Up and Page Down go on by
 FOOT: Final = "Enter do · ↑ ↓ choose · Tab kind · Ctrl+L labels · Escape leave"
@@ -35,7 +35,7 @@ class FinderView:
         self.finder = Finder(kind)
         settings = scene.config.settings
         weights = stores.weights() if settings.counts else NO_WEIGHTS
-        stock = Stock(scene.config, scene.desk, layouts, hosts)
+        stock = CandidateSources(scene.config, scene.desk, layouts, hosts)
         self.finder.load(candidates(stock), settings.at_once, weights)
         self._least = (0, 0)  # it does not shrink while it is typed into
         self._lines: tuple[Rect, ...] = ()
@@ -66,12 +66,12 @@ class FinderView:
         kinds = finder.kind == ALL
         lines = tuple(_line(label, row, query, chosen, kinds) for label, row, chosen in shown)
         if not lines:
-            lines = (Line((plain("nothing fits" if finder.typed.strip() else "there is nothing here", FAINT),)),)
+            lines = (CardLine((plain("nothing fits" if finder.typed.strip() else "there is nothing here", FAINT),)),)
         title = tuple(
-            Run(f"[{tab}] " if tab == finder.kind else f"{tab} ", STRONG if tab == finder.kind else FAINT)
+            TextRun(f"[{tab}] " if tab == finder.kind else f"{tab} ", STRONG if tab == finder.kind else FAINT)
             for tab in TABS
         )
-        return Card((Block(lines),), title, finder.typed, plain(self._foot(), FAINT))
+        return Card((CardBlock(lines),), title, finder.typed, plain(self._foot(), FAINT))
 
     def _foot(self) -> str:
         if self.finder.jumping is not None:
@@ -80,7 +80,7 @@ class FinderView:
         more = f" · {OF_WINDOWS}" if choice and choice.kind == "windows" else ""
         return f"{self.finder.counted}   {FOOT}{more}"
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take a key: a letter to look for, or one that chooses."""
         finder, key = self.finder, typed.key
         if finder.jumping is not None:
@@ -99,14 +99,14 @@ class FinderView:
                 return _does(word, scene)
         return STAYS
 
-    def _jump(self, typed: Typed, scene: Scene) -> Answer:
+    def _jump(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         if typed.key == "escape" or not typed.text:
             self.finder.jumping = None
             return STAYS
         found = self.finder.jump(typed.text)
         return _does(found, scene)
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Do what was clicked; the wheel goes on."""
         if click.button in (WHEEL_UP, WHEEL_DOWN):
             self.finder.move(1 if click.button == WHEEL_DOWN else -1)
@@ -137,7 +137,7 @@ class WalkView:
         title = plain(self.finder.kind, STRONG)
         return card._replace(blocks=tuple(blocks), title=title, typed=None, foot=plain(foot, FAINT))
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Go on with any key, and back with Shift, round and round; do it when the modifiers are let go of."""
         *held, key = typed.key.split("+")
         if key == "escape":
@@ -147,47 +147,47 @@ class WalkView:
         self.finder.wander(-1 if "shift" in held or key in ("up", "left") else 1)
         return STAYS
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Do what was clicked; the wheel goes on."""
         return self._inner.click(click, scene)
 
 
-def _unlabelled(line: Line) -> Line:
+def _unlabelled(line: CardLine) -> CardLine:
     return line._replace(cells=line.cells[1:]) if len(line.cells) > 1 else line
 
 
-def _does(candidate: Candidate | None, scene: Scene) -> Answer:
+def _does(candidate: Candidate | None, scene: Scene) -> ViewAnswer:
     """Close, and do what a candidate stands for."""
     if candidate is None:
         return STAYS
     if candidate.kind == "hosts":  # no action of its own: a terminal is opened for it
         words = " ".join((*scene.config.settings.terminal, candidate.does))
-        return Answer(True, (Act(f'shell "{words}"'),), key_of(candidate))
-    return Answer(True, (Act(candidate.does),), key_of(candidate))
+        return ViewAnswer(True, (ViewAction(f'shell "{words}"'),), key_of(candidate))
+    return ViewAnswer(True, (ViewAction(candidate.does),), key_of(candidate))
 
 
-def _with_window(candidate: Candidate | None, key: str, scene: Scene) -> Answer:
+def _with_window(candidate: Candidate | None, key: str, scene: Scene) -> ViewAnswer:
     """Bring a window here, ask it to close, or choose a place for it."""
     if candidate is None or candidate.kind != "windows":
         return STAYS
     wid = int(candidate.does.removeprefix(WINDOW), 16)
     if key == "ctrl+p":
-        return Answer(opens=GridView(USUAL_GRID, scene, wid))
+        return ViewAnswer(opens=GridView(USUAL_GRID, scene, wid))
     if key == "ctrl+backspace":
-        return Answer(True, (Act("close", wid),))
-    acts = [Act(f"send to workspace {scene.desk.workspace}", wid)]
+        return ViewAnswer(True, (ViewAction("close", wid),))
+    acts = [ViewAction(f"send to workspace {scene.desk.workspace}", wid)]
     window = scene.desk.by_id.get(wid)
     if window and scene.desk.display_of(window.frame) != scene.display:
-        acts.append(Act(f"send to display {scene.config.role_of(scene.display)}", wid))
-    return Answer(True, (*acts, Act(candidate.does)))
+        acts.append(ViewAction(f"send to display {scene.config.role_of(scene.display)}", wid))
+    return ViewAnswer(True, (*acts, ViewAction(candidate.does)))
 
 
-def _line(label: str, row: Row, query: Query, chosen: bool, kinds: bool) -> Line:
+def _line(label: str, row: FinderRow, query: Query, chosen: bool, kinds: bool) -> CardLine:
     marks = query.marks(row.text)
     roles = [MARK if at in marks else FAINT if at >= row.split else PLAIN for at in range(len(row.shown))]
     text: Cell = tuple(
-        Run("".join(letter for _, letter in group), role)
+        TextRun("".join(letter for _, letter in group), role)
         for role, group in groupby(zip(roles, row.shown, strict=True), lambda pair: pair[0])
     )
     kind = (plain(row.candidate.kind, FAINT),) if kinds else ()
-    return Line((plain(label, FAINT), *kind, text, plain(", ".join(row.candidate.keys[:2]), KEY)), chosen)
+    return CardLine((plain(label, FAINT), *kind, text, plain(", ".join(row.candidate.keys[:2]), KEY)), chosen)

@@ -8,8 +8,8 @@ from functools import partial
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.surface import Panel, Surface
-from jaklet.core.keys.strokes import Typed
-from jaklet.core.values.cards import FAILED, STRONG, Block, Card, Line, Run, plain
+from jaklet.core.keys.strokes import TypedKey
+from jaklet.core.values.cards import FAILED, STRONG, Card, CardBlock, CardLine, TextRun, plain
 from jaklet.core.values.config import LIKE_DESKTOP, NEVER, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.errors import JakletError
@@ -21,7 +21,7 @@ from jaklet.overlay.finding import FinderView, WalkView
 from jaklet.overlay.keys import SheetView, hints
 from jaklet.overlay.pointing import GridView, LettersView
 from jaklet.overlay.previews import LayoutView, PlaceView, numbered_layouts, walked
-from jaklet.overlay.scenes import Answer, Scene, Stores, View
+from jaklet.overlay.scenes import Scene, Stores, View, ViewAnswer
 
 # Each view, by what the listener calls it. A new one is an entry here, and a class with three methods.
 VIEWS: Final[Mapping[str, Callable[[str, Scene], View]]] = {
@@ -37,7 +37,7 @@ ASK_AGAIN: Final = 20.0  # seconds after which a desktop may have turned dark
 Send = Callable[..., None]  # a method of the listener, and its parameters
 
 
-class Said(NamedTuple):
+class ShownLine(NamedTuple):
     """A line that is shown for a while."""
 
     text: str
@@ -46,7 +46,7 @@ class Said(NamedTuple):
     until: float
 
 
-class Passing:
+class TimedDrawing:
     """Something without keys of its own that is drawn when it is due, and seen until another time."""
 
     def __init__(self, draw: Callable[[Scene], list[Panel]], since: float, until: float = NEVER) -> None:
@@ -74,9 +74,9 @@ class Helper:
         self._desk: Desk | None = None
         self._number = 0
         self._view: View | None = None
-        self._said: list[Said] = []
-        self._hint: Passing | None = None  # the keys that come next
-        self._glimpse: Passing | None = None
+        self._said: list[ShownLine] = []
+        self._hint: TimedDrawing | None = None  # the keys that come next
+        self._glimpse: TimedDrawing | None = None
         self._dark: tuple[bool, float] | None = None  # whether the desktop is, and when that was asked
         self._now = 0.0
         self._scales: dict[Display, float] = {}
@@ -93,20 +93,20 @@ class Helper:
             self._open(told)
         elif what == "key" and self._view:
             scene = self._scene()
-            typed = Typed(told["key"], told["text"])
+            typed = TypedKey(told["key"], told["text"])
             is_escape = (
                 typed.key.rpartition("+")[2] == ESCAPE
             )  # the modifiers of the card's own chord may still be held
-            self._answer(self._view.key(Typed(ESCAPE) if is_escape else typed, scene))
+            self._answer(self._view.key(TypedKey(ESCAPE) if is_escape else typed, scene))
         elif what == "close":
             self._view = None
         elif what == "keys":
             self._follow(told["layer"], tuple(told["begun"]), now)
         elif what == "hold":
             held = told["modifiers"]
-            self._glimpse = Passing(partial(self._numbered, held), now) if held else None
+            self._glimpse = TimedDrawing(partial(self._numbered, held), now) if held else None
         elif what == "walk":
-            self._glimpse = Passing(partial(walked, told["place"], told["window"]), now, now + WALK_STAYS)
+            self._glimpse = TimedDrawing(partial(walked, told["place"], told["window"]), now, now + WALK_STAYS)
         elif what == "say":
             self._say(told, now)
         elif what == "config":
@@ -123,7 +123,7 @@ class Helper:
         if self._view is None:
             self._send("closed", number=self._number)
 
-    def _answer(self, answer: Answer) -> None:
+    def _answer(self, answer: ViewAnswer) -> None:
         """Close what is open, and ask for what was chosen; the keyboard is free before that is done."""
         self._view = answer.opens or self._view
         if not answer.closes:
@@ -153,7 +153,7 @@ class Helper:
     def _follow(self, layer: str, begun: tuple[str, ...], now: float) -> None:
         # What is seen already goes on at once, as from the first chord of a sequence to the second.
         after = 0.0 if self._hint and self._hint.panels else self._config.settings.overlay.hints
-        self._hint = Passing(partial(self._hinted, layer, begun), now + after) if layer or begun else None
+        self._hint = TimedDrawing(partial(self._hinted, layer, begun), now + after) if layer or begun else None
 
     def _numbered(self, modifiers: int, scene: Scene) -> list[Panel]:
         # Who holds a modifier and drags a window wants to see that.
@@ -163,7 +163,7 @@ class Helper:
         text, failed, topic = printable(str(told["text"])), bool(told["failed"]), str(told["topic"])
         stays = FAILURE_STAYS if failed else STAYS
         kept = [one for one in self._said if not (topic and one.topic == topic)]
-        self._said = [*kept, Said(text, failed, topic, now + stays)][-MOST_LINES:]
+        self._said = [*kept, ShownLine(text, failed, topic, now + stays)][-MOST_LINES:]
 
     def clicks(self, now: float) -> None:
         """Take what was clicked, and show what is due by now."""
@@ -199,7 +199,7 @@ class Helper:
         self._surface.show(panels)
 
     @property
-    def _passing(self) -> list[Passing]:
+    def _passing(self) -> list[TimedDrawing]:
         return [one for one in (self._hint, self._glimpse) if one]
 
     def _hinted(self, layer: str, begun: tuple[str, ...], scene: Scene) -> list[Panel]:
@@ -209,9 +209,10 @@ class Helper:
     def _lines(self, scene: Scene) -> Panel:
         failed = any(one.failed for one in self._said)
         lines = tuple(
-            Line(((Run("! ", FAILED), Run(one.text)) if one.failed else plain(one.text, STRONG),)) for one in self._said
+            CardLine(((TextRun("! ", FAILED), TextRun(one.text)) if one.failed else plain(one.text, STRONG),))
+            for one in self._said
         )
-        card = Card((Block(lines),), failed=failed)
+        card = Card((CardBlock(lines),), failed=failed)
         return scene.panel(
             "said", scene.drawn(card).image, "top" if any(one.panels for one in self._passing) else "bottom"
         )

@@ -4,19 +4,18 @@ from collections.abc import Iterable, Sequence
 from typing import Final
 
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.sheet import Line as SheetLine
-from jaklet.core.keys.sheet import filtered, sheet
-from jaklet.core.keys.strokes import Typed
-from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, plain
+from jaklet.core.keys.sheet import SheetLine, filtered, sheet
+from jaklet.core.keys.strokes import TypedKey
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, plain
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.words import counted
-from jaklet.overlay.scenes import CLOSES, STAYS, Answer, Scene
+from jaklet.overlay.scenes import CLOSES, STAYS, Scene, ViewAnswer
 
 COLUMNS: Final = 4
 MORE: Final = ("space", "pagedown", "down")
 BACK: Final = ("backspace", "pageup", "up")
-ESCAPE_LINE: Final = Line((plain("escape", KEY), plain("leave", FAINT)))
+ESCAPE_LINE: Final = CardLine((plain("escape", KEY), plain("leave", FAINT)))
 
 
 class SheetView:
@@ -38,14 +37,14 @@ class SheetView:
         turn = f"page {self._page + 1} of {self._pages}, Space turns it · " if self._pages > 1 else ""
         foot = plain(f"{number}   {turn}any other key closes this", FAINT)
         if not blocks:
-            blocks = (Block((Line((plain("no key has that", FAINT),)),)),)
+            blocks = (CardBlock((CardLine((plain("no key has that", FAINT),)),)),)
         return [
             scene.panel(
                 "keys", scene.drawn(Card(tuple(blocks), plain(what, STRONG), None, foot, COLUMNS)).image, "centre", True
             )
         ]
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Turn a page, or close."""
         step = 1 if typed.key in MORE else -1 if typed.key in BACK else 0
         if not step or not 0 <= self._page + step < self._pages:
@@ -53,12 +52,12 @@ class SheetView:
         self._page += step
         return STAYS
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Close."""
         return CLOSES
 
 
-def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> list[Block]:
+def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> list[CardBlock]:
     """Return the sheet as blocks by heading. `words`: an app, a layer, or words that a line has to have.
 
     What is live in the app in front alone comes first.
@@ -75,16 +74,16 @@ def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> l
     for line in live:
         if not line.within.only:
             blocks.setdefault(line.heading or "keys", []).append(line)
-    return [Block(tuple(map(_line, some)), heading) for heading, some in blocks.items() if some]
+    return [CardBlock(tuple(map(_line, some)), heading) for heading, some in blocks.items() if some]
 
 
-def _line(line: SheetLine) -> Line:
-    return Line((plain(line.keys, KEY), plain(line.note or line.action)))
+def _line(line: SheetLine) -> CardLine:
+    return CardLine((plain(line.keys, KEY), plain(line.note or line.action)))
 
 
-def pages_of(blocks: Sequence[Block], rows: int) -> list[tuple[Block, ...]]:
+def pages_of(blocks: Sequence[CardBlock], rows: int) -> list[tuple[CardBlock, ...]]:
     """Return blocks on pages of so many lines, headings and what parts them included; long ones are parted."""
-    pages: list[list[Block]] = [[]]
+    pages: list[list[CardBlock]] = [[]]
     left = rows
     for block in blocks:
         lines = block.lines
@@ -93,7 +92,7 @@ def pages_of(blocks: Sequence[Block], rows: int) -> list[tuple[Block, ...]]:
             if room < min(3, len(lines)):
                 pages.append([])
                 left, room = rows, rows - 2
-            pages[-1].append(Block(lines[:room], block.heading))
+            pages[-1].append(CardBlock(lines[:room], block.heading))
             left -= len(lines[:room]) + 2
             lines = lines[room:]
     return [tuple(page) for page in pages if page]
@@ -112,10 +111,10 @@ def hints(config: Config, layer: str, begun: Sequence[str], front: str | None) -
         return None
     named = config.layers.get(layer)
     title = " ".join(begun) if begun else f"{layer}: {named.note}" if named and named.note else layer
-    return Card((Block((*lines, ESCAPE_LINE)),), plain(title, STRONG))
+    return Card((CardBlock((*lines, ESCAPE_LINE)),), plain(title, STRONG))
 
 
-def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[Line]:
+def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[CardLine]:
     """Yield a line for each key that comes next; a family, and what goes on from the same key, is one."""
     found: dict[object, list[Binding]] = {}
     for one in bindings:
@@ -126,8 +125,8 @@ def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[Line]:
         first = group[0]
         if first.family and len(group) > 1:
             keys = " ".join(first.family[0].split()[done:])
-            yield Line((plain(keys, KEY), plain(first.note or first.family[1])))
+            yield CardLine((plain(keys, KEY), plain(first.note or first.family[1])))
         elif len(first.keys) > done + 1 and len(group) > 1:
-            yield Line((plain(f"{first.keys[done]} …", KEY), plain(f"{len(group)} keys follow", FAINT)))
+            yield CardLine((plain(f"{first.keys[done]} …", KEY), plain(f"{len(group)} keys follow", FAINT)))
         else:
-            yield Line((plain(keys_written(first.keys[done:]), KEY), plain(first.note or first.action.text)))
+            yield CardLine((plain(keys_written(first.keys[done:]), KEY), plain(first.note or first.action.text)))

@@ -5,16 +5,16 @@ from typing import Final
 from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.language.slots import name_problem
-from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Block, Card, Line, Run, plain
+from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain
 from jaklet.core.values.desk import Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
 from jaklet.core.values.stacking import higher
 from jaklet.core.values.words import cut, printable
 from jaklet.finder.state import LETTERS
-from jaklet.overlay.scenes import CLOSES, STAYS, Act, Answer, Scene, outline, pixels_of
+from jaklet.overlay.scenes import CLOSES, STAYS, Scene, ViewAction, ViewAnswer, outline, pixels_of
 
 LEFT_HAND: Final = "asdfgqwertzxcvb"
 CELLS: Final = f"{LEFT_HAND}hjklyuiopnm1234567890"  # the left hand's letters first
@@ -51,25 +51,28 @@ class LettersView:
     def _tag(letter: str, window: Window, scene: Scene) -> Image.Image:
         app = scene.config.claims.app_of(window, scene.desk) or window.cls
         title = cut(printable(window.title or app), TITLE)
-        line = Line((plain(letter.upper(), STRONG), plain(title, FAINT)))
-        return scene.drawn(Card((Block((line,)),))).image
+        line = CardLine((plain(letter.upper(), STRONG), plain(title, FAINT)))
+        return scene.drawn(Card((CardBlock((line,)),))).image
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take the letter of a window; any other key closes."""
         window = self._windows.get(typed.text.lower())
         return self._chosen(window, typed.text.isupper(), scene) if window else CLOSES
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Take the window whose tag was clicked."""
         window = self._windows.get(click.panel.removeprefix("letter "))
         return self._chosen(window, False, scene) if window else CLOSES
 
-    def _chosen(self, window: Window, comes: bool, scene: Scene) -> Answer:
+    def _chosen(self, window: Window, comes: bool, scene: Scene) -> ViewAnswer:
         does = f"{self._verb} window 0x{window.id:x}"
         there = scene.desk.display_of(window.frame)
         if comes and self._verb == "focus" and there != scene.display:
-            return Answer(True, (Act(f"send to display {scene.config.role_of(scene.display)}", window.id), Act(does)))
-        return Answer(True, (Act(does),))
+            return ViewAnswer(
+                True,
+                (ViewAction(f"send to display {scene.config.role_of(scene.display)}", window.id), ViewAction(does)),
+            )
+        return ViewAnswer(True, (ViewAction(does),))
 
 
 GLASS: Final = "glass "  # and the index of a display
@@ -102,7 +105,7 @@ class GridView:
         for at, letter in enumerate(CELLS[: self._columns * self._rows]):
             column, row = at % self._columns, at // self._columns
             cell = self._rect((column, row, column, row), display)
-            image = scene.drawn(Card((Block((Line((plain(letter.upper(), STRONG),)),)),))).image
+            image = scene.drawn(Card((CardBlock((CardLine((plain(letter.upper(), STRONG),)),)),))).image
             wide, high = image.size
             place = Rect(cell.x + (cell.width - wide) // 2, cell.y + (cell.height - high) // 2, wide, high)
             found.append(Panel(f"cell {letter}", place, pixels_of(image)))
@@ -116,7 +119,7 @@ class GridView:
         )
         keys = "arrows move it, with Shift they stretch it · Tab: next display · Space: with a name · Escape leaves"
         said += " and is asked for a name" if self._named else ""
-        card = Card((Block((Line((plain(said, KEY), plain(keys, FAINT))),)),))
+        card = Card((CardBlock((CardLine((plain(said, KEY), plain(keys, FAINT))),)),))
         found.append(scene.panel("grid", scene.drawn(card).image, "bottom", True))
         return found
 
@@ -144,7 +147,7 @@ class GridView:
         top, bottom = work.height * cells[1] // self._rows, work.height * (cells[3] + 1) // self._rows
         return Rect(work.x + left, work.y + top, right - left, bottom - top)
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take a corner, move or stretch the choice, or go to the next display."""
         key = typed.key
         if key == "tab":
@@ -162,7 +165,7 @@ class GridView:
             return CLOSES
         return STAYS
 
-    def _corner(self, at: int, scene: Scene) -> Answer:
+    def _corner(self, at: int, scene: Scene) -> ViewAnswer:
         cell = at % self._columns, at // self._columns
         if self._first is None or self._choice:
             self._first, self._choice = cell, None
@@ -181,17 +184,17 @@ class GridView:
         if 0 <= left <= right < self._columns and 0 <= top <= bottom < self._rows:
             self._choice = left, top, right, bottom
 
-    def _taken(self, scene: Scene) -> Answer:
+    def _taken(self, scene: Scene) -> ViewAnswer:
         assert self._choice
         left, top, right, bottom = self._choice
         display = scene.config.role_of(scene.desk.displays[self._display])
         cells = f"{_name(left, top)}:{_name(right, bottom)}" if (left, top) != (right, bottom) else _name(left, top)
         place = f"cells {cells} of {self._columns}x{self._rows}"
         if self._named:
-            return Answer(opens=NameView(place, display, self._window))
-        return Answer(True, (Act(f"place {place} on {display}", self._window),))
+            return ViewAnswer(opens=NameView(place, display, self._window))
+        return ViewAnswer(True, (ViewAction(f"place {place} on {display}", self._window),))
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Take the cell that was clicked for a corner, on whichever display it is."""
         if not click.panel.startswith(GLASS):
             return STAYS
@@ -211,20 +214,20 @@ class NameView:
     """Asks for the name of a place, which goes into the config under it; the window goes there, too."""
 
     def __init__(self, place: str, display: str, window: int) -> None:
-        self._place, self._act = place, Act(f"place {place} on {display}", window)
+        self._place, self._act = place, ViewAction(f"place {place} on {display}", window)
         self._typed, self._fault = "", ""
         self._least = (0, 0)
 
     def panels(self, scene: Scene) -> list[Panel]:
         """Return the card."""
-        lines = (Line((plain(self._fault, FAILED),)),) if self._fault else ()
+        lines = (CardLine((plain(self._fault, FAILED),)),) if self._fault else ()
         foot = plain("Enter keeps it in the config, and puts the window there · Escape leaves", FAINT)
-        title = (Run("a name for ", FAINT), Run(self._place, STRONG))
-        drawn = scene.drawn(Card((Block(lines),), title, self._typed, foot), self._least)
+        title = (TextRun("a name for ", FAINT), TextRun(self._place, STRONG))
+        drawn = scene.drawn(Card((CardBlock(lines),), title, self._typed, foot), self._least)
         self._least = drawn.image.size
         return [scene.panel("name", drawn.image)]
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take a letter, or the name as it stands."""
         if typed.key == "escape":
             return CLOSES
@@ -234,13 +237,13 @@ class NameView:
         self._typed = self._typed[:-1] if typed.key == "backspace" else self._typed + typed.text.strip()
         return STAYS
 
-    def _kept(self, scene: Scene) -> Answer:
+    def _kept(self, scene: Scene) -> ViewAnswer:
         self._fault = name_problem(self._typed)
         if not self._fault and (self._typed in scene.config.places or self._typed in scene.stores.places()):
             self._fault = f"{self._typed} is a place already"
-        return STAYS if self._fault else Answer(True, (self._act,), names=(self._typed, self._place))
+        return STAYS if self._fault else ViewAnswer(True, (self._act,), names=(self._typed, self._place))
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Nothing is to be clicked."""
         return STAYS
 

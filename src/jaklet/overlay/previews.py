@@ -9,17 +9,16 @@ from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.placing.windows import chosen
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.keymap import numbered
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.language.places import parse_place
 from jaklet.core.language.verbs import RECALL
-from jaklet.core.values.cards import FAINT, KEY, STRONG, Block, Card, Line, Run, plain
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain
 from jaklet.core.values.desk import Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import resolved
-from jaklet.drawing.panels import Panel as Drawn
-from jaklet.drawing.panels import panel_names
+from jaklet.drawing.panels import DeskPanel, panel_names
 from jaklet.drawing.pictures import desk_image
-from jaklet.overlay.scenes import CLOSES, MOST, Act, Answer, Scene, outline, pixels_of
+from jaklet.overlay.scenes import CLOSES, MOST, Scene, ViewAction, ViewAnswer, outline, pixels_of
 
 SHARE: Final = 0.5  # of the display that a layout's picture takes
 MOST_ACROSS: Final = 5  # small pictures side by side
@@ -37,24 +36,24 @@ class LayoutView:
         if layout is None:
             return scene.message("layout", f"no layout is called {self._name}")
         desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
-        names = panel_names(Drawn("", desk, layout), scene.config)
+        names = panel_names(DeskPanel("", desk, layout), scene.config)
         image = desk_image(desk, scene.config, names, int(scene.display.work.width * SHARE))
         picture = scene.panel("picture", image, "centre", True)
         wanted = (layout.name, str(layout.number))
         recalls = (one for one in scene.config.live if one.action.verb == RECALL and one.action.refs[0].name in wanted)
         keys = " ".join(one.written for one in recalls)
         note = f"  {layout.note}" if layout.note else ""
-        title = (Run(layout.name, STRONG), Run(note, FAINT), Run(f"  {keys}", KEY))
+        title = (TextRun(layout.name, STRONG), TextRun(note, FAINT), TextRun(f"  {keys}", KEY))
         drawn = scene.drawn(Card((), title, None, plain("Enter recalls it · any other key closes this", FAINT)))
         below = scene.panel("layout", drawn.image, "centre", True)
         down = min(picture.at.bottom, scene.display.work.bottom - below.at.height)
         return [picture, below._replace(at=below.at._replace(y=down))]
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Recall it, or close."""
-        return Answer(True, (Act(f"recall {self._name}"),)) if typed.key == "return" else CLOSES
+        return ViewAnswer(True, (ViewAction(f"recall {self._name}"),)) if typed.key == "return" else CLOSES
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Close."""
         return CLOSES
 
@@ -73,8 +72,8 @@ def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
     cells = []
     for binding, layout in there:
         desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
-        picture = desk_image(desk, scene.config, panel_names(Drawn("", desk, layout), scene.config), wide)
-        title = (Run(f"{binding.keys[0]}", KEY), Run(f"  {layout.name}", STRONG))
+        picture = desk_image(desk, scene.config, panel_names(DeskPanel("", desk, layout), scene.config), wide)
+        title = (TextRun(f"{binding.keys[0]}", KEY), TextRun(f"  {layout.name}", STRONG))
         name = scene.drawn(Card((), title), (picture.width, 0), (picture.width, work.height)).image
         cell = Image.new("RGB", (picture.width, name.height + picture.height), scene.look.paper)
         cell.paste(name, (0, 0))
@@ -107,10 +106,12 @@ def walked(text: str, wid: int, scene: Scene) -> list[Panel]:
     here = stand_of(before, window, desk, config)
     now = before if here and here.frame(window) == desk.frame_of(window) else None
     lines = tuple(
-        Line((plain(str(one)), plain("now" if one == now else "next" if one == following else "", FAINT)), one == now)
+        CardLine(
+            (plain(str(one)), plain("now" if one == now else "next" if one == following else "", FAINT)), one == now
+        )
         for one in options
     )
-    card = scene.panel("walk", scene.drawn(Card((Block(lines),))).image, "bottom")
+    card = scene.panel("walk", scene.drawn(Card((CardBlock(lines),))).image, "bottom")
     return [*(outline("next", stand.frame(window), scene) if stand else []), card]
 
 
@@ -130,16 +131,16 @@ class PlaceView:
         frame = stand.frame(window)
         size = f"{frame.width}x{frame.height} at {frame.x},{frame.y}"
         foot = plain("Enter puts the window there · any other key closes this", FAINT)
-        card = Card((Block((Line((plain(self._text, STRONG), plain(size, FAINT))),)),), (), None, foot)
+        card = Card((CardBlock((CardLine((plain(self._text, STRONG), plain(size, FAINT))),)),), (), None, foot)
         panel = scene.panel("place", scene.drawn(card).image, "centre", True)
         across = frame.x + (frame.width - panel.at.width) // 2
         down = frame.y + (frame.height - panel.at.height) // 2
         return [*outline("outline", frame, scene), panel._replace(at=panel.at._replace(x=across, y=down))]
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take the place, or close."""
-        return Answer(True, (Act(f"place {self._text}"),)) if typed.key == "return" else CLOSES
+        return ViewAnswer(True, (ViewAction(f"place {self._text}"),)) if typed.key == "return" else CLOSES
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Close."""
         return CLOSES

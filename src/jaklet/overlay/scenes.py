@@ -7,13 +7,13 @@ from typing import Final, NamedTuple, Protocol
 from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.strokes import Typed
-from jaklet.core.values.cards import Block, Card, Line, plain
+from jaklet.core.keys.strokes import TypedKey
+from jaklet.core.values.cards import Card, CardBlock, CardLine, plain
 from jaklet.core.values.config import DARK, LIGHT, LIKE_DESKTOP, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
-from jaklet.overlay.drawing import Pictured, pictured
+from jaklet.overlay.drawing import CardPicture, pictured
 from jaklet.overlay.fonts import fonts_of
 from jaklet.overlay.looks import LOOKS, Look, Sizes, sizes_at
 
@@ -35,28 +35,28 @@ class Stores(NamedTuple):
     places: Callable[[], Container[str]] = tuple
 
 
-class Act(NamedTuple):
+class ViewAction(NamedTuple):
     """An action that a view wants to be done. `window`: the one for which, 0 for the one in front."""
 
     text: str
     window: int = 0
 
 
-class Answer(NamedTuple):
+class ViewAnswer(NamedTuple):
     """What a view makes of a key or a click: whether it closes, what is to be done then, and as what that counts.
 
     `opens`: another view that takes its place. `names`: a name and a place, which go into the config first.
     """
 
     closes: bool = False
-    acts: tuple[Act, ...] = ()
+    acts: tuple[ViewAction, ...] = ()
     chose: str = ""
     opens: "View | None" = None
     names: tuple[str, str] | None = None
 
 
-STAYS = Answer()
-CLOSES = Answer(True)
+STAYS = ViewAnswer()
+CLOSES = ViewAnswer(True)
 
 
 class Scene(NamedTuple):
@@ -80,7 +80,7 @@ class Scene(NamedTuple):
         look = self.config.settings.overlay.look
         return LOOKS[(DARK if self.dark else LIGHT) if look == LIKE_DESKTOP else look]
 
-    def drawn(self, card: Card, least: tuple[int, int] = (0, 0), most: tuple[int, int] | None = None) -> Pictured:
+    def drawn(self, card: Card, least: tuple[int, int] = (0, 0), most: tuple[int, int] | None = None) -> CardPicture:
         """Draw a card for this display. `least`, `most`: width and height that it has at least, and at most."""
         work = self.display.work
         room = most or (int(work.width * MOST), int(work.height * MOST))
@@ -99,7 +99,7 @@ class Scene(NamedTuple):
 
     def message(self, name: str, text: str) -> list[Panel]:
         """Return a card with a line alone, in the place of what there is not."""
-        return [self.panel(name, self.drawn(Card((Block((Line((plain(text),)),)),))).image, "centre", True)]
+        return [self.panel(name, self.drawn(Card((CardBlock((CardLine((plain(text),)),)),))).image, "centre", True)]
 
     def rows(self, beside: int, share: float = 0.6) -> int:
         """Return how many lines a list may have that takes so much of the display, `beside` other lines."""
@@ -113,11 +113,11 @@ class View(Protocol):
         """Return what is to be seen."""
         ...
 
-    def key(self, typed: Typed, scene: Scene) -> Answer:
+    def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Take a key."""
         ...
 
-    def click(self, click: Click, scene: Scene) -> Answer:
+    def click(self, click: Click, scene: Scene) -> ViewAnswer:
         """Take a click on one of the panels."""
         ...
 

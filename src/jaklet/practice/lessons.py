@@ -6,12 +6,12 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.sheet import Line, sheet
+from jaklet.core.keys.sheet import SheetLine, sheet
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.use import FIRED, Count, counted_as
-from jaklet.practice.schedule import AT_ONCE, NEW, WITH_THOUGHT, WRONG, Learned, reviewed
+from jaklet.practice.schedule import AT_ONCE, NEW, WITH_THOUGHT, WRONG, LearnedState, reviewed
 
 QUICK, PER_CHORD = 4.0, 1.5  # seconds in which an answer comes at once, and more for each further chord
 APART: Final = 3  # what was wrong is asked again after so many others
@@ -22,10 +22,10 @@ class Lesson(NamedTuple):
     """A line of the sheet. `name`: what progress is kept by, so that a changed line is a new one."""
 
     name: str
-    line: Line
+    line: SheetLine
 
 
-class Task(NamedTuple):
+class PracticeTask(NamedTuple):
     """One thing to be pressed: in words, and the keys that do it, the ones of the lesson first.
 
     `help`: what an action without a note does, in general.
@@ -46,7 +46,7 @@ class Task(NamedTuple):
         return tuple(pressed) in self.keys
 
 
-def name_of(line: Line) -> str:
+def name_of(line: SheetLine) -> str:
     """Return what progress of a line is kept by."""
     scope = f" ({line.scope})" if line.scope else ""
     return counted_as(line.chords[0], line.layer, line.action) + scope
@@ -57,7 +57,7 @@ def lessons(config: Config) -> list[Lesson]:
     return [Lesson(name_of(line), line) for line in sheet(config) if line.chords and not line.dead]
 
 
-def to_learn(every: Iterable[Lesson], progress: Mapping[str, Learned], counts: Iterable[Count]) -> list[Lesson]:
+def to_learn(every: Iterable[Lesson], progress: Mapping[str, LearnedState], counts: Iterable[Count]) -> list[Lesson]:
     """Return those that are not known yet. `counts`: what was pressed in the last `OF_DAYS` days."""
     days: dict[str, int] = {}
     for one in counts:
@@ -69,12 +69,12 @@ def to_learn(every: Iterable[Lesson], progress: Mapping[str, Learned], counts: I
     ]  # fmt: skip
 
 
-def _days_of(line: Line, days: Mapping[str, int]) -> int:
+def _days_of(line: SheetLine, days: Mapping[str, int]) -> int:
     pairs = zip(line.chords, line.actions, strict=False)
     return max((days.get(counted_as(keys, line.layer, action.text), 0) for keys, action in pairs), default=0)
 
 
-class Session:
+class PracticeSession:
     """Asks what is due, and some new ones; what was wrong comes again until it is right.
 
     `new`: lessons of which there is no progress. `keep`: is told of each lesson's progress at once.
@@ -85,10 +85,10 @@ class Session:
         self,
         every: Sequence[Lesson],
         new: Sequence[Lesson],
-        progress: Mapping[str, Learned],
+        progress: Mapping[str, LearnedState],
         config: Config,
         today: date,
-        keep: Callable[[str, Learned], None],
+        keep: Callable[[str, LearnedState], None],
         dice: random.Random,
     ) -> None:
         due = [one for one in every if one.name in progress and progress[one.name].due <= today.isoformat()]
@@ -99,7 +99,7 @@ class Session:
         self._keep, self._dice = keep, dice
         self.asked = self.right = 0
 
-    def next(self) -> Task | None:
+    def next(self) -> PracticeTask | None:
         """Return what is asked now; None at the end."""
         if not self._left:
             return None
@@ -113,9 +113,9 @@ class Session:
         where += [line.scope] if line.scope else []
         words += f", {', '.join(where)}" if where else ""
         help_ = "" if line.note else VERBS[action.verb].help
-        return Task(lesson, words, help_, tuple(dict.fromkeys((keys, *others))), is_again)
+        return PracticeTask(lesson, words, help_, tuple(dict.fromkeys((keys, *others))), is_again)
 
-    def answered(self, task: Task, is_right: bool, seconds: float) -> Learned:
+    def answered(self, task: PracticeTask, is_right: bool, seconds: float) -> LearnedState:
         """Take the answer to the last task, and return how well its lesson is known now."""
         self._left.popleft()
         name = task.lesson.name
@@ -132,7 +132,7 @@ class Session:
         return self._progress[name]
 
 
-def _does(binding: Binding, line: Line, action: str) -> bool:
+def _does(binding: Binding, line: SheetLine, action: str) -> bool:
     """True if a binding does the same where this line is live."""
     same = binding.layer == line.layer and binding.action.text == action
     return same and binding.scope == line.within

@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any, Final
 
 from jaklet.database import asked
-from jaklet.practice.schedule import Learned
+from jaklet.practice.schedule import LearnedState
 
 DATABASE: Final = "practice.sqlite"
 _TABLE: Final = (
@@ -25,14 +25,16 @@ class Progress:
         """Where it is kept."""
         return self._state() / DATABASE
 
-    def all(self) -> dict[str, Learned]:
+    def all(self) -> dict[str, LearnedState]:
         """Return it, by the names of lessons; nothing where that cannot be read."""
         if not self.file.exists():
             return {}  # looking makes no files
         rows = self._do("SELECT what, times, ease, days, due FROM progress")
-        return {row[0]: Learned(*row[1:]) for row in rows if [type(one) for one in row] == [str, int, float, int, str]}
+        return {
+            row[0]: LearnedState(*row[1:]) for row in rows if [type(one) for one in row] == [str, int, float, int, str]
+        }
 
-    def keep(self, name: str, learned: Learned) -> None:
+    def keep(self, name: str, learned: LearnedState) -> None:
         """Write how well a lesson is known now."""
         self._do("INSERT OR REPLACE INTO progress VALUES(?,?,?,?,?)", name, *learned)
 

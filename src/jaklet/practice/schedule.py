@@ -13,7 +13,7 @@ AT_ONCE, WITH_THOUGHT, WRONG = 5, 4, 2  # of the qualities from 0 to 5
 KNOWN: Final = 2  # right so often in a row, on different days
 
 
-class Learned(NamedTuple):
+class LearnedState(NamedTuple):
     """How well something is known: right so often in a row, how easy it is, and when it is due again.
 
     `days`: between the last time and that; `due`: a day (ISO 8601), empty for what was never asked.
@@ -30,13 +30,13 @@ class Learned(NamedTuple):
         return self.times >= KNOWN
 
 
-NEW: Final = Learned()
+NEW: Final = LearnedState()
 
 
-def reviewed(one: Learned, quality: int, today: date) -> Learned:
+def reviewed(one: LearnedState, quality: int, today: date) -> LearnedState:
     """Return how well something is known once it was asked; `quality`: from 0 to 5, from 3 on it was right."""
     if quality < 3:
-        return Learned(0, one.ease, FIRST, (today + timedelta(FIRST)).isoformat())
+        return LearnedState(0, one.ease, FIRST, (today + timedelta(FIRST)).isoformat())
     ease = max(LEAST_EASE, one.ease + 0.1 - (5 - quality) * (0.08 + (5 - quality) * 0.02))
     days = FIRST if one.times == 0 else SECOND if one.times == 1 else min(MOST_DAYS, round(one.days * ease))
-    return Learned(one.times + 1, ease, days, (today + timedelta(days)).isoformat())
+    return LearnedState(one.times + 1, ease, days, (today + timedelta(days)).isoformat())

@@ -31,7 +31,7 @@ MOST_TRIES: Final = 60  # to find an assignment to compare with
 LOW: Final = -1e6  # the price of a column from which nothing is known yet
 
 
-class Choice(NamedTuple):
+class RowPlacement(NamedTuple):
     """One way to place a wide row: what it costs, and the columns that it takes."""
 
     cost: float
@@ -47,7 +47,7 @@ class Problem:
 
     costs: "Numbers"
     now: Sequence[int]
-    wide: Sequence[Sequence[Choice]] = ()
+    wide: Sequence[Sequence[RowPlacement]] = ()
 
 
 class Solution(NamedTuple):

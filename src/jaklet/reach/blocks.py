@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.config.families import marks
-from jaklet.config.reading import Bound, Reading
+from jaklet.config.reading import BoundKeys, ConfigReading
 from jaklet.config.rebase import rebased
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.shapes import BLOCKS
@@ -32,7 +32,7 @@ _WAYS: Final = frozenset(("next", "previous", "backwards", *SIDES))
 _TYPED: Final = frozenset(BLOCKS["main"]) - {"ESC"}  # the keys among which one chooses by letter
 
 
-class Block(NamedTuple):
+class BindingBlock(NamedTuple):
     """Bindings of one layer that keep their first chords' place together.
 
     `first`: the chords that they begin with; `changes`: what of these can change. `stays`: why it is not moved; empty
@@ -41,7 +41,7 @@ class Block(NamedTuple):
 
     layer: str
     first: tuple[Chord, ...]
-    bounds: tuple[Bound, ...]
+    bounds: tuple[BoundKeys, ...]
     changes: str = CHORD
     stays: str = ""
 
@@ -72,21 +72,21 @@ class Block(NamedTuple):
         return chord._replace(keysym=to.keysym) if self.changes == KEY else to
 
 
-def _what(bound: Bound) -> str:
+def _what(bound: BoundKeys) -> str:
     if bound.binding is None:
         return bound.text
     return bound.binding.note or (bound.binding.family[1] if bound.binding.family else bound.text)
 
 
 def blocks(
-    reading: Reading,
-    live: Iterable[Bound],
+    reading: ConfigReading,
+    live: Iterable[BoundKeys],
     keyboards: Iterable[Keyboard],
     heading: str | None = None,
     kept: Iterable[Chord] = (),
-) -> list[Block]:
+) -> list[BindingBlock]:
     """Return all blocks of a config, in the order of its files. `heading`: only what is under it may move."""
-    groups: dict[tuple[str, Chord], list[Bound]] = {}
+    groups: dict[tuple[str, Chord], list[BoundKeys]] = {}
     for bound in live:
         groups.setdefault((bound.layer, bound.keys[0]), []).append(bound)
     boards, pressed, keep = list(keyboards), _pressed(reading), frozenset(kept)
@@ -100,15 +100,15 @@ def blocks(
         else:
             chords = [first, *_relatives(layer, first, groups)]
             every = tuple(bound for chord in chords for bound in groups[layer, chord])
-            block = Block(layer, tuple(chords), every, KEY if len(chords) > 1 else CHORD)
+            block = BindingBlock(layer, tuple(chords), every, KEY if len(chords) > 1 else CHORD)
         done |= {id(bound) for bound in block.bounds}
         found.append(block._replace(stays=block.stays or _stays(block, boards, pressed, heading, keep)))
     return _with_their_sides(found)
 
 
-def _with_their_sides(found: list[Block]) -> list[Block]:
+def _with_their_sides(found: list[BindingBlock]) -> list[BindingBlock]:
     """Return blocks, those that stay which do one thing to several sides: their keys lie as the sides do."""
-    groups: dict[tuple[object, ...], list[Block]] = {}
+    groups: dict[tuple[object, ...], list[BindingBlock]] = {}
     for block in found:
         texts = {bound.text for bound in block.bounds}
         if block.changes == CHORD and any(word in SIDES for text in texts for word in text.split()):
@@ -118,7 +118,9 @@ def _with_their_sides(found: list[Block]) -> list[Block]:
     return [block._replace(stays=block.stays or SIDED) if id(block) in sided else block for block in found]
 
 
-def _family(layer: str, bounds: list[Bound], groups: Mapping[tuple[str, Chord], list[Bound]], alone: bool) -> Block:
+def _family(
+    layer: str, bounds: list[BoundKeys], groups: Mapping[tuple[str, Chord], list[BoundKeys]], alone: bool
+) -> BindingBlock:
     """Return a family with its mark in the first chord as a block; it is not moved if others share its chords."""
     spots = {bound.spot for bound in bounds}
     members = {
@@ -127,10 +129,10 @@ def _family(layer: str, bounds: list[Bound], groups: Mapping[tuple[str, Chord], 
     }  # fmt: skip
     alone = alone and all(bound.spot in spots for its in members.values() for bound in its)
     every = tuple(bound for its in members.values() for bound in its)
-    return Block(layer, tuple(members), every, MODIFIERS, "" if alone else TANGLED)
+    return BindingBlock(layer, tuple(members), every, MODIFIERS, "" if alone else TANGLED)
 
 
-def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list[Bound]]) -> list[Chord]:
+def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list[BoundKeys]]) -> list[Chord]:
     """Return the later chords of the same key with other modifiers that do the same the other way."""
     does = _whatever_way(groups[layer, first])
     found = list(groups)
@@ -145,20 +147,20 @@ def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list
     ]
 
 
-def _whatever_way(bounds: Iterable[Bound]) -> str:
+def _whatever_way(bounds: Iterable[BoundKeys]) -> str:
     """Return what bindings do without the words for a way to go; empty if they do several things."""
     texts = {" ".join(word for word in bound.text.split() if word not in _WAYS) for bound in bounds}
     return texts.pop() if len(texts) == 1 else ""
 
 
-def _words(bound: Bound) -> list[str]:
+def _words(bound: BoundKeys) -> list[str]:
     """Return the chords as they are written, with the marks of families."""
     family = bound.binding.family if bound.binding else None
     return (family[0] if family else bound.key.text or "").split()
 
 
 def _stays(
-    block: Block, keyboards: list[Keyboard], pressed: set[Chord], heading: str | None, kept: frozenset[Chord]
+    block: BindingBlock, keyboards: list[Keyboard], pressed: set[Chord], heading: str | None, kept: frozenset[Chord]
 ) -> str:
     """Return why a block stays; empty if it may be moved."""
     if not kept.isdisjoint(block.first):
@@ -181,7 +183,7 @@ def _stays(
     return SAYS_KEY if block.changes == CHORD and not words.isdisjoint(named) else ""
 
 
-def _pressed(reading: Reading) -> set[Chord]:
+def _pressed(reading: ConfigReading) -> set[Chord]:
     """Return all chords that actions, programs or trials press by themselves."""
     return {
         *chords_sent(reading),
@@ -189,7 +191,7 @@ def _pressed(reading: Reading) -> set[Chord]:
     }
 
 
-def chords_sent(reading: Reading) -> set[Chord]:
+def chords_sent(reading: ConfigReading) -> set[Chord]:
     """Return the chords that actions send to programs: a binding of one of them would take it away."""
     return {chord for deed in reading.deeds for action in deed.action.every() for chord in action.presses}
 
@@ -201,7 +203,7 @@ def _chords(text: str) -> Iterator[Chord]:
         return
 
 
-def changed_texts(block: Block, to: Chord) -> dict[Spot, str]:
+def changed_texts(block: BindingBlock, to: Chord) -> dict[Spot, str]:
     """Return what is written where a block's chords stand, once it is at another place."""
     found: dict[Spot, str] = {}
     for bound in block.bounds:
@@ -213,6 +215,6 @@ def changed_texts(block: Block, to: Chord) -> dict[Spot, str]:
     return found
 
 
-def written_at(block: Block, to: Chord) -> str:
+def written_at(block: BindingBlock, to: Chord) -> str:
     """Return a block's keys as they would be written at another place."""
     return ", ".join(dict.fromkeys(changed_texts(block, to).values()))

@@ -8,7 +8,7 @@ from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.values.chords import Chord, Keys, key_name, letter_of
 from jaklet.core.values.hands import Hands
 from jaklet.core.values.use import name_of
-from jaklet.reach.blocks import MODIFIERS, Block
+from jaklet.reach.blocks import MODIFIERS, BindingBlock
 
 # A third of the time that one thinks before a press (1.35 s: Card, Moran and Newell, 1980: M), in presses of a key.
 RECALLED: Final = 1.6
@@ -34,7 +34,7 @@ class Efforts:
         return of_sequence(board.spots, board.has_altgr, strokes, self._hands) if len(strokes) == len(keys) else 0.0
 
 
-def uses_of(block: Block, counts: Mapping[str, int]) -> list[int]:
+def uses_of(block: BindingBlock, counts: Mapping[str, int]) -> list[int]:
     """Return how often each binding of a block was pressed. `counts`: by what they are counted as."""
     return [counts.get(name_of(bound.binding), 0) if bound.binding else 0 for bound in block.bounds]
 
@@ -42,7 +42,7 @@ def uses_of(block: Block, counts: Mapping[str, int]) -> list[int]:
 class Price:
     """What a block costs at any place. `weights`: of its bindings, 1 for one that is used as often as most."""
 
-    def __init__(self, block: Block, weights: Sequence[float], efforts: Efforts) -> None:
+    def __init__(self, block: BindingBlock, weights: Sequence[float], efforts: Efforts) -> None:
         self._block, self._weights, self._efforts = block, weights, efforts
         self._names, self._words = _words_of(block)
         self._single = all(len(bound.keys) == 1 for bound in block.bounds) and len(block.first) == 1
@@ -74,7 +74,7 @@ class Price:
         return IN_NAME if any(letter in word for word in self._names) else 0.0
 
 
-def _words_of(block: Block) -> tuple[list[str], list[str]]:
+def _words_of(block: BindingBlock) -> tuple[list[str], list[str]]:
     """Return the words of what a block's bindings name, and their other words."""
     names: list[str] = []
     others: list[str] = []

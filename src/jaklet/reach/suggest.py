@@ -8,21 +8,21 @@ from functools import partial
 from math import inf
 from typing import Final, NamedTuple
 
-from jaklet.checks.case import Case
-from jaklet.config.reading import Reading
+from jaklet.checks.case import CheckInputs
+from jaklet.config.reading import ConfigReading
 from jaklet.config.rebase import edited
-from jaklet.core.keys.cures import FAMILIES, PLAIN, Free
+from jaklet.core.keys.cures import FAMILIES, PLAIN, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, Keyboard
 from jaklet.core.values.chords import Chord, Keys
-from jaklet.reach.assignment import LEAST_PRICE, Choice, Problem, Solution, as_it_is, at_most, curve, solve
-from jaklet.reach.blocks import CHORD, MODIFIERS, TANGLED, Block, blocks, changed_texts, chords_sent, written_at
+from jaklet.reach.assignment import LEAST_PRICE, Problem, RowPlacement, Solution, as_it_is, at_most, curve, solve
+from jaklet.reach.blocks import CHORD, MODIFIERS, TANGLED, BindingBlock, blocks, changed_texts, chords_sent, written_at
 from jaklet.reach.prices import Efforts, Price, uses_of
 
 CURVE_ENDS: Final = 0.1  # what the last change of the curve gains at least
 HABIT: Final = 0.5  # what a change has to gain, in presses of a key that is used as often as most
 
 
-class Wanted(NamedTuple):
+class SuggestionRequest(NamedTuple):
     """What is asked for. `habit`: what each change has to gain; `most`: how many there may be.
 
     `heading`: only what is under it may move; `kept`: chords that stay.
@@ -34,10 +34,10 @@ class Wanted(NamedTuple):
     kept: tuple[Chord, ...] = ()
 
 
-class Moved(NamedTuple):
+class MovedBlock(NamedTuple):
     """A block at another place. `effort`: a press before and after; `gain`: its share in what all cost, of 1."""
 
-    block: Block
+    block: BindingBlock
     to: Chord
     uses: int
     effort: tuple[float, float]
@@ -49,7 +49,7 @@ class Moved(NamedTuple):
         return written_at(self.block, self.to)
 
 
-class Suggestion(NamedTuple):
+class KeySuggestion(NamedTuple):
     """What would be better. `effort`: of all presses together, before and after, for one press on average.
 
     `points`: numbers of changes, each with what is left of all costs with the best of so many, 1 for as it is.
@@ -57,15 +57,15 @@ class Suggestion(NamedTuple):
     gains more.
     """
 
-    moves: tuple[Moved, ...]
+    moves: tuple[MovedBlock, ...]
     effort: tuple[float, float]
     points: tuple[tuple[int, float], ...]
-    stay: tuple[Block, ...]
+    stay: tuple[BindingBlock, ...]
     counted: int
     proven: bool
 
 
-def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion:
+def suggest(case: CheckInputs, counts: Mapping[str, int], wanted: SuggestionRequest) -> KeySuggestion:
     """Return the best places for a config's bindings; `counts`: how often each was pressed, by its name there."""
     found = blocks(case.reading, case.live, case.keyboards, wanted.heading, wanted.kept)
     found = _untangled(found, case.keyboards)
@@ -91,13 +91,15 @@ def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion
         if place != block.first[0]:
             gain = (price.of(block.first[0]) - price.of(place)) / whole
             weight = sum(shares[at])
-            moves.append(Moved(block, place, sum(uses[at]), (efforts_of[0] / weight, efforts_of[1] / weight), gain))
+            moves.append(
+                MovedBlock(block, place, sum(uses[at]), (efforts_of[0] / weight, efforts_of[1] / weight), gain)
+            )
     presses = sum(sum(its) for its in shares)
     points = [
         (one.changes, (one.cost + fixed) / whole)
         for one in curve(problem, min(wanted.habit, CURVE_ENDS) or LEAST_PRICE)
     ]
-    return Suggestion(
+    return KeySuggestion(
         tuple(sorted(moves, key=lambda one: -one.gain)),
         (before / presses, after / presses) if presses else (0.0, 0.0),
         tuple(points),
@@ -107,13 +109,13 @@ def suggest(case: Case, counts: Mapping[str, int], wanted: Wanted) -> Suggestion
     )
 
 
-def written(reading: Reading, told: Suggestion) -> dict[str, str]:
+def written(reading: ConfigReading, told: KeySuggestion) -> dict[str, str]:
     """Return the texts of the files that change, by their names as in `reading.sources`; all else in them stays."""
     changes = [changed_texts(one.block, one.to) for one in told.moves]
     return edited(reading, {spot: new for its in changes for spot, new in its.items()})
 
 
-def _untangled(found: Sequence[Block], keyboards: Sequence[Keyboard]) -> list[Block]:
+def _untangled(found: Sequence[BindingBlock], keyboards: Sequence[Keyboard]) -> list[BindingBlock]:
     """Return blocks, those that share a key of some keyboard with another one as such that stay."""
     holders: dict[object, set[int]] = {}
     for at, block in enumerate(found):
@@ -135,7 +137,7 @@ def _marks(layer: str, chords: Iterable[Chord], keyboards: Sequence[Keyboard]) -
 class _Places:
     """The blocks that may move as rows, chords of layers as columns."""
 
-    def __init__(self, case: Case, found: Sequence[Block], prices: Sequence[Price]) -> None:
+    def __init__(self, case: CheckInputs, found: Sequence[BindingBlock], prices: Sequence[Price]) -> None:
         self._found, self._prices, self._boards = found, prices, case.keyboards
         self._rows = [at for at, block in enumerate(found) if not block.stays and block.changes == CHORD]
         self._wide = [at for at, block in enumerate(found) if not block.stays and block.changes != CHORD]
@@ -170,7 +172,7 @@ class _Places:
         every = self._free.candidates(self._families(layer))
         return dict.fromkeys(one.chord for one in every if self._free.is_free(layer, (one.chord,)))
 
-    def _placements(self, block: Block) -> list[tuple[Chord, frozenset[int]]]:
+    def _placements(self, block: BindingBlock) -> list[tuple[Chord, frozenset[int]]]:
         """Return the places of a block of several chords with the columns that each takes, today's first."""
         first = block.first[0]
         fits: Callable[[Chord], bool]
@@ -215,7 +217,8 @@ class _Places:
                     costs[row, number] = price.of(chord)
         now = [self._at[self._found[at].layer, self._found[at].first[0]] for at in self._rows]
         wide = [
-            [Choice(self._prices[at].of(place), taken) for place, taken in its] for at, its in self._choices.items()
+            [RowPlacement(self._prices[at].of(place), taken) for place, taken in its]
+            for at, its in self._choices.items()
         ]
         return Problem(costs, now, wide)
 
@@ -227,11 +230,11 @@ class _Places:
         return found
 
 
-def _serves(block: Block, chord: Chord) -> bool:
+def _serves(block: BindingBlock, chord: Chord) -> bool:
     return bool(chord.modifiers) or not block.is_held
 
 
-def _free_beside(case: Case, staying: Iterable[Block]) -> Free:
+def _free_beside(case: CheckInputs, staying: Iterable[BindingBlock]) -> FreeChords:
     """Return what is free beside blocks that stay, what others own, what is off, and what is sent to programs."""
     taken: dict[str, list[Keys]] = {}
     for bound in (bound for block in staying for bound in block.bounds):
@@ -240,4 +243,4 @@ def _free_beside(case: Case, staying: Iterable[Block]) -> Free:
         taken.setdefault(bound.layer, []).append(bound.keys)
     owned: list[Keys] = [one.keys for one in case.reserved]
     owned += [(chord,) for chord in chords_sent(case.reading)]
-    return Free(case.keyboards, taken, owned)
+    return FreeChords(case.keyboards, taken, owned)

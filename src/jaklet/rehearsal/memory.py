@@ -3,15 +3,15 @@
 from itertools import count
 
 from jaklet.core.actions.ports.history import UndoStep
-from jaklet.core.actions.ports.shelf import Kept, Shelf
+from jaklet.core.actions.ports.shelf import LayoutStore, SavedVersion
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import HOME, Layout
 
 
-class ReadOnce:
-    """Layouts (`core.actions.ports.Shelf`) of which each file is read once, however many stages ask for it."""
+class CachedLayouts:
+    """Layouts (`LayoutStore`) of which each file is read once, however many stages ask for it."""
 
-    def __init__(self, shelf: Shelf) -> None:
+    def __init__(self, shelf: LayoutStore) -> None:
         self._shelf = shelf
         self._read: dict[str, Layout | None] = {}
         self._names: list[str] | None = None
@@ -28,15 +28,15 @@ class ReadOnce:
             self._names = self._shelf.names()
         return self._names
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         """Refuse: nothing is written here."""
         raise StoreError("layouts cannot be saved here")
 
 
-class Drafts:
-    """Layouts (`core.actions.ports.Shelf`): those of a real shelf, and before them what was saved in the rehearsal."""
+class DraftLayouts:
+    """Layouts (`LayoutStore`): those of a real shelf, and before them what was saved in the rehearsal."""
 
-    def __init__(self, shelf: Shelf) -> None:
+    def __init__(self, shelf: LayoutStore) -> None:
         self._shelf = shelf
         self._saved: dict[str, Layout] = {}
 
@@ -51,14 +51,14 @@ class Drafts:
         """Return the names of all layouts."""
         return sorted({*self._shelf.names(), *self._saved})
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         """Save a layout for the rest of the rehearsal; nothing is written."""
         former = self.find(layout.name)
         self._saved[layout.name] = layout
-        return Kept(None if former is None else 1)
+        return SavedVersion(None if former is None else 1)
 
 
-class Remembered:
+class RehearsedHistory:
     """Steps that can be undone, and the layouts that stood (`core.actions.ports.History`)."""
 
     def __init__(self, stood: tuple[str, ...] = ()) -> None:

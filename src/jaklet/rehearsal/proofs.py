@@ -3,8 +3,7 @@
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from jaklet.core.keys.keymap import REST
-from jaklet.core.keys.keymap import State as KeyState
+from jaklet.core.keys.keymap import REST, KeymapState
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
 from jaklet.desktops.tabletop.room import Room
@@ -44,18 +43,18 @@ class Proof:
         return not self.found and not self.cut
 
 
-class State(NamedTuple):
+class ProofState(NamedTuple):
     """What the next key's meaning, and its result, depend on. `waits`: the macros under way.
 
     `held`: a key is still down, and letting it go leads there. `holds`: which of the conditions that macros ask for
     hold, in the order in which they stand there; where there are events, also which apps have windows.
     """
 
-    keys: KeyState = REST
+    keys: KeymapState = REST
     paused: bool = False
     front: str | None = None
     waits: tuple[str, ...] = ()
-    held: KeyState | None = None
+    held: KeymapState | None = None
     holds: tuple[bool, ...] = ()
 
     @property
@@ -77,7 +76,7 @@ class Situation(NamedTuple):
     from_start: bool = False
 
 
-class Effect(NamedTuple):
+class ActionEffect(NamedTuple):
     """What an action brings about: the app in front, what waits, the layer, a pause; and why a recall failed.
 
     `holds`: which conditions hold then.
@@ -85,7 +84,7 @@ class Effect(NamedTuple):
 
     front: str | None
     waits: tuple[str, ...]
-    keys: KeyState
+    keys: KeymapState
     paused: bool
     desk: Situation
     problem: str
@@ -93,10 +92,10 @@ class Effect(NamedTuple):
 
 
 @dataclass
-class Node:
+class ProofNode:
     """A state, the keys that lead to it, a desk as it is then, and the states that keys lead to from there."""
 
-    state: State
+    state: ProofState
     path: Keys
     desk: Situation
-    next: dict[State, Chord | None] = field(default_factory=dict)
+    next: dict[ProofState, Chord | None] = field(default_factory=dict)

@@ -17,10 +17,9 @@ from typing import Final
 from jaklet.core.actions.holding import holds
 from jaklet.core.actions.macros.flow import facts
 from jaklet.core.keys.keyboards import writes
-from jaklet.core.keys.keymap import ESCAPE, REST, Meaning
-from jaklet.core.keys.keymap import State as KeyState
+from jaklet.core.keys.keymap import ESCAPE, REST, KeymapState, KeyMeaning
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
+from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, steps_of
 from jaklet.core.language.verbs import ENTER, LEAVE, PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
@@ -29,8 +28,8 @@ from jaklet.core.values.scopes import Scope
 from jaklet.core.values.sentences import Action, Condition
 from jaklet.core.values.words import either
 from jaklet.desktops.tabletop.room import Room
-from jaklet.rehearsal.proofs import Counterexample, Effect, Node, Proof, Situation, State
-from jaklet.rehearsal.stage import Basis, Stage
+from jaklet.rehearsal.proofs import ActionEffect, Counterexample, Proof, ProofNode, ProofState, Situation
+from jaklet.rehearsal.stage import Rehearsal, RehearsalInputs
 
 LAST: Final = "last"
 NONE: Final = ""  # no layout was recalled
@@ -40,13 +39,13 @@ MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
 
 
-def prove(basis: Basis, room: Room) -> Proof:
+def prove(basis: RehearsalInputs, room: Room) -> Proof:
     """Try every key in every state that keys can reach."""
     return _Prover(basis, room).run()
 
 
 class _Prover:
-    def __init__(self, basis: Basis, room: Room) -> None:
+    def __init__(self, basis: RehearsalInputs, room: Room) -> None:
         self._keymaps = basis.keymaps_for(room)
         self.basis, self.room = basis, room
         self.config = config = basis.config
@@ -55,9 +54,9 @@ class _Prover:
         self.recalls = [(one, names) for one in config.live if (names := self._target(one.action))]
         self.conditions = tuple(dict.fromkeys(self._asked_for()))
         self.watched = tuple(dict.fromkeys(self._watched()))
-        self.nodes: dict[State, Node] = {}
+        self.nodes: dict[ProofState, ProofNode] = {}
         self.situations: dict[tuple[str | None, tuple[str, ...], tuple[bool, ...]], Situation] = {}
-        self.effects: dict[tuple[int, Action, KeyState], Effect] = {}
+        self.effects: dict[tuple[int, Action, KeymapState], ActionEffect] = {}
 
     def _target(self, action: Action) -> frozenset[str]:
         """Return the layouts one of which stands after an action that may recall: empty for one that never does."""
@@ -79,13 +78,13 @@ class _Prover:
     def _after_steps(self, steps: Iterable[Step], before: frozenset[str], depth: int = 0) -> frozenset[str]:
         for step in steps:
             match step:
-                case Do(action, _, otherwise):
+                case DoStep(action, _, otherwise):
                     inner = self._steps_of(action) if action.verb == RUN and depth < DEEPEST else ()
                     done = self._after_steps(inner, before, depth + 1) if inner else self._after_plain(action, before)
                     before = done | self._after_steps(otherwise, before, depth) if otherwise else done
-                case When(_, _, then, otherwise):
+                case WhenStep(_, _, then, otherwise):
                     before = self._after_steps(then, before, depth) | self._after_steps(otherwise, before, depth)
-                case Repeat(_, _, again):
+                case RepeatStep(_, _, again):
                     before = self._after_steps(again, before, depth)
         return before
 
@@ -112,13 +111,13 @@ class _Prover:
             steps = [*self._steps_of(action)]
             while steps:
                 match steps.pop():
-                    case Do(inner, _, otherwise):
+                    case DoStep(inner, _, otherwise):
                         ahead.append(inner)
                         steps += otherwise or ()
-                    case When(condition, _, then, otherwise):
+                    case WhenStep(condition, _, then, otherwise):
                         yield condition
                         steps += [*then, *otherwise]
-                    case Repeat(_, _, again):
+                    case RepeatStep(_, _, again):
                         steps += again
 
     def _watched(self) -> Iterator[str]:
@@ -130,7 +129,7 @@ class _Prover:
             named = [ref.name for ref in one.refs if ref.kind == "APP"]
             yield from named or (self.config.apps if one.kind.startswith("window") else ())
 
-    def _holds(self, stage: Stage) -> tuple[bool, ...]:
+    def _holds(self, stage: Rehearsal) -> tuple[bool, ...]:
         """Return which of the conditions hold on a desk."""
         found: tuple[bool, ...] = ()
         if self.conditions:
@@ -166,23 +165,23 @@ class _Prover:
 
     # --- what keys lead to ---
 
-    def _stage(self, desk: Situation) -> Stage:
+    def _stage(self, desk: Situation) -> Rehearsal:
         """Return a desk as it was, with what was under way then."""
-        stage = Stage(self.basis, desk.room, None if desk.from_start else desk.stood)
+        stage = Rehearsal(self.basis, desk.room, None if desk.from_start else desk.stood)
         for binding in desk.begun:
             self._do(stage, binding)
         return stage
 
-    def _do(self, stage: Stage, binding: Binding) -> list[str]:
+    def _do(self, stage: Rehearsal, binding: Binding) -> list[str]:
         """Do what a key is bound to; return what failed, in the order in which it did."""
         self.proof.presses += 1
         return [line.text for line in stage.do(binding).lines if line.failed]
 
-    def _waits(self, stage: Stage) -> tuple[str, ...]:
+    def _waits(self, stage: Rehearsal) -> tuple[str, ...]:
         return tuple(sorted(one for one in stage.session.under_way if one.startswith(f"{RUN} ")))
 
     def _situation_of(
-        self, stage: Stage, former: Situation, binding: Binding | None
+        self, stage: Rehearsal, former: Situation, binding: Binding | None
     ) -> tuple[str | None, tuple[str, ...], tuple[bool, ...], Situation]:
         """Return the app in front, what waits, which conditions hold, and the desk; the same one for all these."""
         front, waits, asked = self.config.front_app(stage.desk), self._waits(stage), self._holds(stage)
@@ -198,10 +197,10 @@ class _Prover:
         return front, waits, asked, known
 
     def _explore(self) -> None:
-        first = Stage(self.basis, self.room)
+        first = Rehearsal(self.basis, self.room)
         start = Situation(-1, self.room, tuple(first.history.layouts()), from_start=True)
         front, waits, asked, desk = self._situation_of(first, start, None)
-        begins = State(first.session.state, first.session.paused, front, waits, holds=asked)
+        begins = ProofState(first.session.state, first.session.paused, front, waits, holds=asked)
         ahead = deque([self._node(begins, (), desk)])
         while ahead:
             node = ahead.popleft()
@@ -214,11 +213,11 @@ class _Prover:
                 self.proof.cut = True
                 return
 
-    def _node(self, state: State, path: Keys, desk: Situation) -> Node:
-        self.nodes[state] = Node(state, path, desk)
+    def _node(self, state: ProofState, path: Keys, desk: Situation) -> ProofNode:
+        self.nodes[state] = ProofNode(state, path, desk)
         return self.nodes[state]
 
-    def _steps(self, node: Node) -> Iterator[tuple[State, Chord | None, Situation]]:
+    def _steps(self, node: ProofNode) -> Iterator[tuple[ProofState, Chord | None, Situation]]:
         """Yield the states that a key, or time, leads to."""
         state, keymap = node.state, self._keymaps[node.state.paused]
         keys = state.keys
@@ -241,11 +240,13 @@ class _Prover:
         if state.held is not None:
             yield state._replace(keys=state.held, held=None), None, node.desk
         if keys.begun:
-            yield state._replace(keys=KeyState(keys.layer)), None, node.desk
+            yield state._replace(keys=KeymapState(keys.layer)), None, node.desk
         elif keys.layer and self.config.layers[keys.layer].ends_after is not None:
             yield state._replace(keys=REST), None, node.desk
 
-    def _pressed(self, node: Node, chord: Chord, step: Meaning) -> Iterator[tuple[State, Chord | None, Situation]]:
+    def _pressed(
+        self, node: ProofNode, chord: Chord, step: KeyMeaning
+    ) -> Iterator[tuple[ProofState, Chord | None, Situation]]:
         """Yield the state that a key leads to by going down."""
         if step.binding:
             yield from self._bound(node, chord, step.binding, step.state)
@@ -253,7 +254,7 @@ class _Prover:
             state = node.state
             yield state._replace(keys=step.state, held=self._still(state, step.state)), chord, node.desk
 
-    def _stopped(self, node: Node) -> Iterator[tuple[State, Chord | None, Situation]]:
+    def _stopped(self, node: ProofNode) -> Iterator[tuple[ProofState, Chord | None, Situation]]:
         """Yield what is so once Escape has stopped the macros that wait."""
         stage = self._stage(node.desk)
         stage.press(ESCAPE)
@@ -262,13 +263,13 @@ class _Prover:
             yield node.state._replace(front=front, waits=waits, held=None, holds=asked), ESCAPE, desk
 
     @staticmethod
-    def _still(state: State, after: KeyState) -> KeyState | None:
+    def _still(state: ProofState, after: KeymapState) -> KeymapState | None:
         """Return where letting go of the key leads that is still down, if there is one and its layer is on."""
         return state.held if after.layer == state.keys.layer else None
 
     def _bound(
-        self, node: Node, chord: Chord, binding: Binding, after: KeyState
-    ) -> Iterator[tuple[State, Chord | None, Situation]]:
+        self, node: ProofNode, chord: Chord, binding: Binding, after: KeymapState
+    ) -> Iterator[tuple[ProofState, Chord | None, Situation]]:
         """Yield the state that a binding leads to; note a recall that fails."""
         state, verb = node.state, binding.action.verb
         if verb in (PAUSE, RESUME):
@@ -290,9 +291,9 @@ class _Prover:
         # An event that the action brings about can enter a layer, too.
         keys = effect.keys if verb == RUN or effect.keys != REST else after
         held = self._still(state, keys)
-        yield State(keys, effect.paused, effect.front, effect.waits, held, effect.holds), chord, effect.desk
+        yield ProofState(keys, effect.paused, effect.front, effect.waits, held, effect.holds), chord, effect.desk
 
-    def _effect(self, desk: Situation, binding: Binding, keys: KeyState) -> Effect:
+    def _effect(self, desk: Situation, binding: Binding, keys: KeymapState) -> ActionEffect:
         stage = self._stage(desk)
         if keys.layer:
             stage.session.enter(keys.layer)
@@ -304,7 +305,7 @@ class _Prover:
             problem = next(iter(failed), f"layout {either(sorted(target))} does not stand after it")
         elif target:  # a macro can go on after a step that failed, and fail again in its recall
             problem = next((line for line in failed if binding.action.verb == RECALL or "recall" in line), "")
-        return Effect(front, waits, stage.session.state, stage.session.paused, after, problem, asked)
+        return ActionEffect(front, waits, stage.session.state, stage.session.paused, after, problem, asked)
 
     # --- what is claimed of it ---
 
@@ -313,7 +314,7 @@ class _Prover:
         plain = {state for state in self.nodes if state.is_plain}
         out = self._leading_to(plain)
         self._look_at_layers(out)
-        ways: dict[object, dict[State, Chord | None]] = {}
+        ways: dict[object, dict[ProofState, Chord | None]] = {}
         for node in self.nodes.values():
             state = node.state
             for binding in [one for one, _ in self.recalls if one.layer in ("", state.keys.layer)]:
@@ -326,7 +327,7 @@ class _Prover:
                 if why:
                     self.proof.found.append(Counterexample((*node.path, *binding.keys), why, binding))
 
-    def _look_at_layers(self, out: dict[State, Chord | None]) -> None:
+    def _look_at_layers(self, out: dict[ProofState, Chord | None]) -> None:
         """Find layers that cannot be left, and tell of those that can, how."""
         told: set[str] = set()
         for state, node in self.nodes.items():
@@ -343,13 +344,13 @@ class _Prover:
                     way = out[state]
                     self.proof.asked.append(f"{where}: {way} leads out" if way else f"{where}: time leads out")
 
-    def _leading_to(self, goals: set[State]) -> dict[State, Chord | None]:
+    def _leading_to(self, goals: set[ProofState]) -> dict[ProofState, Chord | None]:
         """Return the states from which keys lead to one of some states, each with the first key of the way."""
-        before: dict[State, list[State]] = {}
+        before: dict[ProofState, list[ProofState]] = {}
         for node in self.nodes.values():
             for state in node.next:
                 before.setdefault(state, []).append(node.state)
-        found: dict[State, Chord | None] = dict.fromkeys(goals, None)
+        found: dict[ProofState, Chord | None] = dict.fromkeys(goals, None)
         ahead = deque(goals)
         while ahead:
             state = ahead.popleft()
@@ -359,7 +360,7 @@ class _Prover:
                     ahead.append(former)
         return found
 
-    def _status(self, state: State, recall: Binding) -> str:
+    def _status(self, state: ProofState, recall: Binding) -> str:
         """Return what keeps a recall key from working: nothing, that other keys were `ASKED` for, or what is wrong."""
         if state.paused:
             return ASKED
@@ -393,7 +394,7 @@ class _Prover:
             other = pressed.get((one.layer, one.keys)) if one.on_release else None
             if other and not names & other[1]:
                 problem = f"letting go of it does {one.action}, after {other[0].action}"
-                ways = [node.path for node in self.nodes.values() if node.state.keys == KeyState(one.layer)]
+                ways = [node.path for node in self.nodes.values() if node.state.keys == KeymapState(one.layer)]
                 self.proof.found += [Counterexample((*ways[0], *one.keys), problem, other[0])] if ways else []
 
     def _look_at_waiting(self) -> None:
@@ -410,14 +411,14 @@ class _Prover:
                         self._try_both(node, first, second)
             return  # the desk makes no difference to that
 
-    def _try_both(self, node: Node, first: Binding, second: Binding) -> None:
+    def _try_both(self, node: ProofNode, first: Binding, second: Binding) -> None:
         stage = self._stage(node.desk)
         stage.begin(first)
         if str(first.action) not in stage.session.under_way:
             return
         self._judge_while(stage, (*node.path, *first.keys), second, str(first.action))
 
-    def _judge_while(self, stage: Stage, path: Keys, second: Binding, first: str) -> None:
+    def _judge_while(self, stage: Rehearsal, path: Keys, second: Binding, first: str) -> None:
         """Press a recall key while a macro waits; note if it does not recall. `first`: that macro, in words."""
         self._do(stage, second)
         if next(iter(stage.history.layouts()), "") not in self._target(second.action):
@@ -431,7 +432,7 @@ class _Prover:
             ends = binding.layer and not self.config.layers[binding.layer].stays
             if not ends or not writes(binding.keys[0]) or binding.layer not in ways:
                 continue
-            stage = Stage(self.basis, self.room)
+            stage = Rehearsal(self.basis, self.room)
             keys = (*ways[binding.layer], *binding.keys)
             for key in keys:
                 stage.press(key)
@@ -452,7 +453,7 @@ def _in_scope(scope: Scope, front: str | None) -> bool:
     return not scope.apps or scope.holds(front)
 
 
-def _stuck(state: State, binding: Binding) -> str:
+def _stuck(state: ProofState, binding: Binding) -> str:
     """Return in words that nothing leads to where a key works."""
     if state.paused:
         return "no key ends the pause"

@@ -3,12 +3,12 @@
 from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import Edge
+from jaklet.core.actions.ports.chords import KeyEdge
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.ports.shelf import Shelf
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.actions.telling import change_told
-from jaklet.core.keys.keymap import Meaning
+from jaklet.core.keys.keymap import KeyMeaning
 from jaklet.core.language.needs import dead_keys
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.changes import Change
@@ -21,15 +21,15 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.listener.keystate import Keymaps, keymaps_of
 from jaklet.listener.reports import Reports
-from jaklet.listener.session import Session
+from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import NEVER
-from jaklet.rehearsal.memory import Drafts, ReadOnce, Remembered
+from jaklet.rehearsal.memory import CachedLayouts, DraftLayouts, RehearsedHistory
 
 MOST_ROUNDS: Final = 20_000  # of the session for one chord
 LONGEST: Final = 24 * 3600.0  # virtual seconds for one chord
 
 
-class Line(NamedTuple):
+class TraceLine(NamedTuple):
     """One thing that happened: when, in virtual seconds since the chord. `kind`: change, step, end or notice."""
 
     at: float
@@ -38,7 +38,7 @@ class Line(NamedTuple):
     failed: bool = False
 
 
-class Act(NamedTuple):
+class PressResult(NamedTuple):
     """What came of a chord, or of time that passed.
 
     `meaning`: what the chord was bound to, or why nothing was done. `frames`: the desk after each step of a macro that
@@ -48,7 +48,7 @@ class Act(NamedTuple):
     number: int
     pressed: str
     meaning: str
-    lines: tuple[Line, ...]
+    lines: tuple[TraceLine, ...]
     before: Desk
     after: Desk
     layer: str
@@ -64,7 +64,7 @@ class Act(NamedTuple):
         return any(line.failed for line in self.lines)
 
 
-class _Watched(Tabletop):
+class _WatchedTabletop(Tabletop):
     """A tabletop that tells of each change that is asked of it, with the desk before it."""
 
     def __init__(self, room: Room, tell: Callable[[Change, Desk], None]) -> None:
@@ -77,12 +77,12 @@ class _Watched(Tabletop):
             super().apply((change,), time)
 
 
-class Basis:
+class RehearsalInputs:
     """What stages go by: a config, its layouts, of which each is read once, and what its keys mean, made once."""
 
-    def __init__(self, config: Config, shelf: Shelf) -> None:
+    def __init__(self, config: Config, shelf: LayoutStore) -> None:
         self.config = config
-        self.shelf = ReadOnce(shelf)
+        self.shelf = CachedLayouts(shelf)
         self._keymaps: dict[Abilities, Keymaps] = {}
         self._dead: dict[Abilities, Mapping[Chord, str]] = {}
 
@@ -100,23 +100,23 @@ class Basis:
         return self._dead[room.abilities]
 
 
-class Stage:
+class Rehearsal:
     """A listener without a keyboard and a screen. No real time passes, and no file is written."""
 
-    def __init__(self, basis: Basis, room: Room, stood: tuple[str, ...] | None = None) -> None:
+    def __init__(self, basis: RehearsalInputs, room: Room, stood: tuple[str, ...] | None = None) -> None:
         """Set a desk up. `stood`: the layouts that stood on it, where it is one that was played on before."""
         self.config = basis.config
-        self.desktop = _Watched(room.copy(), self._asked)
+        self.desktop = _WatchedTabletop(room.copy(), self._asked)
         self._keys = self.desktop.keyboard
-        self.history = Remembered(stood or ())
-        self._lines: list[Line] = []
+        self.history = RehearsedHistory(stood or ())
+        self._lines: list[TraceLine] = []
         self._frames: list[tuple[str, Desk]] = []
         self._began = 0.0
         self._number = 0
-        self.session = Session(
+        self.session = ListenerSession(
             self.desktop,
             basis.config,
-            Drafts(basis.shelf),
+            DraftLayouts(basis.shelf),
             Reports(self._ended, self._posted, self._stepped),
             self.history,
             basis.keymaps_for(room),
@@ -137,33 +137,33 @@ class Stage:
         return round(self.desktop.room.now - self._began, 3)
 
     def _asked(self, change: Change, desk: Desk) -> None:
-        self._lines.append(Line(self._now(), "change", change_told(change, desk, self.config)))
+        self._lines.append(TraceLine(self._now(), "change", change_told(change, desk, self.config)))
 
-    def _ended(self, keys: Keys, action: Action, outcome: Outcome, _took: float) -> None:
+    def _ended(self, keys: Keys, action: Action, outcome: TaskOutcome, _took: float) -> None:
         if outcome.done and self._lines and self._lines[-1].text == outcome.line:
             return  # it was told as a notice
         who = "" if keys else f"{action}: " if action.verb in ("on", "opens", "layout", "displays") else ""
-        self._lines.append(Line(self._now(), "end", f"{who}{outcome.line}", not outcome.done))
-        self._lines += [Line(self._now(), "end", line, not outcome.done) for line in outcome.more]
+        self._lines.append(TraceLine(self._now(), "end", f"{who}{outcome.line}", not outcome.done))
+        self._lines += [TraceLine(self._now(), "end", line, not outcome.done) for line in outcome.more]
 
     def _posted(self, notice: Notice) -> None:
         if not notice.failed and notice.topic != "layer":
-            self._lines.append(Line(self._now(), "notice", notice.text))
+            self._lines.append(TraceLine(self._now(), "notice", notice.text))
 
-    def _stepped(self, action: Action, outcome: Outcome, moment: Moment) -> None:
-        self._lines.append(Line(self._now(), "step", f"{action}: {outcome.line}", not outcome.done))
+    def _stepped(self, action: Action, outcome: TaskOutcome, moment: Moment) -> None:
+        self._lines.append(TraceLine(self._now(), "step", f"{action}: {outcome.line}", not outcome.done))
         former = self._frames[-1][1] if self._frames else self._before
         if former != moment.desk:
             self._frames.append((str(action), moment.desk))
 
-    def press(self, chord: Chord) -> Act:
+    def press(self, chord: Chord) -> PressResult:
         """Press a chord and let it go, and let all happen that comes of it."""
         self._begin()
         state = self.session.state
         meaning = self.session.meaning(chord, self.desktop.look())
         keys = self._keys
         passed = len(keys.passed)
-        for edge in (Edge.PRESS, Edge.RELEASE):
+        for edge in (KeyEdge.PRESS, KeyEdge.RELEASE):
             keys.grab(self.session.hearing)
             keys.strike(chord, edge)
             for event in keys.key_events():
@@ -175,7 +175,7 @@ class Stage:
         told = self._told(chord, meaning, state.begun, went)
         return self._act(str(chord), told, went)
 
-    def do(self, binding: Binding) -> Act:
+    def do(self, binding: Binding) -> PressResult:
         """Do what a key is bound to, whatever keys mean now, and let all happen that comes of it."""
         self.begin(binding)
         self._settle()
@@ -186,7 +186,7 @@ class Stage:
         self._begin()
         self.session.do(binding, 0, self.desktop.look())
 
-    def let_pass(self, seconds: float) -> Act:
+    def let_pass(self, seconds: float) -> PressResult:
         """Let time pass."""
         self._begin()
         until = self.desktop.room.now + seconds
@@ -218,7 +218,7 @@ class Stage:
                 break
             self.session.step(self.desktop.wait(until))
 
-    def _told(self, chord: Chord, meaning: Meaning, begun: Keys, passed: bool) -> str:
+    def _told(self, chord: Chord, meaning: KeyMeaning, begun: Keys, passed: bool) -> str:
         if passed and chord in self._refused:
             return f"nothing: {self._refused[chord]}"
         if passed:
@@ -235,9 +235,9 @@ class Stage:
         layer = meaning.state.layer
         return f"nothing is bound to it in layer {layer}" if layer else "the layer is left"
 
-    def _act(self, pressed: str, meaning: str, passed: bool) -> Act:
+    def _act(self, pressed: str, meaning: str, passed: bool) -> PressResult:
         layout = next(iter(self.history.layouts()), "")
-        return Act(
+        return PressResult(
             self._number, pressed, meaning, tuple(self._lines), self._before, self.desk, self.session.layer, layout,
             self._now(), tuple(self._frames), tuple(self.session.under_way), passed,
         )  # fmt: skip

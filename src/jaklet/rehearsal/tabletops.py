@@ -5,10 +5,10 @@ from typing import Final
 
 from jaklet.core.values.apps import App
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import Recency
-from jaklet.desktops.tabletop.room import Program, Room, Standing
+from jaklet.desktops.tabletop.room import Program, Room, TabletopWindow
 
 SCREEN: Final = Rect(0, 0, 1920, 1080)
 
@@ -66,8 +66,8 @@ def copy_of(desk: Desk, config: Config) -> Room:
     for window in desk.windows:
         name = _program_of(window, desk, config)
         room.programs.setdefault(name, Program(name=name, cls=window.cls, instance=window.instance, title=window.title))
-        normal = window.frame if window.shape is Shape.NORMAL else _half(desk.display_of(window.frame).work)
-        room.standing[window.id] = Standing(window, name, normal)
+        normal = window.frame if window.shape is WindowShape.NORMAL else _half(desk.display_of(window.frame).work)
+        room.standing[window.id] = TabletopWindow(window, name, normal)
     known = set(room.standing)
     room.stacking = [wid for wid in desk.stacking if wid in known]
     room.stacking = [*(wid for wid in room.standing if wid not in room.stacking), *room.stacking]

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.holding import Facts, holds
+from jaklet.core.actions.holding import ConditionFacts, holds
 from jaklet.core.actions.layouts.displays import brought_within
 from jaklet.core.actions.placing.lost import is_lost
 from jaklet.core.actions.placing.standing import form_of
@@ -14,10 +14,10 @@ from jaklet.core.language.trials import CHANGED, FAILED, LOST, Expectation, Tria
 from jaklet.core.values.chords import Chord, parse_keys
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
-from jaklet.core.values.sentences import Condition, Test, tests_of
+from jaklet.core.values.sentences import Condition, ConditionTest, tests_of
 from jaklet.core.values.words import printable
 from jaklet.desktops.tabletop.room import Room
-from jaklet.rehearsal.stage import Act, Basis, Stage
+from jaklet.rehearsal.stage import PressResult, Rehearsal, RehearsalInputs
 
 WAIT = "wait "
 
@@ -29,13 +29,13 @@ class Failure(NamedTuple):
     instead: str
 
 
-class Result(NamedTuple):
+class TrialResult(NamedTuple):
     """How a trial went on one set of displays. `where`: what tells it from the others of the trial; empty for one."""
 
     trial: Trial
     where: str
     failures: tuple[Failure, ...]
-    acts: tuple[Act, ...]
+    acts: tuple[PressResult, ...]
     seconds: float = 0.0
 
     @property
@@ -44,20 +44,22 @@ class Result(NamedTuple):
         return not self.failures
 
 
-def run_trial(trial: Trial, basis: Basis, room: Room, where: str = "", keyboards: Iterable[Keyboard] = ()) -> Result:
+def run_trial(
+    trial: Trial, basis: RehearsalInputs, room: Room, where: str = "", keyboards: Iterable[Keyboard] = ()
+) -> TrialResult:
     """Press what a trial says on a tabletop, and compare."""
     failures = [*_missing_keys(trial, keyboards)]
-    stage, config = Stage(basis, room), basis.config
+    stage, config = Rehearsal(basis, room), basis.config
     start = stage.desk
     acts = tuple(
         stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in pressed(trial.press)
     )
     layout, arranged = lambda: next(iter(stage.history.layouts()), ""), stage.session.keeper.arranged
-    facts = Facts(stage.desk, config, lambda: stage.session.layer, layout, arranged=arranged)
+    facts = ConditionFacts(stage.desk, config, lambda: stage.session.layer, layout, arranged=arranged)
     for one in trial.expect:
         instead = _unmet(one, facts, start, acts)
         failures += [Failure(one, instead)] if instead else []
-    return Result(trial, where, tuple(failures), acts)
+    return TrialResult(trial, where, tuple(failures), acts)
 
 
 def pressed(words: Iterable[str]) -> list[Chord | float]:
@@ -80,7 +82,7 @@ def _missing_keys(trial: Trial, keyboards: Iterable[Keyboard]) -> Iterable[Failu
                 yield Failure(one, keyboard.lacks(chord))
 
 
-def _unmet(one: Expectation, facts: Facts, start: Desk, acts: Sequence[Act]) -> str:
+def _unmet(one: Expectation, facts: ConditionFacts, start: Desk, acts: Sequence[PressResult]) -> str:
     """Return what is so instead of what is expected; empty if that is so."""
     if one.condition is not None:
         return "" if holds(one.condition, facts) else told_instead(one.condition, facts)
@@ -128,13 +130,13 @@ def _name(window: Window, desk: Desk, config: Config) -> str:
     return printable(config.claims.app_of(window, desk) or window.cls or "window")
 
 
-def told_instead(condition: Condition, facts: Facts) -> str:
+def told_instead(condition: Condition, facts: ConditionFacts) -> str:
     """Return how those tests stand of which something else is so."""
     told = [_stands(test, facts) for test in tests_of(condition)]
     return "; ".join(dict.fromkeys(told))
 
 
-def _stands(test: Test, facts: Facts) -> str:
+def _stands(test: ConditionTest, facts: ConditionFacts) -> str:
     """Return in words what is so of that which a test asks."""
     desk, config = facts.desk, facts.config
     if test.kind in STANDS:
@@ -149,7 +151,7 @@ def _stands(test: Test, facts: Facts) -> str:
     return f"{app}: {', '.join(places)}" if places else f"{app} has no window"
 
 
-def _arranged(facts: Facts) -> str:
+def _arranged(facts: ConditionFacts) -> str:
     """Return in words what stays arranged, and stands so."""
     by_name = {display.name: display for display in facts.desk.displays}
     told = [
@@ -159,12 +161,12 @@ def _arranged(facts: Facts) -> str:
     return f"arranged: {', '.join(told) or 'nothing'}"
 
 
-def _displays(facts: Facts) -> str:
+def _displays(facts: ConditionFacts) -> str:
     return f"displays: {', '.join(facts.config.role_of(display) for display in facts.desk.displays)}"
 
 
 # What is so of that which tests ask that are about no app, in words.
-STANDS: Final[Mapping[str, Callable[[Facts], str]]] = {
+STANDS: Final[Mapping[str, Callable[[ConditionFacts], str]]] = {
     "front": lambda facts: f"front is {facts.config.front_app(facts.desk) or 'none of the apps'}",
     "layout": lambda facts: f"layout is {facts.layout() or 'none'}",
     "layer": lambda facts: f"layer is {facts.layer() or 'none'}",
@@ -196,7 +198,7 @@ def with_displays(room: Room, displays: tuple[Display, ...]) -> Room:
     return changed
 
 
-def recorded(desk: Desk, stage: Stage, config: Config) -> list[str]:
+def recorded(desk: Desk, stage: Rehearsal, config: Config) -> list[str]:
     """Return what is so on a desk, as expectations of a trial."""
     front, layout = config.front_app(desk), next(iter(stage.history.layouts()), "")
     lines = [f"front is {front}"] if front else []

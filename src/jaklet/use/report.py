@@ -4,20 +4,20 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import NamedTuple
 
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.config import Config
 from jaklet.core.values.use import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, Count, counted_as
 
 
-class Used(NamedTuple):
+class LineUse(NamedTuple):
     """A line of the sheet: how often its keys have fired, and on which day the last time; empty for never."""
 
-    line: Line
+    line: SheetLine
     times: int
     last: str
 
 
-class Reached(NamedTuple):
+class AppUse(NamedTuple):
     """An app: how often its keys have fired, and how often it came to the front otherwise. `keys`: those to it."""
 
     app: str
@@ -26,21 +26,21 @@ class Reached(NamedTuple):
     keys: tuple[str, ...]
 
 
-class Report(NamedTuple):
+class UseReport(NamedTuple):
     """All that is told. `gone`: what has fired and is bound no more, each with how often.
 
     `given_up`: sequences; `put_right`: recalls after which windows were moved by hand.
     """
 
-    used: tuple[Used, ...]
-    reached: tuple[Reached, ...]
+    used: tuple[LineUse, ...]
+    reached: tuple[AppUse, ...]
     gone: tuple[tuple[str, int], ...]
     given_up: tuple[tuple[str, int], ...]
     put_right: tuple[tuple[str, int], ...]
     total: int
 
 
-def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Report:
+def report(counts: Sequence[Count], lines: Iterable[SheetLine], config: Config) -> UseReport:
     """Return what there is to be told of a config's sheet; the most used first."""
     fired = summed(counts, FIRED)
     last = {one.what: one.day for one in sorted(counts) if one.kind == FIRED}
@@ -54,14 +54,14 @@ def report(counts: Sequence[Count], lines: Iterable[Line], config: Config) -> Re
             continue
         seen.update(names)
         times = sum(fired.get(name, 0) for name in names)
-        used.append(Used(line, times, max((last.get(name, "") for name in names), default="")))
+        used.append(LineUse(line, times, max((last.get(name, "") for name in names), default="")))
         for app in {name.name for action in line.actions for name in action.names() if name.kind == "app"}:
             by_key[app] = by_key.get(app, 0) + times
             keys_to.setdefault(app, []).append(line.keys)
     apps = [app for app in config.apps if others.get(app) or by_key.get(app)]
-    reached = [Reached(app, by_key.get(app, 0), others.get(app, 0), tuple(keys_to.get(app, ()))) for app in apps]
+    reached = [AppUse(app, by_key.get(app, 0), others.get(app, 0), tuple(keys_to.get(app, ()))) for app in apps]
     gone = [(name, times) for name, times in fired.items() if name not in seen]
-    return Report(
+    return UseReport(
         tuple(sorted(used, key=lambda one: -one.times)),
         tuple(sorted(reached, key=lambda one: (one.by_key - one.otherwise, one.app))),
         tuple(sorted(gone, key=lambda one: -one[1])),

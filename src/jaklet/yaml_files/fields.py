@@ -18,7 +18,7 @@ from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.geometry import Length
-from jaklet.core.values.globs import LONGEST as LONGEST_PATTERN
+from jaklet.core.values.globs import LONGEST_PATTERN
 from jaklet.core.values.json_schema import (
     ANYTHING,
     LINE,

@@ -49,7 +49,7 @@ _INDENTED: Final = regex(rf"^[ \t?:-]{{{DEEPEST}}}", re.MULTILINE)
 _BREAK: Final = regex("\r\n|[\n\r\x85\u2028\u2029]")  # the line breaks of YAML 1.1
 
 
-class Source:
+class SourceFile:
     """The text of one file, and its name as the user would write it."""
 
     def __init__(self, path: str, text: str) -> None:
@@ -81,7 +81,7 @@ class Value:
 
     __slots__ = ("_pairs", "node", "source", "text")
 
-    def __init__(self, source: Source, node: yaml.Node) -> None:
+    def __init__(self, source: SourceFile, node: yaml.Node) -> None:
         self.source = source
         self.node = node
         self._pairs: Sequence[tuple[Value, Value]] | None = None
@@ -168,7 +168,7 @@ def unsaved(texts: Mapping[Path, str]) -> Iterator[None]:
         _unsaved = former
 
 
-def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
+def read_source(path: Path, shown: str, found: list[Finding]) -> SourceFile | None:
     """Read a file; where it cannot be read as text, report why and return None."""
     start = Spot(shown, 1, 1, 2)
     try:
@@ -191,10 +191,10 @@ def read_source(path: Path, shown: str, found: list[Finding]) -> Source | None:
         problem = f"the file has more than {MOST_VALUES:,} lines and commas"
         found.append(finding("JK102", start, problem=problem, remedy="is this the right file?"))
         return None
-    return Source(shown, text)
+    return SourceFile(shown, text)
 
 
-def documents(source: Source, found: list[Finding], broken: set[str]) -> list[Value]:
+def documents(source: SourceFile, found: list[Finding], broken: set[str]) -> list[Value]:
     """Return the file's root values: one, or one per readable section where the whole does not parse.
 
     The names of the sections that do not parse are added to `broken`: what they define is not known.
@@ -244,7 +244,7 @@ def says_the_same(text: str, other: str) -> bool:
         return False
 
 
-def _take_nuls_out(source: Source, root: yaml.Node, found: list[Finding]) -> None:
+def _take_nuls_out(source: SourceFile, root: yaml.Node, found: list[Finding]) -> None:
     """Report every text with a NUL in it, which no path, program or X server takes, and go on without."""
     ahead, seen = [root], set[int]()
     while ahead:
@@ -296,7 +296,7 @@ def _closes_soon(brackets: str) -> bool:
     return False
 
 
-def _sections(source: Source) -> Iterator[tuple[int, int]]:
+def _sections(source: SourceFile) -> Iterator[tuple[int, int]]:
     """Yield the stretches that begin with an unindented key: first line and the one after the last, from 0."""
     starts = [i for i, line in enumerate(source.lines) if re.match(r"[^\s#\-\]}][^#]*:", line)]
     yield from pairwise([*starts, len(source.lines)])
@@ -326,7 +326,7 @@ _IN_WORDS: Final = {
 QUOTING: Final = "a comma, a colon or a quote means something in YAML: put the whole value in quotes"
 
 
-def quoted_line(source: Source, line: int, column: int, closing: str = "") -> str:
+def quoted_line(source: SourceFile, line: int, column: int, closing: str = "") -> str:
     """Return how a value has to be written that YAML has cut in two: its line, the value in quotes.
 
     `column`: where the value begins, counted from 0. `closing`: what ends it, the end of the line if nothing does.
@@ -341,7 +341,7 @@ def quoted_line(source: Source, line: int, column: int, closing: str = "") -> st
     return f"{text[:column].lstrip()}'{quoted}'{text[column + len(value) :].rstrip()}"
 
 
-def _yaml_fault(source: Source, fault: yaml.YAMLError | RecursionError, stop: int) -> Finding:
+def _yaml_fault(source: SourceFile, fault: yaml.YAMLError | RecursionError, stop: int) -> Finding:
     """Return the finding for a fault in the lines before `stop`."""
     mark = getattr(fault, "problem_mark", None) or getattr(fault, "context_mark", None)
     if mark is None:

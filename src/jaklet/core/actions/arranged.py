@@ -2,16 +2,16 @@
 
 from jaklet.core.actions.placing.windows import target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.orders import Arrange, Float
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.sharings import Spot
+from jaklet.core.values.sharings import ArrangedSpot
 
 LISTENER = "only a listener can do it, as it is kept from then on"
 
 
-def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
+def keep_arranged(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Keep the workspace in view arranged, on the display of the window in front; or no more."""
     if not context.by_key:
         return outcome(False, LISTENER, "start one: jaklet listen")
@@ -20,10 +20,10 @@ def keep_arranged(action: Action, context: Context, moment: Moment) -> Task:
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
     where = context.config.where_told(desk.workspace, display)
     line = f"{where} stays arranged: {asked.name}" if asked else f"{where} is no longer kept arranged"
-    return _asked(Arrange(Spot(desk.workspace, display.name), asked.sharing if asked else None), line, moment)
+    return _asked(Arrange(ArrangedSpot(desk.workspace, display.name), asked.sharing if asked else None), line, moment)
 
 
-def float_(action: Action, context: Context, moment: Moment) -> Task:
+def float_(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Let the window in front stand where it is put, or give it its share again."""
     if not context.by_key:
         return outcome(False, LISTENER, "start one: jaklet listen")
@@ -39,5 +39,5 @@ def float_(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def _asked(order: Arrange | Float, line: str, moment: Moment) -> Task:
-    yield Ask((), moment.now, (), (order,))
-    return Outcome(True, line)
+    yield TaskRequest((), moment.now, (), (order,))
+    return TaskOutcome(True, line)

@@ -6,26 +6,26 @@ Commands and listeners both go through here, so that they know the same things a
 from typing import NamedTuple
 
 from jaklet.core.actions.macros.running import no_such_macro
-from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.actions.ports.shelf import LayoutStore
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.places import unknown_place
 from jaklet.core.language.verbs import RECALL, is_harsh, traits_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
-from jaklet.core.values.forms import Named
+from jaklet.core.values.forms import NamedPlace
 from jaklet.core.values.layouts import Layout, no_such_layout
 from jaklet.core.values.sentences import Action, Ref
 from jaklet.core.values.words import did_you_mean
 
 
-class Asked(NamedTuple):
+class ActionRequest(NamedTuple):
     """An action that was asked for. `harsh`: it can lose work, and nobody has said yet that this is meant."""
 
     action: Action
     harsh: bool = False
 
 
-def action_asked(text: str, config: Config, sure: bool = False) -> Asked:
+def action_asked(text: str, config: Config, sure: bool = False) -> ActionRequest:
     """Return the action that a sentence, or a word of the config, stands for; raises `UsageError`.
 
     `sure`: it was said that it may lose work.
@@ -39,7 +39,7 @@ def action_asked(text: str, config: Config, sure: bool = False) -> Asked:
     if traits_of(action).by_key:
         raise UsageError(f"only a key can do {action.verb!r}, while a listener runs", "bind it under `bindings`")
     _all_known(action, config)
-    return Asked(action, is_harsh(action) and not (sure or (word is not None and word.sure)))
+    return ActionRequest(action, is_harsh(action) and not (sure or (word is not None and word.sure)))
 
 
 def _all_known(action: Action, config: Config) -> None:
@@ -51,11 +51,11 @@ def _all_known(action: Action, config: Config) -> None:
         if ref.kind == "MACRO" and ref.name not in config.macros:
             raise UsageError(*no_such_macro(ref.name, config.macros))
         form = ref.place.form if ref.place else None
-        if isinstance(form, Named) and form.name not in config.places:
+        if isinstance(form, NamedPlace) and form.name not in config.places:
             raise UsageError(f"no place is called {form.name!r}", unknown_place(form.name, config.places))
 
 
-def layout_asked(word: str, shelf: Shelf) -> Layout:
+def layout_asked(word: str, shelf: LayoutStore) -> Layout:
     """Return the layout with this name or number; raises with the nearest name where there is none."""
     layout = shelf.find(word)
     if layout is None:

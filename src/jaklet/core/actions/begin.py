@@ -8,17 +8,17 @@ from jaklet.core.actions.layouts import recall, saving
 from jaklet.core.actions.macros import flow, running
 from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.keys.keymap import BY_SIGHT
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.needs import first_lacking
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.sentences import Action
 
-Begin = Callable[[Action, Context, Moment], Task]
+Begin = Callable[[Action, TaskContext, Moment], Task]
 
 
-def _go(action: Action, context: Context, moment: Moment) -> Task:
+def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
     """As `programs.go`; with `or ACTION`, that is done where the app's only window is in front already."""
     other = action.named("ACTION")
     if other and other.action and programs.rests(action, context, moment):
@@ -26,24 +26,24 @@ def _go(action: Action, context: Context, moment: Moment) -> Task:
     return programs.go(action, context, moment)
 
 
-def _recall(action: Action, context: Context, moment: Moment) -> Task:
+def _recall(action: Action, context: TaskContext, moment: Moment) -> Task:
     """As `recall.recall`, which has to begin other actions."""
     return recall.recall(action, context._replace(begin=begin), moment)
 
 
-def _run(action: Action, context: Context, moment: Moment) -> Task:
+def _run(action: Action, context: TaskContext, moment: Moment) -> Task:
     """As `running.run`, which has to begin other actions, too."""
     return running.run(action, context._replace(begin=begin), moment, parse_action)
 
 
-def _send(action: Action, context: Context, moment: Moment) -> Task:
+def _send(action: Action, context: TaskContext, moment: Moment) -> Task:
     """To a display or to a workspace."""
     to_workspace = "workspace" in action.text.lower().split()  # no app and no display can be called so
     send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
     return send(action, context, moment)
 
 
-def _keep(action: Action, context: Context, moment: Moment) -> Task:
+def _keep(action: Action, context: TaskContext, moment: Moment) -> Task:
     """A window above, or a workspace arranged."""
     stays = action.named("FORM") or action.named("OFF")
     return (arranged.keep_arranged if stays else shapes.keep_above)(action, context, moment)
@@ -92,7 +92,7 @@ BEGINS: Final[dict[str, Begin]] = {
 }
 
 
-def begin(action: Action, context: Context, moment: Moment) -> Task:
+def begin(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Return the task that does an action. Apps and places it names must exist in the configuration.
 
     Where the desktop cannot do what it needs, nothing is begun.

@@ -8,7 +8,7 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.kinds import Candidate
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told, focused
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import is_harsh, traits_of
@@ -19,7 +19,7 @@ from jaklet.core.values.layouts import Layout
 from jaklet.core.values.words import counted
 
 
-class Stock(NamedTuple):
+class CandidateSources(NamedTuple):
     """All that there is to be picked from. Hosts are names that the user's SSH client knows."""
 
     config: Config
@@ -28,7 +28,7 @@ class Stock(NamedTuple):
     hosts: tuple[str, ...] = ()
 
 
-def _doing(sentence: str) -> Callable[[Context, Moment], Task]:
+def _doing(sentence: str) -> Callable[[TaskContext, Moment], Task]:
     return lambda context, moment: begin(parse_action(sentence), context, moment)
 
 
@@ -44,7 +44,7 @@ def _keys(config: Config, kind: str, *names: str) -> tuple[str, ...]:
     )
 
 
-def windows(stock: Stock) -> Iterator[Candidate]:
+def windows(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the windows, the one used last first; the one in front comes last, as one is there already."""
     desk, config = stock.desk, stock.config
     rank = {wid: i for i, wid in enumerate(desk.recent)}
@@ -67,7 +67,7 @@ def windows(stock: Stock) -> Iterator[Candidate]:
         )
 
 
-def apps(stock: Stock) -> Iterator[Candidate]:
+def apps(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the apps in the order of the config."""
     for name, app in stock.config.apps.items():
         own = stock.config.claims.windows_of(name, stock.desk)
@@ -75,7 +75,7 @@ def apps(stock: Stock) -> Iterator[Candidate]:
         yield Candidate("apps", name, detail, _keys(stock.config, "apps", name), f"go {name}", _doing(f"go {name}"))
 
 
-def layouts(stock: Stock) -> Iterator[Candidate]:
+def layouts(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the layouts by number, then by name."""
     for layout in sorted(stock.layouts, key=lambda one: (one.number is None, one.number or 0, one.name)):
         numbered = "" if layout.number is None else f"number {layout.number}"
@@ -84,7 +84,7 @@ def layouts(stock: Stock) -> Iterator[Candidate]:
         yield Candidate("layouts", layout.name, detail, keys, f"recall {layout.name}", _doing(f"recall {layout.name}"))
 
 
-def actions(stock: Stock) -> Iterator[Candidate]:
+def actions(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield what keys and words do, each action once. One that can lose work is there where it is bound as sure.
 
     Of families that recall, the layouts that there are stand among the layouts already.
@@ -109,18 +109,20 @@ def actions(stock: Stock) -> Iterator[Candidate]:
         yield Candidate("actions", text, "; ".join(notes), tuple(keys), text, _doing(text))
 
 
-def hosts(stock: Stock) -> Iterator[Candidate]:
+def hosts(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the hosts; one is opened in the user's terminal program."""
     for host in stock.hosts:
         yield Candidate("hosts", host, "ssh", (), f"ssh {host}", partial(_opened, host))
 
 
-def _opened(host: str, context: Context, moment: Moment) -> Task:
+def _opened(host: str, context: TaskContext, moment: Moment) -> Task:
     """Open a host in the terminal program, and go to its window."""
     settings, before = context.config.settings, {window.id for window in moment.desk.windows}
     name, until = f"ssh {host}", moment.now + settings.wait  # no app can have this name, so that none is meant by it
     # A name that began with a dash would be an option; the reader of hosts leaves such names out.
-    moment = yield Ask((Launch(name, (*settings.terminal, "ssh", host)),), until, ("wait for its window; focus it",))
+    moment = yield TaskRequest(
+        (Launch(name, (*settings.terminal, "ssh", host)),), until, ("wait for its window; focus it",)
+    )
     while True:
         new = [window for window in moment.desk.windows if window.id not in before]
         if new:
@@ -132,11 +134,11 @@ def _opened(host: str, context: Context, moment: Moment) -> Task:
                 if failed
                 else (f"{name} showed no window within {settings.wait:g} s", ())
             )
-            return Outcome(False, *told)
-        moment = yield Ask((), until)
+            return TaskOutcome(False, *told)
+        moment = yield TaskRequest((), until)
 
 
-KINDS: Final[Mapping[str, Callable[[Stock], Iterator[Candidate]]]] = {
+KINDS: Final[Mapping[str, Callable[[CandidateSources], Iterator[Candidate]]]] = {
     "windows": windows,
     "apps": apps,
     "layouts": layouts,
@@ -145,6 +147,6 @@ KINDS: Final[Mapping[str, Callable[[Stock], Iterator[Candidate]]]] = {
 }
 
 
-def candidates(stock: Stock) -> list[Candidate]:
+def candidates(stock: CandidateSources) -> list[Candidate]:
     """Return all candidates, kind by kind."""
     return [candidate for kind in KINDS.values() for candidate in kind(stock)]

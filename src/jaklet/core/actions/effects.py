@@ -2,7 +2,7 @@
 
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.events import Happening, answers
+from jaklet.core.actions.events import DeskEvent, answers
 from jaklet.core.language.steps import Parse, actions_in, steps_of
 from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.config import Config
@@ -13,18 +13,18 @@ from jaklet.core.values.sentences import Action
 DEEPEST: Final = 20  # macros within macros, when their effects are looked for
 
 
-class Effect(NamedTuple):
+class PossibleEvent(NamedTuple):
     """What an action can make happen; a name of None stands for any."""
 
     kind: str
     name: str | None = None
 
 
-def effects(action: Action, config: Config, parse: Parse, depth: int = 0) -> frozenset[Effect]:
+def effects(action: Action, config: Config, parse: Parse, depth: int = 0) -> frozenset[PossibleEvent]:
     """Return what an action, and those in it, can make happen. `parse`: reads an action."""
-    found: set[Effect] = set()
+    found: set[PossibleEvent] = set()
     for one in action.every():
-        found |= {Effect(cause.event, _named(one, cause.of)) for cause in traits_of(one).causes}
+        found |= {PossibleEvent(cause.event, _named(one, cause.of)) for cause in traits_of(one).causes}
         macro = config.macros.get(one.refs[0].name) if one.verb == RUN else None
         if macro and depth < DEEPEST:
             try:
@@ -43,12 +43,12 @@ def _named(action: Action, slot: str) -> str | None:
     return ref.name if ref and by_name else None
 
 
-def leads_to(made: frozenset[Effect], on: EventBinding, config: Config) -> bool:
+def leads_to(made: frozenset[PossibleEvent], on: EventBinding, config: Config) -> bool:
     """Return whether what an action makes happen is what an entry waits for."""
-    return any(answers(on, Happening(one.kind, one.name or ""), config) or _any(one, on) for one in made)
+    return any(answers(on, DeskEvent(one.kind, one.name or ""), config) or _any(one, on) for one in made)
 
 
-def _any(effect: Effect, on: EventBinding) -> bool:
+def _any(effect: PossibleEvent, on: EventBinding) -> bool:
     return effect.name is None and effect.kind == on.kind
 
 

@@ -4,7 +4,7 @@ from typing import Final
 
 from jaklet.core.actions.placing.windows import target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.changes import Change, Close, Kill, Minimise
 from jaklet.core.values.desk import Desk, Window
@@ -14,7 +14,7 @@ from jaklet.core.values.words import counted
 CLOSING: Final = 2.0  # seconds a program may take to close a window before it counts as asking its user
 
 
-def close(action: Action, context: Context, moment: Moment) -> Task:
+def close(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Ask the window to close, or all of an app's; it may ask its user first. An app marked `keep` is minimised."""
     app = action.named("APP")
     if app and action.named("ALL"):
@@ -24,14 +24,14 @@ def close(action: Action, context: Context, moment: Moment) -> Task:
     return outcome(False, window) if isinstance(window, str) else _ended((window,), context, moment)
 
 
-def sweep(_action: Action, context: Context, moment: Moment) -> Task:
+def sweep(_action: Action, context: TaskContext, moment: Moment) -> Task:
     """Ask all windows in view that are kept above to close; minimise those of an app that says so."""
     desk = moment.desk
     above = tuple(window for window in desk.main_windows if window.above and desk.in_view(window))
     return _ended(above, context, moment) if above else outcome(True, "no window in view is kept above")
 
 
-def _ended(windows: tuple[Window, ...], context: Context, moment: Moment) -> Task:
+def _ended(windows: tuple[Window, ...], context: TaskContext, moment: Moment) -> Task:
     config, start = context.config, moment.desk
     apps = {window.id: config.apps.get(config.claims.app_of(window, start) or "") for window in windows}
     kept = {wid for wid, app in apps.items() if app and app.stays}
@@ -45,43 +45,43 @@ def _ended(windows: tuple[Window, ...], context: Context, moment: Moment) -> Tas
 
     until = moment.now + CLOSING
     # Asked once and never again: a second request could answer the question the program puts to its user.
-    moment = yield Ask(changes, until)
+    moment = yield TaskRequest(changes, until)
     while left(moment.desk) and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     names = {window.id: window_name(window, start, config) for window in windows}
     open_still = [names[window.id] for window in left(moment.desk)]
     return _end_told(tuple(names.values()), open_still, bool(kept))
 
 
-def _end_told(names: tuple[str, ...], open_still: list[str], stays: bool) -> Outcome:
+def _end_told(names: tuple[str, ...], open_still: list[str], stays: bool) -> TaskOutcome:
     """Return how it went with windows that were asked to close. `stays`: some were minimised instead."""
     alone = len(names) == 1
     if open_still:
         what = open_still[0] if alone else f"{len(open_still)} of {counted(len(names), 'window')}"
         verb = "is" if len(open_still) == 1 else "are"
         line = f"{what} {'was' if alone else 'were'} asked to close and {verb} still open"
-        return Outcome(False, line, (*(() if alone else open_still), "it may be asking what to save"))
+        return TaskOutcome(False, line, (*(() if alone else open_still), "it may be asking what to save"))
     done = "minimised, as its app says" if stays else "closed"
     if alone:
-        return Outcome(True, f"{names[0]} is {done}")
-    return Outcome(True, f"{counted(len(names), 'window')} {done}", names)
+        return TaskOutcome(True, f"{names[0]} is {done}")
+    return TaskOutcome(True, f"{counted(len(names), 'window')} {done}", names)
 
 
 def _change(window: Window, kept: set[int]) -> Change:
     return Minimise(window.id) if window.id in kept else Close(window.id)
 
 
-def kill(action: Action, context: Context, moment: Moment) -> Task:
+def kill(action: Action, context: TaskContext, moment: Moment) -> Task:
     """End the program that shows the window, without asking it. Only windows can be named, so never the desk itself."""
     window = target(action, context, moment.desk)
     return outcome(False, window) if isinstance(window, str) else _killed(window, context, moment)
 
 
-def _killed(window: Window, context: Context, moment: Moment) -> Task:
+def _killed(window: Window, context: TaskContext, moment: Moment) -> Task:
     name, until = window_name(window, moment.desk, context.config), moment.now + CLOSING
-    moment = yield Ask((Kill(window.id),), until)
+    moment = yield TaskRequest((Kill(window.id),), until)
     while window.id in moment.desk.by_id and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     if window.id in moment.desk.by_id:
-        return Outcome(False, f"{name} was to be killed and is still there")
-    return Outcome(True, f"{name} is killed")
+        return TaskOutcome(False, f"{name} was to be killed and is still there")
+    return TaskOutcome(True, f"{name} is killed")

@@ -2,13 +2,13 @@
 
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import focused
-from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.directions import towards
 from jaklet.core.values.sentences import Action
 
 
-def focus(action: Action, context: Context, moment: Moment) -> Task:
+def focus(action: Action, context: TaskContext, moment: Moment) -> Task:
     """focus APP: its last used window, never a launch. Else the window that the one word means."""
     desk = moment.desk
     if app := action.named("APP"):
@@ -31,7 +31,7 @@ def focus(action: Action, context: Context, moment: Moment) -> Task:
     return focused(desk.family(former), context, moment)
 
 
-def _towards(side: str, context: Context, moment: Moment) -> Task:
+def _towards(side: str, context: TaskContext, moment: Moment) -> Task:
     desk = moment.desk
     if desk.front is None:
         window = desk.latest(tuple(w for w in desk.main_windows if desk.in_view(w)))
@@ -49,7 +49,7 @@ def ring(desk: Desk) -> list[Window]:
     return [window for wid in order if desk.in_view(window := desk.by_id[wid])]
 
 
-def _step(step: int, context: Context, moment: Moment) -> Task:
+def _step(step: int, context: TaskContext, moment: Moment) -> Task:
     """Next: to the window used before this one, then the one before that; previous: the other way round."""
     desk = moment.desk
     windows = ring(desk)

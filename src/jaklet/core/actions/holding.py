@@ -7,18 +7,18 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.placing.standing import stand_of
 from jaklet.core.actions.tasks import none_arranged
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape, Window
-from jaklet.core.values.sentences import Condition, Joined, Ref
-from jaklet.core.values.sharings import Sharing, Spot
+from jaklet.core.values.desk import Desk, Window, WindowShape
+from jaklet.core.values.sentences import Condition, JoinedConditions, Ref
+from jaklet.core.values.sharings import ArrangedSpot, Sharing
 
-Holds = Callable[[tuple[Ref, ...], "Facts"], bool]
+Holds = Callable[[tuple[Ref, ...], "ConditionFacts"], bool]
 
 
 def _empty() -> str:
     return ""
 
 
-class Facts(NamedTuple):
+class ConditionFacts(NamedTuple):
     """What a condition is asked of. `layer`, `layout`: the one that is on, or stands; empty for none.
 
     `arranged`: the spots that stay arranged and stand so, with their forms.
@@ -29,58 +29,58 @@ class Facts(NamedTuple):
     layer: Callable[[], str] = _empty
     layout: Callable[[], str] = _empty
     launching: frozenset[str] = frozenset()
-    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = none_arranged
+    arranged: Callable[[Desk], Mapping[ArrangedSpot, Sharing]] = none_arranged
 
 
-def _windows(app: str, facts: Facts) -> Sequence[Window]:
+def _windows(app: str, facts: ConditionFacts) -> Sequence[Window]:
     return facts.config.claims.windows_of(app, facts.desk)
 
 
-def _front(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _front(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return facts.config.front_app(facts.desk) == refs[0].name
 
 
-def _running(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _running(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return refs[0].name in facts.launching or bool(_windows(refs[0].name, facts))
 
 
-def _exists(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _exists(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return bool(_windows(refs[0].name, facts))
 
 
-def _there(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _there(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return facts.config.display(refs[0].name, facts.desk) is not None
 
 
-def _layout(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _layout(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return facts.layout() == ("" if refs[0].kind == "NONE" else refs[0].name)
 
 
-def _layer(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _layer(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return facts.layer() == ("" if refs[0].kind == "NONE" else refs[0].name)
 
 
-def _workspace(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _workspace(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return facts.desk.workspace == facts.config.workspace_of(refs[0])
 
 
-def _arranged(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _arranged(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     """True if a workspace stands arranged on any display; as a form, in that one."""
     number, asked = facts.config.workspace_of(refs[0]), refs[1].sharing if len(refs) > 1 else None
     return any(spot.workspace == number and asked in (None, form) for spot, form in facts.arranged(facts.desk).items())
 
 
-def _on(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _on(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     number = facts.config.workspace_of(refs[1])
     return any(window.workspace in (None, number) for window in _windows(refs[0].name, facts))
 
 
-def _number_of_windows(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _number_of_windows(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     app = next((ref.name for ref in refs if ref.kind == "APP"), None)
     return _compare(refs[-1], len(facts.desk.windows if app is None else _windows(app, facts)))
 
 
-def _number_of_displays(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _number_of_displays(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     return _compare(refs[0], len(facts.desk.displays))
 
 
@@ -88,7 +88,7 @@ def _compare(ref: Ref, number: int) -> bool:
     return COMPARISONS[ref.name](number, ref.amount)
 
 
-def _at(refs: tuple[Ref, ...], facts: Facts) -> bool:
+def _at(refs: tuple[Ref, ...], facts: ConditionFacts) -> bool:
     """True if a window of the app stands at the place, in view."""
     place = refs[1].place
     assert place is not None
@@ -102,7 +102,7 @@ def _at(refs: tuple[Ref, ...], facts: Facts) -> bool:
     return False
 
 
-def _in_state(state: Callable[[Window], bool]) -> Callable[[tuple[Ref, ...], Facts], bool]:
+def _in_state(state: Callable[[Window], bool]) -> Callable[[tuple[Ref, ...], ConditionFacts], bool]:
     return lambda refs, facts: any(state(window) for window in _windows(refs[0].name, facts))
 
 
@@ -126,15 +126,15 @@ HOLDS: Final[Mapping[str, Holds]] = {
     "displays": _number_of_displays,
     "running": _running,
     "minimised": _in_state(lambda window: window.minimised),
-    "maximised": _in_state(lambda window: window.shape is Shape.MAXIMISED),
+    "maximised": _in_state(lambda window: window.shape is WindowShape.MAXIMISED),
     "at": _at,
     "app": _exists,
 }
 
 
-def holds(condition: Condition, facts: Facts) -> bool:
+def holds(condition: Condition, facts: ConditionFacts) -> bool:
     """Return whether a condition is so."""
-    if isinstance(condition, Joined):
+    if isinstance(condition, JoinedConditions):
         each = (holds(part, facts) for part in condition.parts)
         return all(each) if condition.every else any(each)
     return HOLDS[condition.kind](condition.refs, facts) != condition.negated

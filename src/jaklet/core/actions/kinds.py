@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desk import Moment
-    from jaklet.core.actions.tasks import Context, Task
+    from jaklet.core.actions.tasks import Task, TaskContext
 
 
 class Candidate(NamedTuple):
@@ -16,4 +16,4 @@ class Candidate(NamedTuple):
     detail: str
     keys: tuple[str, ...]
     does: str
-    begin: "Callable[[Context, Moment], Task]"
+    begin: "Callable[[TaskContext, Moment], Task]"

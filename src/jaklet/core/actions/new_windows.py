@@ -4,7 +4,7 @@ from collections.abc import Generator
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, within
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, within
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Desk, Window
 from jaklet.core.values.sentences import Action
@@ -18,7 +18,7 @@ def to_open(window: Window, desk: Desk, config: Config) -> tuple[Action, ...]:
     return app.opens if app else ()
 
 
-def opened(window: Window, actions: tuple[Action, ...], context: Context, moment: Moment) -> Task:
+def opened(window: Window, actions: tuple[Action, ...], context: TaskContext, moment: Moment) -> Task:
     """Do the actions with a window, one after another. What was refused is reported, and the next one done still.
 
     None of it can be undone: the window had no other place before.
@@ -29,15 +29,15 @@ def opened(window: Window, actions: tuple[Action, ...], context: Context, moment
     return (failed or outcomes)[-1]._replace(more=more)
 
 
-def opening(window: Window, context: Context, moment: Moment) -> Generator[Ask, Moment, Moment]:
+def opening(window: Window, context: TaskContext, moment: Moment) -> Generator[TaskRequest, Moment, Moment]:
     """Do what the window's app says of new windows, as a part of another task; return the desk as it then is."""
     moment, _ = yield from _each(window, to_open(window, moment.desk, context.config), context, moment)
     return moment
 
 
 def _each(
-    window: Window, actions: tuple[Action, ...], context: Context, moment: Moment
-) -> Generator[Ask, Moment, tuple[Moment, list[Outcome]]]:
+    window: Window, actions: tuple[Action, ...], context: TaskContext, moment: Moment
+) -> Generator[TaskRequest, Moment, tuple[Moment, list[TaskOutcome]]]:
     own = context._replace(window=window.id, history=None)
     outcomes = []
     for action in actions:

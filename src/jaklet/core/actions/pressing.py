@@ -4,7 +4,7 @@ from collections.abc import Generator, Iterator
 from typing import Final
 
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import SETTLE, Ask, Context, Outcome, Task, outcome
+from jaklet.core.actions.tasks import SETTLE, Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.keys.strokes import small
 from jaklet.core.values.changes import Press
@@ -19,31 +19,31 @@ PER_KEY: Final = 0.05  # seconds that one key of a text may take at the most
 HANDS: Final = 5.0  # seconds more, in which hands leave the keys that they hold
 
 
-Front = Generator[Ask, Moment, tuple[Moment, Window | None]]
-Sending = Generator[Ask, Moment, str]
+Front = Generator[TaskRequest, Moment, tuple[Moment, Window | None]]
+Sending = Generator[TaskRequest, Moment, str]
 
 
-def press(action: Action, context: Context, moment: Moment) -> Task:
+def press(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Press chords for the window in front, as if on the keyboard; what it makes of them cannot be seen from here."""
     if moment.desk.front is None:
         return outcome(False, "no window has the focus")
     return _pressed(action, context, moment)
 
 
-def _pressed(action: Action, context: Context, moment: Moment) -> Task:
+def _pressed(action: Action, context: TaskContext, moment: Moment) -> Task:
     moment, window = yield from _front(moment)
     if window is None:
-        return Outcome(False, "no window has the focus")
+        return TaskOutcome(False, "no window has the focus")
     name = window_name(window, moment.desk, context.config)
     problem = yield from _sent(action.presses, window, moment)
-    return Outcome(not problem, f"{keys_written(action.presses)}: {problem}" if problem else _told(action, name))
+    return TaskOutcome(not problem, f"{keys_written(action.presses)}: {problem}" if problem else _told(action, name))
 
 
 def _told(action: Action, name: str) -> str:
     return f"{keys_written(action.presses)} is pressed for {name}"
 
 
-def type_text(action: Action, context: Context, moment: Moment) -> Task:
+def type_text(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Type a text for the window in front; only into a main window of an app, where one is named.
 
     A dialog would take Enter for one of its buttons, and a macro does not see what it asks.
@@ -53,30 +53,30 @@ def type_text(action: Action, context: Context, moment: Moment) -> Task:
     return _typed(action, context, moment)
 
 
-def _typed(action: Action, context: Context, moment: Moment) -> Task:
+def _typed(action: Action, context: TaskContext, moment: Moment) -> Task:
     text, app = action.refs[0].name, action.named("APP")
     moment, window = yield from _front(moment)
     desk, config = moment.desk, context.config
     if window is None:
-        return Outcome(False, "no window has the focus, so that nothing was typed")
+        return TaskOutcome(False, "no window has the focus, so that nothing was typed")
     name = window_name(window, desk, config)
     if app and config.claims.app_of(window, desk) != app.name:
-        return Outcome(False, f"{app.name} is not in front, so that nothing was typed: {name} is")
+        return TaskOutcome(False, f"{app.name} is not in front, so that nothing was typed: {name} is")
     if app or context.macros or "\n" in text:
         dialog = _dialog_before(window, desk)
         if dialog:
             asks = window_name(dialog, desk, config)
-            return Outcome(False, f"a dialog is open, so that nothing was typed: {asks}", ("answer it first",))
+            return TaskOutcome(False, f"a dialog is open, so that nothing was typed: {asks}", ("answer it first",))
     problem = yield from _sent(tuple(chords_of(text)), window, moment)
     shown = repr(shortened(text, _SHOWN))
-    return Outcome(not problem, f"{shown}: {problem}" if problem else f"{shown} is typed for {name}")
+    return TaskOutcome(not problem, f"{shown}: {problem}" if problem else f"{shown} is typed for {name}")
 
 
 def _front(moment: Moment) -> Front:
     """Wait until a window that is on its way to the front is there; return the one that has the focus."""
     until = moment.now + SETTLE
     while moment.desk.aimed is not None and not moment.settled and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     desk = moment.desk
     return moment, desk.by_id.get(desk.active) if desk.active is not None else None
 
@@ -94,9 +94,9 @@ def _dialog_before(window: Window, desk: Desk) -> Window | None:
 def _sent(chords: tuple[Chord, ...], window: Window, moment: Moment) -> Sending:
     """Press keys for a window, and wait until all are pressed; return what went wrong, empty if nothing did."""
     change, until = Press(chords, window.id), moment.now + HANDS + PER_KEY * len(chords)
-    moment = yield Ask((change,), until)
+    moment = yield TaskRequest((change,), until)
     while change in moment.pressing and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     if change in moment.pressing:
         return "it takes too long"
     return moment.unpressed.get(change, "")

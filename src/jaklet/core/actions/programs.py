@@ -3,11 +3,11 @@
 from typing import Final
 
 from jaklet.core.actions.placing.afar import brought
-from jaklet.core.actions.ports.desk import Ended, Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, reach
+from jaklet.core.actions.ports.desk import Moment, ProgramExit
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.abilities import Ability
-from jaklet.core.values.changes import Change, Focus, Reveal, Show, Stack, launching
+from jaklet.core.values.changes import Change, Focus, Reveal, ShowWorkspace, Stack, launching
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.stacking import before, stands_on_top
@@ -16,7 +16,7 @@ from jaklet.core.values.words import listed
 HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
 
 
-def go(action: Action, context: Context, moment: Moment) -> Task:
+def go(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Not running: launch. Running: focus its last used window. In front already: its next window, in opening order.
 
     `backwards`: its previous window.
@@ -38,18 +38,18 @@ def go(action: Action, context: Context, moment: Moment) -> Task:
     return focused(own[(places.index(here) + step) % len(own)], context, moment)
 
 
-def rests(action: Action, context: Context, moment: Moment) -> bool:
+def rests(action: Action, context: TaskContext, moment: Moment) -> bool:
     """True if `go` has nowhere to go: the app has one window, and it is in front."""
     own, front = context.config.claims.windows_of(action.refs[0].name, moment.desk), moment.desk.front
     return len(own) == 1 and front is not None and moment.desk.family(front).id == own[0].id
 
 
-def launch(action: Action, context: Context, moment: Moment) -> Task:
+def launch(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Always a new one."""
     return launched(action.refs[0].name, context, moment)
 
 
-def focused(window: Window, context: Context, moment: Moment, already: str = "", walking: bool = False) -> Task:
+def focused(window: Window, context: TaskContext, moment: Moment, already: str = "", walking: bool = False) -> Task:
     """Show a window's workspace, or bring the window here; bring it to the front, and read back that it has the focus.
 
     A dialog of the window that gets the focus in its stead is as good: that is where typing has to go.
@@ -73,7 +73,7 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
         if active is None or leaving or desk.family(active).id != wid or active.minimised:
             # Not every window manager changes the workspace by itself when a window of another one is to be active.
             if here is None and now.workspace is not None and now.workspace != desk.workspace:
-                changes += (Show(now.workspace),)
+                changes += (ShowWorkspace(now.workspace),)
             changes += (Focus(wid, walking),)
         return changes
 
@@ -87,12 +87,12 @@ def focused(window: Window, context: Context, moment: Moment, already: str = "",
         # What has the focus is not the front one with every manager, and a click elsewhere can raise.
         moment, _, _ = yield from reach(lambda desk: _raised(wid, desk), moment)
     if refused:
-        return Outcome(False, refusal_told(refused[-1], moment.desk, config))
+        return TaskOutcome(False, refusal_told(refused[-1], moment.desk, config))
     if wid not in moment.desk.by_id:
-        return Outcome(False, f"{window_name(window, start, config)} closed meanwhile")
+        return TaskOutcome(False, f"{window_name(window, start, config)} closed meanwhile")
     now = moment.desk.by_id[wid]
     stands = _standing(now, moment.desk, context, already) if takes else "in front, and takes no focus"
-    return Outcome(True, f"{window_name(now, moment.desk, config)} is {stands}", _rivals(now, moment.desk, context))
+    return TaskOutcome(True, f"{window_name(now, moment.desk, config)} is {stands}", _rivals(now, moment.desk, context))
 
 
 def _before_all(wid: int, desk: Desk) -> tuple[Change, ...]:
@@ -112,7 +112,7 @@ def _raised(wid: int, desk: Desk) -> tuple[Change, ...]:
     return (Stack((wid,)),) if before(window, desk) else ()
 
 
-def _standing(window: Window, desk: Desk, context: Context, already: str) -> str:
+def _standing(window: Window, desk: Desk, context: TaskContext, already: str) -> str:
     """Return how a window stands that has the focus."""
     others = before(window, desk)
     if not others:
@@ -120,7 +120,7 @@ def _standing(window: Window, desk: Desk, context: Context, already: str) -> str
     return f"active, but {window_name(others[-1], desk, context.config)} stands before it"
 
 
-def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
+def _rivals(window: Window, desk: Desk, context: TaskContext) -> tuple[str, ...]:
     """Return a warning where another app claims the window just as much."""
     rivals = context.config.claims.rivals(window, desk)
     if not rivals:
@@ -129,20 +129,22 @@ def _rivals(window: Window, desk: Desk, context: Context) -> tuple[str, ...]:
     return (f"{listed(rivals)} claims this window just as much; {own} has it, as it stands first in the config",)
 
 
-def launched(app_name: str, context: Context, moment: Moment) -> Task:
+def launched(app_name: str, context: TaskContext, moment: Moment) -> Task:
     """Launch an app, wait for its window, and see that it has the focus, unless another was used meanwhile."""
     app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
-        return Outcome(False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",))
+        return TaskOutcome(
+            False, f"{app_name} is not running and has no `launch`", (f"add launch: to apps: {app_name}:",)
+        )
     limit, front = context.config.wait_of(app_name), moment.desk.front
     before, until = frozenset(window.id for window in moment.desk.windows), moment.now + limit
     later = (f"wait for its window, {limit:g} s at most; focus it",)
-    moment = yield Ask((launching(app, settings.terminal),), until, later)
+    moment = yield TaskRequest((launching(app, settings.terminal),), until, later)
     return (yield from _shown(app_name, before, front, until, context, moment))
 
 
 def _shown(
-    app_name: str, before: frozenset[int], front: Window | None, until: float, context: Context, moment: Moment
+    app_name: str, before: frozenset[int], front: Window | None, until: float, context: TaskContext, moment: Moment
 ) -> Task:
     """Wait for the window of an app that was launched. `before`: the windows that were there."""
     claims, handed_over = context.config.claims, 0.0
@@ -152,7 +154,7 @@ def _shown(
             return (yield from _arrived(new[-1], front, context, moment))
         ended = _ended(app_name, moment)
         if ended and ended.status:
-            return Outcome(False, *failure_told(ended, moment.said(app_name)))
+            return TaskOutcome(False, *failure_told(ended, moment.said(app_name)))
         open_still = claims.windows_of(app_name, moment.desk)
         if ended and open_still:
             handed_over = handed_over or moment.now + HANDING_OVER
@@ -160,15 +162,15 @@ def _shown(
             return (yield from _handed_over(open_still, context, moment))
         if moment.now >= until:
             more = (*_words(moment.said(app_name)), *_strangers(app_name, moment.desk, before))
-            return Outcome(False, _no_window(app_name, context.config.wait_of(app_name), ended is not None), more)
-        moment = yield Ask((), min(until, handed_over or until))
+            return TaskOutcome(False, _no_window(app_name, context.config.wait_of(app_name), ended is not None), more)
+        moment = yield TaskRequest((), min(until, handed_over or until))
 
 
-def _ended(app_name: str, moment: Moment) -> Ended | None:
+def _ended(app_name: str, moment: Moment) -> ProgramExit | None:
     return next((one for one in moment.ended if one.app == app_name), None)
 
 
-def _handed_over(windows: tuple[Window, ...], context: Context, moment: Moment) -> Task:
+def _handed_over(windows: tuple[Window, ...], context: TaskContext, moment: Moment) -> Task:
     """Go to the window that an app had before: the program that was launched has left it all to the one that runs."""
     latest = moment.desk.latest(windows) or windows[0]
     return focused(latest, context, moment, "in front: it was running, and no new window came")
@@ -179,22 +181,22 @@ def _no_window(app_name: str, limit: float, ended: bool) -> str:
     return f"{app_name} was launched but showed no window within {limit:g} s{how}"
 
 
-def _arrived(window: Window, former: Window | None, context: Context, moment: Moment) -> Task:
+def _arrived(window: Window, former: Window | None, context: TaskContext, moment: Moment) -> Task:
     """Go to a launched window. It takes the focus from the window that had it at the launch, and from no other."""
     if context.opens:
         moment = yield from context.opens(window, context, moment)
         if window.id not in moment.desk.by_id:
-            return Outcome(False, f"{window_name(window, moment.desk, context.config)} closed meanwhile")
+            return TaskOutcome(False, f"{window_name(window, moment.desk, context.config)} closed meanwhile")
     desk, config = moment.desk, context.config
     name, front = window_name(window, desk, config), desk.front
     if front and desk.family(front).id == window.id and desk.active == front.id:
-        return Outcome(True, f"{name} is launched and in front", _rivals(window, desk, context))
+        return TaskOutcome(True, f"{name} is launched and in front", _rivals(window, desk, context))
     if front and (former is None or front.id != former.id) and front.id != window.id:
-        return Outcome(True, f"{name} is launched; {window_name(front, desk, config)} was gone to meanwhile")
+        return TaskOutcome(True, f"{name} is launched; {window_name(front, desk, config)} was gone to meanwhile")
     return (yield from focused(window, context, moment, "launched and in front"))
 
 
-def failure_told(ended: Ended, said: str) -> tuple[str, tuple[str, ...]]:
+def failure_told(ended: ProgramExit, said: str) -> tuple[str, tuple[str, ...]]:
     """Return in words why an app shows no window, and the program's own last words."""
     if ended.reason:
         return f"{ended.app} could not be launched: {ended.reason}", ()

@@ -1,7 +1,7 @@
 """Tasks: what an action does over time, as a pure state machine.
 
-A task is a generator. It is begun with the desk as it is, yields an `Ask` (changes to make, and until when to wait
-for their effect) and is resumed with the next `Moment`. It ends with an `Outcome`. It never reads a clock, sleeps or
+A task is a generator. It begins with the desk as it is, yields a `TaskRequest` (changes to make, and until when to wait
+for their effect) and is resumed with the next `Moment`. It ends with a `TaskOutcome`. It never reads a clock, sleeps or
 touches a desk, so the same task runs under the listener, in a command, in a test and in a dry run.
 
 Nearly all tasks are one idea: a *goal* is a function from a desk to the changes that are still needed. `reach` asks
@@ -14,7 +14,7 @@ from typing import Final, NamedTuple, TypeVar
 
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import Shelf
+from jaklet.core.actions.ports.shelf import LayoutStore
 from jaklet.core.actions.work import Work
 from jaklet.core.values.changes import NEEDED_FOR, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config
@@ -22,7 +22,7 @@ from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.sharings import Kept, Sharing, Spot
+from jaklet.core.values.sharings import ArrangedSpot, KeptArrangements, Sharing
 from jaklet.core.values.stacking import stands_on_top
 
 SETTLE: Final = 2.5  # seconds a desk may take to say that it has dealt with what was asked; a hung one takes longer
@@ -40,7 +40,7 @@ def patience(changes: Sized) -> float:
     return SETTLE + EACH * len(changes)
 
 
-class Ask(NamedTuple):
+class TaskRequest(NamedTuple):
     """What a task wants: changes now, and to be resumed when the desk changes, or at `until` at the latest.
 
     `later` says in words what is planned for afterwards, for a dry run. `orders`: what whoever runs it is to do.
@@ -54,7 +54,7 @@ class Ask(NamedTuple):
     work: Work | None = None
 
 
-class Outcome(NamedTuple):
+class TaskOutcome(NamedTuple):
     """How a task ended: one line for the user, and more lines where something was refused."""
 
     done: bool
@@ -63,7 +63,7 @@ class Outcome(NamedTuple):
     asks_again: bool = False  # it was a key, and is done when that is pressed again
 
 
-Task = Generator[Ask, Moment, Outcome]
+Task = Generator[TaskRequest, Moment, TaskOutcome]
 Result = TypeVar("Result")
 Goal = Callable[[Desk], tuple[Change, ...]]
 
@@ -76,12 +76,12 @@ def _at_once(_cls: str) -> float:
     return 0.0
 
 
-def none_arranged(_desk: Desk) -> Mapping[Spot, Sharing]:
+def none_arranged(_desk: Desk) -> Mapping[ArrangedSpot, Sharing]:
     """Return nothing: it stays arranged where a listener sees to it, and nowhere else."""
     return {}
 
 
-class Context(NamedTuple):
+class TaskContext(NamedTuple):
     """What a task may know beside the desk.
 
     `launching`: apps that are being launched at this moment. `window`: the one that an action is done for, where it is
@@ -96,20 +96,20 @@ class Context(NamedTuple):
     """
 
     config: Config
-    shelf: Shelf
+    shelf: LayoutStore
     launching: frozenset[str] = frozenset()
     window: int | None = None
     history: History | None = None
-    opens: "Callable[[Window, Context, Moment], Generator[Ask, Moment, Moment]] | None" = None
-    begin: "Callable[[Action, Context, Moment], Task] | None" = None
+    opens: "Callable[[Window, TaskContext, Moment], Generator[TaskRequest, Moment, Moment]] | None" = None
+    begin: "Callable[[Action, TaskContext, Moment], Task] | None" = None
     by_key: bool = False
     again: bool = False
     layer: Callable[[], str] = str
-    kept: Callable[[], Kept | None] = _not_kept
-    arranged: Callable[[Desk], Mapping[Spot, Sharing]] = none_arranged
+    kept: Callable[[], KeptArrangements | None] = _not_kept
+    arranged: Callable[[Desk], Mapping[ArrangedSpot, Sharing]] = none_arranged
     macros: tuple[str, ...] = ()
     part: bool = False
-    watch: "Callable[[Action, Outcome, Moment], None] | None" = None
+    watch: "Callable[[Action, TaskOutcome, Moment], None] | None" = None
     goes_back: Callable[[str], float] = _at_once
 
     def layout(self) -> str:
@@ -122,11 +122,11 @@ class Context(NamedTuple):
 
 def outcome(done: bool, line: str, *more: str) -> Task:
     """Return a task that has nothing to do."""
-    return Outcome(done, line, more)
+    return TaskOutcome(done, line, more)
     yield  # makes it a generator
 
 
-def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, Outcome]]:
+def within(task: Task, moment: Moment) -> Generator[TaskRequest, Moment, tuple[Moment, TaskOutcome]]:
     """Do a task as a part of another one; return the desk as it then is, and how the task ended."""
     try:
         ask = next(task)
@@ -143,17 +143,19 @@ def within(task: Task, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, O
         task.close()
 
 
-def waited_for(call: Callable[[], Result], moment: Moment, what: str) -> Generator[Ask, Moment, tuple[Moment, Result]]:
+def waited_for(
+    call: Callable[[], Result], moment: Moment, what: str
+) -> Generator[TaskRequest, Moment, tuple[Moment, Result]]:
     """Have a call done that may have to wait for others; return the moment then, and its result.
 
     `what`: the call in words, for the fault. Raises what the call raises, and `StoreError` where it takes too long.
     """
     work, until = Work(call), moment.now + LONGEST_WORK
-    moment = yield Ask((), until, work=work)
+    moment = yield TaskRequest((), until, work=work)
     while not work.is_done:
         if moment.now >= until:
             raise StoreError(f"{what} takes too long, and was given up", "see which disk or process holds it up")
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     return moment, work.result()
 
 
@@ -162,8 +164,8 @@ AT_LEAST: Final = 1.0  # seconds of that: it may have been asked for something e
 
 
 def stayed(
-    goal: Goal, windows: Iterable[Window], context: "Context", moment: Moment
-) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
+    goal: Goal, windows: Iterable[Window], context: "TaskContext", moment: Moment
+) -> Generator[TaskRequest, Moment, tuple[Moment, tuple[Change, ...]]]:
     """Wait until windows that are known to go back have had the time for it; return what is needed then.
 
     Where none of them is known to, nothing is waited for.
@@ -173,11 +175,11 @@ def stayed(
         return moment, ()
     until = moment.now + max(AT_LEAST, after * LONGER)
     while moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     return moment, goal(moment.desk)
 
 
-class Reached(NamedTuple):
+class GoalResult(NamedTuple):
     """How far a goal was reached: the last moment, the changes that were refused, and whether there was any to ask."""
 
     moment: Moment
@@ -187,7 +189,7 @@ class Reached(NamedTuple):
 
 def reach(
     goal: Goal, moment: Moment, *, lasting: bool = False, since: float | None = None
-) -> Generator[Ask, Moment, Reached]:
+) -> Generator[TaskRequest, Moment, GoalResult]:
     """Ask for what the goal needs until it holds.
 
     A goal that seems to hold while earlier changes are still on their way is looked at again when they have arrived.
@@ -205,19 +207,19 @@ def reach(
             break  # it was given, and somebody else has given it away since: that is to stay
         asked = True
         until = moment.now + patience(needed)
-        moment = yield Ask(needed, until)
+        moment = yield TaskRequest(needed, until)
         moment, needed = yield from _rest(moment, goal, until, while_needed=True, while_not=lasting)
     if not moment.desk.abilities >= CHANGING:
         needed += tuple(one for one in wanted(moment.desk) if lacking_for(one, moment.desk.abilities))
-    return Reached(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
+    return GoalResult(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
 
 
 def _rest(
     moment: Moment, goal: Goal, until: float, *, while_needed: bool, while_not: bool
-) -> Generator[Ask, Moment, tuple[Moment, tuple[Change, ...]]]:
+) -> Generator[TaskRequest, Moment, tuple[Moment, tuple[Change, ...]]]:
     """Wait until the desk has settled, as long as something is needed, or nothing is; return what is needed then."""
     while (while_needed if (needed := goal(moment.desk)) else while_not) and not moment.settled and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     return moment, needed
 
 

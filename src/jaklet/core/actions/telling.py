@@ -18,7 +18,7 @@ from jaklet.core.values.changes import (
     Reveal,
     Send,
     Shell,
-    Show,
+    ShowWorkspace,
     Stack,
     lacking_for,
 )
@@ -41,17 +41,17 @@ def window_name(window: Window | None, desk: Desk, config: Config) -> str:
 
 def change_told(change: Change, desk: Desk, config: Config) -> str:
     """Return in words what a change does, and to which window."""
-    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
+    if isinstance(change, Launch | ShowWorkspace | Stack | Press | Provide | Gaps | Shell):
         return _desk_change_told(change, desk, config)
     return _window_change_told(change, window_name(desk.by_id.get(change.window), desk, config), config)
 
 
 def _desk_change_told(
-    change: Launch | Show | Stack | Press | Provide | Gaps | Shell, desk: Desk, config: Config
+    change: Launch | ShowWorkspace | Stack | Press | Provide | Gaps | Shell, desk: Desk, config: Config
 ) -> str:
     if isinstance(change, Launch):
         return f"launch {change.app}: {' '.join(change.command)}"
-    if isinstance(change, Show):
+    if isinstance(change, ShowWorkspace):
         return f"show {config.workspace_told(change.workspace)}"
     if isinstance(change, Press):
         return f"press {keys_written(change.chords)}"
@@ -95,7 +95,7 @@ def refusal_told(change: Change, desk: Desk, config: Config) -> str:
     lacking = lacking_for(change, desk.abilities)
     if lacking:
         return f"could not {change_told(change, desk, config)}: {lacking.lacking}"
-    if isinstance(change, Launch | Show | Stack | Press | Provide | Gaps | Shell):
+    if isinstance(change, Launch | ShowWorkspace | Stack | Press | Provide | Gaps | Shell):
         return f"could not {change_told(change, desk, config)}"
     window = desk.by_id.get(change.window)
     name = window_name(window, desk, config)

@@ -10,11 +10,23 @@ from typing import Final
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import placing
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.ports.history import UndoStep, Was
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach, waited_for
+from jaklet.core.actions.ports.history import FormerWindow, UndoStep
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, reach, waited_for
 from jaklet.core.actions.telling import refusal_told, window_name
-from jaklet.core.values.changes import Change, Focus, Gaps, Minimise, Move, Raise, Reshape, Reveal, Send, Show, Stack
-from jaklet.core.values.desk import NORMAL, Desk, Shape, Window
+from jaklet.core.values.changes import (
+    Change,
+    Focus,
+    Gaps,
+    Minimise,
+    Move,
+    Raise,
+    Reshape,
+    Reveal,
+    Send,
+    ShowWorkspace,
+    Stack,
+)
+from jaklet.core.values.desk import NORMAL, Desk, Window, WindowShape
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.orders import Arrange, Float, Restore
 from jaklet.core.values.sentences import Action
@@ -23,16 +35,16 @@ from jaklet.core.values.words import counted, listed
 
 OF_ONE: Final = Move | Reshape | Minimise | Reveal | Send | Raise
 # What changes the desk around a window, and how others stay arranged.
-KEPT: Final = frozenset({Stack, Focus, Minimise, Send, Show, Gaps, Arrange, Float, Restore})
+KEPT: Final = frozenset({Stack, Focus, Minimise, Send, ShowWorkspace, Gaps, Arrange, Float, Restore})
 
 
-def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
+def undoable(task: Task, what: str, context: TaskContext, moment: Moment) -> Task:
     """Do a task, and keep how the windows were before that it changes."""
     history = context.history
     if history is None:
         return (yield from task)
     start, number = moment.desk, None
-    was: dict[int, Was] = {}
+    was: dict[int, FormerWindow] = {}
     asked: set[type] = set()
     kept = context.kept()
     try:
@@ -54,25 +66,27 @@ def undoable(task: Task, what: str, context: Context, moment: Moment) -> Task:
                 number = history.keep(step) if number is None else history.more(number, step)
             ask = task.send(moment)
     except StopIteration as end:
-        result: Outcome = end.value
+        result: TaskOutcome = end.value
         return result
     finally:
         task.close()
 
 
-def _step(what: str, was: Mapping[int, Was], start: Desk, asked: Set[type]) -> UndoStep:
+def _step(what: str, was: Mapping[int, FormerWindow], start: Desk, asked: Set[type]) -> UndoStep:
     """Return a step; of the desk around the windows it has what was asked to change."""
     return UndoStep(
         what,
         tuple(was.values()),
         start.stacking if asked & {Stack, Focus} else (),
-        start.active if asked & {Focus, Minimise, Send, Show} else None,
-        start.workspace if Show in asked else None,
+        start.active if asked & {Focus, Minimise, Send, ShowWorkspace} else None,
+        start.workspace if ShowWorkspace in asked else None,
         start.gaps if Gaps in asked else None,
     )
 
 
-def _before(ask: Ask, desk: Desk, context: Context, known: dict[int, Was]) -> dict[int, Was]:
+def _before(
+    ask: TaskRequest, desk: Desk, context: TaskContext, known: dict[int, FormerWindow]
+) -> dict[int, FormerWindow]:
     """Return how the windows are now that are about to be changed for the first time."""
     new = {}
     for change in ask.changes:
@@ -87,8 +101,8 @@ def _before(ask: Ask, desk: Desk, context: Context, known: dict[int, Was]) -> di
     return new
 
 
-def _was(window: Window, desk: Desk, context: Context) -> Was:
-    return Was(
+def _was(window: Window, desk: Desk, context: TaskContext) -> FormerWindow:
+    return FormerWindow(
         window.id,
         window_name(window, desk, context.config),
         desk.frame_of(window),
@@ -99,10 +113,10 @@ def _was(window: Window, desk: Desk, context: Context) -> Was:
     )
 
 
-def undo(_action: Action, context: Context, moment: Moment) -> Task:
+def undo(_action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the windows back as they were before the last placing action that is not undone yet."""
     if context.history is None:
-        return Outcome(False, "nothing is kept here that could be undone")
+        return TaskOutcome(False, "nothing is kept here that could be undone")
     gone: list[str] = []
     history = context.history
     moment, steps = yield from waited_for(history.steps, moment, "reading what can be undone")
@@ -112,34 +126,34 @@ def undo(_action: Action, context: Context, moment: Moment) -> Task:
         gone += [name for name in lost if name not in gone]
         # Nothing is asked of the desk yet, but a dry run ends here.
         told = tuple(f"put {was.name} back to {_told(was)}" for was in left)
-        moment = yield Ask((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
+        moment = yield TaskRequest((), moment.now, told or (f"pass over {step.action}, as its windows are gone",))
         moment, _ = yield from waited_for(partial(history.drop, number), moment, "noting what is undone")
         if left or (not step.windows and (put_back(step, moment.desk) or _arranged_before(step, context))):
             return (yield from _undone(step, left, gone, context, moment))
-    return Outcome(False, "there is nothing to undo", _skipped(gone))
+    return TaskOutcome(False, "there is nothing to undo", _skipped(gone))
 
 
-def _arranged_before(step: UndoStep, context: Context) -> tuple[Restore, ...]:
+def _arranged_before(step: UndoStep, context: TaskContext) -> tuple[Restore, ...]:
     """Return what it takes for things to stay arranged as they did before a step; nothing where they do."""
     now = context.kept()
     return () if step.kept is None or now is None or step.kept == now else (Restore(step.kept),)
 
 
-def _told(was: Was) -> str:
+def _told(was: FormerWindow) -> str:
     if was.minimised:
         return "minimised"
-    return str(was.frame) if was.shape is Shape.NORMAL else was.shape.value
+    return str(was.frame) if was.shape is WindowShape.NORMAL else was.shape.value
 
 
-def _undone(step: UndoStep, left: list[Was], gone: list[str], context: Context, moment: Moment) -> Task:
+def _undone(step: UndoStep, left: list[FormerWindow], gone: list[str], context: TaskContext, moment: Moment) -> Task:
     if orders := _arranged_before(step, context):
-        moment = yield Ask((), moment.now, (), orders)
+        moment = yield TaskRequest((), moment.now, (), orders)
     moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     line = f"undone: {step.action}"
     if left:
         line += f" ({counted(len(left), 'window')} put back)"
-    return Outcome(not refused, line, (*_skipped(gone), *told))
+    return TaskOutcome(not refused, line, (*_skipped(gone), *told))
 
 
 def _skipped(gone: Iterable[str]) -> tuple[str, ...]:
@@ -157,7 +171,7 @@ def put_back(step: UndoStep, desk: Desk) -> tuple[Change, ...]:
         if window:
             changes += _back(was, window, desk)
     if step.workspace is not None and desk.workspace != step.workspace:
-        changes.append(Show(step.workspace))
+        changes.append(ShowWorkspace(step.workspace))
     active = desk.by_id.get(step.active) if step.active is not None else None
     if active and desk.active != active.id and not active.minimised:
         changes.append(Focus(active.id))
@@ -168,7 +182,7 @@ def put_back(step: UndoStep, desk: Desk) -> tuple[Change, ...]:
     return tuple(changes)
 
 
-def _back(was: Was, window: Window, desk: Desk) -> tuple[Change, ...]:
+def _back(was: FormerWindow, window: Window, desk: Desk) -> tuple[Change, ...]:
     changes: tuple[Change, ...] = ()
     if window.workspace != was.workspace:
         changes += (Send(was.id, was.workspace),)
@@ -176,7 +190,7 @@ def _back(was: Was, window: Window, desk: Desk) -> tuple[Change, ...]:
         changes += (Raise(was.id, was.above),)
     # A window that is to be hidden again is put back without being shown.
     shown = window._replace(minimised=window.minimised and not was.minimised)
-    if was.shape is Shape.NORMAL:
+    if was.shape is WindowShape.NORMAL:
         changes += placing(shown, was.frame, desk)
     else:
         changes += shaped_at(shown, was.frame, was.shape, desk)

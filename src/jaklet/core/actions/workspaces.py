@@ -2,33 +2,33 @@
 
 from jaklet.core.actions.placing.windows import done, target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.language.slots import MOST_WORKSPACES
-from jaklet.core.values.changes import Change, Provide, Send, Show
+from jaklet.core.values.changes import Change, Provide, Send, ShowWorkspace
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted, did_you_mean
 
 
-def workspace(action: Action, context: Context, moment: Moment) -> Task:
+def workspace(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Show a workspace."""
     number = _meant(action, moment.desk, context.config)
     return outcome(False, *number) if isinstance(number, tuple) else _shown(number, context, moment)
 
 
-def _shown(number: int, context: Context, moment: Moment) -> Task:
+def _shown(number: int, context: TaskContext, moment: Moment) -> Task:
     def goal(desk: Desk) -> tuple[Change, ...]:
-        return provided(number, desk) + (() if desk.workspace == number else (Show(number),))
+        return provided(number, desk) + (() if desk.workspace == number else (ShowWorkspace(number),))
 
     moment, refused, asked = yield from reach(goal, moment)
     if refused:
-        return Outcome(False, refusal_told(refused[-1], moment.desk, context.config))
-    return Outcome(True, f"{context.config.workspace_told(number)} is shown{'' if asked else ' already'}")
+        return TaskOutcome(False, refusal_told(refused[-1], moment.desk, context.config))
+    return TaskOutcome(True, f"{context.config.workspace_told(number)} is shown{'' if asked else ' already'}")
 
 
-def send_to_workspace(action: Action, context: Context, moment: Moment) -> Task:
+def send_to_workspace(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window on another workspace, or on all; the view stays."""
     desk = moment.desk
     window = target(action, context, desk)
@@ -77,8 +77,8 @@ def given_back(wanted: int, moment: Moment) -> Task:
     moment, refused, _ = yield from reach(goal, moment)
     gone = there - moment.desk.workspaces
     if refused:
-        return Outcome(False, f"empty workspaces could not be given back: there are {moment.desk.workspaces}")
-    return Outcome(True, f"{counted(gone, 'empty workspace')} given back")
+        return TaskOutcome(False, f"empty workspaces could not be given back: there are {moment.desk.workspaces}")
+    return TaskOutcome(True, f"{counted(gone, 'empty workspace')} given back")
 
 
 def _meant(action: Action, desk: Desk, config: Config) -> int | tuple[str, str]:

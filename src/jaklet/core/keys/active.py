@@ -6,7 +6,7 @@ from typing import NamedTuple
 from jaklet.core.values.config import Config
 
 
-class Pending(NamedTuple):
+class BindingChanges(NamedTuple):
     """Bindings in words: those that are new or changed, those that are gone, and those that no reload makes work."""
 
     added: tuple[str, ...]
@@ -14,11 +14,11 @@ class Pending(NamedTuple):
     refused: tuple[str, ...]
 
 
-def pending(config: Config, listening: Iterable[str], refused: Mapping[str, str]) -> Pending:
+def pending(config: Config, listening: Iterable[str], refused: Mapping[str, str]) -> BindingChanges:
     """Compare a config with the bindings of a listener. `refused`: chords that it could not have, and why."""
     mine, its = {binding.described for binding in config.live}, set(listening)
     kept = [(binding.described, str(binding.keys[0])) for binding in config.live if not binding.layer]
-    return Pending(
+    return BindingChanges(
         tuple(binding.described for binding in config.live if binding.described not in its),
         tuple(text for text in dict.fromkeys(listening) if text not in mine),
         tuple(f"{text}: {refused[first]}" for text, first in kept if text in its and first in refused),

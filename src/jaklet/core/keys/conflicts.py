@@ -12,7 +12,7 @@ from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.scopes import Scope
 
 
-class Live(Protocol):
+class LiveKeys(Protocol):
     """What a binding has to tell."""
 
     @property
@@ -36,7 +36,7 @@ class Live(Protocol):
         ...
 
 
-L = TypeVar("L", bound=Live)
+L = TypeVar("L", bound=LiveKeys)
 Tokens = Callable[[Chord], Iterable[Hashable]]
 
 
@@ -112,6 +112,6 @@ def reachable(doors: Mapping[str, Iterable[str]]) -> set[str]:
     return reached
 
 
-def meet(one: Live, other: Live) -> bool:
+def meet(one: LiveKeys, other: LiveKeys) -> bool:
     """Return whether two bindings of the same keys can both be meant: on one edge of the key, for some app in front."""
     return one.on_release is other.on_release and one.scope.overlaps(other.scope)

@@ -33,7 +33,7 @@ _SPACE: Final = 0x20
 _DEAD: Final = range(0xFE50, 0xFE94)
 
 
-class Candidate(NamedTuple):
+class ChordCandidate(NamedTuple):
     """A chord that could be bound: where it is on the first keyboard, and how hard it is on the hardest."""
 
     chord: Chord
@@ -42,7 +42,7 @@ class Candidate(NamedTuple):
     strain: float
 
 
-class Unheard(NamedTuple):
+class UnheardChords(NamedTuple):
     """What a running desk does not let us hear: chords that are others', and all with these modifiers."""
 
     chords: frozenset[Chord] = frozenset()
@@ -53,10 +53,10 @@ class Unheard(NamedTuple):
         return chord in self.chords or bool(chord.modifiers & self.modifiers)
 
 
-ALL_HEARD: Final = Unheard()
+ALL_HEARD: Final = UnheardChords()
 
 
-class Free:
+class FreeChords:
     """What is free.
 
     `taken`: chord sequences that are bound, by layer; `owned`: chords that are somebody else's; `unheard`: those that a
@@ -68,15 +68,15 @@ class Free:
         keyboards: Sequence[Keyboard],
         taken: Mapping[str, Iterable[Keys]],
         owned: Iterable[Keys],
-        unheard: Unheard = ALL_HEARD,
+        unheard: UnheardChords = ALL_HEARD,
     ) -> None:
         self._keyboards = keyboards
         self._unheard = unheard
         self._taken = {layer: self._marks(all_keys) for layer, all_keys in taken.items()}
         self._whole = {layer: self._wholes(all_keys) for layer, all_keys in taken.items()}
         self._owned = self._marks(owned)
-        self._candidates: dict[tuple[int, ...], list[Candidate]] = {}
-        self._free: dict[tuple[str, Keys, tuple[int, ...]], list[Candidate]] = {}  # what was asked for already
+        self._candidates: dict[tuple[int, ...], list[ChordCandidate]] = {}
+        self._free: dict[tuple[str, Keys, tuple[int, ...]], list[ChordCandidate]] = {}  # what was asked for already
 
     def _marks(self, all_keys: Iterable[Keys]) -> set[tuple[object, ...]]:
         """Return the key sequences, and what they begin with, as chords and on every keyboard."""
@@ -98,13 +98,13 @@ class Free:
         """Return the key sequences alone: nothing can be pressed after one of them."""
         return {way for keys in all_keys for way in self._all_ways(keys)}
 
-    def candidates(self, families: tuple[int, ...]) -> list[Candidate]:
+    def candidates(self, families: tuple[int, ...]) -> list[ChordCandidate]:
         """Return all chords with these modifiers that every keyboard has, and which are no contortion on any."""
         if families not in self._candidates:
             self._candidates[families] = list(self._all(families))
         return self._candidates[families]
 
-    def _all(self, families: tuple[int, ...]) -> Iterator[Candidate]:
+    def _all(self, families: tuple[int, ...]) -> Iterator[ChordCandidate]:
         first = self._keyboards[0]
         for family in families:
             for row in first.keys.values():
@@ -116,7 +116,7 @@ class Free:
                 stroke = first.stroke(chord)
                 # A chord that a keyboard can only have with Shift on top is another one there.
                 if stroke and strain < CONTORTION and all(_plain(keyboard, chord) for keyboard in self._keyboards):
-                    yield Candidate(chord, stroke, first.hand(chord), strain)
+                    yield ChordCandidate(chord, stroke, first.hand(chord), strain)
 
     def is_free(self, layer: str, keys: Keys) -> bool:
         """True if nothing begins with these keys, and they begin with nothing that is bound."""
@@ -130,7 +130,7 @@ class Free:
                 return False
         return True
 
-    def chords(self, layer: str, before: Keys = (), families: tuple[int, ...] = ()) -> list[Candidate]:
+    def chords(self, layer: str, before: Keys = (), families: tuple[int, ...] = ()) -> list[ChordCandidate]:
         """Return the free chords of a layer after some others, the easiest first."""
         families = families or ((*PLAIN, *FAMILIES) if layer or before else FAMILIES)
         asked = layer, before, families
@@ -145,7 +145,7 @@ class Free:
         ranked = sorted(self.chords(layer, before), key=lambda one: self._unlike(one, like))
         return tuple((*before, one.chord, *after) for one in ranked[:MOST_CURES])
 
-    def _unlike(self, one: Candidate, like: Chord) -> float:
+    def _unlike(self, one: ChordCandidate, like: Chord) -> float:
         """Return how unlike a chord another is: 0 for itself. The same letter counts most, then hand and modifiers."""
         first = self._keyboards[0]
         stroke = first.stroke(like)

@@ -61,7 +61,7 @@ _ALT, _ALTGR = int(Modifier.ALT), int(Modifier.ALTGR)
 KEY, HOLD, TOGETHER, MOUSE, SPARE = "key", "hold", "together", "mouse", "spare"  # what a part is about
 
 
-class Part(NamedTuple):
+class EffortPart(NamedTuple):
     """One of the things that make a press harder: of which kind (above), in words, and what it costs."""
 
     kind: str
@@ -71,33 +71,33 @@ class Part(NamedTuple):
 
 class _Held(NamedTuple):
     finger: Finger
-    parts: tuple[Part, ...]
+    parts: tuple[EffortPart, ...]
     cost: float
 
 
 def parts(
     spots: Mapping[str, KeySpot], has_altgr: bool, stroke: Stroke[str], hands: Hands = BOTH_FREE
-) -> tuple[Part, ...]:
+) -> tuple[EffortPart, ...]:
     """Return all that a stroke costs beside the press itself, what costs nothing left out.
 
     `spots`: the keys of the keyboard. Of the two keys that hold a modifier, the one is taken that costs less.
     """
     spot = spots[stroke.key]
     finger = Finger(spot.hand, spot.finger)
-    found = [Part(KEY, str(finger), FINGER[spot.finger]), Part(KEY, "the way to the key", way(spot))]
-    found += [Part(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
-    found += [Part(SPARE, f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
+    found = [EffortPart(KEY, str(finger), FINGER[spot.finger]), EffortPart(KEY, "the way to the key", way(spot))]
+    found += [EffortPart(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
+    found += [EffortPart(SPARE, f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
     far, count = way(spot) >= FAR, 0
     at_mouse = hands.mouse == spot.hand
     for holder in _HOLDERS:
         if stroke.modifiers & holder.flag:
             count += 1
             held = _held(holder, spots, has_altgr, spot, far, hands, at_mouse)
-            found += [Part(HOLD, holder.name, holder.cost), *held.parts]
+            found += [EffortPart(HOLD, holder.name, holder.cost), *held.parts]
             at_mouse = at_mouse or hands.mouse == held.finger.hand
-    found += [Part(HOLD, f"{count} modifiers at once", MANY[count])]
+    found += [EffortPart(HOLD, f"{count} modifiers at once", MANY[count])]
     if at_mouse and hands.mouse:
-        found.append(Part(MOUSE, f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE))
+        found.append(EffortPart(MOUSE, f"the {hands.mouse} hand leaves the mouse", TO_THE_MOUSE))
     return tuple(one for one in found if one.cost)
 
 
@@ -119,13 +119,13 @@ def _held(
         found = []
         if finger.hand == spot.hand:
             if holder.flag == _ALTGR:
-                found.append(Part(TOGETHER, "altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
+                found.append(EffortPart(TOGETHER, "altgr is on the same side", ALTGR_HAND_FAR if far else ALTGR_HAND))
             elif finger.name == spot.finger:
-                found.append(Part(TOGETHER, f"the {finger} for both", SAME_FINGER))
+                found.append(EffortPart(TOGETHER, f"the {finger} for both", SAME_FINGER))
             else:
-                found.append(Part(TOGETHER, "one hand for both", SAME_HAND_FAR if far else SAME_HAND))
+                found.append(EffortPart(TOGETHER, "one hand for both", SAME_HAND_FAR if far else SAME_HAND))
         if finger in hands.spare:
-            found.append(Part(SPARE, f"the {finger} is to be spared", SPARED))
+            found.append(EffortPart(SPARE, f"the {finger} is to be spared", SPARED))
         leaves = TO_THE_MOUSE if hands.mouse == finger.hand and not at_mouse else 0.0
         cost = leaves + sum([one.cost for one in found])
         if cost < least:

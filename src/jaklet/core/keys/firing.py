@@ -3,17 +3,17 @@
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from jaklet.core.keys.keymap import Keymap, Meaning, State
+from jaklet.core.keys.keymap import Keymap, KeymapState, KeyMeaning
 from jaklet.core.values.chords import Chord, keys_written, parse_keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.errors import JakletError, SentenceError, UsageError
 from jaklet.core.values.words import did_you_mean, either
 
 
-class Fired(NamedTuple):
+class FiredBindings(NamedTuple):
     """What a chord means: the bindings to be done, and what is said where there is none."""
 
-    meaning: Meaning
+    meaning: KeyMeaning
     bindings: tuple[Binding, ...]
     line: str = ""
 
@@ -29,17 +29,17 @@ def chords_asked(texts: Iterable[str]) -> list[Chord]:
     return chords
 
 
-def fired(chord: Chord, state: State, front: str | None, keymap: Keymap, config: Config) -> Fired:
+def fired(chord: Chord, state: KeymapState, front: str | None, keymap: Keymap, config: Config) -> FiredBindings:
     """Return what a chord means now; raises `JakletError` where it is bound to nothing. `front`: the app in front."""
     meaning = keymap.press(state, chord, lambda: front)
     if meaning.passed:
         raise _not_bound(state, chord, front, config)
     bindings = tuple(one for one in (meaning.binding, meaning.on_release) if one)
     silent = not (bindings or meaning.state.begun)
-    return Fired(meaning, bindings, f"{chord}: {_nothing_done(state, meaning.state)}" if silent else "")
+    return FiredBindings(meaning, bindings, f"{chord}: {_nothing_done(state, meaning.state)}" if silent else "")
 
 
-def unfinished(state: State, keymap: Keymap) -> UsageError | None:
+def unfinished(state: KeymapState, keymap: Keymap) -> UsageError | None:
     """Return what to say where the chords were only the start of a sequence."""
     if not state.begun:
         return None
@@ -47,13 +47,13 @@ def unfinished(state: State, keymap: Keymap) -> UsageError | None:
     return UsageError(f"{keys_written(state.begun)} is the start of a sequence", f"go on with {either(rest)}")
 
 
-def _nothing_done(before: State, after: State) -> str:
+def _nothing_done(before: KeymapState, after: KeymapState) -> str:
     if before.begun:
         return "the sequence is given up"
     return f"nothing is bound to it in layer {after.layer}" if after.layer else f"layer {before.layer} is left"
 
 
-def _not_bound(state: State, chord: Chord, front: str | None, config: Config) -> JakletError:
+def _not_bound(state: KeymapState, chord: Chord, front: str | None, config: Config) -> JakletError:
     """Return why a chord does nothing."""
     keys = (*state.begun, chord)
     pressed = keys_written(keys)

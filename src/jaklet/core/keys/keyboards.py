@@ -25,7 +25,7 @@ CONTORTION: Final = 10.0  # a strain from which on hardly anybody would press a 
 NEXT_TO: Final = 1.2  # key widths between the middles of keys beside each other
 
 
-class Pressed(Protocol):
+class WithKey(Protocol):
     """Something with a key of a keyboard."""
 
     @property
@@ -34,7 +34,7 @@ class Pressed(Protocol):
         ...
 
 
-C = TypeVar("C", bound=Pressed)
+C = TypeVar("C", bound=WithKey)
 
 
 class KeyboardName(NamedTuple):

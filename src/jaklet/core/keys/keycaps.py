@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.keyboards import AMERICAN, CONTORTION, Keyboard
-from jaklet.core.keys.reserved import Reserved
+from jaklet.core.keys.reserved import ReservedChord
 from jaklet.core.keys.strokes import Stroke
 from jaklet.core.values.chords import MODIFIERS, Modifier, key_name, letter_of
 from jaklet.core.values.config import Binding
@@ -103,7 +103,11 @@ def boxes_of(keyboard: Keyboard) -> dict[str, Box]:
 
 
 def keycaps(
-    keyboard: Keyboard, bindings: Iterable[Binding], reserved: Iterable[Reserved], modifiers: int = 0, layer: str = ""
+    keyboard: Keyboard,
+    bindings: Iterable[Binding],
+    reserved: Iterable[ReservedChord],
+    modifiers: int = 0,
+    layer: str = "",
 ) -> list[Keycap]:
     """Return all keys as they are with these modifiers held, in a layer or without one."""
     doing: dict[str, list[Binding]] = {}
@@ -124,7 +128,7 @@ def keycaps(
 def boards(
     keyboard: Keyboard,
     bindings: Sequence[Binding],
-    reserved: Sequence[Reserved],
+    reserved: Sequence[ReservedChord],
     held: int | None = None,
     layer: str = "",
 ) -> list[tuple[str, list[Keycap]]]:

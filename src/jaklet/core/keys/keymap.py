@@ -27,29 +27,29 @@ BY_SIGHT: Final = frozenset({"LETTER", "GRID"})  # what is chosen with more keys
 Front = Callable[[], str | None]  # the app of the window in front, asked only where a scope has to know it
 
 
-class State(NamedTuple):
+class KeymapState(NamedTuple):
     """Where the keys have led: the layer, empty for none, and the chords of a sequence so far."""
 
     layer: str = ""
     begun: Keys = ()
 
 
-REST: Final = State()
+REST: Final = KeymapState()
 
 
-class Meaning(NamedTuple):
+class KeyMeaning(NamedTuple):
     """What came of a key: the state then, and the bindings to be done now and when it is let go.
 
     `passed`: it is not ours, and belongs to the program in front.
     """
 
-    state: State
+    state: KeymapState
     binding: Binding | None = None
     on_release: Binding | None = None
     passed: bool = False
 
 
-class Hearing(NamedTuple):
+class HearableKeys(NamedTuple):
     """The keys that are to be heard: these chords, of which `scoped` may be the program's; or `every` key.
 
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
@@ -68,7 +68,7 @@ class Hearing(NamedTuple):
     over: frozenset[Chord] = frozenset()
 
 
-NOTHING: Final = Hearing()
+NOTHING: Final = HearableKeys()
 
 
 # Chords that are one key on the keyboard in use, such as `alt+>` and `alt+shift+.`: whichever of them is told of, the
@@ -101,27 +101,27 @@ class Keymap:
     def __init__(self, config: Config) -> None:
         self.twins = NO_TWINS
         self._layers = config.layers
-        self._bound: dict[State, list[Binding]] = {}  # by layer and chords
-        self._begin: dict[State, list[Binding]] = {}  # by layer and the first chords of a sequence
+        self._bound: dict[KeymapState, list[Binding]] = {}  # by layer and chords
+        self._begin: dict[KeymapState, list[Binding]] = {}  # by layer and the first chords of a sequence
         for binding in config.live:
-            self._bound.setdefault(State(binding.layer, binding.keys), []).append(binding)
+            self._bound.setdefault(KeymapState(binding.layer, binding.keys), []).append(binding)
             for length in range(1, len(binding.keys)):
-                self._begin.setdefault(State(binding.layer, binding.keys[:length]), []).append(binding)
-        self._next: dict[State, set[Chord]] = {}
+                self._begin.setdefault(KeymapState(binding.layer, binding.keys[:length]), []).append(binding)
+        self._next: dict[KeymapState, set[Chord]] = {}
         for layer, keys in (*self._bound, *self._begin):
-            self._next.setdefault(State(layer, keys[:-1]), set()).add(keys[-1])
+            self._next.setdefault(KeymapState(layer, keys[:-1]), set()).add(keys[-1])
         self._over = frozenset(config.settings.take_over)
-        self._hearings: dict[State, Hearing] = {}
-        self._narrowed: dict[tuple[State, str | None], Hearing] = {}
+        self._hearings: dict[KeymapState, HearableKeys] = {}
+        self._narrowed: dict[tuple[KeymapState, str | None], HearableKeys] = {}
         self._held = frozenset(numbered(config)) if config.settings.overlay.held != NEVER else frozenset()
 
-    def hearing(self, state: State) -> Hearing:
+    def hearing(self, state: KeymapState) -> HearableKeys:
         """Return what is to be heard in a state."""
         if state not in self._hearings:
             self._hearings[state] = self._hearing(state)
         return self._hearings[state]
 
-    def hearing_in(self, state: State, app: str | None) -> Hearing:
+    def hearing_in(self, state: KeymapState, app: str | None) -> HearableKeys:
         """Return the same while this app is in front, for a desktop that gives no key back to the program in front.
 
         Chords that mean nothing there are not heard at all.
@@ -134,23 +134,23 @@ class Keymap:
             self._narrowed[state, app] = full._replace(chords=full.chords - out, scoped=frozenset())
         return self._narrowed[state, app]
 
-    def _hearing(self, state: State) -> Hearing:
-        bare = State(state.layer)
+    def _hearing(self, state: KeymapState) -> HearableKeys:
+        bare = KeymapState(state.layer)
         chords = self._next.get(bare, set()) | self._next.get(state, set())
         if state != REST:
             chords = chords | {ESCAPE}
         if state.layer:
             if self._layers[state.layer].passes_on:
                 chords = chords | self._next.get(REST, set())
-            return Hearing(frozenset(chords), every=True)
+            return HearableKeys(frozenset(chords), every=True)
         title = partial(self._title, state)
         lead = frozenset(chord for chord in chords if any(leads_on(one.action) for one in self._meant(state, chord)))
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
         held = self._held if state == REST else frozenset()
-        return Hearing(frozenset(chords), scoped, lead=lead, held=held, title=title, over=self._over & chords)
+        return HearableKeys(frozenset(chords), scoped, lead=lead, held=held, title=title, over=self._over & chords)
 
-    def _title(self, state: State, chord: Chord) -> str:
+    def _title(self, state: KeymapState, chord: Chord) -> str:
         """Return what a chord is for: the actions that it does, or the keys of what it begins."""
         meant = self._meant(state, chord)
         said = {
@@ -159,47 +159,47 @@ class Keymap:
         }
         return shortened("; ".join(said), MOST_TITLE) or str(chord)
 
-    def _meant(self, state: State, chord: Chord) -> Iterator[Binding]:
+    def _meant(self, state: KeymapState, chord: Chord) -> Iterator[Binding]:
         """Yield all bindings that a chord may do, begin or go on with."""
         for keys in {(*state.begun, chord), (chord,)}:
-            yield from self._bound.get(State(state.layer, keys), ())
-            yield from self._begin.get(State(state.layer, keys), ())
+            yield from self._bound.get(KeymapState(state.layer, keys), ())
+            yield from self._begin.get(KeymapState(state.layer, keys), ())
 
-    def starts(self, state: State = REST) -> frozenset[Chord]:
+    def starts(self, state: KeymapState = REST) -> frozenset[Chord]:
         """Return the chords that begin something in a layer, or go on with a sequence."""
         return frozenset(self._next.get(state, ()))
 
-    def press(self, state: State, chord: Chord | None, front: Front = _nobody) -> Meaning:
+    def press(self, state: KeymapState, chord: Chord | None, front: Front = _nobody) -> KeyMeaning:
         """Return what a key means in a state; a chord of None is one that is bound nowhere."""
         layer = state.layer
         if chord is not None:
             for keys in ((*state.begun, chord), (chord,)):
-                at = State(layer, keys)
+                at = KeymapState(layer, keys)
                 step = self._done(at, self._live(self._found(self._bound, at), front))
                 if step:
                     return step
                 if self._live(self._found(self._begin, at), front):
-                    return Meaning(at)
+                    return KeyMeaning(at)
                 if not state.begun:
                     break
         if chord == ESCAPE and state != REST:
-            return Meaning(State(layer) if state.begun else REST)
+            return KeyMeaning(KeymapState(layer) if state.begun else REST)
         if not layer:
-            return Meaning(REST, passed=True)
+            return KeyMeaning(REST, passed=True)
         if self._layers[layer].passes_on:
             return self.press(REST, chord, front)
-        return Meaning(State(layer))
+        return KeyMeaning(KeymapState(layer))
 
-    def release(self, state: State, binding: Binding) -> State:
+    def release(self, state: KeymapState, binding: Binding) -> KeymapState:
         """Return the state once a binding has been done by letting go of its key."""
         return self._after(binding, state)
 
-    def _found(self, table: Mapping[State, list[Binding]], at: State) -> list[Binding] | None:
+    def _found(self, table: Mapping[KeymapState, list[Binding]], at: KeymapState) -> list[Binding] | None:
         """Return the bindings in a state, however their chords are written."""
         if not self.twins:
             return table.get(at)
         ways = product(*((chord, *self.twins.get(chord, ())) for chord in at.begun))
-        return list(chain.from_iterable(table.get(State(at.layer, way), ()) for way in ways))
+        return list(chain.from_iterable(table.get(KeymapState(at.layer, way), ()) for way in ways))
 
     @staticmethod
     def _live(bindings: list[Binding] | None, front: Front) -> list[Binding]:
@@ -207,21 +207,21 @@ class Keymap:
             return []
         return [binding for binding in bindings if not binding.scope.apps or binding.scope.holds(front())]
 
-    def _done(self, at: State, live: Sequence[Binding]) -> Meaning | None:
+    def _done(self, at: KeymapState, live: Sequence[Binding]) -> KeyMeaning | None:
         if not live:
             return None
         now = next((binding for binding in live if not binding.on_release), None)
         later = next((binding for binding in live if binding.on_release), None)
         stays = at.layer and self._layers[at.layer].stays
-        state = State(at.layer) if stays else REST
-        return Meaning(self._after(now, state) if now else state, now, later)
+        state = KeymapState(at.layer) if stays else REST
+        return KeyMeaning(self._after(now, state) if now else state, now, later)
 
     @staticmethod
-    def _after(binding: Binding, state: State) -> State:
+    def _after(binding: Binding, state: KeymapState) -> KeymapState:
         """Return the state after a binding: only `enter` and `leave` change it."""
         action = binding.action
         if action.verb == LEAVE:
             return REST
         if action.verb == ENTER:
-            return State(action.refs[0].name)
+            return KeymapState(action.refs[0].name)
         return state

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Mapping
 from typing import Final
 
-from jaklet.core.keys.sheet import Line
+from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
 from jaklet.core.values.entries import DesktopEntry
@@ -19,14 +19,14 @@ _SHARE: Final = regex(r"(?<![\w/.])(?:\d+/\d+|\d+%|full)(?![\w/])")
 KINDS: Final = ("app", "layout", "layer", "macro", "place", "display")  # of what can be asked for by its name
 
 
-def other_words(config: Config, entries: Iterable[DesktopEntry]) -> Callable[[Line], str]:
+def other_words(config: Config, entries: Iterable[DesktopEntry]) -> Callable[[SheetLine], str]:
     """Return what more a line can be found by.
 
     Shares in words, what a place of the config is, and of each app its program and what desktop entries say of it.
     """
     by_app = {name: words for name, words in words_of_apps(config, entries).items() if words}
 
-    def words(line: Line) -> str:
+    def words(line: SheetLine) -> str:
         found: list[str] = []
         for action in line.actions:
             for one in action.every():
@@ -59,13 +59,13 @@ def _program(command: tuple[str, ...]) -> str:
     return command[0].rpartition("/")[2] if command else ""
 
 
-def doing(lines: Iterable[Line], action: Action, numbers: Mapping[str, str]) -> list[Line]:
+def doing(lines: Iterable[SheetLine], action: Action, numbers: Mapping[str, str]) -> list[SheetLine]:
     """Return the lines that do this: some action of theirs is the same. `numbers`: of layouts, with their names."""
     wanted = _meant(action, numbers)
     return _those(lines, lambda its: any(_meant(one, numbers) == wanted for one in its.every()))
 
 
-def about(lines: Iterable[Line], kind: str, name: str, numbers: Mapping[str, str]) -> list[Line]:
+def about(lines: Iterable[SheetLine], kind: str, name: str, numbers: Mapping[str, str]) -> list[SheetLine]:
     """Return the lines that name a thing: an app, a layout by name or number, a layer, a macro, a place, a display."""
 
     def known(word: str) -> str:
@@ -74,9 +74,9 @@ def about(lines: Iterable[Line], kind: str, name: str, numbers: Mapping[str, str
     return _those(lines, lambda its: any(one.kind == kind and known(one.name) == known(name) for one in its.names()))
 
 
-def _those(lines: Iterable[Line], wanted: Callable[[Action], bool]) -> list[Line]:
+def _those(lines: Iterable[SheetLine], wanted: Callable[[Action], bool]) -> list[SheetLine]:
     """Return the lines with such an action; of a family those members alone, unless it is all of them."""
-    found: list[Line] = []
+    found: list[SheetLine] = []
     for line in lines:
         its = [at for at, action in enumerate(line.actions) if wanted(action)]
         if len(its) == len(line.actions):

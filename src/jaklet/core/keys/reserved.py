@@ -15,7 +15,7 @@ WHERE: Final = {
 }
 
 
-class Reserved(NamedTuple):
+class ReservedChord(NamedTuple):
     """A chord, what it does there, and who says so. `where`: one of `WHERE`, or an app's name, of `app`."""
 
     keys: Keys

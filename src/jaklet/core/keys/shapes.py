@@ -19,7 +19,7 @@ class KeySpot(NamedTuple):
     finger: str
 
 
-class Shape(NamedTuple):
+class KeyboardShape(NamedTuple):
     """The keys that a keyboard of some size has. `words`: how it is written after the keyboard's name."""
 
     words: str
@@ -98,11 +98,11 @@ BLOCKS: Final[Mapping[str, Mapping[str, KeySpot]]] = {
 }
 _LESS: Final = ("main", "japanese", "functions", "arrows", "delete")
 SHAPES: Final = (
-    Shape("full size", (*_LESS, "menu", "system", "pages", "keypad")),
-    Shape("no number pad", (*_LESS, "menu", "system", "pages")),
-    Shape("no function row", ("main", "japanese", "arrows", "delete", "menu", "pages")),
-    Shape("small laptop", _LESS),
-    Shape("main block only", ("main", "japanese", "menu")),
+    KeyboardShape("full size", (*_LESS, "menu", "system", "pages", "keypad")),
+    KeyboardShape("no number pad", (*_LESS, "menu", "system", "pages")),
+    KeyboardShape("no function row", ("main", "japanese", "arrows", "delete", "menu", "pages")),
+    KeyboardShape("small laptop", _LESS),
+    KeyboardShape("main block only", ("main", "japanese", "menu")),
 )
 # What shapes are called beside that.
 CALLED: Final[Mapping[str, str]] = {

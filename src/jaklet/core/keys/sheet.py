@@ -14,7 +14,7 @@ TYPED: Final = "typed words"  # the heading of what is no key
 OFF: Final = "off"
 
 
-class Line(NamedTuple):
+class SheetLine(NamedTuple):
     """One line of the sheet: keys and action as they are written, for all the chords that they stand for.
 
     `dead`: why it does nothing; empty if it is live. `layer`: the one in which it is live; `scope`: in which apps and
@@ -43,16 +43,16 @@ class Line(NamedTuple):
         return tuple(part for part in (self.action if self.note else "", self.scope, self.dead) if part)
 
 
-def sheet(config: Config) -> list[Line]:
+def sheet(config: Config) -> list[SheetLine]:
     """Return all lines; what stands under no heading comes first, then heading by heading."""
-    lines: dict[object, Line] = {}
+    lines: dict[object, SheetLine] = {}
     ways: dict[str, list[str]] = {}  # into layers
     for door in config.live:
         if door.action.verb == ENTER:
             ways.setdefault(door.action.refs[0].name, []).append(door.written)
     for number, binding in enumerate(config.bindings):
         keys, action = binding.family or (keys_written(binding.keys), binding.action.text)
-        one = Line(
+        one = SheetLine(
             keys,
             action,
             binding.note,
@@ -100,19 +100,19 @@ def _scope(binding: Binding) -> str:
     return ", ".join(parts)
 
 
-def _words(config: Config) -> Iterator[Line]:
+def _words(config: Config) -> Iterator[SheetLine]:
     for name, word in config.words.items():
-        yield Line(name, word.action.text, word.note, TYPED, "", (), (word.action,))
+        yield SheetLine(name, word.action.text, word.note, TYPED, "", (), (word.action,))
 
 
 def filtered(
-    lines: Iterable[Line],
+    lines: Iterable[SheetLine],
     words: Iterable[str],
     app: str | None = None,
     layer: str | None = None,
     modifiers: int | None = None,
-    more: Callable[[Line], str] | None = None,
-) -> list[Line]:
+    more: Callable[[SheetLine], str] | None = None,
+) -> list[SheetLine]:
     """Return the lines that have all of these words somewhere, in capitals or not. `more`: other words for a line.
 
     If they are given: that name the app, are in the layer or enter it, and have a chord with exactly these modifiers.
@@ -128,21 +128,21 @@ def filtered(
     ]
 
 
-def _has(line: Line, words: Sequence[str], more: Callable[[Line], str] | None) -> bool:
+def _has(line: SheetLine, words: Sequence[str], more: Callable[[SheetLine], str] | None) -> bool:
     text = _text(line)
     left = [word for word in words if word not in text]
     return not left or (more is not None and all(word in (text + " " + more(line)) for word in left))
 
 
-def _enters(line: Line, layer: str) -> bool:
+def _enters(line: SheetLine, layer: str) -> bool:
     return any(action.verb == ENTER and action.refs[0].name == layer for action in line.actions)
 
 
-def _text(line: Line) -> str:
+def _text(line: SheetLine) -> str:
     chords = " ".join(keys_written(keys) for keys in line.chords)
     return f"{line.keys} {chords} {line.action} {line.note} {line.heading} {line.dead} {line.scope}".casefold()
 
 
-def _names(line: Line, app: str) -> bool:
+def _names(line: SheetLine, app: str) -> bool:
     refs = (ref for action in line.actions for one in action.every() for ref in one.refs)
     return any(ref.kind == "APP" and ref.name == app for ref in refs)

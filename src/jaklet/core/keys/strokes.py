@@ -23,14 +23,14 @@ class Stroke(NamedTuple, Generic[K]):
     modifiers: int
 
 
-class Typed(NamedTuple):
+class TypedKey(NamedTuple):
     """What a key types: its name with the modifiers that are held, and the letter, empty for a key that types none."""
 
     key: str
     text: str = ""
 
 
-RELEASED: Final = Typed("released")  # what is told when the last modifier is let go of
+RELEASED: Final = TypedKey("released")  # what is told when the last modifier is let go of
 
 
 class KeyTable(Generic[K]):
@@ -79,7 +79,7 @@ def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, number
     return keysym
 
 
-def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> Typed:
+def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> TypedKey:
     """Return what a key types; its arguments are those of `keysym_at`.
 
     A key that types a letter is named by it; any other, and one that is no letter with what is held, by what is on it
@@ -88,14 +88,14 @@ def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: b
     keysym = keysym_at(row, modifiers, capitals, numbers)
     letter = letter_of(_PAD.get(keysym, keysym))
     if not letter or modifiers & ~(Modifier.SHIFT | Modifier.ALTGR):
-        return Typed(str(Chord(modifiers, small(row[0]) if row else 0)))
-    return Typed(str(Chord(0, small(keysym))), letter)
+        return TypedKey(str(Chord(modifiers, small(row[0]) if row else 0)))
+    return TypedKey(str(Chord(0, small(keysym))), letter)
 
 
-def typed_as(chord: Chord) -> Typed:
+def typed_as(chord: Chord) -> TypedKey:
     """Return what a chord types by itself, whatever keyboard there is."""
     letter = "" if chord.modifiers & ~Modifier.SHIFT else letter_of(chord.keysym)
-    return Typed(str(chord), letter.upper() if chord.modifiers else letter)
+    return TypedKey(str(chord), letter.upper() if chord.modifiers else letter)
 
 
 # The signs and digits of the number pad: KP_Multiply to KP_9.

@@ -12,7 +12,7 @@ from jaklet.core.values.desk import Window
 from jaklet.core.values.entries import DesktopEntry
 
 
-class Suggestion(NamedTuple):
+class SuggestedApp(NamedTuple):
     """An entry: its name, its keys and values as they are written, and a remark on what is left to the user."""
 
     name: str
@@ -22,7 +22,7 @@ class Suggestion(NamedTuple):
 
 def suggestions(
     windows: Sequence[Window], config: Config, entries: Iterable[DesktopEntry], has: Callable[[str], bool]
-) -> Iterator[Suggestion]:
+) -> Iterator[SuggestedApp]:
     """Yield an entry for each kind of window, told from the others by no more than it takes.
 
     `has`: whether there is a program of a name.
@@ -39,7 +39,7 @@ def suggestions(
             rule = exactly(cls=cls, instance=instance)
         launch = _launch(window, entries, has)
         remark = "" if launch else "how it is launched could not be told; add launch: PROGRAM"
-        yield Suggestion(name, launch | {"window": dict(rule.parts)}, remark)
+        yield SuggestedApp(name, launch | {"window": dict(rule.parts)}, remark)
 
 
 def _free_name(text: str, taken: set[str]) -> str:

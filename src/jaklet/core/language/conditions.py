@@ -16,13 +16,13 @@ from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.abilities import Ability
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.sentences import Condition, Joined, Test
+from jaklet.core.values.sentences import Condition, ConditionTest, JoinedConditions
 from jaklet.core.values.words import either
 
 MOST_NESTED: Final = 20  # `not` before `not`
 
 
-class Asked(NamedTuple):
+class ConditionKind(NamedTuple):
     """One test: its grammar, as that of a verb, where `[not]` turns it round; help and example.
 
     `needs`: what a desktop has to be able to do, so that it can be answered; None for nothing.
@@ -35,27 +35,33 @@ class Asked(NamedTuple):
 
 
 # A new test is one entry here. The more words of its own a grammar has, the earlier it stands.
-TESTS: Final[Mapping[str, Asked]] = {
-    "front": Asked("front is [not] APP", Ability.SEE, "the app of the window in front", "front is ledger"),
-    "layout": Asked("layout is [not] NONE|STANDING", None, "the layout that stands", "layout is departures"),
-    "layer": Asked("layer is [not] NONE|LAYER", None, "the layer that is on", "layer is arrange"),
-    "arranged": Asked(
+TESTS: Final[Mapping[str, ConditionKind]] = {
+    "front": ConditionKind("front is [not] APP", Ability.SEE, "the app of the window in front", "front is ledger"),
+    "layout": ConditionKind("layout is [not] NONE|STANDING", None, "the layout that stands", "layout is departures"),
+    "layer": ConditionKind("layer is [not] NONE|LAYER", None, "the layer that is on", "layer is arrange"),
+    "arranged": ConditionKind(
         "workspace N is [not] arranged as FORM; workspace N is [not] arranged",
         Ability.WORKSPACES,
         "it stays arranged, and its windows have their shares",
         "workspace 2 is arranged as columns",
     ),
-    "workspace": Asked("workspace is [not] N", Ability.WORKSPACES, "the workspace that is shown", "workspace is 2"),
-    "display": Asked("display DISPLAY is [not] there", None, "a display that is connected", "display quay is there"),
-    "on": Asked("APP is [not] on workspace N", Ability.WORKSPACES, "a window of it", "letters is on workspace 2"),
-    "exists": Asked("window of APP exists", Ability.SEE, "an app with a window", "window of berths exists"),
-    "windows": Asked("windows [of APP] COMPARED", Ability.SEE, "how many windows", "windows of charts > 1"),
-    "displays": Asked("displays COMPARED", None, "how many displays", "displays = 2"),
-    "running": Asked("APP is [not] running", Ability.SEE, "open, or being launched", "radio is running"),
-    "minimised": Asked("APP is [not] minimised", Ability.SEE, "out of view", "radio is minimised"),
-    "maximised": Asked("APP is [not] maximised", Ability.SEE, "filling", "charts is maximised"),
-    "at": Asked("APP at PLACE", Ability.SEE, "a window stands there", "radio at right 1/3 on main"),
-    "app": Asked("APP", Ability.SEE, "the same as: window of APP exists", "berths"),
+    "workspace": ConditionKind(
+        "workspace is [not] N", Ability.WORKSPACES, "the workspace that is shown", "workspace is 2"
+    ),
+    "display": ConditionKind(
+        "display DISPLAY is [not] there", None, "a display that is connected", "display quay is there"
+    ),
+    "on": ConditionKind(
+        "APP is [not] on workspace N", Ability.WORKSPACES, "a window of it", "letters is on workspace 2"
+    ),
+    "exists": ConditionKind("window of APP exists", Ability.SEE, "an app with a window", "window of berths exists"),
+    "windows": ConditionKind("windows [of APP] COMPARED", Ability.SEE, "how many windows", "windows of charts > 1"),
+    "displays": ConditionKind("displays COMPARED", None, "how many displays", "displays = 2"),
+    "running": ConditionKind("APP is [not] running", Ability.SEE, "open, or being launched", "radio is running"),
+    "minimised": ConditionKind("APP is [not] minimised", Ability.SEE, "out of view", "radio is minimised"),
+    "maximised": ConditionKind("APP is [not] maximised", Ability.SEE, "filling", "charts is maximised"),
+    "at": ConditionKind("APP at PLACE", Ability.SEE, "a window stands there", "radio at right 1/3 on main"),
+    "app": ConditionKind("APP", Ability.SEE, "the same as: window of APP exists", "berths"),
 }
 
 
@@ -68,7 +74,7 @@ def _joined(cursor: Cursor, joint: str, read: Callable[[], Condition]) -> Condit
     parts = [read()]
     while cursor.keyword(joint):
         parts.append(read())
-    return parts[0] if len(parts) == 1 else Joined(joint == "and", tuple(parts))
+    return parts[0] if len(parts) == 1 else JoinedConditions(joint == "and", tuple(parts))
 
 
 def _one(cursor: Cursor) -> Condition:
@@ -85,7 +91,7 @@ def _one(cursor: Cursor) -> Condition:
         if found:
             form, refs = found
             text = " ".join(cursor.text[at : cursor.at].split())
-            return Test(kind, refs, negated != ("not" in form), text)
+            return ConditionTest(kind, refs, negated != ("not" in form), text)
     worst = most_telling(
         fault
         for test in TESTS.values()
@@ -97,7 +103,7 @@ def _one(cursor: Cursor) -> Condition:
     raise SentenceError(f"{text!r} is no condition", at, at + len(text), f"conditions are {either(USAGES)}")
 
 
-def usage(test: Asked) -> str:
+def usage(test: ConditionKind) -> str:
     """Return how a test is written."""
     return " or ".join(written(form) for form in test.grammar.split(";"))
 

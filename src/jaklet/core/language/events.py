@@ -87,7 +87,7 @@ EVENTS: Final[Mapping[str, EventKind]] = {
 }
 
 
-class Heard(NamedTuple):
+class WrittenEvent(NamedTuple):
     """An event as it is written: which, and what it names."""
 
     kind: str
@@ -95,12 +95,12 @@ class Heard(NamedTuple):
     text: str
 
 
-def parse_event(text: str) -> Heard:
+def parse_event(text: str) -> WrittenEvent:
     """event := as `EVENTS` says; raises `SentenceError`."""
     for kind, event in EVENTS.items():
         found = first_fit(event.grammar, Cursor(text), SLOTS)
         if found:
-            return Heard(kind, found[1], " ".join(text.split()))
+            return WrittenEvent(kind, found[1], " ".join(text.split()))
     worst = most_telling(
         fault
         for event in EVENTS.values()

@@ -8,7 +8,7 @@ from jaklet.core.values.desk import Display
 from jaklet.core.values.entries import DesktopEntry
 
 
-class Role(NamedTuple):
+class ProgramRole(NamedTuple):
     """A kind of program that most desks have. `category`: of the Desktop Menu Specification, appendix A."""
 
     app: str
@@ -17,14 +17,14 @@ class Role(NamedTuple):
 
 
 ROLES: Final = (
-    Role("web", "WebBrowser", "bwn"),
-    Role("terminal", "TerminalEmulator", "txm"),
-    Role("editor", "TextEditor", "evn"),
-    Role("files", "FileManager", "foy"),
+    ProgramRole("web", "WebBrowser", "bwn"),
+    ProgramRole("terminal", "TerminalEmulator", "txm"),
+    ProgramRole("editor", "TextEditor", "evn"),
+    ProgramRole("files", "FileManager", "foy"),
 )
 
 
-class Group(NamedTuple):
+class ActionGroup(NamedTuple):
     """Actions that get their keys together: half of four directions would be a fault of its own. `ways`: of keys."""
 
     why: str
@@ -37,18 +37,18 @@ def _with(modifiers: Iterable[str], keys: str) -> tuple[tuple[str, ...], ...]:
 
 
 _OTHERS: Final = (
-    Group("back to the window used before", ("focus last",), (("super+z",), ("super+grave",), ("ctrl+alt+z",))),
-    Group(
+    ActionGroup("back to the window used before", ("focus last",), (("super+z",), ("super+grave",), ("ctrl+alt+z",))),
+    ActionGroup(
         "the windows around this one",
         ("focus left", "focus down", "focus up", "focus right"),
         _with(("super", "ctrl+alt", "ctrl+super", "super+shift"), "h j k l"),
     ),
-    Group(
+    ActionGroup(
         "halves of the display, and all of it",
         ("place left 1/2", "place right 1/2", "place full"),
         _with(("super", "ctrl+super", "super+shift", "ctrl+alt"), "left right up"),
     ),
-    Group(
+    ActionGroup(
         "a layout; two keys one after the other save it, so that no slip does",
         ("recall 1", "save 1"),
         (("super+1", "super+s 1"), ("super+1", "super+d 1"), ("ctrl+alt+1", "ctrl+alt+s 1")),
@@ -56,7 +56,7 @@ _OTHERS: Final = (
 )
 
 
-def ways_of(role: Role) -> list[tuple[str, ...]]:
+def ways_of(role: ProgramRole) -> list[tuple[str, ...]]:
     """Return the keys that would do to go to a program and back through its windows, the best first."""
     ways = []
     for held in ("super", "ctrl+alt"):
@@ -72,10 +72,10 @@ def wanted_chords() -> list[Chord]:
     return list(dict.fromkeys(parse_keys(text)[0] for way in ways for text in way))
 
 
-class Chosen(NamedTuple):
+class RoleProgram(NamedTuple):
     """A program for a role, if there is one."""
 
-    role: Role
+    role: ProgramRole
     entry: DesktopEntry | None
 
 
@@ -84,7 +84,7 @@ def chosen(
     works: Callable[[DesktopEntry], bool],
     ids: Mapping[str, Sequence[str]],
     programs: Mapping[str, str],
-) -> list[Chosen]:
+) -> list[RoleProgram]:
     """Return a program for each role, of those that are shown in menus and work.
 
     By category, `ids` are the entries that the user has chosen as defaults, and `programs` the default programs; where
@@ -104,11 +104,11 @@ def chosen(
         entry = min(able, key=rank, default=None)
         if entry:
             fit.remove(entry)
-        found.append(Chosen(role, entry))
+        found.append(RoleProgram(role, entry))
     return found
 
 
-def config_text(programs: Sequence[Chosen], displays: Sequence[Display], free: Callable[[Chord], bool]) -> str:
+def config_text(programs: Sequence[RoleProgram], displays: Sequence[Display], free: Callable[[Chord], bool]) -> str:
     """Return the text of a first config. `free`: whether no other program holds a chord."""
     names = ("main", "side", "third", "fourth")
     lines = [
@@ -155,7 +155,7 @@ def _binding(key: str, action: str, why: str) -> str:
     return f"{line:<30} # {why}" if why else line
 
 
-def _app_line(one: Chosen, has_key: bool) -> str:
+def _app_line(one: RoleProgram, has_key: bool) -> str:
     if one.entry is None:
         return f"  # {one.role.app}: {{launch: PROGRAM}}   # no {one.role.category} is installed"
     line = f"{one.role.app}: {{entry: {one.entry.id}}}"

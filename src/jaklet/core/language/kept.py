@@ -4,10 +4,10 @@ from fractions import Fraction
 from typing import Any
 
 from jaklet.core.language.sharings import parse_sharing
-from jaklet.core.values.sharings import Division, Kept, Part, Sharing, Split, Spot
+from jaklet.core.values.sharings import ArrangedSpot, Division, KeptArrangements, Part, Sharing, Split
 
 
-def plain_kept(kept: Kept) -> dict[str, Any]:
+def plain_kept(kept: KeptArrangements) -> dict[str, Any]:
     """Return how everything stays arranged as plain data."""
     return {
         "asked": [[*spot, None if form is None else str(form)] for spot, form in kept.asked.items()],
@@ -27,16 +27,16 @@ def _plain_part(part: Part) -> Any:
     return [part.is_row, [_plain_part(one) for one in part.parts], [str(weight) for weight in part.weights]]
 
 
-def kept_from(plain: dict[str, Any]) -> Kept:
+def kept_from(plain: dict[str, Any]) -> KeptArrangements:
     """Return how everything stays arranged, from plain data; raises `ValueError`, `TypeError` or `SentenceError`."""
-    asked = {Spot(workspace, display): form and _form(form) for workspace, display, form in plain["asked"]}
+    asked = {ArrangedSpot(workspace, display): form and _form(form) for workspace, display, form in plain["asked"]}
     divisions = {
-        Spot(workspace, display): Division(
+        ArrangedSpot(workspace, display): Division(
             _form(form), tuple(order), {wid: Fraction(one) for wid, one in weights}, tree and _part(tree)
         )
         for workspace, display, form, order, weights, tree in plain["divisions"]
     }
-    return Kept(asked, divisions, frozenset(plain["floats"]))
+    return KeptArrangements(asked, divisions, frozenset(plain["floats"]))
 
 
 def _form(text: str) -> Sharing:

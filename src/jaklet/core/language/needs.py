@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS
 from jaklet.core.language.events import EVENTS
-from jaklet.core.language.steps import Do, Repeat, Step, When, steps_of
+from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, steps_of
 from jaklet.core.language.verbs import RUN, VERBS, traits_of
 from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.config import Binding, Config
@@ -67,13 +67,13 @@ def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
     """Yield what the steps of a macro need, each with the sentence that needs it."""
     for step in steps:
         match step:
-            case Do(action):
+            case DoStep(action):
                 yield from ((str(one), needed) for one in action.every() for needed in needs_of(one))
                 yield from needs_in(step.otherwise or ())
-            case When(condition):
+            case WhenStep(condition):
                 yield from (("a condition", needed) for needed in needs_of_condition(condition))
                 yield from needs_in((*step.then, *step.otherwise))
-            case Repeat():
+            case RepeatStep():
                 yield from needs_in(step.steps)
 
 
@@ -114,14 +114,14 @@ def dead_keys(binding: Binding, abilities: Abilities) -> Ability | None:
     return next((one for one in needed if is_lacking(one, abilities)), None)
 
 
-class Lack(NamedTuple):
+class MissingAbility(NamedTuple):
     """What a config needs and a desktop cannot do, and for what: the texts of keys, words and events."""
 
     ability: Ability
     needed_for: tuple[str, ...]
 
 
-def lacks(config: Config, abilities: Abilities) -> list[Lack]:
+def lacks(config: Config, abilities: Abilities) -> list[MissingAbility]:
     """Return what a config needs and a desktop cannot do."""
     if abilities >= NEEDED:
         return []
@@ -141,4 +141,4 @@ def lacks(config: Config, abilities: Abilities) -> list[Lack]:
     for app in config.apps.values():
         for action in app.opens:
             hold(app.name, needs_of_all(action, config))
-    return [Lack(one, tuple(found[one])) for one in Ability if one in found]
+    return [MissingAbility(one, tuple(found[one])) for one in Ability if one in found]

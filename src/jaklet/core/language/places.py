@@ -13,7 +13,20 @@ from typing import Final
 
 from jaklet.core.language.cursor import NAME, Cursor
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.forms import HALF, At, Cells, Centre, Form, Full, Grid, Named, Same, Sides, Tracks, column_name
+from jaklet.core.values.forms import (
+    HALF,
+    CellPlace,
+    CentrePlace,
+    FullPlace,
+    Grid,
+    NamedPlace,
+    PixelPlace,
+    PlaceForm,
+    SamePlace,
+    SidePlace,
+    TrackPlace,
+    column_name,
+)
 from jaklet.core.values.geometry import Length
 from jaklet.core.values.places import Place
 from jaklet.core.values.regexes import regex
@@ -65,12 +78,12 @@ def parse_length(cursor: Cursor) -> Length:
     return Length(share)
 
 
-def _parse_full(cursor: Cursor) -> Form:
+def _parse_full(cursor: Cursor) -> PlaceForm:
     cursor.word()
-    return Full()
+    return FullPlace()
 
 
-def _parse_sides(cursor: Cursor) -> Form:
+def _parse_sides(cursor: Cursor) -> PlaceForm:
     parts: dict[str, tuple[str, Length]] = {}
     while cursor.peek() in SIDES:
         word, start, end = cursor.word()
@@ -81,11 +94,11 @@ def _parse_sides(cursor: Cursor) -> Form:
             raise SentenceError(message, start, end, remedy)
         bare = cursor.done or cursor.peek() in SIDES or cursor.peek() == "on" or cursor.sees(_COMMA)
         parts[axis] = (side, HALF if bare else parse_length(cursor))
-    return Sides(parts.get("across"), parts.get("down"))
+    return SidePlace(parts.get("across"), parts.get("down"))
 
 
-def _parse_grid(cursor: Cursor) -> Form:
-    parts: dict[str, Tracks] = {}
+def _parse_grid(cursor: Cursor) -> PlaceForm:
+    parts: dict[str, TrackPlace] = {}
     while cursor.peek() in _GRID_WORDS:
         word, start, end = cursor.word()
         axis = word.rstrip("s") + "s"
@@ -100,11 +113,11 @@ def _parse_grid(cursor: Cursor) -> Form:
             raise SentenceError(
                 f"there is no {word} {found[0].strip()}", at, found.end(), "count from 1 up to the last"
             )
-        parts[axis] = Tracks(first, last, count)
+        parts[axis] = TrackPlace(first, last, count)
     return Grid(parts.get("columns"), parts.get("rows"))
 
 
-def _parse_cells(cursor: Cursor) -> Form:
+def _parse_cells(cursor: Cursor) -> PlaceForm:
     cursor.word()
     start = cursor.at
     found = cursor.take(_CELLS)
@@ -117,7 +130,7 @@ def _parse_cells(cursor: Cursor) -> Form:
         message = f"{found[0].strip()} is not within the grid"
         remedy = f"its last cell is {column_name(totals[0])}{totals[1]}" if all(totals) else "it needs a cell"
         raise SentenceError(message, start, start + len(found[0].rstrip()), remedy)
-    return Cells(Tracks(columns[0], columns[1], totals[0]), Tracks(rows[0], rows[1], totals[1]))
+    return CellPlace(TrackPlace(columns[0], columns[1], totals[0]), TrackPlace(rows[0], rows[1], totals[1]))
 
 
 def _column(letters: str) -> int:
@@ -127,24 +140,24 @@ def _column(letters: str) -> int:
     return number
 
 
-def _parse_same(cursor: Cursor) -> Form:
+def _parse_same(cursor: Cursor) -> PlaceForm:
     cursor.word()
     if not cursor.keyword("place"):
         raise cursor.fault("the same what?", "write same place on quay")
     if cursor.peek() != "on":
         raise cursor.fault("the same place on which display?", "write same place on quay")
-    return Same()
+    return SamePlace()
 
 
-def _parse_centre(cursor: Cursor) -> Form:
+def _parse_centre(cursor: Cursor) -> PlaceForm:
     cursor.word()
     width = parse_length(cursor)
     if not cursor.take(_TIMES):
         raise cursor.fault("the height is missing", "write both, such as centre 60% x 80%")
-    return Centre(width, parse_length(cursor))
+    return CentrePlace(width, parse_length(cursor))
 
 
-def _parse_at(cursor: Cursor) -> Form:
+def _parse_at(cursor: Cursor) -> PlaceForm:
     cursor.word()
     start = cursor.at
     found = cursor.take(_AT)
@@ -153,13 +166,13 @@ def _parse_at(cursor: Cursor) -> Form:
     x, y, width, height = (int(group) for group in found.groups())
     if not (width and height):
         raise SentenceError("nothing would be left of the window", start, found.end(), "give a size above 0")
-    return At(x, y, width, height)
+    return PixelPlace(x, y, width, height)
 
 
 _GRID_WORDS: Final = ("column", "columns", "row", "rows")
 
 # The first word of a sentence decides its form. A new form is one entry here.
-FORMS: Final[Mapping[str, Callable[[Cursor], Form]]] = {
+FORMS: Final[Mapping[str, Callable[[Cursor], PlaceForm]]] = {
     "full": _parse_full,
     **dict.fromkeys(SIDES, _parse_sides),
     **dict.fromkeys(_GRID_WORDS, _parse_grid),
@@ -218,7 +231,7 @@ def _read_one(cursor: Cursor) -> Place:
                 f"{first!r} begins no place", at, found.end(),
                 lambda: did_you_mean(first, FORMS, f"places look like {PLACE_EXAMPLES}"), unknown=first,
             )  # fmt: skip
-        form = Named(found.group())
+        form = NamedPlace(found.group())
         cursor.named.append(("place", found.group(), found.start(), found.end()))
     display = None
     if cursor.keyword("on"):

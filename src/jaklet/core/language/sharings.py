@@ -10,7 +10,7 @@ from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import faults_of, first_fit, most_telling
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.forms import Same
+from jaklet.core.values.forms import SamePlace
 from jaklet.core.values.places import Place
 from jaklet.core.values.sentences import Ref
 from jaklet.core.values.sharings import LARGE, PLACES, Sharing
@@ -47,7 +47,7 @@ def _sharing(refs: dict[str, Ref]) -> Sharing:
 def _of_one_display(ref: Ref) -> Place:
     assert ref.place is not None
     for place in ref.place.alternatives:
-        if place.display or isinstance(place.form, Same):
+        if place.display or isinstance(place.form, SamePlace):
             problem = f"{place} is about another display, and a form of sharing is of one"
             raise SentenceError(problem, ref.start, ref.end, "leave the display out")
     return ref.place

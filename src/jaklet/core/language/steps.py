@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.values.errors import SentenceError
-from jaklet.core.values.macros import DO, WHEN, Macro, Written
+from jaklet.core.values.macros import DO, WHEN, Macro, WrittenStep
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action, Condition
 from jaklet.core.values.spans import Spot
@@ -17,7 +17,7 @@ _MARK: Final = regex(r"<([^\W\d_][\w-]*)>")
 _TIMES: Final = regex(r"\s*(\d{1,6})(?:\s+times?)?\s*")
 
 
-class Do(NamedTuple):
+class DoStep(NamedTuple):
     """Do an action; where it fails and something is to be done instead, that."""
 
     action: Action
@@ -25,7 +25,7 @@ class Do(NamedTuple):
     otherwise: "tuple[Step, ...] | None" = None
 
 
-class When(NamedTuple):
+class WhenStep(NamedTuple):
     """Do one thing or another."""
 
     condition: Condition
@@ -34,7 +34,7 @@ class When(NamedTuple):
     otherwise: "tuple[Step, ...]" = ()
 
 
-class Repeat(NamedTuple):
+class RepeatStep(NamedTuple):
     """Do steps several times."""
 
     times: int
@@ -42,8 +42,8 @@ class Repeat(NamedTuple):
     steps: "tuple[Step, ...]"
 
 
-Step = Do | When | Repeat
-Report = Callable[[Written, SentenceError], None]
+Step = DoStep | WhenStep | RepeatStep
+Report = Callable[[WrittenStep, SentenceError], None]
 Parse = Callable[[str], Action]
 
 
@@ -72,7 +72,7 @@ def filled(text: str, values: Mapping[str, str]) -> str:
 
 
 def read_steps(
-    written: tuple[Written, ...], values: Mapping[str, str], parse: Parse, report: Report
+    written: tuple[WrittenStep, ...], values: Mapping[str, str], parse: Parse, report: Report
 ) -> tuple[Step, ...]:
     """Return steps with their sentences read; one that does not parse is reported and left out.
 
@@ -85,11 +85,11 @@ def read_steps(
         try:
             text = filled(one.text, values)
             if one.kind == DO:
-                steps.append(Do(parse(text), one.spot, otherwise))
+                steps.append(DoStep(parse(text), one.spot, otherwise))
             elif one.kind == WHEN:
-                steps.append(When(parse_condition(text), one.spot, then, otherwise or ()))
+                steps.append(WhenStep(parse_condition(text), one.spot, then, otherwise or ()))
             else:
-                steps.append(Repeat(parse_times(text), one.spot, then))
+                steps.append(RepeatStep(parse_times(text), one.spot, then))
         except SentenceError as fault:
             report(one, fault)
     return tuple(steps)
@@ -107,7 +107,7 @@ def parse_times(text: str) -> int:
 def steps_of(macro: Macro, arguments: tuple[tuple[str, str], ...], parse: Parse) -> tuple[Step, ...]:
     """Return what a macro does with these arguments; raises `SentenceError`."""
 
-    def refuse(_written: Written, fault: SentenceError) -> None:
+    def refuse(_written: WrittenStep, fault: SentenceError) -> None:
         raise fault
 
     return read_steps(macro.steps, values_of(macro, arguments), parse, refuse)
@@ -117,11 +117,11 @@ def actions_in(steps: tuple[Step, ...]) -> Iterator[Action]:
     """Yield every action of some steps, as deep as it may stand."""
     for step in steps:
         match step:
-            case Do():
+            case DoStep():
                 yield step.action
                 yield from actions_in(step.otherwise or ())
-            case When():
+            case WhenStep():
                 yield from actions_in(step.then)
                 yield from actions_in(step.otherwise)
-            case Repeat():
+            case RepeatStep():
                 yield from actions_in(step.steps)

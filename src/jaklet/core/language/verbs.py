@@ -12,7 +12,7 @@ from jaklet.core.values.abilities import Ability
 from jaklet.core.values.sentences import Action
 
 
-class Loses(Enum):
+class VerbLoss(Enum):
     """What can be lost by it."""
 
     NOTHING = 0
@@ -31,7 +31,7 @@ class FocusAfter(Enum):
     MAY_FOLLOW = 4  # to any window, as windows come into view or change places
 
 
-class Opens(Enum):
+class WindowNeed(Enum):
     """Whether there have to be windows before it, or are after it."""
 
     NOTHING = 0
@@ -40,7 +40,7 @@ class Opens(Enum):
     NEEDS_IT = 3  # the app that it names has to have one before it
 
 
-class Types(Enum):
+class TypedInput(Enum):
     """What a program gets by it, as if somebody typed."""
 
     NOTHING = 0
@@ -74,12 +74,12 @@ class Traits(NamedTuple):
     (`actions.kinds`, and `KEYS_OF_APPS`) beside which its keys are shown.
     """
 
-    loses: Loses
+    loses: VerbLoss
     needs: tuple[Need, ...]
     causes: tuple[Cause, ...]
     focus: FocusAfter
-    opens: Opens
-    types: Types
+    opens: WindowNeed
+    types: TypedInput
     moves: bool
     floats: bool
     begins_others: bool
@@ -112,25 +112,26 @@ _ANYTHING: Final = (Cause(OPENS), Cause(CLOSES), Cause(TITLE), Cause(FOCUS), Cau
 
 # Families: most verbs are one of these, or are told by how they differ.
 PLAIN: Final = Traits(
-    loses=Loses.NOTHING, needs=(), causes=(), focus=FocusAfter.STAYS, opens=Opens.NOTHING, types=Types.NOTHING,
-    moves=False, floats=False, begins_others=False, with_new=False, inside=False, by_key=False, in_pause=False,
-    noticed=False, much_used=False, listed=(),
+    loses=VerbLoss.NOTHING, needs=(), causes=(), focus=FocusAfter.STAYS, opens=WindowNeed.NOTHING,
+    types=TypedInput.NOTHING, moves=False, floats=False, begins_others=False, with_new=False, inside=False,
+    by_key=False, in_pause=False, noticed=False, much_used=False,
+    listed=(),
 )  # fmt: skip
 _GOING: Final = PLAIN._replace(
     needs=(_SEES, Need(Ability.FOCUS)),
     causes=(Cause(OPENS, "APP"), Cause(FOCUS, "APP"), *_ELSEWHERE),
     focus=FocusAfter.GOES,
-    opens=Opens.ITS_APP,
+    opens=WindowNeed.ITS_APP,
     listed=(KEYS_OF_APPS,),
 )
 _MOVING: Final = PLAIN._replace(moves=True, needs=(_SEES, _MOVES), causes=_ELSEWHERE)
-_OF_AN_APP: Final = _MOVING._replace(with_new=True, opens=Opens.NEEDS_IT)
+_OF_AN_APP: Final = _MOVING._replace(with_new=True, opens=WindowNeed.NEEDS_IT)
 _SHAPING: Final = _OF_AN_APP._replace(needs=(_SEES, Need(Ability.SHAPE)))
 _TYPING: Final = PLAIN._replace(needs=(_SEES, Need(Ability.TYPE)), causes=_ANYTHING)
 _FOLLOWED: Final = _MOVING._replace(focus=FocusAfter.MAY_FOLLOW)
 _HIDING: Final = PLAIN._replace(causes=(Cause(FOCUS),), focus=FocusAfter.MAY_GO)
 _ENDING: Final = _HIDING._replace(
-    needs=(_SEES, _CLOSES), causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=Opens.NEEDS_IT
+    needs=(_SEES, _CLOSES), causes=(Cause(CLOSES, "APP"), Cause(FOCUS)), opens=WindowNeed.NEEDS_IT
 )
 _KEYS: Final = PLAIN._replace(by_key=True, needs=(Need(Ability.HEAR),))
 
@@ -151,7 +152,7 @@ _VERBS: Final = (
     Verb("launch", "APP", "launch an app, always a new one", "launch radio", _GOING._replace(needs=())),
     Verb("focus", "last; STEP; SIDE; by LETTER; window WINDOW; APP", "focus another window", "focus left",
          _GOING._replace(needs=(*_GOING.needs, *_seen("letter")), causes=(Cause(FOCUS, "APP"), *_ELSEWHERE),
-                         opens=Opens.NEEDS_IT, much_used=True, listed=("windows", KEYS_OF_APPS))),
+                         opens=WindowNeed.NEEDS_IT, much_used=True, listed=("windows", KEYS_OF_APPS))),
     Verb("place", "by GRID [CELLS]; [APP] PLACE", "put a window at a place", "place left 2/3",
          _OF_AN_APP._replace(needs=(*_OF_AN_APP.needs, *_seen("grid")), floats=True, much_used=True)),
     Verb("pair", "SIDE [SHARE]; SIDE [SHARE] by LETTER; by LETTER; SIDE [SHARE] with window WINDOW",
@@ -176,34 +177,34 @@ _VERBS: Final = (
     Verb("maximise", "[APP]", "let a window fill the work area", "maximise", _SHAPING),
     Verb("fullscreen", "[APP]", "let it fill the display", "fullscreen", _SHAPING),
     Verb("restore", "ALL; [APP]", "take one of these three back; all that are minimised", "restore",
-         _FOLLOWED._replace(needs=(_SEES,), opens=Opens.NEEDS_IT)),
+         _FOLLOWED._replace(needs=(_SEES,), opens=WindowNeed.NEEDS_IT)),
     Verb("keep", "arranged OFF; arranged FORM; [APP] above [SWITCH]",
          "keep a window above; keep a workspace arranged", "keep above on",
          _OF_AN_APP._replace(needs=(_SEES, Need(Ability.ABOVE, "above"), Need(Ability.MOVE, "arranged")))),
     Verb("float", "[SWITCH]", "let a window stand where it is put, where others stay arranged", "float",
          _MOVING),
     Verb("sweep", "above", "close the windows that are kept above", "sweep above",
-         _ENDING._replace(causes=(Cause(CLOSES), Cause(FOCUS)), opens=Opens.NOTHING)),
+         _ENDING._replace(causes=(Cause(CLOSES), Cause(FOCUS)), opens=WindowNeed.NOTHING)),
     Verb("close", "ALL of APP; [APP]", "ask a window to close", "close all of letters",
-         _ENDING._replace(loses=Loses.WINDOWS)),
+         _ENDING._replace(loses=VerbLoss.WINDOWS)),
     Verb("kill", "[APP]", "end a program that does not answer", "kill radio",
-         _ENDING._replace(loses=Loses.WORK, needs=(_SEES, Need(Ability.KILL)))),
+         _ENDING._replace(loses=VerbLoss.WORK, needs=(_SEES, Need(Ability.KILL)))),
     Verb("workspace", "LAST|STEP; N or BACK; N", "show a workspace", "workspace 2",
          _HIDING._replace(causes=(Cause(FOCUS), Cause(SHOWN)), needs=(Need(Ability.WORKSPACES),))),
     Verb(RECALL, "LAYOUT", "set the desk up as a layout says", "recall departures",
          _MOVING._replace(causes=(Cause(OPENS), Cause(CLOSES), Cause(FOCUS), Cause(HIDES), Cause(RECALLED, "LAYOUT"),
                                   *_ELSEWHERE),
-                          focus=FocusAfter.BY_LAYOUT, opens=Opens.ANYTHING, begins_others=True, much_used=True,
+                          focus=FocusAfter.BY_LAYOUT, opens=WindowNeed.ANYTHING, begins_others=True, much_used=True,
                           listed=("layouts",))),
     Verb(SAVE, "NAME", "keep the desk as a layout", "save departures",
-         PLAIN._replace(loses=Loses.LAYOUT, needs=(_SEES,))),
+         PLAIN._replace(loses=VerbLoss.LAYOUT, needs=(_SEES,))),
     # What a program makes of keys, and what a command of a shell does, cannot be known.
     Verb(PRESS, "CHORDS", "press keys for the program in front", "press ctrl+p",
-         _TYPING._replace(types=Types.CHORDS, inside=True)),
+         _TYPING._replace(types=TypedInput.CHORDS, inside=True)),
     Verb(TYPE, "TEXT [into APP]", "type for the window in front", 'type "Ellery" into letters',
-         _TYPING._replace(types=Types.TEXT)),
+         _TYPING._replace(types=TypedInput.TEXT)),
     Verb(RUN, "MACRO", "do the steps of a macro", "run start of day",
-         _FOLLOWED._replace(needs=(), opens=Opens.ANYTHING, begins_others=True)),
+         _FOLLOWED._replace(needs=(), opens=WindowNeed.ANYTHING, begins_others=True)),
     Verb(WAIT, "for CONDITION [up to TIME]; TIME", "wait, in a macro", "wait for berths up to 10s", PLAIN),
     Verb("tell", "TEXT", "say something to the user", 'tell "High water"', PLAIN._replace(noticed=True)),
     Verb("shell", "TEXT [up to TIME]", "let a shell run a command", 'shell "date >> visits"',
@@ -230,4 +231,4 @@ def traits_of(action: Action) -> Traits:
 
 def is_harsh(action: Action) -> bool:
     """True if the action, or one that it names, can lose work."""
-    return any(traits_of(one).loses is Loses.WORK for one in action.every())
+    return any(traits_of(one).loses is VerbLoss.WORK for one in action.every())

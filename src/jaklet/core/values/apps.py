@@ -121,7 +121,7 @@ def exactly(**parts: str) -> WindowRule:
     return WindowRule(tuple((part.replace("cls", "class"), _plain(text)) for part, text in parts.items()))
 
 
-class Verdict(NamedTuple):
+class RuleVerdict(NamedTuple):
     """How one rule judges one window. `miss`: the part in which it does not match, wanted, and had."""
 
     app: str
@@ -129,7 +129,7 @@ class Verdict(NamedTuple):
     miss: tuple[str, str, str] | None
 
 
-class Claims:
+class AppClaims:
     """Which app a window belongs to; answers are kept, as the same few windows are asked about again.
 
     A window that was launched for an app is that app's, whatever the rules say, as long as the app is launched in that
@@ -193,9 +193,9 @@ class Claims:
             return ()
         return self._claimants(window)[1:]
 
-    def verdicts(self, window: Window) -> list[Verdict]:
+    def verdicts(self, window: Window) -> list[RuleVerdict]:
         """Return how each rule judges a window, the greatest score first."""
-        return [Verdict(name, rule, rule.miss(window)) for name, rule in self._rules]
+        return [RuleVerdict(name, rule, rule.miss(window)) for name, rule in self._rules]
 
     def windows_of(self, app: str, desk: Desk) -> tuple[Window, ...]:
         """Return the app's windows in the order in which they opened, without the dialogs of others."""

@@ -7,27 +7,27 @@ PLAIN, STRONG, FAINT, KEY, MARK, FAILED = "", "strong", "faint", "key", "mark", 
 ROLES: Final = (PLAIN, STRONG, FAINT, KEY, MARK, FAILED)
 
 
-class Run(NamedTuple):
+class TextRun(NamedTuple):
     """A stretch of text in one role."""
 
     text: str
     role: str = PLAIN
 
 
-Cell = tuple[Run, ...]
+Cell = tuple[TextRun, ...]
 
 
-class Line(NamedTuple):
+class CardLine(NamedTuple):
     """One line; its cells stand under those of the other lines of its block. `chosen`: it is what Enter does."""
 
     cells: tuple[Cell, ...]
     chosen: bool = False
 
 
-class Block(NamedTuple):
+class CardBlock(NamedTuple):
     """Lines under a heading, which may be empty. Where a card has columns, a block that is too high is parted."""
 
-    lines: tuple[Line, ...]
+    lines: tuple[CardLine, ...]
     heading: str = ""
 
 
@@ -37,7 +37,7 @@ class Card(NamedTuple):
     `columns`: how many blocks may stand beside one another at most. `failed`: it tells of something that went wrong.
     """
 
-    blocks: tuple[Block, ...] = ()
+    blocks: tuple[CardBlock, ...] = ()
     title: Cell = ()
     typed: str | None = None
     foot: Cell = ()
@@ -47,4 +47,4 @@ class Card(NamedTuple):
 
 def plain(text: str, role: str = PLAIN) -> Cell:
     """Return a cell of one run; an empty one for no text."""
-    return (Run(text, role),) if text else ()
+    return (TextRun(text, role),) if text else ()

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.apps import App, tie
 from jaklet.core.values.chords import Chord
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.geometry import Rect
 
 # Changes are named tuples, at a seventh of a frozen dataclass's start-up cost. They are told apart by type: two of
@@ -24,7 +24,7 @@ class Reshape(NamedTuple):
     """Make a window normal, maximised or fullscreen."""
 
     window: int
-    shape: Shape
+    shape: WindowShape
 
 
 class Minimise(NamedTuple):
@@ -68,7 +68,7 @@ class Send(NamedTuple):
     workspace: int | None
 
 
-class Show(NamedTuple):
+class ShowWorkspace(NamedTuple):
     """Show a workspace, counted from 1."""
 
     workspace: int
@@ -133,7 +133,7 @@ class Shell(NamedTuple):
 
 
 Change = (
-    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | Show | Stack | Launch | Press | Shell
+    Move | Reshape | Minimise | Reveal | Focus | Close | Kill | Send | ShowWorkspace | Stack | Launch | Press | Shell
     | Raise | Provide | Gaps
 )  # fmt: skip
 # What a desk has to be able to do for a change; the others need nothing.
@@ -146,7 +146,7 @@ NEEDED_FOR: Final[Mapping[type[Change], Ability]] = {
     Close: Ability.CLOSE,
     Kill: Ability.KILL,
     Send: Ability.WORKSPACES,
-    Show: Ability.WORKSPACES,
+    ShowWorkspace: Ability.WORKSPACES,
     Stack: Ability.STACK,
     Raise: Ability.ABOVE,
     Provide: Ability.MAKE_WORKSPACES,

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final, NamedTuple
 
-from jaklet.core.values.apps import App, Claims
+from jaklet.core.values.apps import App, AppClaims
 from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.event_bindings import EventBinding
@@ -195,9 +195,9 @@ class Config:
         return {self.displays.get(role, role): edges for role, edges in self.reserved.items()}
 
     @cached_property
-    def claims(self) -> Claims:
+    def claims(self) -> AppClaims:
         """Which window belongs to which app."""
-        return Claims(self.apps.values(), self.settings.terminal)
+        return AppClaims(self.apps.values(), self.settings.terminal)
 
     @cached_property
     def live(self) -> tuple[Binding, ...]:

@@ -10,7 +10,7 @@ from jaklet.core.values.abilities import EVERY, Abilities
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, edge_struts, work_area
 
 
-class Shape(StrEnum):
+class WindowShape(StrEnum):
     """How a window that is not minimised fills its display."""
 
     NORMAL = "normal"
@@ -51,7 +51,7 @@ class Window(NamedTuple):
     border: Insets = Insets()
     limits: SizeLimits = NO_LIMITS
     workspace: int | None = 1  # counted from 1; None: on all of them
-    shape: Shape = Shape.NORMAL
+    shape: WindowShape = WindowShape.NORMAL
     minimised: bool = False
     above: bool = False  # kept above the others
     kind: str = NORMAL  # or `DIALOG`

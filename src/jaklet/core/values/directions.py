@@ -53,7 +53,7 @@ def towards(here: Window, side: str, desk: Desk) -> Window | None:
         for window in desk.main_windows
         if window.id != here.id and desk.in_view(window) and (far := distance(here.frame, window.frame, side))
     ]
-    shown = Shown(desk)
+    shown = VisibilityTest(desk)
     near: list[Window] = []
     best: Distance | None = None
     for far, window in sorted(measured, key=lambda pair: pair[0]):
@@ -65,7 +65,7 @@ def towards(here: Window, side: str, desk: Desk) -> Window | None:
     return desk.latest(tuple(near))
 
 
-class Shown:
+class VisibilityTest:
     """Tells whether anything of a window can be seen."""
 
     def __init__(self, desk: Desk) -> None:

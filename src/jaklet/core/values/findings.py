@@ -49,7 +49,7 @@ class Finding(NamedTuple):
         return self.spot.path, self.spot.line, self.spot.column, self.code
 
 
-class Lack(NamedTuple):
+class MissingRequirement(NamedTuple):
     """Something that is missing here: what kind of thing, what of it, where it is named, and what to do."""
 
     kind: str

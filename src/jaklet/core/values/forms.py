@@ -25,7 +25,7 @@ class Ground(NamedTuple):
     rim: int = 0
 
 
-class Form(Protocol):
+class PlaceForm(Protocol):
     """One way to name a part of a work area."""
 
     @property
@@ -63,7 +63,7 @@ def _tile(start: int, length: int, ground: Ground, low: Length, high: Length) ->
     return start + ground.rim + near, size
 
 
-class Full(NamedTuple):
+class FullPlace(NamedTuple):
     """full := "full" """
 
     @property
@@ -89,7 +89,7 @@ def _box(ground: Ground, across: tuple[Length, Length], down: tuple[Length, Leng
 _FAR: Final = ("right", "bottom")
 
 
-class Sides(NamedTuple):
+class SidePlace(NamedTuple):
     """sides := side [length] [side [length]], one of each axis at the most."""
 
     across: tuple[str, Length] | None = None
@@ -121,7 +121,7 @@ class Sides(NamedTuple):
         return " ".join(f"{side} {length}" for side, length in filter(None, (self.across, self.down)))
 
 
-class Tracks(NamedTuple):
+class TrackPlace(NamedTuple):
     """Tracks `first` to `last` of `total` equal ones, counted from 1."""
 
     first: int
@@ -144,8 +144,8 @@ class Tracks(NamedTuple):
 class Grid(NamedTuple):
     """grid := ("column" | "columns") tracks [("row" | "rows") tracks], or the other way about."""
 
-    columns: Tracks | None = None
-    rows: Tracks | None = None
+    columns: TrackPlace | None = None
+    rows: TrackPlace | None = None
 
     @property
     def anchor(self) -> Anchor:
@@ -172,11 +172,11 @@ def column_name(number: int) -> str:
     return name
 
 
-class Cells(NamedTuple):
+class CellPlace(NamedTuple):
     """cells := ("cell" | "cells") address [":" address] "of" COLUMNS "x" ROWS; A1 is the upper left cell."""
 
-    columns: Tracks
-    rows: Tracks
+    columns: TrackPlace
+    rows: TrackPlace
 
     @property
     def anchor(self) -> Anchor:
@@ -194,7 +194,7 @@ class Cells(NamedTuple):
         return f"{block} of {self.columns.total}x{self.rows.total}"
 
 
-class Centre(NamedTuple):
+class CentrePlace(NamedTuple):
     """centre := "centre" length "x" length"""
 
     width: Length
@@ -223,7 +223,7 @@ class Centre(NamedTuple):
         return f"centre {self.width.percent()} x {self.height.percent()}"
 
 
-class At(NamedTuple):
+class PixelPlace(NamedTuple):
     """at := "at" X "," Y "size" W "x" H, in pixels from the work area's upper left corner. No gap comes off."""
 
     x: int
@@ -263,7 +263,7 @@ class _Name(NamedTuple):
     name: str
 
 
-class Named(_Unresolved, _Name):
+class NamedPlace(_Unresolved, _Name):
     """A name from the section `places`; replaced by `resolved` before it is used."""
 
     __slots__ = ()
@@ -273,10 +273,10 @@ class Named(_Unresolved, _Name):
 
 
 class _Same(NamedTuple):
-    word: str = "same place"  # an empty tuple would be equal to `Full()`
+    word: str = "same place"  # an empty tuple would be equal to `FullPlace()`
 
 
-class Same(_Unresolved, _Same):
+class SamePlace(_Unresolved, _Same):
     """same := "same place"; the form that the window fills where it is, for another display."""
 
     __slots__ = ()
@@ -286,6 +286,6 @@ class Same(_Unresolved, _Same):
 
 
 @lru_cache(maxsize=4096)
-def frame_of(form: Form, ground: Ground) -> Rect:
+def frame_of(form: PlaceForm, ground: Ground) -> Rect:
     """Return the visible frame of a form, kept for the next press of the same key."""
     return form.frame(ground)

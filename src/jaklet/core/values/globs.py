@@ -10,7 +10,7 @@ from typing import Final
 
 ONE: Final = "one"  # tokens that are no single character
 RUN: Final = "run"
-LONGEST: Final = 200  # characters of a pattern
+LONGEST_PATTERN: Final = 200  # characters of a pattern
 _TOKEN: Final = re.compile(r"\\([*?\\])|([*?])|(.)", re.DOTALL)
 
 
@@ -56,12 +56,12 @@ def matches(pattern: str, text: str) -> bool:
 
 def shortened(text: str) -> str:
     """Return a text as a pattern for itself that is short enough: one that is too long ends in `*`."""
-    if len(text) <= LONGEST:
+    if len(text) <= LONGEST_PATTERN:
         return text
     start = ""
     for character in text:
         plain = f"\\{character}" if character in "*?\\" else character
-        if len(start) + len(plain) >= LONGEST:
+        if len(start) + len(plain) >= LONGEST_PATTERN:
             break
         start += plain
     return f"{start}*"

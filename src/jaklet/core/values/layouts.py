@@ -5,7 +5,7 @@ from fractions import Fraction
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.places import Place
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import Sharing
@@ -39,7 +39,7 @@ class Entry(NamedTuple):
     title: str | None
     place: Place | None
     workspace: "Where | None" = 1
-    shape: Shape = Shape.NORMAL
+    shape: WindowShape = WindowShape.NORMAL
     minimised: bool = False
     above: bool = False
     role: str | None = None
@@ -77,7 +77,7 @@ class SharedDisplay(NamedTuple):
         return f"{self.form} on {self.display}"
 
 
-class Others(NamedTuple):
+class OtherWindows(NamedTuple):
     """What becomes of windows in view that are not in a layout. `workspace`: where they are sent to, if they are."""
 
     what: str
@@ -117,7 +117,7 @@ class Layout(NamedTuple):
     displays: Mapping[str, str] = MappingProxyType({})
     entries: tuple[Entry, ...] = ()
     holds: frozenset[str] = ALL_PARTS
-    others: Others | None = None
+    others: OtherWindows | None = None
     absent: tuple[str, ...] = ()
     home: bool = False
     base: str | None = None
@@ -145,12 +145,12 @@ class Layout(NamedTuple):
         return self._replace(**chosen._asdict(), variants=())
 
     @property
-    def rule(self) -> Others:
+    def rule(self) -> OtherWindows:
         """What becomes of other windows: where it is whole, and has no windows of its own, it clears the desk."""
-        return self.others or Others(LEAVE if self.entries or self.holds != ALL_PARTS else MINIMISE)
+        return self.others or OtherWindows(LEAVE if self.entries or self.holds != ALL_PARTS else MINIMISE)
 
 
-class Past(NamedTuple):
+class PastVersion(NamedTuple):
     """A version of a layout: its number (None: the one that is in use), when it was replaced, and what it says."""
 
     number: int | None

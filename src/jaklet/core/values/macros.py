@@ -10,7 +10,7 @@ REFUSE, WAIT, REPLACE = "refuse", "wait", "replace"  # what becomes of a macro t
 DO, WHEN, REPEAT = "do", "when", "repeat"
 
 
-class Written(NamedTuple):
+class WrittenStep(NamedTuple):
     """A step as it stands in the file. `kind`: `do`, `when` or `repeat`; `text`: the action, condition or number.
 
     `then`: the steps that it leads to. `otherwise`: those for a condition that does not hold, or for an action that
@@ -20,11 +20,11 @@ class Written(NamedTuple):
     kind: str
     text: str
     spot: Spot
-    then: tuple["Written", ...] = ()
-    otherwise: tuple["Written", ...] | None = None
+    then: tuple["WrittenStep", ...] = ()
+    otherwise: tuple["WrittenStep", ...] | None = None
     sure: bool = False
 
-    def every(self) -> Iterator["Written"]:
+    def every(self) -> Iterator["WrittenStep"]:
         """Yield this step and all that it leads to."""
         yield self
         for one in (*self.then, *(self.otherwise or ())):
@@ -38,19 +38,19 @@ class Macro(NamedTuple):
     """
 
     name: str
-    steps: tuple[Written, ...]
+    steps: tuple[WrittenStep, ...]
     parameters: tuple[tuple[str, str | None], ...] = ()
     on_failure: str = STOP
     meanwhile: str | None = None
     note: str = ""
 
-    def every(self) -> Iterator[Written]:
+    def every(self) -> Iterator[WrittenStep]:
         """Yield every step, as deep as it may stand."""
         for step in self.steps:
             yield from step.every()
 
 
-def outline(steps: tuple[Written, ...], depth: int = 0) -> Iterator[str]:
+def outline(steps: tuple[WrittenStep, ...], depth: int = 0) -> Iterator[str]:
     """Yield steps as they are written, those that another leads to further in."""
     indent = "  " * depth
     for step in steps:

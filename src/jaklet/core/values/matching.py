@@ -13,7 +13,7 @@ SCATTERED, INSIDE, BEGINS = 1, 2, 3
 MOST_SCATTERED: Final = 12  # letters; nobody types more of them and means them scattered
 
 
-class Text(NamedTuple):
+class SearchText(NamedTuple):
     """A candidate's text, made ready: in small letters, and the same with a blank for all that parts words.
 
     `label`: how many of its characters are its name, and no detail. `rank`: of equally good ones the least comes first;
@@ -26,13 +26,13 @@ class Text(NamedTuple):
     rank: int
 
 
-def ready(text: str, label: int | None = None, rank: int | None = None) -> Text:
+def ready(text: str, label: int | None = None, rank: int | None = None) -> SearchText:
     """Return a text made ready; every character keeps its position."""
     small = text.lower()
     if len(small) != len(text):  # a few capitals become two letters
         small = "".join(low if len(low := c.lower()) == 1 else c for c in text)
     label = len(small) if label is None else label
-    return Text(small, " " + re.sub(r"[^\w]", " ", small), label, label if rank is None else rank)
+    return SearchText(small, " " + re.sub(r"[^\w]", " ", small), label, label if rank is None else rank)
 
 
 class Query(NamedTuple):
@@ -45,7 +45,7 @@ class Query(NamedTuple):
         """Return what was typed, made ready."""
         return cls(tuple((word, " " + word, _scattered(word)) for word in dict.fromkeys(typed.lower().split())))
 
-    def score(self, text: Text) -> int:
+    def score(self, text: SearchText) -> int:
         """Return how well a text fits, 0 where it does not. An empty query fits all."""
         total = 1
         small, parted, label, _ = text
@@ -58,7 +58,7 @@ class Query(NamedTuple):
                 return 0
         return total
 
-    def marks(self, text: Text) -> frozenset[int]:
+    def marks(self, text: SearchText) -> frozenset[int]:
         """Return the positions of the letters that fit."""
         found: set[int] = set()
         for word, begins, scattered in self.words:
@@ -81,7 +81,7 @@ def _scattered(word: str) -> re.Pattern[str] | None:
 class Ranking:
     """Texts that are looked through again and again, as somebody types: what is known of a word is not looked up."""
 
-    def __init__(self, texts: Sequence[Text]) -> None:
+    def __init__(self, texts: Sequence[SearchText]) -> None:
         self._count = len(texts)
         self._smalls, self._parted = [text.small for text in texts], [text.parted for text in texts]
         self._labels, self._ranks = [text.label for text in texts], [text.rank for text in texts]
@@ -126,7 +126,7 @@ class Ranking:
         return known
 
 
-def ranked(texts: Sequence[Text], typed: str) -> list[int]:
+def ranked(texts: Sequence[SearchText], typed: str) -> list[int]:
     """Return the indices of the texts that fit, best first."""
     return Ranking(texts).ranked(typed)
 

@@ -2,7 +2,7 @@
 
 from typing import Final, NamedTuple
 
-from jaklet.core.values.sharings import Kept, Sharing, Spot
+from jaklet.core.values.sharings import ArrangedSpot, KeptArrangements, Sharing
 
 
 class Tell(NamedTuple):
@@ -35,7 +35,7 @@ class Expect(NamedTuple):
     apps: frozenset[str]
 
 
-class Show(NamedTuple):
+class ShowView(NamedTuple):
     """Show this over the windows: a view by its name below, and of what. It has the keyboard until it is closed."""
 
     view: str
@@ -45,7 +45,7 @@ class Show(NamedTuple):
 class Arrange(NamedTuple):
     """Keep a workspace on a display arranged like this; None for no more."""
 
-    spot: Spot
+    spot: ArrangedSpot
     form: Sharing | None
 
 
@@ -62,11 +62,11 @@ class Restore(NamedTuple):
     `placed`: windows that float, too, if others stay arranged where they are.
     """
 
-    kept: Kept
+    kept: KeptArrangements
     placed: frozenset[int] = frozenset()
 
 
 FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE = "finder", "grid", "keys", "layout", "letters", "place"
 USUAL_GRID: Final = "6x4"  # its cells
 WALK: Final = "walk"  # the finder, for as long as the modifiers of its key are held
-Order = Arrange | Float | Restore | Expect | Tell | Enter | Pause | Stop | Show
+Order = Arrange | Float | Restore | Expect | Tell | Enter | Pause | Stop | ShowView

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from jaklet.core.values.forms import Form, Named
+from jaklet.core.values.forms import NamedPlace, PlaceForm
 
 
 class Place(NamedTuple):
@@ -13,10 +13,10 @@ class Place(NamedTuple):
     have other forms on some displays (`varied`), and a note.
     """
 
-    form: Form
+    form: PlaceForm
     display: str | None = None
     then: tuple["Place", ...] = ()
-    varied: tuple[tuple[str, Form], ...] = ()
+    varied: tuple[tuple[str, PlaceForm], ...] = ()
     note: str = ""
 
     @property
@@ -24,7 +24,7 @@ class Place(NamedTuple):
         """The place itself and those that follow it, each alone."""
         return (self._replace(then=()), *self.then)
 
-    def form_on(self, role: str) -> Form:
+    def form_on(self, role: str) -> PlaceForm:
         """Return the form that it has on a display."""
         return dict(self.varied).get(role, self.form) if self.varied else self.form
 
@@ -35,14 +35,14 @@ class Place(NamedTuple):
 
 def resolved(place: Place, names: Mapping[str, Place]) -> Place:
     """Return the place with all names in it looked up. A display that is named here wins over the name's own."""
-    if not isinstance(place.form, Named) and not place.then:
+    if not isinstance(place.form, NamedPlace) and not place.then:
         return place
     every = [one for part in place.alternatives for one in _looked_up(part, names)]
     return every[0]._replace(then=tuple(every[1:]))
 
 
 def _looked_up(place: Place, names: Mapping[str, Place]) -> tuple[Place, ...]:
-    if not isinstance(place.form, Named):
+    if not isinstance(place.form, NamedPlace):
         return (place,)
     found = names[place.form.name]  # the check has seen to it that it is there
     return tuple(one._replace(display=place.display or one.display) for one in found.alternatives)

@@ -35,7 +35,7 @@ class Ref(NamedTuple):
         return int(self.name, 16 if self.name[:2].lower() == "0x" else 10)
 
 
-class Test(NamedTuple):
+class ConditionTest(NamedTuple):
     """One thing that is so or not: which (of `language.conditions.TESTS`), and what it names. `negated`: it is not."""
 
     kind: str
@@ -44,14 +44,14 @@ class Test(NamedTuple):
     text: str
 
 
-class Joined(NamedTuple):
+class JoinedConditions(NamedTuple):
     """Several conditions, of which all have to hold, or any."""
 
     every: bool
     parts: tuple["Condition", ...]
 
 
-Condition = Union[Test, Joined]  # noqa: UP007  # the two name each other
+Condition = Union[ConditionTest, JoinedConditions]  # noqa: UP007  # the two name each other
 
 
 NAMED: Final = ("APP", "LAYOUT", "LAYER", "DISPLAY", "MACRO", "WORKSPACE")
@@ -119,9 +119,9 @@ def names_in(ref: Ref) -> Iterator[Name]:
         yield from ref.named
 
 
-def tests_of(condition: Condition) -> Iterator[Test]:
+def tests_of(condition: Condition) -> Iterator[ConditionTest]:
     """Yield every test of a condition."""
-    if isinstance(condition, Test):
+    if isinstance(condition, ConditionTest):
         yield condition
     else:
         for part in condition.parts:

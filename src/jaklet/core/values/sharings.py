@@ -83,19 +83,19 @@ class Division(NamedTuple):
         return tuple(self.weights.get(wid, ONE) for wid in self.order) if self.weights else ()
 
 
-class Spot(NamedTuple):
+class ArrangedSpot(NamedTuple):
     """A workspace on a display, by its connector's name."""
 
     workspace: int
     display: str
 
 
-class Kept(NamedTuple):
+class KeptArrangements(NamedTuple):
     """How everything stays arranged: where a key asked for it (None: for no more), the divisions, and what floats."""
 
-    asked: Mapping[Spot, Sharing | None]
-    divisions: Mapping[Spot, Division]
+    asked: Mapping[ArrangedSpot, Sharing | None]
+    divisions: Mapping[ArrangedSpot, Division]
     floats: frozenset[int] = frozenset()
 
 
-NOTHING_KEPT: Final = Kept({}, {})
+NOTHING_KEPT: Final = KeptArrangements({}, {})

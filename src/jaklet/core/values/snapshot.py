@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 
 
@@ -43,5 +43,5 @@ def _window(data: list[Any]) -> Window:
         frame=Rect(*window.frame),
         border=Insets(*window.border),
         limits=SizeLimits(*window.limits),
-        shape=Shape(window.shape),
+        shape=WindowShape(window.shape),
     )

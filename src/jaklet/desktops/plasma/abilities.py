@@ -9,7 +9,7 @@ from typing import Final
 
 from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
 
-MOST: Final[Abilities] = frozenset(
+MOST_OF_PLASMA: Final[Abilities] = frozenset(
     {
         Ability.SEE, Ability.MOVE, Ability.SHAPE, Ability.MINIMISE, Ability.FOCUS, Ability.ORDER, Ability.ABOVE,
         Ability.CLOSE, Ability.KILL, Ability.WORKSPACES, Ability.MAKE_WORKSPACES,
@@ -29,4 +29,4 @@ def grant_file() -> Path:
 def abilities_here() -> Abilities:
     """Return what can be done in this session."""
     granted = {Ability.TYPE} if grant_file().exists() else set()
-    return MOST | KEYS | granted
+    return MOST_OF_PLASMA | KEYS | granted

@@ -25,14 +25,14 @@ RELEASED: Final = "globalShortcutReleased"
 CHANGED: Final = "yourShortcutsChanged"
 
 
-class Wanted(NamedTuple):
+class ShortcutRequest(NamedTuple):
     """A shortcut: its number, and what it is called in the system's settings."""
 
     code: int
     title: str
 
 
-class Told(NamedTuple):
+class AcceleratorEvent(NamedTuple):
     """A key of ours that was pressed or let go of. `time`: the compositor's, in milliseconds."""
 
     code: int
@@ -40,7 +40,7 @@ class Told(NamedTuple):
     time: int
 
 
-class Lent(NamedTuple):
+class LentShortcut(NamedTuple):
     """A shortcut of another program's that is ours for a while: that program's action, and all keys of it before."""
 
     code: int
@@ -48,14 +48,14 @@ class Lent(NamedTuple):
     keys: list[int]
 
 
-class Ledger(Protocol):
+class LentShortcuts(Protocol):
     """Where it is kept what is lent, also when we end with violence."""
 
-    def read(self) -> list[Lent]:
+    def read(self) -> list[LentShortcut]:
         """Return what was written last."""
         ...
 
-    def write(self, lent: list[Lent]) -> None:
+    def write(self, lent: list[LentShortcut]) -> None:
         """Write what is lent now, before it is."""
         ...
 
@@ -63,18 +63,18 @@ class Ledger(Protocol):
 class Accelerators:
     """The shortcuts that are ours at a time."""
 
-    def __init__(self, bus: Bus, ledger: Ledger | None = None) -> None:
+    def __init__(self, bus: Bus, ledger: LentShortcuts | None = None) -> None:
         self._bus, self._ledger = bus, ledger
-        self._lent: list[Lent] = []
-        self._held: dict[int, Wanted] = {}
+        self._lent: list[LentShortcut] = []
+        self._held: dict[int, ShortcutRequest] = {}
         self.refused: dict[int, str] = {}  # what is not asked for again, and who has it
         self._service = ""
         self._codes: dict[str, int] = {}  # by the names of actions
-        self.told: list[Told] = []
+        self.told: list[AcceleratorEvent] = []
         self.lost: list[int] = []  # taken from us in the system's settings
         bus.others.append(self._taken)
 
-    def begin(self) -> tuple[list[str], list[Lent]]:
+    def begin(self) -> tuple[list[str], list[LentShortcut]]:
         """Hear of presses, and give back what a listener has left behind that could not.
 
         Return the names of what was left, and what was another's. Raises `DeskError`.
@@ -90,7 +90,7 @@ class Accelerators:
         self._service = owner_of(self._bus, SERVICE)
         self._held, self._codes, self.refused = {}, {}, {}
 
-    def sweep(self) -> tuple[list[str], list[Lent]]:
+    def sweep(self) -> tuple[list[str], list[LentShortcut]]:
         """Give back all that is ours, whoever has asked for it; return its names, and what was another's."""
         try:
             names = self._bus.call(COMPONENT, "shortcutNames")
@@ -100,7 +100,7 @@ class Accelerators:
         self._held, self._codes = {}, {}
         return names, self._give_back(self._lent)
 
-    def hear(self, wanted: Iterable[Wanted], over: Container[int] = ()) -> dict[int, str]:
+    def hear(self, wanted: Iterable[ShortcutRequest], over: Container[int] = ()) -> dict[int, str]:
         """Have exactly these; return those that cannot be had, with who has them, as far as that is told.
 
         `over`: those that are taken from who has them, until they are wanted no more.
@@ -121,7 +121,7 @@ class Accelerators:
         ]
         keys = self._bus.call_all([Call(ACCEL, "shortcut", "as", (action,)) for _, action in found])
         new = [
-            Lent(code, [*action], [*has])
+            LentShortcut(code, [*action], [*has])
             for (code, action), has in zip(found, keys, strict=True)
             if not isinstance(has, DeskError)
         ]
@@ -133,7 +133,7 @@ class Accelerators:
         self._bus.call_all([_keys_of(one.action, _without(one.keys, one.code)) for one in new])
         return True
 
-    def _give_back(self, lent: list[Lent]) -> list[Lent]:
+    def _give_back(self, lent: list[LentShortcut]) -> list[LentShortcut]:
         """Let those have shortcuts again who had them; what has changed meanwhile stays changed."""
         if not lent:
             return []
@@ -148,7 +148,7 @@ class Accelerators:
             self._ledger.write(self._lent)
         return lent
 
-    def _hear(self, wanted: Iterable[Wanted], over: Container[int]) -> dict[int, str]:
+    def _hear(self, wanted: Iterable[ShortcutRequest], over: Container[int]) -> dict[int, str]:
         by_code = {one.code: one for one in wanted}
         back = [one for one in self._lent if one.code not in over]
         for lent in back:
@@ -187,7 +187,7 @@ class Accelerators:
             return False
         member, body = member_of(message), message.body
         if member in (PRESSED, RELEASED) and body[0] == OURS and body[1] in self._codes:
-            self.told.append(Told(self._codes[body[1]], member == PRESSED, int(body[2])))
+            self.told.append(AcceleratorEvent(self._codes[body[1]], member == PRESSED, int(body[2])))
             self._bus.is_urgent = True
             return True
         if member == CHANGED and body[0][0] == OURS and (code := self._codes.get(body[0][1])):
@@ -211,7 +211,7 @@ def _let_go(name: str) -> Call:
     return Call(ACCEL, "unregister", "ss", (OURS, name))
 
 
-def _asked_for(one: Wanted) -> tuple[Call, Call]:
+def _asked_for(one: ShortcutRequest) -> tuple[Call, Call]:
     own = _id(_name(one.code), one.title)
     keys = [signed(one.code)]
     return Call(ACCEL, "doRegister", "as", (own,)), Call(ACCEL, "setShortcut", "asaiu", (own, keys, PRESENT | AS_GIVEN))

@@ -10,20 +10,20 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports.chords import HELD, Change, Edge, KeyEvent, Refusal
-from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
+from jaklet.core.actions.ports.chords import HELD, GrabChange, KeyEdge, KeyEvent, RefusedChord
+from jaklet.core.keys.keymap import NOTHING, HearableKeys, Twins
 from jaklet.core.keys.strokes import RELEASED, typed
 from jaklet.core.values.abilities import Abilities, Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.plasma.abilities import KEYS
-from jaklet.desktops.plasma.accelerators import Accelerators, Wanted
+from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.desktops.plasma.leftovers import Guard
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, Stroke, WholeKeyboard, held_of
+from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, KeyTransition, WholeKeyboard, held_of
 from jaklet.locks import listener_lock
 from jaklet.where import plasma_listener
 
@@ -52,7 +52,7 @@ class PlasmaChords:
         self._pressed: dict[int, Chord | None] = {}  # shortcuts that are held
         self._leaving = False  # the keyboard is given back once its keys are up
         self._heard: list[KeyEvent] = []
-        self._change: Change | None = None
+        self._change: GrabChange | None = None
         agent.begun_again.append(self._begin_again)
 
     @property
@@ -76,7 +76,7 @@ class PlasmaChords:
 
     # --- what is heard ---
 
-    def grab(self, hearing: Hearing) -> list[Refusal]:
+    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Hear these keys and no others."""
         self._hearing = hearing
         if hearing.every:
@@ -93,25 +93,25 @@ class PlasmaChords:
             self._hears = True
         return self._ask_for(hearing)
 
-    def _ask_for(self, hearing: Hearing) -> list[Refusal]:
+    def _ask_for(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Ask for shortcuts: what is new, and no more what is not wanted."""
         refused, self._by_code = {}, {}
         for chord in sorted(hearing.chords):
             codes = self._codes_of(chord)
             if chord in hearing.scoped:
-                refused[chord] = Refusal(chord, Ability.PASS_ON.lacking)
+                refused[chord] = RefusedChord(chord, Ability.PASS_ON.lacking)
             elif not codes:
                 refused[chord] = self._untold(chord)
             for code in codes if chord not in refused else ():
                 self._by_code.setdefault(code, []).append(chord)
-        wanted = [Wanted(code, hearing.title(chords[0])) for code, chords in self._by_code.items()]
+        wanted = [ShortcutRequest(code, hearing.title(chords[0])) for code, chords in self._by_code.items()]
         over = {code for chord in hearing.over for code in self._codes_of(chord)}
         for code, owner in self._accelerators.hear(wanted, over).items():
             for chord in self._by_code[code]:
-                refused[chord] = Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
+                refused[chord] = RefusedChord(chord, f"{owner} holds it" if owner else HELD, owner)
         return [refused[chord] for chord in sorted(refused)]
 
-    def _take_all(self) -> list[Refusal]:
+    def _take_all(self) -> list[RefusedChord]:
         """Have the whole keyboard; the shortcuts stay what they are."""
         table = self.keyboard.table
         self._by_stroke = {
@@ -121,7 +121,7 @@ class PlasmaChords:
         try:
             self.keyboard.take_all()
         except DeskError as fault:
-            return [Refusal(None, fault.message)]
+            return [RefusedChord(None, fault.message)]
         return []
 
     def hear_again(self) -> None:
@@ -140,14 +140,16 @@ class PlasmaChords:
         """Ask for chords anew that were refused: they may have been let go of."""
         self._accelerators.refused = {}
 
-    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+    def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
         """Return which of these others have: the desktop names them, and nothing has to be tried."""
         by_code: dict[int, list[Chord]] = {}
         for chord in sorted(chords):
             for code in self._codes_of(chord):
                 by_code.setdefault(code, []).append(chord)
         owners = self._accelerators.owners(by_code)
-        return [Refusal(chord, f"{owner} holds it", owner) for code, owner in owners.items() for chord in by_code[code]]
+        return [
+            RefusedChord(chord, f"{owner} holds it", owner) for code, owner in owners.items() for chord in by_code[code]
+        ]
 
     def _codes_of(self, chord: Chord) -> list[int]:
         if chord not in self._codes:
@@ -156,8 +158,8 @@ class PlasmaChords:
             self._codes[chord] = list(dict.fromkeys(code for code in codes if code))
         return self._codes[chord]
 
-    def _untold(self, chord: Chord) -> Refusal:
-        return Refusal(chord, UNTOLD if self.keyboard.table.strokes(chord) else MISSING)
+    def _untold(self, chord: Chord) -> RefusedChord:
+        return RefusedChord(chord, UNTOLD if self.keyboard.table.strokes(chord) else MISSING)
 
     # --- what has happened ---
 
@@ -200,19 +202,19 @@ class PlasmaChords:
         try:
             keyboard.take_back()
         except DeskError as fault:
-            self._is_to_tell([Refusal(None, fault.message)])
+            self._is_to_tell([RefusedChord(None, fault.message)])
 
     def _take_shortcut(self, code: int, is_down: bool, time: int) -> None:
         if not is_down:
             if code in self._pressed:
-                self._heard.append(KeyEvent(Edge.RELEASE, self._pressed.pop(code), time))
+                self._heard.append(KeyEvent(KeyEdge.RELEASE, self._pressed.pop(code), time))
             return
         if code in self._pressed:
-            self._heard.append(KeyEvent(Edge.REPEAT, self._pressed[code], time))
+            self._heard.append(KeyEvent(KeyEdge.REPEAT, self._pressed[code], time))
             return
         chord = self._chord_of(code)
         self._pressed[code] = chord
-        self._heard.append(KeyEvent(Edge.PRESS, chord, time))
+        self._heard.append(KeyEvent(KeyEdge.PRESS, chord, time))
 
     def _chord_of(self, code: int) -> Chord | None:
         """Return the chord that a shortcut is among those that are heard now."""
@@ -220,16 +222,16 @@ class PlasmaChords:
             return next(iter(self._by_code.get(code, ())), None)
         return next((chord for chord in sorted(self._hearing.chords) if code in self._codes_of(chord)), None)
 
-    def _take_stroke(self, stroke: Stroke) -> None:
+    def _take_stroke(self, stroke: KeyTransition) -> None:
         assert self._keyboard is not None
         held, is_typed = held_of(stroke.state), self._hearing.typed
         if stroke.code == NO_KEY and is_typed:
-            self._heard.append(KeyEvent(Edge.RELEASE, None, stroke.time, typed=RELEASED))
+            self._heard.append(KeyEvent(KeyEdge.RELEASE, None, stroke.time, typed=RELEASED))
         if stroke.code == NO_KEY or self._keyboard.is_modifier(stroke.code):
             return
         if not stroke.is_down:
             if stroke.code in self._down:
-                self._heard.append(KeyEvent(Edge.RELEASE, self._down.pop(stroke.code), stroke.time))
+                self._heard.append(KeyEvent(KeyEdge.RELEASE, self._down.pop(stroke.code), stroke.time))
             if self._leaving and not self._down:
                 self._leaving = False
                 self._keyboard.give_back()
@@ -237,21 +239,21 @@ class PlasmaChords:
         row = self._keyboard.table.levels.get(stroke.code, ())
         told = typed(row, held, bool(stroke.state & LOCK), bool(stroke.state & NUM_LOCK)) if is_typed else None
         if stroke.again and stroke.code in self._down:
-            self._heard.append(KeyEvent(Edge.REPEAT, self._down[stroke.code], stroke.time, typed=told))
+            self._heard.append(KeyEvent(KeyEdge.REPEAT, self._down[stroke.code], stroke.time, typed=told))
         elif not stroke.again:
             chord = self._by_stroke.get((stroke.code, held)) if self._hearing.every else None
             self._down[stroke.code] = chord
-            self._heard.append(KeyEvent(Edge.PRESS, chord, stroke.time, typed=told))
+            self._heard.append(KeyEvent(KeyEdge.PRESS, chord, stroke.time, typed=told))
 
     def _take_losses(self) -> None:
         lost, self._accelerators.lost = self._accelerators.lost, []
         chords = [chord for code in lost for chord in self._by_code.get(code, ())]
         known = self._change.refusals if self._change else []
-        self._is_to_tell([*known, *(Refusal(chord, TAKEN) for chord in sorted(chords))])
+        self._is_to_tell([*known, *(RefusedChord(chord, TAKEN) for chord in sorted(chords))])
 
-    def _is_to_tell(self, refusals: list[Refusal], why: str = "") -> None:
+    def _is_to_tell(self, refusals: list[RefusedChord], why: str = "") -> None:
         """Have it told what cannot be had; why something else is still to be told of stays."""
-        self._change = Change(refusals, why or (self._change.why if self._change else ""))
+        self._change = GrabChange(refusals, why or (self._change.why if self._change else ""))
 
     def key_events(self) -> list[KeyEvent]:
         """Return what has been heard since last asked."""
@@ -261,7 +263,7 @@ class PlasmaChords:
     def answer(self, passed: bool) -> None:
         """Never called: no key waits here."""
 
-    def lost(self) -> list[Refusal]:
+    def lost(self) -> list[RefusedChord]:
         """Return none: no key waits here."""
         return []
 
@@ -277,7 +279,7 @@ class PlasmaChords:
                 found.setdefault(chord, set()).update(group - {chord})
         return {chord: tuple(sorted(others)) for chord, others in found.items()}
 
-    def changed(self) -> Change | None:
+    def changed(self) -> GrabChange | None:
         """Return the chords that cannot be had, if that is otherwise than was told."""
         change, self._change = self._change, None
         return change

@@ -28,17 +28,17 @@ from jaklet.core.values.changes import (
     Reveal,
     Send,
     Shell,
-    Show,
+    ShowWorkspace,
     Stack,
 )
-from jaklet.core.values.desk import Desk, Display, Shape
+from jaklet.core.values.desk import Desk, Display, WindowShape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.core.values.stacking import to_activate
 from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.chords import PlasmaChords
-from jaklet.desktops.plasma.picture import Told, displays_of, number_of, window_of
+from jaklet.desktops.plasma.picture import ScriptWindow, displays_of, number_of, window_of
 from jaklet.desktops.plasma.xwayland import Xwayland
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.wayland.connection import Wayland
@@ -69,7 +69,7 @@ class PlasmaDesktop:
         self._processes = Processes((lambda: state() / PROGRAMS) if state else None)
         self._watched: list[int] = []
         self._edges: Mapping[str, Insets] = {}
-        self._told: dict[int, Told] = {}
+        self._told: dict[int, ScriptWindow] = {}
         self._stacking: tuple[int, ...] = ()
         self._seen_order: Any = None
         self._used = Recency()
@@ -215,7 +215,7 @@ class PlasmaDesktop:
                 self._moving[wid] = frame
                 if wid in self._told:
                     self._before[wid] = self._told[wid].window.frame
-                return [*self._shaped(wid, Shape.NORMAL), self._of(wid, "move", *frame)]
+                return [*self._shaped(wid, WindowShape.NORMAL), self._of(wid, "move", *frame)]
             case Reshape(wid, shape):
                 return self._shaped(wid, shape)
             case Minimise(wid):
@@ -235,17 +235,17 @@ class PlasmaDesktop:
                 front = self._aimed if self._aimed is not None else self._active
                 turn = to_activate(self._desk, windows, front)
                 return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
-            case Show(workspace):
+            case ShowWorkspace(workspace):
                 return [{"op": "show", "args": [workspace]}]
         return []
 
-    def _shaped(self, wid: int, shape: Shape) -> list[dict[str, Any]]:
+    def _shaped(self, wid: int, shape: WindowShape) -> list[dict[str, Any]]:
         window = self._desk.by_id.get(wid)
         found = []
-        if window and (window.shape is Shape.FULLSCREEN) is not (shape is Shape.FULLSCREEN):
-            found.append(self._of(wid, "fullscreen", int(shape is Shape.FULLSCREEN)))
-        if window and (window.shape is Shape.MAXIMISED) is not (shape is Shape.MAXIMISED):
-            found.append(self._of(wid, "maximise", int(shape is Shape.MAXIMISED)))
+        if window and (window.shape is WindowShape.FULLSCREEN) is not (shape is WindowShape.FULLSCREEN):
+            found.append(self._of(wid, "fullscreen", int(shape is WindowShape.FULLSCREEN)))
+        if window and (window.shape is WindowShape.MAXIMISED) is not (shape is WindowShape.MAXIMISED):
+            found.append(self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED)))
         return found
 
     def _of(self, wid: int, op: str, *args: int) -> dict[str, Any]:

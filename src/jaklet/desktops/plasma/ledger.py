@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Final
 
-from jaklet.desktops.plasma.accelerators import Lent
+from jaklet.desktops.plasma.accelerators import LentShortcut
 from jaklet.files import write_whole
 
 FILE: Final = "plasma-lent.json"
@@ -18,18 +18,18 @@ class LentFile:
     def __init__(self, state: Callable[[], Path]) -> None:
         self._state = state
 
-    def read(self) -> list[Lent]:
+    def read(self) -> list[LentShortcut]:
         """Return what was written last; a file that is broken says nothing."""
         try:
             told = json.loads((self._state() / FILE).read_text())
             return [
-                Lent(int(code), [str(word) for word in action], [int(key) for key in keys])
+                LentShortcut(int(code), [str(word) for word in action], [int(key) for key in keys])
                 for code, action, keys in told
             ]
         except (OSError, ValueError, TypeError):
             return []
 
-    def write(self, lent: list[Lent]) -> None:
+    def write(self, lent: list[LentShortcut]) -> None:
         """Write what is lent now."""
         path = self._state() / FILE
         if lent:

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.plasma.accelerators import Accelerators, Lent
+from jaklet.desktops.plasma.accelerators import Accelerators, LentShortcut
 from jaklet.desktops.plasma.bus import Bus
 from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.locks import opened_lock, taken
@@ -73,7 +73,7 @@ def left_behind(state: Callable[[], Path]) -> Iterator[str]:
         yield f"{_program(one)} lacks its shortcut for {one.action[3]}, which a listener had that was killed"
 
 
-def _program(lent: Lent) -> str:
+def _program(lent: LentShortcut) -> str:
     return lent.action[2]
 
 

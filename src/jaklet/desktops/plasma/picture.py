@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape, Window
+from jaklet.core.values.desk import DIALOG, NORMAL, Display, Window, WindowShape
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs
@@ -16,7 +16,7 @@ _OUTPUT: Final = re.compile(
 )
 
 
-class Told(NamedTuple):
+class ScriptWindow(NamedTuple):
     """A window of the script: its id there, its process, and as it is."""
 
     uuid: str
@@ -33,7 +33,7 @@ def number_of(uuid: str) -> int:
 _OF_KWIN: Final = regex(r"(?: <\d+>)?\N{LEFT-TO-RIGHT MARK}$")
 
 
-def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
+def window_of(told: Mapping[str, Any], process: str | None = None) -> ScriptWindow:
     """Return a window that the script has described; raises `KeyError`, `TypeError` or `ValueError`.
 
     `process`: the name of its process, where it is known already.
@@ -41,7 +41,13 @@ def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
     frame, inside = Rect(*told["frame"]), Rect(*told["inside"])
     border = Insets(inside.x - frame.x, frame.right - inside.right, inside.y - frame.y, frame.bottom - inside.bottom)
     (wide, high), (widest, highest) = told["least"], told["most"]
-    shape = Shape.FULLSCREEN if told["fullscreen"] else Shape.MAXIMISED if told["maximised"] else Shape.NORMAL
+    shape = (
+        WindowShape.FULLSCREEN
+        if told["fullscreen"]
+        else WindowShape.MAXIMISED
+        if told["maximised"]
+        else WindowShape.NORMAL
+    )
     pid = int(told["pid"])
     window = Window(
         number_of(told["id"]),
@@ -61,7 +67,7 @@ def window_of(told: Mapping[str, Any], process: str | None = None) -> Told:
         process=(procfs.name_of(pid) if pid > 0 else "") if process is None else process,
         takes_focus=told["focusable"],
     )
-    return Told(told["id"], pid, window)
+    return ScriptWindow(told["id"], pid, window)
 
 
 def _most(size: float) -> int:

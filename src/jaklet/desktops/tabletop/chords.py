@@ -3,8 +3,8 @@
 from collections.abc import Iterable
 from typing import Final
 
-from jaklet.core.actions.ports.chords import HELD, Change, Edge, KeyEvent, Refusal, unheard
-from jaklet.core.keys.keymap import NO_TWINS, NOTHING, Hearing, Twins
+from jaklet.core.actions.ports.chords import HELD, GrabChange, KeyEdge, KeyEvent, RefusedChord, unheard
+from jaklet.core.keys.keymap import NO_TWINS, NOTHING, HearableKeys, Twins
 from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.keys.strokes import typed as typed_by
 from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
@@ -25,8 +25,8 @@ class TabletopChords:
         self._waiting: Chord | None = None
         self._first: frozenset[Chord] | None = None  # the chords that were asked for first: all, for some services
         self._agreed = False  # the user has been asked, and has agreed
-        self._lost: list[Refusal] = []
-        self._refusals: list[Refusal] | None = None
+        self._lost: list[RefusedChord] = []
+        self._refusals: list[RefusedChord] | None = None
         self.used = 0.0  # when a key was struck last
         self.passed: list[Chord | None] = []  # keys that went to the program in front
 
@@ -35,37 +35,37 @@ class TabletopChords:
         """What it can do."""
         return self._room.abilities & OF_KEYS
 
-    def grab(self, hearing: Hearing) -> list[Refusal]:
+    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Hear these keys from now on, as far as it can."""
         self._hearing = hearing
         if self._first is None and hearing.chords:
             self._first = hearing.chords
         if hearing.every:
             lacks = Ability.WHOLE_KEYBOARD not in self.abilities
-            return [Refusal(None, Ability.WHOLE_KEYBOARD.lacking)] if lacks else []
+            return [RefusedChord(None, Ability.WHOLE_KEYBOARD.lacking)] if lacks else []
         refusals = {chord: self._refusal(chord) for chord in sorted(hearing.chords)}
         return [refusal for refusal in refusals.values() if refusal]
 
-    def _refusal(self, chord: Chord) -> Refusal | None:
+    def _refusal(self, chord: Chord) -> RefusedChord | None:
         if chord in self._room.taken:
             owner = self._room.taken[chord] if Ability.OWNER in self.abilities else ""
-            return Refusal(chord, f"{owner} holds it" if owner else HELD, owner)
+            return RefusedChord(chord, f"{owner} holds it" if owner else HELD, owner)
         for modifier, its in self._room.taken_modifiers.items():
             if chord.modifiers & MODIFIERS[modifier]:
                 name = its if Ability.OWNER in self.abilities else ""
                 return unheard(chord, modifier, name or "another program", name)
         if not (self._agreed or Ability.UNASKED in self.abilities):
-            return Refusal(chord, "the user is asked for it still")
+            return RefusedChord(chord, "the user is asked for it still")
         if chord in self._hearing.scoped and Ability.PASS_ON not in self.abilities:
-            return Refusal(chord, Ability.PASS_ON.lacking)
+            return RefusedChord(chord, Ability.PASS_ON.lacking)
         if self._first and chord not in self._first and Ability.AT_ONCE not in self.abilities:
-            return Refusal(chord, Ability.AT_ONCE.lacking)
+            return RefusedChord(chord, Ability.AT_ONCE.lacking)
         return None
 
     def ask_again(self) -> None:
         """Do nothing: nothing is remembered."""
 
-    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+    def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
         """Return which of these others hold."""
         refusals = (self._refusal(chord) for chord in sorted(chords))
         return [one for one in refusals if one and (one.chord in self._room.taken or one.modifier)]
@@ -74,10 +74,10 @@ class TabletopChords:
         every = self._hearing.every and Ability.WHOLE_KEYBOARD in self.abilities
         return every or (chord in self._hearing.chords and self._refusal(chord) is None)
 
-    def strike(self, chord: Chord, edge: Edge = Edge.PRESS) -> None:
+    def strike(self, chord: Chord, edge: KeyEdge = KeyEdge.PRESS) -> None:
         """Press a chord on the simulated keyboard, hold it or let it go; what is not heard is the program's."""
         self.used = self._room.now
-        if edge is Edge.PRESS:
+        if edge is KeyEdge.PRESS:
             if not self._hears(chord):
                 self.passed.append(chord)
                 return
@@ -85,14 +85,14 @@ class TabletopChords:
         elif chord not in self._down:
             return
         # A key that is held goes on as what it was pressed for, whatever is heard by now.
-        told = self._down.pop(chord) if edge is Edge.RELEASE else self._down[chord]
-        needed = {Edge.REPEAT: Ability.REPEAT, Edge.RELEASE: Ability.RELEASE}.get(edge)
+        told = self._down.pop(chord) if edge is KeyEdge.RELEASE else self._down[chord]
+        needed = {KeyEdge.REPEAT: Ability.REPEAT, KeyEdge.RELEASE: Ability.RELEASE}.get(edge)
         if needed is None or needed in self.abilities:
-            waits = edge is Edge.PRESS and (self._hearing.every or chord in self._hearing.scoped)
-            is_typed = self._hearing.typed and edge is not Edge.RELEASE
+            waits = edge is KeyEdge.PRESS and (self._hearing.every or chord in self._hearing.scoped)
+            is_typed = self._hearing.typed and edge is not KeyEdge.RELEASE
             typed = typed_by((chord.keysym,), chord.modifiers) if is_typed else None
             self._struck.append(KeyEvent(edge, told, int(self._room.now * 1000), waits, typed))
-        if edge is Edge.RELEASE and chord.modifiers and self._hearing.typed:  # its modifiers are let go of with it
+        if edge is KeyEdge.RELEASE and chord.modifiers and self._hearing.typed:  # its modifiers are let go of with it
             self._struck.append(KeyEvent(edge, None, int(self._room.now * 1000), True, RELEASED))
 
     def key_events(self) -> list[KeyEvent]:
@@ -109,9 +109,9 @@ class TabletopChords:
     def lose(self, chord: Chord, reason: str) -> None:
         """Let a key go to the program in front, as if it had waited too long."""
         self.passed.append(chord)
-        self._lost.append(Refusal(chord, reason))
+        self._lost.append(RefusedChord(chord, reason))
 
-    def lost(self) -> list[Refusal]:
+    def lost(self) -> list[RefusedChord]:
         """Return the keys that were lost."""
         lost, self._lost = self._lost, []
         return lost
@@ -138,10 +138,10 @@ class TabletopChords:
         """Return nothing: chords are struck here, and no keys."""
         return NO_TWINS
 
-    def changed(self) -> Change | None:
+    def changed(self) -> GrabChange | None:
         """Return what cannot be had, if that has changed."""
         refusals, self._refusals = self._refusals, None
-        return None if refusals is None else Change(refusals)
+        return None if refusals is None else GrabChange(refusals)
 
     def holding(self) -> str:
         """Return why keys are kept from programs now."""

@@ -5,14 +5,14 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.values.desk import NORMAL, Display, Shape
+from jaklet.core.values.desk import NORMAL, Display, WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.geometry import NO_LIMITS, Rect
 from jaklet.desktops.tabletop.reading import read_tabletop
-from jaklet.desktops.tabletop.room import Program, Room, Standing
+from jaklet.desktops.tabletop.room import Program, Room, TabletopWindow
 from jaklet.files import read_ordinary, write_whole, yaml_line
-from jaklet.yaml_files.reader import Source, documents, read_source
+from jaklet.yaml_files.reader import SourceFile, documents, read_source
 
 MOST_TOLD: Final = 5  # faults of a file that cannot be used
 MARK: Final = "# --- the desk as it was left"
@@ -92,13 +92,13 @@ def _program_map(program: Program) -> dict[str, object]:
     return written
 
 
-def _window_map(wid: int, standing: Standing) -> dict[str, object]:
+def _window_map(wid: int, standing: TabletopWindow) -> dict[str, object]:
     window = standing.window
     written: dict[str, object] = {"id": wid, "program": standing.program, "title": window.title}
     written["frame"] = _geometry(window.frame)
     if window.workspace != 1:
         written["workspace"] = window.workspace or "all"
-    if window.shape is not Shape.NORMAL:
+    if window.shape is not WindowShape.NORMAL:
         written["state"] = window.shape.value
         written["normal"] = _geometry(standing.normal)
     if window.minimised:
@@ -136,7 +136,7 @@ def save_room(room: Room, path: Path) -> None:
 
 def _without(sections: Collection[str], text: str) -> str:
     """Return a text without these sections and the line above them; comments below a section are not part of it."""
-    source = Source("", text)
+    source = SourceFile("", text)
     gone = {number for number, line in enumerate(source.lines) if line.startswith(MARK)}
     for root in documents(source, [], set()):
         for key, value in root.pairs():

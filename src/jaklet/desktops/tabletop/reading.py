@@ -9,7 +9,7 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
-from jaklet.core.values.desk import DIALOG, NORMAL, Display, Shape
+from jaklet.core.values.desk import DIALOG, NORMAL, Display, WindowShape
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area
@@ -33,7 +33,7 @@ from jaklet.core.values.words import did_you_mean, listed
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Reader, Table, wrong
-from jaklet.yaml_files.reader import Source, Value, documents
+from jaklet.yaml_files.reader import SourceFile, Value, documents
 from jaklet.yaml_files.schemas import said, table
 
 THIS: Final = "this tabletop"
@@ -45,7 +45,7 @@ _WHOLE: Final[Schema] = {"type": "integer"}
 _SAMPLE: Final = "[{name: DP-1, area: 1920x1080+0+0}]"
 
 
-class Taken(NamedTuple):
+class ChordsOfOthers(NamedTuple):
     """Chords and modifiers that other programs hold, with their names."""
 
     chords: dict[Chord, str]
@@ -84,13 +84,13 @@ def _workspace(value: Value, what: str, found: Found) -> int | str | None:
 
 
 @said(any_of(list_of(TEXT), by_name(TEXT)))
-def _taken(value: Value, what: str, found: Found) -> Taken:
+def _taken(value: Value, what: str, found: Found) -> ChordsOfOthers:
     """Read which chords and modifiers others hold: a list, or a mapping with who does."""
     if value.is_list:
         pairs = [(item, ANOTHER) for item in value.items()]
     else:
         pairs = [(key, item.text or ANOTHER) for key, _, item in fields.mapping(value, what, found)]
-    read = Taken({}, {})
+    read = ChordsOfOthers({}, {})
     for key, owner in pairs:
         text = fields.text(key, f"a chord of {what}", found)
         if text in MODIFIERS:
@@ -130,7 +130,7 @@ PROGRAM: Final[Table] = {
 }  # fmt: skip
 WINDOW: Final[Table] = {
     "id": _number, "program": fields.later(TEXT), "title": fields.text, "frame": _geometry, "normal": _geometry,
-    "workspace": _workspace, "state": fields.choice(*(one.value for one in Shape)), "minimised": fields.truth,
+    "workspace": _workspace, "state": fields.choice(*(one.value for one in WindowShape)), "minimised": fields.truth,
     "above": fields.truth, "kind": fields.choice(NORMAL, DIALOG), "parent": _number, "launched for": fields.text,
 }  # fmt: skip
 KEYBOARD: Final[Table] = {"taken": _taken}
@@ -168,8 +168,8 @@ def _programs(value: Value, what: str, found: Found) -> dict[str, dict[str, Any]
 
 
 @said(lambda: table(KEYBOARD))
-def _keyboard(value: Value, what: str, found: Found) -> Taken | None:
-    read: Taken | None = fields.fields(value, what, KEYBOARD, found).get("taken")
+def _keyboard(value: Value, what: str, found: Found) -> ChordsOfOthers | None:
+    read: ChordsOfOthers | None = fields.fields(value, what, KEYBOARD, found).get("taken")
     return read
 
 
@@ -192,7 +192,7 @@ def tabletop_schema() -> Schema:
 # --- the room that comes of it ---
 
 
-def read_tabletop(source: Source) -> tuple[Room | None, list[Finding]]:
+def read_tabletop(source: SourceFile) -> tuple[Room | None, list[Finding]]:
     """Read the text of a tabletop; every fault is reported in one pass, and with one there is no room."""
     found: Found = []
     broken: set[str] = set()
@@ -212,7 +212,7 @@ def read_tabletop(source: Source) -> tuple[Room | None, list[Finding]]:
     room.programs = {name: _program(name, one) for name, one in read.get("programs", {}).items()}
     room.workspaces, room.workspace = read.get("workspaces", room.workspaces), read.get("workspace", room.workspace)
     room.gaps = read.get("gaps", True)
-    room.taken, room.taken_modifiers = read.get("keyboard", Taken({}, {}))
+    room.taken, room.taken_modifiers = read.get("keyboard", ChordsOfOthers({}, {}))
     room.abilities = EVERY - read.get("lacks", frozenset())
     for entry in read.get("windows", ()):
         program = room.programs.get(entry["program"].text)
@@ -263,7 +263,7 @@ def _add(room: Room, program: Program, read: Mapping[str, Any]) -> None:
         read.get("frame"),
         read.get("id"),
         workspace=None if where == ALL else where,
-        shape=Shape(read.get("state", Shape.NORMAL)),
+        shape=WindowShape(read.get("state", WindowShape.NORMAL)),
         minimised=read.get("minimised", False),
         kind=read.get("kind", program.kind),
         parent=read.get("parent"),

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple, assert_never
 
-from jaklet.core.actions.ports.desk import NOT_FOUND, Ended
+from jaklet.core.actions.ports.desk import NOT_FOUND, ProgramExit
 from jaklet.core.values.abilities import EVERY, Abilities, Ability
 from jaklet.core.values.changes import (
     Change,
@@ -22,14 +22,14 @@ from jaklet.core.values.changes import (
     Reveal,
     Send,
     Shell,
-    Show,
+    ShowWorkspace,
     Stack,
     lacking_for,
 )
 from jaklet.core.values.chords import Chord
-from jaklet.core.values.desk import NORMAL, Desk, Display, Shape, Window
+from jaklet.core.values.desk import NORMAL, Desk, Display, Window, WindowShape
 from jaklet.core.values.entries import DesktopEntry
-from jaklet.core.values.forms import Full
+from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled
 from jaklet.core.values.recency import Recency
 
@@ -62,7 +62,7 @@ class Program:
 
 
 @dataclass(slots=True)
-class Standing:
+class TabletopWindow:
     """A window on the tabletop, and what the simulation has to know beside it."""
 
     window: Window
@@ -70,7 +70,7 @@ class Standing:
     normal: Rect  # the frame to which it is restored
 
 
-class Opening(NamedTuple):
+class OpeningProgram(NamedTuple):
     """A program that has been launched and whose window is still to come."""
 
     at: float
@@ -85,7 +85,7 @@ class Room:
 
     displays: tuple[Display, ...]
     programs: dict[str, Program] = field(default_factory=dict)
-    standing: dict[int, Standing] = field(default_factory=dict)
+    standing: dict[int, TabletopWindow] = field(default_factory=dict)
     stacking: list[int] = field(default_factory=list)
     used: Recency = field(default_factory=Recency)
     active: int | None = None
@@ -99,8 +99,8 @@ class Room:
     abilities: Abilities = EVERY
     name: str = "tabletop"
     now: float = 0.0
-    openings: list[Opening] = field(default_factory=list)
-    ended: list[Ended] = field(default_factory=list)
+    openings: list[OpeningProgram] = field(default_factory=list)
+    ended: list[ProgramExit] = field(default_factory=list)
     button_down: bool = False  # of its pointer
     sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
     commands: tuple[str, ...] = ()  # what a shell was asked to run
@@ -159,9 +159,9 @@ class Room:
             kind=program.kind,
             process=program.name[:15],  # as the kernel cuts it, proc_pid_comm(5)
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
-        if window.shape is Shape.NORMAL:
-            window = window._replace(frame=settled(window.frame, window.border, window.limits, Full().anchor))
-        self.standing[wid] = Standing(window, program.name, window.frame)
+        if window.shape is WindowShape.NORMAL:
+            window = window._replace(frame=settled(window.frame, window.border, window.limits, FullPlace().anchor))
+        self.standing[wid] = TabletopWindow(window, program.name, window.frame)
         self.stacking.append(wid)
         self._restack()
         self._activate(wid)
@@ -178,7 +178,7 @@ class Room:
         self.now = max(self.now, opening.at)
         program = self.programs[opening.program]
         if program.fails:
-            self.ended.append(Ended(opening.launch.app, program.fails))
+            self.ended.append(ProgramExit(opening.launch.app, program.fails))
             self.says[opening.launch.app] = program.says
         else:
             self.add(program, launched_for=opening.launch.tie)
@@ -188,12 +188,12 @@ class Room:
         if lacking_for(change, self.abilities):
             return
         match change:
-            case Launch() | Provide() | Gaps() | Press() | Shell() | Show() | Stack():
+            case Launch() | Provide() | Gaps() | Press() | Shell() | ShowWorkspace() | Stack():
                 self._change_desk(change)
             case _ if change.window in self.standing:
                 self._change_window(change)
 
-    def _change_desk(self, change: Launch | Provide | Gaps | Press | Shell | Show | Stack) -> None:
+    def _change_desk(self, change: Launch | Provide | Gaps | Press | Shell | ShowWorkspace | Stack) -> None:
         match change:
             case Launch():
                 self._launch(change)
@@ -207,8 +207,8 @@ class Room:
             case Shell(key, command):  # nothing is run here
                 self.commands += (command,)
                 self.ended = [ended for ended in self.ended if ended.app != key]
-                self.ended.append(Ended(key, 0))
-            case Show(workspace):
+                self.ended.append(ProgramExit(key, 0))
+            case ShowWorkspace(workspace):
                 self._show(workspace)
             case Stack(windows):
                 on_top = [wid for wid in windows if wid in self.standing]
@@ -266,11 +266,11 @@ class Room:
         self.says.pop(app, None)
         program = self.programs.get(name)
         if program is None:
-            self.ended.append(Ended(app, NOT_FOUND, f"there is no program {name!r}"))
+            self.ended.append(ProgramExit(app, NOT_FOUND, f"there is no program {name!r}"))
         elif program.silent:
             self.says[app] = program.says
         else:
-            self.openings.append(Opening(self.now + program.takes, len(self.openings), launch, name))
+            self.openings.append(OpeningProgram(self.now + program.takes, len(self.openings), launch, name))
 
     def _in_view(self, wid: int) -> bool:
         window = self.standing[wid].window
@@ -315,26 +315,26 @@ class Room:
             if self.active is not None and not self._in_view(self.active):
                 self._leave(self.active)
 
-    def _move(self, standing: Standing, frame: Rect) -> None:
+    def _move(self, standing: TabletopWindow, frame: Rect) -> None:
         window = standing.window
-        if window.shape is not Shape.NORMAL:
+        if window.shape is not WindowShape.NORMAL:
             return
         if self.programs[standing.program].stubborn:
             frame = frame._replace(width=window.frame.width, height=window.frame.height)
-        taken = settled(frame, window.border, window.limits, Full().anchor)
+        taken = settled(frame, window.border, window.limits, FullPlace().anchor)
         standing.window = window._replace(frame=taken)
         standing.normal = taken
 
-    def _reshape(self, standing: Standing, shape: Shape) -> None:
+    def _reshape(self, standing: TabletopWindow, shape: WindowShape) -> None:
         window = standing.window
         display = self.desk().display_of(window.frame)
         work = display.work
         left_half = work._replace(width=max(1, work.width // 2))
         frames = {
-            Shape.NORMAL: standing.normal,
-            Shape.TILED: settled(left_half, window.border, window.limits, Full().anchor),
-            Shape.MAXIMISED: work,
-            Shape.FULLSCREEN: display.rect,
+            WindowShape.NORMAL: standing.normal,
+            WindowShape.TILED: settled(left_half, window.border, window.limits, FullPlace().anchor),
+            WindowShape.MAXIMISED: work,
+            WindowShape.FULLSCREEN: display.rect,
         }
         standing.window = window._replace(shape=shape, frame=frames[shape])
 

@@ -14,7 +14,7 @@ from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Modifier
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, Keyboard
+from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, KeyboardInteractivity
 from jaklet.desktops.wayland.pictures import CLEAR, picture
 from jaklet.desktops.wayland.xkb import levels_of
 
@@ -29,7 +29,7 @@ _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
 _MASKS: Final = {Modifier.SHIFT: 1, Modifier.CTRL: 4, Modifier.ALT: 8, Modifier.SUPER: 64, Modifier.ALTGR: 128}
 
 
-class Stroke(NamedTuple):
+class KeyTransition(NamedTuple):
     """What a key did: evdev's number of it, whether it is down, the modifiers held then, and the compositor's time.
 
     `again`: it is held, and does the same again. `state`: modifiers and locks as the keymap counts them. A key of
@@ -59,14 +59,14 @@ class WholeKeyboard:
         self._keymap = b""
         self._state = 0
         self._delay, self._rate = 0.6, 25.0  # seconds, and repeats in a second
-        self._again_at, self._last = NEVER, Stroke(0, False, 0, 0)
+        self._again_at, self._last = NEVER, KeyTransition(0, False, 0, 0)
         self._surface: Any = None
         self._layer: Any = None
         self._retired: list[tuple[Any, Any]] = []  # surfaces that are to go once they have left the keyboard
         self.has_focus = False
         self.was_lost = False  # while it was wanted, as by a click on something else
         self._has_begun = False  # and the modifiers that are held are still to be told
-        self._strokes: list[Stroke] = []
+        self._strokes: list[KeyTransition] = []
         seat = wayland.bind(WlSeat, 5)
         wayland.sync()
         self._keyboard: Any = seat.get_keyboard()
@@ -104,14 +104,14 @@ class WholeKeyboard:
     def _modified(self, _keyboard: Any, _serial: int, held: int, latched: int, locked: int, _group: int) -> None:
         before, self._state = held_of(self._state), held | latched | locked
         if not self.held and (before or self._has_begun) and self.has_focus:
-            self._strokes.append(Stroke(NO_KEY, False, self._state, 0))
+            self._strokes.append(KeyTransition(NO_KEY, False, self._state, 0))
         self._has_begun = False
 
     def _repeats(self, _keyboard: Any, rate: int, delay: int) -> None:
         self._delay, self._rate = delay / 1000, float(rate)
 
     def _key(self, _keyboard: Any, _serial: int, time: int, code: int, state: int) -> None:
-        stroke = Stroke(code, bool(state), self._state, time)
+        stroke = KeyTransition(code, bool(state), self._state, time)
         self._strokes.append(stroke)
         if stroke.is_down and not self.is_modifier(code) and self._rate:
             self._last, self._again_at = stroke, clock.monotonic() + self._delay
@@ -145,7 +145,7 @@ class WholeKeyboard:
         """True while all of it is wanted."""
         return self._surface is not None
 
-    def strokes(self) -> list[Stroke]:
+    def strokes(self) -> list[KeyTransition]:
         """Return what has happened since last asked; a repeat is due now or has been missed, and is told once."""
         if self._again_at <= clock.monotonic():
             self._strokes.append(self._last._replace(again=True))
@@ -163,7 +163,7 @@ class WholeKeyboard:
         layer.set_size(1, 1)
         layer.set_anchor(TOP | LEFT)
         layer.set_exclusive_zone(-1)
-        layer.set_keyboard_interactivity(Keyboard.EXCLUSIVE)
+        layer.set_keyboard_interactivity(KeyboardInteractivity.EXCLUSIVE)
 
         def configured(_layer: Any, serial: int, _wide: int, _high: int) -> None:
             layer.ack_configure(serial)

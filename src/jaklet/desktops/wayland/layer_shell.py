@@ -12,7 +12,7 @@ OVERLAY = 3  # the layer above all windows
 TOP, LEFT = 1, 4  # edges to which a surface is anchored
 
 
-class Keyboard(enum.IntEnum):
+class KeyboardInteractivity(enum.IntEnum):
     """Whether a surface has the keyboard: never, or all of it while it is there."""
 
     NONE = 0

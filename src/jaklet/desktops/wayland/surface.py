@@ -13,7 +13,7 @@ from jaklet.core.values.desk import Display
 from jaklet.desktops.appearance import portal_prefers_dark
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.keyboard import SCOPE
-from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, Keyboard
+from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, KeyboardInteractivity
 from jaklet.desktops.wayland.outputs import Output, Outputs
 from jaklet.desktops.wayland.pictures import CLEAR, SOLID, picture
 
@@ -32,7 +32,7 @@ class _Shown:
         )
         self._layer.set_anchor(TOP | LEFT)
         self._layer.set_exclusive_zone(-1)
-        self._layer.set_keyboard_interactivity(Keyboard.NONE)
+        self._layer.set_keyboard_interactivity(KeyboardInteractivity.NONE)
         self._layer.dispatcher["configure"] = self._configured
         self._is_mapped = self._is_hidden = False
         if not panel.clicked:

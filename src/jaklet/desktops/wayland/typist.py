@@ -13,7 +13,7 @@ from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, keysym_of
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.words import listed
-from jaklet.desktops.pressing import HELD_FOR, Pressing, Text
+from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.fake_input import FakeInput
 from jaklet.desktops.wayland.keyboard import WholeKeyboard
@@ -58,7 +58,7 @@ class WaylandTypist(Pressing):
         missing = [name for name, one in _NAMES.items() if strokes[0].modifiers & one and not self._holders(one)]
         return f"this keyboard has no {listed(missing)} modifier" if missing else ""
 
-    def _stroke(self, text: Text, now: float) -> str | None:
+    def _stroke(self, text: ChordRun, now: float) -> str | None:
         text.held_since = text.held_since or now
         if self._asks:
             if self._keyboard.held:

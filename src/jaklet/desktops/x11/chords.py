@@ -8,12 +8,12 @@ from typing import Any, Final
 
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import Change, KeyEvent, Refusal
-from jaklet.core.keys.keymap import NOTHING, Hearing, Twins
+from jaklet.core.actions.ports.chords import GrabChange, KeyEvent, RefusedChord
+from jaklet.core.keys.keymap import NOTHING, HearableKeys, Twins
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
 from jaklet.desktops.x11.abilities import KEYS
-from jaklet.desktops.x11.grabs import STATE_NOTIFY, XKB_EVENT, Keyboard
+from jaklet.desktops.x11.grabs import STATE_NOTIFY, XKB_EVENT, KeyboardGrabs
 from jaklet.desktops.x11.wire import Wire
 
 
@@ -24,10 +24,10 @@ class X11Chords:
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
-        self._keyboard: Keyboard | None = None
+        self._keyboard: KeyboardGrabs | None = None
         self._heard: list[KeyEvent] = []
-        self._late: list[Refusal] = []  # keys that waited too long
-        self._refusals: list[Refusal] | None = None  # of the chords on a keyboard that is another one now
+        self._late: list[RefusedChord] = []  # keys that waited too long
+        self._refusals: list[RefusedChord] | None = None  # of the chords on a keyboard that is another one now
         self._is_other = False  # the keyboard, since it was read
 
     @property
@@ -36,21 +36,21 @@ class X11Chords:
         return KEYS
 
     @property
-    def keyboard(self) -> Keyboard:
+    def keyboard(self) -> KeyboardGrabs:
         """The server's keyboard."""
-        self._keyboard = self._keyboard or Keyboard(self._wire)
+        self._keyboard = self._keyboard or KeyboardGrabs(self._wire)
         return self._keyboard
 
-    def grab(self, hearing: Hearing) -> list[Refusal]:
+    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Hear these keys and no others."""
         return self.keyboard.grab(hearing)
 
     def ask_again(self) -> None:
         """Do nothing: a chord that was refused is asked for again by each `grab`."""
 
-    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+    def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
         """Return which of these others hold: X tells only those who try to grab them, and they are let go at once."""
-        refusals = self.keyboard.grab(Hearing(frozenset(chords)))
+        refusals = self.keyboard.grab(HearableKeys(frozenset(chords)))
         self.keyboard.grab(NOTHING)
         return refusals
 
@@ -64,7 +64,7 @@ class X11Chords:
         if self._keyboard:
             self._keyboard.answer(passed)
 
-    def lost(self) -> list[Refusal]:
+    def lost(self) -> list[RefusedChord]:
         """Return the keys that could not be judged in time since last asked."""
         late, self._late = self._late, []
         return late
@@ -73,10 +73,10 @@ class X11Chords:
         """Return which of these chords are one key on this keyboard, for each the others."""
         return self.keyboard.map.twins(chords)
 
-    def changed(self) -> Change | None:
+    def changed(self) -> GrabChange | None:
         """Return the chords that cannot be had on the keyboard as it is now; None if it has not changed."""
         refusals, self._refusals = self._refusals, None
-        return None if refusals is None else Change(refusals)
+        return None if refusals is None else GrabChange(refusals)
 
     def holding(self) -> str:
         """Return why the keyboard is kept from programs now; empty if it is not."""

@@ -17,7 +17,7 @@ from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.changes import Change, Focus, Kill, Launch, Move, Press, Reshape, Shell
-from jaklet.core.values.desk import Desk, Shape
+from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.geometry import Insets
 from jaklet.desktops.learned_ways import LearnedWays
@@ -25,7 +25,7 @@ from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chords import X11Chords
 from jaklet.desktops.x11.killing import killed
-from jaklet.desktops.x11.ladders import Asking, Ladders
+from jaklet.desktops.x11.ladders import RequestContext, RequestLadders
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.requests import calm
 from jaklet.desktops.x11.typist import Typist
@@ -103,7 +103,7 @@ class X11Desktop:
         manager = next(iter(wire.words(wire.root, "_NET_SUPPORTING_WM_CHECK")), 0)
         self._mirror.managed(manager, self.abilities, supports("_NET_WM_STATE_HIDDEN"))
         known = LearnedWays(self._state, wire.manager_version) if self._state else None
-        self._ladders = Ladders(supports, known.all, known.keep) if known else Ladders(supports)
+        self._ladders = RequestLadders(supports, known.all, known.keep) if known else RequestLadders(supports)
 
     def look(self) -> Moment:
         """Return the desk as it is now."""
@@ -148,9 +148,9 @@ class X11Desktop:
         if self._marked is None:  # no event of it has been taken in yet
             self._marked = self._mirror.marked() - self._calmed
 
-    def _asking(self, desk: Desk, time: int) -> Asking:
+    def _asking(self, desk: Desk, time: int) -> RequestContext:
         front = self._mirror.pending.aimed or desk.active
-        return Asking(self._wire, desk, time, front, self._mirror.edges, self._mirror.gravity)
+        return RequestContext(self._wire, desk, time, front, self._mirror.edges, self._mirror.gravity)
 
     def _pass_through(self, windows: Iterable[int], barrier: int) -> None:
         """Note windows that become active on the way to something else: nobody has used them."""
@@ -390,4 +390,4 @@ class X11Desktop:
 def _reframes(change: Change, desk: Desk) -> bool:
     """True if a change lets a window have its frame again that was fullscreen."""
     window = desk.by_id.get(change.window) if isinstance(change, Reshape) else None
-    return window is not None and window.shape is Shape.FULLSCREEN
+    return window is not None and window.shape is WindowShape.FULLSCREEN

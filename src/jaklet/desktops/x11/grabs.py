@@ -17,11 +17,11 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import HELD, Edge, KeyEvent, Refusal, unheard
-from jaklet.core.keys.keymap import NOTHING, Hearing
+from jaklet.core.actions.ports.chords import HELD, KeyEdge, KeyEvent, RefusedChord, unheard
+from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.values.chords import Chord, Modifier
-from jaklet.desktops.x11.holders import Holders
+from jaklet.desktops.x11.holders import KeyHolders
 from jaklet.desktops.x11.keyboard_map import ALL_BITS, Grab, server_map
 from jaklet.desktops.x11.wire import Wire
 
@@ -40,14 +40,14 @@ LATE: Final = "it waited too long to be judged, and went to the program in front
 SLOWEST_REPEAT: Final = 3000  # milliseconds; a key that was silent for longer was let go where nobody saw it
 
 
-class Down(NamedTuple):
+class HeldKey(NamedTuple):
     """A key that is held: the chord as which it was pressed, and when it was last heard of."""
 
     chord: Chord | None
     time: int
 
 
-class Asked(NamedTuple):
+class UnansweredKey(NamedTuple):
     """A key that waits for an answer: its keycode, the server's time of it, and since when it is known here."""
 
     code: int
@@ -56,7 +56,7 @@ class Asked(NamedTuple):
     since: float
 
 
-class Keyboard:
+class KeyboardGrabs:
     """What the keyboard has now, and what of it is grabbed."""
 
     def __init__(self, wire: Wire) -> None:
@@ -67,12 +67,12 @@ class Keyboard:
         self._held: dict[Grab, bool] = {}  # what is grabbed, and whether frozen
         self._taken = False  # the whole keyboard is ours
         self._freezes = False  # something was grabbed frozen, some time
-        self._waiting: deque[Asked] = deque()
+        self._waiting: deque[UnansweredKey] = deque()
         self._ask_at = float("inf")  # when to look whether others hold keys that they did not, or the other way round
         self._look_again = float("inf")  # when to look whether the keys are up for which the keyboard is still held
-        self._down: dict[int, Down] = {}  # keys that are held, by keycode
+        self._down: dict[int, HeldKey] = {}  # keys that are held, by keycode
         self._told_held = 0  # the modifiers that are held, as it was told of them last
-        self.holders = Holders(wire)
+        self.holders = KeyHolders(wire)
         # A held key then repeats as presses without releases between them, so that a release is one.
         extension = wire.connection(xcffib.xkb.key)
         extension.UseExtension(1, 0).reply()
@@ -81,7 +81,7 @@ class Keyboard:
         extension.SelectEvents(USE_CORE_KEYBOARD, _MAP_EVENTS, 0, _MAP_EVENTS, _ALL_PARTS, _ALL_PARTS, [])
         self.map = server_map(wire)
 
-    def grab(self, hearing: Hearing) -> list[Refusal]:
+    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Hear these keys: grab what is new, let go of what is not wanted any more."""
         if self._hearing == NOTHING:  # at the login, a window manager may take its keys after us
             self._ask_at = clock.monotonic() + BEGUN
@@ -104,13 +104,13 @@ class Keyboard:
         extension = self._wire.connection(xcffib.xkb.key)
         extension.SelectEvents(USE_CORE_KEYBOARD, _STATE_EVENT, 0, 0, 0, 0, details)
 
-    def _look_up(self) -> list[Refusal]:
+    def _look_up(self) -> list[RefusedChord]:
         """Find the keys of the chords; return those that this keyboard does not have."""
         self._chords, self._frozen, missing = {}, {}, []
         for chord in sorted(self._hearing.chords):
             grabs = self.map.grabs_of(chord)
             if isinstance(grabs, str):
-                missing.append(Refusal(chord, grabs))
+                missing.append(RefusedChord(chord, grabs))
             else:
                 self._chords |= dict.fromkeys(grabs, chord)
                 # A key of several chords can be the program's only if each of them can.
@@ -120,7 +120,7 @@ class Keyboard:
         self._frozen |= dict.fromkeys(leading, True)
         return missing
 
-    def _grab_chords(self) -> list[Refusal]:
+    def _grab_chords(self) -> list[RefusedChord]:
         core, root = self._wire.core, self._wire.root
         wanted = {
             (code, mask | locks): frozen for (code, mask), frozen in self._frozen.items() for locks in self.map.variants
@@ -144,9 +144,9 @@ class Keyboard:
                 self._held[grab] = wanted[grab]
             except (xp.AccessError, xp.ValueError):
                 taken.add((grab[0], grab[1] & ~self.map.locks))
-        return [Refusal(lost, HELD) for lost in {self._chords[grab] for grab in taken}]
+        return [RefusedChord(lost, HELD) for lost in {self._chords[grab] for grab in taken}]
 
-    def _unheard(self, refused: set[Chord | None]) -> list[Refusal]:
+    def _unheard(self, refused: set[Chord | None]) -> list[RefusedChord]:
         """Return the chords of which a modifier's key is held by itself by somebody.
 
         Their grabs succeed, and never fire: the server gives all keys to whoever holds the first, until it is up.
@@ -160,14 +160,14 @@ class Keyboard:
         found = ((chord, next((one for one in taken if chord.modifiers & one), None)) for chord in chords)
         return [unheard(chord, (one.name or "").lower(), holder) for chord, one in found if one]
 
-    def _take_all(self) -> list[Refusal]:
+    def _take_all(self) -> list[RefusedChord]:
         """Take the whole keyboard. The chords that are grabbed stay so: they mean nothing meanwhile."""
         if self._taken:
             return []
         frozen = xp.GrabMode.Sync
         reply = self._wire.core.GrabKeyboard(False, self._wire.root, 0, xp.GrabMode.Async, frozen).reply()
         if reply.status != xp.GrabStatus.Success:
-            return [Refusal(None, "another program holds the keyboard")]
+            return [RefusedChord(None, "another program holds the keyboard")]
         self._taken = self._freezes = True
         if not self._waiting:  # else the answer to the key that led here lets the next one go on
             self._allow(xp.Allow.SyncKeyboard)
@@ -225,13 +225,13 @@ class Keyboard:
         patient = not self._waiting or self._hearing.typed
         return float("inf") if patient else self._waiting[0].since + LONGEST_WAIT
 
-    def tend(self) -> list[Refusal]:
+    def tend(self) -> list[RefusedChord]:
         """Give back what there is no reason to hold any more; return the keys that waited too long for an answer."""
         if not self._hearing.every:
             self._let_go()
         late = []
         while clock.monotonic() > self._late_at:
-            late.append(Refusal(self._waiting[0].chord, LATE))
+            late.append(RefusedChord(self._waiting[0].chord, LATE))
             self.answer(passed=True)
         return late
 
@@ -259,7 +259,7 @@ class Keyboard:
         if self._hearing.every:
             self._take_all()
 
-    def follow(self) -> list[Refusal] | None:
+    def follow(self) -> list[RefusedChord] | None:
         """Read the keyboard again after it changed, and grab the same keys on it; None if it is the same after all."""
         read = server_map(self._wire)
         if read == self.map:
@@ -272,7 +272,7 @@ class Keyboard:
         """Look anew at what others hold, in a while: by then they have taken their keys on another keyboard."""
         self._ask_at = clock.monotonic() + CALM
 
-    def asked_again(self) -> list[Refusal] | None:
+    def asked_again(self) -> list[RefusedChord] | None:
         """Return the chords that cannot be had, if it is time to look at that anew."""
         if clock.monotonic() < self._ask_at:
             return None
@@ -288,7 +288,7 @@ class Keyboard:
         now = self.map.held(event.minKeyCode)
         now = now if now in self._hearing.held else 0
         before, self._told_held = self._told_held, now
-        return KeyEvent(Edge.HOLD, None, event.time, held=now) if now != before else None
+        return KeyEvent(KeyEdge.HOLD, None, event.time, held=now) if now != before else None
 
     def take(self, event: Any) -> KeyEvent | None:
         """Return what a key event of the server means, if it means anything."""
@@ -298,11 +298,11 @@ class Keyboard:
             if self._taken and not self._hearing.every:
                 self._let_go()  # first, as the next key is the program's
             if self._taken and self._hearing.typed and self.map.is_last_modifier(code, event.state):
-                self._waiting.append(Asked(code, None, event.time, clock.monotonic()))
-                return KeyEvent(Edge.RELEASE, None, event.time, True, RELEASED)
+                self._waiting.append(UnansweredKey(code, None, event.time, clock.monotonic()))
+                return KeyEvent(KeyEdge.RELEASE, None, event.time, True, RELEASED)
             if self._taken:
                 self._allow(xp.Allow.SyncKeyboard)
-            return KeyEvent(Edge.RELEASE, down.chord, event.time) if down else None
+            return KeyEvent(KeyEdge.RELEASE, down.chord, event.time) if down else None
         if code in self.map.modifier_codes:
             if self._taken:
                 self._allow(xp.Allow.SyncKeyboard)
@@ -315,8 +315,8 @@ class Keyboard:
             if self._freezes:
                 self._allow(xp.Allow.ReplayKeyboard, event.time)
             return None
-        self._down[code] = Down(chord, event.time)
+        self._down[code] = HeldKey(chord, event.time)
         if self._freezes:
-            self._waiting.append(Asked(code, chord, event.time, clock.monotonic()))
+            self._waiting.append(UnansweredKey(code, chord, event.time, clock.monotonic()))
         typed = self.map.typed(code, event.state) if self._hearing.typed else None
-        return KeyEvent(Edge.REPEAT if repeated else Edge.PRESS, chord, event.time, self._freezes, typed)
+        return KeyEvent(KeyEdge.REPEAT if repeated else KeyEdge.PRESS, chord, event.time, self._freezes, typed)

@@ -22,7 +22,7 @@ _ANY: Final = 1 << 31  # XIAnyModifier
 EXTENSION: Final = "XInputExtension"
 
 
-class Holders:
+class KeyHolders:
     """Asks whether others hold keys. Of chords, what is free is remembered until `forget`; of modifiers, all of it.
 
     To ask is to take a key for a moment: a window manager that grabs its keys anew in that moment would lose it.

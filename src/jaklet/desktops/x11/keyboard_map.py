@@ -9,7 +9,7 @@ from itertools import chain, combinations
 from typing import Final
 
 from jaklet.core.keys.keymap import Twins
-from jaklet.core.keys.strokes import DEAD, KeyTable, Typed, typed
+from jaklet.core.keys.strokes import DEAD, KeyTable, TypedKey, typed
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.wire import Wire
 
@@ -151,6 +151,6 @@ class KeyboardMap:
         """Return which modifiers a state of the server's has."""
         return sum(int(one) for one, mask in self._masks.items() if mask and state & mask)
 
-    def typed(self, code: int, state: int) -> Typed:
+    def typed(self, code: int, state: int) -> TypedKey:
         """Return what a key types with what is held and locked. `state`: that of its event."""
         return typed(self._on(code), self.held(state), bool(state & LOCK), bool(state & self._num_lock))

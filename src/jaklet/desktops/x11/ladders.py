@@ -15,7 +15,7 @@ from typing import Any, Final, NamedTuple
 import xcffib.xproto as xp
 
 from jaklet.core.values.changes import Change, Minimise, Move, Reveal, Send, Stack
-from jaklet.core.values.desk import Desk, Shape
+from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_activate
 from jaklet.desktops.window_hints import NORTH_WEST, STATIC
@@ -27,7 +27,7 @@ MOST_OFF: Final = 40  # pixels: no title bar is higher
 PATIENT: Final = 6  # how often in turn all ways are tried for a window that none works for
 
 
-class Asking(NamedTuple):
+class RequestContext(NamedTuple):
     """What a request is made from. `time`: the server's, of what the user did; `front`: who is to have the focus.
 
     `edges`: how wide a window's frame is, as its manager says it; `gravity`: that of a window (ICCCM 4.1.2.3).
@@ -41,24 +41,24 @@ class Asking(NamedTuple):
     gravity: Callable[[int], int]
 
 
-class Way(NamedTuple):
+class RequestWay(NamedTuple):
     """One way to ask for one kind of change. `name`: by which it is remembered, so that it is never changed.
 
     `ask` returns the windows that become active by it, in turn. `needs`: what the manager lists in _NET_SUPPORTED.
     """
 
     name: str
-    ask: Callable[[Any, Asking], Sequence[int]]
+    ask: Callable[[Any, RequestContext], Sequence[int]]
     needs: str = ""
 
 
-def _as_usual(change: Change, asking: Asking) -> Sequence[int]:
+def _as_usual(change: Change, asking: RequestContext) -> Sequence[int]:
     """Ask in the way of the open standards."""
     ask_for(change, asking.wire, asking.desk, asking.time)
     return ()
 
 
-def _move_corner(change: Move, asking: Asking) -> Sequence[int]:
+def _move_corner(change: Move, asking: RequestContext) -> Sequence[int]:
     """Give the corner of the frame, as of a window with the usual gravity; for managers that know no static one."""
     window = asking.desk.by_id[change.window]
     x, y, width, height = window.border.inside(change.frame)
@@ -67,7 +67,7 @@ def _move_corner(change: Move, asking: Asking) -> Sequence[int]:
     return ()
 
 
-def _configure(change: Move, asking: Asking) -> Sequence[int]:
+def _configure(change: Move, asking: RequestContext) -> Sequence[int]:
     """Ask as the program itself would (ICCCM 4.1.5): by its gravity, which says which point the manager keeps."""
     window = asking.desk.by_id[change.window]
     x, y, width, height = window.border.inside(change.frame)
@@ -79,31 +79,31 @@ def _configure(change: Move, asking: Asking) -> Sequence[int]:
     return _configure_at(change.window, (x, y, width, height), asking)
 
 
-def _configure_plain(change: Move, asking: Asking) -> Sequence[int]:
+def _configure_plain(change: Move, asking: RequestContext) -> Sequence[int]:
     """The same, for managers that take the corner for that of the client area, whatever its gravity."""
     return _configure_at(change.window, asking.desk.by_id[change.window].border.inside(change.frame), asking)
 
 
-def _configure_at(wid: int, client: tuple[int, int, int, int], asking: Asking) -> Sequence[int]:
+def _configure_at(wid: int, client: tuple[int, int, int, int], asking: RequestContext) -> Sequence[int]:
     flags = xp.ConfigWindow
     mask = flags.X | flags.Y | flags.Width | flags.Height
     asking.wire.core.ConfigureWindow(wid, mask, list(client))
     return ()
 
 
-def _configure_by_detour(change: Move, asking: Asking) -> Sequence[int]:
+def _configure_by_detour(change: Move, asking: RequestContext) -> Sequence[int]:
     """Move it away first, and then where it is to be: some managers hold back what stands at an edge already."""
     x, y, width, height = asking.desk.display_of(change.frame).work
     _configure(Move(change.window, Rect(x + width // 4, y + height // 4, width // 2, height // 2)), asking)
     return _configure(change, asking)
 
 
-def _activate(change: Reveal, asking: Asking) -> Sequence[int]:
+def _activate(change: Reveal, asking: RequestContext) -> Sequence[int]:
     turn = [change.window] if asking.front is None else [change.window, asking.front]
     return _made_active(turn, asking)
 
 
-def _send_by_way_of_here(change: Send, asking: Asking) -> Sequence[int]:
+def _send_by_way_of_here(change: Send, asking: RequestContext) -> Sequence[int]:
     """Send it to the workspace that is shown, and on from there, where a manager shows nothing that comes from afar."""
     here = Send(change.window, asking.desk.workspace)
     for one in (here, change):
@@ -111,7 +111,7 @@ def _send_by_way_of_here(change: Send, asking: Asking) -> Sequence[int]:
     return ()
 
 
-def _send_by_state(change: Send, asking: Asking) -> Sequence[int]:
+def _send_by_state(change: Send, asking: RequestContext) -> Sequence[int]:
     """Let a window stick or not (EWMH _NET_WM_STATE_STICKY), and send it."""
     wire = asking.wire
     sticks = ADD if change.workspace is None else REMOVE
@@ -121,42 +121,42 @@ def _send_by_state(change: Send, asking: Asking) -> Sequence[int]:
     return ()
 
 
-def _configure_above(change: Stack, asking: Asking) -> Sequence[int]:
+def _configure_above(change: Stack, asking: RequestContext) -> Sequence[int]:
     for wid in raised(change.windows, asking.desk):
         asking.wire.core.ConfigureWindow(wid, xp.ConfigWindow.StackMode, [xp.StackMode.Above])
     return ()
 
 
-def _activate_in_turn(change: Stack, asking: Asking) -> Sequence[int]:
+def _activate_in_turn(change: Stack, asking: RequestContext) -> Sequence[int]:
     """Make windows active from the back to the front; who had the focus has it in the end."""
     return _made_active(to_activate(asking.desk, change.windows, asking.front), asking)
 
 
-def _made_active(turn: list[int], asking: Asking) -> list[int]:
+def _made_active(turn: list[int], asking: RequestContext) -> list[int]:
     for wid in turn:
         asking.wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, asking.time, asking.front or 0))
     return turn
 
 
 ACTIVATE: Final = "activate"
-WAYS: Final[Mapping[type, tuple[Way, ...]]] = {
+WAYS: Final[Mapping[type, tuple[RequestWay, ...]]] = {
     Move: (
-        Way("message, static", _as_usual, "_NET_MOVERESIZE_WINDOW"),
-        Way("message, corner", _move_corner, "_NET_MOVERESIZE_WINDOW"),
-        Way("configure", _configure),
-        Way("configure, plain", _configure_plain),
-        Way("configure, by a detour", _configure_by_detour),
+        RequestWay("message, static", _as_usual, "_NET_MOVERESIZE_WINDOW"),
+        RequestWay("message, corner", _move_corner, "_NET_MOVERESIZE_WINDOW"),
+        RequestWay("configure", _configure),
+        RequestWay("configure, plain", _configure_plain),
+        RequestWay("configure, by a detour", _configure_by_detour),
     ),
-    Reveal: (Way("map", _as_usual), Way(ACTIVATE, _activate)),
+    Reveal: (RequestWay("map", _as_usual), RequestWay(ACTIVATE, _activate)),
     Send: (
-        Way("message", _as_usual),
-        Way("message, by way of here", _send_by_way_of_here),
-        Way("state", _send_by_state, "_NET_WM_STATE_STICKY"),
+        RequestWay("message", _as_usual),
+        RequestWay("message, by way of here", _send_by_way_of_here),
+        RequestWay("state", _send_by_state, "_NET_WM_STATE_STICKY"),
     ),
     Stack: (
-        Way("restack", _as_usual, "_NET_RESTACK_WINDOW"),
-        Way("configure", _configure_above),
-        Way(ACTIVATE, _activate_in_turn),
+        RequestWay("restack", _as_usual, "_NET_RESTACK_WINDOW"),
+        RequestWay("configure", _configure_above),
+        RequestWay(ACTIVATE, _activate_in_turn),
     ),
 }
 
@@ -178,7 +178,7 @@ class Offset(NamedTuple):
 NONE: Final = Offset()
 
 
-class Try(NamedTuple):
+class RequestAttempt(NamedTuple):
     """A change that was asked for. `first`: the way it began with; `times`: how often it has been asked for.
 
     `off`: what was taken off in it; `missed`: by how much the window missed its place the time before.
@@ -200,7 +200,7 @@ class Try(NamedTuple):
 DOUBTS: Final = 3  # how often another way has to be what works, until one that has worked before is not the first
 
 
-class Ladders:
+class RequestLadders:
     """Which way each kind of change is asked for in, and what is still to be read back."""
 
     def __init__(
@@ -218,7 +218,7 @@ class Ladders:
         }
         self._read, self._keep = learned, keep
         self._learned: dict[str, str] | None = None
-        self._tried: dict[tuple[type, int], Try] = {}
+        self._tried: dict[tuple[type, int], RequestAttempt] = {}
         self._given_up: dict[tuple[type, int], int] = {}  # how often no way has worked for a window
         self._doubts: dict[str, int] = {}  # by kind, of those whose way has worked
 
@@ -229,7 +229,7 @@ class Ladders:
             self._doubts = dict.fromkeys(self._learned, 0)
         return self._learned
 
-    def ask(self, change: Change, asking: Asking) -> Sequence[int]:
+    def ask(self, change: Change, asking: RequestContext) -> Sequence[int]:
         """Send the requests for a change, in the way that is known to work, or the first.
 
         Returns the windows that become active by it, in turn.
@@ -245,7 +245,7 @@ class Ladders:
         way = next((i for i, one in enumerate(ways) if one.name == self.begin().get(kind)), 0)
         off = self._offset(change, asking.desk)
         if self._given_up.get(_key(change), 0) < PATIENT:
-            self._tried[_key(change)] = Try(change, kind, way, way, off=off)
+            self._tried[_key(change)] = RequestAttempt(change, kind, way, way, off=off)
         return ways[way].ask(off.taken_off(change), asking)
 
     def is_activating(self, change: Change) -> bool:
@@ -276,7 +276,7 @@ class Ladders:
         told = re.fullmatch(r"(-?\d{1,2}) (-?\d{1,2})", self.begin().get(_off_word(change, desk), ""))
         return Offset(int(told[1]), int(told[2])) if told else NONE
 
-    def _learn_offset(self, one: Try, desk: Desk) -> None:
+    def _learn_offset(self, one: RequestAttempt, desk: Desk) -> None:
         """Take in that a window stands where it is to be, with this much taken off."""
         if (
             isinstance(one.change, Move)
@@ -298,7 +298,7 @@ class Ladders:
             learned[kind], self._doubts[kind] = way, 0
             self._keep(kind, way)
 
-    def again(self, asking: Asking) -> Sequence[int]:
+    def again(self, asking: RequestContext) -> Sequence[int]:
         """Ask in the next way for all that was tried; return the windows that become active by it, in turn."""
         tried, self._tried = self._tried, {}
         passing: list[int] = []
@@ -349,7 +349,7 @@ def _missed(change: Change, desk: Desk) -> Offset:
     return missed if max(map(abs, missed)) <= MOST_OFF else NONE
 
 
-def _kind(change: Change, asking: Asking) -> str:
+def _kind(change: Change, asking: RequestContext) -> str:
     """Return as what a change is learned of: a manager can treat windows with a frame of its own otherwise."""
     word = _word(change)
     if isinstance(change, Send):
@@ -378,7 +378,7 @@ def _is_so(change: Change, desk: Desk, is_mapped: Callable[[int], bool]) -> bool
     if isinstance(change, Move):
         return (
             window.minimised
-            or window.shape in (Shape.MAXIMISED, Shape.FULLSCREEN)
+            or window.shape in (WindowShape.MAXIMISED, WindowShape.FULLSCREEN)
             or window.frame[:2] == change.frame[:2]
         )
     return True

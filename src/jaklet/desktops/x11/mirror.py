@@ -20,9 +20,9 @@ from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of, words_of
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
-from jaklet.desktops.x11.pending import Pending
+from jaklet.desktops.x11.pending import PendingRequests
 from jaklet.desktops.x11.tree import Tree
-from jaklet.desktops.x11.unlisted import Unlisted
+from jaklet.desktops.x11.unlisted import UnlistedWindows
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
 
@@ -68,12 +68,12 @@ class Mirror:
         self._kept: Mapping[str, Insets] = {}
         self._stale_bars = True
         self.has_new_manager = False  # since `managed` was told
-        self._unlisted = Unlisted(wire)
+        self._unlisted = UnlistedWindows(wire)
         self._recent = Recency()
         self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
         self._desk_asked: tuple[int | None, tuple[int, ...], dict[int, Rect]] | None = None  # what it goes by
-        self.pending = Pending()
+        self.pending = PendingRequests()
 
     def managed(self, manager: int, abilities: Abilities, says_hidden: bool) -> None:
         """Take in what the window manager is like. `manager`: a window of its own (EWMH _NET_SUPPORTING_WM_CHECK).

@@ -10,7 +10,7 @@ from jaklet.core.values.changes import Focus
 from jaklet.core.values.geometry import Rect
 
 
-class Pending:
+class PendingRequests:
     """Requests whose effect is still to come, each with the number of the barrier behind it. No requests here."""
 
     def __init__(self) -> None:

@@ -20,10 +20,10 @@ from jaklet.core.values.changes import (
     Reveal,
     Send,
     Shell,
-    Show,
+    ShowWorkspace,
     Stack,
 )
-from jaklet.core.values.desk import Desk, Shape
+from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.stacking import to_raise
 from jaklet.desktops.window_hints import STATIC
 from jaklet.desktops.x11.facts import ALL_WORKSPACES
@@ -44,7 +44,7 @@ def move_by_message(wid: int, client: tuple[int, int, int, int], gravity: int, w
 def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
     """Send the requests for a change. `time`: server time of what the user did."""
     match change:
-        case Show() | Provide() | Gaps():
+        case ShowWorkspace() | Provide() | Gaps():
             _ask_for_desk(change, wire, time)
         case Move(wid, frame):
             window = desk.by_id.get(wid)
@@ -74,10 +74,10 @@ def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
             assert_never(change)
 
 
-def _ask_for_desk(change: Show | Provide | Gaps, wire: Wire, time: int) -> None:
+def _ask_for_desk(change: ShowWorkspace | Provide | Gaps, wire: Wire, time: int) -> None:
     """Send the requests for a change that is not of one window."""
     match change:
-        case Show(workspace):
+        case ShowWorkspace(workspace):
             wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
         case Provide(workspaces):
             wire.tell_manager(wire.root, "_NET_NUMBER_OF_DESKTOPS", (workspaces,))
@@ -101,14 +101,14 @@ def _keep_above(wid: int, above: bool, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (ADD if above else REMOVE, state, 0, PAGER))
 
 
-def _reshape(wid: int, shape: Shape, wire: Wire) -> None:
+def _reshape(wid: int, shape: WindowShape, wire: Wire) -> None:
     full = wire.atoms["_NET_WM_STATE_FULLSCREEN"]
     across, down = wire.atoms["_NET_WM_STATE_MAXIMIZED_HORZ"], wire.atoms["_NET_WM_STATE_MAXIMIZED_VERT"]
-    if shape is Shape.FULLSCREEN:
+    if shape is WindowShape.FULLSCREEN:
         wire.tell_manager(wid, "_NET_WM_STATE", (ADD, full, 0, PAGER))
         return
     wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, full, 0, PAGER))
-    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is Shape.MAXIMISED else REMOVE, across, down, PAGER))
+    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is WindowShape.MAXIMISED else REMOVE, across, down, PAGER))
 
 
 def raised(windows: tuple[int, ...], desk: Desk) -> list[int]:

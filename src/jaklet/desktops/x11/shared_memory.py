@@ -70,7 +70,7 @@ class SharedMemory:
         self._system.shmdt(ctypes.c_void_p(self._at))
 
 
-class Shared:
+class SharedSegments:
     """Memory that is shared as far as it is needed, and where that can be."""
 
     def __init__(self, wire: Wire) -> None:

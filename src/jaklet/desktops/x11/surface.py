@@ -18,7 +18,7 @@ from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.values.desk import Display
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.appearance import portal_prefers_dark
-from jaklet.desktops.x11.shared_memory import Shared
+from jaklet.desktops.x11.shared_memory import SharedSegments
 from jaklet.desktops.x11.wire import Wire, text_of
 from jaklet.desktops.x11.xsettings import theme_is_dark
 
@@ -49,7 +49,7 @@ class X11Surface:
             raise DeskError(f"nothing can be shown on a screen of depth {self._screen.root_depth}")
         self._shape: Any = self._wire.connection(xcffib.shape.key)
         self._shape.QueryVersion().reply()
-        self._shared = Shared(self._wire)
+        self._shared = SharedSegments(self._wire)
         self._shown: dict[str, _Window] = {}
         self._clicks: list[Click] = []
         self._pen: int = self._wire.connection.generate_id()

@@ -13,9 +13,9 @@ import xcffib.xproto as xp
 import xcffib.xtest
 
 from jaklet.core.values.chords import Chord
-from jaklet.desktops.pressing import HELD_FOR, Pressing, Text
+from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
 from jaklet.desktops.window_hints import words_of
-from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, Keyboard
+from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, KeyboardGrabs
 from jaklet.desktops.x11.wire import GONE, Wire
 
 DEEPEST: Final = 32  # windows within each other, from one with the focus to the one that the manager knows
@@ -25,7 +25,7 @@ _ALL_MODIFIERS: Final = 0xFF
 class Typist(Pressing):
     """Presses keys by XTEST."""
 
-    def __init__(self, wire: Wire, keyboard: Keyboard) -> None:
+    def __init__(self, wire: Wire, keyboard: KeyboardGrabs) -> None:
         super().__init__()
         self._wire, self._keyboard = wire, keyboard
         self._fake: Any = wire.connection(xcffib.xtest.key).FakeInput
@@ -36,7 +36,7 @@ class Typist(Pressing):
         strokes = self._keyboard.map.strokes_of(chord)
         return strokes if isinstance(strokes, str) else ""
 
-    def _stroke(self, text: Text, now: float) -> str | None:
+    def _stroke(self, text: ChordRun, now: float) -> str | None:
         core, wire, keyboard = self._wire.core, self._wire, self._keyboard
         keyboard.release_grabs()  # while a key of ours is held, the server would give us the strokes
         asked = (
@@ -74,7 +74,7 @@ class Typist(Pressing):
         wire.flush()
         return ""
 
-    def _elsewhere(self, text: Text, focus: int, active: int) -> str:
+    def _elsewhere(self, text: ChordRun, focus: int, active: int) -> str:
         """Return in words that the focus is not where it was when this was asked for; empty if it is."""
         wanted = text.press.window
         if text.focus is None:

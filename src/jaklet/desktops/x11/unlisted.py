@@ -14,7 +14,7 @@ PATIENCE: Final = 5.0  # seconds for which a window counts that no manager lists
 NORMAL, ICONIC = 1, 3  # WM_STATE
 
 
-class Unlisted:
+class UnlistedWindows:
     """Which windows are waited for, and since when."""
 
     def __init__(self, wire: Wire) -> None:

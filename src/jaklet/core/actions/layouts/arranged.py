@@ -9,10 +9,10 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.layouts import Layout, SharedDisplay
 from jaklet.core.values.orders import Restore
-from jaklet.core.values.sharings import NO_WEIGHTS, Division, Kept, Spot
+from jaklet.core.values.sharings import NO_WEIGHTS, ArrangedSpot, Division, KeptArrangements
 
 
-def remembered(kept: Kept, windows: Sequence[int], desk: Desk, config: Config) -> tuple[SharedDisplay, ...]:
+def remembered(kept: KeptArrangements, windows: Sequence[int], desk: Desk, config: Config) -> tuple[SharedDisplay, ...]:
     """Return how windows share displays, as a layout keeps it. `windows`: those of its entries, in their order."""
     found = []
     for spot, division in kept.divisions.items():
@@ -28,7 +28,7 @@ def remembered(kept: Kept, windows: Sequence[int], desk: Desk, config: Config) -
     return tuple(sorted(found, key=lambda one: (str(one.workspace), one.display)))
 
 
-def restored(layout: Layout, pairs: Pairs, kept: Kept, desk: Desk, config: Config) -> Restore:
+def restored(layout: Layout, pairs: Pairs, kept: KeptArrangements, desk: Desk, config: Config) -> Restore:
     """Return what it takes for displays to be shared as a layout remembers it, once its entries have their windows.
 
     Its other windows float where others stay arranged: they stand where the layout has placed them.
@@ -43,7 +43,7 @@ def restored(layout: Layout, pairs: Pairs, kept: Kept, desk: Desk, config: Confi
         asked[spot], divisions[spot] = one.form, Division(one.form, order, weights or NO_WEIGHTS)
         sharing.update(order)
     placed = frozenset(wid for i, wid in pairs.items() if layout.entries[i].place and wid not in sharing)
-    return Restore(Kept(asked, divisions, kept.floats - sharing), placed)
+    return Restore(KeptArrangements(asked, divisions, kept.floats - sharing), placed)
 
 
 def takes_part(entry: int, layout: Layout, desk: Desk, config: Config) -> bool:
@@ -51,10 +51,10 @@ def takes_part(entry: int, layout: Layout, desk: Desk, config: Config) -> bool:
     return any(entry in one.order for one, _ in _spots(layout, desk, config))
 
 
-def _spots(layout: Layout, desk: Desk, config: Config) -> Iterator[tuple[SharedDisplay, Spot]]:
+def _spots(layout: Layout, desk: Desk, config: Config) -> Iterator[tuple[SharedDisplay, ArrangedSpot]]:
     """Yield how displays that are there are shared; what a display stays as is not carried over to another one."""
     for one in layout.arranged:
         display = config.display(one.display, desk)
         number = config.workspace_number(one.workspace)
         if display is not None and number:
-            yield one, Spot(min(number, desk.workspaces), display.name)
+            yield one, ArrangedSpot(min(number, desk.workspaces), display.name)

@@ -5,9 +5,9 @@ from dataclasses import replace
 from jaklet.core.actions.layouts.arranged import takes_part
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.layouts.plans import Plan, unknown
+from jaklet.core.actions.layouts.plans import RecallPlan, unknown
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, reach
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
@@ -15,7 +15,7 @@ from jaklet.core.values.layouts import PLACE, STATE, Layout
 from jaklet.core.values.orders import Restore
 
 
-def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Plan | None:
+def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> RecallPlan | None:
     """Return how a window is to stand that opened after the recall of a layout; None if the layout has no place for it.
 
     It is put where it belongs, and shown, whatever the layout says of it: its user has just opened it. All other
@@ -31,15 +31,15 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Pla
         return None
     entries = tuple(entry._replace(minimised=False) for entry in layout.entries)
     holds = layout.holds & {PLACE, STATE}
-    return Plan(layout._replace(entries=entries, holds=holds), config, {i: window.id})
+    return RecallPlan(layout._replace(entries=entries, holds=holds), config, {i: window.id})
 
 
-def placed_late(window: Window, plan: Plan, context: Context, moment: Moment) -> Task:
+def placed_late(window: Window, plan: RecallPlan, context: TaskContext, moment: Moment) -> Task:
     """Put a window where the layout that stands has a place for it."""
     moment, refused, _ = yield from reach(plan.frames, moment)
     kept = context.kept()
     if kept is not None and not takes_part(next(iter(plan.pairs)), plan.layout, moment.desk, context.config):
-        moment = yield Ask((), moment.now, (), (Restore(kept, frozenset({window.id})),))
+        moment = yield TaskRequest((), moment.now, (), (Restore(kept, frozenset({window.id})),))
     name = window_name(window, moment.desk, context.config)
     told_of = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
-    return Outcome(not refused, f"{name} has its place in {plan.layout.name}", told_of)
+    return TaskOutcome(not refused, f"{name} has its place in {plan.layout.name}", told_of)

@@ -5,11 +5,11 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.arranged import remembered
 from jaklet.core.actions.layouts.displays import display_set
-from jaklet.core.actions.layouts.pairing import Live, live_windows
+from jaklet.core.actions.layouts.pairing import OpenWindow, live_windows
 from jaklet.core.actions.placing.standing import form_filled
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import DIALOG, Desk, Shape, Window
-from jaklet.core.values.forms import At, Full
+from jaklet.core.values.desk import DIALOG, Desk, Window, WindowShape
+from jaklet.core.values.forms import FullPlace, PixelPlace
 from jaklet.core.values.globs import shortened
 from jaklet.core.values.layouts import (
     ALL_PARTS,
@@ -25,10 +25,10 @@ from jaklet.core.values.layouts import (
     names_of,
 )
 from jaklet.core.values.places import Place
-from jaklet.core.values.sharings import Kept
+from jaklet.core.values.sharings import KeptArrangements
 from jaklet.core.values.words import counted, listed
 
-PLAIN: Final = (Shape.NORMAL, Shape.TILED)  # a tiled window is kept as the place that it fills
+PLAIN: Final = (WindowShape.NORMAL, WindowShape.TILED)  # a tiled window is kept as the place that it fills
 
 
 class Selection(NamedTuple):
@@ -60,7 +60,7 @@ def captured(
     number: int | None,
     note: str,
     selection: Selection = EVERYTHING,
-    kept: Kept | None = None,
+    kept: KeptArrangements | None = None,
 ) -> Layout:
     """Return the desk as a layout. Places are recognised; exact pixels stand only where no simple place fits.
 
@@ -108,7 +108,7 @@ def _meant(
     return not selection.displays or config.role_of(desk.display_of(window.frame)) in selection.displays
 
 
-def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk, config: Config) -> Entry:
+def _entry(one: OpenWindow, label: tuple[bool, str], twins: Sequence[OpenWindow], desk: Desk, config: Config) -> Entry:
     window, has_app = one.window, label[0]
     several = len(twins) > 1
     roles = {twin.window.role for twin in twins}
@@ -118,7 +118,7 @@ def _entry(one: Live, label: tuple[bool, str], twins: Sequence[Live], desk: Desk
         title=shortened(window.title) if several or not has_app else None,
         place=place_of(window, desk, config),
         workspace=None if window.workspace is None else config.workspace_written(window.workspace),
-        shape=Shape.NORMAL if window.shape in PLAIN else window.shape,
+        shape=WindowShape.NORMAL if window.shape in PLAIN else window.shape,
         minimised=window.minimised,
         above=window.above,
         role=window.role if len(roles) > 1 and window.role else None,
@@ -133,7 +133,7 @@ def _only(entry: Entry, parts: frozenset[str]) -> Entry:
     if WORKSPACE not in parts:
         entry = entry._replace(workspace=1)
     if STATE not in parts:
-        entry = entry._replace(shape=Shape.NORMAL, minimised=False, above=False)
+        entry = entry._replace(shape=WindowShape.NORMAL, minimised=False, above=False)
     return entry
 
 
@@ -141,7 +141,7 @@ def place_of(window: Window, desk: Desk, config: Config) -> Place:
     """Return the place that a window fills, with its display."""
     role = config.role_of(desk.display_of(window.frame))
     if window.shape not in PLAIN:
-        return Place(Full(), role)  # where it would stand otherwise is the window manager's own memory
+        return Place(FullPlace(), role)  # where it would stand otherwise is the window manager's own memory
     return Place(form_filled(window, window.frame, desk, config), role)
 
 
@@ -193,12 +193,12 @@ def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
 
 
 def _places_told(entries: Sequence[Entry], names: Sequence[str]) -> str:
-    pixels = sum(isinstance(entry.place.form, At) for entry in entries if entry.place)
+    pixels = sum(isinstance(entry.place.form, PixelPlace) for entry in entries if entry.place)
     told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
     return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
 
 
 def state_of(entry: Entry) -> str:
     """Return the state of an entry's window in words; empty for a normal one."""
-    shape = "" if entry.shape is Shape.NORMAL else entry.shape.value
+    shape = "" if entry.shape is WindowShape.NORMAL else entry.shape.value
     return ", ".join(filter(None, (shape, "minimised" if entry.minimised else "", "above" if entry.above else "")))

@@ -9,7 +9,7 @@ from jaklet.core.values.layouts import LAUNCH, Entry, Layout, names_of
 from jaklet.core.values.words import counted, listed
 
 
-class Carried(NamedTuple):
+class CarriedLayout(NamedTuple):
     """A layout with what a save keeps of the one that it replaces, and as it is on the displays that are there.
 
     `unopened`: entries whose windows are not open, by name.
@@ -20,7 +20,7 @@ class Carried(NamedTuple):
     unopened: tuple[str, ...]
 
 
-def carried(new: Layout, former: Layout) -> Carried:
+def carried(new: Layout, former: Layout) -> CarriedLayout:
     """Return a new layout with all that the user wrote into the former one and no desk shows.
 
     So it is with what becomes of others, with what is done after, and with entries whose window may be missing. An
@@ -41,7 +41,7 @@ def carried(new: Layout, former: Layout) -> Carried:
     every = [new.arrangement if i == at else one for i, one in enumerate(former.arrangements)]
     every += [new.arrangement] if at is None else []
     layout = new._replace(**every[0]._asdict(), variants=tuple(every[1:]))
-    return Carried(layout, new, tuple(name for name, _ in unopened))
+    return CarriedLayout(layout, new, tuple(name for name, _ in unopened))
 
 
 def replaced(new: Layout, former: Layout) -> int | None:

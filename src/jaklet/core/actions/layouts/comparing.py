@@ -6,11 +6,11 @@ from jaklet.core.actions.layouts.capturing import place_of
 from jaklet.core.actions.layouts.displays import ANY, EXACT, display_set, fit, present_for
 from jaklet.core.actions.layouts.imagining import frames_of
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.layouts.plans import Plan
+from jaklet.core.actions.layouts.plans import RecallPlan
 from jaklet.core.values.assigning import matched
 from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout, Where
 
@@ -31,7 +31,7 @@ HEADS: Final = (
 ADDED, UNLIKE, ELSEWHERE = 1 << 20, 1 << 10, 1
 
 
-class Head(NamedTuple):
+class HeadDifference(NamedTuple):
     """Something about a layout as a whole that differs."""
 
     name: str
@@ -39,7 +39,7 @@ class Head(NamedTuple):
     now: Any
 
 
-class Row(NamedTuple):
+class WindowDifference(NamedTuple):
     """A window of the later layout. `was`: which one of the earlier it is, None where it is new."""
 
     was: int | None
@@ -51,8 +51,8 @@ class Difference(NamedTuple):
 
     earlier: Layout
     later: Layout
-    heads: tuple[Head, ...]
-    rows: tuple[Row, ...]
+    heads: tuple[HeadDifference, ...]
+    rows: tuple[WindowDifference, ...]
     gone: tuple[int, ...]
 
     @property
@@ -104,8 +104,8 @@ def _unlike(one: Entry, i: int, other: Entry, j: int) -> int:
 
 
 def _difference(earlier: Layout, later: Layout, was: dict[int, int]) -> Difference:
-    heads = [Head(name, getattr(earlier, name), getattr(later, name)) for name in HEADS]
-    rows = tuple(Row(was.get(j), entry) for j, entry in enumerate(later.entries))
+    heads = [HeadDifference(name, getattr(earlier, name), getattr(later, name)) for name in HEADS]
+    rows = tuple(WindowDifference(was.get(j), entry) for j, entry in enumerate(later.entries))
     kept = set(was.values())
     gone = tuple(i for i in range(len(earlier.entries)) if i not in kept)
     return Difference(earlier, later, tuple(head for head in heads if head.was != head.now), rows, gone)
@@ -118,7 +118,7 @@ class Drift(NamedTuple):
     """
 
     difference: Difference
-    plan: Plan
+    plan: RecallPlan
     changes: tuple[Change, ...]
     unclear: tuple[str, ...]
 
@@ -130,12 +130,12 @@ def drifted(layout: Layout, desk: Desk, config: Config) -> Drift:
     """Return what of a layout is not so on a desk."""
     layout = present_for(layout, desk, config)
     pairs, unclear = paired(layout, desk, config)
-    plan = Plan(layout, config, pairs, frozenset(desk.by_id))
+    plan = RecallPlan(layout, config, pairs, frozenset(desk.by_id))
     now, was = _standing(layout, plan, desk, config)
     return Drift(_difference(now, layout, was), plan, (*plan.needed(desk), *plan.closed(desk)), unclear)
 
 
-def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[Layout, dict[int, int]]:
+def _standing(layout: Layout, plan: RecallPlan, desk: Desk, config: Config) -> tuple[Layout, dict[int, int]]:
     """Return the layout as its windows stand on the desk, and which entry there is which of the layout."""
     rank = {wid: place for place, wid in enumerate(desk.stacking)}
     order = sorted(plan.pairs, key=lambda i: -rank.get(plan.pairs[i], -1))
@@ -153,13 +153,13 @@ def _standing(layout: Layout, plan: Plan, desk: Desk, config: Config) -> tuple[L
     return now, {i: n for n, i in enumerate(order)}
 
 
-def _stands(entry: Entry, window: Window, plan: Plan, desk: Desk, config: Config) -> Entry:
+def _stands(entry: Entry, window: Window, plan: RecallPlan, desk: Desk, config: Config) -> Entry:
     """Return an entry as its window stands, in all that the layout holds."""
     holds = plan.layout.holds
     if PLACE in holds and entry.place:
         frame = plan.frame(entry, window, desk)
         # Where a maximised window would stand otherwise is not seen: it is on its display, and no more.
-        filling = STATE in holds and window.shape is entry.shape is not Shape.NORMAL
+        filling = STATE in holds and window.shape is entry.shape is not WindowShape.NORMAL
         there = desk.display_of(frame) == desk.display_of(window.frame) if filling else frame == window.frame
         entry = entry if there else entry._replace(place=place_of(window, desk, config))
     if WORKSPACE in holds:

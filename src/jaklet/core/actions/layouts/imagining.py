@@ -4,9 +4,9 @@ from collections.abc import Mapping, Sequence
 from typing import Final
 
 from jaklet.core.actions.layouts.displays import present_for
-from jaklet.core.actions.layouts.plans import Plan
+from jaklet.core.actions.layouts.plans import RecallPlan
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.geometry import NO_LIMITS, Rect
 from jaklet.core.values.layouts import Layout
@@ -72,7 +72,7 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
     shown = number(layout.workspace) or 1
     workspaces = max([shown, *(number(entry.workspace or 1) for entry in layout.entries)])
     empty = Desk(tuple(displays), workspace=shown, workspaces=workspaces)
-    plan = Plan(layout, config, {})
+    plan = RecallPlan(layout, config, {})
     windows = []
     for i, entry in enumerate(layout.entries):
         if entry.place is None:
@@ -92,7 +92,7 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
         )
         frame = plan.frame(entry, window, empty)
         display = empty.display_of(frame)
-        filling = {Shape.MAXIMISED: display.work, Shape.FULLSCREEN: display.rect}
+        filling = {WindowShape.MAXIMISED: display.work, WindowShape.FULLSCREEN: display.rect}
         windows.append(window._replace(frame=filling.get(entry.shape, frame)))
     order = [window.id for window in reversed(windows)]
     order.sort(key=lambda wid: layout.entries[wid - 1].above)

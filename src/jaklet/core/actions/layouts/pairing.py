@@ -14,7 +14,7 @@ from jaklet.core.values import globs
 from jaklet.core.values.assigning import matched
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window
-from jaklet.core.values.forms import Same
+from jaklet.core.values.forms import SamePlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Entry, Layout
 
@@ -29,7 +29,7 @@ UNLIKE: Final = 31
 ROLE: Final = 1 << 36
 
 
-class Live(NamedTuple):
+class OpenWindow(NamedTuple):
     """A window, and which one of its app it is, counted from 1 in the order in which they opened."""
 
     window: Window
@@ -49,14 +49,14 @@ def label_of(window: Window, desk: Desk, config: Config) -> tuple[bool, str]:
     return (True, app) if app else (False, window.cls)
 
 
-def live_windows(desk: Desk, config: Config) -> dict[tuple[bool, str], list[Live]]:
+def live_windows(desk: Desk, config: Config) -> dict[tuple[bool, str], list[OpenWindow]]:
     """Return the windows by what they can be entries of. A dialog is none, also one whose window has gone before it."""
-    found: dict[tuple[bool, str], list[Live]] = {}
+    found: dict[tuple[bool, str], list[OpenWindow]] = {}
     for window in desk.main_windows:
         if window.kind == DIALOG:
             continue
         group = found.setdefault(label_of(window, desk, config), [])
-        group.append(Live(window, len(group) + 1))
+        group.append(OpenWindow(window, len(group) + 1))
     return found
 
 
@@ -85,7 +85,7 @@ def paired(layout: Layout, desk: Desk, config: Config, kept: Pairs | None = None
     return Pairing(pairs, tuple(unclear))
 
 
-def _told_apart(layout: Layout, indices: Sequence[int], windows: Sequence[Live]) -> dict[int, int] | None:
+def _told_apart(layout: Layout, indices: Sequence[int], windows: Sequence[OpenWindow]) -> dict[int, int] | None:
     """Return the pairs where there is one window for each entry that fits it in all that tells; None if not."""
     if len(indices) == len(windows) == 1:
         return {indices[0]: windows[0].window.id}
@@ -100,7 +100,7 @@ def _told_apart(layout: Layout, indices: Sequence[int], windows: Sequence[Live])
     return found if len(set(found.values())) == len(found) else None  # two entries can say the same
 
 
-def telling(entry: Entry, one: Live) -> int:
+def telling(entry: Entry, one: OpenWindow) -> int:
     """Return how badly a window fits what an entry says of it, its place left out; 0: in all."""
     window, cost = one.window, 0
     if entry.role is not None and entry.role != window.role:
@@ -119,7 +119,7 @@ def _unlike(one: str, other: str) -> int:
 
 
 def _cheapest(
-    layout: Layout, indices: Sequence[int], windows: Sequence[Live], desk: Desk, config: Config
+    layout: Layout, indices: Sequence[int], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[dict[int, int], bool]:
     """Return the pairs of least cost, and whether only nearness told entries apart that want different things."""
     told, costs = weighed([layout.entries[i] for i in indices], windows, desk, config)
@@ -135,7 +135,7 @@ def _cheapest(
 
 
 def weighed(
-    entries: Sequence[Entry], windows: Sequence[Live], desk: Desk, config: Config
+    entries: Sequence[Entry], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[list[list[int]], list[list[int]]]:
     """Return what each window costs for each entry: what tells them apart alone, and with its way."""
     told = [[telling(entry, one) for one in windows] for entry in entries]
@@ -157,4 +157,4 @@ def _whole(entry: Entry, desk: Desk, config: Config) -> Rect | None:
     if entry.place is None:
         return None
     stand = stand_of(entry.place, None, desk, config, of_layout=True)
-    return None if stand is None or isinstance(stand.form, Same) else stand.whole
+    return None if stand is None or isinstance(stand.form, SamePlace) else stand.whole

@@ -21,13 +21,13 @@ from jaklet.core.values.changes import (
     Reshape,
     Reveal,
     Send,
-    Show,
+    ShowWorkspace,
     Stack,
     lacking_for,
 )
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape, Window
-from jaklet.core.values.forms import Named, Same
+from jaklet.core.values.desk import Desk, Window, WindowShape
+from jaklet.core.values.forms import NamedPlace, SamePlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import (
     CLOSE,
@@ -49,7 +49,7 @@ from jaklet.core.values.stacking import stands_on_top
 OF_ONE_WINDOW: Final = Move | Reshape | Minimise | Reveal | Send | Raise
 
 
-class Plan(NamedTuple):
+class RecallPlan(NamedTuple):
     """What a layout still needs of a desk, once its entries have their windows.
 
     `before`: the windows that were there when the recall began. What opens meanwhile is left alone.
@@ -82,7 +82,7 @@ class Plan(NamedTuple):
         changes: tuple[Change, ...] = ()
         scene = self.scene(desk)
         if desk.workspace != scene:
-            changes += (Show(scene),)
+            changes += (ShowWorkspace(scene),)
         if first is not None:
             changes += (*self._of_entry(first, desk), Focus(self.pairs[first]))
         return changes
@@ -126,7 +126,7 @@ class Plan(NamedTuple):
         changes: tuple[Change, ...] = ()
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
         shown = window._replace(minimised=not entry.minimised) if window.minimised else window
-        if entry.shape is Shape.NORMAL:
+        if entry.shape is WindowShape.NORMAL:
             changes += placing(shown, frame, desk)
         else:
             elsewhere = desk.display_of(window.frame) != desk.display_of(frame)
@@ -145,7 +145,7 @@ class Plan(NamedTuple):
         assert entry.place is not None
         config, stand = self.config, stand_of(entry.place, window, desk, self.config, of_layout=True)
         assert stand is not None  # another display stands in for one that is not there
-        if isinstance(stand.form, Same):
+        if isinstance(stand.form, SamePlace):
             return window.frame
         display, whole = stand.display, stand.whole
         saved = self.layout.displays.get(stand.place.display or config.role_of(display))
@@ -231,7 +231,7 @@ def unknown(layout: Layout, config: Config) -> str | None:
         for place in its.form.places.alternatives
     ]
     for place in places:
-        if isinstance(place.form, Named) and place.form.name not in config.places:
+        if isinstance(place.form, NamedPlace) and place.form.name not in config.places:
             return f"place {place.form.name}"
     where = [one for arrangement in arrangements for one in _workspaces(arrangement)]
     where += [layout.rule.workspace] if layout.rule.what == SEND else []

@@ -8,11 +8,21 @@ from jaklet.core.actions.ending import CLOSING
 from jaklet.core.actions.layouts.arranged import restored
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan, unknown
-from jaklet.core.actions.layouts.reporting import Course, report
+from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan, unknown
+from jaklet.core.actions.layouts.reporting import RecallProgress, report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Goal, Outcome, Task, reach, stayed, waited_for, within
+from jaklet.core.actions.tasks import (
+    Goal,
+    Task,
+    TaskContext,
+    TaskOutcome,
+    TaskRequest,
+    reach,
+    stayed,
+    waited_for,
+    within,
+)
 from jaklet.core.values.changes import Change, Focus, Launch, Reshape, launching
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
@@ -24,7 +34,7 @@ from jaklet.core.values.sharings import NOTHING_KEPT
 UNKNOWN_REMEDY: Final = "define it under `places` or `workspaces`; `jaklet check` shows where it stands"
 
 
-def recall(action: Action, context: Context, moment: Moment) -> Task:
+def recall(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Set the desk up as a layout says: one by name or number, `home`, or `last`, the one recalled before this."""
     word = action.refs[0].name
 
@@ -34,11 +44,11 @@ def recall(action: Action, context: Context, moment: Moment) -> Task:
     try:
         moment, layout = yield from waited_for(find, moment, f"reading {word}")
     except JakletError as fault:
-        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+        return TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
     return (yield from recalled(layout, context, moment))
 
 
-def _former(context: Context) -> Layout:
+def _former(context: TaskContext) -> Layout:
     """Return the layout that stood before the present one; raises `JakletError` where none did."""
     stood = context.history.layouts() if context.history else []
     layout = next((found for name in stood[1:] if (found := context.shelf.find(name))), None)
@@ -47,23 +57,23 @@ def _former(context: Context) -> Layout:
     return layout
 
 
-class Wait(NamedTuple):
+class RecallWait(NamedTuple):
     """What a recall waits for: apps with the time until which each may take, and since when."""
 
     until: dict[str, float]
     since: float
 
 
-def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
+def recalled(layout: Layout, context: TaskContext, moment: Moment) -> Task:
     """Launch what is missing, wait for it, place, restack, focus, read back, and say what came of it."""
     config, start = context.config, moment.desk
     if missing := unknown(layout, config):
-        return Outcome(False, f"{layout.name} names what is not there: {missing}", (UNKNOWN_REMEDY,))
+        return TaskOutcome(False, f"{layout.name} names what is not there: {missing}", (UNKNOWN_REMEDY,))
     layout = present_for(layout, start, config)
     if not layout.launches:
         layout = layout._replace(entries=tuple(one._replace(missing=SKIP) for one in layout.entries))
     pairing = paired(layout, start, config)
-    plan = Plan(layout, config, pairing.pairs, frozenset(start.by_id))
+    plan = RecallPlan(layout, config, pairing.pairs, frozenset(start.by_id))
     first = plan.needed(start)
     needed = _remembered(plan, start, first)
     changed = {change.window for change in first if isinstance(change, OF_ONE_WINDOW)}
@@ -74,7 +84,7 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     waited: dict[str, float] = {}
     if wait.until or closes:
         placed = Expect(frozenset(launch.app for launch in launches))
-        moment = yield Ask((*first, *closes, *launches), _next(wait, moment.now), _later(plan, wait), (placed,))
+        moment = yield TaskRequest((*first, *closes, *launches), _next(wait, moment.now), _later(plan, wait), (placed,))
         moment, plan, waited = yield from _come(plan, wait, moment)
     if closes:
         moment = yield from _gone({change.window for change in closes}, moment)
@@ -96,39 +106,39 @@ def recalled(layout: Layout, context: Context, moment: Moment) -> Task:
     kept = context.kept()
     if layout.arranged or kept is not None:
         order = restored(layout, plan.pairs, kept or NOTHING_KEPT, moment.desk, config)
-        moment = yield Ask((), moment.now, (), (order,))
+        moment = yield TaskRequest((), moment.now, (), (order,))
     if context.history:
         context.history.stands(layout.name)
     closing = tuple(start.by_id[change.window] for change in closes)
     untouched, cleared = len(own - changed), changed - own
-    course = Course(plan, pairing, launches, waited, refused, untouched, cleared, closing, after)
+    course = RecallProgress(plan, pairing, launches, waited, refused, untouched, cleared, closing, after)
     return report(course, moment)
 
 
-def _remembered(plan: Plan, desk: Desk, first: tuple[Change, ...]) -> Goal:
+def _remembered(plan: RecallPlan, desk: Desk, first: tuple[Change, ...]) -> Goal:
     """Return the goal of a plan, where what it needs of one desk is known already."""
     return lambda now: first if now is desk else plan.needed(now)
 
 
-def _launches(plan: Plan) -> tuple[Launch, ...]:
+def _launches(plan: RecallPlan) -> tuple[Launch, ...]:
     """Return the launches for the entries without window, as far as their apps can be launched."""
     missing = (entry for i, entry in enumerate(plan.layout.entries) if i not in plan.pairs and entry.missing == LAUNCH)
     apps = (plan.config.apps.get(entry.app) for entry in missing if entry.app)
     return tuple(launching(app, plan.config.settings.terminal) for app in apps if app and app.command)
 
 
-def _wait(plan: Plan, launches: tuple[Launch, ...], now: float) -> Wait:
+def _wait(plan: RecallPlan, launches: tuple[Launch, ...], now: float) -> RecallWait:
     config = plan.config
     awaited = [e.app for i, e in enumerate(plan.layout.entries) if i not in plan.pairs and e.missing == WAIT and e.app]
     apps = dict.fromkeys([*(launch.app for launch in launches), *awaited])
-    return Wait({app: now + config.wait_of(app) for app in apps}, now)
+    return RecallWait({app: now + config.wait_of(app) for app in apps}, now)
 
 
-def _next(wait: Wait, now: float) -> float:
+def _next(wait: RecallWait, now: float) -> float:
     return min(wait.until.values(), default=now)
 
 
-def _later(plan: Plan, wait: Wait) -> tuple[str, ...]:
+def _later(plan: RecallPlan, wait: RecallWait) -> tuple[str, ...]:
     """Return in words what will be done with windows that are still to come, for a dry run."""
     entries = plan.layout.entries
     later = []
@@ -142,7 +152,9 @@ def _later(plan: Plan, wait: Wait) -> tuple[str, ...]:
     return tuple(later)
 
 
-def _come(plan: Plan, wait: Wait, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, Plan, dict[str, float]]]:
+def _come(
+    plan: RecallPlan, wait: RecallWait, moment: Moment
+) -> Generator[TaskRequest, Moment, tuple[Moment, RecallPlan, dict[str, float]]]:
     """Place the windows as they come, each program with its own time; one that fails holds up no other."""
     until, waited = dict(wait.until), dict[str, float]()
     while until:
@@ -155,19 +167,21 @@ def _come(plan: Plan, wait: Wait, moment: Moment) -> Generator[Ask, Moment, tupl
         until = {app: limit for app, limit in until.items() if app in open_still - ended and moment.now < limit}
         if until:  # what refuses its place is asked again when all are there
             changes = plan.frames(moment.desk) if plan.pairs != before else ()
-            moment = yield Ask(changes, min(until.values()))
+            moment = yield TaskRequest(changes, min(until.values()))
     return moment, plan, waited
 
 
-def _gone(closing: set[int], moment: Moment) -> Generator[Ask, Moment, Moment]:
+def _gone(closing: set[int], moment: Moment) -> Generator[TaskRequest, Moment, Moment]:
     """Wait for windows to close; one that asks its user stays."""
     until = moment.now + CLOSING
     while closing & moment.desk.by_id.keys() and moment.now < until:
-        moment = yield Ask((), until)
+        moment = yield TaskRequest((), until)
     return moment
 
 
-def _afterwards(plan: Plan, context: Context, moment: Moment) -> Generator[Ask, Moment, tuple[Moment, tuple[str, ...]]]:
+def _afterwards(
+    plan: RecallPlan, context: TaskContext, moment: Moment
+) -> Generator[TaskRequest, Moment, tuple[Moment, tuple[str, ...]]]:
     """Do with each window what its entry says is done once it stands; return what went wrong."""
     failed: list[str] = []
     begin = context.begin

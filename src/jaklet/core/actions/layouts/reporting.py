@@ -6,10 +6,10 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.displays import ADAPTED, display_set, fit, stood_in_for, told
 from jaklet.core.actions.layouts.pairing import Pairing
-from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, Plan
+from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan
 from jaklet.core.actions.ports.desk import Moment
 from jaklet.core.actions.programs import failure_told
-from jaklet.core.actions.tasks import Outcome
+from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Launch
 from jaklet.core.values.desk import Desk, Window
@@ -20,10 +20,10 @@ MOST_LINES: Final = 12  # of what would not obey; a report is read, not studied
 MOST_NAMED: Final = 5
 
 
-class Course(NamedTuple):
+class RecallProgress(NamedTuple):
     """How a recall went: its plan in the end, what was launched and refused, and what stood before."""
 
-    plan: Plan
+    plan: RecallPlan
     pairing: Pairing
     launched: tuple[Launch, ...]
     waited: dict[str, float]  # app -> seconds until its window was there
@@ -34,7 +34,7 @@ class Course(NamedTuple):
     after: tuple[str, ...]
 
 
-def report(course: Course, moment: Moment) -> Outcome:
+def report(course: RecallProgress, moment: Moment) -> TaskOutcome:
     """Return how a recall ended, in a line and what is to be said beside it."""
     plan = course.plan
     layout, desk, total = plan.layout, moment.desk, len(plan.layout.entries)
@@ -60,17 +60,17 @@ def report(course: Course, moment: Moment) -> Outcome:
     if len(more) > MOST_LINES:
         more[MOST_LINES:] = [f"and {len(more) - MOST_LINES} more like these"]
     done = not (gone or course.refused or course.after or _open_still(course, desk))
-    return Outcome(done, f"recalled {layout.name}: {', '.join(parts)}", tuple(more))
+    return TaskOutcome(done, f"recalled {layout.name}: {', '.join(parts)}", tuple(more))
 
 
-def _absent(plan: Plan, desk: Desk) -> tuple[list[int], list[int]]:
+def _absent(plan: RecallPlan, desk: Desk) -> tuple[list[int], list[int]]:
     """Return the entries without a window, by their indices: those that lack one, and those that may be left out."""
     gone = [i for i in range(len(plan.layout.entries)) if plan.pairs.get(i) not in desk.by_id]
     skipped = [i for i in gone if i not in plan.pairs and plan.layout.entries[i].missing == SKIP]
     return [i for i in gone if i not in skipped], skipped
 
 
-def _focus_told(plan: Plan, desk: Desk) -> str:
+def _focus_told(plan: RecallPlan, desk: Desk) -> str:
     layout = plan.layout
     if layout.focus is None or FOCUS not in layout.holds:
         return "focus: as it was"
@@ -78,7 +78,7 @@ def _focus_told(plan: Plan, desk: Desk) -> str:
     return f"focus: {label if plan.focus is not None and desk.active == plan.focus else 'not on ' + label}"
 
 
-def _tidied_told(course: Course, desk: Desk) -> list[str]:
+def _tidied_told(course: RecallProgress, desk: Desk) -> list[str]:
     """Return in words what became of windows that are not in the layout."""
     refused = {change.window for change in course.refused if isinstance(change, OF_ONE_WINDOW)}
     cleared = len((course.cleared & desk.by_id.keys()) - refused)
@@ -87,11 +87,11 @@ def _tidied_told(course: Course, desk: Desk) -> list[str]:
     return [*parts, f"{counted(closed, 'other')} closed"] if closed else parts
 
 
-def _open_still(course: Course, desk: Desk) -> list[Window]:
+def _open_still(course: RecallProgress, desk: Desk) -> list[Window]:
     return [desk.by_id[window.id] for window in course.closing if window.id in desk.by_id]
 
 
-def _refusals(course: Course, gone: list[int], moment: Moment) -> list[str]:
+def _refusals(course: RecallProgress, gone: list[int], moment: Moment) -> list[str]:
     """Return what would not obey, did not come, or would not go."""
     plan, desk = course.plan, moment.desk
     config, entries = plan.config, plan.layout.entries
@@ -118,7 +118,7 @@ def _refusals(course: Course, gone: list[int], moment: Moment) -> list[str]:
     return told_of
 
 
-def _remarks(course: Course, skipped: list[int], desk: Desk) -> list[str]:
+def _remarks(course: RecallProgress, skipped: list[int], desk: Desk) -> list[str]:
     """Return what is worth knowing, and no fault."""
     plan = course.plan
     layout, config = plan.layout, plan.config

@@ -8,7 +8,7 @@ from jaklet.core.actions.layouts.carrying import carried, misgivings
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, waited_for
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, waited_for
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
@@ -18,7 +18,7 @@ from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import listed
 
 
-class Wanted(NamedTuple):
+class SaveRequest(NamedTuple):
     """What is to be saved: under which name and number, with which note (None: the former one), and what of the desk.
 
     `also`: entries of windows that are not open. `sure`: a number that is another layout's is taken from it.
@@ -32,7 +32,7 @@ class Wanted(NamedTuple):
     sure: bool = False
 
 
-def save(action: Action, context: Context, moment: Moment) -> Task:
+def save(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Keep the desk under a name or number, and say what was caught.
 
     From a key, a layout that would differ much from the former one waits for the key again.
@@ -43,32 +43,32 @@ def save(action: Action, context: Context, moment: Moment) -> Task:
         written = number_of(word)
         number = written if written is not None else former.number if former else None
         name = former.name if former else f"layout {word}" if written is not None else word
-        wanted, seen = Wanted(name, number), moment
+        wanted, seen = SaveRequest(name, number), moment
         moment, new = yield from waited_for(lambda: taken(context, seen, wanted), moment, f"reading {name}")
         if new.doubts and context.by_key and not context.again:
-            return Outcome(
+            return TaskOutcome(
                 False, f"{name} is not saved yet: press again to save it all the same", new.doubts, asks_again=True
             )
         kept = ", keeping the former version" if former else ""
         # Nothing is asked of the desk, but a dry run ends here.
         told = (f"save {name}{kept}: {caught(new.here)}", *caught_in_parts(new.here), *new.doubts)
-        moment = yield Ask((), moment.now, told)
+        moment = yield TaskRequest((), moment.now, told)
         return (yield from saving(lambda: wanted, context, moment))
     except StoreError as fault:
-        return Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+        return TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
 
 
-def save_as(name: str, context: Context, moment: Moment) -> Task:
+def save_as(name: str, context: TaskContext, moment: Moment) -> Task:
     """Keep all of the desk under a name, or as the layout with this number; raises `StoreError`."""
 
-    def wanted() -> Wanted:
+    def wanted() -> SaveRequest:
         former = context.shelf.find(name)
-        return Wanted(former.name if former else name)
+        return SaveRequest(former.name if former else name)
 
     return saving(wanted, context, moment)
 
 
-def saving(wanted: Callable[[], Wanted], context: Context, moment: Moment) -> Task:
+def saving(wanted: Callable[[], SaveRequest], context: TaskContext, moment: Moment) -> Task:
     """Keep the desk as it is now as a layout; raises `StoreError`. `wanted`: looks up what is to be saved."""
     seen, kept = moment, context.kept()  # the listener's state is asked for here, and not beside its loop
     still = context._replace(kept=lambda: kept)
@@ -76,7 +76,7 @@ def saving(wanted: Callable[[], Wanted], context: Context, moment: Moment) -> Ta
     return result
 
 
-class Taken(NamedTuple):
+class CapturedLayout(NamedTuple):
     """The desk as a layout: as it is to be kept, and as it is on these displays.
 
     `doubts`: why it may be a slip. `unopened`: windows that are kept in it, and not open. `left_out`: those that its
@@ -111,7 +111,7 @@ def hidden_others(former: Layout, desk: Desk, config: Config) -> list[Window]:
     ]
 
 
-def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
+def taken(context: TaskContext, moment: Moment, wanted: SaveRequest) -> CapturedLayout:
     """Return the desk as a layout, with all that is kept of the former one; raises `StoreError`."""
     former = context.shelf.find(wanted.name)
     note = wanted.note if wanted.note is not None else former.note if former else ""
@@ -134,21 +134,21 @@ def taken(context: Context, moment: Moment, wanted: Wanted) -> Taken:
     )
     layout = layout._replace(entries=(*layout.entries, *wanted.also))
     if former is None:
-        return Taken(layout, layout)
+        return CapturedLayout(layout, layout)
     new = carried(layout, former)
     left_out = tuple(window_name(one, moment.desk, context.config) for one in hidden)
-    return Taken(new.layout, new.here, misgivings(new.here, former), new.unopened, left_out)
+    return CapturedLayout(new.layout, new.here, misgivings(new.here, former), new.unopened, left_out)
 
 
-def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
+def saved(context: TaskContext, moment: Moment, wanted: SaveRequest) -> TaskOutcome:
     """Keep the desk as a layout; raises `StoreError`."""
     fault = name_fault(wanted.name)
     if fault:
-        return Outcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
+        return TaskOutcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
     new = taken(context, moment, wanted)
     layout, here = new.layout, new.here
     if not here.entries and wanted.selection.narrows:
-        return Outcome(False, f"{wanted.name} is not saved: no window is what was asked for")
+        return TaskOutcome(False, f"{wanted.name} is not saved: no window is what was asked for")
     kept = context.shelf.keep(layout, take_number=wanted.sure)
     if context.history:
         context.history.stands(layout.name, saved=True)
@@ -160,4 +160,4 @@ def saved(context: Context, moment: Moment, wanted: Wanted) -> Outcome:
         more += (f"the history of layouts was broken: it is kept as {kept.aside}, and a new one is begun",)
     if kept.lost_number:
         more += (f"{kept.lost_number} has no number any more",)
-    return Outcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)
+    return TaskOutcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)

@@ -7,9 +7,9 @@ from typing import Final
 from jaklet.core.actions.holding import holds
 from jaklet.core.actions.macros.flow import facts
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Outcome, Task, outcome, within
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, within
 from jaklet.core.language.needs import needs_in
-from jaklet.core.language.steps import Do, Parse, Repeat, Step, When, steps_of
+from jaklet.core.language.steps import DoStep, Parse, RepeatStep, Step, WhenStep, steps_of
 from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.errors import JakletError, SentenceError
 from jaklet.core.values.macros import GO_ON, Macro
@@ -22,7 +22,7 @@ STOP: Final = "stop"
 
 
 @dataclass(slots=True)
-class Course:
+class MacroProgress:
     """How a run goes: the actions that were done, all steps that were taken, and what failed."""
 
     done: int = 0
@@ -32,7 +32,7 @@ class Course:
     last: str = ""  # why it ended before its last step
 
 
-def run(action: Action, context: Context, moment: Moment, parse: Parse) -> Task:
+def run(action: Action, context: TaskContext, moment: Moment, parse: Parse) -> Task:
     """Do a macro's steps. `parse`: reads an action."""
     ref, config = action.refs[0], context.config
     macro = config.macros.get(ref.name)
@@ -64,30 +64,30 @@ def no_such_macro(name: str, macros: Iterable[str]) -> tuple[str, str]:
     return f"no macro is called {name!r}", did_you_mean(name, macros, "add it to `macros` in the config")
 
 
-def _run(macro: Macro, steps: tuple[Step, ...], context: Context, moment: Moment) -> Task:
-    course = Course()
+def _run(macro: Macro, steps: tuple[Step, ...], context: TaskContext, moment: Moment) -> Task:
+    course = MacroProgress()
     _, ended = yield from _block(steps, macro, context, moment, course)
     if ended and course.last:
-        return Outcome(False, f"{macro.name} stopped: {course.last}", tuple(course.told))
+        return TaskOutcome(False, f"{macro.name} stopped: {course.last}", tuple(course.told))
     failed = tuple(f"{line}; it went on" for line in course.failed)
-    return Outcome(not failed, f"{macro.name} is done: {counted(course.done, 'step')}", (*failed, *course.told))
+    return TaskOutcome(not failed, f"{macro.name} is done: {counted(course.done, 'step')}", (*failed, *course.told))
 
 
 def _block(
-    steps: tuple[Step, ...], macro: Macro, context: Context, moment: Moment, course: Course
-) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    steps: tuple[Step, ...], macro: Macro, context: TaskContext, moment: Moment, course: MacroProgress
+) -> Generator[TaskRequest, Moment, tuple[Moment, bool]]:
     """Do steps in order; return the moment then, and whether the macro is to end there."""
     for step in steps:
         moment, ended = yield from _taken(moment, course)
         if ended:
             return moment, True
         match step:
-            case Do():
+            case DoStep():
                 moment, ended = yield from _do(step, macro, context, moment, course)
-            case When():
+            case WhenStep():
                 chosen = step.then if holds(step.condition, facts(context, moment)) else step.otherwise
                 moment, ended = yield from _block(chosen, macro, context, moment, course)
-            case Repeat():
+            case RepeatStep():
                 for _ in range(step.times):
                     moment, ended = yield from _taken(moment, course)
                     if not ended:
@@ -99,20 +99,20 @@ def _block(
     return moment, False
 
 
-def _taken(moment: Moment, course: Course) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+def _taken(moment: Moment, course: MacroProgress) -> Generator[TaskRequest, Moment, tuple[Moment, bool]]:
     """Count a step, as many of them may take no time; return the moment then, and whether there were too many."""
     course.taken += 1
     if course.taken > MOST_STEPS:
         course.last = f"it has taken {MOST_STEPS} steps"
         return moment, True
     if course.taken % SPELL == 0:
-        moment = yield Ask((), moment.now)
+        moment = yield TaskRequest((), moment.now)
     return moment, False
 
 
 def _do(
-    step: Do, macro: Macro, context: Context, moment: Moment, course: Course
-) -> Generator[Ask, Moment, tuple[Moment, bool]]:
+    step: DoStep, macro: Macro, context: TaskContext, moment: Moment, course: MacroProgress
+) -> Generator[TaskRequest, Moment, tuple[Moment, bool]]:
     """Do one action, and what is to be done instead where it fails."""
     action = step.action
     if action.verb == STOP and not action.refs:
@@ -122,7 +122,7 @@ def _do(
     try:
         moment, result = yield from within(context.begin(action, context, moment), moment)
     except JakletError as fault:
-        result = Outcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
+        result = TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
     if context.watch:
         context.watch(action, result, moment)
     if result.done:

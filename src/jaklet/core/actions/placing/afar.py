@@ -3,11 +3,11 @@
 from jaklet.core.actions.placing.standing import filling, form_elsewhere
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal, Send
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 
 
-def brought(window: Window, shape: Shape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
+def brought(window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
     """Return what it still takes for a window to be on the workspace that is shown and on this display.
 
     `shape`: the one it had. A maximised window is made normal first, as it would stay where it is; what it needs
@@ -21,11 +21,11 @@ def brought(window: Window, shape: Shape, here: Display, desk: Desk, config: Con
     return changes + carried(window, shape, here, desk, config)
 
 
-def carried(window: Window, shape: Shape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
+def carried(window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
     """Return what it still takes for a window to be on this display in the shape it had, as `brought`."""
     if desk.display_of(window.frame).name != here.name:
-        if window.shape is not Shape.NORMAL:
-            return (Reshape(window.id, Shape.NORMAL),)
+        if window.shape is not WindowShape.NORMAL:
+            return (Reshape(window.id, WindowShape.NORMAL),)
         return (Move(window.id, share_on(window, here, desk, config)),)
     return () if window.shape is shape else (Reshape(window.id, shape),)
 

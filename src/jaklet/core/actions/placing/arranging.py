@@ -4,7 +4,7 @@ from collections.abc import Callable, Generator, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Ask, Context, Goal, reach, stayed
+from jaklet.core.actions.tasks import Goal, TaskContext, TaskRequest, reach, stayed
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
@@ -16,7 +16,7 @@ ROUNDS: Final = (
 )
 
 
-class Lesson(NamedTuple):
+class RefusedFrame(NamedTuple):
     """What was learned of a window that did not take the frame it was asked to.
 
     `limits`: it keeps the one size that it has. `kept_in`: the window manager lets no part of it off its display, its
@@ -27,18 +27,18 @@ class Lesson(NamedTuple):
     kept_in: bool = False
 
 
-Learned = Mapping[int, Lesson]  # by the windows' ids
-NOTHING: Final = Lesson()
+Learned = Mapping[int, RefusedFrame]  # by the windows' ids
+NOTHING: Final = RefusedFrame()
 
 
-class Frames(NamedTuple):
+class FramePlan(NamedTuple):
     """The frame of each window, by its id, and what is to be said of it."""
 
     frames: Mapping[int, Rect]
     notes: tuple[str, ...] = ()
 
 
-class Arranged(NamedTuple):
+class ArrangingResult(NamedTuple):
     """How an arrangement went: the last moment, what was refused, what is to be said, whether there was any to ask."""
 
     moment: Moment
@@ -47,7 +47,7 @@ class Arranged(NamedTuple):
     asked: bool
 
 
-Plan = Callable[[Learned, Desk], Frames]
+Plan = Callable[[Learned, Desk], FramePlan]
 Needed = Callable[[Desk, Mapping[int, Rect]], tuple[Change, ...]]
 
 
@@ -57,12 +57,14 @@ def as_now(window: Window, desk: Desk) -> Window:
     return window._replace(border=now.border, limits=now.limits)
 
 
-def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Generator[Ask, Moment, Arranged]:
+def arrange(
+    plan: Plan, needed: Needed, context: TaskContext, moment: Moment
+) -> Generator[TaskRequest, Moment, ArrangingResult]:
     """Give the windows of a plan their frames. What a window took instead is learned, and the rest planned around it.
 
     `needed`: what it still takes for windows to have these frames.
     """
-    learned: dict[int, Lesson] = {}
+    learned: dict[int, RefusedFrame] = {}
     notes: tuple[str, ...] = ()
     asked, began = False, moment.now
     planned = plan(learned, moment.desk)
@@ -86,14 +88,14 @@ def arrange(plan: Plan, needed: Needed, context: Context, moment: Moment) -> Gen
         windows = [desk.by_id[wid] for wid in planned.frames if wid in desk.by_id]
         moment, refused = yield from stayed(_goal(needed, planned.frames), windows, context, moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
-    return Arranged(moment, refused, (*planned.notes, *notes, *told), asked)
+    return ArrangingResult(moment, refused, (*planned.notes, *notes, *told), asked)
 
 
 def _goal(needed: Needed, frames: Mapping[int, Rect]) -> Goal:
     return lambda desk: needed(desk, frames)
 
 
-def _lessons(refused: tuple[Change, ...], known: Learned, desk: Desk) -> dict[int, Lesson]:
+def _lessons(refused: tuple[Change, ...], known: Learned, desk: Desk) -> dict[int, RefusedFrame]:
     """Return what is new in what was refused."""
     new = {}
     for change in refused:
@@ -135,7 +137,7 @@ def kept_in(frame: Rect, window: Window, area: Rect) -> Rect:
     return Rect(x, y, max(1, min(frame.right, room.right) - x), max(1, min(frame.bottom, room.bottom) - y))
 
 
-def _lesson_told(lesson: Lesson, window: Window, config: Config, desk: Desk) -> str:
+def _lesson_told(lesson: RefusedFrame, window: Window, config: Config, desk: Desk) -> str:
     name = window_name(window, desk, config)
     if lesson.limits is None:
         return f"the window manager keeps the invisible shadow of {name} on the display, so that it stands further in"

@@ -2,18 +2,18 @@
 
 from jaklet.core.actions.placing.standing import filling, form_of
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, reach
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change, Gaps, Move
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape
-from jaklet.core.values.forms import At
+from jaklet.core.values.desk import Desk, WindowShape
+from jaklet.core.values.forms import PixelPlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted
 
 
-def gaps(action: Action, context: Context, moment: Moment) -> Task:
+def gaps(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Switch gaps on or off; with neither said, the other way. Windows that fill a place close up or make room."""
     desk, config = moment.desk, context.config
     switch = action.named("SWITCH")
@@ -29,17 +29,17 @@ def gaps(action: Action, context: Context, moment: Moment) -> Task:
     moment, refused, _ = yield from reach(goal, moment)
     told = tuple(refusal_told(change, moment.desk, config) for change in refused)
     moved = f", {counted(len(frames), 'window')} moved" if frames else ""
-    return Outcome(not refused, f"gaps are {'on' if on else 'off'}{moved}", told)
+    return TaskOutcome(not refused, f"gaps are {'on' if on else 'off'}{moved}", told)
 
 
 def with_gaps(desk: Desk, config: Config, on: bool) -> dict[int, Rect]:
     """Return the new frames of the windows that fill a place now, where these differ."""
     other, frames = desk.with_gaps(on), {}
     for window in desk.main_windows:
-        if window.shape is not Shape.NORMAL:
+        if window.shape is not WindowShape.NORMAL:
             continue
         form = form_of(window, desk, config)
-        if isinstance(form, At):
+        if isinstance(form, PixelPlace):
             continue
         frame = filling(form, window, desk.display_of(desk.frame_of(window)), other, config).frame(window)
         if frame != desk.frame_of(window):

@@ -8,13 +8,13 @@ where it is smaller. One that fills its display by its shape can be reached if a
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
-from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, arrange, as_now
+from jaklet.core.actions.placing.arranging import NOTHING, FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.changes import Change, Stack
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Anchor, Rect, settled
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.stacking import to_raise
@@ -28,7 +28,7 @@ ROOM: Final = 3  # gathered windows leave this part of a side, at the most, free
 
 def is_lost(window: Window, displays: Iterable[Display]) -> bool:
     """True if no pointer can take hold of a window."""
-    if window.shape is not Shape.NORMAL:
+    if window.shape is not WindowShape.NORMAL:
         return not any(window.frame.overlap(display.rect) for display in displays)
     title = _title(window, window.frame)
     wide, high = min(GRIP, title.width), max(1, title.height // 2)
@@ -61,7 +61,7 @@ def lost_windows(desk: Desk) -> tuple[Window, ...]:
     return tuple(window for window in desk.windows if is_lost(window, desk.displays))
 
 
-def gather(_action: Action, context: Context, moment: Moment) -> Task:
+def gather(_action: Action, context: TaskContext, moment: Moment) -> Task:
     """Bring every lost window back into reach. Minimised ones stay so, and are there when they come back."""
     lost = lost_windows(moment.desk)
     if not lost:
@@ -69,13 +69,13 @@ def gather(_action: Action, context: Context, moment: Moment) -> Task:
     return _gathered(lost, context, moment)
 
 
-def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
+def _gathered(lost: Sequence[Window], context: TaskContext, moment: Moment) -> Task:
     start, config = moment.desk, context.config
 
-    def plan(learned: Learned, desk: Desk) -> Frames:
+    def plan(learned: Learned, desk: Desk) -> FramePlan:
         now = (as_now(window, desk) for window in lost)
         known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
-        return Frames(stepped(known, start))
+        return FramePlan(stepped(known, start))
 
     done = yield from arrange(plan, _gathered_needed, context, moment)
     desk = done.moment.desk
@@ -88,7 +88,7 @@ def _gathered(lost: Sequence[Window], context: Context, moment: Moment) -> Task:
     line = f"{counted(len(lost) - len(still), 'window')} brought back"
     if still:
         line += f"; {len(still)} could not be"
-    return Outcome(not still, line, (*names, *done.notes))
+    return TaskOutcome(not still, line, (*names, *done.notes))
 
 
 def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:

@@ -7,21 +7,21 @@ from jaklet.core.actions.placing.afar import share_on
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import unseen
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, reach
+from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.words import counted, listed
 
 
-class Away(NamedTuple):
+class DisplacedWindow(NamedTuple):
     """A window that was brought from a display that is gone: how it stood there, and where it was put instead."""
 
     display: Display
     frame: Rect
-    shape: Shape
+    shape: WindowShape
     put: Rect
 
 
@@ -31,7 +31,7 @@ def gone(before: Desk, now: Desk) -> tuple[Display, ...]:
     return tuple(display for display in before.displays if display.name not in names)
 
 
-def brought_in(before: Desk, now: Desk, config: Config) -> Mapping[int, Away]:
+def brought_in(before: Desk, now: Desk, config: Config) -> Mapping[int, DisplacedWindow]:
     """Return where the windows of displays that are gone are to be put: the same share of the nearest that is left."""
     lost = {display.name: display for display in gone(before, now)}
     away = {}
@@ -39,11 +39,11 @@ def brought_in(before: Desk, now: Desk, config: Config) -> Mapping[int, Away]:
         home = lost.get(before.display_of(window.frame).name)
         if home and window.id in now.by_id:
             here = now.display_of(home.rect)
-            away[window.id] = Away(home, window.frame, window.shape, share_on(window, here, before, config))
+            away[window.id] = DisplacedWindow(home, window.frame, window.shape, share_on(window, here, before, config))
     return away
 
 
-def bring_in(away: Mapping[int, Away], context: Context, moment: Moment) -> Task:
+def bring_in(away: Mapping[int, DisplacedWindow], context: TaskContext, moment: Moment) -> Task:
     """Put the windows of a display that is gone where they can be seen."""
     frames = {wid: (one.put, one.shape) for wid, one in away.items()}
     moment, refused, _ = yield from reach(_standing(frames), moment)
@@ -51,10 +51,10 @@ def bring_in(away: Mapping[int, Away], context: Context, moment: Moment) -> Task
     homes = listed(sorted({config.role_of(one.display) for one in away.values()}))
     told = tuple(refusal_told(change, moment.desk, config) for change in refused)
     line = f"{counted(len(away), 'window')} of display {homes} brought to {_where(away, moment.desk, config)}"
-    return Outcome(not refused, line, told)
+    return TaskOutcome(not refused, line, told)
 
 
-def unmoved(away: Mapping[int, Away], desk: Desk, names: Iterable[str]) -> Mapping[int, Away]:
+def unmoved(away: Mapping[int, DisplacedWindow], desk: Desk, names: Iterable[str]) -> Mapping[int, DisplacedWindow]:
     """Return the windows of these displays that stand where they were put: nobody has moved them since."""
     names = set(names)
     return {
@@ -64,14 +64,14 @@ def unmoved(away: Mapping[int, Away], desk: Desk, names: Iterable[str]) -> Mappi
     }
 
 
-def _stands(window: Window, one: Away) -> bool:
-    return window.frame == one.put if one.shape is Shape.NORMAL else window.shape is one.shape
+def _stands(window: Window, one: DisplacedWindow) -> bool:
+    return window.frame == one.put if one.shape is WindowShape.NORMAL else window.shape is one.shape
 
 
-def bring_back(away: Mapping[int, Away], context: Context, moment: Moment) -> Task:
+def bring_back(away: Mapping[int, DisplacedWindow], context: TaskContext, moment: Moment) -> Task:
     """Put windows back on their displays, which are there again: as they stood, or with the same share."""
     desk, config = moment.desk, context.config
-    frames: dict[int, tuple[Rect, Shape]] = {}
+    frames: dict[int, tuple[Rect, WindowShape]] = {}
     for wid, one in away.items():
         home = desk.display_named(one.display.name)
         if home:
@@ -81,10 +81,10 @@ def bring_back(away: Mapping[int, Away], context: Context, moment: Moment) -> Ta
     moment, refused, _ = yield from reach(_standing(frames), moment)
     told = tuple(refusal_told(change, moment.desk, config) for change in refused)
     homes = listed(sorted({config.role_of(one.display) for one in away.values()}))
-    return Outcome(not refused, f"{counted(len(frames), 'window')} back on display {homes}", told)
+    return TaskOutcome(not refused, f"{counted(len(frames), 'window')} back on display {homes}", told)
 
 
-def _standing(frames: Mapping[int, tuple[Rect, Shape]]) -> Goal:
+def _standing(frames: Mapping[int, tuple[Rect, WindowShape]]) -> Goal:
     def goal(desk: Desk) -> tuple[Change, ...]:
         return tuple(
             change
@@ -96,5 +96,5 @@ def _standing(frames: Mapping[int, tuple[Rect, Shape]]) -> Goal:
     return goal
 
 
-def _where(away: Mapping[int, Away], desk: Desk, config: Config) -> str:
+def _where(away: Mapping[int, DisplacedWindow], desk: Desk, config: Config) -> str:
     return listed(sorted({config.role_of(desk.display_of(one.put)) for one in away.values()}))

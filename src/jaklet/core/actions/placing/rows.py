@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from fractions import Fraction
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.placing.arranging import NOTHING, Frames, Learned, kept_in
-from jaklet.core.actions.placing.sharing import Shared, Takes, shared
+from jaklet.core.actions.placing.arranging import NOTHING, FramePlan, Learned, kept_in
+from jaklet.core.actions.placing.sharing import SharedLength, Takes, shared
 from jaklet.core.values.assigning import assigned
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
@@ -18,7 +18,7 @@ EXACT: Final = 16  # windows up to which the order that moves them least is work
 Rows = tuple[tuple[Window, ...], ...]
 
 
-class Sharer(NamedTuple):
+class SharingWindow(NamedTuple):
     """A window that shares a ground, with the limits it is known to have."""
 
     window: Window
@@ -35,7 +35,7 @@ class Sharer(NamedTuple):
 
 def side_by_side(
     first: Window, second: Window | None, side: str, share: Fraction, ground_: Ground, learned: Learned
-) -> Frames:
+) -> FramePlan:
     """Return the frames of a pair; each stays at its own edge of the work area."""
     room = room_of(ground_)
     upright = side in UPRIGHT
@@ -46,7 +46,7 @@ def side_by_side(
         sharers, weights = sharers[::-1], weights[::-1]
     if second is None:
         # The rest is kept free by one who takes all that is left.
-        free = Sharer(first._replace(id=0), SizeLimits())
+        free = SharingWindow(first._replace(id=0), SizeLimits())
         sharers = [*sharers, free] if near else [free, *sharers]
     along, across = (room.height, room.width) if upright else (room.width, room.height)
     row = shared(along, ground_.gap, [_taking(one, across, upright) for one in sharers], weights)
@@ -62,7 +62,7 @@ def side_by_side(
     if second and row.stretches[1].start + row.stretches[1].size < along and not row.lacking:
         frames[sharers[1].window.id] = _at_far_edge(frames[sharers[1].window.id], room, upright)
     frames.pop(0, None)
-    return Frames(frames, lacking_told(row, "high" if upright else "wide"))
+    return FramePlan(frames, lacking_told(row, "high" if upright else "wide"))
 
 
 def share_of(length: Length, side: str, ground_: Ground) -> Fraction:
@@ -81,19 +81,19 @@ def _at_far_edge(frame: Rect, room: Rect, upright: bool) -> Rect:
     return frame._replace(x=room.right - frame.width)
 
 
-def _taking(sharer: Sharer, across: int, upright: bool) -> Takes:
+def _taking(sharer: SharingWindow, across: int, upright: bool) -> Takes:
     """Return what a window takes along one axis, where the other is given."""
     if upright:
         return lambda offered: sharer.takes(across, offered)[1]
     return lambda offered: sharer.takes(offered, across)[0]
 
 
-def sharer_of(window: Window, learned: Learned) -> Sharer:
+def sharer_of(window: Window, learned: Learned) -> SharingWindow:
     """Return a window with the limits that it is known to have."""
-    return Sharer(window, learned.get(window.id, NOTHING).limits or window.limits)
+    return SharingWindow(window, learned.get(window.id, NOTHING).limits or window.limits)
 
 
-def fitted(cell: Rect, sharer: Sharer, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
+def fitted(cell: Rect, sharer: SharingWindow, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
     """Return the frame that a window takes of its cell."""
     if learned.get(sharer.window.id, NOTHING).kept_in:
         cell = kept_in(cell, sharer.window, area)
@@ -106,7 +106,7 @@ def room_of(ground_: Ground) -> Rect:
     return Rect(area.x + rim, area.y + rim, max(1, area.width - 2 * rim), max(1, area.height - 2 * rim))
 
 
-def lacking_told(row: Shared, word: str) -> tuple[str, ...]:
+def lacking_told(row: SharedLength, word: str) -> tuple[str, ...]:
     """Return what is to be said where there was not enough: of windows that are too `word` together."""
     if not row.lacking:
         return ()
@@ -188,7 +188,7 @@ def _all(offered: int) -> int:
     return offered
 
 
-def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned) -> Frames:
+def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned) -> FramePlan:
     """Return the frames of windows that share a ground in rows; a row is as high as the highest window in it."""
     room, gap = room_of(ground_), ground_.gap
     sharers = [[sharer_of(window, learned) for window in row] for row in rows]
@@ -202,10 +202,10 @@ def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned
         for one, its in zip(row, across.stretches, strict=True):
             cell = Rect(room.x + its.start, room.y + stretch.start, its.size, stretch.size)
             frames[one.window.id] = fitted(cell, one, Anchor(), ground_.area, learned)
-    return Frames(frames, tuple(dict.fromkeys(notes)))
+    return FramePlan(frames, tuple(dict.fromkeys(notes)))
 
 
-def _row_taking(row: Sequence[Sharer], room: Rect, gap: int) -> Takes:
+def _row_taking(row: Sequence[SharingWindow], room: Rect, gap: int) -> Takes:
     """Return what a row of windows takes of a height: as much as the highest of them."""
     widths = [cell.size for cell in shared(room.width, gap, [_all] * len(row)).stretches]
     return lambda offered: max(one.takes(width, offered)[1] for one, width in zip(row, widths, strict=True))

@@ -4,15 +4,15 @@ from collections.abc import Callable, Sequence
 
 from jaklet.core.actions.placing.windows import done, target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach
+from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change, Focus, Minimise, Raise, Reshape, Reveal
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import counted
 
 
-def minimise(action: Action, context: Context, moment: Moment) -> Task:
+def minimise(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window out of view; or all in view, or all but the one in front."""
     if action.named("ALL") or action.named("OTHERS"):
         return _minimised(moment.desk, context, moment, but=moment.desk.front if action.named("OTHERS") else None)
@@ -27,7 +27,7 @@ def minimise(action: Action, context: Context, moment: Moment) -> Task:
     return done(goal, window, context, moment, "minimised")
 
 
-def _minimised(desk: Desk, context: Context, moment: Moment, but: Window | None) -> Task:
+def _minimised(desk: Desk, context: TaskContext, moment: Moment, but: Window | None) -> Task:
     """Put all windows in view out of it, but one with its dialogs; who opened first goes first."""
     stays = desk.family(but).id if but else None
     chosen = [one.id for one in desk.main_windows if desk.in_view(one) and one.id != stays]
@@ -41,32 +41,32 @@ def _minimised(desk: Desk, context: Context, moment: Moment, but: Window | None)
     )
 
 
-def _of_several(goal: Goal, chosen: Sequence[int], state: str, none: str, context: Context, moment: Moment) -> Task:
+def _of_several(goal: Goal, chosen: Sequence[int], state: str, none: str, context: TaskContext, moment: Moment) -> Task:
     """Reach a goal about several windows, and say how many there were."""
     if not chosen:
-        return Outcome(True, none)
+        return TaskOutcome(True, none)
     end, refused, _ = yield from reach(goal, moment, lasting=True)
     told = tuple(refusal_told(change, end.desk, context.config) for change in refused)
     if refused:
-        return Outcome(False, told[0], told[1:])
+        return TaskOutcome(False, told[0], told[1:])
     there = sum(wid in end.desk.by_id for wid in chosen)  # some may have closed meanwhile
-    return Outcome(True, f"{counted(there, 'window')} {state}")
+    return TaskOutcome(True, f"{counted(there, 'window')} {state}")
 
 
-def maximise(action: Action, context: Context, moment: Moment) -> Task:
+def maximise(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Fill the work area, as the window manager does it."""
-    return _shaped(Shape.MAXIMISED, action, context, moment)
+    return _shaped(WindowShape.MAXIMISED, action, context, moment)
 
 
-def fullscreen(action: Action, context: Context, moment: Moment) -> Task:
+def fullscreen(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Fill the whole display, bars and all; what is fullscreen already goes back to what it was."""
     window = target(action, context, moment.desk)
-    if not isinstance(window, str) and window.shape is Shape.FULLSCREEN and context.window is None:
+    if not isinstance(window, str) and window.shape is WindowShape.FULLSCREEN and context.window is None:
         return restore(action, context, moment)
-    return _shaped(Shape.FULLSCREEN, action, context, moment)
+    return _shaped(WindowShape.FULLSCREEN, action, context, moment)
 
 
-def _shaped(shape: Shape, action: Action, context: Context, moment: Moment) -> Task:
+def _shaped(shape: WindowShape, action: Action, context: TaskContext, moment: Moment) -> Task:
     window = target(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
@@ -78,7 +78,7 @@ def _shaped(shape: Shape, action: Action, context: Context, moment: Moment) -> T
     return done(_state(window, needed), window, context, moment, shape.value)
 
 
-def restore(action: Action, context: Context, moment: Moment) -> Task:
+def restore(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Back to the normal shape; a minimised window comes back into view and to the front, or all here do.
 
     Of an app's windows, and of all where none has the focus, it is the last used one that is not as it should be.
@@ -89,7 +89,7 @@ def restore(action: Action, context: Context, moment: Moment) -> Task:
     window = target(action, context, desk)
     if app or isinstance(window, str):
         own = context.config.claims.windows_of(app.name, desk) if app else desk.main_windows
-        window = desk.latest(tuple(w for w in own if w.minimised or w.shape is not Shape.NORMAL)) or window
+        window = desk.latest(tuple(w for w in own if w.minimised or w.shape is not WindowShape.NORMAL)) or window
     if isinstance(window, str):
         return outcome(False, window)
     hidden = window.minimised
@@ -97,14 +97,14 @@ def restore(action: Action, context: Context, moment: Moment) -> Task:
     def needed(now: Window) -> tuple[Change, ...]:
         if now.minimised:
             return (Reveal(now.id), Focus(now.id))
-        if now.shape is not Shape.NORMAL and not hidden:
-            return (Reshape(now.id, Shape.NORMAL),)
+        if now.shape is not WindowShape.NORMAL and not hidden:
+            return (Reshape(now.id, WindowShape.NORMAL),)
         return ()
 
     return done(_state(window, needed), window, context, moment, "restored")
 
 
-def _shown_again(desk: Desk, context: Context, moment: Moment) -> Task:
+def _shown_again(desk: Desk, context: TaskContext, moment: Moment) -> Task:
     """Bring all minimised windows of this workspace back, the one used last to the front."""
     hidden = [one for one in desk.main_windows if one.minimised and desk.in_view(one._replace(minimised=False))]
     last = desk.latest(tuple(hidden))
@@ -119,7 +119,7 @@ def _shown_again(desk: Desk, context: Context, moment: Moment) -> Task:
     return _of_several(goal, chosen, "shown again", "no window is minimised here", context, moment)
 
 
-def keep_above(action: Action, context: Context, moment: Moment) -> Task:
+def keep_above(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Keep the window above the others, or no longer; with neither said, the other of the two."""
     window = target(action, context, moment.desk)
     if isinstance(window, str):

@@ -16,14 +16,14 @@ class Stretch(NamedTuple):
     size: int
 
 
-class Shared(NamedTuple):
+class SharedLength(NamedTuple):
     """How a length was shared. `lacking`: the pixels that were missing, so that neighbours overlap."""
 
     stretches: tuple[Stretch, ...]
     lacking: int
 
 
-def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> Shared:
+def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> SharedLength:
     """Share a length among some who stand one gap apart, in proportion to their weights (equal if none are given).
 
     Where all take what they are offered, the edges are those of the places with these shares. Who takes less or more
@@ -39,7 +39,7 @@ def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Frac
         taken = [takes[i](size) for i, size in zip(free, offered, strict=True)]
         if not fixed and taken == offered and sum(offered) + gap * (len(offered) - 1) <= length:
             starts = accumulate((size + gap for size in offered[:-1]), initial=0)  # nobody has a limit that matters
-            return Shared(tuple(map(Stretch, starts, offered)), 0)
+            return SharedLength(tuple(map(Stretch, starts, offered)), 0)
         settled = _settled(free, offered, taken)
         if not settled:
             fixed |= zip(free, taken, strict=True)
@@ -84,12 +84,12 @@ def _offered(length: int, gap: int, weights: Sequence[int]) -> list[int]:
     return [max(1, far - near - gap) for near, far in pairwise(edges)]
 
 
-def _in_a_row(sizes: Sequence[int], length: int, gap: int) -> Shared:
+def _in_a_row(sizes: Sequence[int], length: int, gap: int) -> SharedLength:
     lacking = max(0, sum(sizes) + gap * (len(sizes) - 1) - length)
     between = len(sizes) - 1
     starts = accumulate((size + gap for size in sizes[:-1]), initial=0)
     back = (lacking * i // between if between else 0 for i in range(len(sizes)))
-    return Shared(
+    return SharedLength(
         tuple(Stretch(max(0, start - less), size) for start, less, size in zip(starts, back, sizes, strict=True)),
         lacking,
     )

@@ -7,11 +7,11 @@ from collections.abc import Callable, Mapping, Sequence
 from fractions import Fraction
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.placing.arranging import Frames, Learned
+from jaklet.core.actions.placing.arranging import FramePlan, Learned
 from jaklet.core.actions.placing.rows import UPRIGHT, fitted, room_of, row_lengths, share_of, sharer_of
 from jaklet.core.actions.placing.splitting import frames_of, row
 from jaklet.core.values.desk import Window
-from jaklet.core.values.forms import Form, Ground, frame_of
+from jaklet.core.values.forms import Ground, PlaceForm, frame_of
 from jaklet.core.values.geometry import Anchor, Length, Rect
 from jaklet.core.values.sharings import (
     COLUMNS,
@@ -29,11 +29,11 @@ from jaklet.core.values.sharings import (
 )
 
 
-class Stage(NamedTuple):
+class SharingPlan(NamedTuple):
     """What windows share: the ground, and the forms that are filled in order, where the form of sharing is a list."""
 
     ground: Ground
-    forms: tuple[Form, ...] = ()
+    forms: tuple[PlaceForm, ...] = ()
 
 
 class Splitting(NamedTuple):
@@ -44,7 +44,7 @@ class Splitting(NamedTuple):
 
     tree: Callable[[Division, Ground], Part] | None
     keeps: Callable[[Division, Part], Division] = lambda division, _tree: division
-    cell: Callable[[int, Stage], Rect] | None = None
+    cell: Callable[[int, SharingPlan], Rect] | None = None
 
 
 def _columns(division: Division, _ground: Ground) -> Part:
@@ -121,11 +121,11 @@ def _keep_tree(division: Division, tree: Part) -> Division:
     return division._replace(tree=tree)
 
 
-def _whole(_at: int, on: Stage) -> Rect:
+def _whole(_at: int, on: SharingPlan) -> Rect:
     return room_of(on.ground)
 
 
-def _place(at: int, on: Stage) -> Rect:
+def _place(at: int, on: SharingPlan) -> Rect:
     return frame_of(on.forms[min(at, len(on.forms) - 1)], on.ground)
 
 
@@ -146,10 +146,10 @@ def tree_of(division: Division, ground: Ground) -> Part | None:
     return tree(division, ground) if tree and division.order else None
 
 
-def shares(division: Division, windows: Mapping[int, Window], on: Stage, learned: Learned) -> Frames:
+def shares(division: Division, windows: Mapping[int, Window], on: SharingPlan, learned: Learned) -> FramePlan:
     """Return the frame of each window of a division."""
     if not division.order:
-        return Frames({})
+        return FramePlan({})
     tree = tree_of(division, on.ground)
     if tree is not None:
         return frames_of(tree, windows, on.ground, learned)
@@ -160,4 +160,4 @@ def shares(division: Division, windows: Mapping[int, Window], on: Stage, learned
         sharer = sharer_of(windows[wid], learned)
         anchor = on.forms[min(at, len(on.forms) - 1)].anchor if on.forms else Anchor()
         frames[wid] = fitted(cell(at, on), sharer, anchor, on.ground.area, learned)
-    return Frames(frames)
+    return FramePlan(frames)

@@ -7,10 +7,10 @@ from jaklet.core.actions.placing.grounds import ground_of
 from jaklet.core.actions.placing.standing import FILLING
 from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.values.changes import Change
 from jaklet.core.values.desk import Desk, Window
-from jaklet.core.values.forms import Full, Ground, frame_of
+from jaklet.core.values.forms import FullPlace, Ground, frame_of
 from jaklet.core.values.geometry import Anchor, Length, Rect, settled
 from jaklet.core.values.sentences import Action
 
@@ -19,22 +19,22 @@ AXIS: Final = {"left": "x", "right": "x", "up": "y", "down": "y"}
 Shift = Callable[[Window, Rect, str, int, Ground], Rect]
 
 
-def nudge(action: Action, context: Context, moment: Moment) -> Task:
+def nudge(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move the window towards a side; it stops at the rim of the work area."""
     return _shifted(nudged, "nudged", action, context, moment)
 
 
-def stretch(action: Action, context: Context, moment: Moment) -> Task:
+def stretch(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move one edge of the window outwards; it stops at the rim of the work area."""
     return _shifted(stretched, "stretched", action, context, moment)
 
 
-def shrink(action: Action, context: Context, moment: Moment) -> Task:
+def shrink(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move one edge of the window inwards, down to the least size that it takes."""
     return _shifted(shrunk, "shrunk", action, context, moment)
 
 
-def _shifted(shift: Shift, word: str, action: Action, context: Context, moment: Moment) -> Task:
+def _shifted(shift: Shift, word: str, action: Action, context: TaskContext, moment: Moment) -> Task:
     window, desk = target(action, context, moment.desk), moment.desk
     if isinstance(window, str):
         return outcome(False, window)
@@ -45,7 +45,7 @@ def _shifted(shift: Shift, word: str, action: Action, context: Context, moment: 
     ground = ground_of(window, display, desk, context.config)
     pixels = amount.of(ground.area.width if AXIS[side] == "x" else ground.area.height)
     if window.shape in FILLING:  # it leaves that, and what it would have under a bar
-        before = frame_of(Full(), ground)
+        before = frame_of(FullPlace(), ground)
     frame = shift(window, before, side, max(1, pixels), ground)
     if frame == desk.frame_of(window):
         return outcome(True, f"nothing to do: the window is as far {side} as it goes")

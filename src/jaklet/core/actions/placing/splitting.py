@@ -7,9 +7,9 @@ from collections.abc import Callable, Mapping, Sequence
 from fractions import Fraction
 from typing import Final
 
-from jaklet.core.actions.placing.arranging import Frames, Learned
-from jaklet.core.actions.placing.rows import Sharer, fitted, lacking_told, room_of, sharer_of
-from jaklet.core.actions.placing.sharing import Shared, shared
+from jaklet.core.actions.placing.arranging import FramePlan, Learned
+from jaklet.core.actions.placing.rows import SharingWindow, fitted, lacking_told, room_of, sharer_of
+from jaklet.core.actions.placing.sharing import SharedLength, shared
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Anchor, Rect
@@ -23,11 +23,11 @@ def row(parts: Sequence[Part], is_row: bool, weights: Sequence[Fraction] = ()) -
     return parts[0] if len(parts) == 1 else Split(is_row, tuple(parts), tuple(weights) or (ONE,) * len(parts))
 
 
-def frames_of(tree: Part, windows: Mapping[int, Window], ground: Ground, learned: Learned) -> Frames:
+def frames_of(tree: Part, windows: Mapping[int, Window], ground: Ground, learned: Learned) -> FramePlan:
     """Return the frames of the windows of a tree, each as large as its cell, or as it can be."""
     sharers = {wid: sharer_of(windows[wid], learned) for wid in leaves(tree)}
     cells, notes = _laid_out(tree, room_of(ground), ground.gap, _Takers(sharers, ground.gap))
-    return Frames(
+    return FramePlan(
         {wid: fitted(cell, sharers[wid], Anchor(), ground.area, learned) for wid, cell in cells.items()},
         tuple(dict.fromkeys(notes)),
     )
@@ -41,10 +41,10 @@ def cells_of(tree: Part, ground: Ground) -> dict[int, Rect]:
 class _Takers:
     """What parts take of what they are offered. It is worked out once for each size, as parts are asked repeatedly."""
 
-    def __init__(self, sharers: Mapping[int, Sharer], gap: int) -> None:
+    def __init__(self, sharers: Mapping[int, SharingWindow], gap: int) -> None:
         self._sharers, self._gap = sharers, gap
         # By the parts themselves, not by what they are equal to: to compare trees would take longer.
-        self._shared: dict[tuple[int, int, int], Shared] = {}
+        self._shared: dict[tuple[int, int, int], SharedLength] = {}
 
     def takes(self, part: Part, width: int, height: int) -> tuple[int, int]:
         if isinstance(part, int):
@@ -57,7 +57,7 @@ class _Takers:
             return total, max(self.takes(one, size, height)[1] for one, size in both)
         return max(self.takes(one, width, size)[0] for one, size in zip(part.parts, sizes, strict=True)), total
 
-    def shared(self, split: Split, width: int, height: int) -> Shared:
+    def shared(self, split: Split, width: int, height: int) -> SharedLength:
         found = self._shared.get((id(split), width, height))
         if found is None:
             length = width if split.is_row else height

@@ -3,12 +3,12 @@
 from fractions import Fraction
 from typing import Final
 
-from jaklet.core.actions.placing.arranging import Frames, Learned, arrange, as_now
+from jaklet.core.actions.placing.arranging import FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.grounds import ground, no_display, on_display
 from jaklet.core.actions.placing.rows import laid_out, ordered, share_of, side_by_side
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, outcome
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
 from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.forms import HALF, Ground
@@ -17,7 +17,7 @@ from jaklet.core.values.sharings import GRID
 from jaklet.core.values.words import counted
 
 
-def spread(action: Action, context: Context, moment: Moment) -> Task:
+def spread(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Let all windows in view on a display share it. Those kept above, and dialogs, stay as they are."""
     desk, config = moment.desk, context.config
     way, named = action.refs[0].name, action.named("DISPLAY")
@@ -34,11 +34,11 @@ def spread(action: Action, context: Context, moment: Moment) -> Task:
     return _spread(windows, way, display, context, moment)
 
 
-def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Context, moment: Moment) -> Task:
+def _spread(windows: tuple[Window, ...], way: str, display: Display, context: TaskContext, moment: Moment) -> Task:
     ground_ = ground(display, moment.desk, context.config, alone=len(windows) == 1)
     rows = ordered(windows, way, ground_)
 
-    def plan(learned: Learned, desk: Desk) -> Frames:
+    def plan(learned: Learned, desk: Desk) -> FramePlan:
         return laid_out([[as_now(window, desk) for window in row] for row in rows], ground_, learned)
 
     done = yield from arrange(plan, frames_needed, context, moment)
@@ -47,10 +47,10 @@ def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Co
     line = f"{len(windows)} windows share {role} in {shape}"
     if len(windows) == 1:
         line = f"{window_name(windows[0], moment.desk, context.config)} has {role} to itself"
-    return Outcome(not done.refused, f"{line}{'' if done.asked else ' already'}", done.notes)
+    return TaskOutcome(not done.refused, f"{line}{'' if done.asked else ' already'}", done.notes)
 
 
-def pair(action: Action, context: Context, moment: Moment) -> Task:
+def pair(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window in front to a side, and the one used before it, or that is named, to the other.
 
     Alone, it leaves the rest free.
@@ -75,9 +75,15 @@ def pair(action: Action, context: Context, moment: Moment) -> Task:
 
 
 def _paired(
-    first: Window, second: Window | None, side: str, share: Fraction, ground_: Ground, context: Context, moment: Moment
+    first: Window,
+    second: Window | None,
+    side: str,
+    share: Fraction,
+    ground_: Ground,
+    context: TaskContext,
+    moment: Moment,
 ) -> Task:
-    def plan(learned: Learned, desk: Desk) -> Frames:
+    def plan(learned: Learned, desk: Desk) -> FramePlan:
         both = as_now(first, desk), second and as_now(second, desk)
         return side_by_side(*both, side, share, ground_, learned)
 
@@ -85,7 +91,7 @@ def _paired(
     desk, config = done.moment.desk, context.config
     line = f"{window_name(first, desk, config)} is {_AT[side]}"
     line += f", {window_name(second, desk, config)} {_AT[_OPPOSITE[side]]}" if second else ", and the rest is free"
-    return Outcome(not done.refused, f"{line}{'' if done.asked else ' already'}", done.notes)
+    return TaskOutcome(not done.refused, f"{line}{'' if done.asked else ' already'}", done.notes)
 
 
 _AT: Final = {"left": "at the left", "right": "at the right", "up": "at the top", "down": "at the bottom"}

@@ -8,22 +8,22 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.grounds import ground, ground_of, stand_in
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
-from jaklet.core.values.forms import At, Form, Full, Same, frame_of
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
+from jaklet.core.values.forms import FullPlace, PixelPlace, PlaceForm, SamePlace, frame_of
 from jaklet.core.values.geometry import Rect, SizeLimits, settled
 from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.recognise import recognised
 
-FILLING: Final = (Shape.MAXIMISED, Shape.FULLSCREEN)
+FILLING: Final = (WindowShape.MAXIMISED, WindowShape.FULLSCREEN)
 NO_NAMES: Final[Mapping[str, Place]] = {}
 
 
-class Stand(NamedTuple):
+class WindowStand(NamedTuple):
     """Where a window is to stand, and why: it is to fill `whole` of a display, as `place` says, whose form that is."""
 
     place: Place
     display: Display
-    form: Form
+    form: PlaceForm
     whole: Rect
 
     def frame(self, window: Window, limits: SizeLimits | None = None, whole: Rect | None = None) -> Rect:
@@ -33,7 +33,7 @@ class Stand(NamedTuple):
 
 def stand_of(
     place: Place, window: Window | None, desk: Desk, config: Config, *, of_layout: bool = False
-) -> Stand | None:
+) -> WindowStand | None:
     """Return where a place lets a window stand; None if its display is not there. Of alternatives the first.
 
     Without a window: about where, for any. `of_layout`: another display stands in for one that is not there, and `same`
@@ -50,32 +50,34 @@ def stand_of(
         return None
     form = place.form_on(config.role_of(display)) if place.varied else place.form
     if window is None:
-        return Stand(place, display, form, frame_of(form, ground(display, desk, config)))
-    if isinstance(form, Same):
+        return WindowStand(place, display, form, frame_of(form, ground(display, desk, config)))
+    if isinstance(form, SamePlace):
         if of_layout:
-            return Stand(place, display, form, window.frame)
+            return WindowStand(place, display, form, window.frame)
         form = form_elsewhere(window, display, desk, config)
     return filling(form, window, display, desk, config, place)
 
 
 def filling(
-    form: Form, window: Window, display: Display, desk: Desk, config: Config, place: Place | None = None
-) -> Stand:
+    form: PlaceForm, window: Window, display: Display, desk: Desk, config: Config, place: Place | None = None
+) -> WindowStand:
     """Return where a window stands that fills a form on a display. `place`: which says so."""
-    return Stand(place or Place(form), display, form, frame_of(form, ground_of(window, display, desk, config)))
+    return WindowStand(place or Place(form), display, form, frame_of(form, ground_of(window, display, desk, config)))
 
 
-def form_of(window: Window, desk: Desk, config: Config) -> Form:
+def form_of(window: Window, desk: Desk, config: Config) -> PlaceForm:
     """Return the form that a window fills, without the names of the config.
 
     One that is maximised or fullscreen fills all of the work area as far as others are concerned.
     """
-    return Full() if window.shape in FILLING else form_filled(window, desk.frame_of(window), desk, config, NO_NAMES)
+    return (
+        FullPlace() if window.shape in FILLING else form_filled(window, desk.frame_of(window), desk, config, NO_NAMES)
+    )
 
 
 def form_filled(
     window: Window, frame: Rect, desk: Desk, config: Config, names: Mapping[str, Place] | None = None
-) -> Form:
+) -> PlaceForm:
     """Return the form that a frame of a window fills, by the names of the config, or by these."""
     display = desk.display_of(frame)
     role = config.role_of(display)
@@ -83,11 +85,11 @@ def form_filled(
     return recognised(frame, ground_of(window, display, desk, config), window.border, window.limits, known, role)
 
 
-def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config) -> Form:
+def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config) -> PlaceForm:
     """Return the form for a window on another display: the same share; of the same size where it fills no share."""
     form = form_of(window, desk, config)
-    if not isinstance(form, At):
+    if not isinstance(form, PixelPlace):
         return form
     work = display.work
     width, height = min(form.width, work.width), min(form.height, work.height)
-    return At(min(max(form.x, 0), work.width - width), min(max(form.y, 0), work.height - height), width, height)
+    return PixelPlace(min(max(form.x, 0), work.width - width), min(max(form.y, 0), work.height - height), width, height)

@@ -5,18 +5,18 @@ from jaklet.core.actions.placing.grounds import no_display, on_display
 from jaklet.core.actions.placing.standing import filling, form_of
 from jaklet.core.actions.placing.windows import done, placing, target
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Outcome, Task, outcome, reach
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Reshape, Reveal
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Display, Shape, Window
+from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.directions import distance, towards
-from jaklet.core.values.forms import At
+from jaklet.core.values.forms import PixelPlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.sentences import Action
 
 
-def swap(action: Action, context: Context, moment: Moment) -> Task:
+def swap(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Let the window in front and its neighbour, the window used before it, or a named one take each other's place."""
     desk = moment.desk
     if desk.front is None:
@@ -44,7 +44,7 @@ def swap(action: Action, context: Context, moment: Moment) -> Task:
     return _swapped(first, second, context, moment)
 
 
-def _other(first: Window, action: Action, context: Context, desk: Desk) -> Window | None:
+def _other(first: Window, action: Action, context: TaskContext, desk: Desk) -> Window | None:
     """Return the largest of the other windows on a display, or the next or previous one.
 
     In the order in which windows share the display; where they do not, from the top, and from the left.
@@ -67,7 +67,7 @@ def _other(first: Window, action: Action, context: Context, desk: Desk) -> Windo
 _BESIDE = {"left": "to the left", "right": "to the right", "up": "above", "down": "below"}
 
 
-def _swapped(first: Window, second: Window, context: Context, moment: Moment) -> Task:
+def _swapped(first: Window, second: Window, context: TaskContext, moment: Moment) -> Task:
     desk, config = moment.desk, context.config
     wanted = {
         first.id: (taking_place(first, second, desk, config), second.shape),
@@ -85,19 +85,19 @@ def _swapped(first: Window, second: Window, context: Context, moment: Moment) ->
     moment, refused, _ = yield from reach(goal, moment)
     names = [window_name(moment.desk.by_id.get(one.id), moment.desk, config) for one in (first, second)]
     told = tuple(refusal_told(change, moment.desk, config) for change in refused)
-    return Outcome(not refused, f"{names[0]} and {names[1]} have changed places", told)
+    return TaskOutcome(not refused, f"{names[0]} and {names[1]} have changed places", told)
 
 
 def taking_place(window: Window, other: Window, desk: Desk, config: Config) -> Rect:
     """Return the frame that a window has at the place of another: the share that it fills, else its frame."""
     form, display = form_of(other, desk, config), desk.display_of(desk.frame_of(other))
     stand = filling(form, other, display, desk, config)
-    return stand.frame(window, whole=desk.frame_of(other) if isinstance(form, At) else None)
+    return stand.frame(window, whole=desk.frame_of(other) if isinstance(form, PixelPlace) else None)
 
 
-def shaped_at(window: Window, frame: Rect, shape: Shape, desk: Desk) -> tuple[Change, ...]:
+def shaped_at(window: Window, frame: Rect, shape: WindowShape, desk: Desk) -> tuple[Change, ...]:
     """Return what it takes for a window to have a shape, on the display of a frame; that frame, if it is normal."""
-    if shape in (Shape.NORMAL, Shape.TILED):
+    if shape in (WindowShape.NORMAL, WindowShape.TILED):
         return placing(window, frame, desk)
     if desk.display_of(window.frame) != desk.display_of(frame):
         return (*placing(window, frame, desk), Reshape(window.id, shape))
@@ -105,7 +105,7 @@ def shaped_at(window: Window, frame: Rect, shape: Shape, desk: Desk) -> tuple[Ch
     return revealed if window.shape is shape else (*revealed, Reshape(window.id, shape))
 
 
-def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
+def send_to_display(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window on another display, where it takes the same share, in the shape that it has."""
     desk, config = moment.desk, context.config
     window = target(action, context, desk)
@@ -114,7 +114,7 @@ def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
     window = desk.family(window)
     here = desk.display_of(desk.frame_of(window))
     there = display_meant(action, here, desk, config)
-    if isinstance(there, Outcome):
+    if isinstance(there, TaskOutcome):
         return outcome(there.done, there.line, *there.more)
     shape, minimised = window.shape, window.minimised
 
@@ -131,21 +131,21 @@ def send_to_display(action: Action, context: Context, moment: Moment) -> Task:
     return done(goal, window, context, moment, state, fault)
 
 
-def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | Outcome:
+def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | TaskOutcome:
     """Return the display that an action names, or that there is none: by name, in a direction, or the next in a row."""
     if named := action.named("DISPLAY"):
         line, more = no_display(named.name, desk, config)
-        return config.display(named.name, desk) or Outcome(False, line, (more,))
+        return config.display(named.name, desk) or TaskOutcome(False, line, (more,))
     if side := action.named("SIDE"):
         near = [
             (far, display.name, display)
             for display in desk.displays
             if display != here and (far := distance(here.rect, display.rect, side.name))
         ]
-        return min(near)[2] if near else Outcome(False, f"no display is {_BESIDE[side.name]}")
+        return min(near)[2] if near else TaskOutcome(False, f"no display is {_BESIDE[side.name]}")
     step = action.named("STEP")
     assert step is not None  # the verb's grammar has one of the three in every form
     if len(desk.displays) == 1:
-        return Outcome(False, "there is no other display")
+        return TaskOutcome(False, "there is no other display")
     row = sorted(desk.displays, key=lambda display: (display.rect.x, display.rect.y))
     return row[(row.index(here) + (1 if step.name == "next" else -1)) % len(row)]

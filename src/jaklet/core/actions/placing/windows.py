@@ -2,21 +2,21 @@
 
 from collections.abc import Callable, Mapping
 
-from jaklet.core.actions.placing.arranging import NOTHING, STEP, Frames, Learned, arrange, as_now, kept_in
+from jaklet.core.actions.placing.arranging import NOTHING, STEP, FramePlan, Learned, arrange, as_now, kept_in
 from jaklet.core.actions.placing.grounds import no_display
-from jaklet.core.actions.placing.standing import Stand, stand_of
+from jaklet.core.actions.placing.standing import WindowStand, stand_of
 from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.tasks import Context, Goal, Outcome, Task, outcome, reach, stayed
+from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach, stayed
 from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal
 from jaklet.core.values.config import Config
-from jaklet.core.values.desk import Desk, Shape, Window
+from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import Place, resolved
 from jaklet.core.values.sentences import Action
 
 
-def target(action: Action, context: Context, desk: Desk) -> Window | str:
+def target(action: Action, context: TaskContext, desk: Desk) -> Window | str:
     """Return the window an action is about, or why there is none.
 
     It is the one that the action is done for; else the last used one of the app that it names; else the one in front.
@@ -37,8 +37,8 @@ def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
     changes: tuple[Change, ...] = ()
     if window.minimised:
         changes += (Reveal(window.id),)
-    if window.shape is not Shape.NORMAL:
-        changes += (Reshape(window.id, Shape.NORMAL),)
+    if window.shape is not WindowShape.NORMAL:
+        changes += (Reshape(window.id, WindowShape.NORMAL),)
     if changes or window.frame != frame or desk.frame_of(window) != frame:
         changes += (Move(window.id, frame),)
     return changes
@@ -47,7 +47,7 @@ def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
 def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
     """Return the one of a place's alternatives that is meant now: the one after that which the window fills."""
     options = resolved(place, config.places).alternatives
-    if len(options) == 1 or window.minimised or window.shape is not Shape.NORMAL:
+    if len(options) == 1 or window.minimised or window.shape is not WindowShape.NORMAL:
         return options[0]
     here = desk.frame_of(window)
     stands = (stand_of(option, window, desk, config) for option in options)
@@ -55,7 +55,7 @@ def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
     return options[(at + 1) % len(options)]
 
 
-def place(action: Action, context: Context, moment: Moment) -> Task:
+def place(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Give a window the place, exactly, within its own size limits."""
     window = target(action, context, moment.desk)
     if isinstance(window, str):
@@ -66,7 +66,7 @@ def place(action: Action, context: Context, moment: Moment) -> Task:
     return placed(window, where.place, context, moment)
 
 
-def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> Task:
+def placed(window: Window, wanted: Place, context: TaskContext, moment: Moment) -> Task:
     """Give a window a place; of several alternatives the next one."""
     config, start = context.config, moment.desk
     place = chosen(wanted, window, config, start)
@@ -77,26 +77,26 @@ def placed(window: Window, wanted: Place, context: Context, moment: Moment) -> T
     return _placed(window, stand, str(place if walks else wanted), context, moment)
 
 
-def _placed(window: Window, stand: Stand, told: str, context: Context, moment: Moment) -> Task:
+def _placed(window: Window, stand: WindowStand, told: str, context: TaskContext, moment: Moment) -> Task:
     config, start = context.config, moment.desk
 
-    def plan(learned: Learned, desk: Desk) -> Frames:
+    def plan(learned: Learned, desk: Desk) -> FramePlan:
         now = window if desk is start else as_now(window, desk)
         lesson = learned.get(window.id, NOTHING)
         whole = kept_in(stand.whole, now, stand.display.work) if lesson.kept_in else stand.whole
-        return Frames({window.id: stand.frame(now, lesson.limits, whole)})
+        return FramePlan({window.id: stand.frame(now, lesson.limits, whole)})
 
     end = yield from arrange(plan, frames_needed, context, moment)
     desk = end.moment.desk
     name = window_name(desk.by_id.get(window.id, window), desk, config)
     if window.id not in desk.by_id:
-        return Outcome(False, f"{name} closed meanwhile")
+        return TaskOutcome(False, f"{name} closed meanwhile")
     if end.notes:
-        return Outcome(False, f"{name} is as near to {told} as it goes", end.notes)
+        return TaskOutcome(False, f"{name} is as near to {told} as it goes", end.notes)
     if own := _own_size(desk.by_id[window.id], stand.whole):
-        return Outcome(True, f"{name} is as near to {told} as {own} lets it")
+        return TaskOutcome(True, f"{name} is as near to {told} as {own} lets it")
     where = told if told.startswith("at ") else f"at {told}"
-    return Outcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
+    return TaskOutcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
 
 
 def _own_size(window: Window, whole: Rect) -> str:
@@ -128,7 +128,7 @@ def unseen(window: Window) -> Window:
 def done(
     goal: Goal,
     window: Window,
-    context: Context,
+    context: TaskContext,
     moment: Moment,
     state: str,
     fault: Callable[[Window, Desk], str] = lambda _window, _desk: "",
@@ -140,9 +140,9 @@ def done(
     name = window_name(window, moment.desk, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
-        return Outcome(False, told[0], told[1:])
+        return TaskOutcome(False, told[0], told[1:])
     if window.id not in moment.desk.by_id:
-        return Outcome(False, f"{name} closed meanwhile")
+        return TaskOutcome(False, f"{name} closed meanwhile")
     if said := fault(moment.desk.by_id[window.id], moment.desk):
-        return Outcome(False, f"{name} {said}")
-    return Outcome(True, f"{name} is {state}{'' if asked else ' already'}")
+        return TaskOutcome(False, f"{name} {said}")
+    return TaskOutcome(True, f"{name} is {state}{'' if asked else ' already'}")

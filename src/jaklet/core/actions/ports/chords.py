@@ -4,15 +4,15 @@ from collections.abc import Iterable
 from enum import Enum
 from typing import Final, NamedTuple, Protocol
 
-from jaklet.core.keys.keymap import Hearing, Twins
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.keymap import HearableKeys, Twins
+from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Chord
 
 HELD: Final = "another program holds it"  # why most chords are refused
 
 
-class Refusal(NamedTuple):
+class RefusedChord(NamedTuple):
     """A chord that cannot be had, or None for the whole keyboard, and why, in words for the user.
 
     `owner`: the program that holds it, where the source can tell. `modifier`: somebody holds the key of this one by
@@ -25,13 +25,13 @@ class Refusal(NamedTuple):
     modifier: str = ""
 
 
-def unheard(chord: Chord, modifier: str, holder: str, owner: str = "") -> Refusal:
+def unheard(chord: Chord, modifier: str, holder: str, owner: str = "") -> RefusedChord:
     """Return why a chord is not heard whose modifier's key somebody holds by itself. `holder`: who, in words."""
     reason = f"{holder} holds the {modifier.capitalize()} key by itself, so that no chord with {modifier} is heard"
-    return Refusal(chord, reason, owner, modifier)
+    return RefusedChord(chord, reason, owner, modifier)
 
 
-class Edge(Enum):
+class KeyEdge(Enum):
     """What happened to a key: it went down, it was held long enough to repeat, it went up; modifiers came or went."""
 
     PRESS = "press"
@@ -47,18 +47,18 @@ class KeyEvent(NamedTuple):
     modifiers that are held now, 0 for none that the hearing asks for.
     """
 
-    edge: Edge
+    edge: KeyEdge
     chord: Chord | None
     time: int
     waits: bool = False
-    typed: Typed | None = None
+    typed: TypedKey | None = None
     held: int = 0
 
 
-class Change(NamedTuple):
+class GrabChange(NamedTuple):
     """What can be had otherwise than was told: all that cannot, and in words why, where the user is to know."""
 
-    refusals: list[Refusal]
+    refusals: list[RefusedChord]
     why: str = ""
 
 
@@ -70,7 +70,7 @@ class ChordSource(Protocol):
         """What it can do, of `OF_KEYS`. What it cannot is refused by `grab`, and never done by halves."""
         ...
 
-    def grab(self, hearing: Hearing) -> list[Refusal]:
+    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
         """Hear exactly these keys, and return the chords that cannot be had; with None, that the keyboard cannot be.
 
         Where the answer comes later, as the user is asked, they are refused until then, and `changed` tells of it.
@@ -81,7 +81,7 @@ class ChordSource(Protocol):
         """Take no chord for refused any more because it was: the next `grab` asks for all that it wants."""
         ...
 
-    def probe(self, chords: Iterable[Chord]) -> list[Refusal]:
+    def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
         """Return which of these chords others have; only for a source that hears nothing yet, and goes on so."""
         ...
 
@@ -93,7 +93,7 @@ class ChordSource(Protocol):
         """Say whose a key is that waits: the program's in front if it is `passed` on, else ours."""
         ...
 
-    def lost(self) -> list[Refusal]:
+    def lost(self) -> list[RefusedChord]:
         """Return the keys that waited too long to be judged since last asked, and went to the program in front."""
         ...
 
@@ -101,7 +101,7 @@ class ChordSource(Protocol):
         """Return which of these chords are one key on this keyboard, for each the others."""
         ...
 
-    def changed(self) -> Change | None:
+    def changed(self) -> GrabChange | None:
         """Return what cannot be had, if that is otherwise than was told: another keyboard, a late answer."""
         ...
 

@@ -14,7 +14,7 @@ NOT_FOUND: Final = 127  # the status of a program that is not there, as a shell 
 NOT_ALLOWED: Final = 126  # the same of one that may not be run
 
 
-class Ended(NamedTuple):
+class ProgramExit(NamedTuple):
     """A program launched for an app that has ended. `reason`: why it could not even begin."""
 
     app: str
@@ -41,7 +41,7 @@ class Moment(NamedTuple):
     desk: Desk
     now: float
     settled: bool = True
-    ended: Sequence[Ended] = ()
+    ended: Sequence[ProgramExit] = ()
     said: Callable[[str], str] = _nothing_said
     pressing: Sequence[Press] = ()
     unpressed: Mapping[Press, str] = NONE_FAILED

@@ -2,18 +2,18 @@
 
 from typing import NamedTuple, Protocol
 
-from jaklet.core.values.desk import Shape
+from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.sharings import Kept
+from jaklet.core.values.sharings import KeptArrangements
 
 
-class Was(NamedTuple):
+class FormerWindow(NamedTuple):
     """How a window was before a step: what it takes to put it back, and what it was called."""
 
     id: int
     name: str
     frame: Rect
-    shape: Shape
+    shape: WindowShape
     minimised: bool
     above: bool
     workspace: int | None
@@ -28,13 +28,13 @@ class UndoStep(NamedTuple):
     """
 
     action: str
-    windows: tuple[Was, ...]
+    windows: tuple[FormerWindow, ...]
     stacking: tuple[int, ...] = ()
     active: int | None = None
     workspace: int | None = None
     gaps: bool | None = None
     at: float = 0.0
-    kept: Kept | None = None
+    kept: KeptArrangements | None = None
 
 
 class History(Protocol):

@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from typing import Protocol
 
-from jaklet.core.keys.strokes import Typed
+from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.orders import Show
+from jaklet.core.values.orders import ShowView
 
 
 class Screen(Protocol):
@@ -16,11 +16,11 @@ class Screen(Protocol):
         """True while something is open that has all keys."""
         ...
 
-    def open(self, show: Show, desk: Desk) -> str:
+    def open(self, show: ShowView, desk: Desk) -> str:
         """Begin to show something; return why that cannot be, empty if it can. What was open before is closed."""
         ...
 
-    def key(self, typed: Typed) -> None:
+    def key(self, typed: TypedKey) -> None:
         """Hand a key to what is open."""
         ...
 
@@ -38,11 +38,11 @@ class NoScreen:
 
     is_open = False
 
-    def open(self, show: Show, desk: Desk) -> str:
+    def open(self, show: ShowView, desk: Desk) -> str:
         """Say that it cannot."""
         return "nothing can be shown over the windows here"
 
-    def key(self, typed: Typed) -> None:
+    def key(self, typed: TypedKey) -> None:
         """Never called."""
 
     def settled(self, then: Callable[[], None]) -> None:

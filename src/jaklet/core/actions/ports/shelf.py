@@ -5,7 +5,7 @@ from typing import NamedTuple, Protocol
 from jaklet.core.values.layouts import Layout
 
 
-class Kept(NamedTuple):
+class SavedVersion(NamedTuple):
     """A layout that was saved: the number of the former version that is kept, if there was one.
 
     `lost_number`: the layout whose number it took. `aside`: where the history was put, which could not be read.
@@ -16,7 +16,7 @@ class Kept(NamedTuple):
     aside: str = ""
 
 
-class Shelf(Protocol):
+class LayoutStore(Protocol):
     """Where layouts are kept."""
 
     def find(self, word: str) -> Layout | None:
@@ -30,7 +30,7 @@ class Shelf(Protocol):
         """Return the names of all layouts."""
         ...
 
-    def keep(self, layout: Layout, *, take_number: bool = False) -> Kept:
+    def keep(self, layout: Layout, *, take_number: bool = False) -> SavedVersion:
         """Save a layout whole or not at all, keeping the former version; raises `StoreError`.
 
         `take_number`: another layout that has its number loses it.
