@@ -12,11 +12,11 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.use import name_of
+from jaklet.core.values.use_counts import name_of
+from jaklet.counters.use_counts import UseCounts
+from jaklet.counters.use_report import report
 from jaklet.demo.year import made_up
 from jaklet.listener.counting import Counting
-from jaklet.use.counts import UseCounts
-from jaklet.use.report import report
 
 BINDINGS, PRESSES = 200, 20_000
 

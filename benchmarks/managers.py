@@ -21,7 +21,7 @@ from benchmarks.measure import Row, report
 from benchmarks.recalls import NoShelf, Recorder, asked_for, floor, quiet, scatter
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config

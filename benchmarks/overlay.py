@@ -26,7 +26,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.snapshot import told
 from jaklet.overlay.helper import Helper
-from jaklet.overlay.pictures import PictureSurface
+from jaklet.overlay.picture_surface import PictureSurface
 from jaklet.overlay.scenes import Stores
 
 KEYSYMS |= {"return": 0xFF0D, "escape": 0xFF1B}

@@ -37,8 +37,8 @@ Application(layout=Layout(HSplit([top, Window()]), top.children[1]), key_binding
 MANY = """
 import gc, random, sys
 gc.disable()  # as the program does
-from jaklet.core.actions.kinds import Candidate
-from jaklet.finder.screen import pick
+from jaklet.core.actions.pick_candidate import Candidate
+from jaklet.finder.terminal import pick
 from jaklet.finder.state import Finder
 chance = random.Random(7)
 words = "berth board radio log tide gauge ledger letters charts pilot quay harbour ferry dues mooring light".split()

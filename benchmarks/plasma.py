@@ -26,7 +26,7 @@ from benchmarks.measure import Row, percentile, report
 from benchmarks.recalls import NoShelf
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config

@@ -18,7 +18,7 @@ from tests.xserver import XServer
 from benchmarks.measure import Row
 from jaklet.core.actions.layouts.capturing import captured
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Change, Focus, Move, Stack
 from jaklet.core.values.config import Config

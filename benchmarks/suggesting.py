@@ -9,10 +9,10 @@ from pathlib import Path
 from benchmarks.measure import Row
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.values.use import name_of
+from jaklet.core.values.use_counts import name_of
 from jaklet.installed.programs import InstalledPrograms
-from jaklet.reach.assignment import Problem, solve
-from jaklet.reach.suggest import SuggestionRequest, suggest
+from jaklet.suggesting.assignment import Problem, solve
+from jaklet.suggesting.suggest import SuggestionRequest, suggest
 
 BINDINGS, PRESSES = 150, 100_000
 LETTERS = "abcdefghijklmnopqrstuvwxyz"

@@ -12,13 +12,13 @@ from jaklet.cli.app import app_with
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
 from jaklet.core.actions.candidates import CandidateSources, apps, windows
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
-from jaklet.core.language.events import FOCUS, OPENS
+from jaklet.core.language.event_kinds import FOCUS, OPENS
 from jaklet.core.language.verbs import KEYS_OF_APPS, PLAIN, VERBS, Cause, FocusAfter, Traits, Verb, VerbLoss, WindowNeed
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.sentences import Action
-from jaklet.drawing.apps import app_keys
+from jaklet.drawing.app_tables import app_keys
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.rehearsal.proving import prove
 from jaklet.rehearsal.stage import Rehearsal

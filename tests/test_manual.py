@@ -13,7 +13,7 @@ from jaklet.checks.run import check
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.paths import locate
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.findings import Finding
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room

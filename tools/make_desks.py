@@ -6,7 +6,7 @@ Run: python tools/make_desks.py
 from pathlib import Path
 
 from jaklet.core.language.verbs import VERBS
-from jaklet.core.values.abilities import Ability
+from jaklet.core.values.desk_abilities import Ability
 from jaklet.desktops.addresses import known_desks
 
 OUT = Path(__file__).parent.parent / "docs" / "desks.md"

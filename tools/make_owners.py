@@ -7,7 +7,7 @@ import json
 from pathlib import Path
 
 from jaklet.config.reading import ConfigReading
-from jaklet.config.reserved import read_reserved
+from jaklet.config.reserved_reading import read_reserved
 from jaklet.yaml_files.reader import documents, read_source
 
 FOLDER = Path(__file__).parent.parent / "src" / "jaklet" / "checks"

@@ -22,7 +22,7 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.overlay.helper import Helper
-from jaklet.overlay.pictures import PictureSurface
+from jaklet.overlay.picture_surface import PictureSurface
 from jaklet.overlay.scenes import Stores
 
 SIZE = (1280, 800)

@@ -4,7 +4,7 @@ import gc
 import os
 import sys
 
-from jaklet.where import COMPLETES
+from jaklet.locations import COMPLETES
 
 BY_LISTENER = ("act", "fire", "layout", "undo", "desk", "status")  # those of `cli.quick.COMMANDS`
 

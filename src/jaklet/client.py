@@ -17,8 +17,8 @@ from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.client import LARGEST, NobodyError, line_of, refused, request, user_of
-from jaklet.where import listener_here, socket_path
+from jaklet.listener.control_client import LARGEST, NobodyError, line_of, refused, request, user_of
+from jaklet.locations import listener_here, socket_path
 
 __all__ = ["ActionResult", "JakletError", "Listener", "NobodyError"]
 

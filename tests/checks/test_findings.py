@@ -15,9 +15,9 @@ from jaklet.checks.run import check, shelf_of
 from jaklet.config.paths import locate
 from jaklet.core.language.first_config import ROLES, RoleProgram, config_text, wanted_chords
 from jaklet.core.values.chords import Chord
-from jaklet.core.values.entries import parse_entry
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import CATALOGUE, ERROR, NOTE
+from jaklet.core.values.layout_entries import parse_entry
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import InstalledPrograms
 

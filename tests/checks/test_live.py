@@ -14,9 +14,9 @@ from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.drawing.status import pending_lines
-from jaklet.installed.keyboards import usual_keyboard
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.installed.shortcuts import shortcuts_in
+from jaklet.keyboards.machine import usual_keyboard
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.xserver import XServer

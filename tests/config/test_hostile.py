@@ -13,8 +13,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from jaklet import __version__
+from jaklet.checks.chord_explanations import why
 from jaklet.checks.run import check
-from jaklet.checks.why import why
 from jaklet.config.paths import locate
 from jaklet.core.keys.keymap import REST, Keymap
 from jaklet.core.keys.sheet import sheet

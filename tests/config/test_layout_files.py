@@ -22,12 +22,12 @@ from jaklet.config.store import LayoutFolder
 from jaklet.core.actions.layouts.comparing import compared
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
 from jaklet.core.actions.layouts.plans import unknown
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
 from jaklet.core.values.layouts import SKIP, WAIT, Entry, Layout, OtherWindows
 from jaklet.drawing.diffs import difference_text
-from jaklet.drawing.layouts import layout_text as table_of
+from jaklet.drawing.layout_tables import layout_text as table_of
 from jaklet.drawing.panels import DeskPanel, panels_text
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.yaml_files.reader import SourceFile

@@ -12,19 +12,19 @@ from tools.make_descriptions import OUT, page
 
 from jaklet.checks.explaining import explanations
 from jaklet.config import (
-    apps,
-    bindings,
+    app_reading,
+    binding_reading,
     bound_actions,
     build,
-    events,
-    hands,
+    event_reading,
+    hand_reading,
     include,
     layout_keys,
-    macros,
-    overlay,
-    reserved,
-    trials,
-    workspaces,
+    macro_reading,
+    overlay_reading,
+    reserved_reading,
+    trial_reading,
+    workspace_reading,
 )
 from jaklet.config.schema import SCHEMAS
 from jaklet.demo.harbour import write_files
@@ -35,13 +35,13 @@ from tests.conftest import Office
 from tests.test_manual import FILES, ROOT, examples
 
 TABLES = {
-    "settings": build.SETTING_KEYS, "display": build.DISPLAY_KEYS, "place": build.PLACE_KEYS, "app": apps.APP_KEYS,
-    "rule": apps.RULE_KEYS, "binding": bindings.BINDING_KEYS, "layer": bindings.LAYER_KEYS,
-    "done": bound_actions.DOING_KEYS, "event": events.EVENT_KEYS, "hands": hands.KEYS, "part": include.PART_KEYS,
+    "settings": build.SETTING_KEYS, "display": build.DISPLAY_KEYS, "place": build.PLACE_KEYS, "app": app_reading.APP_KEYS,
+    "rule": app_reading.RULE_KEYS, "binding": binding_reading.BINDING_KEYS, "layer": binding_reading.LAYER_KEYS,
+    "done": bound_actions.DOING_KEYS, "event": event_reading.EVENT_KEYS, "hands": hand_reading.KEYS, "part": include.PART_KEYS,
     "layout": layout_keys.LAYOUT_KEYS, "window": layout_keys.ENTRY_KEYS, "shared": layout_keys.SHARED_KEYS,
-    "macro": macros.MACRO_KEYS, "overlay": overlay.KEYS, "reserved": reserved.TABLE_KEYS, "trial": trials.TRIAL_KEYS,
-    "workspace": workspaces.WORKSPACE_KEYS, "tabletop": tabletops.TABLETOP, "its display": tabletops.DISPLAY,
-    "its program": tabletops.PROGRAM, "its window": tabletops.WINDOW, **{f"step {kind}": keys for kind, keys in macros.STEP_KEYS.items()},
+    "macro": macro_reading.MACRO_KEYS, "overlay": overlay_reading.KEYS, "reserved": reserved_reading.TABLE_KEYS, "trial": trial_reading.TRIAL_KEYS,
+    "workspace": workspace_reading.WORKSPACE_KEYS, "tabletop": tabletops.TABLETOP, "its display": tabletops.DISPLAY,
+    "its program": tabletops.PROGRAM, "its window": tabletops.WINDOW, **{f"step {kind}": keys for kind, keys in macro_reading.STEP_KEYS.items()},
 }  # fmt: skip
 # Faults of structure, which a schema can know of: keys and sections that are not known, values of another kind, and
 # what is missing. Not: what only the reader can know, such as names that are defined elsewhere.

@@ -2,7 +2,7 @@
 
 import pytest
 
-from jaklet.core.actions.which import meant
+from jaklet.core.actions.window_search import meant
 from jaklet.core.language.app_entries import suggestions
 from jaklet.core.values.apps import App, AppClaims, WindowRule, exactly
 from jaklet.core.values.config import Config

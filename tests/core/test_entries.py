@@ -4,7 +4,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.entries import EntryError, expanded, listed, locale_keys, localised, parse_entry, words_of
+from jaklet.core.values.layout_entries import (
+    EntryError,
+    expanded,
+    listed,
+    locale_keys,
+    localised,
+    parse_entry,
+    words_of,
+)
 
 HEAD = "[Desktop Entry]\nType=Application\nName=Ledger\n"
 

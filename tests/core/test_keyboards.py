@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.core.keys.cures import FAMILIES, FreeChords
+from jaklet.core.keys.free_chords import FAMILIES, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.shapes import SHAPES, spots_of
 from jaklet.core.keys.strokes import TypedKey, typed

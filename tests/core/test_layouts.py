@@ -24,10 +24,10 @@ from jaklet.core.actions.layouts.recall import recalled
 from jaklet.core.actions.layouts.saving import SaveRequest, saved
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.actions.placing.lost import lost_windows
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.changes import Change, Close, Focus, Minimise, Move, Press, Raise
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape

@@ -5,11 +5,11 @@ import pytest
 from jaklet.core.keys.lookup import about, doing, other_words
 from jaklet.core.keys.sheet import filtered, sheet
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.entries import parse_entry
+from jaklet.core.values.layout_entries import parse_entry
 from jaklet.core.values.spans import Spot
 
 ENTRY = """[Desktop Entry]

@@ -8,14 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.holding import ConditionFacts, holds
+from jaklet.core.actions.condition_answers import ConditionFacts, holds
 from jaklet.core.actions.macros.running import MOST_STEPS
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.pressing import chords_of
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS, parse_condition
-from jaklet.core.language.events import EVENTS, parse_event
+from jaklet.core.language.event_kinds import EVENTS, parse_event
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import SentenceError

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import Grid, Ground, SidePlace, TrackPlace, frame_of
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, rounded, settled, work_area
+from jaklet.core.values.place_recognition import recognised
 from jaklet.core.values.places import Place
-from jaklet.core.values.recognise import recognised
 from tests.strategies import areas, forms, gaps, limits, shares
 
 AREA = Rect(0, 40, 2560, 1400)

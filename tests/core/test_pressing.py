@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly

@@ -9,11 +9,11 @@ import pytest
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
-from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.apps import App, WindowRule, exactly
 from jaklet.core.values.changes import Focus, Stack
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.desk import DIALOG, Desk, Display, WindowShape
+from jaklet.core.values.desk_abilities import EVERY, Ability
 from jaklet.core.values.geometry import Rect
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop

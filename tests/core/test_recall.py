@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.capturing import captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.placing.standing import stand_of
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.placing.window_stands import stand_of
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import SavedVersion
+from jaklet.core.actions.ports.layout_store import SavedVersion
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, WindowRule

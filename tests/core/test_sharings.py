@@ -14,7 +14,7 @@ from jaklet.core.actions.placing.dividing import begun, joined, left_by, resized
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import FORMS, SharingPlan, shares
 from jaklet.core.language.kept import kept_from, plain_kept
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.desk import Window
 from jaklet.core.values.directions import SIDES

@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, GoalResult, reach
-from jaklet.core.values.abilities import EVERY, Ability
 from jaklet.core.values.changes import Change, Move, Raise
 from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.desk_abilities import EVERY, Ability
 from jaklet.core.values.geometry import Rect
 
 SCREEN, AWAY, HERE = Rect(0, 0, 1000, 800), Rect(0, 0, 300, 200), Rect(100, 100, 300, 200)

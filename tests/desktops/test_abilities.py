@@ -15,13 +15,13 @@ from jaklet.config.reading import MachineContext
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.keys.keymap import HearableKeys
+from jaklet.core.language.ability_needs import dead_keys, lacks
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.needs import dead_keys, lacks
 from jaklet.core.language.verbs import VERBS
-from jaklet.core.values.abilities import EVERY, OF_KEYS, Abilities, Ability, ability_called
 from jaklet.core.values.changes import NEEDED_FOR
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
+from jaklet.core.values.desk_abilities import EVERY, OF_KEYS, Abilities, Ability, ability_called
 from jaklet.core.values.errors import StoreError
 from jaklet.desktops.drive import run
 from jaklet.desktops.tabletop.desktop import Tabletop

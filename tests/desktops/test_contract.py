@@ -7,13 +7,12 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent, RefusedChord
-from jaklet.core.actions.ports.desk import Desktop, Moment, ProgramExit
-from jaklet.core.actions.programs import focused
+from jaklet.core.actions.launching import focused
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent, RefusedChord
+from jaklet.core.actions.ports.desktop import Desktop, Moment, ProgramExit
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
 from jaklet.core.keys.keymap import HearableKeys
 from jaklet.core.keys.strokes import RELEASED, TypedKey
-from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.changes import (
     Change,
     Close,
@@ -33,6 +32,7 @@ from jaklet.core.values.changes import (
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
+from jaklet.core.values.desk_abilities import EVERY, Ability, ability_called
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files

@@ -17,8 +17,8 @@ from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
-from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly

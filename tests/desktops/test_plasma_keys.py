@@ -21,7 +21,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed
-from jaklet.listener.client import request
+from jaklet.listener.control_client import request
 from tests.cards_machine import Person, play
 from tests.conftest import Office
 from tests.fake_input import Hand

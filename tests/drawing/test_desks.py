@@ -11,9 +11,9 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.drawing.colours import colour_of, room_for_words
+from jaklet.drawing.desk_pictures import draw_picture
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink
-from jaklet.drawing.pictures import draw_picture
 from jaklet.drawing.plain import plain
 from jaklet.drawing.tables import table_text
 

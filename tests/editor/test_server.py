@@ -16,7 +16,7 @@ from pygls.lsp.client import LanguageClient
 from pygls.uris import from_fs_path
 
 from jaklet.core.language.verbs import VERBS
-from jaklet.editor.marking import TYPES
+from jaklet.editor.annotations import TYPES
 from tests.conftest import JAKLET, Office
 
 LIMIT = 20.0

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.actions.candidates import KINDS
-from jaklet.core.actions.kinds import Candidate
+from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.words import cells
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments

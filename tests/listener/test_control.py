@@ -18,12 +18,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.client import request
 from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer
+from jaklet.listener.control_client import request
 from jaklet.listener.guard import report
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
-from jaklet.where import socket_path
+from jaklet.locations import socket_path
 from tests.xserver import LIMIT
 
 

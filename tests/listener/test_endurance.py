@@ -15,7 +15,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.listener.client import request
+from jaklet.listener.control_client import request
 from jaklet.listener.methods import METHODS
 from tests.conftest import Office
 from tests.desktops.test_typing import Hand, arrives, keyboard, texts

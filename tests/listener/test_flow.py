@@ -9,7 +9,7 @@ import pytest
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.actions.begin import BEGINS
-from jaklet.core.actions.ports.chords import KeyEdge
+from jaklet.core.actions.ports.chord_source import KeyEdge
 from jaklet.core.actions.tasks import Task, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.changes import Change, Close, Press

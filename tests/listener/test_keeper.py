@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
 from jaklet.core.actions.placing.grounds import ground
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.changes import Change, Close, Focus, Move, Raise, Reshape
 from jaklet.core.values.desk import Desk, Window, WindowShape

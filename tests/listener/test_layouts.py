@@ -8,13 +8,13 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.layouts.trust import HARMLESS
-from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
 from jaklet.core.keys.keymap import ESCAPE
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.config import Settings
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import SKIP, Arrangement, Layout
-from jaklet.listener.events import WatchedHistory
+from jaklet.listener.event_follower import WatchedHistory
 from jaklet.rehearsal.memory import RehearsedHistory
 from tests.conftest import Office
 from tests.core.test_layouts import entry

@@ -8,8 +8,8 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.changes import Change, Close

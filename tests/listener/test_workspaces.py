@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.changes import Move
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Entry, Layout

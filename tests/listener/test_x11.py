@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.actions.ports.desk import Desktop
+from jaklet.core.actions.ports.desktop import Desktop
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, STARTED, Seen, XServer, until
 
@@ -358,7 +358,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
     """200 recalls: no crash, no hang, and a report that is true."""
     from jaklet.cli.resources import opened
     from jaklet.core.actions.layouts.recall import recalled
-    from jaklet.core.actions.ports.desk import Moment
+    from jaklet.core.actions.ports.desktop import Moment
     from jaklet.core.actions.tasks import Task
     from jaklet.desktops.drive import run
     from jaklet.desktops.x11 import connect

@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
 
-from jaklet.listener.client import request
+from jaklet.listener.control_client import request
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.listener.witness import RELEASE, Keyboardist

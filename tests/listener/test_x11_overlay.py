@@ -13,7 +13,7 @@ import pytest
 import xcffib.xproto as xp
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.client import request
+from jaklet.listener.control_client import request
 from tests.cards_machine import Person, play
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening

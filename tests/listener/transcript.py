@@ -14,8 +14,8 @@ from pathlib import Path
 
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
-from jaklet.core.actions.ports.chords import KeyEdge
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.chord_source import KeyEdge
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.values.chords import MODIFIERS, parse_chord
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.notices import Notice
@@ -23,11 +23,11 @@ from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Room
 from jaklet.drawing.findings import finding_line
 from jaklet.installed.programs import InstalledPrograms
-from jaklet.listener.beside import InlineWorker
 from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace, tidy
 from jaklet.listener.reload import ConfigSource, LoadedConfig
+from jaklet.listener.worker import InlineWorker
+from jaklet.locations import socket_path
 from jaklet.rehearsal.memory import DraftLayouts, RehearsedHistory
-from jaklet.where import socket_path
 from tests.core.test_recall import Shelf, office
 
 LEAST, STROKE = 1.0, 0.01  # seconds that pass with each command, and while a key goes down

@@ -13,7 +13,7 @@ from jaklet.core.values.seen import seen_corner
 from jaklet.overlay import fonts
 from jaklet.overlay.drawing import pictured
 from jaklet.overlay.fonts import Fonts, fonts_of
-from jaklet.overlay.keys import pages_of
+from jaklet.overlay.key_views import pages_of
 from jaklet.overlay.looks import LOOKS, TEXT, Look, contrast, sizes_at
 
 texts = st.text(st.characters(codec="utf-8", exclude_categories=["Cs", "Cc"]), max_size=60)

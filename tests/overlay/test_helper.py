@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from jaklet.checks.run import check
 from jaklet.config.paths import locate
 from jaklet.core.actions.ports.surface import Click
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.config import Config, Overlay, Settings
@@ -24,12 +24,12 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.layouts import Entry, Layout
 from jaklet.core.values.snapshot import read, told
-from jaklet.finder.uses import DATABASE, HALF, ChoiceCounts
+from jaklet.counters.finder_choices import DATABASE, HALF, ChoiceCounts
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.overlay.helper import Helper
-from jaklet.overlay.keys import hints, sheet_blocks
+from jaklet.overlay.key_views import hints, sheet_blocks
 from jaklet.overlay.looks import DARK, LIGHT
-from jaklet.overlay.pictures import PictureSurface
+from jaklet.overlay.picture_surface import PictureSurface
 from jaklet.overlay.scenes import Stores
 
 MAIN, QUAY = (

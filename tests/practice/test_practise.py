@@ -14,9 +14,9 @@ from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Config, Layer
 from jaklet.core.values.scopes import Scope
 from jaklet.core.values.spans import Spot
-from jaklet.core.values.use import FIRED, Count, counted_as
+from jaklet.core.values.use_counts import FIRED, Count, counted_as
+from jaklet.counters.practice_progress import Progress
 from jaklet.practice.lessons import USED_DAYS, PracticeSession, lessons, to_learn
-from jaklet.practice.progress import Progress
 from jaklet.practice.schedule import LEAST_EASE, MOST_DAYS, NEW, LearnedState, reviewed
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening

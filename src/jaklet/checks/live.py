@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
-from jaklet.checks.case import CheckInputs
+from jaklet.checks.inputs import CheckInputs
 from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.findings import Finding, finding

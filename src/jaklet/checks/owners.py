@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 
-from jaklet.checks.case import CheckInputs
+from jaklet.checks.inputs import CheckInputs
 from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.reserved import EVERYWHERE, ReservedChord
 from jaklet.core.values.chords import Chord

@@ -4,10 +4,19 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from itertools import combinations, islice
 from typing import Final
 
-from jaklet.checks import abilities, arranged, keys, layers, layouts, macros, owners, use
-from jaklet.checks.case import CheckInputs
+from jaklet.checks import (
+    ability_rules,
+    arrangement_rules,
+    key_rules,
+    layer_rules,
+    layout_rules,
+    macro_rules,
+    owners,
+    use_rules,
+)
+from jaklet.checks.inputs import CheckInputs
 from jaklet.config.reading import Mention
-from jaklet.core.language.places import unknown_place
+from jaklet.core.language.place_grammar import unknown_place
 from jaklet.core.language.verbs import is_harsh
 from jaklet.core.values.apps import App, WindowRule
 from jaklet.core.values.findings import Finding, finding
@@ -180,41 +189,41 @@ def _beyond(action: Action, count: int) -> list[Ref]:
 
 
 RULES: Final[tuple[Callable[[CheckInputs], Iterator[Finding]], ...]] = (
-    keys.in_the_way,
-    keys.one_key,
-    keys.out_of_reach,
-    keys.typing_keys,
-    keys.presses_itself,
-    keys.nothing_to_let_go_of,
+    key_rules.in_the_way,
+    key_rules.one_key,
+    key_rules.out_of_reach,
+    key_rules.typing_keys,
+    key_rules.presses_itself,
+    key_rules.nothing_to_let_go_of,
     owners.owned,
-    layers.way_in,
-    layers.way_out,
-    layers.hidden,
-    use.dangerous,
-    use.gaps,
-    use.unused,
-    use.without_key,
+    layer_rules.way_in,
+    layer_rules.way_out,
+    layer_rules.hidden,
+    use_rules.dangerous,
+    use_rules.gaps,
+    use_rules.unused,
+    use_rules.without_key,
     unknown_names,
     program_not_found,
     same_windows,
     harsh_without_sure,
     word_begins_word,
     missing_workspaces,
-    macros.circles,
-    macros.unreached,
-    macros.endless_waits,
-    macros.typing_anywhere,
-    macros.in_vain,
-    macros.events_in_circles,
-    macros.idle,
-    layouts.out_of_sight,
-    layouts.covered,
-    layouts.focus_lost,
-    layouts.alike,
-    layouts.no_such_display,
-    layouts.contrary,
-    layouts.twice,
-    layouts.presses_too_much,
-    arranged.contrary,
-    abilities.beyond_the_desk,
+    macro_rules.circles,
+    macro_rules.unreached,
+    macro_rules.endless_waits,
+    macro_rules.typing_anywhere,
+    macro_rules.in_vain,
+    macro_rules.events_in_circles,
+    macro_rules.idle,
+    layout_rules.out_of_sight,
+    layout_rules.covered,
+    layout_rules.focus_lost,
+    layout_rules.alike,
+    layout_rules.no_such_display,
+    layout_rules.contrary,
+    layout_rules.twice,
+    layout_rules.presses_too_much,
+    arrangement_rules.contrary,
+    ability_rules.beyond_the_desk,
 )

@@ -6,7 +6,7 @@ from itertools import chain, islice
 from pathlib import Path
 from typing import Final, NamedTuple
 
-from jaklet.checks.case import CheckInputs
+from jaklet.checks.inputs import CheckInputs
 from jaklet.checks.owners import shipped
 from jaklet.checks.rules import RULES
 from jaklet.checks.silence import unsilenced
@@ -15,9 +15,9 @@ from jaklet.config.ownership import exposed_folders
 from jaklet.config.paths import TRIALS, ConfigPaths, beside
 from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, StoredLayout
 from jaklet.config.store import LayoutFolder
-from jaklet.config.trials import read_trial_files
+from jaklet.config.trial_reading import read_trial_files
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.keys.cures import ALL_HEARD, UnheardChords
+from jaklet.core.keys.free_chords import ALL_HEARD, UnheardChords
 from jaklet.core.keys.keyboards import THIS, Keyboard, parse_keyboard
 from jaklet.core.values.config import Config
 from jaklet.core.values.findings import CATALOGUE, ERROR, Finding, finding

@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING, Any
 
-from jaklet.cli.serving import status
+from jaklet.cli.listener_calls import status
 
 if TYPE_CHECKING:
     from jaklet.checks.run import CheckedConfig
@@ -13,7 +13,7 @@ def active(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
     told = status(desk)
     if told is None or told.get("config") != str(result.path):
         return None
-    from jaklet.core.keys.active import pending
+    from jaklet.core.keys.binding_changes import pending
 
     found = pending(result.config, told.get("bindings", ()), told.get("refused", {}))
     known = {"pid": told.get("pid"), "layer": told.get("layer", ""), "current": told.get("current", True)}

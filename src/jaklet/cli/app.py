@@ -16,7 +16,7 @@ from jaklet import __version__
 from jaklet.cli import terminal
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.words import did_you_mean, either, nearest
-from jaklet.where import COMPLETES
+from jaklet.locations import COMPLETES
 
 HELP = """Hotkeys, window places and named layouts, checked before use.
 

@@ -27,7 +27,7 @@ def list_(
     if context.invoked_subcommand:
         return
     from jaklet.cli.resources import opened_or_bare
-    from jaklet.drawing.apps import apps_data, apps_text
+    from jaklet.drawing.app_tables import apps_data, apps_text
 
     known, now = opened_or_bare(config, desk), _desk(desk)
     if form is OutputFormat.json:
@@ -48,7 +48,7 @@ def explain(
     Example: jaklet apps explain front
     """
     from jaklet.cli.resources import opened_desk, opened_or_bare
-    from jaklet.drawing.apps import explain_data, explain_text
+    from jaklet.drawing.app_tables import explain_data, explain_text
 
     known = opened_or_bare(config, desk)
     with opened_desk(desk) as desktop:
@@ -106,7 +106,7 @@ def _desk(desk: str | None) -> "Desk | None":
 
 
 def _meant(words: str, desk: "Desk", config: "Config") -> "tuple[Window, ...]":
-    from jaklet.core.actions.which import meant
+    from jaklet.core.actions.window_search import meant
 
     found = meant(words, desk, config)
     if not found:

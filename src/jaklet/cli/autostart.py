@@ -44,8 +44,8 @@ def autostart(
 
     Example: jaklet autostart on
     """
-    from jaklet.cli.serving import status as told_by_listener
-    from jaklet.cli.serving import tidied
+    from jaklet.cli.listener_calls import status as told_by_listener
+    from jaklet.cli.listener_calls import tidied
 
     unit, wanted, entry = _files()
     if switch is None:

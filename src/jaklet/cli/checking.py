@@ -49,7 +49,7 @@ def found(
 
     from jaklet.cli.resources import checked
     from jaklet.config.paths import BESIDE, config_of, shown
-    from jaklet.where import FILE
+    from jaklet.locations import FILE
 
     if where and (path := Path(where)).name != FILE and path.is_file():
         result = _tabletop(path)

@@ -10,7 +10,7 @@ from typing import Annotated, NamedTuple
 import typer
 
 from jaklet.cli import terminal
-from jaklet.where import PLASMA, X11
+from jaklet.locations import PLASMA, X11
 
 LOOK = 2.0  # seconds that something is to be looked at
 
@@ -129,9 +129,9 @@ def _use(folder: Path) -> None:
     from datetime import date
 
     from jaklet.cli.resources import opened
-    from jaklet.core.values.use import name_of
+    from jaklet.core.values.use_counts import name_of
+    from jaklet.counters.use_counts import UseCounts
     from jaklet.demo.year import made_up
-    from jaklet.use.counts import UseCounts
 
     config = opened(str(folder), f"tabletop:{folder / 'tabletop.yaml'}").config
     for day, counted in made_up([name_of(one) for one in config.live], [*config.apps], date.today()):

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from jaklet.cli.resources import OpenedConfig
-    from jaklet.core.actions.ports.desk import Desktop, Moment
+    from jaklet.core.actions.ports.desktop import Desktop, Moment
     from jaklet.core.actions.tasks import Task, TaskContext, TaskRequest
     from jaklet.core.values.sentences import Action
 
@@ -64,7 +64,7 @@ def act(
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.actions.asked import action_asked
+    from jaklet.core.actions.requests import action_asked
     from jaklet.core.language.actions import usage
     from jaklet.core.language.verbs import VERBS
 
@@ -89,8 +89,8 @@ def act(
 def _ask_first(action: "Action", ready: "OpenedConfig", desktop: "Desktop") -> None:
     """Name what would be killed and ask; raises where there is nobody to ask, or the answer is no."""
     from jaklet.core.actions.begin import begin
+    from jaklet.core.actions.change_words import change_told
     from jaklet.core.actions.tasks import TaskOutcome
-    from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee
 
     first = foresee(desktop, lambda moment: begin(action, ready.context(desktop), moment))
@@ -175,8 +175,8 @@ def perform_task(
     start: "Callable[[TaskContext, Moment], Task]", ready: "OpenedConfig", desktop: "Desktop", dry_run: bool
 ) -> bool:
     """Do a task and say how it ended; in a dry run, say what would change."""
+    from jaklet.core.actions.change_words import change_told
     from jaklet.core.actions.tasks import TaskOutcome
-    from jaklet.core.actions.telling import change_told
     from jaklet.desktops.drive import foresee, run
 
     context = ready.context(desktop)
@@ -228,9 +228,9 @@ def desk(
     if every:
         _list_desks(form)
         return
+    from jaklet.cli.listener_calls import status
     from jaklet.cli.place import write_picture
     from jaklet.cli.resources import opened_desk, opened_or_bare
-    from jaklet.cli.serving import status
     from jaklet.drawing.desks import desk_data, desk_text
 
     known = opened_or_bare(config, desk)

@@ -21,13 +21,13 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     """
     import typer
 
-    from jaklet.checks.lacks import lacks
+    from jaklet.checks.missing_requirements import lacks
     from jaklet.cli.layout import present
+    from jaklet.cli.listener_calls import left_behind
     from jaklet.cli.live import live_found
     from jaklet.cli.resources import checked, installed
-    from jaklet.cli.serving import left_behind
     from jaklet.desktops.addresses import address_of, file_of
-    from jaklet.drawing.missing import lacks_text
+    from jaklet.drawing.missing_requirements import lacks_text
 
     result = checked(config, desk)
     now = present(desk)
@@ -84,6 +84,6 @@ def _tidy(result: "CheckedConfig") -> None:
 
 
 def _keyboard() -> str:
-    from jaklet.installed.keyboards import usual_keyboard
+    from jaklet.keyboards.machine import usual_keyboard
 
     return usual_keyboard()

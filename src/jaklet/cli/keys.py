@@ -287,7 +287,7 @@ def why(
 
     Example: jaklet keys why super+shift+1 --keyboard fr
     """
-    from jaklet.checks.why import why as why_of
+    from jaklet.checks.chord_explanations import why as why_of
     from jaklet.cli.live import checked_here
     from jaklet.core.values.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
@@ -306,9 +306,9 @@ def why(
 
 def _now(chord: "Chord", desk: str | None) -> str:
     """Return why a chord cannot be heard on the desk that is here; empty if it can, or there is none."""
+    from jaklet.cli.listener_calls import status
     from jaklet.cli.live import facts_of
     from jaklet.cli.resources import opened_desk
-    from jaklet.cli.serving import status
 
     try:
         mine = (status(desk) or {}).get("chords", ())

@@ -64,13 +64,13 @@ def suggest(
     from jaklet.cli.use import days_of
     from jaklet.config.edit import write_edited
     from jaklet.config.paths import state_folder
-    from jaklet.core.values.use import FIRED
+    from jaklet.core.values.use_counts import FIRED
     from jaklet.core.values.words import counted
+    from jaklet.counters.use_counts import UseCounts
+    from jaklet.counters.use_report import summed
     from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
-    from jaklet.reach.suggest import HABIT, SuggestionRequest, written
-    from jaklet.reach.suggest import suggest as suggestion
-    from jaklet.use.counts import UseCounts
-    from jaklet.use.report import summed
+    from jaklet.suggesting.suggest import HABIT, SuggestionRequest, written
+    from jaklet.suggesting.suggest import suggest as suggestion
 
     if find_spec("scipy") is None:
         from jaklet.extras import install

@@ -67,8 +67,8 @@ def save(
 
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
+    from jaklet.cli.listener_calls import kept as kept_by_listener
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.cli.serving import kept as kept_by_listener
     from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
     from jaklet.core.actions.layouts.saving import SaveRequest, saved, taken
     from jaklet.core.actions.tasks import TaskOutcome
@@ -147,7 +147,7 @@ def recall(
     """
     from jaklet.cli.desk import perform
     from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.actions.asked import recalling
+    from jaklet.core.actions.requests import recalling
 
     ready = opened(config, desk)
     with opened_desk(desk) as desktop:
@@ -166,7 +166,7 @@ def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpti
     Example: jaklet layout list
     """
     from jaklet.cli.resources import last_uses, opened
-    from jaklet.drawing.layouts import layout_data, layouts_text, listing
+    from jaklet.drawing.layout_tables import layout_data, layouts_text, listing
 
     ready = opened(config, desk)
     every = []
@@ -200,11 +200,11 @@ def show(
     Example: jaklet layout show departures --on "main 1366x768"
     """
     from jaklet.cli.resources import opened
-    from jaklet.core.actions.asked import layout_asked
     from jaklet.core.actions.layouts.displays import present_for, stood_in_for
     from jaklet.core.actions.layouts.imagining import imagined, parse_displays
+    from jaklet.core.actions.requests import layout_asked
     from jaklet.drawing.desks import desk_data, desk_text
-    from jaklet.drawing.layouts import layout_data, layout_text
+    from jaklet.drawing.layout_tables import layout_data, layout_text
 
     ready = opened(config, desk)
     layout = sound(name, ready) if on else layout_asked(name, ready.shelf)
@@ -224,9 +224,9 @@ def show(
 
 def sound(word: str, ready: "OpenedConfig") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
-    from jaklet.core.actions.asked import layout_asked
     from jaklet.core.actions.layouts.plans import unknown
     from jaklet.core.actions.layouts.recall import UNKNOWN_REMEDY
+    from jaklet.core.actions.requests import layout_asked
 
     layout = layout_asked(word, ready.shelf)
     if missing := unknown(layout, ready.config):

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING, Annotated, Any, Final
 import typer
 
 from jaklet.cli import terminal
+from jaklet.cli.listener_calls import ask
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
-from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
@@ -60,7 +60,8 @@ def listen(
     from jaklet.cli.logging import LogPrinter, log_to
     from jaklet.cli.resources import checked, history_of, opened_desk, usable
     from jaklet.config.paths import locate, state_folder
-    from jaklet.core.values.abilities import Ability
+    from jaklet.core.values.desk_abilities import Ability
+    from jaklet.counters.use_counts import UseCounts
     from jaklet.desktops.addresses import address_here
     from jaklet.desktops.learned_returns import LearnedReturns
     from jaklet.drawing.findings import finding_line
@@ -69,7 +70,6 @@ def listen(
     from jaklet.listener.notifications import Notices
     from jaklet.listener.reload import ConfigSource
     from jaklet.locks import listener_lock
-    from jaklet.use.counts import UseCounts
 
     _only_real(desk)
     if restart:
@@ -131,7 +131,7 @@ class HelperProcess(subprocess.Popen[bytes]):
 
 def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperProcess] | None":
     """Return what starts the helper that shows things over the windows; None where it could not find the listener."""
-    from jaklet.where import socket_path
+    from jaklet.locations import socket_path
 
     path = socket_path(name)
     if path is None:

@@ -10,8 +10,8 @@ if TYPE_CHECKING:
 
     from jaklet.checks.live import LiveShortcuts
     from jaklet.checks.run import CheckedConfig
-    from jaklet.core.actions.ports.desk import Desktop
-    from jaklet.core.keys.cures import UnheardChords
+    from jaklet.core.actions.ports.desktop import Desktop
+    from jaklet.core.keys.free_chords import UnheardChords
     from jaklet.core.values.chords import Chord
 
 
@@ -23,8 +23,8 @@ def facts_of(
     `mine`: the chords that Jaklet's own listener holds; `over`: those that it is to take over where that is possible.
     """
     from jaklet.checks.live import LiveShortcuts, PublishedShortcut
-    from jaklet.core.actions.ports.chords import HELD
-    from jaklet.core.values.abilities import Ability
+    from jaklet.core.actions.ports.chord_source import HELD
+    from jaklet.core.values.desk_abilities import Ability
     from jaklet.installed.shortcuts import published
 
     settings = published(os.environ.get("XDG_CURRENT_DESKTOP", ""), desktop.manager_name())
@@ -52,9 +52,9 @@ class UnofferedChords:
 
     def among(self, chords: "Iterable[Chord]") -> "UnheardChords":
         """Return which of these chords others have, and the modifiers that are not heard; none without a desk."""
+        from jaklet.cli.listener_calls import status
         from jaklet.cli.resources import opened_desk
-        from jaklet.cli.serving import status
-        from jaklet.core.keys.cures import ALL_HEARD, UnheardChords
+        from jaklet.core.keys.free_chords import ALL_HEARD, UnheardChords
         from jaklet.core.values.chords import MODIFIERS
         from jaklet.core.values.errors import DeskError
 
@@ -70,7 +70,7 @@ class UnofferedChords:
 
     def of(self, result: "CheckedConfig") -> "UnheardChords":
         """Return the same of all chords that could be offered for a config's keyboards."""
-        from jaklet.core.keys.cures import FAMILIES
+        from jaklet.core.keys.free_chords import FAMILIES
 
         if self._unheard is None:
             offered = (one.chord for one in result.case.free.candidates(FAMILIES))
@@ -90,8 +90,8 @@ def live_found(result: "CheckedConfig", desk: str | None) -> list[Finding]:
     """Return what only the running desk can tell."""
     from jaklet.checks.live import live_findings
     from jaklet.checks.rules import beyond_workspaces
+    from jaklet.cli.listener_calls import status
     from jaklet.cli.resources import opened_desk
-    from jaklet.cli.serving import status
 
     mine = (status(desk) or {}).get("chords", ())
     with opened_desk(desk) as desktop:

@@ -61,7 +61,7 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
-        from jaklet.editor.completing import CompletionSources
+        from jaklet.editor.completion import CompletionSources
         from jaklet.editor.server import EditorPorts, serve
     except ImportError as fault:
         from jaklet.extras import install
@@ -75,7 +75,7 @@ def lsp(desk: DeskOption = None) -> None:
         return checked(str(path), desk)
 
     def about(result: "CheckedConfig", keys: "Keys") -> str:
-        from jaklet.checks.why import why
+        from jaklet.checks.chord_explanations import why
         from jaklet.drawing.whys import why_text
 
         return why_text(why(result, keys))

@@ -51,11 +51,11 @@ class _Run:
 
     def __init__(self, listener: socket.socket, config: str | None, desk: str | None) -> None:
         from jaklet.checks.run import shelf_of
-        from jaklet.cli.naming import name_place, places_on_disk
         from jaklet.cli.picking import LayoutCache
+        from jaklet.cli.place_naming import name_place, places_on_disk
         from jaklet.config.paths import locate, state_folder
+        from jaklet.counters.finder_choices import ChoiceCounts
         from jaklet.desktops.addresses import address_here
-        from jaklet.finder.uses import ChoiceCounts
         from jaklet.installed.hosts import ssh_hosts
         from jaklet.overlay.helper import Helper
         from jaklet.overlay.scenes import Stores

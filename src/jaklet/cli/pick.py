@@ -8,7 +8,7 @@ import typer
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.cli.picking import filtered, kind_of, pick_on_screen, stock
-from jaklet.core.actions.kinds import Candidate
+from jaklet.core.actions.pick_candidate import Candidate
 
 
 def pick(

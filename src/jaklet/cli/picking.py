@@ -5,7 +5,7 @@ import os
 from typing import TYPE_CHECKING
 
 from jaklet.cli import terminal
-from jaklet.core.actions.kinds import Candidate
+from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from jaklet.cli.resources import OpenedConfig
     from jaklet.config.store import LayoutFolder
     from jaklet.core.actions.candidates import CandidateSources
-    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.actions.ports.desktop import Desktop
     from jaklet.core.values.layouts import Layout
 
 
@@ -30,9 +30,9 @@ def kind_of(word: str | None) -> str:
 def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str | None = None) -> bool:
     """Show the finder and do what was chosen; True unless that failed."""
     from jaklet.config.paths import state_folder
-    from jaklet.finder.screen import pick
+    from jaklet.counters.finder_choices import ChoiceCounts
     from jaklet.finder.state import NO_WEIGHTS, Finder, key_of
-    from jaklet.finder.uses import ChoiceCounts
+    from jaklet.finder.terminal import pick
 
     finder, uses = Finder(kind, typed), ChoiceCounts(state_folder)
     with contextlib.ExitStack() as stack:

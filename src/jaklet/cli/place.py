@@ -68,7 +68,7 @@ def draw(
     Example: jaklet place draw --grid 6x4 "cells B2:D3 of 6x4"
     """
     from jaklet.cli.resources import opened_or_bare
-    from jaklet.drawing.places import drawn, grid_marks, places_data, places_desk, places_names, places_text
+    from jaklet.drawing.place_drawings import drawn, grid_marks, places_data, places_desk, places_names, places_text
 
     known = opened_or_bare(config, desk)
     display = _display(on, size, desk, known)
@@ -95,7 +95,7 @@ def write_picture(
     names: "Mapping[int, str] | None" = None,
 ) -> None:
     """Write a picture of a desk, and say where it is."""
-    from jaklet.drawing.pictures import draw_picture
+    from jaklet.drawing.desk_pictures import draw_picture
 
     draw_picture(desk, config, Path(path), marks or (), names)
     terminal.warn(f"the picture is in {path}")
@@ -103,7 +103,7 @@ def write_picture(
 
 def _wanted(texts: list[str], config: "Config") -> "list[tuple[str, Place]]":
     """Return the places that were typed, with the names that they go by."""
-    from jaklet.core.language.places import parse_place, unknown_place
+    from jaklet.core.language.place_grammar import parse_place, unknown_place
     from jaklet.core.values.forms import NamedPlace, SamePlace
 
     found = []

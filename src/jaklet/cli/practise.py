@@ -13,8 +13,8 @@ from jaklet.cli.options import ConfigOption, DeskOption
 from jaklet.core.values.errors import JakletError, UsageError
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports.chords import ChordSource
-    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.actions.ports.chord_source import ChordSource
+    from jaklet.core.actions.ports.desktop import Desktop
     from jaklet.core.keys.keymap import Twins
     from jaklet.core.values.chords import Chord
     from jaklet.core.values.config import Config
@@ -54,8 +54,8 @@ def practise(
     from jaklet.config.paths import state_folder
     from jaklet.core.keys.sheet import filtered
     from jaklet.core.values.words import counted
+    from jaklet.counters.practice_progress import Progress
     from jaklet.practice.lessons import PracticeSession, lessons
-    from jaklet.practice.progress import Progress
 
     progress = Progress(state_folder)
     if forget:
@@ -98,9 +98,9 @@ def practise(
 def still_to_learn(config: "Config") -> "list[Lesson]":
     """Return the lessons of a config that are not known yet, by what was learned and what is pressed anyway."""
     from jaklet.config.paths import state_folder
+    from jaklet.counters.practice_progress import Progress
+    from jaklet.counters.use_counts import UseCounts
     from jaklet.practice.lessons import OF_DAYS, lessons, to_learn
-    from jaklet.practice.progress import Progress
-    from jaklet.use.counts import UseCounts
 
     return to_learn(lessons(config), Progress(state_folder).all(), UseCounts(state_folder).since(OF_DAYS))
 
@@ -170,7 +170,7 @@ def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer |
     """Yield what takes the keys themselves; None where they have to be written: asked for, or no desk has keys."""
     from jaklet.cli.resources import opened_desk
     from jaklet.core.keys.keymap import NOTHING, HearableKeys
-    from jaklet.core.values.abilities import Ability
+    from jaklet.core.values.desk_abilities import Ability
     from jaklet.desktops.addresses import file_of
 
     if typed or file_of(desk) is not None:
@@ -200,7 +200,7 @@ def _pressed(
     desktop: "Desktop", source: "ChordSource", task: "PracticeTask", twins: "Twins"
 ) -> "tuple[Chord, ...] | None":
     """Wait for keys until they are right or cannot become so; None for Escape, or where nobody presses any."""
-    from jaklet.core.actions.ports.chords import KeyEdge
+    from jaklet.core.actions.ports.chord_source import KeyEdge
 
     pressed: tuple[Chord, ...] = ()
     now = desktop.look().now

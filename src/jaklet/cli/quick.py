@@ -9,8 +9,8 @@ import os
 import sys
 
 from jaklet.cli import terminal
-from jaklet.listener.client import ElsewhereError, MuteError, NobodyError, refused, request
-from jaklet.where import HERE, config_file, listener_here, socket_path
+from jaklet.listener.control_client import ElsewhereError, MuteError, NobodyError, refused, request
+from jaklet.locations import HERE, config_file, listener_here, socket_path
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:

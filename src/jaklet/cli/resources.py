@@ -12,9 +12,9 @@ if TYPE_CHECKING:
     from jaklet.checks.run import CheckedConfig
     from jaklet.config.reading import MachineContext
     from jaklet.config.store import LayoutFolder
-    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.actions.ports.desktop import Desktop
     from jaklet.core.actions.tasks import TaskContext
-    from jaklet.core.keys.cures import UnheardChords
+    from jaklet.core.keys.free_chords import UnheardChords
     from jaklet.core.keys.keyboards import Keyboard
     from jaklet.core.values.config import Config
     from jaklet.desktops.undo_history import UndoHistory
@@ -74,7 +74,7 @@ def _here(desk: str | None, keyboards: tuple[str, ...]) -> "MachineContext":
     """Return where the config is used: this machine, and the keyboard that it was set up with."""
     from jaklet.config.reading import MachineContext
     from jaklet.desktops.addresses import address_of
-    from jaklet.installed.keyboards import DEFAULT, usual_keyboard
+    from jaklet.keyboards.machine import DEFAULT, usual_keyboard
 
     host, address = os.uname().nodename, address_of(desk)
     path = address.file if address else None
@@ -117,7 +117,7 @@ class OpenedConfig(NamedTuple):
 
     def context(self, desktop: "Desktop") -> "TaskContext":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
-        from jaklet.cli.serving import status
+        from jaklet.cli.listener_calls import status
         from jaklet.config.paths import state_folder
         from jaklet.core.actions.begin import begin
         from jaklet.core.actions.new_windows import opening
@@ -170,7 +170,7 @@ def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
     """
     from jaklet.config.paths import locate
     from jaklet.core.values.config import Config
-    from jaklet.where import VARIABLE
+    from jaklet.locations import VARIABLE
 
     try:
         locate(config)

@@ -36,7 +36,7 @@ def schema(
     Example: jaklet schema > ~/.config/jaklet/jaklet.schema.json
     """
     from jaklet import __version__
-    from jaklet.listener.description import described
+    from jaklet.listener.openrpc import described
 
     every = of_files()
     every[SOCKET] = lambda: described(__version__)

@@ -15,7 +15,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from jaklet.where import COMPLETES, HERE, config_file
+from jaklet.locations import COMPLETES, HERE, config_file
 
 LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rename", "copy", "remove", "edit", "save"]
 VERSION = 1  # of what is kept

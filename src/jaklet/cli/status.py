@@ -5,8 +5,8 @@ from typing import Any
 import typer
 
 from jaklet.cli import terminal
+from jaklet.cli.listener_calls import ask
 from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
-from jaklet.cli.serving import ask
 from jaklet.core.values.errors import JakletError
 
 NO_LISTENER = 3  # exit status of `status` where none runs, as that of a service that is not there
@@ -22,9 +22,9 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     Example: jaklet status
     """
     from jaklet.cli.active import active, active_lines
+    from jaklet.cli.listener_calls import left_behind
+    from jaklet.cli.listener_calls import status as told_by_listener
     from jaklet.cli.resources import checked
-    from jaklet.cli.serving import left_behind
-    from jaklet.cli.serving import status as told_by_listener
     from jaklet.core.values.errors import UsageError
     from jaklet.drawing.status import status_text
 
@@ -81,8 +81,8 @@ def stop() -> None:
     """
     import time
 
-    from jaklet.cli.serving import status as told_by_listener
-    from jaklet.cli.serving import tidied
+    from jaklet.cli.listener_calls import status as told_by_listener
+    from jaklet.cli.listener_calls import tidied
 
     if told_by_listener(None) is None and tidied():
         return

@@ -133,7 +133,7 @@ def _sets(one: "Trial", ready: "OpenedConfig") -> "Iterator[tuple[str, tuple]]":
 
 
 def _report(results: "list[TrialResult]", ready: "OpenedConfig", form: OutputFormat, junit: str | None) -> None:
-    from jaklet.drawing.trials import junit_xml, results_data, results_text
+    from jaklet.drawing.trial_reports import junit_xml, results_data, results_text
     from jaklet.files import write_whole
 
     if form is OutputFormat.json:
@@ -152,7 +152,7 @@ def _prove(
     names: list[str] | None, source: str | None, desk: str | None, ready: "OpenedConfig", form: OutputFormat
 ) -> None:
     from jaklet.cli.rehearsing import room_from
-    from jaklet.drawing.trials import proof_data, proof_text
+    from jaklet.drawing.trial_reports import proof_data, proof_text
     from jaklet.rehearsal.proving import prove
     from jaklet.rehearsal.stage import RehearsalInputs
 

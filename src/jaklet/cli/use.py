@@ -11,7 +11,7 @@ from jaklet.core.values.errors import UsageError
 
 if TYPE_CHECKING:
     from jaklet.core.values.config import Config
-    from jaklet.use.report import UseReport
+    from jaklet.counters.use_report import UseReport
 
 SHOWN = "show"
 DAYS = 30
@@ -69,10 +69,10 @@ def show(
     from jaklet.config.paths import state_folder
     from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.sheet import sheet
-    from jaklet.core.values.use import FIRED
-    from jaklet.drawing.use import draw_use, groups_csv, groups_text, use_csv, use_data, use_text
-    from jaklet.use.counts import UseCounts
-    from jaklet.use.report import by_week, report, summed
+    from jaklet.core.values.use_counts import FIRED
+    from jaklet.counters.use_counts import UseCounts
+    from jaklet.counters.use_report import by_week, report, summed
+    from jaklet.drawing.use_tables import draw_use, groups_csv, groups_text, use_csv, use_data, use_text
 
     days = days_of(since)
     counts = UseCounts(state_folder).since(days)
@@ -141,7 +141,7 @@ def forget(sure: Annotated[bool, typer.Option("--sure", help="Without asking.")]
     """
     from jaklet.config.paths import state_folder
     from jaklet.core.values.words import counted
-    from jaklet.use.counts import UseCounts
+    from jaklet.counters.use_counts import UseCounts
 
     counts = UseCounts(state_folder)
     if not terminal.agreed(f"Forget what {counts.file} has counted?", sure):

@@ -5,20 +5,20 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.config import hands, overlay
-from jaklet.config.apps import launch, read_apps
-from jaklet.config.bindings import read_bindings, read_layers
-from jaklet.config.events import read_events
+from jaklet.config import hand_reading, overlay_reading
+from jaklet.config.app_reading import launch, read_apps
+from jaklet.config.binding_reading import read_bindings, read_layers
+from jaklet.config.event_reading import read_events
 from jaklet.config.include import ConfigFile, parts_of
-from jaklet.config.macros import look_into, read_macros
+from jaklet.config.macro_reading import look_into, read_macros
 from jaklet.config.ownership import exposed_file, exposed_folders
 from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, Mention, good_name, once
-from jaklet.config.reserved import read_reserved
-from jaklet.config.trials import read_trials
-from jaklet.config.words import read_words
-from jaklet.config.workspaces import read_workspaces, sharing
+from jaklet.config.reserved_reading import read_reserved
+from jaklet.config.trial_reading import read_trials
+from jaklet.config.word_reading import read_words
+from jaklet.config.workspace_reading import read_workspaces, sharing
 from jaklet.core.actions.ports.programs import Programs
-from jaklet.core.language.places import named_in
+from jaklet.core.language.place_grammar import named_in
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import FOLLOW
 from jaklet.core.values.errors import SentenceError
@@ -55,10 +55,10 @@ SETTING_KEYS: Final[Table] = {
     "keyboard": fields.keyboards,
     "when displays change": fields.choice(*FOLLOW),
     "display sets": fields.texts,
-    "notices": overlay.notices,
-    "overlay": overlay.overlay,
+    "notices": overlay_reading.notices,
+    "overlay": overlay_reading.overlay,
     "count": fields.switch,
-    "hands": hands.hands,
+    "hands": hand_reading.hands,
     "take over": fields.chords,
     "while another runs": fields.choice(REFUSE, WAIT, REPLACE),
 }

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from fractions import Fraction
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.workspaces import sharing
+from jaklet.config.workspace_reading import sharing
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.verbs import VERBS, VerbLoss, traits_of
 from jaklet.core.values.desk import WindowShape

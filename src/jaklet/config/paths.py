@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import did_you_mean
-from jaklet.where import FILE, VARIABLE, config_file
+from jaklet.locations import FILE, VARIABLE, config_file
 
 LAYOUTS, TRIALS = "layouts", "trials"
 BESIDE: Final = (LAYOUTS, TRIALS)  # folders beside a config whose files belong to it

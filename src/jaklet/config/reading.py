@@ -11,9 +11,9 @@ from jaklet.core.keys.reserved import ReservedChord
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.steps import Step
 from jaklet.core.language.trials import Trial
-from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.findings import finding
 from jaklet.core.values.layouts import Layout
 from jaklet.core.values.scopes import Scope

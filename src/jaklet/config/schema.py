@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.config.build import INCLUDE, SECTIONS
 from jaklet.config.include import PART_KEYS
 from jaklet.config.layout_keys import LAYOUT_KEYS
-from jaklet.config.macros import steps_schema
+from jaklet.config.macro_reading import steps_schema
 from jaklet.core.values.json_schema import ANYTHING, DIALECT, NOTHING, TEXT, Schema, any_of, some
 from jaklet.yaml_files.schemas import described, schema_of, table
 

@@ -18,7 +18,7 @@ from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.ownership import exposed_file
 from jaklet.config.paths import state_folder
 from jaklet.config.versions import Version, VersionHistory
-from jaklet.core.actions.ports.shelf import SavedVersion
+from jaklet.core.actions.ports.layout_store import SavedVersion
 from jaklet.core.values.errors import StoreError, UsageError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.layouts import HOME, Layout, PastVersion, name_fault, no_such_name, number_of

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from datetime import date, timedelta
 from typing import Final
 
-from jaklet.core.values.use import FIRED, REACHED
+from jaklet.core.values.use_counts import FIRED, REACHED
 
 DAYS: Final = 365
 SEED: Final = 1913

@@ -1,6 +1,6 @@
 """Which desks there are here, what each is called, and how it is opened: all that `--desk` and the environment mean.
 
-A new kind of desk is one entry in `KINDS`, and one in `jaklet.where.HERE` if the environment tells of it.
+A new kind of desk is one entry in `KINDS`, and one in `jaklet.locations.HERE` if the environment tells of it.
 """
 
 import os
@@ -10,12 +10,12 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either, listed
-from jaklet.where import PLASMA, X11, no_listener, plasma_here, plasma_listener, x11_here, x11_listener
+from jaklet.locations import PLASMA, X11, no_listener, plasma_here, plasma_listener, x11_here, x11_listener
 
 if TYPE_CHECKING:
-    from jaklet.core.actions.ports.desk import Desktop
+    from jaklet.core.actions.ports.desktop import Desktop
     from jaklet.core.actions.ports.surface import Surface
-    from jaklet.core.values.abilities import Abilities
+    from jaklet.core.values.desk_abilities import Abilities
 
 TABLETOP: Final = "tabletop"
 
@@ -115,7 +115,7 @@ def _wayland_surface() -> "Surface":
 
 
 def _tabletop_abilities() -> "Abilities":
-    from jaklet.core.values.abilities import EVERY
+    from jaklet.core.values.desk_abilities import EVERY
 
     return EVERY
 
@@ -229,7 +229,7 @@ class DeskPresence(NamedTuple):
 
 def known_desks() -> list[DeskPresence]:
     """Return every kind of desk, and whether there is one here."""
-    from jaklet.core.values.abilities import EVERY, in_order
+    from jaklet.core.values.desk_abilities import EVERY, in_order
 
     found = []
     for kind in KINDS.values():

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.tasks import Task, TaskOutcome, TaskRequest
 from jaklet.core.values.errors import JakletError
 

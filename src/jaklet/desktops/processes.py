@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports.desk import NOT_ALLOWED, NOT_FOUND, ProgramExit
+from jaklet.core.actions.ports.desktop import NOT_ALLOWED, NOT_FOUND, ProgramExit
 from jaklet.core.values.changes import Launch, Shell
 from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs

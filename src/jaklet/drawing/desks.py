@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.placing.lost import is_lost, lost_windows
-from jaklet.core.actions.placing.standing import form_filled
+from jaklet.core.actions.placing.window_stands import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.directions import VisibilityTest

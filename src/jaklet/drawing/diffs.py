@@ -3,17 +3,17 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final
 
+from jaklet.core.actions.change_words import change_told, window_name
 from jaklet.core.actions.layouts.capturing import state_of
 from jaklet.core.actions.layouts.comparing import Difference, Drift, HeadDifference, how_it_moves
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
-from jaklet.core.actions.telling import change_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, OtherWindows, names_of
 from jaklet.core.values.words import counted, listed, printable
 from jaklet.drawing.desks import ScreenLabel, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
-from jaklet.drawing.layouts import entries_data
+from jaklet.drawing.layout_tables import entries_data
 
 APPEARS, GOES, CHANGES, STAYS = "+", "-", "~", " "
 ROLES: Final = {APPEARS: "good", GOES: "error", CHANGES: "warning"}

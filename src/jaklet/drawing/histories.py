@@ -8,7 +8,7 @@ from jaklet.core.actions.layouts.comparing import compared
 from jaklet.core.values.layouts import Layout, PastVersion, names_of
 from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
-from jaklet.drawing.layouts import layout_data
+from jaklet.drawing.layout_tables import layout_data
 from jaklet.drawing.tables import table_text
 
 HEADS: Final = ("version", "until", "windows", "from the version before", "note")

@@ -7,7 +7,7 @@ from jaklet.core.values.words import counted, printable
 from jaklet.drawing.figure_files import new_figure, write_figures
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
-from jaklet.reach.suggest import KeySuggestion, MovedBlock
+from jaklet.suggesting.suggest import KeySuggestion, MovedBlock
 
 HEADS: Final = ("key", "better", "what it does", "presses", "effort", "saves")
 BAR: Final = 40

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from textwrap import wrap
 from typing import Any, Final
 
-from jaklet.core.keys.cures import ChordCandidate
+from jaklet.core.keys.free_chords import ChordCandidate
 from jaklet.core.values.chords import Chord, key_name
 from jaklet.core.values.words import either, printable
 from jaklet.drawing.ink import PLAIN, Ink

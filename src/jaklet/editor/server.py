@@ -23,12 +23,12 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.findings import ERROR, WARNING, Finding
 from jaklet.core.values.layouts import number_of
 from jaklet.core.values.spans import Spot
-from jaklet.editor.book import Check, ConfigIndex, FileTexts, NameOccurrence
-from jaklet.editor.completing import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, CompletionSources, choices
+from jaklet.editor.annotations import TYPES, folds, hints, tidied, tokens
+from jaklet.editor.completion import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, CompletionSources, choices
+from jaklet.editor.config_index import Check, ConfigIndex, FileTexts, NameOccurrence
+from jaklet.editor.cursor_path import where
 from jaklet.editor.framing import Messages
-from jaklet.editor.marking import TYPES, folds, hints, tidied, tokens
-from jaklet.editor.telling import Drawn, Why, told
-from jaklet.editor.where import where
+from jaklet.editor.hover import Drawn, Why, told
 from jaklet.yaml_files.reader import SourceFile, says_the_same
 
 CALM: Final = 0.02  # seconds after a change in which another may come

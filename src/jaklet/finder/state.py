@@ -5,7 +5,7 @@ from itertools import product
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.kinds import Candidate
+from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
 from jaklet.core.values.matching import Query, Ranking, SearchText, ready
 from jaklet.core.values.words import cells, cut, printable

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.values.entries import groups_of, listed
+from jaklet.core.values.layout_entries import groups_of, listed
 from jaklet.files import read_ordinary
-from jaklet.installed.entries import SUFFIX, data_folders
+from jaklet.installed.desktop_entries import SUFFIX, data_folders
 
 _GROUP: Final = "Default Applications"
 _TYPES: Final = {"WebBrowser": "x-scheme-handler/http", "TextEditor": "text/plain", "FileManager": "inode/directory"}

@@ -4,8 +4,8 @@ import os
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
-from jaklet.core.values.entries import DesktopEntry
-from jaklet.installed.entries import DesktopEntries
+from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.installed.desktop_entries import DesktopEntries
 
 LARGEST: Final = 64_000_000  # bytes of a program that are looked at
 # What a program that can show windows on X, itself or by its toolkit, has the name of in its file.

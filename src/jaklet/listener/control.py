@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.client import user_of
+from jaklet.listener.control_client import user_of
 from jaklet.listener.guard import raised
 from jaklet.listener.rpc import Broken, Method, handle, wants_answer
 from jaklet.locks import holder_of, opened_lock, taken

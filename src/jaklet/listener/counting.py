@@ -12,7 +12,7 @@ from jaklet.core.values.chords import Keys, keys_written
 from jaklet.core.values.config import Binding
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.use import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, counted_as
+from jaklet.core.values.use_counts import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, counted_as
 
 WAITS: Final = 60.0  # seconds from the first count to its writing
 OURS: Final = 1.0  # seconds after an action in which what comes to the front comes by it

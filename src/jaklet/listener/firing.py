@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.screen import Screen
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.keys.firing import fired, unfinished

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from jaklet.core.actions.events import happened
+from jaklet.core.actions.desk_events import happened
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.listener.control import ControlServer

@@ -7,8 +7,8 @@ its end; what moves then, and not by a hand, a key or a display that came or wen
 from collections.abc import Callable
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.desk import Desktop, Moment
-from jaklet.core.actions.telling import window_name
+from jaklet.core.actions.change_words import window_name
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, WindowShape
 from jaklet.core.values.geometry import Rect

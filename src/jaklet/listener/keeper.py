@@ -10,14 +10,14 @@ is said. Each change by a key or hand can be undone.
 from collections.abc import Callable, Mapping, Set
 from typing import Final
 
+from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing import dividing
 from jaklet.core.actions.placing.arranging import ArrangingResult, FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.sharing_out import shares
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.ports.history import UndoStep
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
-from jaklet.core.actions.telling import window_name
 from jaklet.core.language.verbs import RUN, traits_of
 from jaklet.core.values.changes import Change, Move, Reshape
 from jaklet.core.values.config import Config

@@ -4,11 +4,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from jaklet.core.keys.keymap import ESCAPE, REST, Front, HearableKeys, Keymap, KeymapState, KeyMeaning, Twins
-from jaklet.core.language.needs import NEEDED, dead_keys
+from jaklet.core.language.ability_needs import NEEDED, dead_keys
 from jaklet.core.language.verbs import traits_of
-from jaklet.core.values.abilities import EVERY, Abilities
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk_abilities import EVERY, Abilities
 from jaklet.core.values.notices import Notice
 from jaklet.listener.tasks import NEVER
 

@@ -9,13 +9,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import ChordSource, KeyEdge
-from jaklet.core.actions.ports.desk import Desktop, Moment, ProgramExit
+from jaklet.core.actions.ports.chord_source import ChordSource, KeyEdge
+from jaklet.core.actions.ports.desktop import Desktop, Moment, ProgramExit
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.ports.layout_store import LayoutStore
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.actions.work import Work
-from jaklet.core.keys.active import pending
+from jaklet.core.keys.binding_changes import pending
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.verbs import ENTER, RECALL, traits_of
 from jaklet.core.values.chords import Keys, keys_written
@@ -25,19 +25,19 @@ from jaklet.core.values.errors import DeskError, JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.learned_returns import LearnedReturns
-from jaklet.listener.beside import PromptHistory, PromptLayoutStore, WorkerThread
+from jaklet.listener.chord_hearing import HeardChords
 from jaklet.listener.control import ControlServer
 from jaklet.listener.counting import Counting, Save
 from jaklet.listener.followers import Followers
-from jaklet.listener.hearing import HeardChords
 from jaklet.listener.log import LAYER, Log
 from jaklet.listener.methods import methods_of
+from jaklet.listener.overlay_process import HelpedScreen, Process
+from jaklet.listener.place_walks import PlaceWalks
 from jaklet.listener.reload import ConfigSource, LoadedConfig, Reload
 from jaklet.listener.reports import Reports
-from jaklet.listener.screen import HelpedScreen, Process
 from jaklet.listener.session import NO_RETURNS, ListenerSession, WindowReturns
-from jaklet.listener.walks import PlaceWalks
-from jaklet.where import socket_path
+from jaklet.listener.worker import PromptHistory, PromptLayoutStore, WorkerThread
+from jaklet.locations import socket_path
 
 YOUNG: Final = 5000  # objects more than at the last collection, which the automatic one would take at 700
 OLD: Final = 3  # collections of the young before all is looked through; what is garbage until then is some 2 MB

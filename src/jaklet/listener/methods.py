@@ -3,10 +3,10 @@
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, Protocol
 
-from jaklet.core.actions.asked import action_asked, recalling
 from jaklet.core.actions.layouts.saving import save_as
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.ports.desktop import Moment
+from jaklet.core.actions.ports.layout_store import LayoutStore
+from jaklet.core.actions.requests import action_asked, recalling
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.keys.firing import chords_asked
 from jaklet.core.language.kept import plain_kept
@@ -14,10 +14,10 @@ from jaklet.core.language.verbs import SAVE
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.layouts import name_fault, no_such_name, number_of
 from jaklet.core.values.sentences import Action, Ref
-from jaklet.listener.client import ElsewhereError
+from jaklet.listener.control_client import ElsewhereError
 from jaklet.listener.firing import Firing
+from jaklet.listener.overlay_process import HelpedScreen
 from jaklet.listener.rpc import Answer, Method, ParamsError, text_param
-from jaklet.listener.screen import HelpedScreen
 from jaklet.listener.session import ListenerSession
 from jaklet.listener.tasks import Then
 

@@ -8,7 +8,7 @@ from jaklet.core.actions.layouts.arriving import came_late, placed_late
 from jaklet.core.actions.layouts.displays import EXACT, chosen, display_set, fit
 from jaklet.core.actions.new_windows import opened, to_open
 from jaklet.core.actions.placing.returning import DisplacedWindow, bring_back, bring_in, brought_in, unmoved
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.config import LEAVE, RECALL

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import NamedTuple
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import TaskOutcome
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Binding

@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.client import ELSEWHERE, NO_METHOD, ElsewhereError, line_of
+from jaklet.listener.control_client import ELSEWHERE, NO_METHOD, ElsewhereError, line_of
 from jaklet.listener.guard import raised
 
 PARSE_ERROR, INVALID_REQUEST, BAD_PARAMS = -32700, -32600, -32602  # section 5.1

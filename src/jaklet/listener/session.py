@@ -4,23 +4,23 @@ from collections.abc import Callable
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.ports.chords import KeyEdge, KeyEvent
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.ports.history import History
+from jaklet.core.actions.ports.layout_store import LayoutStore
 from jaklet.core.actions.ports.screen import NoScreen, Screen
-from jaklet.core.actions.ports.shelf import LayoutStore
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.actions.work import Work
 from jaklet.core.keys.keymap import ESCAPE, HearableKeys, Keymap, KeymapState, KeyMeaning, Twins
 from jaklet.core.language.verbs import RECALL, RUN, SAVE, traits_of
-from jaklet.core.values.abilities import Ability
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.config import Binding, Config
+from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Pause, Restore, ShowView, Stop, Tell
 from jaklet.core.values.sentences import Action
-from jaklet.listener.events import EventFollower, LoopedEvent, WatchedHistory
+from jaklet.listener.event_follower import EventFollower, LoopedEvent, WatchedHistory
 from jaklet.listener.going_back import GoingBack
 from jaklet.listener.keeper import KEEPS, Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of

@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.workspaces import given_back, needed_workspaces
-from jaklet.core.values.abilities import Ability
 from jaklet.core.values.config import Config
+from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.sentences import Action
 from jaklet.listener.tasks import RunningTask, TaskRunner
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.desk import Desktop, Moment
+from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.tasks import Task, TaskOutcome, TaskRequest
 from jaklet.core.actions.work import Work
 from jaklet.core.language.verbs import RUN, FocusAfter, traits_of

@@ -6,7 +6,7 @@ from itertools import groupby
 from typing import Final
 
 from jaklet.core.actions.candidates import CandidateSources, candidates
-from jaklet.core.actions.kinds import Candidate
+from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import RELEASED, TypedKey
 from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Card, CardBlock, CardLine, Cell, TextRun, plain

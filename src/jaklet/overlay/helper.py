@@ -18,7 +18,7 @@ from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE
 from jaklet.core.values.snapshot import read
 from jaklet.core.values.words import printable
 from jaklet.overlay.finding import FinderView, WalkView
-from jaklet.overlay.keys import SheetView, hints
+from jaklet.overlay.key_views import SheetView, hints
 from jaklet.overlay.pointing import GridView, LettersView
 from jaklet.overlay.previews import LayoutView, PlaceView, numbered_layouts, walked
 from jaklet.overlay.scenes import Scene, Stores, View, ViewAnswer

@@ -5,19 +5,19 @@ from typing import Final
 from PIL import Image
 
 from jaklet.core.actions.layouts.imagining import imagined, saved_displays
-from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.actions.placing.windows import chosen
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.keymap import numbered
 from jaklet.core.keys.strokes import TypedKey
-from jaklet.core.language.places import parse_place
+from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.verbs import RECALL
 from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain
 from jaklet.core.values.desk import Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.places import resolved
+from jaklet.drawing.desk_pictures import desk_image
 from jaklet.drawing.panels import DeskPanel, panel_names
-from jaklet.drawing.pictures import desk_image
 from jaklet.overlay.scenes import CLOSES, MOST, Scene, ViewAction, ViewAnswer, outline, pixels_of
 
 SHARE: Final = 0.5  # of the display that a layout's picture takes

@@ -10,7 +10,7 @@ from jaklet.core.keys.sheet import SheetLine, sheet
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.use import FIRED, Count, counted_as
+from jaklet.core.values.use_counts import FIRED, Count, counted_as
 from jaklet.practice.schedule import AT_ONCE, NEW, WITH_THOUGHT, WRONG, LearnedState, reviewed
 
 QUICK, PER_CHORD = 4.0, 1.5  # seconds in which an answer comes at once, and more for each further chord

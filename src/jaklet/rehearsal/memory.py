@@ -3,7 +3,7 @@
 from itertools import count
 
 from jaklet.core.actions.ports.history import UndoStep
-from jaklet.core.actions.ports.shelf import LayoutStore, SavedVersion
+from jaklet.core.actions.ports.layout_store import LayoutStore, SavedVersion
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layouts import HOME, Layout
 

@@ -14,7 +14,7 @@ from collections import deque
 from collections.abc import Iterable, Iterator
 from typing import Final
 
-from jaklet.core.actions.holding import holds
+from jaklet.core.actions.condition_answers import holds
 from jaklet.core.actions.macros.flow import facts
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, KeymapState, KeyMeaning

@@ -3,18 +3,18 @@
 from collections.abc import Callable, Iterable, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.chords import KeyEdge
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.change_words import change_told
+from jaklet.core.actions.ports.chord_source import KeyEdge
+from jaklet.core.actions.ports.desktop import Moment
+from jaklet.core.actions.ports.layout_store import LayoutStore
 from jaklet.core.actions.tasks import TaskOutcome
-from jaklet.core.actions.telling import change_told
 from jaklet.core.keys.keymap import KeyMeaning
-from jaklet.core.language.needs import dead_keys
-from jaklet.core.values.abilities import Abilities
+from jaklet.core.language.ability_needs import dead_keys
 from jaklet.core.values.changes import Change
 from jaklet.core.values.chords import Chord, Keys, keys_written
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Desk
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.desktops.tabletop.desktop import Tabletop

@@ -3,10 +3,10 @@
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.holding import ConditionFacts, holds
+from jaklet.core.actions.condition_answers import ConditionFacts, holds
 from jaklet.core.actions.layouts.displays import brought_within
 from jaklet.core.actions.placing.lost import is_lost
-from jaklet.core.actions.placing.standing import form_of
+from jaklet.core.actions.placing.window_stands import form_of
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.slots import PLAIN_SLOTS

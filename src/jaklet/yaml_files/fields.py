@@ -13,7 +13,7 @@ import yaml
 from jaklet.core.keys.keyboards import parse_keyboard
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.places import parse_length, parse_place
+from jaklet.core.language.place_grammar import parse_length, parse_place
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import Finding, finding

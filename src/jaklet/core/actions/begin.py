@@ -3,15 +3,15 @@
 from collections.abc import Callable
 from typing import Final
 
-from jaklet.core.actions import arranged, ending, focusing, pressing, programs, showing, undoing, workspaces
+from jaklet.core.actions import ending, focusing, keeping_arranged, launching, pressing, showing, undoing, workspaces
 from jaklet.core.actions.layouts import recall, saving
 from jaklet.core.actions.macros import flow, running
 from jaklet.core.actions.placing import gaps, lost, shapes, shifting, spreading, swapping, windows
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.keys.keymap import BY_SIGHT
+from jaklet.core.language.ability_needs import first_lacking
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.needs import first_lacking
 from jaklet.core.language.verbs import traits_of
 from jaklet.core.values.sentences import Action
 
@@ -19,11 +19,11 @@ Begin = Callable[[Action, TaskContext, Moment], Task]
 
 
 def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """As `programs.go`; with `or ACTION`, that is done where the app's only window is in front already."""
+    """As `launching.go`; with `or ACTION`, that is done where the app's only window is in front already."""
     other = action.named("ACTION")
-    if other and other.action and programs.rests(action, context, moment):
+    if other and other.action and launching.rests(action, context, moment):
         return begin(other.action, context, moment)
-    return programs.go(action, context, moment)
+    return launching.go(action, context, moment)
 
 
 def _recall(action: Action, context: TaskContext, moment: Moment) -> Task:
@@ -46,12 +46,12 @@ def _send(action: Action, context: TaskContext, moment: Moment) -> Task:
 def _keep(action: Action, context: TaskContext, moment: Moment) -> Task:
     """A window above, or a workspace arranged."""
     stays = action.named("FORM") or action.named("OFF")
-    return (arranged.keep_arranged if stays else shapes.keep_above)(action, context, moment)
+    return (keeping_arranged.keep_arranged if stays else shapes.keep_above)(action, context, moment)
 
 
 BEGINS: Final[dict[str, Begin]] = {
     "go": _go,
-    "launch": programs.launch,
+    "launch": launching.launch,
     "focus": focusing.focus,
     "place": windows.place,
     "pair": spreading.pair,
@@ -69,7 +69,7 @@ BEGINS: Final[dict[str, Begin]] = {
     "fullscreen": shapes.fullscreen,
     "restore": shapes.restore,
     "keep": _keep,
-    "float": arranged.float_,
+    "float": keeping_arranged.float_,
     "sweep": ending.sweep,
     "close": ending.close,
     "kill": ending.kill,

@@ -5,9 +5,9 @@ from functools import partial
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.kinds import Candidate
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.programs import failure_told, focused
+from jaklet.core.actions.launching import failure_told, focused
+from jaklet.core.actions.pick_candidate import Candidate
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
 from jaklet.core.keys.keymap import leads_on
 from jaklet.core.language.actions import parse_action

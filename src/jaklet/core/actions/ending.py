@@ -2,10 +2,10 @@
 
 from typing import Final
 
+from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing.windows import target
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
-from jaklet.core.actions.telling import window_name
 from jaklet.core.values.changes import Change, Close, Kill, Minimise
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.sentences import Action

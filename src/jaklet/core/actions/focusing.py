@@ -1,7 +1,7 @@
 """The focus: to an app, in a direction, and through the windows in the order of their last use."""
 
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.programs import focused
+from jaklet.core.actions.launching import focused
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.directions import towards

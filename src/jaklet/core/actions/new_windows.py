@@ -3,7 +3,7 @@
 from collections.abc import Generator
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, within
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Desk, Window

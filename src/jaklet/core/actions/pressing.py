@@ -3,9 +3,9 @@
 from collections.abc import Generator, Iterator
 from typing import Final
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.change_words import window_name
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import SETTLE, Task, TaskContext, TaskOutcome, TaskRequest, outcome
-from jaklet.core.actions.telling import window_name
 from jaklet.core.keys.strokes import small
 from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import Chord, Modifier, keys_written, keysym_of

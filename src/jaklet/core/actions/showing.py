@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from typing import Final
 
-from jaklet.core.actions.asked import layout_asked
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
+from jaklet.core.actions.requests import layout_asked
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, waited_for
 from jaklet.core.values.kinds import ALL
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, USUAL_GRID, WALK, ShowView

@@ -12,9 +12,9 @@ the goal still asks for after the desk has settled is what was refused.
 from collections.abc import Callable, Generator, Iterable, Mapping, Sized
 from typing import Final, NamedTuple, TypeVar
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.history import History
-from jaklet.core.actions.ports.shelf import LayoutStore
+from jaklet.core.actions.ports.layout_store import LayoutStore
 from jaklet.core.actions.work import Work
 from jaklet.core.values.changes import NEEDED_FOR, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config

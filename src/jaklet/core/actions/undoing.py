@@ -7,12 +7,12 @@ from collections.abc import Iterable, Mapping, Set
 from functools import partial
 from typing import Final
 
+from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import placing
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.history import FormerWindow, UndoStep
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, reach, waited_for
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import (
     Change,
     Focus,

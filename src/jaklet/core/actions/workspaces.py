@@ -1,9 +1,9 @@
 """The actions `workspace` and `send to workspace`, and what happens with a number that does not exist."""
 
+from jaklet.core.actions.change_words import refusal_told
 from jaklet.core.actions.placing.windows import done, target
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
-from jaklet.core.actions.telling import refusal_told
 from jaklet.core.language.slots import MOST_WORKSPACES
 from jaklet.core.values.changes import Change, Provide, Send, ShowWorkspace
 from jaklet.core.values.config import Config

@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
-from jaklet.core.values.entries import DesktopEntry
+from jaklet.core.values.layout_entries import DesktopEntry
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action, Ref
 

@@ -4,7 +4,7 @@
     both := one {"and" one}
     one := ["not"] test
 
-A test is one entry in `TESTS`, and one in `core.actions.holding.HOLDS` that answers it.
+A test is one entry in `TESTS`, and one in `core.actions.condition_answers.HOLDS` that answers it.
 """
 
 from collections.abc import Callable, Mapping
@@ -14,7 +14,7 @@ from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
 from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
-from jaklet.core.values.abilities import Ability
+from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.sentences import Condition, ConditionTest, JoinedConditions
 from jaklet.core.values.words import either

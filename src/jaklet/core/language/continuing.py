@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.language.actions import MOST_NESTED, SLOTS
 from jaklet.core.language.cursor import Cursor
 from jaklet.core.language.grammar import forms_of
-from jaklet.core.language.places import FORMS
+from jaklet.core.language.place_grammar import FORMS
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.values.chords import Chord, parse_keys
 from jaklet.core.values.desk import Display
-from jaklet.core.values.entries import DesktopEntry
+from jaklet.core.values.layout_entries import DesktopEntry
 
 
 class ProgramRole(NamedTuple):

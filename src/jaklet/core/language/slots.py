@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import Final
 
 from jaklet.core.language.cursor import NAME, Cursor
-from jaklet.core.language.places import FORMS, parse_length, read_place
+from jaklet.core.language.place_grammar import FORMS, parse_length, read_place
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.directions import SIDES
 from jaklet.core.values.errors import SentenceError

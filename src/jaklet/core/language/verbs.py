@@ -7,8 +7,8 @@ verb asks its traits; nobody else lists verbs.
 from enum import Enum
 from typing import Final, NamedTuple
 
-from jaklet.core.language.events import APPEARS, CARRIED, CLOSES, FOCUS, HIDES, OPENS, RECALLED, SENT, SHOWN, TITLE
-from jaklet.core.values.abilities import Ability
+from jaklet.core.language.event_kinds import APPEARS, CARRIED, CLOSES, FOCUS, HIDES, OPENS, RECALLED, SENT, SHOWN, TITLE
+from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.sentences import Action
 
 

@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.values.abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.apps import App, tie
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import WindowShape
+from jaklet.core.values.desk_abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.geometry import Rect
 
 # Changes are named tuples, at a seventh of a frozen dataclass's start-up cost. They are told apart by type: two of

@@ -6,7 +6,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Final, NamedTuple
 
-from jaklet.core.values.abilities import EVERY, Abilities
+from jaklet.core.values.desk_abilities import EVERY, Abilities
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, edge_struts, work_area
 
 

@@ -7,7 +7,7 @@ import os
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.values.abilities import OF_KEYS, Abilities, Ability
+from jaklet.core.values.desk_abilities import OF_KEYS, Abilities, Ability
 
 MOST_OF_PLASMA: Final[Abilities] = frozenset(
     {

@@ -1,4 +1,4 @@
-"""The Plasma desk behind the port `core.actions.ports.desk.Desktop`."""
+"""The Plasma desk behind the port `core.actions.ports.desktop.Desktop`."""
 
 import contextlib
 import os
@@ -9,9 +9,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
+from jaklet.core.actions.ports.desktop import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
-from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.changes import (
     Change,
     Close,
@@ -32,12 +31,13 @@ from jaklet.core.values.changes import (
     Stack,
 )
 from jaklet.core.values.desk import Desk, Display, WindowShape
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.core.values.stacking import to_activate
 from jaklet.desktops.plasma.abilities import abilities_here
 from jaklet.desktops.plasma.agent import Agent
-from jaklet.desktops.plasma.chords import PlasmaChords
+from jaklet.desktops.plasma.chord_source import PlasmaChords
 from jaklet.desktops.plasma.picture import ScriptWindow, displays_of, number_of, window_of
 from jaklet.desktops.plasma.xwayland import Xwayland
 from jaklet.desktops.processes import PROGRAMS, Processes

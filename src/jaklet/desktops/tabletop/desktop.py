@@ -1,15 +1,15 @@
-"""The tabletop behind the port `core.actions.ports.desk.Desktop`."""
+"""The tabletop behind the port `core.actions.ports.desktop.Desktop`."""
 
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.language.events import DAY
-from jaklet.core.values.abilities import Abilities, Ability
+from jaklet.core.actions.ports.desktop import Moment
+from jaklet.core.language.event_kinds import DAY
 from jaklet.core.values.changes import Change, Press
+from jaklet.core.values.desk_abilities import Abilities, Ability
 from jaklet.core.values.geometry import Insets
-from jaklet.desktops.tabletop.chords import TabletopChords
+from jaklet.desktops.tabletop.chord_source import TabletopChords
 from jaklet.desktops.tabletop.file import read_room, save_room
 from jaklet.desktops.tabletop.room import Room
 

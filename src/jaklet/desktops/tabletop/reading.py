@@ -7,9 +7,9 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any, Final, NamedTuple
 
-from jaklet.core.values.abilities import EVERY, Ability, ability_called
 from jaklet.core.values.chords import MODIFIERS, Chord, parse_chord
 from jaklet.core.values.desk import DIALOG, NORMAL, Display, WindowShape
+from jaklet.core.values.desk_abilities import EVERY, Ability, ability_called
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits, Strut, work_area

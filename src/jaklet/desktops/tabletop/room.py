@@ -4,8 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple, assert_never
 
-from jaklet.core.actions.ports.desk import NOT_FOUND, ProgramExit
-from jaklet.core.values.abilities import EVERY, Abilities, Ability
+from jaklet.core.actions.ports.desktop import NOT_FOUND, ProgramExit
 from jaklet.core.values.changes import (
     Change,
     Close,
@@ -28,9 +27,10 @@ from jaklet.core.values.changes import (
 )
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import NORMAL, Desk, Display, Window, WindowShape
-from jaklet.core.values.entries import DesktopEntry
+from jaklet.core.values.desk_abilities import EVERY, Abilities, Ability
 from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled
+from jaklet.core.values.layout_entries import DesktopEntry
 from jaklet.core.values.recency import Recency
 
 STEP = 32  # each new window opens this far right of and below the one before

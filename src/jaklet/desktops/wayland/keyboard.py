@@ -13,9 +13,9 @@ from pywayland.protocol.wayland import WlSeat
 from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Modifier
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.wayland.buffers import CLEAR, picture
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, KeyboardInteractivity
-from jaklet.desktops.wayland.pictures import CLEAR, picture
 from jaklet.desktops.wayland.xkb import levels_of
 
 NEVER: Final = float("inf")

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from typing import Final
 
-from jaklet.core.values.abilities import OF_DESKS, OF_KEYS, Abilities, Ability
+from jaklet.core.values.desk_abilities import OF_DESKS, OF_KEYS, Abilities, Ability
 
 # What a window manager has to list in _NET_SUPPORTED (EWMH, "Root Window Properties").
 BY_ATOMS: Final[Mapping[Ability, tuple[str, ...]]] = {

@@ -1,4 +1,4 @@
-"""The X11 desk behind the port `core.actions.ports.desk.Desktop`."""
+"""The X11 desk behind the port `core.actions.ports.desktop.Desktop`."""
 
 import contextlib
 import os
@@ -13,17 +13,17 @@ import xcffib
 import xcffib.screensaver
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.desk import NONE_FAILED, Moment
+from jaklet.core.actions.ports.desktop import NONE_FAILED, Moment
 from jaklet.core.actions.tasks import patience
-from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.changes import Change, Focus, Kill, Launch, Move, Press, Reshape, Shell
 from jaklet.core.values.desk import Desk, WindowShape
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.errors import DeskError
 from jaklet.core.values.geometry import Insets
 from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
-from jaklet.desktops.x11.chords import X11Chords
+from jaklet.desktops.x11.chord_source import X11Chords
 from jaklet.desktops.x11.killing import killed
 from jaklet.desktops.x11.ladders import RequestContext, RequestLadders
 from jaklet.desktops.x11.mirror import Mirror

@@ -17,7 +17,7 @@ from typing import Any, Final, NamedTuple
 import xcffib.xkb
 import xcffib.xproto as xp
 
-from jaklet.core.actions.ports.chords import HELD, KeyEdge, KeyEvent, RefusedChord, unheard
+from jaklet.core.actions.ports.chord_source import HELD, KeyEdge, KeyEvent, RefusedChord, unheard
 from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.keys.strokes import RELEASED
 from jaklet.core.values.chords import Chord, Modifier

@@ -13,8 +13,8 @@ from typing import Any, Final
 import xcffib.randr as rr
 import xcffib.xproto as xp
 
-from jaklet.core.values.abilities import Abilities
 from jaklet.core.values.desk import Desk, Display, Window
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs

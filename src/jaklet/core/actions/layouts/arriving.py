@@ -2,13 +2,13 @@
 
 from dataclasses import replace
 
-from jaklet.core.actions.layouts.arranged import takes_part
+from jaklet.core.actions.change_words import refusal_told, window_name
+from jaklet.core.actions.layouts.arrangements import takes_part
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import RecallPlan, unknown
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, reach
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.layouts import PLACE, STATE, Layout

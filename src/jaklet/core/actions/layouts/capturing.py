@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.layouts.arranged import remembered
+from jaklet.core.actions.layouts.arrangements import remembered
 from jaklet.core.actions.layouts.displays import display_set
 from jaklet.core.actions.layouts.pairing import OpenWindow, live_windows
-from jaklet.core.actions.placing.standing import form_filled
+from jaklet.core.actions.placing.window_stands import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window, WindowShape
 from jaklet.core.values.forms import FullPlace, PixelPlace

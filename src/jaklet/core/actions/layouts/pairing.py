@@ -9,7 +9,7 @@ has to be weighed; else the pairs of least cost are found (`core.values.assignin
 from collections.abc import Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.values import globs
 from jaklet.core.values.assigning import matched
 from jaklet.core.values.config import Config

@@ -9,7 +9,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.layouts.displays import brought_within, size_of
 from jaklet.core.actions.layouts.pairing import Pairs
-from jaklet.core.actions.placing.standing import stand_of
+from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.actions.placing.windows import placing, unseen
 from jaklet.core.values.changes import (
     Change,

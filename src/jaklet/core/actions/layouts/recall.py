@@ -3,15 +3,15 @@
 from collections.abc import Generator
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.asked import layout_asked
 from jaklet.core.actions.ending import CLOSING
-from jaklet.core.actions.layouts.arranged import restored
+from jaklet.core.actions.layouts.arrangements import restored
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan, unknown
 from jaklet.core.actions.layouts.reporting import RecallProgress, report
 from jaklet.core.actions.layouts.trust import refusal
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
+from jaklet.core.actions.requests import layout_asked
 from jaklet.core.actions.tasks import (
     Goal,
     Task,

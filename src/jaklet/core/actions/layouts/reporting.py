@@ -4,13 +4,13 @@ from collections import Counter
 from collections.abc import Set
 from typing import Final, NamedTuple
 
+from jaklet.core.actions.change_words import refusal_told, window_name
+from jaklet.core.actions.launching import failure_told
 from jaklet.core.actions.layouts.displays import ADAPTED, display_set, fit, stood_in_for, told
 from jaklet.core.actions.layouts.pairing import Pairing
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan
-from jaklet.core.actions.ports.desk import Moment
-from jaklet.core.actions.programs import failure_told
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import TaskOutcome
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Launch
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.layouts import FOCUS, SKIP, WAIT

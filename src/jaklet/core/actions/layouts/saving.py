@@ -3,13 +3,13 @@
 from collections.abc import Callable
 from typing import NamedTuple
 
+from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
 from jaklet.core.actions.layouts.carrying import carried, misgivings
 from jaklet.core.actions.layouts.displays import present_for
 from jaklet.core.actions.layouts.pairing import paired
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, waited_for
-from jaklet.core.actions.telling import window_name
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import StoreError

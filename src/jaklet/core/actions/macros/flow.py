@@ -2,8 +2,8 @@
 
 from typing import Final
 
-from jaklet.core.actions.holding import ConditionFacts, holds
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.condition_answers import ConditionFacts, holds
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.values.changes import Shell
 from jaklet.core.values.orders import Enter, Order, Pause, Stop, Tell

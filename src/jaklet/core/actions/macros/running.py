@@ -4,13 +4,13 @@ from collections.abc import Generator, Iterable
 from dataclasses import dataclass, field
 from typing import Final
 
-from jaklet.core.actions.holding import holds
+from jaklet.core.actions.condition_answers import holds
 from jaklet.core.actions.macros.flow import facts
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, within
-from jaklet.core.language.needs import needs_in
+from jaklet.core.language.ability_needs import needs_in
 from jaklet.core.language.steps import DoStep, Parse, RepeatStep, Step, WhenStep, steps_of
-from jaklet.core.values.abilities import Abilities, Ability, is_lacking
+from jaklet.core.values.desk_abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.errors import JakletError, SentenceError
 from jaklet.core.values.macros import GO_ON, Macro
 from jaklet.core.values.sentences import Action

@@ -1,6 +1,6 @@
 """Bringing a window here from another workspace or display, with its share of the work area."""
 
-from jaklet.core.actions.placing.standing import filling, form_elsewhere
+from jaklet.core.actions.placing.window_stands import filling, form_elsewhere
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal, Send
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape

@@ -3,9 +3,9 @@
 from collections.abc import Callable, Generator, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.change_words import refusal_told, window_name
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, TaskContext, TaskRequest, reach, stayed
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window

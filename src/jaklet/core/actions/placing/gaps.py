@@ -1,9 +1,9 @@
 """The action `gaps`: gaps between windows, on or off, and the windows moved to match."""
 
-from jaklet.core.actions.placing.standing import filling, form_of
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.change_words import refusal_told
+from jaklet.core.actions.placing.window_stands import filling, form_of
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, reach
-from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change, Gaps, Move
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, WindowShape

@@ -8,11 +8,11 @@ where it is smaller. One that fills its display by its shape can be reached if a
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
+from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing.arranging import NOTHING, FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
-from jaklet.core.actions.telling import window_name
 from jaklet.core.values.changes import Change, Stack
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Anchor, Rect, settled

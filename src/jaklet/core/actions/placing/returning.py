@@ -3,12 +3,12 @@
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
+from jaklet.core.actions.change_words import refusal_told
 from jaklet.core.actions.placing.afar import share_on
 from jaklet.core.actions.placing.swapping import shaped_at
 from jaklet.core.actions.placing.windows import unseen
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
-from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape

@@ -2,10 +2,10 @@
 
 from collections.abc import Callable, Sequence
 
+from jaklet.core.actions.change_words import refusal_told
 from jaklet.core.actions.placing.windows import done, target
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach
-from jaklet.core.actions.telling import refusal_told
 from jaklet.core.values.changes import Change, Focus, Minimise, Raise, Reshape, Reveal
 from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.sentences import Action

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from typing import Final
 
 from jaklet.core.actions.placing.grounds import ground_of
-from jaklet.core.actions.placing.standing import FILLING
+from jaklet.core.actions.placing.window_stands import FILLING
 from jaklet.core.actions.placing.windows import done, placing, target
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.values.changes import Change
 from jaklet.core.values.desk import Desk, Window

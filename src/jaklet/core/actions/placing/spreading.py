@@ -3,13 +3,13 @@
 from fractions import Fraction
 from typing import Final
 
+from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing.arranging import FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.grounds import ground, no_display, on_display
 from jaklet.core.actions.placing.rows import laid_out, ordered, share_of, side_by_side
 from jaklet.core.actions.placing.windows import frames_needed
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
-from jaklet.core.actions.telling import window_name
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.forms import HALF, Ground
 from jaklet.core.values.sentences import Action

@@ -1,12 +1,12 @@
 """The actions `swap` and `send to display`: windows take the places of others, or the same place elsewhere."""
 
+from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.placing.afar import carried
 from jaklet.core.actions.placing.grounds import no_display, on_display
-from jaklet.core.actions.placing.standing import filling, form_of
+from jaklet.core.actions.placing.window_stands import filling, form_of
 from jaklet.core.actions.placing.windows import done, placing, target
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Reshape, Reveal
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape

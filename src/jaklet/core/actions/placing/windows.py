@@ -2,12 +2,12 @@
 
 from collections.abc import Callable, Mapping
 
+from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.placing.arranging import NOTHING, STEP, FramePlan, Learned, arrange, as_now, kept_in
 from jaklet.core.actions.placing.grounds import no_display
-from jaklet.core.actions.placing.standing import WindowStand, stand_of
-from jaklet.core.actions.ports.desk import Moment
+from jaklet.core.actions.placing.window_stands import WindowStand, stand_of
+from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach, stayed
-from jaklet.core.actions.telling import refusal_told, window_name
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
