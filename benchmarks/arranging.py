@@ -17,8 +17,8 @@ from tests.xserver import XServer
 from benchmarks.measure import Row
 from benchmarks.placing import made_up
 from benchmarks.recalls import NoShelf, Recorder, floor, quiet
-from jaklet.core.actions.placing.dividing import joined
-from jaklet.core.actions.placing.sharing_out import SharingPlan, shares
+from jaklet.core.actions.placing.dividing import join_windows
+from jaklet.core.actions.placing.sharing_out import SharingPlan, division_frames
 from jaklet.core.language.sharings import parse_sharing
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
@@ -51,11 +51,11 @@ def planning() -> list[Row]:
     for form in FORMS:
         division = Division(_sharing(form))
         for wid in windows:  # each opens while one is in front that is there for long, so that halves stay of some use
-            division = joined(division, [wid], {}, wid // 2, ground)
+            division = join_windows(division, [wid], {}, wid // 2, ground)
         times = []
         for _ in range(TIMES):
             start = time.process_time()
-            shares(division, windows, SharingPlan(ground), {})
+            division_frames(division, windows, SharingPlan(ground), {})
             times.append((time.process_time() - start) * 1000)
         name = f"(r) plan of `{form}`, {PLANNED} windows, processor time"
         result.append(Row(name, f"{statistics.median(times):.2f} ms", "", "", "under 1 ms"))

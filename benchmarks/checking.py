@@ -12,8 +12,8 @@ from pathlib import Path
 import yaml
 
 from benchmarks.measure import Row, compared, processor_time
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.installed.programs import InstalledPrograms
 
 SIZES = (100, 1_000, 10_000, 100_000)
@@ -78,7 +78,7 @@ def rows() -> list[Row]:
             text = config(size)
             path.write_text(text)
             works: list[Callable[[], object]] = [
-                lambda: check(locate(str(path)), InstalledPrograms()),
+                lambda: check_config(locate_config(str(path)), InstalledPrograms()),
                 lambda text=text: yaml.compose(text, Loader=yaml.CLoader),  # type: ignore[misc]
             ]
             ours, bare = _best(works, 9 if size <= 10_000 else 3)

@@ -7,14 +7,14 @@ from datetime import date
 from pathlib import Path
 
 from benchmarks.measure import Row, percentile
-from jaklet.core.keys.sheet import sheet
+from jaklet.core.keys.sheet import sheet_lines
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.use_counts import name_of
 from jaklet.counters.use_counts import UseCounts
-from jaklet.counters.use_report import report
+from jaklet.counters.use_report import use_report
 from jaklet.demo.year import made_up
 from jaklet.listener.counting import Counting
 
@@ -41,7 +41,9 @@ def rows() -> list[Row]:
         for day, counted in made_up([name_of(one) for one in bindings], ["radio"], date(2026, 11, 26)):
             UseCounts(lambda: Path(folder), lambda day=day: day).add(counted)  # type: ignore[misc]
         start = time.process_time()
-        told = report(UseCounts(lambda: Path(folder), lambda: date(2026, 11, 26)).since(365), sheet(config), config)
+        told = use_report(
+            UseCounts(lambda: Path(folder), lambda: date(2026, 11, 26)).since(365), sheet_lines(config), config
+        )
         took = (time.process_time() - start) * 1000
     assert told.total > 1000
     return [

@@ -18,8 +18,8 @@ from benchmarks.checking import config
 from benchmarks.keys import BARE, press_all
 from benchmarks.measure import Row, percentile
 from benchmarks.proxy import Proxy
-from jaklet.checks.run import check, shelf_of
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config, shelf_of
+from jaklet.config.paths import locate_config
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import InstalledPrograms
@@ -173,9 +173,9 @@ def _trials() -> list[Row]:
         folder = Path(name)
         write_files(folder)
         room = read_room(folder / "tabletop.yaml")
-        places = locate(name)
+        places = locate_config(name)
         before = dict(os.environ)
-        result = check(places, InstalledPrograms(room.programs, room.entries()))
+        result = check_config(places, InstalledPrograms(room.programs, room.entries()))
         os.environ.update(before)
         trials, basis = result.reading.trials, RehearsalInputs(result.config, shelf_of(places))
         times, floors = [], []
@@ -217,8 +217,8 @@ def _proofs() -> list[Row]:
             ways = (f"super+f8 {chr(97 + i // 26)} {chr(97 + i % 26)}" for i in range(layouts))
             keys = "".join(f"  {way}: recall {i + 1}\n" for i, way in enumerate(ways))
             (folder / "jaklet.yaml").write_text(config(chords).replace("bindings:\n", f"bindings:\n{keys}", 1))
-            places = locate(name)
-            known = check(places, InstalledPrograms()).config
+            places = locate_config(name)
+            known = check_config(places, InstalledPrograms()).config
             began = time.perf_counter()
             proof = prove(RehearsalInputs(known, shelf_of(places)), room_for(known))
             seconds = time.perf_counter() - began

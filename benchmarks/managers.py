@@ -19,8 +19,8 @@ from tests.xserver import Head, XServer, with_heads
 
 from benchmarks.measure import Row, report
 from benchmarks.recalls import NoShelf, Recorder, asked_for, floor, quiet, scatter
-from jaklet.core.actions.layouts.capturing import captured
-from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.layouts.capturing import capture_layout
+from jaklet.core.actions.layouts.recall import recall_layout
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome
 from jaklet.core.values.changes import Focus, Move, Stack
@@ -28,7 +28,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 
@@ -132,17 +132,17 @@ def _made(desk: X11Desktop, ids: list[int], first: Rect) -> Layout:
     x, y, width, height = first
     desk.apply([Move(wid, Rect(x + 5 * i, y + 3 * i, width, height)) for i, wid in enumerate(ids)])
     desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
-    return captured(quiet(desk), Config(), name="bench", number=None, note="")
+    return capture_layout(quiet(desk), Config(), name="bench", number=None, note="")
 
 
 def _timed(desk: X11Desktop, layout: Layout) -> float:
     """Recall a layout; return milliseconds."""
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
+        return recall_layout(layout, TaskContext(Config(), NoShelf()), moment)
 
     start = time.perf_counter()
-    outcome: TaskOutcome = run(desk, begin)
+    outcome: TaskOutcome = drive_task(desk, begin)
     took = (time.perf_counter() - start) * 1000
     assert outcome.done, outcome
     return took

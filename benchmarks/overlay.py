@@ -24,7 +24,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
-from jaklet.core.values.snapshot import told
+from jaklet.core.values.snapshot import desk_data
 from jaklet.overlay.helper import Helper
 from jaklet.overlay.picture_surface import PictureSurface
 from jaklet.overlay.scenes import Stores
@@ -165,7 +165,9 @@ def _keystroke() -> Row:
         Layout(f"layout {number} of the harbour", note=f"berth {number * 7 % 991}") for number in range(LINES)
     )
     helper = Helper(PictureSurface(), Stores(lambda: layouts, lambda: ()), Config, lambda _method, **_more: None)
-    helper.take({"what": "open", "number": 1, "view": "finder", "of": "layouts", "desk": told(Desk((display,)))}, 0.0)
+    helper.take(
+        {"what": "open", "number": 1, "view": "finder", "of": "layouts", "desk": desk_data(Desk((display,)))}, 0.0
+    )
     gc.disable()  # as the helper does, while keys come
     times = []
     for word in ("harbour 12", "berth 77", "layout 4999", "of the 3"):

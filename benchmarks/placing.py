@@ -9,7 +9,7 @@ from benchmarks.measure import Row
 from benchmarks.recalls import NoShelf, Recorder, floor, scatter
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.placing.grounds import ground
-from jaklet.core.actions.placing.rows import laid_out, ordered
+from jaklet.core.actions.placing.rows import laid_out, order_by_rows
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.tasks import TaskContext
 from jaklet.core.language.actions import parse_action
@@ -17,7 +17,7 @@ from jaklet.core.values.changes import Focus, Move
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.requests import ask_for
 
@@ -54,7 +54,7 @@ def planning() -> list[Row]:
         for _ in range(ROUNDS):
             start = time.perf_counter()
             ground_ = ground(DISPLAY, desk, Config())
-            frames = laid_out(ordered(windows, "grid", ground_), ground_, {}).frames
+            frames = laid_out(order_by_rows(windows, "grid", ground_), ground_, {}).frames
             frames_needed(desk, frames)
             times.append((time.perf_counter() - start) * 1000)
         took = min(times)
@@ -74,7 +74,7 @@ def rows(x: XServer) -> list[Row]:
     for turn in range(ROUNDS):
         scatter(desk, ids, turn)
         start = time.perf_counter()
-        outcome = run(desk, lambda moment: begin(action, context, moment))
+        outcome = drive_task(desk, lambda moment: begin(action, context, moment))
         ours.append((time.perf_counter() - start) * 1000)
         assert outcome.done, outcome
         wanted = desk.look().desk

@@ -24,15 +24,15 @@ from tests.plasma import Plasma, session
 
 from benchmarks.measure import Row, percentile, report
 from benchmarks.recalls import NoShelf
-from jaklet.core.actions.layouts.capturing import captured
-from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.layouts.capturing import capture_layout
+from jaklet.core.actions.layouts.recall import recall_layout
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
 from jaklet.desktops.plasma.agent import Agent
 from jaklet.desktops.plasma.bus import Bus
@@ -201,7 +201,7 @@ def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
     desk.apply([Move(wid, Rect(20 + 5 * i, 40 + 3 * i, 640, 400)) for i, wid in enumerate(ids)])
     _quiet(desk)
     desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
-    layout = captured(_quiet(desk), Config(), name="bench", number=None, note="")
+    layout = capture_layout(_quiet(desk), Config(), name="bench", number=None, note="")
     ours, bare = [], []
     asked: list[dict[str, Any]] = []
     ask = desk._agent.ask
@@ -211,14 +211,14 @@ def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
         return ask(requests)
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
+        return recall_layout(layout, TaskContext(Config(), NoShelf()), moment)
 
     for turn in range(rounds):
         _scatter(desk, ids, turn)
         asked.clear()
         desk._agent.ask = recorded  # type: ignore[method-assign]
         start = time.perf_counter()
-        outcome = run(desk, begin)
+        outcome = drive_task(desk, begin)
         ours.append((time.perf_counter() - start) * 1000)
         desk._agent.ask = ask  # type: ignore[method-assign]
         assert outcome.done, outcome

@@ -16,15 +16,15 @@ import xcffib.xproto as xp
 from tests.xserver import XServer
 
 from benchmarks.measure import Row
-from jaklet.core.actions.layouts.capturing import captured
-from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.layouts.capturing import capture_layout
+from jaklet.core.actions.layouts.recall import recall_layout
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext
 from jaklet.core.values.changes import Change, Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
 from jaklet.desktops.x11.requests import ask_for
@@ -150,10 +150,10 @@ def rows(x: XServer) -> list[Row]:
             outcome_at: list[float] = []
 
             def begin(moment: Moment, layout: Any = layout) -> Task:
-                return recalled(layout, TaskContext(Config(), NoShelf()), moment)
+                return recall_layout(layout, TaskContext(Config(), NoShelf()), moment)
 
             start = time.perf_counter()
-            outcome = run(desk, begin)
+            outcome = drive_task(desk, begin)
             outcome_at.append((time.perf_counter() - start) * 1000)
             assert outcome.done, outcome
             ours.append(outcome_at[0])
@@ -179,13 +179,13 @@ def _standing(x: XServer, desk: X11Desktop, layout: Any) -> list[Row]:
     """Measure a recall that finds all as it should be: with the mirror of a listener, and by a command, which reads."""
 
     def begin(moment: Moment) -> Task:
-        return recalled(layout, TaskContext(Config(), NoShelf()), moment)
+        return recall_layout(layout, TaskContext(Config(), NoShelf()), moment)
 
-    assert run(desk, begin).done
+    assert drive_task(desk, begin).done
     mirrored, reading, whole = [], [], []
     for _ in range(41):
         start = time.perf_counter()
-        outcome = run(desk, begin)
+        outcome = drive_task(desk, begin)
         mirrored.append((time.perf_counter() - start) * 1000)
         assert "nothing to move" in outcome.line
     for _ in range(15):
@@ -193,7 +193,7 @@ def _standing(x: XServer, desk: X11Desktop, layout: Any) -> list[Row]:
         fresh = connect(x.display)
         fresh.look()
         reading.append((time.perf_counter() - start) * 1000)
-        outcome = run(fresh, begin)
+        outcome = drive_task(fresh, begin)
         whole.append((time.perf_counter() - start) * 1000)
         assert "nothing to move" in outcome.line
         fresh.close()
@@ -209,4 +209,4 @@ def _layout(desk: X11Desktop, ids: list[int]) -> Any:
     """Save the windows in a row of steps, the last one in focus."""
     desk.apply([Move(wid, Rect(20 + 5 * i, 40 + 3 * i, 640, 400)) for i, wid in enumerate(ids)])
     desk.apply([Stack(tuple(ids)), Focus(ids[-1])])
-    return captured(quiet(desk), Config(), name="bench", number=None, note="")
+    return capture_layout(quiet(desk), Config(), name="bench", number=None, note="")

@@ -7,8 +7,8 @@ import tracemalloc
 from pathlib import Path
 
 from benchmarks.measure import Row
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.values.use_counts import name_of
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.suggesting.assignment import Problem, solve
@@ -40,7 +40,7 @@ def rows() -> list[Row]:
     for keyboards in ("us", "[us, de, fr]"):
         with tempfile.TemporaryDirectory() as folder:
             (Path(folder) / "jaklet.yaml").write_text(config_of(BINDINGS, keyboards))
-            result = check(locate(folder), InstalledPrograms())
+            result = check_config(locate_config(folder), InstalledPrograms())
         assert not result.errors, result.errors[:3]
         names = [name_of(one) for one in result.config.bindings]
         counts = {name: round(PRESSES / (at + 1)) for at, name in enumerate(dice.sample(names, len(names)))}

@@ -7,11 +7,11 @@ from tools.make_actions import page
 from typer.testing import CliRunner
 
 from jaklet.checks.explaining import explanations
-from jaklet.checks.run import check
+from jaklet.checks.run import check_config
 from jaklet.cli.app import app_with
-from jaklet.config.paths import locate
+from jaklet.config.paths import locate_config
 from jaklet.core.actions.begin import BEGINS
-from jaklet.core.actions.candidates import CandidateSources, apps, windows
+from jaklet.core.actions.candidates import CandidateSources, app_candidates, windows
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.language.event_kinds import FOCUS, OPENS
@@ -62,14 +62,14 @@ def test_a_new_verb_is_known_everywhere(hoisted: list[str], tmp_path: Path) -> N
     assert hoisted == ["board"]
     assert any("board is hoisted" in line.text for line in act.lines)
     stock = CandidateSources(basis.config, stage.desk)  # the finder
-    assert next(one.keys for one in apps(stock)) == ("super+h", "super+b")
+    assert next(one.keys for one in app_candidates(stock)) == ("super+h", "super+b")
     assert [one.keys for one in windows(stock)] == [("super+h", "super+b")]
 
     hoisted.clear()
     prove(basis, room)  # the proof: it may bring another app to the front, so that it is tried in each situation
     assert len(hoisted) > 1
 
-    found = check(locate(str(tmp_path)), InstalledPrograms(["berth-board", "radio-log"])).findings
+    found = check_config(locate_config(str(tmp_path)), InstalledPrograms(["berth-board", "radio-log"])).findings
     told = {one.code: one.cause for one in found}
     assert "hoist board" in told["JK608"]  # the check of circles of events
     assert "JK605" in told  # it gives the focus to an app, so that only what comes after `minimise` is in doubt

@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 from tools.make_man import pages
 
-from jaklet.checks.run import check
+from jaklet.checks.run import check_config
 from jaklet.config.layout_reading import read_layout
-from jaklet.config.paths import locate
+from jaklet.config.paths import locate_config
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.findings import Finding
@@ -33,7 +33,7 @@ def examples(text: str) -> list[str]:
 def test_the_first_configs_of_the_readme_have_no_findings(tmp_path: Path) -> None:
     for text, bindings in zip(examples(README), (4, 24), strict=False):
         (tmp_path / "jaklet.yaml").write_text(text)
-        result = check(locate(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
+        result = check_config(locate_config(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
         assert [found.cause for found in result.findings] == []
         assert len(result.config.bindings) == bindings
 
@@ -43,7 +43,9 @@ def test_a_recipe_has_no_findings(text: str, tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(text)
     (tmp_path / "layouts").mkdir()
     (tmp_path / "layouts" / "morning.yaml").write_text("layout: morning\nnumber: 1\nwindows: []\n")
-    result = check(locate(str(tmp_path)), InstalledPrograms({*(office.program for office in OFFICE), "xterm"}))
+    result = check_config(
+        locate_config(str(tmp_path)), InstalledPrograms({*(office.program for office in OFFICE), "xterm"})
+    )
     assert [found.cause for found in result.findings if found.code != "JK503"] == []
 
 
@@ -58,7 +60,7 @@ def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None
     places, workspaces, apps = examples((ROOT / "docs" / "placing.md").read_text())
     more = "  super+b: go radio\n  super+c: go charts\n"
     (tmp_path / "jaklet.yaml").write_text(head + places + workspaces + more + apps)
-    result = check(locate(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
+    result = check_config(locate_config(str(tmp_path)), InstalledPrograms(office.program for office in OFFICE))
     assert [found.cause for found in result.findings if not found.cause.startswith("nothing uses")] == []
 
 

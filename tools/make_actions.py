@@ -5,7 +5,7 @@ Run: python tools/make_actions.py
 
 from pathlib import Path
 
-from jaklet.core.language.actions import usage
+from jaklet.core.language.actions import action_usage
 from jaklet.core.language.verbs import VERBS, Traits, VerbLoss
 
 OUT = Path(__file__).parent.parent / "docs" / "actions.md"
@@ -19,7 +19,7 @@ HEAD = """
 def page() -> str:
     """Return the whole page: what stands before the mark is written by hand."""
     rows = [
-        (usage(verb).replace("|", "\\|"), verb.help, f"`{verb.example}`", "; ".join(notes(verb.traits)))
+        (action_usage(verb).replace("|", "\\|"), verb.help, f"`{verb.example}`", "; ".join(notes(verb.traits)))
         for verb in VERBS.values()
     ]
     return (

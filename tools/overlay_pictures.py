@@ -8,16 +8,16 @@ from pathlib import Path
 
 from PIL import Image
 
-from jaklet.checks.run import check, shelf_of
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config, shelf_of
+from jaklet.config.paths import locate_config
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import TaskContext
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.snapshot import told
-from jaklet.desktops.drive import run
+from jaklet.core.values.snapshot import desk_data
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.installed.programs import InstalledPrograms
@@ -43,21 +43,21 @@ VIEWS: tuple[tuple[dict[str, object], str], ...] = (
 def main(out: Path) -> None:
     """Draw all views, and write the sheet."""
     folder = Path.cwd()
-    config = check(locate(str(folder)), InstalledPrograms()).config
+    config = check_config(locate_config(str(folder)), InstalledPrograms()).config
     room = read_room(folder / "tabletop.yaml")
     first = room.displays[0]
     room.displays = (first._replace(rect=Rect(0, 0, *SIZE), work=Rect(0, 0, *SIZE)),)
-    desktop, shelf = Tabletop(room), shelf_of(locate(str(folder)))
+    desktop, shelf = Tabletop(room), shelf_of(locate_config(str(folder)))
     for sentence in STORY:
         action = parse_action(sentence)
-        run(desktop, lambda moment, action=action: begin(action, TaskContext(config, shelf), moment))  # type: ignore[misc]
+        drive_task(desktop, lambda moment, action=action: begin(action, TaskContext(config, shelf), moment))  # type: ignore[misc]
     desk: Desk = desktop.look().desk
     layouts = tuple(one for name in shelf.names() if (one := shelf.find(name)))
     sheet = Image.new("RGB", (SIZE[0], SIZE[1] * ((len(VIEWS) + 1) // 2) // 2), "#101418")
     for number, (view, keys) in enumerate(VIEWS):
         surface = PictureSurface()
         helper = Helper(surface, Stores(lambda: layouts, lambda: ()), lambda: config, lambda _method, **_more: None)
-        helper.take({**view, "desk": told(desk)}, 0.0)
+        helper.take({**view, "desk": desk_data(desk)}, 0.0)
         for key in keys:
             helper.take({"what": "key", "number": 2, "key": key, "text": key}, 0.0)
         helper.show(1.0)

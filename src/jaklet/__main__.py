@@ -27,9 +27,9 @@ def _run(words: list[str]) -> None:
     if words[:1] == ["pick"] and not any(word.startswith("-") for word in words) and _on_terminal():
         _pick(words[1:])
     if COMPLETES in os.environ:  # a shell asks what can come next, at each key
-        from jaklet.cli.shell import answered
+        from jaklet.cli.shell import answer_shell
 
-        if answered(os.environ):
+        if answer_shell(os.environ):
             return
     elif words[:1] == ["check"]:
         _check(words[1:])

@@ -17,7 +17,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any, NamedTuple
 
 from jaklet.core.values.errors import JakletError
-from jaklet.listener.control_client import LARGEST, NobodyError, line_of, refused, request, user_of
+from jaklet.listener.control_client import LARGEST, NobodyError, line_of, refused_error, request, user_of
 from jaklet.locations import listener_here, socket_path
 
 __all__ = ["ActionResult", "JakletError", "Listener", "NobodyError"]
@@ -97,7 +97,7 @@ class Listener:
             if answer is None:
                 raise NobodyError("the listener of this desk has ended", "start one: jaklet listen")
             if "error" in answer:
-                raise refused(answer["error"])
+                raise refused_error(answer["error"])
         except BaseException:
             stream.close()
             raise

@@ -24,7 +24,7 @@ LASTS: Final = 5.0  # seconds after which a statement is ended: what somebody pu
 STEPS: Final = 10_000  # of SQLite's machine between two looks at the clock
 
 
-def connected(path: Path, waits: float = WAITS) -> "sqlite3.Connection":
+def connect(path: Path, waits: float = WAITS) -> "sqlite3.Connection":
     """Return a connection: each statement commits by itself, and none lasts for ever; raises `sqlite3.Error`."""
     import sqlite3  # few commands need it
 
@@ -35,20 +35,20 @@ def connected(path: Path, waits: float = WAITS) -> "sqlite3.Connection":
 
 
 @contextlib.contextmanager
-def opened(path: Path, *tables: str, waits: float = WAITS) -> "Iterator[sqlite3.Connection]":
+def open_database(path: Path, *tables: str, waits: float = WAITS) -> "Iterator[sqlite3.Connection]":
     """Yield a database that is made where it is not there; raises `sqlite3.Error`, `OSError`.
 
     Nothing in it is synced to disk: it is for what may be lost with the machine. `tables`: statements that make them.
     """
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    with contextlib.closing(connected(path, waits)) as database:
+    with contextlib.closing(connect(path, waits)) as database:
         database.execute("PRAGMA synchronous=OFF")
         for table in tables:
             database.execute(table)
         yield database
 
 
-def asked(
+def run_statements(
     path: Path, table: str, *statements: tuple[str, tuple[object, ...]], waits: float = WAITS
 ) -> list[tuple[Any, ...]]:
     """Do statements, and return the rows of the last; what goes wrong is let be, and a broken file is put aside.
@@ -60,7 +60,7 @@ def asked(
 
     rows = list[tuple[Any, ...]]()
     try:
-        with opened(path, table, waits=waits) as database:
+        with open_database(path, table, waits=waits) as database:
             for statement, values in statements:
                 rows = database.execute(statement, values).fetchall()
     except (sqlite3.Error, OSError) as fault:
@@ -93,7 +93,7 @@ def readable(path: Path, table: str, columns: tuple[str, ...]) -> list[tuple[Any
     found: dict[int, tuple[Any, ...]] = {}
     for order in ("ASC", "DESC"):
         asked = f"SELECT rowid, {wanted} FROM {table} ORDER BY rowid {order}"
-        with contextlib.suppress(sqlite3.Error), contextlib.closing(connected(path)) as database:
+        with contextlib.suppress(sqlite3.Error), contextlib.closing(connect(path)) as database:
             database.execute("PRAGMA writable_schema=ON")  # else a file that is cut short is not looked into at all
             for rowid, *row in _rows(database.execute(asked)):
                 if rowid in found or len(found) >= MOST_ROWS:

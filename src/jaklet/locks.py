@@ -46,12 +46,12 @@ def listener_lock(state: Path, listener: str) -> Path:
 
 
 @contextlib.contextmanager
-def held(path: Path, waits: float = WAITS) -> Iterator[None]:
+def hold_lock(path: Path, waits: float = WAITS) -> Iterator[None]:
     """Hold a lock; raises `HeldError` where somebody else does not give it back in so many seconds, or `OSError`."""
     descriptor = opened_lock(path)
     try:
         until = time.monotonic() + waits
-        while not taken(descriptor):
+        while not take_lock(descriptor):
             if time.monotonic() >= until:
                 raise HeldError(holder_of(descriptor))
             time.sleep(LOOKS)
@@ -60,7 +60,7 @@ def held(path: Path, waits: float = WAITS) -> Iterator[None]:
         os.close(descriptor)  # which lets go of it
 
 
-def taken(descriptor: int) -> bool:
+def take_lock(descriptor: int) -> bool:
     """Take the lock of an open file if nobody has it; return whether it is ours."""
     try:
         fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -11,13 +11,13 @@ from tools import make_owners
 from tools.make_findings import page
 
 from jaklet.checks.explaining import explanations
-from jaklet.checks.run import check, shelf_of
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config, shelf_of
+from jaklet.config.paths import locate_config
 from jaklet.core.language.first_config import ROLES, RoleProgram, config_text, wanted_chords
 from jaklet.core.values.chords import Chord
+from jaklet.core.values.desktop_entries import parse_entry
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import CATALOGUE, ERROR, NOTE
-from jaklet.core.values.layout_entries import parse_entry
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.installed.programs import InstalledPrograms
 
@@ -354,7 +354,7 @@ def findings(folder: Path, case: Case) -> list[tuple[str, str, str]]:
     (folder / "layouts").mkdir(exist_ok=True)
     for name, text in case.layouts:
         (folder / "layouts" / f"{name}.yaml").write_text(text)
-    result = check(locate(str(folder)), InstalledPrograms(["mkdir"], ENTRIES))
+    result = check_config(locate_config(str(folder)), InstalledPrograms(["mkdir"], ENTRIES))
     lines = {path: source.lines for path, source in result.reading.sources.items()}
     assert findings_text(result.findings, lines).count("remedy: ") == len(result.findings)  # each says what to do
     assert len(findings_data(result.findings)) == len(result.findings)
@@ -385,7 +385,7 @@ def test_the_examples_of_the_manual_have_what_they_say(code: str, name: str, tmp
     for file, text in getattr(explanations()[code], name).items():
         (tmp_path / file).parent.mkdir(exist_ok=True)
         (tmp_path / file).write_text(text)
-    found = check(locate(str(tmp_path)), InstalledPrograms(OFFICE, ENTRIES)).findings
+    found = check_config(locate_config(str(tmp_path)), InstalledPrograms(OFFICE, ENTRIES)).findings
     if name == "fires":
         assert code in {one.code for one in found}
     else:
@@ -417,7 +417,7 @@ def test_catalogue_explanations_examples_and_manual_are_in_step() -> None:
 def test_files_that_cannot_be_read(raw: bytes, where: str, tmp_path: Path) -> None:
     path = tmp_path / "jaklet.yaml"
     path.write_bytes(raw)
-    found = check(locate(str(path)), InstalledPrograms()).findings
+    found = check_config(locate_config(str(path)), InstalledPrograms()).findings
     assert [(one.code, f"{one.spot.line}:{one.spot.column}") for one in found] == [("JK102", where)]
 
 
@@ -446,13 +446,13 @@ def test_what_others_can_write_is_not_used(which: str, tmp_path: Path) -> None:
     (folder / "part.yaml").write_text("bindings: {super+b: undo}\n")
     (folder / "layouts" / "day.yaml").write_text("layout: day\nwindows: []\n")
     (tmp_path / path).chmod(mode)
-    result = check(locate(str(folder)), InstalledPrograms())
+    result = check_config(locate_config(str(folder)), InstalledPrograms())
     found = [(one.code, Path(one.spot.path).name) for one in result.findings if one.severity == ERROR]
     assert found == [("JK109", name) for name in reported]
     assert result.usable is used
     if which == "one layout":
         with pytest.raises(StoreError, match="other users can write this file"):
-            shelf_of(locate(str(folder))).find("day")
+            shelf_of(locate_config(str(folder))).find("day")
 
 
 @pytest.mark.parametrize("fault", ["bindings: {super+b: go nowhere}", "bindings: {", "nonsense: 1", "\0"])
@@ -460,7 +460,7 @@ def test_an_error_in_a_part_is_one_of_the_config(fault: str, tmp_path: Path) -> 
     """Else a reload would go through with the keys of that part gone."""
     (tmp_path / "jaklet.yaml").write_text("include: part.yaml\nbindings: {super+u: undo}\n")
     (tmp_path / "part.yaml").write_text(fault)
-    result = check(locate(str(tmp_path)), InstalledPrograms())
+    result = check_config(locate_config(str(tmp_path)), InstalledPrograms())
     assert not result.usable
     assert {Path(one.spot.path).name for one in result.errors} == {"part.yaml"}
 
@@ -468,7 +468,7 @@ def test_an_error_in_a_part_is_one_of_the_config(fault: str, tmp_path: Path) -> 
 def test_a_circle_of_links_is_no_file(tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text("include: part.yaml\n")
     (tmp_path / "part.yaml").symlink_to(tmp_path / "part.yaml")
-    assert [one.code for one in check(locate(str(tmp_path)), InstalledPrograms()).findings] == ["JK110"]
+    assert [one.code for one in check_config(locate_config(str(tmp_path)), InstalledPrograms()).findings] == ["JK110"]
 
 
 @pytest.mark.parametrize("line_end", ["\n", "\r\n", "\r"])
@@ -476,7 +476,7 @@ def test_positions_hold_for_tabs_wide_letters_and_line_ends(line_end: str, tmp_p
     """The caret stands under the word, whatever is before it."""
     text = line_end.join(["# Häfen 港", "bindings:", "  super+港: go\tbirth # 港", "  super+é: 'place   lft 1/2'", ""])
     (tmp_path / "jaklet.yaml").write_bytes(text.encode())
-    result = check(locate(str(tmp_path)), InstalledPrograms())
+    result = check_config(locate_config(str(tmp_path)), InstalledPrograms())
     errors = result.errors
     assert [(found.spot.line, found.spot.column, found.spot.end) for found in errors] == [(3, 15, 20), (4, 21, 24)]
     lines = {path: source.lines for path, source in result.reading.sources.items()}
@@ -493,7 +493,7 @@ def test_a_first_config_has_no_findings_whatever_others_hold(held: set[Chord]) -
         entries = {role.app: parse_entry(role.app, said.format(role.app)) for role in ROLES}
         programs = [RoleProgram(role, entries[role.app]) for role in ROLES]
         config.write_text(config_text(programs, (), lambda chord: chord not in held))
-        told = check(locate(str(config)), InstalledPrograms(["mkdir"], entries))
+        told = check_config(locate_config(str(config)), InstalledPrograms(["mkdir"], entries))
         assert not told.findings, config.read_text()
         assert not held & {one.keys[0] for one in told.reading.config.bindings}
 

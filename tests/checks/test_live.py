@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 
 from jaklet.checks.live import LiveShortcuts, PublishedShortcut, live_findings
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.keys.accelerators import parse_accelerator
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.desk import Desk, Display, Window
@@ -41,7 +41,7 @@ def test_what_others_hold_is_told_with_its_holder(
     held: dict[str, str], published: dict[str, str], found: list[tuple[str, str]], tmp_path: Path
 ) -> None:
     (tmp_path / "jaklet.yaml").write_text(KEYS)
-    case = check(locate(str(tmp_path)), InstalledPrograms()).case
+    case = check_config(locate_config(str(tmp_path)), InstalledPrograms()).case
     facts = LiveShortcuts(
         {parse_chord(text): owner for text, owner in held.items()},
         {parse_chord(text): PublishedShortcut(does, f"schema {does}") for text, does in published.items()},
@@ -149,7 +149,7 @@ def test_a_class_in_other_letters_and_a_display_that_is_not_there_are_told_of(tm
         "apps:\n  term: {launch: xterm, window: {class: Xterm}}\n  notes: {launch: notes, window: {class: Wrong}}\n"
         "  log: {launch: radio-log, window: {class: RadioLog}}\n  far: {launch: far, window: {class: Far}}\n"
     )
-    case = check(locate(str(tmp_path)), InstalledPrograms()).case
+    case = check_config(locate_config(str(tmp_path)), InstalledPrograms()).case
     screen = Rect(0, 0, 1920, 1080)
     windows = (
         Window(1, cls="XTerm", instance="xterm"), Window(2, cls="PilotNotes", process="notes"),

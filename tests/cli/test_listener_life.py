@@ -7,7 +7,7 @@ import shlex
 import signal
 import subprocess
 
-from jaklet.core.values.layout_entries import parse_entry
+from jaklet.core.values.desktop_entries import parse_entry
 from tests.conftest import JAKLET, Office
 from tests.xserver import LIMIT, XServer, until
 

@@ -6,7 +6,7 @@ import yaml
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.config.families import MEMBERS, FamilyValue, marks, members
+from jaklet.config.families import MEMBERS, FamilyValue, family_marks, members
 from jaklet.yaml_files.reader import Loader, SourceFile, Value
 
 pieces = st.lists(st.sampled_from(["place ", "recall ", "x", " 1/2", " on quay"]), min_size=1, max_size=4)
@@ -38,4 +38,4 @@ def test_a_family_is_all_its_members_and_any_other_pair_is_itself() -> None:
         ["recall 1", "number 1"], ["recall 2", "number 2"],
     ]  # fmt: skip
     assert [(key.text, item.text) for key, item in second] == [("super+a", "close")]
-    assert marks("super+<n> <side> <n> <x>") == ["<n>", "<side>"]
+    assert family_marks("super+<n> <side> <n> <x>") == ["<n>", "<side>"]

@@ -13,11 +13,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from jaklet import __version__
-from jaklet.checks.chord_explanations import why
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.chord_explanations import explain_chord
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.keys.keymap import REST, Keymap
-from jaklet.core.keys.sheet import sheet
+from jaklet.core.keys.sheet import sheet_lines
 from jaklet.core.values.chords import parse_keys
 from jaklet.drawing.findings import findings_data, findings_text
 from jaklet.drawing.sarif import sarif
@@ -44,14 +44,14 @@ def looked_at(data: bytes) -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "jaklet.yaml"
         path.write_bytes(data)
-        result = check(locate(str(path)), InstalledPrograms(["sh"]))
+        result = check_config(locate_config(str(path)), InstalledPrograms(["sh"]))
         lines = {name: source.lines for name, source in result.reading.sources.items()}
         findings_text(result.findings, lines)
         findings_data(result.findings)
         sarif(result.findings, __version__)
-        why_text(why(result, parse_keys("super+b")))
+        why_text(explain_chord(result, parse_keys("super+b")))
         if result.usable:
-            sheet_text(sheet(result.config), 80)
+            sheet_text(sheet_lines(result.config), 80)
             Keymap(result.config).hearing(REST)
 
 

@@ -14,13 +14,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaklet.checks.run import check
+from jaklet.checks.run import check_config
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import comments, layout_text, text_over
-from jaklet.config.paths import locate
+from jaklet.config.paths import locate_config
 from jaklet.config.store import LayoutFolder
-from jaklet.core.actions.layouts.comparing import compared
-from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.layouts.comparing import compare_layouts
+from jaklet.core.actions.layouts.imagining import imagine_desk, saved_displays
 from jaklet.core.actions.layouts.plans import unknown
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.errors import StoreError
@@ -375,16 +375,16 @@ def looked_at(data: bytes) -> None:
         (folder / "layouts").mkdir()
         (folder / "jaklet.yaml").write_text(CONFIG)
         (folder / "layouts" / "departures.yaml").write_bytes(data)
-        result = check(locate(str(folder)), InstalledPrograms(["sh"]))
+        result = check_config(locate_config(str(folder)), InstalledPrograms(["sh"]))
         assert result.usable
         for laid in result.reading.laid:
             layout, config = laid.layout, result.config
             layout_text(layout)
             if unknown(layout, config):
                 continue
-            desk = imagined(layout, saved_displays(layout, config), config)
+            desk = imagine_desk(layout, saved_displays(layout, config), config)
             panels_text([DeskPanel("x", desk, layout)], config, 80, figures=True)
-            difference = compared(layout, layout._replace(entries=layout.entries[1:], focus=None))
+            difference = compare_layouts(layout, layout._replace(entries=layout.entries[1:], focus=None))
             difference_text(difference, ("a", "b"), config, 80)
             table_of(layout, 80)
             over = text_over(data.decode("utf-8-sig"), layout._replace(number=5))

@@ -4,9 +4,9 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
-from jaklet.config.rebase import kept_chords, moved, rebased
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
+from jaklet.config.rebase import kept_chords, rebased_chords, rebased_files
 from jaklet.core.values.chords import Modifier
 from jaklet.installed.programs import InstalledPrograms
 from tests.conftest import Office
@@ -28,8 +28,8 @@ CASES = [
 
 @pytest.mark.parametrize(("text", "after"), CASES)
 def test_what_becomes_of_chords(text: str, after: str) -> None:
-    assert rebased(text, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
-    assert rebased(after, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
+    assert rebased_chords(text, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
+    assert rebased_chords(after, Modifier.SUPER, Modifier.CTRL | Modifier.ALT) == after
 
 
 TEXT = """# keys of the harbour office
@@ -109,10 +109,10 @@ def test_a_chord_that_would_be_another_ones_stays(tmp_path: Path) -> None:
     (tmp_path / "jaklet.yaml").write_text(
         "bindings:\n  super+<side>: place <side> 1/2\n  super+alt+right: undo\n  super+alt+x: gather\n"
     )
-    result = check(locate(str(tmp_path)), InstalledPrograms())
+    result = check_config(locate_config(str(tmp_path)), InstalledPrograms())
     old, new = int(Modifier.SUPER), int(Modifier.CTRL | Modifier.ALT)
-    (text,) = moved(result.reading, old, new).values()
+    (text,) = rebased_files(result.reading, old, new).values()
     assert text == "bindings:\n  ctrl+alt+<side>: place <side> 1/2\n  super+alt+right: undo\n  ctrl+alt+x: gather\n"
     assert kept_chords(result.reading, old, new) == ["super+alt+right"]
     (tmp_path / "jaklet.yaml").write_text(text)
-    assert check(locate(str(tmp_path)), InstalledPrograms()).usable
+    assert check_config(locate_config(str(tmp_path)), InstalledPrograms()).usable

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from jaklet.config.layout_reading import read_layout
 from jaklet.config.layout_writing import layout_text
 from jaklet.config.store import LayoutFolder
-from jaklet.core.actions.layouts.capturing import captured
+from jaklet.core.actions.layouts.capturing import capture_layout
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import StoreError
@@ -196,7 +196,7 @@ def test_a_layout_with_any_titles_reads_back(given_titles: list[str]) -> None:
     )
     display = Display("A", Rect(0, 0, 800, 600), Rect(0, 0, 800, 600))
     desk = Desk((display,), windows, (1, 2), (2, 1), 1)
-    made = captured(desk, Config(), name="pages", number=None, note="")
+    made = capture_layout(desk, Config(), name="pages", number=None, note="")
     found: list[Finding] = []
     assert read_layout(SourceFile("x", layout_text(made)), found).layout == made, found
     kept = [entry.title or "" for entry in made.entries]

@@ -122,7 +122,7 @@ def judge(first: str, second: str, stop_at: int) -> bool:
 @pytest.fixture(autouse=True)
 def _impatient(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(locks, "LOOKS", 0.001)
-    monkeypatch.setattr(locks.held.__wrapped__, "__defaults__", (0.005,))  # type: ignore[attr-defined]
+    monkeypatch.setattr(locks.hold_lock.__wrapped__, "__defaults__", (0.005,))  # type: ignore[attr-defined]
 
 
 @settings(max_examples=150)

@@ -2,7 +2,7 @@
 
 import pytest
 
-from jaklet.core.actions.window_search import meant
+from jaklet.core.actions.window_search import windows_meant
 from jaklet.core.language.app_entries import suggestions
 from jaklet.core.values.apps import App, AppClaims, WindowRule, exactly
 from jaklet.core.values.config import Config
@@ -90,7 +90,7 @@ def test_a_launched_window_is_its_apps_whatever_the_rules_say() -> None:
 )
 def test_a_window_is_meant_by_id_app_or_part_of_its_title(words: str, ids: list[int]) -> None:
     config = Config(apps={"log": app("log", {"class": "RadioLog"})})
-    assert [window.id for window in meant(words, desk(LOG, Window(2, cls="Ledger")), config)] == ids
+    assert [window.id for window in windows_meant(words, desk(LOG, Window(2, cls="Ledger")), config)] == ids
 
 
 def test_a_suggested_entry_claims_its_window_and_no_other() -> None:

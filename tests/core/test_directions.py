@@ -5,7 +5,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jaklet.core.values.desk import Desk, Display, Window
-from jaklet.core.values.directions import SIDES, SLACK, distance, towards, uncovered
+from jaklet.core.values.directions import SIDES, SLACK, distance, towards, uncovered_parts
 from jaklet.core.values.geometry import Rect
 
 rects = st.builds(Rect, st.integers(-500, 3000), st.integers(-500, 2000), st.integers(1, 1500), st.integers(1, 1200))
@@ -72,7 +72,7 @@ def test_there_and_back_comes_home_where_geometry_allows(frames: list[Rect], sid
         assert (
             home.out_of_line > best.out_of_line
             or home.pixels > best.pixels + SLACK
-            or not uncovered(
+            or not uncovered_parts(
                 frames[0], (w.frame for w in now.windows if now.stacking.index(w.id) > now.stacking.index(1))
             )
         )
@@ -80,7 +80,7 @@ def test_there_and_back_comes_home_where_geometry_allows(frames: list[Rect], sid
 
 @given(rects, st.lists(rects, max_size=6))
 def test_what_covers_leave_is_what_is_outside_of_them(frame: Rect, covers: list[Rect]) -> None:
-    left = uncovered(frame, covers)
+    left = uncovered_parts(frame, covers)
     assert all(part.overlap(cover) == 0 for part in left for cover in covers)
     assert all(part.overlap(frame) == part.width * part.height > 0 for part in left)
     assert sum(a.overlap(b) for i, a in enumerate(left) for b in left[:i]) == 0

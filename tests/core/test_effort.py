@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.keys.effort import between, of_sequence, parts
+from jaklet.core.keys.effort import effort_parts, of_sequence, ways_between
 from jaklet.core.keys.keyboards import Keyboard, KeyboardName
 from jaklet.core.values.chords import Chord, Modifier, parse_chord, parse_keys
 from jaklet.core.values.hands import BOTH_FREE, FINGERS, SIDES, Finger, Hands, parse_finger
@@ -50,13 +50,15 @@ def test_hands_that_do_something_else_and_fingers_to_be_spared() -> None:
     assert cost("super+d", board=SMALL) - cost("super+d") == pytest.approx(0.5)  # it has no right Super
     words = [
         part.why
-        for part in parts(US.spots, US.has_altgr, US.strokes(parse_chord("super+q"))[0], Hands("right", spared.spare))
+        for part in effort_parts(
+            US.spots, US.has_altgr, US.strokes(parse_chord("super+q"))[0], Hands("right", spared.spare)
+        )
     ]
     assert "the left little finger is to be spared" in words
     assert "one hand for both" in words
     german = keyboard(KeyboardName("de"))
     assert cost("altgr+j", board=german) - cost("altgr+f", board=german) == pytest.approx(2.0)  # a thumb under the palm
-    assert between(US.spots, []) == 0
+    assert ways_between(US.spots, []) == 0
 
 
 @given(

@@ -4,13 +4,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.layout_entries import (
+from jaklet.core.values.desktop_entries import (
     EntryError,
-    expanded,
-    listed,
+    expand_field_codes,
     locale_keys,
-    localised,
+    localised_value,
     parse_entry,
+    split_list,
     words_of,
 )
 
@@ -63,8 +63,8 @@ def test_exec_lines(raw: str, command: tuple[str, ...] | str) -> None:
 def test_localised_names_are_looked_for_in_the_order_of_the_specification(locale: str, keys: list[str]) -> None:
     assert locale_keys(locale) == keys
     group = {"Name": "Ledger"} | {f"Name[{key}]": key for key in keys}
-    assert localised(group, "Name", locale) == (keys[0] if keys else "Ledger")
-    assert localised({"Name": "Ledger", "Name[fr]": "Registre"}, "Name", "nl_BE") == "Ledger"
+    assert localised_value(group, "Name", locale) == (keys[0] if keys else "Ledger")
+    assert localised_value({"Name": "Ledger", "Name[fr]": "Registre"}, "Name", "nl_BE") == "Ledger"
 
 
 def test_what_an_entry_says() -> None:
@@ -102,8 +102,8 @@ def test_any_text_is_read_or_refused(text: str) -> None:
             parse_entry("x", form)
         except EntryError as fault:
             assert str(fault)
-    listed(text)
+    split_list(text)
 
 
 def test_a_field_code_is_filled_in_once() -> None:
-    assert expanded(["x", "%c"], name="100%k", icon="", path="p") == ("x", "100%k")
+    assert expand_field_codes(["x", "%c"], name="100%k", icon="", path="p") == ("x", "100%k")

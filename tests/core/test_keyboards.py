@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from jaklet.core.keys.free_chords import FAMILIES, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.shapes import SHAPES, spots_of
-from jaklet.core.keys.strokes import TypedKey, typed
+from jaklet.core.keys.strokes import TypedKey, typed_key
 from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.keyboards.shipped import codes, keyboard, rows_of
@@ -206,4 +206,4 @@ TYPED: dict[str, tuple[tuple[tuple[int, ...], int, bool, bool], TypedKey]] = {
 @pytest.mark.parametrize("case", TYPED.values(), ids=TYPED)
 def test_what_a_key_types(case: tuple[tuple[tuple[int, ...], int, bool, bool], TypedKey]) -> None:
     given_, wanted = case
-    assert typed(*given_) == wanted
+    assert typed_key(*given_) == wanted

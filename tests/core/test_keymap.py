@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaklet.core.keys.conflicts import conflicts
-from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, KeymapState, numbered
+from jaklet.core.keys.keymap import ESCAPE, REST, Keymap, KeymapState, number_families
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.chords import MOST_CHORDS, Chord, keys_written, parse_chord, parse_keys
 from jaklet.core.values.config import Binding, Config, Layer, Overlay, Settings
@@ -169,7 +169,7 @@ def test_modifiers_of_families_that_recall_layouts_are_listened_to() -> None:
     config = Config(layers={"one": Layer("one")}, bindings=some)
     held = int(parse_chord("super+1").modifiers)
     assert Keymap(config).hearing(REST).held == {held}
-    assert numbered(config) == {held: list(some[:2])}
+    assert number_families(config) == {held: list(some[:2])}
     assert not Keymap(config).hearing(KeymapState("one")).held
     off = Settings(overlay=Overlay(held=float("inf")))
     assert not Keymap(replace(config, settings=off)).hearing(REST).held

@@ -14,14 +14,14 @@ from scipy.optimize import linear_sum_assignment
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.arriving import came_late
-from jaklet.core.actions.layouts.capturing import Selection, captured
-from jaklet.core.actions.layouts.comparing import Difference, compared, drifted
-from jaklet.core.actions.layouts.displays import chosen, display_set
-from jaklet.core.actions.layouts.imagining import imagined, parse_displays
-from jaklet.core.actions.layouts.pairing import live_windows, paired, weighed
+from jaklet.core.actions.layouts.capturing import Selection, capture_layout
+from jaklet.core.actions.layouts.comparing import Difference, compare_layouts, layout_drift
+from jaklet.core.actions.layouts.displays import best_arrangement, display_set
+from jaklet.core.actions.layouts.imagining import imagine_desk, parse_displays
+from jaklet.core.actions.layouts.pairing import live_windows, pair_entries, pairing_costs
 from jaklet.core.actions.layouts.quality import quality
-from jaklet.core.actions.layouts.recall import recalled
-from jaklet.core.actions.layouts.saving import SaveRequest, saved
+from jaklet.core.actions.layouts.recall import recall_layout
+from jaklet.core.actions.layouts.saving import SaveRequest, save_layout
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.actions.placing.lost import lost_windows
 from jaklet.core.actions.ports.desktop import Moment
@@ -35,7 +35,7 @@ from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
 from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, OtherWindows
 from jaklet.core.values.places import Place
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.rehearsal.memory import RehearsedHistory
 from tests.core.test_recall import CONFIG, PROGRAMS, Table, changes, office, seen
 from tests.strategies import forms
@@ -86,7 +86,7 @@ telling_entries = st.builds(
 def test_two_entries_that_say_the_same_do_not_share_a_window() -> None:
     one = table("letters")
     twins = (entry("letters", title="Letters", nth=1), entry("letters", "right 1/2 on main", title="Letters", nth=1))
-    assert len(paired(lay(*twins), one.desk(), one.config).pairs) == 1
+    assert len(pair_entries(lay(*twins), one.desk(), one.config).pairs) == 1
 
 
 @given(st.lists(telling_entries, min_size=1, max_size=6), st.lists(titles, min_size=1, max_size=6), st.data())
@@ -97,9 +97,9 @@ def test_pairs_cost_the_least_there_is(entries: list[Entry], named: list[str], d
     for standing, title in zip(one.desktop.room.standing.values(), named, strict=True):
         standing.window = standing.window._replace(title=title, frame=data.draw(frames))
     desk, layout = one.desk(), lay(*entries)
-    pairs = paired(layout, desk, one.config).pairs
+    pairs = pair_entries(layout, desk, one.config).pairs
     windows = live_windows(desk, one.config)[(True, "letters")]
-    _, costs = weighed(entries, windows, desk, one.config)
+    _, costs = pairing_costs(entries, windows, desk, one.config)
     column = {live.window.id: i for i, live in enumerate(windows)}
     assert len(pairs) == len(set(pairs.values())) == min(len(entries), len(named))
     rows, columns = linear_sum_assignment(np.array(costs))
@@ -120,7 +120,7 @@ def test_a_role_counts_for_more_than_all_else(said: dict[str, object]) -> None:
     desk = Desk((display,), windows, (1, 2), (2, 1), 2)
     own = entry("radio-log", "left 1/2 on main", role="b", **said)
     other = entry("radio-log", "right 1/2 on main", role="a", **(said | ({"nth": 2} if "nth" in said else {})))
-    assert paired(Layout("bay", entries=(own, other)), desk, CONFIG).pairs == {0: 2, 1: 1}
+    assert pair_entries(Layout("bay", entries=(own, other)), desk, CONFIG).pairs == {0: 2, 1: 1}
 
 
 @given(st.lists(st.sampled_from(["a", "b", "c", "a b", "a b c"]), min_size=2, max_size=5), st.randoms())
@@ -132,10 +132,10 @@ def test_changed_titles_do_not_change_the_pairs(named: list[str], rng: random.Ra
         standing.window = standing.window._replace(title=title)
     one.act("save bay")
     layout = one.shelf.layouts["bay"]
-    before = paired(layout, one.desk(), one.config).pairs
+    before = pair_entries(layout, one.desk(), one.config).pairs
     for standing in room.standing.values():
         standing.window = standing.window._replace(title=f"untitled {rng.random()}")
-    assert paired(layout, one.desk(), one.config).pairs == before
+    assert pair_entries(layout, one.desk(), one.config).pairs == before
 
 
 def test_what_only_nearness_tells_apart_is_said() -> None:
@@ -158,7 +158,9 @@ def test_a_recall_sets_what_the_layout_holds_and_leaves_the_rest(
     one.desktop.apply(before)
     wanted = one.desk()
     moment = one.desktop.look()
-    layout = captured(moment.desk, one.config, name="bay", number=None, note="", selection=Selection(frozenset(parts)))
+    layout = capture_layout(
+        moment.desk, one.config, name="bay", number=None, note="", selection=Selection(frozenset(parts))
+    )
     one.desktop.apply(after)
     found = one.desk()
     assert set_up(one, layout).done
@@ -232,7 +234,7 @@ def test_a_window_that_asks_before_it_closes_is_asked_once_and_told_of() -> None
     one = table("radio-log")
     one.shelf.keep(lay(entry("berth-board"), others=OtherWindows("close")))
     asked: list[Change] = []
-    task = recalled(one.shelf.layouts["bay"], TaskContext(one.config, one.shelf), one.desktop.look())
+    task = recall_layout(one.shelf.layouts["bay"], TaskContext(one.config, one.shelf), one.desktop.look())
     ask = next(task)
     try:
         while True:
@@ -322,7 +324,7 @@ def test_the_window_that_is_to_have_the_focus_is_seen_first() -> None:
     one.desktop.room.add(office().programs["charts"])
     ids = {w.instance: w.id for w in one.desk().windows}
     one.act("workspace 2")
-    asked = drifted(layout, one.desk(), one.config).plan.needed(one.desk())
+    asked = layout_drift(layout, one.desk(), one.config).plan.needed(one.desk())
     assert [type(change).__name__ for change in asked] == [
         "ShowWorkspace",
         "Move",
@@ -353,7 +355,7 @@ def test_a_save_keeps_what_was_written_by_hand_and_no_desk_shows() -> None:
         displays=display_set(one.desk(), one.config),
     )  # fmt: skip
     one.shelf.keep(written)
-    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay"))
+    outcome = save_layout(context(one), one.desktop.look(), SaveRequest("bay"))
     new = one.shelf.layouts["bay"]
     assert (new.note, new.number, new.others, new.absent, new.home) == (
         "Mine",
@@ -375,10 +377,10 @@ def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
     one = table("berth-board", "radio-log")
     one.act("place radio-log full on quay")
     one.shelf.keep(lay(entry("radio-log"), holds=frozenset({"place"}), only_on=("quay",)))
-    assert saved(context(one), one.desktop.look(), SaveRequest("bay")).done
+    assert save_layout(context(one), one.desktop.look(), SaveRequest("bay")).done
     new = one.shelf.layouts["bay"]
     assert (new.holds, new.only_on, [e.label for e in new.entries]) == (frozenset({"place"}), ("quay",), ["radio-log"])
-    assert saved(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(ALL_PARTS))).done
+    assert save_layout(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(ALL_PARTS))).done
     assert one.shelf.layouts["bay"].holds == ALL_PARTS
 
 
@@ -386,7 +388,7 @@ def test_a_save_over_a_layout_keeps_what_it_holds_and_is_about() -> None:
 def test_a_layout_of_neither_places_nor_states_launches_nothing(parts: list[str]) -> None:
     one = table("berth-board", "radio-log", "letters")
     one.act("minimise letters", "go radio-log")
-    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(frozenset(parts))))
+    outcome = save_layout(context(one), one.desktop.look(), SaveRequest("bay", selection=Selection(frozenset(parts))))
     assert "it holds no places and no states, so that recalling it launches nothing" in outcome.more
     listed = [e.label for e in one.shelf.layouts["bay"].entries]
     front, order = ["radio-log"], ["radio-log", "berth-board"]
@@ -402,11 +404,11 @@ def test_a_layout_of_neither_places_nor_states_launches_nothing(parts: list[str]
 def test_a_save_leaves_out_what_a_recall_has_put_out_of_view(rule: OtherWindows) -> None:
     one = table("berth-board", "radio-log", "letters", "tide-gauge")
     one.act("minimise letters")
-    assert saved(context(one), one.desktop.look(), SaveRequest("bay")).done
+    assert save_layout(context(one), one.desktop.look(), SaveRequest("bay")).done
     one.shelf.keep(one.shelf.layouts["bay"]._replace(others=rule))
     one.act("launch charts", "recall bay", "place berth-board left 1/3")
     assert one.desk().workspaces > 3
-    outcome = saved(context(one), one.desktop.look(), SaveRequest("bay"))
+    outcome = save_layout(context(one), one.desktop.look(), SaveRequest("bay"))
     new = one.shelf.layouts["bay"]
     assert sorted(e.label for e in new.entries) == ["berth-board", "letters", "radio-log", "tide-gauge"]
     assert any(line.startswith("out of view as none of its windows, and left out: charts") for line in outcome.more)
@@ -419,20 +421,20 @@ def test_a_difference_from_the_desk_is_what_a_recall_does_and_no_more() -> None:
     maximised = entry("berth-board", shape=WindowShape.MAXIMISED)
     layout = lay(maximised, others=OtherWindows("close"), displays=display_set(one.desk(), one.config))
     radio = next(w.id for w in one.desk().windows if w.instance == "radio-log")
-    drift = drifted(layout, one.desk(), one.config)
+    drift = layout_drift(layout, one.desk(), one.config)
     assert (drift.changes, bool(drift.difference)) == ((Close(radio),), False)
     assert set_up(one, layout).done
-    assert not drifted(layout, one.desk(), one.config)
+    assert not layout_drift(layout, one.desk(), one.config)
 
 
 def test_a_key_that_would_give_a_layout_another_number_waits_for_the_key_again() -> None:
     one = table("berth-board")
     one.shelf.keep(Layout("layout 3", number=7, entries=(entry("berth-board"),)))
     action = parse_action("save 3")
-    first = run(one.desktop, lambda moment: begin(action, context(one, by_key=True), moment))
+    first = drive_task(one.desktop, lambda moment: begin(action, context(one, by_key=True), moment))
     assert (first.done, first.asks_again) == (False, True)
     assert "its number is 3 now, and was 7" in first.more
-    assert run(one.desktop, lambda moment: begin(action, context(one, by_key=True, again=True), moment)).done
+    assert drive_task(one.desktop, lambda moment: begin(action, context(one, by_key=True, again=True), moment)).done
     assert one.shelf.layouts["layout 3"].number == 3
 
 
@@ -442,7 +444,7 @@ def test_on_other_displays_a_save_adds_an_arrangement_and_recalls_choose_by_the_
     first = one.shelf.layouts["bay"]
     one.desktop.room.displays = (MAIN._replace(rect=Rect(0, 0, 1920, 1080), work=Rect(0, 0, 1920, 1080)),)
     one.act("place right 1/2")
-    said = saved(context(one), one.desktop.look(), SaveRequest("bay"))
+    said = save_layout(context(one), one.desktop.look(), SaveRequest("bay"))
     assert "it was saved on main and quay, and now there is main" in said.more
     both = one.shelf.layouts["bay"]
     assert both.arrangement == first.arrangement
@@ -472,7 +474,7 @@ CHOICES = [  # what is there, and which of the arrangements is chosen
 def test_which_arrangement_goes_with_which_displays(there: dict[str, str], index: int) -> None:
     second = Arrangement({"main": "1920x1080+0+0", "quay": "1280x1024+1920+0"})
     layout = lay(displays={"main": "1920x1080+0+0"}, variants=(second,))
-    assert layout.arrangements.index(chosen(layout, there)) == index
+    assert layout.arrangements.index(best_arrangement(layout, there)) == index
 
 
 # Other displays -------------------------------------------------------------------------------------------------------
@@ -512,7 +514,7 @@ def test_on_any_smaller_displays_every_window_can_be_reached_and_used(
         if any(e.label == window.instance for e in layout.entries):
             assert window.frame.width >= 300
             assert window.frame.height >= 200
-    would_be = imagined(layout, room.displays, one.config)
+    would_be = imagine_desk(layout, room.displays, one.config)
     assert lost_windows(would_be) == ()
 
 
@@ -584,8 +586,8 @@ def applied(earlier: Layout, difference: Difference) -> Layout:
 
 @given(some_layouts(), some_layouts())
 def test_a_difference_is_empty_for_the_same_and_leads_from_one_to_the_other(one: Layout, other: Layout) -> None:
-    assert not compared(one, one)
-    difference = compared(one, other)
+    assert not compare_layouts(one, one)
+    difference = compare_layouts(one, other)
     assert applied(one, difference) == other
     assert bool(difference) == (one != other)
 
@@ -602,10 +604,10 @@ def test_doing_what_a_difference_from_the_desk_says_is_a_recall(before: list[Cha
     layout = one.shelf.layouts["bay"]
     assert one.act("recall bay").done
     for _ in range(3):
-        drift = drifted(layout, other.desk(), other.config)
+        drift = layout_drift(layout, other.desk(), other.config)
         other.desktop.apply(drift.plan.needed(other.desk()))
     assert seen(other.desk()) == seen(one.desk())
-    calm = drifted(layout, one.desk(), one.config)
+    calm = layout_drift(layout, one.desk(), one.config)
     assert calm.plan.needed(one.desk()) == ()
     assert not calm.difference.changed
     assert not calm.difference.appear
@@ -653,7 +655,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
         )
 
         def meddled(moment: Moment) -> Task:
-            task = recalled(layout, TaskContext(one.config, one.shelf), moment)
+            task = recall_layout(layout, TaskContext(one.config, one.shelf), moment)
             try:
                 ask = next(task)
                 while True:
@@ -663,7 +665,7 @@ def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -
             except StopIteration as end:
                 return end.value  # type: ignore[no-any-return]
 
-        outcome = run(one.desktop, meddled)
+        outcome = drive_task(one.desktop, meddled)
         lines.add(outcome.line)
         standing = int(outcome.line.split()[2])
         assert standing <= len(layout.entries)

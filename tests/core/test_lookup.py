@@ -2,14 +2,14 @@
 
 import pytest
 
-from jaklet.core.keys.lookup import about, doing, other_words
-from jaklet.core.keys.sheet import filtered, sheet
+from jaklet.core.keys.lookup import lines_about, lines_doing, other_words
+from jaklet.core.keys.sheet import filter_lines, sheet_lines
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import parse_keys
 from jaklet.core.values.config import Binding, Config
-from jaklet.core.values.layout_entries import parse_entry
+from jaklet.core.values.desktop_entries import parse_entry
 from jaklet.core.values.spans import Spot
 
 ENTRY = """[Desktop Entry]
@@ -42,7 +42,7 @@ NUMBERS = {"1": "departures", "2": "arrivals"}
 
 def found(words: str, locale: str = "C") -> list[str]:
     more = other_words(CONFIG, [parse_entry("dock", ENTRY, locale=locale)])
-    return [line.keys for line in filtered(sheet(CONFIG), words.split(), more=more)]
+    return [line.keys for line in filter_lines(sheet_lines(CONFIG), words.split(), more=more)]
 
 
 @pytest.mark.parametrize(
@@ -82,7 +82,7 @@ def test_entries_speak_the_language_of_their_reader() -> None:
     ],
 )
 def test_an_action_has_its_keys(action: str, keys: list[str]) -> None:
-    assert [line.keys for line in doing(sheet(CONFIG), parse_action(action), NUMBERS)] == keys
+    assert [line.keys for line in lines_doing(sheet_lines(CONFIG), parse_action(action), NUMBERS)] == keys
 
 
 @pytest.mark.parametrize(
@@ -97,4 +97,4 @@ def test_an_action_has_its_keys(action: str, keys: list[str]) -> None:
     ],
 )
 def test_a_thing_has_its_keys(kind: str, name: str, keys: list[str]) -> None:
-    assert [line.keys for line in about(sheet(CONFIG), kind, name, NUMBERS)] == keys
+    assert [line.keys for line in lines_about(sheet_lines(CONFIG), kind, name, NUMBERS)] == keys

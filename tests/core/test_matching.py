@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.values.matching import Query, Ranking, ranked, ready
+from jaklet.core.values.matching import Query, Ranking, rank_texts, ready_text
 
 HARBOUR = [
     "Berth board",
@@ -33,25 +33,25 @@ HARBOUR = [
     ],
 )
 def test_words_in_any_order_find_and_rank(typed: str, found: list[str]) -> None:
-    texts = [ready(text) for text in HARBOUR]
-    assert [HARBOUR[i] for i in ranked(texts, typed)] == found
+    texts = [ready_text(text) for text in HARBOUR]
+    assert [HARBOUR[i] for i in rank_texts(texts, typed)] == found
 
 
 def test_the_beginning_of_a_word_comes_before_its_inside_and_that_before_scattered_letters() -> None:
     names = ["a-r-t", "start", "art of mooring", "chart"]
-    assert [names[i] for i in ranked([ready(name) for name in names], "art")] == [
+    assert [names[i] for i in rank_texts([ready_text(name) for name in names], "art")] == [
         "art of mooring", "start", "chart", "a-r-t",
     ]  # fmt: skip
 
 
 def test_scattered_letters_are_looked_for_in_the_name_alone() -> None:
-    assert ranked([ready("ledger  open at noon", label=6)], "lan") == []
-    assert ranked([ready("ledger  open at noon", label=6)], "noon") == [0]
+    assert rank_texts([ready_text("ledger  open at noon", label=6)], "lan") == []
+    assert rank_texts([ready_text("ledger  open at noon", label=6)], "noon") == [0]
 
 
 @given(st.text(max_size=30), st.text(max_size=8))
 def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
-    made, query = ready(text), Query.of(typed)
+    made, query = ready_text(text), Query.of(typed)
     assert len(made.small) == len(text)
     marks = query.marks(made)
     assert all(0 <= at < len(text) for at in marks)
@@ -63,7 +63,7 @@ def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
 
 @given(st.lists(st.text("abc -", max_size=6), max_size=12), st.lists(st.text("abc ", max_size=7), max_size=4))
 def test_typing_to_and_fro_finds_what_looking_at_each_text_finds(names: list[str], typed: list[str]) -> None:
-    texts = [ready(name, rank=len(name) % 3) for name in names]
+    texts = [ready_text(name, rank=len(name) % 3) for name in names]
     ranking = Ranking(texts)
     for whole in typed:
         found = [*range(len(texts))]

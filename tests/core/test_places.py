@@ -10,8 +10,18 @@ from hypothesis import strategies as st
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.forms import Grid, Ground, SidePlace, TrackPlace, frame_of
-from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, rounded, settled, work_area
-from jaklet.core.values.place_recognition import recognised
+from jaklet.core.values.geometry import (
+    NO_LIMITS,
+    Insets,
+    Length,
+    Rect,
+    SizeLimits,
+    Strut,
+    rounded_share,
+    settled_frame,
+    work_area,
+)
+from jaklet.core.values.place_recognition import recognise_place
 from jaklet.core.values.places import Place
 from tests.strategies import areas, forms, gaps, limits, shares
 
@@ -140,9 +150,9 @@ def test_what_a_window_fills_is_recognised(
     """The recognised place gives back the very frame, under the window's own limits and borders."""
     anchor = form.anchor  # type: ignore[attr-defined]
     ground = Ground(area, gap, rim)
-    frame = settled(frame_of(form, ground), border, limit, anchor)
-    found = recognised(frame, ground, border, limit, {}, "main")
-    assert settled(frame_of(found, ground), border, limit, found.anchor) == frame
+    frame = settled_frame(frame_of(form, ground), border, limit, anchor)
+    found = recognise_place(frame, ground, border, limit, {}, "main")
+    assert settled_frame(frame_of(found, ground), border, limit, found.anchor) == frame
 
 
 def test_a_size_comes_down_step_by_step_until_its_aspect_holds_too() -> None:
@@ -166,7 +176,9 @@ def test_limits_are_kept_and_keeping_them_twice_changes_nothing(limit: SizeLimit
 )
 def test_a_window_under_its_minimum_keeps_the_named_edge(side: str, x: int, y: int) -> None:
     form = parse_place(side).form
-    frame = settled(frame_of(form, Ground(AREA)), Insets(), SizeLimits(min_width=900, min_height=400), form.anchor)
+    frame = settled_frame(
+        frame_of(form, Ground(AREA)), Insets(), SizeLimits(min_width=900, min_height=400), form.anchor
+    )
     assert (frame.x, frame.y) == (x, y)
 
 
@@ -215,4 +227,4 @@ def test_the_deeper_of_two_bars_counts_and_displays_above_one_another_keep_their
 @given(st.fractions(0, 1), st.integers(0, 40000))
 def test_rounding_is_half_up(share: Fraction, whole: int) -> None:
     exact = share * whole
-    assert rounded(share, whole) == (exact + Fraction(1, 2)).__floor__()
+    assert rounded_share(share, whole) == (exact + Fraction(1, 2)).__floor__()

@@ -10,19 +10,19 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.placing.lost import GRIP, STRIP, is_lost, lost_windows, stepped
-from jaklet.core.actions.placing.rows import laid_out, ordered, row_lengths, side_by_side
-from jaklet.core.actions.placing.sharing import shared
+from jaklet.core.actions.placing.lost import GRIP, STRIP, is_lost, lost_windows, stepped_frames
+from jaklet.core.actions.placing.rows import laid_out, order_by_rows, row_lengths, side_by_side
+from jaklet.core.actions.placing.sharing import share_length
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import VERBS
-from jaklet.core.values.assigning import assigned
+from jaklet.core.values.assigning import cheapest_columns
 from jaklet.core.values.changes import Reshape
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import NO_LIMITS, Insets, Length, Rect, SizeLimits, Strut, work_area
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.rehearsal.memory import RehearsedHistory
@@ -48,7 +48,7 @@ class World:
 
     def act(self, sentence: str) -> TaskOutcome:
         context = TaskContext(self.config, Shelf(), history=self.history)
-        return run(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
+        return drive_task(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
 
     @property
     def desk(self) -> Desk:
@@ -159,7 +159,7 @@ def test_gathered_windows_keep_their_size_where_it_fits_and_hide_none(
     world = World(where)
     _set(world, [one | {"shape": WindowShape.NORMAL, "limits": NO_LIMITS} for one in seen])
     lost = lost_windows(world.desk)
-    frames = stepped(lost, world.desk)
+    frames = stepped_frames(lost, world.desk)
     for window in lost:
         work = world.desk.display_of(window.frame).work
         frame = frames[window.id]
@@ -243,7 +243,7 @@ def _windows(number: int, limit: SizeLimits = NO_LIMITS, border: Insets = BARE) 
 def test_a_spread_covers_its_ground_exactly(ground: Ground, number: int, way: str) -> None:
     """No hole and no overlap: with its gap at its right and bottom, each window's cell is a tile of the whole."""
     area, gap, rim = ground
-    frames = list(laid_out(ordered(_windows(number), way, ground), ground, {}).frames.values())
+    frames = list(laid_out(order_by_rows(_windows(number), way, ground), ground, {}).frames.values())
     room = Rect(area.x + rim, area.y + rim, area.width - 2 * rim, area.height - 2 * rim)
     lengths = row_lengths(number, way, room)
     if min((room.width + gap) // max(lengths), (room.height + gap) // len(lengths)) <= gap + 1:
@@ -258,7 +258,7 @@ def test_a_spread_covers_its_ground_exactly(ground: Ground, number: int, way: st
 @given(grounds, st.lists(limits, min_size=1, max_size=9), ways)
 def test_with_limits_it_overlaps_only_where_it_says_so(ground: Ground, limits: list[SizeLimits], way: str) -> None:
     windows = [window._replace(limits=limit) for window, limit in zip(_windows(len(limits)), limits, strict=True)]
-    planned = laid_out(ordered(windows, way, ground), ground, {})
+    planned = laid_out(order_by_rows(windows, way, ground), ground, {})
     tiles = [Rect(f.x, f.y, f.width + ground.gap, f.height + ground.gap) for f in planned.frames.values()]
     overlaps = any(one.overlap(other) for one, other in combinations(tiles, 2))
     assert not overlaps or any("overlap" in note for note in planned.notes)
@@ -267,7 +267,7 @@ def test_with_limits_it_overlaps_only_where_it_says_so(ground: Ground, limits: l
         assert window.limits.fit(frame.width, frame.height) == frame[2:]
     again = [window._replace(frame=planned.frames[window.id]) for window in windows]
     if not overlaps:  # what stands so already stays: the same frames, if not the same order of equal windows
-        assert sorted(laid_out(ordered(again, way, ground), ground, {}).frames.values()) == sorted(
+        assert sorted(laid_out(order_by_rows(again, way, ground), ground, {}).frames.values()) == sorted(
             planned.frames.values()
         )
 
@@ -284,7 +284,7 @@ def test_what_one_cannot_take_goes_to_the_others(length: int, gap: int, takers: 
         return max(least, size - max(0, size - least) % step)
 
     takes = [partial(take, *one) for one in takers]
-    got = shared(length, gap, takes)
+    got = share_length(length, gap, takes)
     used = sum(one.size for one in got.stretches) + gap * (len(takers) - 1)
     needed = sum(least for least, _, _ in takers) + gap * (len(takers) - 1)
     assert (got.lacking > 0) == (needed > length)
@@ -365,7 +365,7 @@ def test_windows_keep_their_order_in_rows_and_columns() -> None:
 def test_the_assignment_costs_least(costs: list[list[int]]) -> None:
     from itertools import permutations
 
-    found = assigned(costs)
+    found = cheapest_columns(costs)
     assert len(set(found)) == len(costs)
     best = min(
         sum(row[i] for row, i in zip(costs, chosen, strict=True))

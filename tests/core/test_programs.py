@@ -15,7 +15,7 @@ from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.desk import DIALOG, Desk, Display, WindowShape
 from jaklet.core.values.desk_abilities import EVERY, Ability
 from jaklet.core.values.geometry import Rect
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.room import Program, Room
 from tests.core.test_recall import Shelf
@@ -44,7 +44,7 @@ class Office:
         outcome = TaskOutcome(False, "nothing was done")
         context = TaskContext(self.config, Shelf())
         for action in map(parse_action, sentences):
-            outcome = run(self.desktop, lambda moment, action=action: begin(action, context, moment))  # type: ignore[misc]
+            outcome = drive_task(self.desktop, lambda moment, action=action: begin(action, context, moment))  # type: ignore[misc]
         return outcome
 
     @property

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.layouts.capturing import captured, caught, caught_in_parts
-from jaklet.core.actions.layouts.recall import recalled
+from jaklet.core.actions.layouts.capturing import capture_layout, caught_in_parts, layout_summary
+from jaklet.core.actions.layouts.recall import recall_layout
 from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.history import History
@@ -25,7 +25,7 @@ from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.geometry import Length, Rect
 from jaklet.core.values.layouts import Layout
 from jaklet.demo.harbour import OFFICE, write_files
-from jaklet.desktops.drive import foresee, run
+from jaklet.desktops.drive import drive_task, foresee
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.desktops.tabletop.room import Room
@@ -79,7 +79,7 @@ class Table:
         return lambda moment: begin(action, TaskContext(self.config, self.shelf, history=self.history), moment)
 
     def act(self, *sentences: str) -> TaskOutcome:
-        return [run(self.desktop, self.begin(sentence)) for sentence in sentences][-1]
+        return [drive_task(self.desktop, self.begin(sentence)) for sentence in sentences][-1]
 
     def desk(self) -> Desk:
         return self.desktop.look().desk
@@ -204,7 +204,7 @@ def test_a_stubborn_window_is_not_asked_again_and_again_while_a_program_starts()
     table.act("go ledger", "place left 1/2", "go charts", "save departures", "close charts")
     layout, start = table.shelf.layouts["departures"], table.desktop.look()
     table.act("place ledger right 1/2")
-    task = recalled(layout, TaskContext(CONFIG, table.shelf), table.desktop.look())
+    task = recall_layout(layout, TaskContext(CONFIG, table.shelf), table.desktop.look())
     first = next(task)
     assert Move(1, layout_frame(layout, table.desk())) in first.changes
     for i in range(20):  # the desk settles again and again, and ledger never obeys
@@ -252,8 +252,8 @@ def test_saying_what_was_caught_and_what_not() -> None:
     table = Table(Config(displays=CONFIG.displays))
     table.desktop.room.add(office().programs["ledger"])
     table.desktop.apply([Minimise(1)])
-    layout = captured(table.desk(), table.config, name="x", number=None, note="")
-    assert caught(layout) == "1 window on 1 display"
+    layout = capture_layout(table.desk(), table.config, name="x", number=None, note="")
+    assert layout_summary(layout) == "1 window on 1 display"
     assert caught_in_parts(layout) == (
         "place: Ledger at 0,0 size 900x700 on main",
         "workspace: 1",

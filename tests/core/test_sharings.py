@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaklet.core.actions.placing.arranging import FramePlan
-from jaklet.core.actions.placing.dividing import begun, joined, left_by, resized, swapped
+from jaklet.core.actions.placing.dividing import begin_division, join_windows, left_by, resize_window, swap_windows
 from jaklet.core.actions.placing.rows import room_of
-from jaklet.core.actions.placing.sharing_out import FORMS, SharingPlan, shares
+from jaklet.core.actions.placing.sharing_out import FORMS, SharingPlan, division_frames
 from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.sharings import parse_sharing
@@ -49,8 +49,8 @@ grounds = st.builds(
 
 def shared_out(windows: Sequence[Window], asked: Sharing, on: Ground, forms: tuple[PlaceForm, ...] = ()) -> FramePlan:
     """Return the shares of windows that come in this order."""
-    division = joined(Division(asked), [one.id for one in windows], {}, None, on)
-    return shares(division, {one.id: one for one in windows}, SharingPlan(on, forms), {})
+    division = join_windows(Division(asked), [one.id for one in windows], {}, None, on)
+    return division_frames(division, {one.id: one for one in windows}, SharingPlan(on, forms), {})
 
 
 def assert_covered(frames: Iterable[Rect], on: Ground) -> None:
@@ -98,40 +98,40 @@ def test_whatever_comes_goes_and_is_changed_by_hand_the_ground_is_covered(
     count: int, asked: Sharing, ground: Ground, data: st.DataObject
 ) -> None:
     windows = {wid: Window(wid) for wid in range(1, 20)}
-    division, on = joined(Division(asked), range(1, count + 1), {}, None, ground), SharingPlan(ground)
+    division, on = join_windows(Division(asked), range(1, count + 1), {}, None, ground), SharingPlan(ground)
     new = count
     for _ in range(data.draw(st.integers(1, 6))):
-        frames = shares(division, windows, on, {}).frames
+        frames = division_frames(division, windows, on, {}).frames
         wid = data.draw(st.sampled_from(division.order))
         match data.draw(st.sampled_from(["wider", "higher", "swap", "close", "open"])):
             case "open":
                 new += 1
-                division = joined(division, [new], {}, wid, ground)
+                division = join_windows(division, [new], {}, wid, ground)
             case "close" if len(division.order) > 1:
                 others = {one: frame for one, frame in frames.items() if one != wid}
                 division = left_by(division, set(division.order) - {wid})
-                now = shares(division, windows, on, {}).frames
+                now = division_frames(division, windows, on, {}).frames
                 assert all(now[one].width >= frame.width - 1 for one, frame in others.items()) or asked.form == LARGE
             case "swap":
                 other = data.draw(st.sampled_from(division.order))
-                division = swapped(division, wid, other)
-                now = shares(division, windows, on, {}).frames
+                division = swap_windows(division, wid, other)
+                now = division_frames(division, windows, on, {}).frames
                 assert (now[wid], now[other]) == (frames[other], frames[wid])
-                assert swapped(division, other, wid) == swapped(division, wid, other)
+                assert swap_windows(division, other, wid) == swap_windows(division, wid, other)
             case "wider" | "higher" as way:
                 stood, by = frames[wid], data.draw(st.integers(-50, 50))
                 size = (stood.width + by, stood.height) if way == "wider" else (stood.width, stood.height + by)
                 asked_for = Rect(stood.x, stood.y, *size)
-                changed = resized(division, wid, stood, asked_for, frames, ground) if by else None
+                changed = resize_window(division, wid, stood, asked_for, frames, ground) if by else None
                 if (
                     changed is not None
                     and min(asked_for[2:]) > 100
                     and all(min(one[2:]) > 100 for one in frames.values())
                 ):
                     division = changed
-                    now = shares(division, windows, on, {}).frames
+                    now = division_frames(division, windows, on, {}).frames
                     assert now[wid][2:] == asked_for[2:]  # exactly what the hand gave it
-        assert_covered(shares(division, windows, on, {}).frames.values(), ground)
+        assert_covered(division_frames(division, windows, on, {}).frames.values(), ground)
 
 
 @given(st.integers(2, 8), sharings.filter(lambda one: one.form != STACK), grounds)
@@ -140,15 +140,15 @@ def test_windows_that_are_split_already_stay_where_they_are_by_halves(
 ) -> None:
     windows = [Window(wid) for wid in range(1, count + 1)]
     frames = shared_out(windows, asked, ground).frames
-    division = begun(Division(Sharing(HALVES)), frames)
-    assert shares(division, {one.id: one for one in windows}, SharingPlan(ground), {}).frames == frames
+    division = begin_division(Division(Sharing(HALVES)), frames)
+    assert division_frames(division, {one.id: one for one in windows}, SharingPlan(ground), {}).frames == frames
 
 
 def test_a_new_window_takes_half_of_the_one_in_front_along_its_longer_side() -> None:
     ground = Ground(Rect(0, 0, 1600, 900))
-    division = joined(Division(Sharing(HALVES)), [1, 2, 3], {}, None, ground)
-    division = joined(division, [4], {}, 1, ground)
-    frames = shares(division, {wid: Window(wid) for wid in range(1, 5)}, SharingPlan(ground), {}).frames
+    division = join_windows(Division(Sharing(HALVES)), [1, 2, 3], {}, None, ground)
+    division = join_windows(division, [4], {}, 1, ground)
+    frames = division_frames(division, {wid: Window(wid) for wid in range(1, 5)}, SharingPlan(ground), {}).frames
     assert frames == {
         1: Rect(0, 0, 800, 450), 4: Rect(0, 450, 800, 450), 2: Rect(800, 0, 800, 450), 3: Rect(800, 450, 800, 450)
     }  # fmt: skip
@@ -160,8 +160,8 @@ def test_a_list_of_places_is_filled_in_order_and_the_rest_stand_in_the_last_one(
     assert sharing is not None
     assert sharing.places is not None
     forms = tuple(one.form for one in sharing.places.alternatives)
-    division = joined(Division(sharing), [1, 2, 3], {3: 0, 1: 1, 2: 1}, None, ground)
-    frames = shares(division, {wid: Window(wid) for wid in range(1, 4)}, SharingPlan(ground, forms), {}).frames
+    division = join_windows(Division(sharing), [1, 2, 3], {3: 0, 1: 1, 2: 1}, None, ground)
+    frames = division_frames(division, {wid: Window(wid) for wid in range(1, 4)}, SharingPlan(ground, forms), {}).frames
     assert frames == {3: forms[0].frame(ground), 1: forms[1].frame(ground), 2: forms[1].frame(ground)}
 
 
@@ -169,7 +169,7 @@ def test_a_list_of_places_is_filled_in_order_and_the_rest_stand_in_the_last_one(
 def test_how_everything_stays_arranged_is_read_back_as_it_was_kept(
     count: int, asked: Sharing, ground: Ground, weighed: bool, floats: set[int]
 ) -> None:
-    division = joined(Division(asked), range(1, count + 1), {}, None, ground)
+    division = join_windows(Division(asked), range(1, count + 1), {}, None, ground)
     if weighed:
         division = division._replace(weights={wid: Fraction(wid, 7) for wid in division.order})
     kept = KeptArrangements(

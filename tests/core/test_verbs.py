@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.core.language.actions import parse_action, usage
+from jaklet.core.language.actions import action_usage, parse_action
 from jaklet.core.language.verbs import VERBS, Verb
 from jaklet.core.values.errors import SentenceError
 
@@ -50,7 +50,7 @@ REFS: list[tuple[str, list[tuple[str, str, int, int]]]] = [
 @pytest.mark.parametrize("verb", VERBS.values(), ids=lambda verb: verb.name)
 def test_each_verb_explains_itself(verb: Verb) -> None:
     assert parse_action(verb.example).verb == verb.name
-    assert usage(verb).startswith(verb.name)
+    assert action_usage(verb).startswith(verb.name)
     assert verb.help
 
 

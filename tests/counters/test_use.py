@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.core.keys.sheet import sheet
+from jaklet.core.keys.sheet import sheet_lines
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.chords import parse_keys
@@ -16,7 +16,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.use_counts import FIRED, GIVEN_UP, PUT_RIGHT, REACHED, Count, name_of
 from jaklet.counters.use_counts import DATABASE, KEPT, UseCounts
-from jaklet.counters.use_report import by_week, report
+from jaklet.counters.use_report import by_week, use_report
 from jaklet.demo.year import made_up
 from jaklet.listener.counting import Counting
 from tests.conftest import Office
@@ -44,13 +44,13 @@ def counts(*rows: tuple[int, str, str, int]) -> list[Count]:
 
 
 def test_what_is_told_of_counts() -> None:
-    told = report(
+    told = use_report(
         counts(
             (0, FIRED, "super+b: go berths", 5), (3, FIRED, "super+b: go berths", 2), (9, FIRED, "super+2: recall 2", 1),
             (1, FIRED, "super+1: recall 1", 8), (0, FIRED, "super+x: close", 4), (0, REACHED, "radio", 6),
             (0, REACHED, "berths", 1), (2, REACHED, "tides", 3), (0, REACHED, "gone", 3), (0, GIVEN_UP, "super+s", 2), (1, GIVEN_UP, "super+s", 1),
         ),
-        sheet(CONFIG),
+        sheet_lines(CONFIG),
         CONFIG,
     )  # fmt: skip
     assert [(one.line.keys, one.times, one.last) for one in told.used] == [

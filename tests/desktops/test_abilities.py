@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tools.make_desks import page
 
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.config.reading import MachineContext
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.keys.keymap import HearableKeys
-from jaklet.core.language.ability_needs import dead_keys, lacks
+from jaklet.core.language.ability_needs import dead_keys, missing_abilities
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.changes import NEEDED_FOR
@@ -23,7 +23,7 @@ from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk_abilities import EVERY, OF_KEYS, Abilities, Ability, ability_called
 from jaklet.core.values.errors import StoreError
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
 from jaklet.desktops.x11.abilities import abilities_of
@@ -69,7 +69,7 @@ def laid(*sentences: str, abilities: Abilities = EVERY) -> tuple[Tabletop, Calla
     desktop, shelf = Tabletop(office().copy()), Shelf()
 
     def do(sentence: str) -> TaskOutcome:
-        return run(desktop, lambda moment: begin(parse_action(sentence), TaskContext(CONFIG, shelf), moment))
+        return drive_task(desktop, lambda moment: begin(parse_action(sentence), TaskContext(CONFIG, shelf), moment))
 
     for sentence in (f"go {RADIO}", f"go {BERTHS}", *sentences):
         assert do(sentence).done
@@ -118,8 +118,10 @@ def test_every_change_and_every_verb_says_what_it_needs() -> None:
 def read(folder: Path, abilities: Abilities) -> tuple[Config, list[str]]:
     room = office()
     (folder / "jaklet.yaml").write_text(TEXT)
-    result = check(
-        locate(str(folder)), InstalledPrograms(room.programs, room.entries()), MachineContext(abilities=abilities)
+    result = check_config(
+        locate_config(str(folder)),
+        InstalledPrograms(room.programs, room.entries()),
+        MachineContext(abilities=abilities),
     )
     assert result.usable, result.findings
     return result.config, [one.cause for one in result.findings if one.code == "JK701"]
@@ -137,8 +139,12 @@ def test_whatever_a_desk_lacks_keys_work_or_are_the_programs_and_it_was_said(
     """Any combination: no key is swallowed, nothing happens that the desk cannot do, nothing fails that was not said."""
     abilities = EVERY - lacking
     config, told = read(tmp_path_factory.mktemp("any"), abilities)
-    said = [one for one in lacks(config, abilities) if any(line.startswith(one.ability.lacking) for line in told)]
-    assert len(said) == len(told) == len(lacks(config, abilities))
+    said = [
+        one
+        for one in missing_abilities(config, abilities)
+        if any(line.startswith(one.ability.lacking) for line in told)
+    ]
+    assert len(said) == len(told) == len(missing_abilities(config, abilities))
     room = office().copy()
     room.abilities = abilities
     stage = Rehearsal(RehearsalInputs(config, DraftLayouts(Shelf())), room)

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from jaklet.core.actions.launching import focused
+from jaklet.core.actions.launching import focus_window
 from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent, RefusedChord
 from jaklet.core.actions.ports.desktop import Desktop, Moment, ProgramExit
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
@@ -36,7 +36,7 @@ from jaklet.core.values.desk_abilities import EVERY, Ability, ability_called
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.plasma.abilities import MOST_OF_PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
 from tests.conftest import Office
@@ -143,7 +143,7 @@ def ask(desktop: Desktop, goal: Goal) -> Desk:
         last.append(moment)
         return TaskOutcome(not refused, str(refused))
 
-    outcome = run(desktop, task)
+    outcome = drive_task(desktop, task)
     assert outcome.done, outcome.line
     return last[0].desk
 
@@ -296,7 +296,7 @@ def test_going_to_a_window_on_another_workspace_shows_it(desktop: Desktop) -> No
     far, near = launch(desktop, "tide-gauge", "TideGauge"), launch(desktop, "ledger", "Ledger")
     ask(desktop, lambda now: () if now.by_id[far.id].workspace == 2 else (Send(far.id, 2),))
     assert desktop.look().desk.active == near.id
-    outcome = run(desktop, lambda moment: focused(far, TaskContext(Config(), Shelf()), moment))
+    outcome = drive_task(desktop, lambda moment: focus_window(far, TaskContext(Config(), Shelf()), moment))
     desk = desktop.look().desk
     assert (outcome.done, desk.active, desk.workspace) == (True, far.id, 2)
     ask(desktop, lambda now: () if now.workspace == 1 else (ShowWorkspace(1),))

@@ -13,7 +13,7 @@ from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Insets, Rect, Strut
 from jaklet.desktops.learned_ways import DATABASE, LearnedWays
 from jaklet.desktops.x11.ladders import WAYS, RequestContext, RequestLadders
-from jaklet.desktops.x11.workareas import on_displays, unexplained
+from jaklet.desktops.x11.workareas import on_displays, unexplained_strips
 
 FRAME = Rect(100, 200, 600, 400)
 AREA = Rect(0, 0, 1920, 1080)
@@ -217,4 +217,4 @@ AREAS: Mapping[str, tuple[list[Rect], Rect, list[Strut], list[Rect], list[Strut]
 def test_bars_of_which_no_strut_tells(case: str) -> None:
     displays, area, struts, windows, lost = AREAS[case]
     whole = Rect(0, 0, max(one.right for one in displays), max(one.bottom for one in displays))
-    assert on_displays(unexplained(area, whole, struts), displays, windows) == lost
+    assert on_displays(unexplained_strips(area, whole, struts), displays, windows) == lost

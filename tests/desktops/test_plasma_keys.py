@@ -20,7 +20,7 @@ from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
-from jaklet.desktops.plasma.qt_keys import signed
+from jaklet.desktops.plasma.qt_keys import signed_number
 from jaklet.listener.control_client import request
 from tests.cards_machine import Person, play
 from tests.conftest import Office
@@ -83,7 +83,7 @@ class Desk:
         return list(unwrap_msg(told)[0] or ())
 
     def owner(self, code: int) -> str:
-        return next(iter(self.ask("action", "i", signed(code))), "")
+        return next(iter(self.ask("action", "i", signed_number(code))), "")
 
     def owner_or_none(self, code: int) -> str:
         """Return the same; empty while there is no compositor."""
@@ -494,11 +494,11 @@ def test_a_chord_of_the_desktop_is_lent_by_name_and_given_back(desk: Desk) -> No
     desk.hand.chord("super+left")
     listening.until_says("super+left: berths (Berth board) is at left 2/3")
     listening.stop()
-    assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
+    assert desk.ask("action", "i", signed_number(left))[:2] == ["kwin", action]
     desk.listen().stop(signal.SIGKILL)
     until(lambda: desk.owner(left) != "jaklet", "our chords to be given back", 10)
     until(lambda: desk.owner(left) == "kwin", "what was lent to be given back too", 10)
-    assert desk.ask("action", "i", signed(left))[:2] == ["kwin", action]
+    assert desk.ask("action", "i", signed_number(left))[:2] == ["kwin", action]
     assert "lacks its shortcut" not in office.jaklet("status", status=3).stderr
     # Where nothing could be given back, it is said what is left.
     lent = office.folder.parent / "state" / "jaklet" / "plasma-lent.json"

@@ -6,7 +6,7 @@ import pytest
 
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, SizeLimits
 from jaklet.desktops.window_hints import size_limits
-from jaklet.desktops.x11.wire import Wire, decoded
+from jaklet.desktops.x11.wire import Wire, decode_text
 from jaklet.desktops.x11.xsettings import text_settings, theme_is_dark
 from tests.conftest import Office
 from tests.xserver import XServer, until
@@ -58,7 +58,7 @@ def test_hints_become_limits(words: tuple[int, ...], limits: SizeLimits) -> None
     ],
 )
 def test_titles_are_decoded_whatever_they_hold(raw: bytes, cut: bool, text: str) -> None:
-    assert decoded(raw, cut) == text
+    assert decode_text(raw, cut) == text
 
 
 def test_windows_with_hostile_titles_are_listed_matched_and_gone_to(x: XServer, x_office: Office) -> None:

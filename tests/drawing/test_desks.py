@@ -14,7 +14,7 @@ from jaklet.drawing.colours import colour_of, room_for_words
 from jaklet.drawing.desk_pictures import draw_picture
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink
-from jaklet.drawing.plain import plain
+from jaklet.drawing.plain import plain_text
 from jaklet.drawing.tables import table_text
 
 MAIN = Display("DP-1", Rect(0, 0, 1600, 800), Rect(0, 100, 1600, 700), primary=True)
@@ -124,5 +124,5 @@ def test_an_app_has_one_colour_in_all_pictures_of_a_config() -> None:
 
 def test_a_terminal_of_plain_ascii_gets_a_drawing_that_stays_in_line() -> None:
     drawn = "┌──┐ ┏━┓ ü … · 港\n└──┘"
-    assert plain(drawn, "ascii") == "+--+ +-+ u . . ?\n+--+"
-    assert plain("ü ┌", "latin-1") == "ü +"
+    assert plain_text(drawn, "ascii") == "+--+ +-+ u . . ?\n+--+"
+    assert plain_text("ü ┌", "latin-1") == "ü +"

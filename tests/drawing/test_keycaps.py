@@ -17,7 +17,7 @@ from jaklet.core.values.config import Binding
 from jaklet.core.values.spans import Spot
 from jaklet.drawing.keycap_figures import _lines, draw_keyboards
 from jaklet.drawing.keycaps import keyboard_text
-from jaklet.drawing.pages import page
+from jaklet.drawing.pages import sheet_page
 from jaklet.keyboards.shipped import keyboard
 
 SUPER, CTRL = int(Modifier.SUPER), int(Modifier.CTRL)
@@ -135,6 +135,6 @@ def test_pictures_and_the_page_have_all_of_it(tmp_path: Path) -> None:
     draw_keyboards(drawings, str(tmp_path / "keys.svg"))
     draw_keyboards(drawings, str(tmp_path / "keys.pdf"))
     assert len(re.findall(rb"/Type /Page\b", (tmp_path / "keys.pdf").read_bytes())) == 2
-    text = page([], "Keys", lambda _line: "", drawings=drawings)
+    text = sheet_page([], "Keys", lambda _line: "", drawings=drawings)
     assert text.count('class="cap ') == sum(len(caps) for _, caps in drawings)
     assert 'data-find="super+b go berths a browser go berths "' in text

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import parse_keys
-from jaklet.drawing.pages import page
+from jaklet.drawing.pages import sheet_page
 from jaklet.drawing.plain import csv_cell
 from jaklet.drawing.posters import ADVANCE, COLUMNS, GUTTER, MARGIN, PAPERS, POINTS, draw_poster, laid_out
 from jaklet.drawing.sheets import sheet_csv, sheet_markdown
@@ -73,7 +73,7 @@ class Shown(HTMLParser):
 @BROWSER
 def test_the_page_is_searched_and_printed_in_a_browser(tmp_path: Path) -> None:
     file = tmp_path / "keys.html"
-    file.write_text(page(LINES, "Keys <of> Port Ellery", more), encoding="utf-8")
+    file.write_text(sheet_page(LINES, "Keys <of> Port Ellery", more), encoding="utf-8")
     for words, keys in (
         ("", [one.keys for one in LINES]),
         ("half", ["super+left"]),
@@ -86,7 +86,7 @@ def test_the_page_is_searched_and_printed_in_a_browser(tmp_path: Path) -> None:
         assert shown.count == (f"{len(keys)} of {len(LINES)}" if words else f"{len(LINES)} lines")
     for count, sheets in ((len(LINES), 1), (260, 2)):
         some = sorted((LINES * 20)[:count], key=lambda one: one.heading)
-        file.write_text(page(some, "Keys", more), encoding="utf-8")
+        file.write_text(sheet_page(some, "Keys", more), encoding="utf-8")
         chromium(tmp_path, "--no-pdf-header-footer", f"--print-to-pdf={tmp_path / 'keys.pdf'}", f"file://{file}")
         assert len(re.findall(rb"/Type\s*/Page\b", (tmp_path / "keys.pdf").read_bytes())) <= sheets
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jaklet.core.actions.candidates import KINDS
 from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
-from jaklet.core.values.words import cells
+from jaklet.core.values.words import cell_width
 from jaklet.finder.state import CHOSEN, LABELS, MARK, TABS, Finder, Fragments
 from tests.conftest import Office
 from tests.terminals import Screen, screens
@@ -131,8 +131,10 @@ def test_keys_stand_in_one_column_whatever_letters_come_before_them() -> None:
         ]
     )
     lines = [text(line) for line in one.lines(5, 40)]
-    assert [cells(line[: line.rindex("  ")]) for line in lines] == [cells(lines[0][: lines[0].rindex("  ")])] * 3
-    assert all(cells(line) <= 40 for line in lines)
+    assert [cell_width(line[: line.rindex("  ")]) for line in lines] == [
+        cell_width(lines[0][: lines[0].rindex("  ")])
+    ] * 3
+    assert all(cell_width(line) <= 40 for line in lines)
     assert lines[0].count("…") == 1
 
 

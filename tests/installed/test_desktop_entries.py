@@ -9,7 +9,7 @@ import pytest
 import xdg.DesktopEntry
 import xdg.Exceptions
 
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 from jaklet.installed.desktop_entries import DesktopEntries, data_folders
 from tests.xserver import until
 

@@ -20,7 +20,7 @@ from hypothesis import strategies as st
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.control import MAX_CLIENTS, MAX_REQUEST, MAX_UNREAD, ControlServer
 from jaklet.listener.control_client import request
-from jaklet.listener.guard import report
+from jaklet.listener.guard import report_fault
 from jaklet.listener.methods import methods_of
 from jaklet.listener.rpc import Answer, notification
 from jaklet.locations import socket_path
@@ -328,7 +328,7 @@ def test_a_fault_in_a_method_is_answered_in_short_and_logged_whole(tmp_path: Pat
         raise ZeroDivisionError("of all things")
 
     path = tmp_path / "x.sock"
-    server = ControlServer(path, {"broken": broken}, lambda what, fault: report(what, fault, log.append))
+    server = ControlServer(path, {"broken": broken}, lambda what, fault: report_fault(what, fault, log.append))
     served = Served.__new__(Served)
     served.path, served.server = path, server
     told = json.loads(served.exchange(RELOAD.replace(b"reload", b"broken")))

@@ -12,7 +12,7 @@ import pytest
 from jaklet import __version__
 from jaklet.client import JakletError, Listener
 from jaklet.listener.methods import METHODS
-from jaklet.listener.openrpc import described
+from jaklet.listener.openrpc import openrpc_document
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.test_manual import ROOT
@@ -84,7 +84,7 @@ ASKED: tuple[tuple[str, dict[str, Any]], ...] = (
 
 
 def test_the_socket_is_described_as_it_is(here: Office) -> None:
-    told = described(__version__)
+    told = openrpc_document(__version__)
     assert [one["name"] for one in told["methods"]] == [*METHODS]
     assert all(one["summary"] for one in told["methods"])
     assert json.loads(here.jaklet("schema", "socket").stdout) == told

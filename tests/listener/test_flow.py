@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.actions.begin import BEGINS
 from jaklet.core.actions.ports.chord_source import KeyEdge
 from jaklet.core.actions.tasks import Task, TaskOutcome
@@ -60,7 +60,7 @@ class Flow:
     def __init__(self, folder: Path, more: str = "", text: str = CONFIG) -> None:
         (folder / "jaklet.yaml").write_text(text + more)
         room = office().copy()
-        result = check(locate(str(folder)), InstalledPrograms(room.programs, room.entries()))
+        result = check_config(locate_config(str(folder)), InstalledPrograms(room.programs, room.entries()))
         assert result.usable, result.findings
         self.config: Config = result.config
         self.desktop, self.told, self.notices = Tabletop(room), list[str](), list[Notice]()

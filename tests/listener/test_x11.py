@@ -356,11 +356,11 @@ def test_saved_and_recalled_by_commands_with_states_and_workspaces(x: XServer, x
 @pytest.mark.parametrize("rounds", [12, pytest.param(200, marks=pytest.mark.slow)])
 def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Office, rounds: int) -> None:
     """200 recalls: no crash, no hang, and a report that is true."""
-    from jaklet.cli.resources import opened
-    from jaklet.core.actions.layouts.recall import recalled
+    from jaklet.cli.resources import opened_config
+    from jaklet.core.actions.layouts.recall import recall_layout
     from jaklet.core.actions.ports.desktop import Moment
     from jaklet.core.actions.tasks import Task
-    from jaklet.desktops.drive import run
+    from jaklet.desktops.drive import drive_task
     from jaklet.desktops.x11 import connect
 
     rng = random.Random(4)
@@ -371,7 +371,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
     x_office.jaklet("layout", "save", "storm")
     x_office.config.write_text(x_office.config.read_text().replace("gap: 8", "gap: 8\n  wait: 100ms"))
     desk = connect(x.display)
-    ready = opened(str(x_office.config))
+    ready = opened_config(str(x_office.config))
     layout = ready.shelf.find("storm")
     assert layout
     lines = []
@@ -381,7 +381,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
         _scatter(desk, [window.id for window in moves], rng)
 
         def begin(moment: Moment, doomed: list[int] = doomed) -> Task:
-            task = recalled(layout, ready.context(desk), moment)
+            task = recall_layout(layout, ready.context(desk), moment)
             try:
                 ask = next(task)
                 while True:
@@ -392,7 +392,7 @@ def test_recalls_while_windows_are_destroyed_at_random(x: XServer, x_office: Off
             except StopIteration as end:
                 return end.value  # type: ignore[no-any-return]
 
-        outcome = run(desk, begin)
+        outcome = drive_task(desk, begin)
         lines.append(outcome.line)
         assert re.match(r"recalled storm: \d of 8 windows in place", outcome.line)
         count = int(outcome.line.split()[2])

@@ -12,8 +12,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import Path
 
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.actions.ports.chord_source import KeyEdge
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.values.chords import MODIFIERS, parse_chord
@@ -83,7 +83,7 @@ class Scripted:
         self.keys = self.desktop.keyboard
 
     def load(self) -> LoadedConfig:
-        result = check(locate(str(self.path)), InstalledPrograms(self.room.programs, self.room.entries()))
+        result = check_config(locate_config(str(self.path)), InstalledPrograms(self.room.programs, self.room.entries()))
         lines = tuple(finding_line(one).partition("jaklet.yaml")[2] for one in result.findings)
         return LoadedConfig(result.config if result.usable else None, lines, (self.path,))
 

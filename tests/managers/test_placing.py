@@ -16,7 +16,7 @@ from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
 from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.geometry import Length
-from jaklet.desktops.drive import run
+from jaklet.desktops.drive import drive_task
 from jaklet.desktops.undo_history import UndoHistory
 from jaklet.desktops.x11 import connect
 from jaklet.desktops.x11.desktop import X11Desktop
@@ -62,7 +62,7 @@ class Desk(NamedTuple):
         config = Config(Settings(gap=Length(None, gap)))
         context = TaskContext(config, Shelf(), history=self.history)
         self.desktop.wait(0)
-        return run(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
+        return drive_task(self.desktop, lambda moment: begin(parse_action(sentence), context, moment))
 
     def focus(self, cls: str) -> None:
         """Go to a window of a class."""

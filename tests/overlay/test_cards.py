@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import ImageChops, ImageStat
 
-from jaklet.core.values.cards import ROLES, Card, CardBlock, CardLine, TextRun, plain
+from jaklet.core.values.cards import ROLES, Card, CardBlock, CardLine, TextRun, plain_cell
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
 from jaklet.overlay import fonts
-from jaklet.overlay.drawing import pictured
+from jaklet.overlay.drawing import draw_card
 from jaklet.overlay.fonts import Fonts, fonts_of
 from jaklet.overlay.key_views import pages_of
 from jaklet.overlay.looks import LOOKS, TEXT, Look, contrast, sizes_at
@@ -32,7 +32,7 @@ def test_a_card_stays_within_its_room_and_its_lines_within_it(
     card: Card, room: tuple[int, int], look: str, scale: float
 ) -> None:
     sizes = sizes_at(scale)
-    drawn = pictured(card, LOOKS[look], sizes, fonts_of(sizes.text), room)
+    drawn = draw_card(card, LOOKS[look], sizes, fonts_of(sizes.text), room)
     wide, high = drawn.image.size
     # A title, what is typed, one line and a foot are there, however little room there is.
     assert wide <= room[0]
@@ -61,8 +61,8 @@ def test_a_large_card_can_be_read_from_two_metres() -> None:
 def test_the_chosen_line_has_a_sign_and_colours_of_its_own() -> None:
     sizes = sizes_at(1.0)
     both = [
-        pictured(
-            Card((CardBlock(tuple(CardLine((plain(name),), name == chosen) for name in ("radio", "tides"))),)),
+        draw_card(
+            Card((CardBlock(tuple(CardLine((plain_cell(name),), name == chosen) for name in ("radio", "tides"))),)),
             LOOKS["dark"], sizes, fonts_of(sizes.text), (400, 300),
         )
         for chosen in ("radio", "tides")
@@ -79,11 +79,18 @@ def test_the_chosen_line_has_a_sign_and_colours_of_its_own() -> None:
 
 def test_twice_the_scale_is_the_same_card_drawn_finer() -> None:
     card = Card(
-        (CardBlock((CardLine((plain("berths"), plain("super+b", "key"))), CardLine((plain("radio log"),), True))),),
-        plain("keys"),
+        (
+            CardBlock(
+                (
+                    CardLine((plain_cell("berths"), plain_cell("super+b", "key"))),
+                    CardLine((plain_cell("radio log"),), True),
+                )
+            ),
+        ),
+        plain_cell("keys"),
     )
     small, large = (
-        pictured(card, LOOKS["light"], sizes_at(scale), fonts_of(sizes_at(scale).text), (900, 600)).image
+        draw_card(card, LOOKS["light"], sizes_at(scale), fonts_of(sizes_at(scale).text), (900, 600)).image
         for scale in (1.0, 2.0)
     )
     assert abs(large.width - 2 * small.width) <= 12
@@ -122,7 +129,7 @@ def test_what_is_put_on_a_window_is_where_it_is_seen(frame: Rect, above: list[Re
 
 def test_pages_of_many_lines_lose_none() -> None:
     many = [
-        CardBlock(tuple(CardLine((plain(f"{name} {i}"),)) for i in range(count)), name)
+        CardBlock(tuple(CardLine((plain_cell(f"{name} {i}"),)) for i in range(count)), name)
         for name, count in (("a", 120), ("b", 3))
     ]
     pages = pages_of(many, 40)

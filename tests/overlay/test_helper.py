@@ -12,8 +12,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaklet.checks.run import check
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config
+from jaklet.config.paths import locate_config
 from jaklet.core.actions.ports.surface import Click
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.apps import App, exactly
@@ -23,7 +23,7 @@ from jaklet.core.values.desk import DIALOG, Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 from jaklet.core.values.layouts import Entry, Layout
-from jaklet.core.values.snapshot import read, told
+from jaklet.core.values.snapshot import desk_data, desk_from_data
 from jaklet.counters.finder_choices import DATABASE, HALF, ChoiceCounts
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.overlay.helper import Helper
@@ -60,7 +60,7 @@ def config_of(text: str) -> Config:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder, "jaklet.yaml")
         path.write_text(text)
-        result = check(locate(str(path)), InstalledPrograms())
+        result = check_config(locate_config(str(path)), InstalledPrograms())
         assert result.usable, result.findings
         return result.config
 
@@ -113,7 +113,7 @@ class Bench:
         self.helper.take({"what": what, **more}, self.now)
 
     def open(self, view: str, of: str = "", desk: Desk = DESK) -> None:
-        self.tell("open", number=7, view=view, of=of, desk=told(desk))
+        self.tell("open", number=7, view=view, of=of, desk=desk_data(desk))
 
     def press(self, *keys: str) -> list[tuple[str, dict[str, Any]]]:
         """Press keys; return what is asked for because of them, beside that they were seen."""
@@ -275,14 +275,14 @@ def test_modifiers_that_are_held_show_the_layouts_with_their_keys() -> None:
     held = int(Modifier.SUPER)
     for pointed, names in (((5, 5, False), ["layout 0"]), ((5, 5, True), [])):
         bench.surface.pointed = pointed  # who drags a window with Super held wants to see that
-        bench.tell("hold", modifiers=held, desk=told(DESK))
+        bench.tell("hold", modifiers=held, desk=desk_data(DESK))
         assert bench.names == names
         bench.tell("hold", modifiers=0, desk=None)
         assert (bench.names, bench.helper.due) == ([], float("inf"))
     bench.surface.pointed = 5, 5, False
-    bench.tell("hold", modifiers=held | int(Modifier.CTRL), desk=told(DESK))
+    bench.tell("hold", modifiers=held | int(Modifier.CTRL), desk=desk_data(DESK))
     assert bench.names == []
-    bench.tell("hold", modifiers=held, desk=told(DESK))
+    bench.tell("hold", modifiers=held, desk=desk_data(DESK))
     bench.open("finder", "windows")
     bench.helper.show(bench.now + 1)
     assert bench.names == ["finder"]
@@ -290,14 +290,14 @@ def test_modifiers_that_are_held_show_the_layouts_with_their_keys() -> None:
 
 def test_a_walk_through_alternatives_shows_where_it_goes_next() -> None:
     bench = Bench()
-    bench.tell("walk", place="left 1/2, left 1/3, left 2/3", window=1, desk=told(DESK))
+    bench.tell("walk", place="left 1/2, left 1/3, left 2/3", window=1, desk=desk_data(DESK))
     panels = {panel.name: panel.at for panel in bench.surface.panels}
     assert panels["next top"].width == round(1280 / 3)
     assert not any(panel.clicked for panel in bench.surface.panels)
     bench.now = bench.helper.due
     bench.helper.show(bench.now)
     assert bench.names == []
-    bench.tell("walk", place="left 1/2, left 1/3", window=99, desk=told(DESK))
+    bench.tell("walk", place="left 1/2, left 1/3", window=99, desk=desk_data(DESK))
     assert bench.names == []
 
 
@@ -350,7 +350,7 @@ def test_each_window_has_its_letter_where_it_is_seen() -> None:
 
 def test_hints_come_when_they_are_due_and_go_with_the_layer() -> None:
     bench = Bench()
-    bench.tell("keys", layer="arrange", begun=[], desk=told(DESK))
+    bench.tell("keys", layer="arrange", begun=[], desk=desk_data(DESK))
     assert (bench.names, bench.helper.due) == ([], 100.4)
     bench.now = 100.4
     bench.helper.show(bench.now)
@@ -361,14 +361,14 @@ def test_hints_come_when_they_are_due_and_go_with_the_layer() -> None:
     assert bench.names == []
     for after, names in ((float("inf"), list[str]()), (0.0, ["hints"])):
         other = Bench(Overlay(hints=after))
-        other.tell("keys", layer="", begun=["super+g"], desk=told(DESK))
+        other.tell("keys", layer="", begun=["super+g"], desk=desk_data(DESK))
         assert other.names == names
 
 
 def test_nothing_is_due_under_what_is_open() -> None:
     bench = Bench()
     bench.open("finder", "windows")
-    bench.tell("keys", layer="arrange", begun=[], desk=told(DESK))
+    bench.tell("keys", layer="arrange", begun=[], desk=desk_data(DESK))
     bench.now += 9
     bench.helper.show(bench.now)
     assert (bench.names, bench.helper.due) == (["finder"], float("inf"))
@@ -415,10 +415,10 @@ def test_the_sheet_has_what_is_live_and_what_is_of_the_app_in_front_first() -> N
 
 def test_what_went_wrong_is_said_for_a_while_and_several_are_one_card() -> None:
     bench = Bench()
-    bench.tell("say", text="radio has no window", failed=True, topic="", desk=told(DESK))
+    bench.tell("say", text="radio has no window", failed=True, topic="", desk=desk_data(DESK))
     bench.now = 103.0
-    bench.tell("say", text="High water", failed=False, topic="tide", desk=told(DESK))
-    bench.tell("say", text="Low water", failed=False, topic="tide", desk=told(DESK))
+    bench.tell("say", text="High water", failed=False, topic="tide", desk=desk_data(DESK))
+    bench.tell("say", text="Low water", failed=False, topic="tide", desk=desk_data(DESK))
     assert bench.names == ["said"]
     (panel,) = bench.surface.panels
     assert not panel.clicked
@@ -427,7 +427,7 @@ def test_what_went_wrong_is_said_for_a_while_and_several_are_one_card() -> None:
     bench.now = 107.0
     bench.helper.show(bench.now)
     assert bench.names == []
-    bench.tell("say", text="once more", failed=True, topic="", desk=told(DESK))
+    bench.tell("say", text="once more", failed=True, topic="", desk=desk_data(DESK))
     assert bench.surface.panels[0].at.height < both
 
 
@@ -458,7 +458,7 @@ windows = st.builds(
 @given(st.lists(windows, max_size=5).map(tuple))
 def test_a_desk_is_the_same_after_it_was_told(some: tuple[Window, ...]) -> None:
     desk = Desk((MAIN, QUAY), some, tuple(w.id for w in some), (), None, gaps=False)
-    assert read(json.loads(json.dumps(told(desk)))) == desk
+    assert desk_from_data(json.loads(json.dumps(desk_data(desk)))) == desk
 
 
 def test_the_picture_of_a_tabletop_has_the_cards_over_it() -> None:

@@ -17,7 +17,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.use_counts import FIRED, Count, counted_as
 from jaklet.counters.practice_progress import Progress
 from jaklet.practice.lessons import USED_DAYS, PracticeSession, lessons, to_learn
-from jaklet.practice.schedule import LEAST_EASE, MOST_DAYS, NEW, LearnedState, reviewed
+from jaklet.practice.schedule import LEAST_EASE, MOST_DAYS, NEW, LearnedState, review
 from tests.conftest import Office
 from tests.listener.test_x11 import Listening
 from tests.terminals import screens
@@ -30,7 +30,7 @@ def test_the_schedule_is_that_of_the_paper() -> None:
     """SM-2: 1 day, 6 days, then the last interval times the ease, which 5 raises by 0.1, 4 leaves, 3 lowers by 0.14."""
     one, days = NEW, []
     for quality in (5, 5, 5, 4, 3, 2, 5):
-        one = reviewed(one, quality, TODAY)
+        one = review(one, quality, TODAY)
         days.append((one.times, round(one.ease, 2), one.days))
     assert days == [(1, 2.6, 1), (2, 2.7, 6), (3, 2.8, 17), (4, 2.8, 48), (5, 2.66, 128), (0, 2.66, 1), (1, 2.76, 1)]
     assert one.due == "2026-11-27"
@@ -40,7 +40,7 @@ def test_the_schedule_is_that_of_the_paper() -> None:
 def test_what_is_known_comes_later_and_what_is_not_tomorrow(qualities: list[int]) -> None:
     one = NEW
     for quality in qualities:
-        former, one = one, reviewed(one, quality, TODAY)
+        former, one = one, review(one, quality, TODAY)
         assert one.ease >= LEAST_EASE
         assert 1 <= one.days <= MOST_DAYS
         assert one.due == (TODAY + timedelta(one.days)).isoformat()

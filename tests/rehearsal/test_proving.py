@@ -9,8 +9,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from jaklet.checks.run import check, shelf_of
-from jaklet.config.paths import locate
+from jaklet.checks.run import check_config, shelf_of
+from jaklet.config.paths import locate_config
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.values.chords import Chord, parse_chord
 from jaklet.core.values.config import Binding, Config
@@ -38,8 +38,8 @@ def basis_of(folder: Path, text: str, **layouts: str) -> tuple[RehearsalInputs, 
     for name, layout in (LAYOUTS | layouts).items():
         (folder / "layouts" / f"{name}.yaml").write_text(layout)
     (folder / "jaklet.yaml").write_text(HEAD + text)
-    places = locate(str(folder))
-    result = check(places, InstalledPrograms(("berth-board", "radio-log")))
+    places = locate_config(str(folder))
+    result = check_config(places, InstalledPrograms(("berth-board", "radio-log")))
     assert not [one for one in result.errors if one.code[:3] not in ("JK2",)], (text, result.errors)
     return RehearsalInputs(result.config, shelf_of(places)), room_for(result.config)
 

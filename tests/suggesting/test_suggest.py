@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 import yaml
 
-from jaklet.checks.run import CheckedConfig, check
-from jaklet.config.paths import locate
+from jaklet.checks.run import CheckedConfig, check_config
+from jaklet.config.paths import locate_config
 from jaklet.config.reading import NOWHERE
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Binding
@@ -18,7 +18,7 @@ from jaklet.core.values.use_counts import name_of
 from jaklet.drawing.suggestions import suggestion_text
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.suggesting.prices import Efforts
-from jaklet.suggesting.suggest import KeySuggestion, SuggestionRequest, suggest, written
+from jaklet.suggesting.suggest import KeySuggestion, SuggestionRequest, moved_files, suggest
 from tests.conftest import Office
 
 KEYBOARDS = ("us", "de", "fr", "jp", "us, main block only", "dvorak", "tr", "gb, small laptop")
@@ -80,7 +80,7 @@ def random_config(dice: random.Random) -> str:
 
 def told_of(folder: Path, text: str) -> CheckedConfig:
     (folder / "jaklet.yaml").write_text(text)
-    return check(locate(str(folder)), InstalledPrograms(["sh"]), NOWHERE)
+    return check_config(locate_config(str(folder)), InstalledPrograms(["sh"]), NOWHERE)
 
 
 def suggested(result: CheckedConfig, dice: random.Random, wanted: SuggestionRequest) -> KeySuggestion:
@@ -94,7 +94,7 @@ def meant(one: Binding) -> str:
 
 @pytest.mark.parametrize("count", [30, pytest.param(1000, marks=[pytest.mark.slow, pytest.mark.timeout(1200)])])
 def test_a_suggestion_never_makes_a_conflict(tmp_path: Path, count: int) -> None:
-    """Whatever `check` says of the new config, it has said of the old one, or nothing at all; and only keys change."""
+    """Whatever a check says of the new config, it has said of the old one, or nothing at all; and only keys change."""
     tried = moved = seed = 0
     while tried < count:
         seed += 1
@@ -107,7 +107,7 @@ def test_a_suggestion_never_makes_a_conflict(tmp_path: Path, count: int) -> None
         tried += 1
         wanted = SuggestionRequest(dice.choice((0.0, 0.1, 0.5)), dice.choice((None, None, 1, 3)))
         told = suggested(before, dice, wanted)
-        texts = written(before.reading, told)
+        texts = moved_files(before.reading, told)
         if not told.moves:
             assert not texts
             continue
@@ -180,7 +180,7 @@ bindings:
     assert result.case.keyboards[0].hand(one) == "left"  # the right one is at the mouse
     assert {keys.partition(" ")[0] for keys in moved["super+k x, super+k y"].split(", ")} != {"super+k"}
     assert moved["ctrl+alt+<n>"] == "super+shift+<n>" or "ctrl+alt+<n>" not in moved
-    texts = written(result.reading, told)
+    texts = moved_files(result.reading, told)
     assert not told_of(tmp_path, next(iter(texts.values()))).errors
 
 

@@ -42,7 +42,7 @@ class ChordExplanation(NamedTuple):
     now: str = ""
 
 
-def why(result: CheckedConfig, keys: Keys) -> ChordExplanation:
+def explain_chord(result: CheckedConfig, keys: Keys) -> ChordExplanation:
     """Return all that is known about a chord or sequence."""
     case = result.case
     alike = [bound for bound in result.reading.every_bound() if bound.keys[: len(keys)] == keys]

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from jaklet.checks.inputs import CheckInputs
 from jaklet.config.reading import BoundKeys
 from jaklet.core.keys.conflicts import Conflict, conflicts
-from jaklet.core.keys.keyboards import CONTORTION, is_character, told
+from jaklet.core.keys.keyboards import CONTORTION, is_character, keyboards_text
 from jaklet.core.values.chords import Chord, Modifier, key_name, keys_written, letter_of
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.words import listed
@@ -55,7 +55,7 @@ def one_key(case: CheckInputs) -> Iterator[Finding]:
         also = ((first.spot, "bound here"),)
         names_of = {"chord": keys_written(later.keys), "other": keys_written(first.keys[: conflict.length])}
         cures = case.cures(later, len(later.keys) - 1)
-        yield finding("JK205", later.spot, also, keyboards=told(names), **names_of)._replace(cures=cures)
+        yield finding("JK205", later.spot, also, keyboards=keyboards_text(names), **names_of)._replace(cures=cures)
 
 
 def out_of_reach(case: CheckInputs) -> Iterator[Finding]:
@@ -72,7 +72,9 @@ def out_of_reach(case: CheckInputs) -> Iterator[Finding]:
             for problem, names in problems.items():
                 for bound in bounds:
                     cures = case.cures(bound, bound.keys.index(chord))
-                    found = finding(code, bound.spot, chord=str(chord), keyboards=told(names), problem=problem)
+                    found = finding(
+                        code, bound.spot, chord=str(chord), keyboards=keyboards_text(names), problem=problem
+                    )
                     yield found._replace(cures=cures)
 
 
@@ -93,7 +95,7 @@ def typing_keys(case: CheckInputs) -> Iterator[Finding]:
         for bound in everywhere:
             for keysym, names in typed.items():
                 name = f"{letter_of(keysym) or 'a character'} ({key_name(keysym)})"
-                one = finding("JK209", bound.spot, chord=str(chord), character=name, keyboards=told(names))
+                one = finding("JK209", bound.spot, chord=str(chord), character=name, keyboards=keyboards_text(names))
                 yield one._replace(cures=case.cures(bound, 0))
 
 

@@ -6,11 +6,11 @@ from typing import Final
 
 from jaklet.checks.inputs import CheckInputs
 from jaklet.config.reading import BoundKeys, StoredLayout
-from jaklet.core.actions.layouts.displays import sizes
+from jaklet.core.actions.layouts.displays import display_sizes
 from jaklet.core.actions.layouts.trust import REMEDY, is_terminal, refusal
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.values.desk import Window
-from jaklet.core.values.directions import uncovered
+from jaklet.core.values.directions import uncovered_parts
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.forms import Ground, NamedPlace, SamePlace, frame_of
 from jaklet.core.values.geometry import Rect
@@ -33,7 +33,7 @@ def _frames(
     case: CheckInputs, one: Arrangement, spots: tuple[Spot, ...]
 ) -> Iterator[tuple[int, Entry, Rect, Sized, Spot]]:
     """Yield the entries with a known frame: index, entry, frame on its display, the display's size, where it stands."""
-    known = sizes(one.displays)
+    known = display_sizes(one.displays)
     for i, (entry, spot) in enumerate(zip(one.entries, spots, strict=True)):
         wide, _, high = known.get(entry.display or "", "").partition("x")
         if entry.place is None or not (wide.isdigit() and high.isdigit()):
@@ -79,7 +79,7 @@ def covered(case: CheckInputs) -> Iterator[Finding]:
                 continue
             frame = Rect(0, 0, wide, high) if entry.shape.value in ("maximised", "fullscreen") else frame
             others = before.setdefault((entry.display, entry.workspace), [])
-            if not entry.above and not uncovered(frame, (rect for rect, _ in others)):
+            if not entry.above and not uncovered_parts(frame, (rect for rect, _ in others)):
                 over = [label for rect, label in others if rect.overlap(frame)]
                 yield finding("JK507", spot, app=entry.label, others=either(list(dict.fromkeys(over))))
             others.append((frame, entry.label))

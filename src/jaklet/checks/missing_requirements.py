@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Final
 
 from jaklet.checks.run import CheckedConfig
-from jaklet.core.actions.layouts.displays import ADAPTED, chosen, display_set, fit
+from jaklet.core.actions.layouts.displays import ADAPTED, arrangement_fit, best_arrangement, display_set
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.findings import ERROR, Finding, MissingRequirement
@@ -19,7 +19,7 @@ ABOUT: Final = {
 }  # fmt: skip
 
 
-def lacks(
+def missing_requirements(
     result: CheckedConfig,
     live: Iterable[Finding],
     desk: Desk | None,
@@ -85,7 +85,9 @@ def _displays(result: CheckedConfig, desk: Desk) -> list[MissingRequirement]:
         )
     present = display_set(desk, config)
     adapted = [
-        laid.layout.name for laid in result.reading.laid if fit(chosen(laid.layout, present), present) == ADAPTED
+        laid.layout.name
+        for laid in result.reading.laid
+        if arrangement_fit(best_arrangement(laid.layout, present), present) == ADAPTED
     ]
     if adapted:
         remedy = "recall one, arrange it, and save it: it gets an arrangement for these displays"

@@ -13,7 +13,7 @@ from jaklet.core.values.findings import Finding, finding
 
 
 @cache
-def shipped() -> tuple[ReservedChord, ...]:
+def shipped_reservations() -> tuple[ReservedChord, ...]:
     """Return what the tables that ship with Jaklet reserve.
 
     They are `reserved/*.yaml`, in the format of the section `reserved`. `make docs` makes one of them that is read at

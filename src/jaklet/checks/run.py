@@ -7,12 +7,12 @@ from pathlib import Path
 from typing import Final, NamedTuple
 
 from jaklet.checks.inputs import CheckInputs
-from jaklet.checks.owners import shipped
+from jaklet.checks.owners import shipped_reservations
 from jaklet.checks.rules import RULES
-from jaklet.checks.silence import unsilenced
+from jaklet.checks.silence import apply_silences
 from jaklet.config.build import read_config
 from jaklet.config.ownership import exposed_folders
-from jaklet.config.paths import TRIALS, ConfigPaths, beside
+from jaklet.config.paths import TRIALS, ConfigPaths, companion_folders
 from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, StoredLayout
 from jaklet.config.store import LayoutFolder
 from jaklet.config.trial_reading import read_trial_files
@@ -57,7 +57,9 @@ class CheckedConfig(NamedTuple):
         return [one for one in self.findings if one.severity == ERROR and one.spot.path in self.reading.own]
 
 
-def alone(what: str, source: SourceFile, path: Path, findings: Iterable[Finding], programs: Programs) -> CheckedConfig:
+def check_file_alone(
+    what: str, source: SourceFile, path: Path, findings: Iterable[Finding], programs: Programs
+) -> CheckedConfig:
     """Return what was found in a file that is no part of a config. `what`: its kind."""
     reading = ConfigReading(
         programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path}
@@ -72,7 +74,7 @@ def shelf_of(places: ConfigPaths) -> LayoutFolder:
     return LayoutFolder(places.layouts, shown=places.shown_layouts)
 
 
-def check(
+def check_config(
     places: ConfigPaths,
     programs: Programs,
     here: MachineContext = NOWHERE,
@@ -85,16 +87,16 @@ def check(
     that are not to be offered, as the running desk does not let us hear them.
     """
     reading = read_config(places.config, places.shown, programs, here)
-    for folder in beside(places.config):
+    for folder in companion_folders(places.config):
         if folder.is_dir():
             reading.found += exposed_folders(folder, places.shown)
     _read_layouts(shelf_of(places), reading)
     read_trial_files(places.config.parent / TRIALS, str(Path(places.shown).parent / TRIALS) + "/", reading)
-    case = CheckInputs(reading, programs, keyboards_of(reading, this), shipped(), unheard)
+    case = CheckInputs(reading, programs, keyboards_of(reading, this), shipped_reservations(), unheard)
     every = chain(reading.found, chain.from_iterable(rule(case) for rule in RULES))
     found = list(islice(every, MOST_FOUND))
     lasting = dict.fromkeys(_without_followers(found, reading))
-    heard = unsilenced(_condensed(lasting, case), reading.sources.values())
+    heard = apply_silences(_condensed(lasting, case), reading.sources.values())
     ordered = tuple(sorted(heard.findings, key=lambda one: one.order))
     return CheckedConfig(reading, ordered, heard.silenced, case, places.config.resolve(), cut=len(found) == MOST_FOUND)
 

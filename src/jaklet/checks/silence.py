@@ -30,7 +30,7 @@ class _Silence(NamedTuple):
     lines: tuple[int, ...]  # where it holds
 
 
-def unsilenced(findings: Iterable[Finding], sources: Iterable[SourceFile]) -> SilencedCheck:
+def apply_silences(findings: Iterable[Finding], sources: Iterable[SourceFile]) -> SilencedCheck:
     """Return the findings less those that the files silence."""
     faults: list[Finding] = []
     silences = [one for source in sources if MARK in source.text for one in _silences(source, faults)]

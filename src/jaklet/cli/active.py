@@ -2,15 +2,15 @@
 
 from typing import TYPE_CHECKING, Any
 
-from jaklet.cli.listener_calls import status
+from jaklet.cli.listener_calls import listener_status
 
 if TYPE_CHECKING:
     from jaklet.checks.run import CheckedConfig
 
 
-def active(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
+def changes_not_in_use(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
     """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
-    told = status(desk)
+    told = listener_status(desk)
     if told is None or told.get("config") != str(result.path):
         return None
     from jaklet.core.keys.binding_changes import pending
@@ -22,7 +22,7 @@ def active(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
 
 def active_lines(result: "CheckedConfig", desk: str | None) -> list[str]:
     """Return the same for people."""
-    known = active(result, desk)
+    known = changes_not_in_use(result, desk)
     if known is None:
         return []
     if not result.usable:

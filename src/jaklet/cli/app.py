@@ -118,7 +118,7 @@ def app_with(names: Iterable[str]) -> typer.Typer:
     return app
 
 
-def meant(words: list[str]) -> Iterable[str]:
+def commands_for(words: list[str]) -> Iterable[str]:
     """Return the commands that are needed for these words: the one that is meant, else all, as help names them."""
     if words and words[0] in COMMANDS:
         return words[:1]
@@ -129,4 +129,4 @@ def main() -> None:
     """Run the command line."""
     words = [] if COMPLETES in os.environ else sys.argv[1:]  # a shell asks by its environment
     with terminal.faults_told():
-        app_with(meant(words))(prog_name="jaklet")
+        app_with(commands_for(words))(prog_name="jaklet")

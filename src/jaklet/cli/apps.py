@@ -72,11 +72,11 @@ def suggest(
 
     Example: jaklet apps suggest front
     """
-    from jaklet.cli.resources import installed, opened_desk, opened_or_bare
+    from jaklet.cli.resources import installed_programs, opened_desk, opened_or_bare
     from jaklet.core.language.app_entries import suggestions
     from jaklet.files import yaml_line
 
-    known, programs = opened_or_bare(config, desk), installed(desk)
+    known, programs = opened_or_bare(config, desk), installed_programs(desk)
     with opened_desk(desk) as desktop:
         now = desktop.look().desk
     chosen = _meant(window, now, known) if window else now.main_windows
@@ -106,9 +106,9 @@ def _desk(desk: str | None) -> "Desk | None":
 
 
 def _meant(words: str, desk: "Desk", config: "Config") -> "tuple[Window, ...]":
-    from jaklet.core.actions.window_search import meant
+    from jaklet.core.actions.window_search import windows_meant
 
-    found = meant(words, desk, config)
+    found = windows_meant(words, desk, config)
     if not found:
         raise JakletError(f"no window is meant by {words!r}", "`jaklet desk` shows them all")
     return found

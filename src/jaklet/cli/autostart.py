@@ -44,8 +44,7 @@ def autostart(
 
     Example: jaklet autostart on
     """
-    from jaklet.cli.listener_calls import status as told_by_listener
-    from jaklet.cli.listener_calls import tidied
+    from jaklet.cli.listener_calls import listener_status, tidy_after_listener
 
     unit, wanted, entry = _files()
     if switch is None:
@@ -58,8 +57,8 @@ def autostart(
                 path.unlink()
                 terminal.say(f"removed {path}")
         if switch is AutostartAction.off:
-            if told_by_listener(None) is None:
-                tidied()
+            if listener_status(None) is None:
+                tidy_after_listener()
             return
         if (by or (StartMethod.systemd if _has_systemd() else StartMethod.desktop)) is StartMethod.systemd:
             _write(unit, unit_text(_command(config, restarts=False)))

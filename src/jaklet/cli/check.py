@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from jaklet.cli.checking import exit_status, files_of, found, told
+from jaklet.cli.checking import exit_status, files_of, print_check, run_check
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption, ReportFormat
 from jaklet.core.values.errors import UsageError
 
@@ -57,7 +57,7 @@ def check(
     Example: jaklet check --fix --base ctrl+alt
     Example: jaklet check --watch
     """
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
 
     where, unoffered = path or config, None
     if live or fix:
@@ -66,7 +66,7 @@ def check(
         unoffered = UnofferedChords(desk)
 
     def run() -> "Found":
-        return found(where, desk, keyboard or (), live, unoffered)
+        return run_check(where, desk, keyboard or (), live, unoffered)
 
     for word, given in (("--yes", yes), ("--chord", chord), ("--base", base)):
         if given and not fix:
@@ -80,13 +80,13 @@ def check(
         from jaklet.cli.keys import modifiers_of
 
         bases = modifiers_of(from_), modifiers_of(base)
-        move_base(checked(where, desk, keyboard or ()), where, desk, bases, yes, unoffered)
+        move_base(checked_config(where, desk, keyboard or ()), where, desk, bases, yes, unoffered)
     elif fix:
         from jaklet.cli.fixing import mend
 
         mend(run, yes, chord or ())
     if watch:
-        from jaklet.cli.watching import watched
+        from jaklet.cli.watching import watch_files
 
-        watched(lambda: files_of(told(run(), form, desk)[0]), clears=form is ReportFormat.text)
-    raise typer.Exit(exit_status(told(run(), form, desk), strict))
+        watch_files(lambda: files_of(print_check(run(), form, desk)[0]), clears=form is ReportFormat.text)
+    raise typer.Exit(exit_status(print_check(run(), form, desk), strict))

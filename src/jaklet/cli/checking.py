@@ -31,10 +31,10 @@ def checked_plainly(words: list[str]) -> int | None:
         return None
     config, desk = (os.environ.get(name) or None for name in ("JAKLET_CONFIG", "JAKLET_DESK"))
     where = paths[0] if paths else config
-    return exit_status(told(found(where, desk), "text", desk), "--strict" in words)
+    return exit_status(print_check(run_check(where, desk), "text", desk), "--strict" in words)
 
 
-def found(
+def run_check(
     where: str | None,
     desk: str | None,
     keyboards: "Sequence[str]" = (),
@@ -47,18 +47,18 @@ def found(
     """
     from pathlib import Path
 
-    from jaklet.cli.resources import checked
-    from jaklet.config.paths import BESIDE, config_of, shown
+    from jaklet.cli.resources import checked_config
+    from jaklet.config.paths import BESIDE, config_of, shown_path
     from jaklet.locations import FILE
 
     if where and (path := Path(where)).name != FILE and path.is_file():
         result = _tabletop(path)
         if result:
             return result, [*result.findings]
-        where = shown(config_of(path.absolute())) if path.absolute().parent.name in BESIDE else where
-    result = checked(where, desk, keyboards)
+        where = shown_path(config_of(path.absolute())) if path.absolute().parent.name in BESIDE else where
+    result = checked_config(where, desk, keyboards)
     if unoffered and (live or any(one.cures for one in result.findings)):
-        result = checked(where, desk, keyboards, unoffered.of(result))
+        result = checked_config(where, desk, keyboards, unoffered.of(result))
     findings = [*result.findings]
     if live:
         from jaklet.cli.live import live_found
@@ -69,21 +69,21 @@ def found(
 
 def _tabletop(path: "Path") -> "CheckedConfig | None":
     """Return what is wrong with a tabletop; None for a file that is none."""
-    from jaklet.checks.run import alone
-    from jaklet.config.paths import TABLETOP, kind_of, shown
+    from jaklet.checks.run import check_file_alone
+    from jaklet.config.paths import TABLETOP, kind_of, shown_path
     from jaklet.installed.programs import InstalledPrograms
     from jaklet.yaml_files.reader import read_source
 
     findings: list[Finding] = []
-    source = read_source(path, shown(path), findings)
+    source = read_source(path, shown_path(path), findings)
     if source is None or kind_of(path.absolute(), source.text) != TABLETOP:
         return None
     from jaklet.desktops.tabletop.reading import read_tabletop
 
-    return alone(TABLETOP, source, path, read_tabletop(source)[1], InstalledPrograms())
+    return check_file_alone(TABLETOP, source, path, read_tabletop(source)[1], InstalledPrograms())
 
 
-def told(every: "Found", form: str, desk: str | None) -> "Found":
+def print_check(every: "Found", form: str, desk: str | None) -> "Found":
     """Print what was found. `form`: one of `ReportFormat`."""
     result, findings = every
     if form == "sarif":
@@ -100,10 +100,10 @@ def told(every: "Found", form: str, desk: str | None) -> "Found":
 
 def files_of(result: "CheckedConfig") -> "Iterator[Path]":
     """Yield the files that were read, and the folders in which others can come to be."""
-    from jaklet.config.paths import beside
+    from jaklet.config.paths import companion_folders
 
     yield from result.reading.files.values()
-    yield from (folder for folder in beside(result.path) if folder.is_dir())
+    yield from (folder for folder in companion_folders(result.path) if folder.is_dir())
 
 
 def exit_status(every: "Found", strict: bool) -> int:
@@ -114,7 +114,7 @@ def exit_status(every: "Found", strict: bool) -> int:
 
 
 def _data(result: "CheckedConfig", findings: list[Finding], desk: str | None) -> dict[str, Any]:
-    from jaklet.cli.active import active
+    from jaklet.cli.active import changes_not_in_use
     from jaklet.drawing.findings import findings_data
 
     return {
@@ -124,7 +124,7 @@ def _data(result: "CheckedConfig", findings: list[Finding], desk: str | None) ->
         "findings": findings_data(findings),
         "silenced": result.silenced,
         "left_out": result.reading.left_out,
-        "listener": active(result, desk),
+        "listener": changes_not_in_use(result, desk),
     }
 
 

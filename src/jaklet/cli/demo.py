@@ -128,12 +128,12 @@ def _use(folder: Path) -> None:
     """Make up a year of use of the demo's keys, as a listener would have counted it."""
     from datetime import date
 
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.core.values.use_counts import name_of
     from jaklet.counters.use_counts import UseCounts
     from jaklet.demo.year import made_up
 
-    config = opened(str(folder), f"tabletop:{folder / 'tabletop.yaml'}").config
+    config = opened_config(str(folder), f"tabletop:{folder / 'tabletop.yaml'}").config
     for day, counted in made_up([name_of(one) for one in config.live], [*config.apps], date.today()):
         UseCounts(lambda: folder / "state" / "jaklet", lambda day=day: day).add(counted)  # type: ignore[misc]
 

@@ -63,21 +63,21 @@ def act(
 
     Example: jaklet act "place left 2/3"
     """  # noqa: D301  # a backspace tells Typer to leave the table's lines as they are
-    from jaklet.cli.resources import opened, opened_desk
+    from jaklet.cli.resources import opened_config, opened_desk
     from jaklet.core.actions.requests import action_asked
-    from jaklet.core.language.actions import usage
+    from jaklet.core.language.actions import action_usage
     from jaklet.core.language.verbs import VERBS
 
     if sentence is None:
         from jaklet.drawing.tables import table_text
 
-        rows = [(usage(verb), verb.help, verb.example) for verb in VERBS.values()]
+        rows = [(action_usage(verb), verb.help, verb.example) for verb in VERBS.values()]
         terminal.say(
             table_text(("action", "what it does", "example"), rows, terminal.table_columns(), terminal.ink_for())
         )
         return
 
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     asked = action_asked(sentence, ready.config, sure or dry_run)
     with opened_desk(desk) as desktop:
         if asked.harsh:
@@ -118,13 +118,13 @@ def fire(
 
     Example: jaklet fire super+b super+left
     """
-    from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.keys.firing import chords_asked, fired, unfinished
+    from jaklet.cli.resources import opened_config, opened_desk
+    from jaklet.core.keys.firing import chords_asked, fire_chord, unfinished_sequence
     from jaklet.core.keys.keymap import REST, Keymap
     from jaklet.desktops.addresses import file_of
 
     typed = chords_asked(chords)
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     keymap, state = Keymap(ready.config), REST
     with opened_desk(desk) as desktop:
         # A simulated keyboard may have chords that others hold; on a real one the listener itself holds them.
@@ -133,7 +133,7 @@ def fire(
         for chord in typed:
             if chord in held and not state.layer:
                 raise JakletError(f"{chord}: {held[chord]}", "bind another chord")
-            one = fired(chord, state, ready.config.front_app(desktop.look().desk), keymap, ready.config)
+            one = fire_chord(chord, state, ready.config.front_app(desktop.look().desk), keymap, ready.config)
             if one.line:
                 terminal.say(one.line)
             state = one.meaning.state
@@ -143,7 +143,7 @@ def fire(
                 state = keymap.release(state, binding) if binding is one.meaning.on_release else state
                 if not done:
                     raise typer.Exit(1)
-        fault = unfinished(state, keymap)
+        fault = unfinished_sequence(state, keymap)
         if fault:
             raise fault
 
@@ -177,11 +177,11 @@ def perform_task(
     """Do a task and say how it ended; in a dry run, say what would change."""
     from jaklet.core.actions.change_words import change_told
     from jaklet.core.actions.tasks import TaskOutcome
-    from jaklet.desktops.drive import foresee, run
+    from jaklet.desktops.drive import drive_task, foresee
 
     context = ready.context(desktop)
     if not dry_run:
-        outcome = run(desktop, lambda moment: start(context, moment), _progress)
+        outcome = drive_task(desktop, lambda moment: start(context, moment), _progress)
         terminal.say_outcome(outcome)
         return outcome.done
     first = foresee(desktop, lambda moment: start(context, moment))
@@ -228,7 +228,7 @@ def desk(
     if every:
         _list_desks(form)
         return
-    from jaklet.cli.listener_calls import status
+    from jaklet.cli.listener_calls import listener_status
     from jaklet.cli.place import write_picture
     from jaklet.cli.resources import opened_desk, opened_or_bare
     from jaklet.drawing.desks import desk_data, desk_text
@@ -239,7 +239,7 @@ def desk(
     if form is OutputFormat.json:
         terminal.say_json(desk_data(now, known))
     else:
-        told = status(desk)
+        told = listener_status(desk)
         arranged = told["arranged"] if told else None
         terminal.say(desk_text(now, known, terminal.columns(), terminal.ink_for(), arranged))
     if picture:

@@ -21,15 +21,15 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     """
     import typer
 
-    from jaklet.checks.missing_requirements import lacks
+    from jaklet.checks.missing_requirements import missing_requirements
     from jaklet.cli.layout import present
     from jaklet.cli.listener_calls import left_behind
     from jaklet.cli.live import live_found
-    from jaklet.cli.resources import checked, installed
+    from jaklet.cli.resources import checked_config, installed_programs
     from jaklet.desktops.addresses import address_of, file_of
     from jaklet.drawing.missing_requirements import lacks_text
 
-    result = checked(config, desk)
+    result = checked_config(config, desk)
     now = present(desk)
     unreached = [] if now else _unreached(desk)
     held = live_found(result, desk) if now else []
@@ -37,7 +37,9 @@ def doctor(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     is_real = now is not None and not file_of(desk)
     found = [
         *unreached,
-        *lacks(result, held, now, usual, installed(desk).needs_wayland if is_real else lambda _program: False),
+        *missing_requirements(
+            result, held, now, usual, installed_programs(desk).needs_wayland if is_real else lambda _program: False
+        ),
     ]
     _tidy(result)
     if form is OutputFormat.json:
@@ -73,10 +75,10 @@ def _unreached(desk: str | None) -> "list[MissingRequirement]":
 
 def _tidy(result: "CheckedConfig") -> None:
     """Take away what saves have left behind that were killed, and say so."""
-    from jaklet.config.paths import beside
+    from jaklet.config.paths import companion_folders
     from jaklet.files import leftovers
 
-    for folder in (result.path.parent, *beside(result.path)):
+    for folder in (result.path.parent, *companion_folders(result.path)):
         for path in leftovers(folder):
             with contextlib.suppress(OSError):
                 path.unlink()

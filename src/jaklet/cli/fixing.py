@@ -32,7 +32,7 @@ def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
 
     `chords`: those that are to be changed, where they are named; with `yes` others that work now are left alone.
     """
-    from jaklet.config.edit import replaced, write_edited
+    from jaklet.config.edit import replace_stretch, write_edited
     from jaklet.drawing.findings import findings_text
 
     if not yes and not (sys.stdin.isatty() and sys.stderr.isatty()):
@@ -64,7 +64,7 @@ def mend(run: Run, yes: bool, chords: Sequence[str] = ()) -> None:
             left_alone.add((found.code, found.cause))
             continue
         was = source.line(found.spot.line)[found.spot.column - 1 : found.spot.end - 1]
-        write_edited(result.reading.files[found.spot.path], source, replaced(source, found.spot, cure))
+        write_edited(result.reading.files[found.spot.path], source, replace_stretch(source, found.spot, cure))
         terminal.say(f"{found.spot}: {was} is now {cure} ({found.code})")
         mended += 1
     terminal.say(f"{counted(mended, 'chord')} changed" if mended else "nothing was changed")
@@ -88,19 +88,19 @@ def move_base(
     `moves`: the modifiers that are to go, and those that come in their place; `unoffered`: asks the desk about the new.
     """
     from jaklet.config.edit import write_edited
-    from jaklet.config.paths import locate
-    from jaklet.config.rebase import chords_after, kept_chords, moved
+    from jaklet.config.paths import locate_config
+    from jaklet.config.rebase import chords_after, kept_chords, rebased_files
     from jaklet.drawing.findings import findings_text
 
     if not all(moves):
         raise UsageError("a base needs a modifier", "write it like: --base ctrl+alt")
     reading = result.reading
-    texts = moved(reading, *moves)
+    texts = rebased_files(reading, *moves)
     if not texts:
         terminal.say("nothing was changed: no chord has that base")
         terminal.say("")
         return
-    wrong, sources = new_errors(result, texts, locate(config), desk, "move its chords by hand")
+    wrong, sources = new_errors(result, texts, locate_config(config), desk, "move its chords by hand")
     if wrong:
         lines = {path: source.lines for path, source in sources.items()}
         terminal.warn(findings_text(wrong, lines, terminal.ink_for(sys.stderr)))
@@ -173,15 +173,15 @@ def checked_with(
     """
     from tempfile import TemporaryDirectory
 
-    from jaklet.cli.resources import checked
-    from jaklet.config.rebase import copied
+    from jaklet.cli.resources import checked_config
+    from jaklet.config.rebase import copy_config
 
     with TemporaryDirectory(prefix="jaklet-") as name:
         beside = (places.layouts, places.config.parent / "trials")
-        there = copied(result.reading, texts, places.config, Path(name), beside)
+        there = copy_config(result.reading, texts, places.config, Path(name), beside)
         if there is None:
             raise JakletError("a part of the config lies outside its folder", remedy)
-        return checked(str(there), desk, keyboards)
+        return checked_config(str(there), desk, keyboards)
 
 
 def _chosen(found: Finding) -> str:

@@ -28,17 +28,17 @@ def init(
 
     Example: jaklet init --print
     """
-    from jaklet.cli.resources import installed
+    from jaklet.cli.resources import installed_programs
     from jaklet.config.paths import place_for
-    from jaklet.core.language.first_config import chosen, config_text
+    from jaklet.core.language.first_config import config_text, programs_for_roles
     from jaklet.installed.defaults import default_ids, default_programs
 
     places = place_for(config)
     if places.config.exists() and not printed:
         raise UsageError(f"there is a config at {places.shown} already", "look at a new one with --print")
-    programs = installed(desk)
+    programs = installed_programs(desk)
     displays, free = _desk(desk)
-    picked = chosen(programs.entries(), programs.works, default_ids(), default_programs())
+    picked = programs_for_roles(programs.entries(), programs.works, default_ids(), default_programs())
     text = config_text(picked, displays, free)
     if printed:
         terminal.say(text.rstrip("\n"))
@@ -61,13 +61,13 @@ def init(
 
 def _desk(desk: str | None) -> "tuple[Sequence[Display], Callable[[Chord], bool]]":
     """Return the displays, and whether a chord is free; where there is no desk, none, and all are."""
-    from jaklet.checks.owners import shipped
+    from jaklet.checks.owners import shipped_reservations
     from jaklet.cli.live import facts_of
     from jaklet.cli.resources import opened_desk
     from jaklet.core.language.first_config import wanted_chords
     from jaklet.core.values.scopes import EVERYWHERE
 
-    owned = {one.keys[0] for one in shipped() if one.lost_to(EVERYWHERE)}
+    owned = {one.keys[0] for one in shipped_reservations() if one.lost_to(EVERYWHERE)}
     try:
         with opened_desk(desk) as desktop:
             facts = facts_of(desktop, wanted_chords())  # what `check --live` would say

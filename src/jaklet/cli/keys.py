@@ -87,22 +87,21 @@ def sheet(
     Example: jaklet keys --to-learn
     """
     from jaklet.cli.practise import still_to_learn
-    from jaklet.cli.resources import checked, installed, usable
+    from jaklet.cli.resources import checked_config, installed_programs, usable_config
     from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.lookup import other_words
-    from jaklet.core.keys.sheet import filtered
-    from jaklet.core.keys.sheet import sheet as lines_of
+    from jaklet.core.keys.sheet import filter_lines, sheet_lines
     from jaklet.core.values.words import did_you_mean
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
-    result = checked(config, desk)
-    known, case = usable(result), result.case
+    result = checked_config(config, desk)
+    known, case = usable_config(result), result.case
     if app is not None and app not in known.apps:
         raise UsageError(f"no app is called {app!r}", did_you_mean(app, known.apps, "`jaklet apps` lists them"))
     known_layer(known, layer)
     held = modifiers_of(modifiers) if modifiers is not None else None
-    more = other_words(known, installed(desk).entries()) if words or out else None
-    lines = filtered(lines_of(known), words or (), app, layer, held, more)
+    more = other_words(known, installed_programs(desk).entries()) if words or out else None
+    lines = filter_lines(sheet_lines(known), words or (), app, layer, held, more)
     if to_learn:
         left = [lesson.line for lesson in still_to_learn(known)]
         lines = [line for line in lines if line in left]
@@ -146,14 +145,14 @@ def _write(
 
     from jaklet.core.values.words import counted, either
     from jaklet.drawing.figure_files import FORMATS
-    from jaklet.drawing.pages import page
+    from jaklet.drawing.pages import sheet_page
     from jaklet.drawing.posters import draw_poster
     from jaklet.drawing.sheets import sheet_csv, sheet_markdown
     from jaklet.files import write_whole
 
     suffix, sheets = Path(out).suffix.lower(), 0
     texts: dict[str, Callable[[], str]] = {
-        ".html": lambda: page(lines, TITLE, more, paper.value, drawings()),
+        ".html": lambda: sheet_page(lines, TITLE, more, paper.value, drawings()),
         ".md": lambda: sheet_markdown(lines, TITLE),
         ".csv": lambda: sheet_csv(lines),
     }
@@ -189,22 +188,22 @@ def for_(
     Example: jaklet keys for "recall departures"
     """
     from jaklet.cli.picking import LayoutCache
-    from jaklet.cli.resources import opened
-    from jaklet.core.keys.lookup import KINDS, about, doing
-    from jaklet.core.keys.sheet import sheet as lines_of
+    from jaklet.cli.resources import opened_config
+    from jaklet.core.keys.lookup import KINDS, lines_about, lines_doing
+    from jaklet.core.keys.sheet import sheet_lines
     from jaklet.core.language.actions import parse_action
     from jaklet.core.values.words import either
     from jaklet.drawing.sheets import sheet_data, sheet_text
 
-    known = opened(config, desk)
+    known = opened_config(config, desk)
     numbers = {str(one.number): one.name for one in LayoutCache(known.shelf).all() if one.number is not None}
     words = " ".join(what).split()
-    sheet_lines = lines_of(known.config)
+    sheet = sheet_lines(known.config)
     if len(words) > 1 and words[0] in KINDS:
-        lines = about(sheet_lines, words[0], " ".join(words[1:]), numbers)
+        lines = lines_about(sheet, words[0], " ".join(words[1:]), numbers)
     else:
         try:
-            lines = doing(sheet_lines, parse_action(" ".join(words)), numbers)
+            lines = lines_doing(sheet, parse_action(" ".join(words)), numbers)
         except SentenceError as fault:
             near = f"{fault.remedy} " if fault.remedy.startswith("did you mean") else ""
             remedy = f"{near}write an action, or a name with its kind: {either(KINDS)}"
@@ -287,7 +286,7 @@ def why(
 
     Example: jaklet keys why super+shift+1 --keyboard fr
     """
-    from jaklet.checks.chord_explanations import why as why_of
+    from jaklet.checks.chord_explanations import explain_chord
     from jaklet.cli.live import checked_here
     from jaklet.core.values.chords import parse_keys
     from jaklet.drawing.whys import why_data, why_text
@@ -297,7 +296,7 @@ def why(
         typed = parse_keys(text)
     except SentenceError as fault:
         raise UsageError(fault.message, fault.pointed_at(text)) from fault
-    known = why_of(checked_here(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
+    known = explain_chord(checked_here(config, desk, keyboard or ()), typed)._replace(now=_now(typed[0], desk))
     if form is OutputFormat.json:
         terminal.say_json(why_data(known))
     else:
@@ -306,12 +305,12 @@ def why(
 
 def _now(chord: "Chord", desk: str | None) -> str:
     """Return why a chord cannot be heard on the desk that is here; empty if it can, or there is none."""
-    from jaklet.cli.listener_calls import status
+    from jaklet.cli.listener_calls import listener_status
     from jaklet.cli.live import facts_of
     from jaklet.cli.resources import opened_desk
 
     try:
-        mine = (status(desk) or {}).get("chords", ())
+        mine = (listener_status(desk) or {}).get("chords", ())
         with opened_desk(desk) as desktop:
             facts = facts_of(desktop, [chord], mine)
     except JakletError:

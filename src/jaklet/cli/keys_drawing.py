@@ -33,7 +33,7 @@ def draw(
 
     Example: jaklet keys draw --with super --keyboard fr
     """
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
     from jaklet.core.keys.keycaps import boards
     from jaklet.core.keys.shapes import CALLED, SHAPES, shape_called
     from jaklet.core.values.words import counted, did_you_mean, either
@@ -41,7 +41,7 @@ def draw(
     from jaklet.drawing.keycaps import KEY_TO_SIGNS, keyboard_text
     from jaklet.keyboards.shipped import keyboard as shipped
 
-    result = checked(config, desk, keyboard or ())
+    result = checked_config(config, desk, keyboard or ())
     known_layer(result.config, layer)
     board = result.case.keyboards[0]
     if shape:

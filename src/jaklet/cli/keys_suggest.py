@@ -60,31 +60,31 @@ def suggest(
     from importlib.util import find_spec
 
     from jaklet.cli.fixing import say_difference
-    from jaklet.cli.resources import checked, usable
+    from jaklet.cli.resources import checked_config, usable_config
     from jaklet.cli.use import days_of
     from jaklet.config.edit import write_edited
     from jaklet.config.paths import state_folder
     from jaklet.core.values.use_counts import FIRED
     from jaklet.core.values.words import counted
     from jaklet.counters.use_counts import UseCounts
-    from jaklet.counters.use_report import summed
+    from jaklet.counters.use_report import sum_counts
     from jaklet.drawing.suggestions import draw_curve, suggestion_data, suggestion_text
-    from jaklet.suggesting.suggest import HABIT, SuggestionRequest, written
+    from jaklet.suggesting.suggest import HABIT, SuggestionRequest, moved_files
     from jaklet.suggesting.suggest import suggest as suggestion
 
     if find_spec("scipy") is None:
         from jaklet.extras import install
 
         raise JakletError("suggestions need SciPy", install("scipy"))
-    result = checked(config, desk, keyboard or ())
-    usable(result)
+    result = checked_config(config, desk, keyboard or ())
+    usable_config(result)
     names = [word for word in keep or () if word not in (HABITS, NOTHING)]
     if heading is not None:
         _known_heading(result, heading)
-    counts = summed(UseCounts(state_folder).since(days_of(since)), FIRED)
+    counts = sum_counts(UseCounts(state_folder).since(days_of(since)), FIRED)
     habit = 0.0 if NOTHING in (keep or ()) else HABIT
     told = suggestion(result.case, counts, SuggestionRequest(habit, changes, heading, tuple(map(_chord, names))))
-    texts = written(result.reading, told)
+    texts = moved_files(result.reading, told)
     if texts:
         _prove(result, texts, config, desk)
     if out is not None:
@@ -133,11 +133,11 @@ def _chord(text: str) -> "Chord":
 def _prove(result: "CheckedConfig", texts: "dict[str, str]", config: str | None, desk: str | None) -> None:
     """Check the config as it would be; raises `JakletError` if anything about its keys would be worse."""
     from jaklet.cli.fixing import checked_with, new_among
-    from jaklet.config.paths import locate
+    from jaklet.config.paths import locate_config
     from jaklet.drawing.findings import findings_text
 
     boards = [str(board) for board in result.case.keyboards]
-    after = checked_with(result, texts, locate(config), desk, "write the changes by hand", *boards)
+    after = checked_with(result, texts, locate_config(config), desk, "write the changes by hand", *boards)
     wrong = new_among(after.findings, result.findings)
     if wrong:
         terminal.warn(findings_text(wrong, {path: its.lines for path, its in after.reading.sources.items()}))

@@ -67,13 +67,13 @@ def save(
 
     Example: jaklet layout save departures --number 1 --note "Berths large, radio beside"
     """
-    from jaklet.cli.listener_calls import kept as kept_by_listener
-    from jaklet.cli.resources import opened, opened_desk
-    from jaklet.core.actions.layouts.capturing import caught, caught_in_parts
-    from jaklet.core.actions.layouts.saving import SaveRequest, saved, taken
+    from jaklet.cli.listener_calls import kept_by_listener
+    from jaklet.cli.resources import opened_config, opened_desk
+    from jaklet.core.actions.layouts.capturing import caught_in_parts, layout_summary
+    from jaklet.core.actions.layouts.saving import SaveRequest, capture_to_save, save_layout
     from jaklet.core.actions.tasks import TaskOutcome
 
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     former = ready.shelf.find(name)
     wanted = SaveRequest(
         former.name if former else name,
@@ -87,11 +87,11 @@ def save(
         moment = desktop.look()
         context = ready.context(desktop)._replace(kept=lambda: kept_by_listener(desk))
         if preview:
-            new = taken(context, moment, wanted)
+            new = capture_to_save(context, moment, wanted)
             more = (*caught_in_parts(new.here), *new.remarks)
-            outcome = TaskOutcome(True, f"{wanted.name} would hold: {caught(new.here)}", more)
+            outcome = TaskOutcome(True, f"{wanted.name} would hold: {layout_summary(new.here)}", more)
         else:
-            outcome = saved(context, moment, wanted)
+            outcome = save_layout(context, moment, wanted)
     terminal.say_outcome(outcome)
     raise typer.Exit(0 if outcome.done else 1)
 
@@ -146,10 +146,10 @@ def recall(
     Example: jaklet layout recall departures --dry-run
     """
     from jaklet.cli.desk import perform
-    from jaklet.cli.resources import opened, opened_desk
+    from jaklet.cli.resources import opened_config, opened_desk
     from jaklet.core.actions.requests import recalling
 
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     with opened_desk(desk) as desktop:
         done = perform(recalling(name), ready, desktop, dry_run)
     raise typer.Exit(0 if done else 1)
@@ -165,10 +165,10 @@ def list_(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpti
 
     Example: jaklet layout list
     """
-    from jaklet.cli.resources import last_uses, opened
+    from jaklet.cli.resources import last_uses, opened_config
     from jaklet.drawing.layout_tables import layout_data, layouts_text, listing
 
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     every = []
     for name in ready.shelf.names():
         try:
@@ -199,17 +199,17 @@ def show(
 
     Example: jaklet layout show departures --on "main 1366x768"
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.core.actions.layouts.displays import present_for, stood_in_for
-    from jaklet.core.actions.layouts.imagining import imagined, parse_displays
+    from jaklet.core.actions.layouts.imagining import imagine_desk, parse_displays
     from jaklet.core.actions.requests import layout_asked
     from jaklet.drawing.desks import desk_data, desk_text
     from jaklet.drawing.layout_tables import layout_data, layout_text
 
-    ready = opened(config, desk)
-    layout = sound(name, ready) if on else layout_asked(name, ready.shelf)
+    ready = opened_config(config, desk)
+    layout = sound_layout(name, ready) if on else layout_asked(name, ready.shelf)
     if on:
-        would_be = imagined(layout, parse_displays(on, ready.config), ready.config)
+        would_be = imagine_desk(layout, parse_displays(on, ready.config), ready.config)
         if form is OutputFormat.json:
             terminal.say_json(desk_data(would_be, ready.config))
         else:
@@ -222,7 +222,7 @@ def show(
         terminal.say(layout_text(layout, terminal.table_columns(), terminal.ink_for()))
 
 
-def sound(word: str, ready: "OpenedConfig") -> "Layout":
+def sound_layout(word: str, ready: "OpenedConfig") -> "Layout":
     """Return a layout whose places are all defined; raises `JakletError`."""
     from jaklet.core.actions.layouts.plans import unknown
     from jaklet.core.actions.layouts.recall import UNKNOWN_REMEDY

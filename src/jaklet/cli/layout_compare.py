@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.layout import commands, present, sound
+from jaklet.cli.layout import commands, present, sound_layout
 from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OnOption, OutputFormat, WordArgument
 from jaklet.core.values.errors import DeskError
 
@@ -30,23 +30,23 @@ def diff(
 
     Example: jaklet layout diff departures@3 departures
     """
-    from jaklet.cli.resources import opened
-    from jaklet.core.actions.layouts.comparing import compared, drifted
+    from jaklet.cli.resources import opened_config
+    from jaklet.core.actions.layouts.comparing import compare_layouts, layout_drift
     from jaklet.drawing.diffs import difference_data, difference_text, drift_data, drift_text
 
-    ready = opened(config, desk)
-    layout = sound(name, ready)
+    ready = opened_config(config, desk)
+    layout = sound_layout(name, ready)
     columns, ink = terminal.columns(), terminal.ink_for()
     if other is None:
         standing = _desk(desk)
-        drift = drifted(layout, standing, ready.config)
+        drift = layout_drift(layout, standing, ready.config)
         differs = bool(drift)
         if form is OutputFormat.json:
             terminal.say_json(drift_data(drift, standing, ready.config))
         else:
             terminal.say(drift_text(drift, standing, ready.config, columns, ink))
     else:
-        difference = compared(layout, sound(other, ready))
+        difference = compare_layouts(layout, sound_layout(other, ready))
         differs = bool(difference)
         if form is OutputFormat.json:
             terminal.say_json(difference_data(difference, ready.config))
@@ -86,15 +86,15 @@ def draw(
 
     Example: jaklet layout draw departures arrivals --out sheet.png
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.core.actions.layouts.imagining import parse_displays, saved_displays
     from jaklet.drawing.panels import DeskPanel, panel_of, panels_text
 
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     now = _desk(desk) if before_after else present(desk)
     panels = [DeskPanel("the desk now", now)] if before_after and now else []
     for name in names:
-        layout = sound(name, ready)
+        layout = sound_layout(name, ready)
         if on:
             displays = parse_displays(on, ready.config)
         else:

@@ -31,10 +31,10 @@ def history(
 
     Example: jaklet layout history departures
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.drawing.histories import histories_text, history_data, history_text
 
-    ready = opened(config)
+    ready = opened_config(config)
     shelf = ready.shelf
     if name is None:
         names = sorted({*shelf.names(), *shelf.versions.names()})
@@ -75,10 +75,10 @@ def restore(
 
     Example: jaklet layout restore departures@3
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
 
     name, _, number = version.partition("@")
-    restored, former = opened(config).shelf.restore(name, number)
+    restored, former = opened_config(config).shelf.restore(name, number)
     kept = f"; what was in use is kept as {name}@{former}" if former else ""
     terminal.say(f"{name}@{restored} is in use again{kept}")
 
@@ -89,9 +89,9 @@ def rename(name: NameArgument, new: NewNameArgument, config: ConfigOption = None
 
     Example: jaklet layout rename departures "morning departures"
     """
-    from jaklet.cli.resources import opened, uses_of_layouts
+    from jaklet.cli.resources import opened_config, uses_of_layouts
 
-    ready = opened(config)
+    ready = opened_config(config)
     ready.shelf.rename(name, new)
     uses_of_layouts().renamed(name, new)
     terminal.say(f"{name} is now {new}")
@@ -107,9 +107,9 @@ def copy(name: NameArgument, new: NewNameArgument, config: ConfigOption = None) 
 
     Example: jaklet layout copy departures arrivals
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
 
-    opened(config).shelf.copy(name, new)
+    opened_config(config).shelf.copy(name, new)
     terminal.say(f"{new} is as {name}, without a number; jaklet layout edit {_typed(new)} changes it")
 
 
@@ -119,9 +119,9 @@ def remove(name: NameArgument, config: ConfigOption = None) -> None:
 
     Example: jaklet layout remove arrivals
     """
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
 
-    number = opened(config).shelf.remove(name)
+    number = opened_config(config).shelf.remove(name)
     terminal.say(f"{name} is removed, and kept as {name}@{number}: jaklet layout restore {_typed(name)}")
 
 
@@ -135,10 +135,10 @@ def edit(name: NameArgument, config: ConfigOption = None) -> None:
     import tempfile
     from pathlib import Path
 
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.files import read_ordinary
 
-    shelf = opened(config).shelf
+    shelf = opened_config(config).shelf
     command = os.environ.get("VISUAL") or os.environ.get("EDITOR")
     if not command:
         raise UsageError("neither VISUAL nor EDITOR says which editor to use", "set one: export EDITOR=nano")
@@ -180,10 +180,10 @@ def _run_editor(command: str, path: "Path") -> None:
 
 def _faults(text: str, name: str, config: str | None) -> "list[Finding]":
     """Return the errors of a layout's text, those of what it names included."""
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
     from jaklet.core.values.findings import ERROR
 
-    found = opened(config).shelf.check_text(name, text)
+    found = opened_config(config).shelf.check_text(name, text)
     return [fault for fault in found if fault.severity == ERROR]
 
 

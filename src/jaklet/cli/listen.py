@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Final
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.listener_calls import ask
+from jaklet.cli.listener_calls import ask_listener
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
 from jaklet.core.values.errors import JakletError, UsageError
 
@@ -58,8 +58,8 @@ def listen(
     """
     from jaklet.checks.run import shelf_of
     from jaklet.cli.logging import LogPrinter, log_to
-    from jaklet.cli.resources import checked, history_of, opened_desk, usable
-    from jaklet.config.paths import locate, state_folder
+    from jaklet.cli.resources import checked_config, history_of, opened_desk, usable_config
+    from jaklet.config.paths import locate_config, state_folder
     from jaklet.core.values.desk_abilities import Ability
     from jaklet.counters.use_counts import UseCounts
     from jaklet.desktops.addresses import address_here
@@ -75,8 +75,8 @@ def listen(
     if restart:
         raise typer.Exit(_again(config, keyboard or [], watch))
     began = time.time()
-    first = checked(config, desk, keyboard or ())
-    usable(first)
+    first = checked_config(config, desk, keyboard or ())
+    usable_config(first)
     write = log_to(state_folder())
     lines = LogPrinter(terminal.say_now, write)
     atexit.register(lines.close)  # wherever this ends
@@ -84,7 +84,7 @@ def listen(
 
     def load() -> "LoadedConfig":
         began = time.time()
-        return _loaded(checked(config, desk, keyboard or ()), began)
+        return _loaded(checked_config(config, desk, keyboard or ()), began)
 
     for found in first.findings:
         tell(finding_line(found))
@@ -95,7 +95,7 @@ def listen(
         name = address_here(desk).listener
         # Beside the socket's own lock: where XDG_RUNTIME_DIR is not set, there is no other.
         only_listener(listener_lock(state_folder(), name), needed=False)
-        shelf, history = shelf_of(locate(config)), history_of(desktop)
+        shelf, history = shelf_of(locate_config(config)), history_of(desktop)
         place = Workplace(desktop, desktop.chords, name, shelf, history, LearnedReturns(state_folder))
         start = _starting(place.name, address_here(desk).kind, config)
         outside = ListenerPorts(tell, notices.post, _described, start, UseCounts(state_folder).add)
@@ -151,9 +151,9 @@ def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperP
 
 def _parts(result: "CheckedConfig") -> "tuple[Path, ...]":
     """Return the files of the config itself: layouts are read when they are recalled, and trials by `jaklet trial`."""
-    from jaklet.config.paths import beside
+    from jaklet.config.paths import companion_folders
 
-    others = beside(result.path)
+    others = companion_folders(result.path)
     return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
 
 
@@ -217,7 +217,7 @@ def reload(desk: DeskOption = None) -> None:
     Example: jaklet check && jaklet reload
     """
     _only_real(desk)
-    answer = ask("reload")
+    answer = ask_listener("reload")
     for line in answer["lines"]:
         (terminal.say if answer["done"] else terminal.warn)(line)
     raise typer.Exit(0 if answer["done"] else 1)

@@ -7,7 +7,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.sharings import KeptArrangements
 
 
-def status(desk: str | None) -> dict[str, Any] | None:
+def listener_status(desk: str | None) -> dict[str, Any] | None:
     """Return what the listener of a desk says of itself; None if there is none."""
     from jaklet.core.values.errors import JakletError
     from jaklet.desktops.addresses import address_of
@@ -26,21 +26,21 @@ def status(desk: str | None) -> dict[str, Any] | None:
     return told if isinstance(told, dict) else None
 
 
-def kept(desk: str | None) -> "KeptArrangements | None":
+def kept_by_listener(desk: str | None) -> "KeptArrangements | None":
     """Return how the listener of a desk keeps everything arranged; None where none does."""
     from jaklet.core.language.kept import kept_from
     from jaklet.core.values.errors import JakletError
 
-    if status(desk) is None:
+    if listener_status(desk) is None:
         return None
     try:
-        plain = ask("kept")
+        plain = ask_listener("kept")
         return None if plain is None else kept_from(plain)
     except (JakletError, TypeError, ValueError, KeyError):  # it may be one of another version
         return None
 
 
-def ask(method: str, **params: Any) -> Any:
+def ask_listener(method: str, **params: Any) -> Any:
     """Ask the listener of the desk that is here for something; raises `JakletError` where none runs, or it refuses."""
     from jaklet.core.values.errors import DeskError, UsageError
     from jaklet.desktops.addresses import address_here
@@ -58,7 +58,7 @@ def ask(method: str, **params: Any) -> Any:
     return request(path, method, **params)
 
 
-def tidied() -> bool:
+def tidy_after_listener() -> bool:
     """Give back what a listener has left behind that was killed, and say so; False if there was nothing."""
     from jaklet.cli import terminal
     from jaklet.config.paths import state_folder
@@ -77,4 +77,4 @@ def left_behind(desk: str | None) -> list[str]:
     from jaklet.desktops.addresses import address_of
 
     address = address_of(desk)
-    return [*address.left(state_folder)] if address and status(desk) is None else []
+    return [*address.left(state_folder)] if address and listener_status(desk) is None else []

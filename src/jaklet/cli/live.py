@@ -52,13 +52,13 @@ class UnofferedChords:
 
     def among(self, chords: "Iterable[Chord]") -> "UnheardChords":
         """Return which of these chords others have, and the modifiers that are not heard; none without a desk."""
-        from jaklet.cli.listener_calls import status
+        from jaklet.cli.listener_calls import listener_status
         from jaklet.cli.resources import opened_desk
         from jaklet.core.keys.free_chords import ALL_HEARD, UnheardChords
         from jaklet.core.values.chords import MODIFIERS
         from jaklet.core.values.errors import DeskError
 
-        mine = (status(self._desk) or {}).get("chords", ())
+        mine = (listener_status(self._desk) or {}).get("chords", ())
         try:
             with opened_desk(self._desk) as desktop:
                 facts = facts_of(desktop, chords, mine)
@@ -80,20 +80,20 @@ class UnofferedChords:
 
 def checked_here(config: str | None, desk: str | None, keyboards: "Sequence[str]" = ()) -> "CheckedConfig":
     """Return a checked config, of which no chord is free that a running desk, if there is one, does not let us hear."""
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
 
-    result = checked(config, desk, keyboards)
-    return checked(config, desk, keyboards, UnofferedChords(desk).of(result))
+    result = checked_config(config, desk, keyboards)
+    return checked_config(config, desk, keyboards, UnofferedChords(desk).of(result))
 
 
 def live_found(result: "CheckedConfig", desk: str | None) -> list[Finding]:
     """Return what only the running desk can tell."""
     from jaklet.checks.live import live_findings
     from jaklet.checks.rules import beyond_workspaces
-    from jaklet.cli.listener_calls import status
+    from jaklet.cli.listener_calls import listener_status
     from jaklet.cli.resources import opened_desk
 
-    mine = (status(desk) or {}).get("chords", ())
+    mine = (listener_status(desk) or {}).get("chords", ())
     with opened_desk(desk) as desktop:
         facts = facts_of(desktop, result.case.first_chords, mine, result.config.settings.take_over)
     found = list(live_findings(result.case, facts))

@@ -67,20 +67,20 @@ def lsp(desk: DeskOption = None) -> None:
         from jaklet.extras import install
 
         raise JakletError("the language server needs the extra `editor`", install("pygls")) from fault
-    from jaklet.cli.resources import checked, installed
+    from jaklet.cli.resources import checked_config, installed_programs
     from jaklet.cli.schema import of_files
     from jaklet.desktops.tabletop.reading import read_tabletop
 
     def check(path: "Path") -> "CheckedConfig":
-        return checked(str(path), desk)
+        return checked_config(str(path), desk)
 
     def about(result: "CheckedConfig", keys: "Keys") -> str:
-        from jaklet.checks.chord_explanations import why
+        from jaklet.checks.chord_explanations import explain_chord
         from jaklet.drawing.whys import why_text
 
-        return why_text(why(result, keys))
+        return why_text(explain_chord(result, keys))
 
-    programs = installed(desk)
+    programs = installed_programs(desk)
     names, entries = (lambda: iter(programs.names())), (lambda: iter(programs.entry_ids()))
     here = CompletionSources(names, entries, _desk_at_times(desk), of_files())
     outside = EditorPorts(check, about, here, _drawn, lambda source: read_tabletop(source)[1])

@@ -53,7 +53,7 @@ class _Run:
         from jaklet.checks.run import shelf_of
         from jaklet.cli.picking import LayoutCache
         from jaklet.cli.place_naming import name_place, places_on_disk
-        from jaklet.config.paths import locate, state_folder
+        from jaklet.config.paths import locate_config, state_folder
         from jaklet.counters.finder_choices import ChoiceCounts
         from jaklet.desktops.addresses import address_here
         from jaklet.installed.hosts import ssh_hosts
@@ -63,7 +63,7 @@ class _Run:
         self._listener, self._source = listener, config
         self._inbox = b""
         self._sent = 0
-        layouts = LayoutCache(shelf_of(locate(config)))
+        layouts = LayoutCache(shelf_of(locate_config(config)))
         self._surface = address_here(desk).surface()
         uses = ChoiceCounts(state_folder)
         name = partial(name_place, config, None)
@@ -101,11 +101,11 @@ class _Run:
 
     def _read(self) -> "Config":
         """Return the config that the listener goes by."""
-        from jaklet.cli.resources import checked
+        from jaklet.cli.resources import checked_config
         from jaklet.yaml_files.reader import unsaved
 
         with unsaved(self._texts):
-            return checked(self._source).config
+            return checked_config(self._source).config
 
     def _send(self, method: str, **params: Any) -> None:
         self._sent += 1

@@ -7,7 +7,7 @@ import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
-from jaklet.cli.picking import filtered, kind_of, pick_on_screen, stock
+from jaklet.cli.picking import candidate_sources, filter_candidates, kind_of, pick_on_screen
 from jaklet.core.actions.pick_candidate import Candidate
 
 
@@ -35,13 +35,13 @@ def pick(
 
     Example: jaklet pick apps rad --print
     """
-    from jaklet.cli.resources import opened, opened_desk
+    from jaklet.cli.resources import opened_config, opened_desk
 
     chosen = kind_of(kind)
     typed = " ".join(words or ())
     if printed or form is OutputFormat.json or not (sys.stdin.isatty() and sys.stdout.isatty()):
         with opened_desk(desk) as desktop:
-            found = filtered(stock(opened(config, desk), desktop, chosen), chosen, typed)
+            found = filter_candidates(candidate_sources(opened_config(config, desk), desktop, chosen), chosen, typed)
         _print(found, form)
         raise typer.Exit(0 if found else 1)
     raise typer.Exit(0 if pick_on_screen(chosen, typed, config, desk) else 1)

@@ -39,12 +39,12 @@ def pick_on_screen(kind: str, typed: str, config: str | None = None, desk: str |
 
         def load() -> "tuple[OpenedConfig, Desktop, list[Candidate]]":
             from jaklet.cli.desk import perform_task  # noqa: F401  # loaded behind the screen, for what comes after it
-            from jaklet.cli.resources import opened, opened_desk
+            from jaklet.cli.resources import opened_config, opened_desk
             from jaklet.core.actions.candidates import candidates
 
-            ready = opened(config, desk)
+            ready = opened_config(config, desk)
             desktop = stack.enter_context(opened_desk(desk))
-            return ready, desktop, candidates(stock(ready, desktop))
+            return ready, desktop, candidates(candidate_sources(ready, desktop))
 
         came: list[tuple[OpenedConfig, Desktop]] = []
 
@@ -99,7 +99,7 @@ class LayoutCache:
         return told.st_mtime_ns, told.st_size, told.st_ino
 
 
-def stock(ready: "OpenedConfig", desktop: "Desktop", kind: str = ALL) -> "CandidateSources":
+def candidate_sources(ready: "OpenedConfig", desktop: "Desktop", kind: str = ALL) -> "CandidateSources":
     """Return all that there is to be picked from; what is not of the kind may be left out."""
     from jaklet.core.actions.candidates import CandidateSources
     from jaklet.installed.hosts import ssh_hosts
@@ -109,7 +109,7 @@ def stock(ready: "OpenedConfig", desktop: "Desktop", kind: str = ALL) -> "Candid
     return CandidateSources(ready.config, desktop.look().desk, layouts, tuple(hosts))
 
 
-def filtered(stock: "CandidateSources", kind: str, typed: str) -> list[Candidate]:
+def filter_candidates(stock: "CandidateSources", kind: str, typed: str) -> list[Candidate]:
     """Return what fits, as the finder would show it."""
     from jaklet.core.actions.candidates import candidates
     from jaklet.finder.state import Finder

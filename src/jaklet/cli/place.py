@@ -68,7 +68,14 @@ def draw(
     Example: jaklet place draw --grid 6x4 "cells B2:D3 of 6x4"
     """
     from jaklet.cli.resources import opened_or_bare
-    from jaklet.drawing.place_drawings import drawn, grid_marks, places_data, places_desk, places_names, places_text
+    from jaklet.drawing.place_drawings import (
+        drawn_places,
+        grid_marks,
+        places_data,
+        places_desk,
+        places_names,
+        places_text,
+    )
 
     known = opened_or_bare(config, desk)
     display = _display(on, size, desk, known)
@@ -77,7 +84,7 @@ def draw(
         wanted = list(known.places.items())
         if not wanted:
             raise UsageError("the config has no places", 'name one: jaklet place draw "left 2/3"')
-    found = drawn(wanted, display, known)
+    found = drawn_places(wanted, display, known)
     marks = grid_marks(*_pair(_GRID, grid, "grid", "6x4"), display, known) if grid else []
     if form is OutputFormat.json:
         terminal.say_json(places_data(found, display, known, marks))

@@ -8,11 +8,11 @@ from jaklet.core.values.errors import JakletError
 def name_place(config: str | None, desk: str | None, name: str, place: str) -> str:
     """Write a place under a name; return the file in which it stands. Raises `JakletError`, and nothing is written."""
     from jaklet.cli.fixing import new_errors
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
     from jaklet.config.edit import PLACES, with_place, write_edited
-    from jaklet.config.paths import locate
+    from jaklet.config.paths import locate_config
 
-    result, paths = checked(config, desk), locate(config)
+    result, paths = checked_config(config, desk), locate_config(config)
     if name in result.reading.config.places:
         raise JakletError(f"{name} is a place already", "take another name")
     sources = result.reading.sources

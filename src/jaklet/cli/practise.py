@@ -50,16 +50,16 @@ def practise(
     import random
     from datetime import date
 
-    from jaklet.cli.resources import checked, usable
+    from jaklet.cli.resources import checked_config, usable_config
     from jaklet.config.paths import state_folder
-    from jaklet.core.keys.sheet import filtered
+    from jaklet.core.keys.sheet import filter_lines
     from jaklet.core.values.words import counted
     from jaklet.counters.practice_progress import Progress
     from jaklet.practice.lessons import PracticeSession, lessons
 
     progress = Progress(state_folder)
     if forget:
-        if terminal.agreed(f"Forget what {progress.file} knows of you?", sure):
+        if terminal.confirm(f"Forget what {progress.file} knows of you?", sure):
             terminal.say(f"{counted(progress.forget(), 'line')} forgotten")
         else:
             terminal.say("nothing was forgotten")
@@ -68,10 +68,10 @@ def practise(
         raise UsageError(
             "practising needs a terminal", "`jaklet keys --to-learn` is the sheet of what is not known yet"
         )
-    known = usable(checked(config, desk))
+    known = usable_config(checked_config(config, desk))
     every = lessons(known)
     if words:
-        lines = filtered([one.line for one in every], words)
+        lines = filter_lines([one.line for one in every], words)
         every = [one for one in every if one.line in lines]
     learned, left = progress.all(), still_to_learn(known)
     fresh = [one for one in every if one in left and one.name not in learned]

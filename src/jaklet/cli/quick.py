@@ -9,7 +9,7 @@ import os
 import sys
 
 from jaklet.cli import terminal
-from jaklet.listener.control_client import ElsewhereError, MuteError, NobodyError, refused, request
+from jaklet.listener.control_client import ElsewhereError, MuteError, NobodyError, refused_error, request
 from jaklet.locations import HERE, config_file, listener_here, socket_path
 
 TYPE_CHECKING = False
@@ -34,7 +34,7 @@ def _lines(answer: "Mapping[str, Any]") -> int:
     for line in answer["lines"]:
         (terminal.say if line["good"] else terminal.warn)(line["text"])
     for fault in answer["faults"]:
-        raise refused(fault)
+        raise refused_error(fault)
     return 0 if answer["done"] else 1
 
 

@@ -50,13 +50,13 @@ def rehearse(
     Example: jaklet rehearse super+b super+left super+1
     """
     from jaklet.cli.rehearsing import play, room_from, stage_for
-    from jaklet.cli.resources import opened
+    from jaklet.cli.resources import opened_config
 
     if interactive and (chords or picture or trace):
         raise UsageError("--interactive stands alone", "press the chords in it")
     if not chords and not interactive:
         raise UsageError("no chord is given", "write some, such as: jaklet rehearse super+b; or add --interactive")
-    ready = opened(config, desk)
+    ready = opened_config(config, desk)
     stage = stage_for(ready, room_from(source, desk, ready.config))
     if interactive:
         from jaklet.cli.playing import play_by_hand

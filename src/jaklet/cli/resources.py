@@ -34,7 +34,7 @@ def opened_desk(desk: str | None) -> Iterator["Desktop"]:
         desktop.close()
 
 
-def installed(desk: str | None) -> "InstalledPrograms":
+def installed_programs(desk: str | None) -> "InstalledPrograms":
     """Return what can be launched: the programs of this machine, and those that a tabletop has of its own."""
     from jaklet.desktops.addresses import file_of
     from jaklet.installed.programs import InstalledPrograms
@@ -48,15 +48,15 @@ def installed(desk: str | None) -> "InstalledPrograms":
     return InstalledPrograms(room.programs, room.entries())
 
 
-def checked(
+def checked_config(
     config: str | None, desk: str | None = None, keyboards: Sequence[str] = (), unheard: "UnheardChords | None" = None
 ) -> "CheckedConfig":
     """Read and check the config. `keyboards`: the ones to check it for, instead of its own.
 
     `unheard`: the chords that are not to be offered.
     """
-    from jaklet.checks.run import check
-    from jaklet.config.paths import locate
+    from jaklet.checks.run import check_config
+    from jaklet.config.paths import locate_config
     from jaklet.core.keys.keyboards import THIS, parse_keyboard
 
     names = []
@@ -67,7 +67,7 @@ def checked(
             raise UsageError(fault.message, fault.remedy) from fault
     this = _this_keyboard() if any(name.name == THIS for name in names) else None
     here = _here(desk, tuple(str(name) for name in names))
-    return check(locate(config), installed(desk), here, this, *([unheard] if unheard else []))
+    return check_config(locate_config(config), installed_programs(desk), here, this, *([unheard] if unheard else []))
 
 
 def _here(desk: str | None, keyboards: tuple[str, ...]) -> "MachineContext":
@@ -97,7 +97,7 @@ def _this_keyboard() -> "Keyboard":
     return Keyboard(KeyboardName(THIS), rows)
 
 
-def usable(result: "CheckedConfig") -> "Config":
+def usable_config(result: "CheckedConfig") -> "Config":
     """Return the config of a check; raises where it has errors."""
     if not result.usable:
         errors = result.errors or list(result.findings)
@@ -117,7 +117,7 @@ class OpenedConfig(NamedTuple):
 
     def context(self, desktop: "Desktop") -> "TaskContext":
         """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
-        from jaklet.cli.listener_calls import status
+        from jaklet.cli.listener_calls import listener_status
         from jaklet.config.paths import state_folder
         from jaklet.core.actions.begin import begin
         from jaklet.core.actions.new_windows import opening
@@ -126,7 +126,7 @@ class OpenedConfig(NamedTuple):
 
         desktop.keep_free(self.config.kept_free)
         history = history_of(desktop)
-        opens = None if status(self.desk) else opening
+        opens = None if listener_status(self.desk) else opening
         goes_back = LearnedReturns(state_folder).after
         return TaskContext(self.config, self.shelf, history=history, opens=opens, begin=begin, goes_back=goes_back)
 
@@ -155,12 +155,12 @@ def last_uses() -> dict[str, float]:
         return {}
 
 
-def opened(config: str | None, desk: str | None = None) -> OpenedConfig:
+def opened_config(config: str | None, desk: str | None = None) -> OpenedConfig:
     """Open config and layouts; raises where the config has errors or there is none."""
     from jaklet.checks.run import shelf_of
-    from jaklet.config.paths import locate
+    from jaklet.config.paths import locate_config
 
-    return OpenedConfig(usable(checked(config, desk)), shelf_of(locate(config)), desk)
+    return OpenedConfig(usable_config(checked_config(config, desk)), shelf_of(locate_config(config)), desk)
 
 
 def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
@@ -168,17 +168,17 @@ def opened_or_bare(config: str | None, desk: str | None = None) -> "Config":
 
     A config with errors is remarked upon: what it says is not in what is shown.
     """
-    from jaklet.config.paths import locate
+    from jaklet.config.paths import locate_config
     from jaklet.core.values.config import Config
     from jaklet.locations import VARIABLE
 
     try:
-        locate(config)
+        locate_config(config)
     except UsageError:
         if config or os.environ.get(VARIABLE):
             raise
         return Config()
-    result = checked(config, desk)
+    result = checked_config(config, desk)
     if not result.usable:
         terminal.warn("the config has errors, and is left out of this: `jaklet check` shows them")
     return result.config if result.usable else Config()

@@ -36,10 +36,10 @@ def schema(
     Example: jaklet schema > ~/.config/jaklet/jaklet.schema.json
     """
     from jaklet import __version__
-    from jaklet.listener.openrpc import described
+    from jaklet.listener.openrpc import openrpc_document
 
     every = of_files()
-    every[SOCKET] = lambda: described(__version__)
+    every[SOCKET] = lambda: openrpc_document(__version__)
     if kind not in every:
         raise UsageError(f"there is no schema of {kind!r}", did_you_mean(kind, every, f"there are {either([*every])}"))
     terminal.say_json(every[kind]())

@@ -28,7 +28,7 @@ class WordCompletion(NamedTuple):
     told: str = ""
 
 
-def answered(environment: Mapping[str, str]) -> bool:
+def answer_shell(environment: Mapping[str, str]) -> bool:
     """Answer a shell; false where the usual way is to: it asks for its script, or is another shell than these."""
     way = environment.get(COMPLETES, "")
     answer = _ANSWERS.get(way.removeprefix("complete_"))
@@ -139,19 +139,19 @@ def _walked(words: list[str]) -> _CommandPosition:
 
 
 def _of(kind: str) -> list[WordCompletion]:
-    return [WordCompletion(word, told) for word, told in names().get(kind, {}).items()]
+    return [WordCompletion(word, told) for word, told in config_names().get(kind, {}).items()]
 
 
 def _sentences(text: str) -> Iterator[WordCompletion]:
     """Yield the actions with one word more than there is, and the words of the config."""
-    known = names()
+    known = config_names()
     if " " not in text:  # the grammar is not needed yet, and takes as long to load as all the rest
         for words in (_table()["verbs"], known.get("word", {})):
             yield from (WordCompletion(word, told) for word, told in words.items())
         return
-    from jaklet.core.language.continuing import begun, continuations
+    from jaklet.core.language.continuing import continuations, split_at_word
 
-    said, _ = begun(text)
+    said, _ = split_at_word(text)
     for word in continuations(said, {kind: [*of] for kind, of in known.items()}):
         yield WordCompletion(said + word)
 
@@ -200,7 +200,7 @@ OF_OPTIONS: Mapping[str, Callable[[], Iterable[WordCompletion]]] = {
 }
 
 
-def names() -> Mapping[str, Mapping[str, str]]:
+def config_names() -> Mapping[str, Mapping[str, str]]:
     """Return the names of the config in use, by kind, each with a line on it: as kept, or read anew."""
     config = os.path.realpath(config_file(None))
     kept = _cache(config)
@@ -231,13 +231,13 @@ def _stamp(path: str) -> int:
 
 def _read(config: str, kept: Path) -> Mapping[str, Mapping[str, str]]:
     """Read the names from the config, and keep them."""
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
     from jaklet.core.values.chords import keys_written
     from jaklet.core.values.errors import JakletError
     from jaklet.files import write_whole
 
     try:
-        result = checked(None)
+        result = checked_config(None)
     except JakletError:
         return {}
     of, reading = result.config, result.reading

@@ -5,7 +5,7 @@ from typing import Any
 import typer
 
 from jaklet.cli import terminal
-from jaklet.cli.listener_calls import ask
+from jaklet.cli.listener_calls import ask_listener
 from jaklet.cli.options import ConfigOption, DeskOption, FormatOption, OutputFormat
 from jaklet.core.values.errors import JakletError
 
@@ -21,14 +21,13 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
 
     Example: jaklet status
     """
-    from jaklet.cli.active import active, active_lines
-    from jaklet.cli.listener_calls import left_behind
-    from jaklet.cli.listener_calls import status as told_by_listener
-    from jaklet.cli.resources import checked
+    from jaklet.cli.active import active_lines, changes_not_in_use
+    from jaklet.cli.listener_calls import left_behind, listener_status
+    from jaklet.cli.resources import checked_config
     from jaklet.core.values.errors import UsageError
     from jaklet.drawing.status import status_text
 
-    told = told_by_listener(desk)
+    told = listener_status(desk)
     if told is None:
         if form is OutputFormat.json:
             terminal.say_json({"listening": False})
@@ -40,8 +39,8 @@ def status(config: ConfigOption = None, desk: DeskOption = None, form: FormatOpt
     pending: dict[str, Any] | None = None
     lines: list[str] = []
     try:
-        result = checked(config or told.get("config"), desk)
-        pending, lines = active(result, desk), active_lines(result, desk)
+        result = checked_config(config or told.get("config"), desk)
+        pending, lines = changes_not_in_use(result, desk), active_lines(result, desk)
     except UsageError as fault:
         lines = [f"its config cannot be read any more: {fault.message}"]
     waits = pending is None or bool(pending["added"] or pending["gone"]) or not pending["current"]
@@ -61,7 +60,7 @@ def pause() -> None:
 
     Example: jaklet pause
     """
-    ask("pause")
+    ask_listener("pause")
     terminal.say("paused: keys and events are let be; jaklet resume ends it")
 
 
@@ -70,7 +69,7 @@ def resume() -> None:
 
     Example: jaklet resume
     """
-    ask("resume")
+    ask_listener("resume")
     terminal.say("listening again")
 
 
@@ -81,14 +80,13 @@ def stop() -> None:
     """
     import time
 
-    from jaklet.cli.listener_calls import status as told_by_listener
-    from jaklet.cli.listener_calls import tidied
+    from jaklet.cli.listener_calls import listener_status, tidy_after_listener
 
-    if told_by_listener(None) is None and tidied():
+    if listener_status(None) is None and tidy_after_listener():
         return
-    ask("stop")
+    ask_listener("stop")
     until = time.monotonic() + 5
-    while told_by_listener(None) is not None:
+    while listener_status(None) is not None:
         if time.monotonic() > until:
             raise JakletError("the listener was asked to stop, and has not", "see `jaklet status`")
         time.sleep(0.02)

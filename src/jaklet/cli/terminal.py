@@ -66,10 +66,10 @@ def _write(stream: "TextIO", text: str) -> None:
     try:
         stream.write(text + "\n")
     except UnicodeEncodeError:
-        from jaklet.drawing.plain import plain
+        from jaklet.drawing.plain import plain_text
 
         coding = stream.encoding or "ascii"
-        stream.write(plain(text, coding).encode(coding, "replace").decode(coding) + "\n")
+        stream.write(plain_text(text, coding).encode(coding, "replace").decode(coding) + "\n")
 
 
 def say_json(data: "Any", on_one_line: bool = False) -> None:
@@ -104,7 +104,7 @@ def say_error(fault: JakletError) -> None:
             warn(printable(line))
 
 
-def agreed(question: str, sure: bool) -> bool:
+def confirm(question: str, sure: bool) -> bool:
     """Return whether the user says yes; without a terminal only `--sure` does. Raises `UsageError`."""
     from jaklet.core.values.errors import UsageError
 

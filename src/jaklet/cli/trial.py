@@ -61,11 +61,11 @@ def trial(
     Example: jaklet trial && jaklet reload
     """  # noqa: D301  # a backspace tells Typer to leave the example's lines as they are
     from jaklet.checks.run import shelf_of
-    from jaklet.cli.resources import OpenedConfig, checked, usable
-    from jaklet.config.paths import locate
+    from jaklet.cli.resources import OpenedConfig, checked_config, usable_config
+    from jaklet.config.paths import locate_config
 
-    result = checked(config, desk)
-    ready = OpenedConfig(usable(result), shelf_of(locate(config)), desk)
+    result = checked_config(config, desk)
+    ready = OpenedConfig(usable_config(result), shelf_of(locate_config(config)), desk)
     if write:
         _write_trial(names or [], name, source, desk, result, ready)
         return
@@ -203,7 +203,7 @@ def _write_trial(
     from jaklet.config.paths import TRIALS
     from jaklet.desktops.tabletop.file import write_room
     from jaklet.files import write_new
-    from jaklet.rehearsal.trials import recorded
+    from jaklet.rehearsal.trials import record_expectations
 
     if not chords:
         raise UsageError("no chord is given", "write some: jaklet trial --write super+b super+left")
@@ -217,7 +217,7 @@ def _write_trial(
     folder = result.path.parent / TRIALS
     slug = re.sub(r"[^\w.-]+", "-", name).strip("-") or "trial"
     path, start = folder / f"{slug}.yaml", folder / f"{slug}-desk.yaml"
-    expected = recorded(stage.desk, stage, ready.config)
+    expected = record_expectations(stage.desk, stage, ready.config)
     try:
         folder.mkdir(exist_ok=True)
         write_new(path, _trial_text(name, start.name, chords, expected))

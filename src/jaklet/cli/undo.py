@@ -28,12 +28,12 @@ def undo(
     Example: jaklet undo --list
     """
     from jaklet.cli.desk import perform
-    from jaklet.cli.resources import history_of, opened, opened_desk
+    from jaklet.cli.resources import history_of, opened_config, opened_desk
     from jaklet.core.language.actions import parse_action
 
     with opened_desk(desk) as desktop:
         if not listed:
-            done = perform(parse_action("undo"), opened(config, desk), desktop, dry_run)
+            done = perform(parse_action("undo"), opened_config(config, desk), desktop, dry_run)
             raise typer.Exit(0 if done else 1)
         steps = [step for _, step in history_of(desktop).steps()]
         now = desktop.look().desk

@@ -65,24 +65,24 @@ def show(
 
     Example: jaklet use --since 90d --out use.png
     """
-    from jaklet.cli.resources import checked
+    from jaklet.cli.resources import checked_config
     from jaklet.config.paths import state_folder
     from jaklet.core.keys.keycaps import boards
-    from jaklet.core.keys.sheet import sheet
+    from jaklet.core.keys.sheet import sheet_lines
     from jaklet.core.values.use_counts import FIRED
     from jaklet.counters.use_counts import UseCounts
-    from jaklet.counters.use_report import by_week, report, summed
+    from jaklet.counters.use_report import by_week, sum_counts, use_report
     from jaklet.drawing.use_tables import draw_use, groups_csv, groups_text, use_csv, use_data, use_text
 
     days = days_of(since)
     counts = UseCounts(state_folder).since(days)
-    result = checked(config, desk)
+    result = checked_config(config, desk)
     known = result.config
-    told = report(counts, sheet(known), known)
+    told = use_report(counts, sheet_lines(known), known)
     if out is not None:
         board = result.case.keyboards[0]
         drawings = boards(board, known.live, ())
-        draw_use(by_week(counts), drawings, summed(counts, FIRED), out)
+        draw_use(by_week(counts), drawings, sum_counts(counts, FIRED), out)
         terminal.say(f"wrote {out}")
         return
     if by is not None:
@@ -144,7 +144,7 @@ def forget(sure: Annotated[bool, typer.Option("--sure", help="Without asking.")]
     from jaklet.counters.use_counts import UseCounts
 
     counts = UseCounts(state_folder)
-    if not terminal.agreed(f"Forget what {counts.file} has counted?", sure):
+    if not terminal.confirm(f"Forget what {counts.file} has counted?", sure):
         terminal.say("nothing was forgotten")
         return
     terminal.say(f"{counted(counts.forget(), 'count')} forgotten")

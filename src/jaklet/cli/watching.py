@@ -9,7 +9,7 @@ CALM = 0.05  # seconds after a change in which an editor may write more
 CLEAR = "\x1b[2J\x1b[3J\x1b[H"  # the screen, what was scrolled off it, and the cursor at its corner (ECMA-48)
 
 
-def watched(do: Callable[[], Iterable[Path]], clears: bool) -> None:
+def watch_files(do: Callable[[], Iterable[Path]], clears: bool) -> None:
     """Do something now, and again with each change of the files that it returns; folders stand for all in them.
 
     `clears`: on a terminal, what stood there before goes.

@@ -10,9 +10,9 @@ from jaklet.config.reading import ConfigReading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
 from jaklet.core.values.apps import RULE_PARTS, App, WindowRule, default_rule, exactly
 from jaklet.core.values.desk import DIALOG, NORMAL
+from jaklet.core.values.desktop_entries import EntryError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import TEXT, any_of, by_name, list_of, some
-from jaklet.core.values.layout_entries import EntryError
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.sharings import FIRST, LAST, NO, YES
 from jaklet.core.values.spans import Spot
@@ -20,10 +20,10 @@ from jaklet.core.values.words import alike, either, nearest
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 
-@said(lambda: some(table(RULE_KEYS)))
+@with_schema(lambda: some(table_schema(RULE_KEYS)))
 def _windows(value: Value, what: str, found: Found) -> tuple[WindowRule, ...] | None:
     """Read one rule, or a list of rules of which any will do."""
     rules = [_rule(item, what, found) for item in (value.items() if value.is_list else (value,))]
@@ -44,7 +44,7 @@ RULE_KEYS: Final[Table] = {
 }
 
 
-@said(any_of(TEXT, list_of(TEXT)))
+@with_schema(any_of(TEXT, list_of(TEXT)))
 def launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot] | None:
     """Read a command, and where its program stands."""
     read = fields.command(value, what, found)
@@ -55,7 +55,7 @@ def launch(value: Value, what: str, found: Found) -> tuple[tuple[str, ...], Spot
     return read, spot._replace(end=min(spot.end, spot.column + len(read[0])))
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def _entry(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
     read = fields.text(value, what, found)
     return (read, value.spot) if read else None
@@ -80,7 +80,7 @@ APP_KEYS: Final[Table] = {
 }
 
 
-@said(lambda: by_name(table(APP_KEYS, of="app")))
+@with_schema(lambda: by_name(table_schema(APP_KEYS, of="app")))
 def read_apps(value: Value, reading: ConfigReading) -> None:
     """Read the section `apps`."""
     apps: dict[str, App] = {}

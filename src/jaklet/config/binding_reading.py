@@ -4,9 +4,9 @@ from dataclasses import replace
 from typing import Final, NamedTuple
 
 from jaklet.config.bound_actions import DOING_KEYS, action_text, read_done
-from jaklet.config.families import MEMBERS, marks, members
+from jaklet.config.families import MEMBERS, family_marks, members
 from jaklet.config.reading import BoundKeys, ConfigReading, Mention, WrittenAction, good_name
-from jaklet.core.keys.conflicts import meet
+from jaklet.core.keys.conflicts import can_meet
 from jaklet.core.values.chords import Keys, parse_keys
 from jaklet.core.values.config import Binding, Layer
 from jaklet.core.values.errors import SentenceError
@@ -18,7 +18,7 @@ from jaklet.core.values.words import either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 DROP, PASS_ON = "drop", "leave and pass on"
 
@@ -29,7 +29,7 @@ class _Apps(NamedTuple):
     named: tuple[tuple[str, Value], ...]
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _apps(value: Value, what: str, found: Found) -> _Apps | None:
     items = [*value.items()] if value.is_list else [value]
     read = [(fields.text(item, f"an app in {what}", found), item) for item in items]
@@ -51,7 +51,7 @@ BINDING_KEYS: Final[Table] = {
 
 def _chords_schema() -> Schema:
     """Return what chords with what they do look like, below headings, too."""
-    bound = any_of(TEXT, table(BINDING_KEYS, needed=["do"], of="binding"))
+    bound = any_of(TEXT, table_schema(BINDING_KEYS, needed=["do"], of="binding"))
     # Only a name without a plus can be a heading.
     return {**by_name(any_of(some(bound), by_name(some(bound)))), "patternProperties": {r"\+": some(bound)}}
 
@@ -63,7 +63,7 @@ class _Room(NamedTuple):
     heading: str = ""
 
 
-@said(_chords_schema)
+@with_schema(_chords_schema)
 def read_bindings(value: Value, reading: ConfigReading) -> None:
     """Read the section `bindings`: chords, and headings with chords below them."""
     _read(value, "bindings", "", reading)
@@ -132,7 +132,7 @@ def _binding(key: Value, item: Value, room: _Room, reading: ConfigReading) -> No
     if "<" not in text and "<" not in written:
         _one(fields.keys(key, "a chord", reading.found), key, item, written, False, room, reading)
         return
-    own = marks(text)
+    own = family_marks(text)
     if not _marks_agree(key, written, own, reading):
         return
     for name, one in members(key, item):
@@ -185,21 +185,21 @@ def read_scope(item: Value, read: dict[str, object], reading: ConfigReading) -> 
 def _take_away(bound: BoundKeys, reading: ConfigReading) -> bool:
     """Take away the earlier bindings that one with `instead: true` replaces; False if there is none."""
     former = reading.bound.get((bound.layer, bound.keys), [])
-    kept = [one for one in former if not meet(one, bound)]
+    kept = [one for one in former if not can_meet(one, bound)]
     reading.bound[bound.layer, bound.keys] = kept
     return len(kept) < len(former)
 
 
 def _marks_agree(key: Value, written: str, own: list[str], reading: ConfigReading) -> bool:
     """Report marks that stand in the action and not in the chord, and chords with more than one."""
-    strange = [mark for mark in marks(written) if mark not in own]
+    strange = [mark for mark in family_marks(written) if mark not in own]
     if len(own) > 1:
         problem, remedy = f"this has {either(own)}, and a family has one of them", "write a family for each"
     elif strange:
         problem = f"{strange[0]} stands in the action and not in the chord"
         remedy = f"write it in both, as in super+{strange[0]}; it stands for {either(MEMBERS[strange[0]])}"
     else:
-        if own and not marks(written):
+        if own and not family_marks(written):
             keys = f"{len(MEMBERS[own[0]])} keys of {key.text}"
             reading.found.append(finding("JK222", key.spot, keys=keys, action=written, mark=own[0]))
         return True
@@ -216,7 +216,7 @@ LAYER_KEYS: Final[Table] = {
 }
 
 
-@said(lambda: by_name(table(LAYER_KEYS, needed=["bindings"], of="layer")))
+@with_schema(lambda: by_name(table_schema(LAYER_KEYS, needed=["bindings"], of="layer")))
 def read_layers(value: Value, reading: ConfigReading) -> None:
     """Read the section `layers`."""
     layers = {**reading.config.layers}

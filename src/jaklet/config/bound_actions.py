@@ -10,7 +10,7 @@ from jaklet.core.values.spans import Spot
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 
 class ReadAction(NamedTuple):
@@ -20,7 +20,7 @@ class ReadAction(NamedTuple):
     value: Value
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def _action(value: Value, what: str, found: Found) -> ReadAction | None:
     read = fields.action(value, what, found)
     return ReadAction(read, value) if read else None
@@ -31,7 +31,7 @@ DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.t
 
 def done_schema() -> Schema:
     """Return what something that is done looks like: an action, or a mapping with `do`."""
-    return any_of(TEXT, table(DOING_KEYS, needed=["do"], of="binding"))
+    return any_of(TEXT, table_schema(DOING_KEYS, needed=["do"], of="binding"))
 
 
 class BoundAction(NamedTuple):

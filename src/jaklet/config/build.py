@@ -12,7 +12,7 @@ from jaklet.config.event_reading import read_events
 from jaklet.config.include import ConfigFile, parts_of
 from jaklet.config.macro_reading import look_into, read_macros
 from jaklet.config.ownership import exposed_file, exposed_folders
-from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, Mention, good_name, once
+from jaklet.config.reading import NOWHERE, ConfigReading, MachineContext, Mention, define_once, good_name
 from jaklet.config.reserved_reading import read_reserved
 from jaklet.config.trial_reading import read_trials
 from jaklet.config.word_reading import read_words
@@ -34,7 +34,7 @@ from jaklet.core.values.words import did_you_mean, either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import SourceFile, Value, documents, read_source
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 CREATE = "create"
 KEEP, GIVE_BACK = "keep", "give back"
@@ -64,7 +64,7 @@ SETTING_KEYS: Final[Table] = {
 }
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def _stand_in(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
     """Read which display stands in for one that is not there, and where that is written."""
     name = fields.text(value, what, found)
@@ -74,7 +74,7 @@ def _stand_in(value: Value, what: str, found: Found) -> tuple[str, Spot] | None:
 EDGE_KEYS: Final[Table] = dict.fromkeys(Insets._fields, fields.pixels)
 
 
-@said(lambda: table(EDGE_KEYS))
+@with_schema(lambda: table_schema(EDGE_KEYS))
 def _edges(value: Value, what: str, found: Found) -> Insets | None:
     """Read which edges of a display are to be kept free: pixels, by side."""
     sides = fields.fields(value, f"{what} reserve", EDGE_KEYS, found)
@@ -102,11 +102,11 @@ _CALLED: Final = {
 }
 
 
-@said(lambda: table(SETTING_KEYS, of="settings"))
+@with_schema(lambda: table_schema(SETTING_KEYS, of="settings"))
 def _settings(value: Value, reading: ConfigReading) -> None:
     read = fields.fields(value, "settings", SETTING_KEYS, reading.found)
     for key, _ in value.pairs() if value.is_map else ():
-        if key.text in read and not once("setting", key, key.text, reading):
+        if key.text in read and not define_once("setting", key, key.text, reading):
             del read[key.text]
     if "terminal" in read:
         read["terminal"], spot = read["terminal"]
@@ -123,7 +123,7 @@ def _settings(value: Value, reading: ConfigReading) -> None:
     reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
 
 
-@said(lambda: by_name(table(DISPLAY_KEYS, needed=["name"], of="displays")))
+@with_schema(lambda: by_name(table_schema(DISPLAY_KEYS, needed=["name"], of="displays")))
 def _displays(value: Value, reading: ConfigReading) -> None:
     roles: dict[str, str] = {}
     gaps: dict[str, tuple[Length | None, Length | None]] = {}
@@ -159,7 +159,7 @@ def _displays(value: Value, reading: ConfigReading) -> None:
     )
 
 
-@said(lambda: by_name(any_of(TEXT, table(PLACE_KEYS, needed=["place"]))))
+@with_schema(lambda: by_name(any_of(TEXT, table_schema(PLACE_KEYS, needed=["place"]))))
 def _places(value: Value, reading: ConfigReading) -> None:
     places: dict[str, Place] = {}
     for key, name, item in fields.mapping(value, "places", reading.found):

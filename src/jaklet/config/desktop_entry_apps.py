@@ -5,7 +5,7 @@ from typing import Final
 from jaklet.core.actions.layouts.trust import CATEGORY
 from jaklet.core.actions.ports.programs import Programs
 from jaklet.core.values.apps import App, exactly
-from jaklet.core.values.layout_entries import DesktopEntry, EntryError
+from jaklet.core.values.desktop_entries import DesktopEntry, EntryError
 
 
 class NoSuchEntryError(EntryError):

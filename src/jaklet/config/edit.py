@@ -15,7 +15,7 @@ BOM = "\ufeff"
 PLACES: Final = "places"
 
 
-def replaced(source: SourceFile, spot: Spot, new: str) -> str:
+def replace_stretch(source: SourceFile, spot: Spot, new: str) -> str:
     """Return the text of a file with one stretch of a line written anew."""
     start = source.offset(spot.line) + spot.column - 1
     end = start + spot.end - spot.column

@@ -13,13 +13,13 @@ from jaklet.core.values.sentences import names_in
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 EVENT_KEYS: Final[Table] = {**DOING_KEYS, **SCOPE_KEYS}
 _read_event = fields.sentence("JK315", "JK315", parse_event, "window of radio opens")
 
 
-@said(lambda: by_name(some(any_of(TEXT, table(EVENT_KEYS, needed=["do"], of="binding")))))
+@with_schema(lambda: by_name(some(any_of(TEXT, table_schema(EVENT_KEYS, needed=["do"], of="binding")))))
 def read_events(value: Value, reading: ConfigReading) -> None:
     """Read the section `events`: event sentences, each with what is done then, or a list of that."""
     events = list(reading.config.events)

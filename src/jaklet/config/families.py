@@ -18,7 +18,7 @@ MEMBERS: Final[Mapping[str, tuple[str, ...]]] = {
 _MARK: Final = regex("|".join(map(re.escape, MEMBERS)))
 
 
-def marks(text: str) -> list[str]:
+def family_marks(text: str) -> list[str]:
     """Return the marks of families that a text has, each once."""
     return list(dict.fromkeys(_MARK.findall(text)))
 
@@ -57,7 +57,7 @@ class FamilyValue(Value):
 
 def members(key: Value, item: Value) -> Iterator[tuple[Value, Value]]:
     """Yield each pair that a pair of a mapping stands for: itself, if its key has no mark."""
-    found = marks(key.text or "")
+    found = family_marks(key.text or "")
     if not found:
         yield key, item
         return

@@ -9,12 +9,12 @@ from jaklet.core.values.words import did_you_mean
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 NO_HAND: Final = "neither"
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
     """Read fingers, one or a list of them: `left little`."""
     names = [f"{side} {finger}" for side in SIDES for finger in FINGERS]
@@ -33,7 +33,7 @@ def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
 KEYS: Final[Table] = {"mouse": fields.choice(*SIDES, NO_HAND), "spare": _fingers}
 
 
-@said(lambda: table(KEYS))
+@with_schema(lambda: table_schema(KEYS))
 def hands(value: Value, what: str, found: Found) -> Hands | None:
     """Read which hand is at the mouse, and which fingers are to be spared."""
     read = fields.fields(value, what, KEYS, found)

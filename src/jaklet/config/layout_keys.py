@@ -15,7 +15,7 @@ from jaklet.core.values.words import either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, schema_of, table
+from jaklet.yaml_files.schemas import schema_of, table_schema, with_schema
 
 MINIMISED: Final = "minimised"
 ALL: Final = "all"
@@ -28,10 +28,10 @@ class PositionedValue(NamedTuple):
     value: Value
 
 
-def kept(reader: fields.Reader) -> fields.Reader:
+def keeping_position(reader: fields.Reader) -> fields.Reader:
     """Return a reader that keeps where it read something."""
 
-    @said(schema_of(reader) or ANYTHING)
+    @with_schema(schema_of(reader) or ANYTHING)
     def read(value: Value, what: str, found: Found) -> PositionedValue | None:
         got = reader(value, what, found)
         return None if got is None else PositionedValue(got, value)
@@ -39,12 +39,12 @@ def kept(reader: fields.Reader) -> fields.Reader:
     return read
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def _workspace(value: Value, what: str, found: Found) -> int | str | None:
     return ALL if value.text == ALL else _number_or_name(value, what, found)
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def _number_or_name(value: Value, what: str, found: Found) -> Where | None:
     """Read a workspace: its number, or its name of the config."""
     text = value.text or ""
@@ -54,35 +54,35 @@ def _number_or_name(value: Value, what: str, found: Found) -> Where | None:
 def _list_of(schema: Callable[[], Schema]) -> fields.Reader:
     """Return a reader of a list, whose lines are read elsewhere. `schema`: what a line looks like."""
 
-    @said(lambda: list_of(schema()))
+    @with_schema(lambda: list_of(schema()))
     def read(value: Value, what: str, found: Found) -> Value | None:
         if value.is_list:
             return value
-        fields.wrong(value, what, "a list", found, "write one line per window, each beginning with -")
+        fields.report_wrong(value, what, "a list", found, "write one line per window, each beginning with -")
         return None
 
     return read
 
 
-@said(by_name(TEXT))
+@with_schema(by_name(TEXT))
 def _displays(value: Value, what: str, found: Found) -> dict[str, str]:
     return {name: item.text or "" for _, name, item in fields.mapping(value, what, found)}
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _names(value: Value, what: str, found: Found) -> tuple[PositionedValue, ...]:
     """Read a name, or a list of them, each with its position."""
     items = value.items() if value.is_list else (value,)
     return tuple(PositionedValue(text, item) for item in items if (text := fields.text(item, what, found)) is not None)
 
 
-@said(some(one_of(*PARTS)))
+@with_schema(some(one_of(*PARTS)))
 def _holds(value: Value, what: str, found: Found) -> frozenset[str] | None:
     read = [fields.choice(*PARTS)(item, what, found) for item in (value.items() if value.is_list else (value,))]
     return frozenset(read) if all(read) else None
 
 
-@said(any_of(one_of(LEAVE, MINIMISE, CLOSE), matching(rf"{SEND} .+")))
+@with_schema(any_of(one_of(LEAVE, MINIMISE, CLOSE), matching(rf"{SEND} .+")))
 def _others(value: Value, what: str, found: Found) -> OtherWindows | None:
     """OTHERS := leave | minimise | close | workspace N, or its NAME"""
     word, _, where = (value.text or "").partition(" ")
@@ -92,11 +92,11 @@ def _others(value: Value, what: str, found: Found) -> OtherWindows | None:
         return OtherWindows(SEND, where)
     if value.text in (LEAVE, MINIMISE, CLOSE):
         return OtherWindows(value.text)
-    fields.wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
+    fields.report_wrong(value, what, f"{either([LEAVE, MINIMISE, CLOSE])}, or `{SEND} 3`", found)
     return None
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _actions(value: Value, what: str, found: Found) -> tuple[PositionedValue, ...] | None:
     """Read what is done once a window stands. A layout is no place for what can lose work or start a program."""
     read = []
@@ -115,7 +115,7 @@ def _actions(value: Value, what: str, found: Found) -> tuple[PositionedValue, ..
     return tuple(read) or None
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _shares(value: Value, what: str, found: Found) -> tuple[Fraction, ...] | None:
     """Read what windows have beside each other: a list of fractions, such as [2/3, 1/3]."""
     read = []
@@ -125,14 +125,14 @@ def _shares(value: Value, what: str, found: Found) -> tuple[Fraction, ...] | Non
         except (ValueError, ZeroDivisionError):
             share = Fraction(0)
         if not 0 < share <= 1:
-            fields.wrong(item, what, "a part of the whole", found, "write fractions such as [2/3, 1/3]")
+            fields.report_wrong(item, what, "a part of the whole", found, "write fractions such as [2/3, 1/3]")
             return None
         read.append(share)
     return tuple(read)
 
 
 SHARED_KEYS: Final[Table] = {
-    "display": kept(fields.text),
+    "display": keeping_position(fields.text),
     "form": sharing,
     "order": _names,
     "shares": _shares,
@@ -140,34 +140,34 @@ SHARED_KEYS: Final[Table] = {
 }
 ARRANGEMENT_KEYS: Final[Table] = {
     "displays": _displays,
-    "workspace": kept(_number_or_name),
-    "arranged": _list_of(lambda: table(SHARED_KEYS, needed=["display", "form"])),
-    "focus": kept(fields.text),
-    "windows": _list_of(lambda: table(ENTRY_KEYS, of="window")),
+    "workspace": keeping_position(_number_or_name),
+    "arranged": _list_of(lambda: table_schema(SHARED_KEYS, needed=["display", "form"])),
+    "focus": keeping_position(fields.text),
+    "windows": _list_of(lambda: table_schema(ENTRY_KEYS, of="window")),
 }
 LAYOUT_KEYS: Final[Table] = {
-    "layout": kept(fields.text),
-    "number": kept(fields.number),
+    "layout": keeping_position(fields.text),
+    "number": keeping_position(fields.number),
     "note": fields.text,
-    "home": kept(fields.truth),
-    "base": kept(fields.text),
+    "home": keeping_position(fields.truth),
+    "base": keeping_position(fields.text),
     "without": fields.words,
     "holds": _holds,
     "only on": _names,
-    "others": kept(_others),
+    "others": keeping_position(_others),
     "absent": _names,
     **ARRANGEMENT_KEYS,
-    "variants": _list_of(lambda: table(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
+    "variants": _list_of(lambda: table_schema(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
 }
 ENTRY_KEYS: Final[Table] = {
-    "app": kept(fields.text),
+    "app": keeping_position(fields.text),
     "class": fields.text,
     "title": fields.pattern,
     "role": fields.text,
     "nth": fields.number,
-    "display": kept(fields.text),
-    "place": kept(fields.place),
-    "workspace": kept(_workspace),
+    "display": keeping_position(fields.text),
+    "place": keeping_position(fields.place),
+    "workspace": keeping_position(_workspace),
     "state": fields.choice(MINIMISED, *WindowShape),
     "minimised": fields.truth,
     "above": fields.truth,

@@ -13,7 +13,7 @@ from jaklet.config.layout_keys import (
     PositionedValue,
 )
 from jaklet.config.reading import Mention
-from jaklet.core.actions.layouts.displays import sizes
+from jaklet.core.actions.layouts.displays import display_sizes
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import finding
@@ -82,7 +82,7 @@ def read_layout(source: SourceFile, found: Found, base_of: Bases = no_bases) -> 
     base = draft.heads.get("base")
     if base:
         try:
-            draft = joined(draft, base_of(base.read))
+            draft = joined_layout(draft, base_of(base.read))
         except StoreError as fault:
             remedy = fault.remedy or "mend it, or take `base` away"
             found.append(finding("JK504", base.value.spot, problem=fault.message, remedy=remedy))
@@ -215,7 +215,7 @@ def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: F
         mentions.append(Mention("place", written.form.name, spot))
 
 
-def joined(own: LayoutDraft, base: LayoutDraft) -> LayoutDraft:
+def joined_layout(own: LayoutDraft, base: LayoutDraft) -> LayoutDraft:
     """Return what a layout says together with what it builds on: of each thing, what the layout itself says of it."""
     without = set(own.heads.get("without", ()))
     heads = {**{key: value for key, value in base.heads.items() if key in _INHERITED}, **own.heads}
@@ -228,8 +228,10 @@ _INHERITED: Final = frozenset({"holds", "only on", "others", "absent"})
 
 def _same_displays(own: WrittenArrangement, base: LayoutDraft) -> WrittenArrangement:
     """Return the arrangement of a base that is for the same displays, else its first."""
-    wanted = sizes(own.heads.get("displays", {}))
-    return next((one for one in base.arranged if sizes(one.heads.get("displays", {})) == wanted), base.arranged[0])
+    wanted = display_sizes(own.heads.get("displays", {}))
+    return next(
+        (one for one in base.arranged if display_sizes(one.heads.get("displays", {})) == wanted), base.arranged[0]
+    )
 
 
 def _over(own: WrittenArrangement, base: WrittenArrangement, without: set[str]) -> WrittenArrangement:

@@ -5,12 +5,12 @@ from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config.bound_actions import DOING_KEYS
-from jaklet.config.reading import ConfigReading, FilledSentence, Mention, WrittenAction, once
+from jaklet.config.reading import ConfigReading, FilledSentence, Mention, WrittenAction, define_once
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import parse_condition
 from jaklet.core.language.cursor import NAME
 from jaklet.core.language.slots import WITH
-from jaklet.core.language.steps import filled, read_steps, values_of
+from jaklet.core.language.steps import fill_parameters, read_steps, values_of
 from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import NOTHING, TEXT, Schema, any_of, by_name, ref, some
@@ -20,13 +20,13 @@ from jaklet.core.values.spans import Spot
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 DEEPEST: Final = 12  # steps within steps
 FORMS: Final = "an action, or {do, else}, {when, then, else} or {repeat, steps}"
 
 
-@said(any_of(some(TEXT), by_name(any_of(TEXT, NOTHING))))
+@with_schema(any_of(some(TEXT), by_name(any_of(TEXT, NOTHING))))
 def _parameters(value: Value, what: str, found: Found) -> tuple[tuple[str, str | None], ...] | None:
     """Read the parameters: a list of names, or a mapping of names to what they are where nothing is said."""
     if value.is_map:
@@ -60,7 +60,9 @@ STEP_KEYS: Final[dict[str, Table]] = {
 def steps_schema() -> Schema:
     """Return what steps look like: some of them have steps inside."""
     return some(
-        any_of(TEXT, *(table(keys, needed=[kind, *_THEN_NEEDED.get(kind, ())]) for kind, keys in STEP_KEYS.items()))
+        any_of(
+            TEXT, *(table_schema(keys, needed=[kind, *_THEN_NEEDED.get(kind, ())]) for kind, keys in STEP_KEYS.items())
+        )
     )
 
 
@@ -68,7 +70,7 @@ _THEN_NEEDED: Final = {WHEN: ["then"], REPEAT: ["steps"]}
 _THEN: Final = {WHEN: "then", REPEAT: "steps"}
 
 
-@said(lambda: by_name(any_of(ref("steps"), table(MACRO_KEYS, needed=["steps"]))))
+@with_schema(lambda: by_name(any_of(ref("steps"), table_schema(MACRO_KEYS, needed=["steps"]))))
 def read_macros(value: Value, reading: ConfigReading) -> None:
     """Read the section `macros`: each a list of steps, or a mapping with `steps`."""
     macros = {**reading.config.macros}
@@ -92,7 +94,7 @@ def read_macros(value: Value, reading: ConfigReading) -> None:
 
 
 def _good(key: Value, name: str, reading: ConfigReading) -> bool:
-    if not once("macro", key, name, reading):
+    if not define_once("macro", key, name, reading):
         return False
     words = name.split()
     if words and all(NAME.fullmatch(word) for word in words) and WITH not in words:
@@ -205,7 +207,7 @@ def _instance(
     for written in macro.every():
         value = value_at(written)
         try:
-            text = filled(written.text, values)
+            text = fill_parameters(written.text, values)
             if written.kind == DO:
                 action = parse_action(text)
                 reading.deeds.append(WrittenAction(action, value, sure=written.sure, off=False, family=False))

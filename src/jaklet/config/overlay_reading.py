@@ -18,7 +18,7 @@ from jaklet.core.values.json_schema import TRUTH, any_of, matching, one_of
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 LOOKS: Final = (DARK, LIGHT, LIKE_DESKTOP)
 SIZES: Final = ("small", "normal", "large")
@@ -29,7 +29,7 @@ AFTER: Final = "after "
 LEAST, MOST = 0.5, 4.0  # scales
 
 
-@said(any_of(one_of(*TIMES), matching(rf"{AFTER}.*")))
+@with_schema(any_of(one_of(*TIMES), matching(rf"{AFTER}.*")))
 def _after(value: Value, what: str, found: Found) -> float | None:
     """Read after how many seconds something is shown; infinity for never."""
     written = " ".join((value.text or "").split())
@@ -37,11 +37,11 @@ def _after(value: Value, what: str, found: Found) -> float | None:
         return TIMES[written]
     seconds = fields.parse_seconds(written.removeprefix(AFTER)) if written.startswith(AFTER) else None
     if seconds is None:
-        fields.wrong(value, what, "a time", found, "write it like: after 400ms, always or off")
+        fields.report_wrong(value, what, "a time", found, "write it like: after 400ms, always or off")
     return seconds
 
 
-@said(any_of({"type": "number", "minimum": LEAST, "maximum": MOST}, matching(r"[\d.]+")))
+@with_schema(any_of({"type": "number", "minimum": LEAST, "maximum": MOST}, matching(r"[\d.]+")))
 def _scale(value: Value, what: str, found: Found) -> float | None:
     """Read a scale, such as 1.5."""
     try:
@@ -49,7 +49,7 @@ def _scale(value: Value, what: str, found: Found) -> float | None:
     except ValueError:
         scale = 0.0
     if not LEAST <= scale <= MOST:
-        fields.wrong(value, what, f"a number from {LEAST:g} to {MOST:g}", found, "write it like: 1.5")
+        fields.report_wrong(value, what, f"a number from {LEAST:g} to {MOST:g}", found, "write it like: 1.5")
         return None
     return scale
 
@@ -67,7 +67,7 @@ KEYS: Final[Table] = {
 }
 
 
-@said(lambda: table(KEYS))
+@with_schema(lambda: table_schema(KEYS))
 def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     """Read how things are shown."""
     read = fields.fields(value, what, KEYS, found)
@@ -76,7 +76,7 @@ def overlay(value: Value, what: str, found: Found) -> Overlay | None:
     return Overlay(**read)
 
 
-@said(any_of(TRUTH, one_of(*NOTICES)))
+@with_schema(any_of(TRUTH, one_of(*NOTICES)))
 def notices(value: Value, what: str, found: Found) -> str | None:
     """Read where notices are shown; true and false are the usual place and none."""
     if value.text in ("true", "false"):

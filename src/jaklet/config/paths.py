@@ -29,7 +29,7 @@ class ConfigPaths(NamedTuple):
         return os.path.join(os.path.dirname(self.shown), LAYOUTS)
 
 
-def locate(given: str | None) -> ConfigPaths:
+def locate_config(given: str | None) -> ConfigPaths:
     """Return where the files are: the path given, else $JAKLET_CONFIG, else the standard place.
 
     A folder stands for the `jaklet.yaml` in it. Raises `UsageError` where there is no such file.
@@ -41,7 +41,7 @@ def locate(given: str | None) -> ConfigPaths:
         if not given and Path(FILE).is_file():
             remedy = "there is one in this folder; name it with --config ."
         elif given:
-            there = [shown(one) for one in sorted(places.config.parent.glob("*.yaml"))]
+            there = [shown_path(one) for one in sorted(places.config.parent.glob("*.yaml"))]
             remedy = did_you_mean(places.shown, there, "name it with --config PATH")
         raise UsageError(f"there is no config at {places.shown}", remedy)
     return places
@@ -50,10 +50,10 @@ def locate(given: str | None) -> ConfigPaths:
 def place_for(given: str | None) -> ConfigPaths:
     """Return where the files are or would be: the path given, else $JAKLET_CONFIG, else the standard place."""
     path = Path(config_file(given))
-    return ConfigPaths(path, path.parent / LAYOUTS, shown(path))
+    return ConfigPaths(path, path.parent / LAYOUTS, shown_path(path))
 
 
-def beside(config: Path) -> tuple[Path, ...]:
+def companion_folders(config: Path) -> tuple[Path, ...]:
     """Return the folders whose files belong to a config, there or not."""
     return tuple(config.parent / name for name in BESIDE)
 
@@ -77,7 +77,7 @@ def state_folder() -> Path:
     return user_state_path("jaklet")
 
 
-def shown(path: Path) -> str:
+def shown_path(path: Path) -> str:
     """Return a path as a person would write it: relative to here, or with ~ for home."""
     text = str(path)
     if not path.is_absolute():

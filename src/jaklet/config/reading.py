@@ -130,7 +130,7 @@ class ConfigReading:
         return chain.from_iterable(self.bound.values())
 
 
-def once(kind: str, key: Value, name: str, reading: ConfigReading) -> bool:
+def define_once(kind: str, key: Value, name: str, reading: ConfigReading) -> bool:
     """Remember where a name stands; report one that another file has, too."""
     former = reading.spots.setdefault((kind, name), key.spot)
     if former != key.spot:
@@ -140,7 +140,7 @@ def once(kind: str, key: Value, name: str, reading: ConfigReading) -> bool:
 
 def good_name(key: Value, name: str, kind: str, reading: ConfigReading) -> bool:
     """Report a name that sentences could not use, or that another file uses; remember where a good one stands."""
-    if not once(kind, key, name, reading):
+    if not define_once(kind, key, name, reading):
         return False
     problem = name_problem(name)
     if problem:

@@ -12,7 +12,7 @@ from jaklet.yaml_files.reader import SourceFile
 _WRITTEN = {int(flag): name for name, flag in reversed(MODIFIERS.items()) if name != "control"}
 
 
-def rebased(text: str, old: int, new: int) -> str:
+def rebased_chords(text: str, old: int, new: int) -> str:
     """Return chords as they are written, one after another, each that holds all of `old` with `new` in its place.
 
     Marks of families (`<n>`) stay, and so does all else.
@@ -43,7 +43,7 @@ def _after(bound: BoundKeys, old: int, new: int) -> tuple[str, tuple[tuple[int, 
     return bound.layer, tuple(chords)
 
 
-def kept(reading: ConfigReading, old: int, new: int) -> list[BoundKeys]:
+def unchanged_bindings(reading: ConfigReading, old: int, new: int) -> list[BoundKeys]:
     """Return the bindings that stay: with a part of the new base beside the old, they would be another one's chord."""
     every = [*reading.every_bound()]
     there = Counter(_after(bound, old, new) for bound in every)
@@ -57,29 +57,29 @@ def kept(reading: ConfigReading, old: int, new: int) -> list[BoundKeys]:
 
 def kept_chords(reading: ConfigReading, old: int, new: int) -> list[str]:
     """Return the chords of those, as they are written."""
-    return list(dict.fromkeys(_written(bound, reading) for bound in kept(reading, old, new)))
+    return list(dict.fromkeys(_written(bound, reading) for bound in unchanged_bindings(reading, old, new)))
 
 
 def chords_after(reading: ConfigReading, old: int, new: int) -> set[Chord]:
     """Return the chords outside layers that would be new."""
-    stay = {bound.key.spot for bound in kept(reading, old, new)}
+    stay = {bound.key.spot for bound in unchanged_bindings(reading, old, new)}
     moving = [one.keys[0] for one in reading.every_bound() if not one.layer and one.key.spot not in stay]
     return {chord._replace(modifiers=chord.modifiers & ~old | new) for chord in moving if chord.modifiers & old == old}
 
 
-def moved(reading: ConfigReading, old: int, new: int) -> dict[str, str]:
+def rebased_files(reading: ConfigReading, old: int, new: int) -> dict[str, str]:
     """Return the texts of the files in which chords change, by their names as in `reading.sources`."""
     changes: dict[Spot, str] = {}
-    stay = {bound.key.spot for bound in kept(reading, old, new)}
+    stay = {bound.key.spot for bound in unchanged_bindings(reading, old, new)}
     for bound in reading.every_bound():
         raw = _written(bound, reading)
-        changed = rebased(raw, old, new)
+        changed = rebased_chords(raw, old, new)
         if changed != raw and bound.key.spot not in stay:
             changes[bound.key.spot] = changed
-    return edited(reading, changes)
+    return edited_files(reading, changes)
 
 
-def edited(reading: ConfigReading, changes: Mapping[Spot, str]) -> dict[str, str]:
+def edited_files(reading: ConfigReading, changes: Mapping[Spot, str]) -> dict[str, str]:
     """Return the texts of the files in which stretches are written anew, by their names as in `reading.sources`."""
     by_file: dict[str, dict[Spot, str]] = {}
     for spot, new in changes.items():
@@ -96,7 +96,7 @@ def _edited(source: SourceFile, changes: Mapping[Spot, str]) -> str:
     return text
 
 
-def copied(
+def copy_config(
     reading: ConfigReading, texts: Mapping[str, str], config: Path, folder: Path, others: Iterable[Path]
 ) -> Path | None:
     """Write all files of a config into a folder, some with other texts; return the config file there.

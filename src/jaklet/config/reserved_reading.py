@@ -11,12 +11,12 @@ from jaklet.core.values.json_schema import TEXT, any_of, by_name
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 TABLE_KEYS: Final[Table] = {"where": fields.choice(*WHERE), "source": fields.text, "keys": fields.later(by_name(TEXT))}
 
 
-@said(lambda: by_name(any_of(by_name(TEXT), table(TABLE_KEYS, needed=["keys"]))))
+@with_schema(lambda: by_name(any_of(by_name(TEXT), table_schema(TABLE_KEYS, needed=["keys"]))))
 def read_reserved(value: Value, reading: ConfigReading) -> None:
     """Read the section: for an app its chords, for any other owner a table with `keys`."""
     for key, owner, item in fields.mapping(value, "reserved", reading.found):

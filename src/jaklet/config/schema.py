@@ -8,7 +8,7 @@ from jaklet.config.include import PART_KEYS
 from jaklet.config.layout_keys import LAYOUT_KEYS
 from jaklet.config.macro_reading import steps_schema
 from jaklet.core.values.json_schema import ANYTHING, DIALECT, NOTHING, TEXT, Schema, any_of, some
-from jaklet.yaml_files.schemas import described, schema_of, table
+from jaklet.yaml_files.schemas import key_descriptions, schema_of, table_schema
 
 OWN: Final = "own"  # what the manual says of that which stands under a name of the user's
 
@@ -18,9 +18,9 @@ def config_schema() -> Schema:
     sections: Schema = {}
     for name, read in SECTIONS.items():
         schema = any_of(schema_of(read) or ANYTHING, NOTHING)
-        meaning = described().get(name, {}).get(OWN)
+        meaning = key_descriptions().get(name, {}).get(OWN)
         sections[name] = {"description": meaning, **schema} if meaning else schema
-    sections[INCLUDE] = any_of(some(any_of(TEXT, table(PART_KEYS, needed=["file"]))), NOTHING)
+    sections[INCLUDE] = any_of(some(any_of(TEXT, table_schema(PART_KEYS, needed=["file"]))), NOTHING)
     return _file("A config of Jaklet", {"properties": sections, "additionalProperties": False})
 
 
@@ -32,7 +32,7 @@ def trials_schema() -> Schema:
 
 def layout_schema() -> Schema:
     """Return the schema of a layout file."""
-    return _file("A layout of Jaklet", table(LAYOUT_KEYS, needed=["layout"], of="layout"))
+    return _file("A layout of Jaklet", table_schema(LAYOUT_KEYS, needed=["layout"], of="layout"))
 
 
 def _file(title: str, schema: Schema) -> Schema:

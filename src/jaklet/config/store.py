@@ -13,7 +13,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Final
 
-from jaklet.config.layout_reading import Bases, LayoutDraft, LayoutReading, joined, read_draft, read_layout
+from jaklet.config.layout_reading import Bases, LayoutDraft, LayoutReading, joined_layout, read_draft, read_layout
 from jaklet.config.layout_writing import layout_text, text_over
 from jaklet.config.ownership import exposed_file
 from jaklet.config.paths import state_folder
@@ -87,7 +87,7 @@ class LayoutFolder:
         if draft is None:
             raise StoreError(f"layout {name}, on which it builds, has faults", f"see to {self.shown(path)}")
         base = draft.heads.get("base")
-        return joined(draft, self._draft(base.read, (*trail, name))) if base else draft
+        return joined_layout(draft, self._draft(base.read, (*trail, name))) if base else draft
 
     def find(self, word: str) -> Layout | None:
         """Return the layout with this name, number, or former version `NAME@N`, or the one marked `home`.
@@ -300,11 +300,11 @@ class LayoutFolder:
     @contextlib.contextmanager
     def _changing(self, name: str) -> Iterator[None]:
         """Let one process change layouts at a time; tell of what the system refuses."""
-        from jaklet.locks import HeldError, held  # only what writes needs it
+        from jaklet.locks import HeldError, hold_lock  # only what writes needs it
 
         try:
             self._state.mkdir(parents=True, exist_ok=True, mode=0o700)
-            with held(self._state / "layouts.lock"):
+            with hold_lock(self._state / "layouts.lock"):
                 yield
         except HeldError as fault:
             raise StoreError(f"{name} is as it was before, as {fault.strerror}", fault.remedy) from fault

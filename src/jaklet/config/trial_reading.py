@@ -16,12 +16,12 @@ from jaklet.core.values.sentences import names_in, tests_of
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value, documents, read_source
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 WAIT: Final = "wait "
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def _press(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read what is pressed: chords, and `wait 5s` among them."""
     read = []
@@ -53,7 +53,7 @@ TRIAL_KEYS: Final[Table] = {
 }
 
 
-@said(lambda: by_name(table(TRIAL_KEYS, needed=["press", "expect"])))
+@with_schema(lambda: by_name(table_schema(TRIAL_KEYS, needed=["press", "expect"])))
 def read_trials(value: Value, reading: ConfigReading) -> None:
     """Read trials by their names."""
     known = {trial.name: trial.spot for trial in reading.trials}

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 from jaklet.core.values.errors import StoreError
-from jaklet.database import connected, is_broken, put_aside, readable
+from jaklet.database import connect, is_broken, put_aside, readable
 
 if TYPE_CHECKING:
     import sqlite3
@@ -46,7 +46,7 @@ class VersionHistory:
         import sqlite3  # only saves over a layout, and looks into the past, need it
 
         try:
-            with contextlib.closing(connected(self._path)) as connection:
+            with contextlib.closing(connect(self._path)) as connection:
                 connection.execute("PRAGMA synchronous=FULL")
                 connection.execute(_TABLE)
                 yield connection

@@ -11,10 +11,10 @@ from jaklet.core.values.json_schema import by_name
 from jaklet.core.values.spans import Spot
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said
+from jaklet.yaml_files.schemas import with_schema
 
 
-@said(lambda: by_name(done_schema()))
+@with_schema(lambda: by_name(done_schema()))
 def read_words(value: Value, reading: ConfigReading) -> None:
     """Read the section `words`."""
     words: dict[str, Word] = {}

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.reading import ConfigReading, Mention, once
+from jaklet.config.reading import ConfigReading, Mention, define_once
 from jaklet.core.language.sharings import EXAMPLE, parse_sharing
 from jaklet.core.language.slots import MOST_WORKSPACES, name_problem
 from jaklet.core.values.findings import finding
@@ -13,7 +13,7 @@ from jaklet.core.values.sharings import Sharing
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 _form: Final = fields.sentence("JK319", "JK319", parse_sharing, EXAMPLE)
 
@@ -36,7 +36,7 @@ class WrittenSharing(NamedTuple):
         return self.ref.sharing
 
 
-@said({**TEXT, "examples": [EXAMPLE]})
+@with_schema({**TEXT, "examples": [EXAMPLE]})
 def sharing(value: Value, what: str, found: Found) -> WrittenSharing | None:
     """Read a form of sharing."""
     ref = _form(value, what, found)
@@ -46,7 +46,7 @@ def sharing(value: Value, what: str, found: Found) -> WrittenSharing | None:
 WORKSPACE_KEYS: Final[Table] = {"name": fields.text, "arranged": sharing}
 
 
-@said(lambda: by_name(any_of(TEXT, table(WORKSPACE_KEYS))))
+@with_schema(lambda: by_name(any_of(TEXT, table_schema(WORKSPACE_KEYS))))
 def read_workspaces(value: Value, reading: ConfigReading) -> None:
     """Read numbers with their names, and how they stay arranged: `2: mail`, `2: {name: mail, arranged: columns}`."""
     names: dict[str, int] = {**reading.config.workspaces}
@@ -67,12 +67,12 @@ def read_workspaces(value: Value, reading: ConfigReading) -> None:
         name: str | None = read.get("name")
         if name is None:
             if not item.is_map:
-                fields.wrong(item, f"the name of {what}", "a name", reading.found, "write it like: 2: mail")
+                fields.report_wrong(item, f"the name of {what}", "a name", reading.found, "write it like: 2: mail")
             continue
         problem = name_problem(name)
         if problem or name.isdigit():
             problem = problem or f"{name!r} cannot be a name: it is a number"
             reading.found.append(finding("JK108", item.spot, problem=problem, remedy="choose another name"))
-        elif once("workspace", item, name, reading):
+        elif define_once("workspace", item, name, reading):
             names[name] = int(number)
     reading.config = replace(reading.config, workspaces=names, arranged=arranged)

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import asked
+from jaklet.database import run_statements
 
 DATABASE: Final = "choices.sqlite"
 HALF: Final = 7 * 24 * 3600.0  # seconds after which a use counts half
@@ -16,7 +16,7 @@ LEAST: Final = 0.01  # what weighs less is forgotten
 _TABLE: Final = "CREATE TABLE IF NOT EXISTS choices(what TEXT PRIMARY KEY, weight REAL NOT NULL, at REAL NOT NULL)"
 
 
-def decayed(weight: float, seconds: float) -> float:
+def decayed_weight(weight: float, seconds: float) -> float:
     """Return what is left of a weight after a time."""
     return float(weight * 0.5 ** (max(0.0, seconds) / HALF))
 
@@ -37,7 +37,7 @@ class ChoiceCounts:
             what: left
             for what, weight, at in rows
             if isinstance(what, str) and isinstance(weight, float) and isinstance(at, float)
-            if (left := decayed(weight, now - at)) >= LEAST
+            if (left := decayed_weight(weight, now - at)) >= LEAST
         }
 
     def chose(self, what: str) -> None:
@@ -49,4 +49,4 @@ class ChoiceCounts:
         )
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self._state() / DATABASE, _TABLE, *statements)
+        return run_statements(self._state() / DATABASE, _TABLE, *statements)

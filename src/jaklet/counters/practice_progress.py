@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import asked
+from jaklet.database import run_statements
 from jaklet.practice.schedule import LearnedState
 
 DATABASE: Final = "practice.sqlite"
@@ -46,4 +46,4 @@ class Progress:
         return known
 
     def _do(self, statement: str, *values: object) -> list[tuple[Any, ...]]:
-        return asked(self.file, _TABLE, (statement, values))
+        return run_statements(self.file, _TABLE, (statement, values))

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any, Final
 
 from jaklet.core.values.use_counts import Count
-from jaklet.database import asked
+from jaklet.database import run_statements
 
 DATABASE: Final = "use.sqlite"
 KEPT: Final = 2 * 366  # days
@@ -57,4 +57,4 @@ class UseCounts:
         return self._state() / DATABASE
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self.file, _TABLE, *statements)
+        return run_statements(self.file, _TABLE, *statements)

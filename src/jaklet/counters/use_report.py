@@ -40,11 +40,11 @@ class UseReport(NamedTuple):
     total: int
 
 
-def report(counts: Sequence[Count], lines: Iterable[SheetLine], config: Config) -> UseReport:
+def use_report(counts: Sequence[Count], lines: Iterable[SheetLine], config: Config) -> UseReport:
     """Return what there is to be told of a config's sheet; the most used first."""
-    fired = summed(counts, FIRED)
+    fired = sum_counts(counts, FIRED)
     last = {one.what: one.day for one in sorted(counts) if one.kind == FIRED}
-    others = summed(counts, REACHED)
+    others = sum_counts(counts, REACHED)
     used, seen = [], set[str]()
     by_key: dict[str, int] = {}
     keys_to: dict[str, list[str]] = {}
@@ -65,8 +65,8 @@ def report(counts: Sequence[Count], lines: Iterable[SheetLine], config: Config) 
         tuple(sorted(used, key=lambda one: -one.times)),
         tuple(sorted(reached, key=lambda one: (one.by_key - one.otherwise, one.app))),
         tuple(sorted(gone, key=lambda one: -one[1])),
-        _most_first(summed(counts, GIVEN_UP)),
-        _most_first(summed(counts, PUT_RIGHT)),
+        _most_first(sum_counts(counts, GIVEN_UP)),
+        _most_first(sum_counts(counts, PUT_RIGHT)),
         sum(fired.values()),
     )
 
@@ -75,7 +75,7 @@ def _most_first(sums: Mapping[str, int]) -> tuple[tuple[str, int], ...]:
     return tuple(sorted(sums.items(), key=lambda one: -one[1]))
 
 
-def summed(counts: Iterable[Count], kind: str) -> dict[str, int]:
+def sum_counts(counts: Iterable[Count], kind: str) -> dict[str, int]:
     """Return how often each thing of a kind was counted."""
     found: dict[str, int] = {}
     for one in counts:

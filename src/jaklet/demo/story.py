@@ -113,7 +113,7 @@ def tell(
         for at, command in enumerate(step.commands):
             if step.seen and at:
                 look()
-            say(title(f"$ jaklet {typed(command)}"))
+            say(title(f"$ jaklet {typed_words(command)}"))
             status = run(command)
             if status != step.status:
                 say(f"this was to end with status {step.status}, and ended with {status}")
@@ -121,7 +121,7 @@ def tell(
     return went
 
 
-def typed(words: tuple[str, ...]) -> str:
+def typed_words(words: tuple[str, ...]) -> str:
     """Return words as one would type them."""
     return " ".join(f'"{word}"' if " " in word else word for word in words)
 

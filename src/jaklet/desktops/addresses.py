@@ -133,9 +133,9 @@ def _plasma(_where: str, state: Callable[[], Path]) -> "Desktop":
 
 
 def _plasma_grants() -> Iterable[str]:
-    from jaklet.desktops.plasma.grants import told
+    from jaklet.desktops.plasma.grants import grant_lines
 
-    return told()
+    return grant_lines()
 
 
 def _plasma_left(state: Callable[[], Path]) -> Iterable[str]:

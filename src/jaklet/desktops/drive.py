@@ -7,7 +7,7 @@ from jaklet.core.actions.tasks import Task, TaskOutcome, TaskRequest
 from jaklet.core.values.errors import JakletError
 
 
-def run(
+def drive_task(
     desktop: Desktop, begin: Callable[[Moment], Task], tell: Callable[[TaskRequest], None] | None = None
 ) -> TaskOutcome:
     """Begin a task on the desk as it is, do what it asks for, and return how it ended.

@@ -9,7 +9,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import asked
+from jaklet.database import run_statements
 
 DATABASE: Final = "returns.sqlite"
 LASTING: Final = 90 * 24 * 3600  # seconds after which a class is given another chance
@@ -55,4 +55,4 @@ class LearnedReturns:
         self._do(("INSERT OR REPLACE INTO returns VALUES(?,?,?)", (cls, after, time.time())))
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)
+        return run_statements(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)

@@ -9,7 +9,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
-from jaklet.database import asked
+from jaklet.database import run_statements
 
 DATABASE: Final = "managers.sqlite"
 LASTING: Final = 365 * 24 * 3600  # seconds after which what nobody has used is thrown away
@@ -44,4 +44,4 @@ class LearnedWays:
         )
 
     def _do(self, *statements: tuple[str, tuple[object, ...]]) -> list[tuple[Any, ...]]:
-        return asked(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)
+        return run_statements(self._state() / DATABASE, _TABLE, *statements, waits=WAITS)

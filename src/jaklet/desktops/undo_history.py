@@ -15,7 +15,7 @@ from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.geometry import Rect
-from jaklet.database import is_broken, opened, put_aside
+from jaklet.database import is_broken, open_database, put_aside
 
 if TYPE_CHECKING:
     import sqlite3
@@ -43,7 +43,7 @@ class UndoHistory:
 
         path = self._state() / DATABASE
         try:
-            with opened(path, _TABLE, _USES) as database:
+            with open_database(path, _TABLE, _USES) as database:
                 yield database
         except (sqlite3.Error, OSError) as fault:
             remedy = f"see to {path}"

@@ -6,7 +6,7 @@ from typing import Any, Final
 from jaklet.core.actions.change_words import change_told, window_name
 from jaklet.core.actions.layouts.capturing import state_of
 from jaklet.core.actions.layouts.comparing import Difference, Drift, HeadDifference, how_it_moves
-from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.layouts.imagining import imagine_desk, saved_displays
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, OtherWindows, names_of
@@ -121,8 +121,8 @@ def _drawn(
     """Return the later layout, its windows marked, and faintly where others were."""
     earlier, later = difference.earlier, difference.later
     displays = saved_displays(later, config, present)
-    after = imagined(later._replace(variants=()), displays, config)
-    before = imagined(earlier._replace(variants=()), displays, config)
+    after = imagine_desk(later._replace(variants=()), displays, config)
+    before = imagine_desk(earlier._replace(variants=()), displays, config)
     if not after.windows and not before.windows:
         return []
     signs = {}

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Final
 
-from jaklet.core.actions.layouts.comparing import compared
+from jaklet.core.actions.layouts.comparing import compare_layouts
 from jaklet.core.values.layouts import Layout, PastVersion, names_of
 from jaklet.core.values.words import counted, printable
 from jaklet.drawing.ink import PLAIN, Ink
@@ -43,7 +43,7 @@ def _told(before: Layout | None, after: Layout | None) -> str:
     """Return in a few words what changed from a version to the next."""
     if before is None or after is None:
         return "cannot be read"
-    found = compared(before, after)
+    found = compare_layouts(before, after)
     names = names_of(before.entries)
     parts = [f"+{entry.label}" for entry in found.appear]
     parts += [f"-{names[i]}" for i in found.gone]

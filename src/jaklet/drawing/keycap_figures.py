@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, Final
 
 from jaklet.core.keys.keycaps import BEGINS, BOUND, FREE, HELD, MODIFIER, OWNED, Keycap
-from jaklet.core.values.words import cut, printable, shortened
+from jaklet.core.values.words import cut_to_cells, printable, shortened
 from jaklet.drawing.figure_files import PAPER, format_of, new_figure, write_figures
-from jaklet.drawing.keycaps import short
+from jaklet.drawing.keycaps import short_label
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -69,14 +69,14 @@ def _draw(axes: "Axes", title: str, caps: Sequence[Keycap], wide: float, high: f
         axes.text(
             box.x + 0.14,
             box.y + 0.34,
-            cut(printable(cap.label), int(LABEL * box.width)),
+            cut_to_cells(printable(cap.label), int(LABEL * box.width)),
             size=8.5,
             weight="bold",
             color=ink,
             clip_path=place,
             **text,
         )
-        for at, line in enumerate(_lines(short(cap), box.width)):
+        for at, line in enumerate(_lines(short_label(cap), box.width)):
             axes.text(box.x + 0.14, box.y + 0.6 + 0.22 * at, line, size=6, color=ink, clip_path=place, **text)
 
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from jaklet.core.keys.keycaps import BEGINS, BOUND, FREE, HELD, MODIFIER, OWNED, RIGHT_EDGE, Keycap
-from jaklet.core.values.words import cells, cut, printable
+from jaklet.core.values.words import cell_width, cut_to_cells, printable
 from jaklet.drawing.ink import PLAIN, Ink
 
 LEAST, MOST = 5, 11  # characters that a letter key is wide
@@ -79,11 +79,11 @@ class _Grid:
         sign = SIGNS.get(cap.state, "×" if cap.owner else "")
         if cap.state not in (HELD, MODIFIER):
             sign += CONTORTED_SIGN if cap.is_contortion else HARD_SIGN if cap.is_hard else ""
-        label = cut(printable(cap.label), room - len(sign))
+        label = cut_to_cells(printable(cap.label), room - len(sign))
         role = _ROLES[cap.state]
-        self._texts.setdefault(y, []).append((x, label + " " * (room - cells(label) - len(sign)) + sign, role))
-        text = cut(short(cap), room)
-        self._texts.setdefault(y + 1, []).append((x, text + " " * (room - cells(text)), role))
+        self._texts.setdefault(y, []).append((x, label + " " * (room - cell_width(label) - len(sign)) + sign, role))
+        text = cut_to_cells(short_label(cap), room)
+        self._texts.setdefault(y + 1, []).append((x, text + " " * (room - cell_width(text)), role))
 
     def _row(self, y: int, ink: Ink) -> str:
         texts = {x: (text, role) for x, text, role in self._texts.get(y, ())}
@@ -93,14 +93,14 @@ class _Grid:
             if x in texts:
                 text, role = texts[x]
                 row.append(ink(text, role) if role else text)
-                x += cells(text)
+                x += cell_width(text)
             else:
                 row.append(_LINES[self._lines.get((x, y), 0)])
                 x += 1
         return "".join(row)
 
 
-def short(cap: Keycap) -> str:
+def short_label(cap: Keycap) -> str:
     """Return what a key does in as few letters as tell it; who has it, where it does nothing."""
     text = printable(cap.text or (cap.owner if cap.state == OWNED else ""))
     for word in _NOT_TELLING:

@@ -4,7 +4,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.layouts.capturing import state_of
-from jaklet.core.actions.layouts.displays import ADAPTED, FITS, chosen, display_set, fit, sizes
+from jaklet.core.actions.layouts.displays import (
+    ADAPTED,
+    FITS,
+    arrangement_fit,
+    best_arrangement,
+    display_set,
+    display_sizes,
+)
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.layouts import (
@@ -22,7 +29,7 @@ from jaklet.core.values.layouts import (
 from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
-from jaklet.drawing.times import when
+from jaklet.drawing.times import time_text
 
 HEADS: Final = ("", "app", "title", "display", "place", "workspace", "state", "if not open", "then")
 LIST_HEADS: Final = ("number", "name", "windows", "recall", "save", "fits", "used", "note")
@@ -51,7 +58,7 @@ def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
 
 
 def _displays(one: Arrangement) -> str:
-    return printable(" · ".join(f"{name} {size}" for name, size in sizes(one.displays).items()))
+    return printable(" · ".join(f"{name} {size}" for name, size in display_sizes(one.displays).items()))
 
 
 def _shared_told(its: SharedDisplay, one: Arrangement) -> str:
@@ -141,8 +148,8 @@ def _keys(config: Config, verb: str, kind: str) -> dict[str, Binding]:
 
 def _fits(layout: Layout, desk: Desk, config: Config) -> str:
     there = display_set(desk, config)
-    one = chosen(layout, there)
-    how = fit(one, there)
+    one = best_arrangement(layout, there)
+    how = arrangement_fit(one, there)
     missing = [name for name in one.displays if name not in there]
     return f"no {listed(missing)}" if how == ADAPTED and missing else FITS[how]
 
@@ -160,7 +167,7 @@ def layouts_text(rows: Sequence[ListRow], config: Config, columns: int | None, i
                 recall or "no key",
                 save,
                 fits,
-                when(used),
+                time_text(used),
                 layout.note,
             )
         )

@@ -11,7 +11,7 @@ from jaklet.core.keys.keycaps import Keycap
 from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.words import counted
-from jaklet.drawing.keycaps import short
+from jaklet.drawing.keycaps import short_label
 
 PAPERS: Final = {"a4": "A4 landscape", "letter": "Letter landscape"}
 UNIT, GAP = 4.2, 0.25  # em: how wide a letter key is, and what is between two
@@ -21,7 +21,7 @@ ONE_SHEET: Final = 8.0  # points; where letters would be smaller, there are two 
 LEAST, MOST = 5.0, 10.5  # points
 
 
-def page(
+def sheet_page(
     lines: Sequence[SheetLine],
     title: str,
     more: Callable[[SheetLine], str],
@@ -77,7 +77,7 @@ def _key(cap: Keycap, left: float, top: float) -> str:
     told = ", ".join(part for part in (cap.chord, cap.text, f"also {cap.owner}" if cap.owner else "") if part)
     return (
         f'<div class="cap {kind}" style="{place}{size}" title="{escape(told)}" data-find="{escape(find.lower())}">'
-        f"<b>{escape(cap.label)}</b><span>{escape(short(cap))}</span></div>"
+        f"<b>{escape(cap.label)}</b><span>{escape(short_label(cap))}</span></div>"
     )
 
 

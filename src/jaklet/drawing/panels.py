@@ -5,7 +5,7 @@ from fractions import Fraction
 from typing import NamedTuple
 
 from jaklet.core.actions.layouts.displays import present_for
-from jaklet.core.actions.layouts.imagining import imagined
+from jaklet.core.actions.layouts.imagining import imagine_desk
 from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
@@ -25,7 +25,7 @@ class DeskPanel(NamedTuple):
 
 def panel_of(title: str, layout: Layout, displays: Sequence[Display], config: Config) -> DeskPanel:
     """Return what a layout would make of these displays."""
-    desk = imagined(layout, displays, config)
+    desk = imagine_desk(layout, displays, config)
     return DeskPanel(title, desk, present_for(layout, desk, config))
 
 

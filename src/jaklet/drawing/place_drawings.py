@@ -9,7 +9,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.forms import CellPlace, TrackPlace, frame_of
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.places import Place, resolved
+from jaklet.core.values.places import Place, resolve_place
 from jaklet.core.values.words import counted
 from jaklet.drawing.desks import ScreenLabel, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
@@ -25,12 +25,12 @@ class DrawnPlace(NamedTuple):
     note: str
 
 
-def drawn(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[DrawnPlace]:
+def drawn_places(places: Sequence[tuple[str, Place]], display: Display, config: Config) -> list[DrawnPlace]:
     """Return the frames that places have on a display, each alternative by itself."""
     desk = Desk((display,))
     found = []
     for name, place in places:
-        for one in resolved(place, config.places).alternatives:
+        for one in resolve_place(place, config.places).alternatives:
             stand = stand_of(one._replace(display=None), None, desk, config)
             if stand:
                 found.append(DrawnPlace(name, str(stand.form), stand.whole, one.note or place.note))

@@ -7,7 +7,7 @@ _LIKE: Final = dict(zip("…·•–—“”‘’×→", ".,*--\"\"''x>", stri
 _BLOCK: Final = range(0x2580, 0x25A0)
 
 
-def plain(text: str, coding: str) -> str:
+def plain_text(text: str, coding: str) -> str:
     """Return text in which what a coding lacks is replaced by something plain of one cell."""
     return "".join(c if c.isascii() or _can(c, coding) else _plain(c) for c in text)
 

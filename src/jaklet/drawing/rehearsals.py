@@ -5,7 +5,7 @@ from typing import Any, Final
 
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
-from jaklet.core.values.words import cells, counted, cut, printable
+from jaklet.core.values.words import cell_width, counted, cut_to_cells, printable
 from jaklet.drawing.desks import desk_data, draw_desk, place_of
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.panels import DeskPanel, hidden_told, panel_names
@@ -21,12 +21,12 @@ def act_lines(act: PressResult, config: Config, ink: Ink = PLAIN, width: int = 1
     head = f"{act.number}. {act.pressed}"
     lines = [f"{ink(head, 'strong')}  {printable(act.meaning)}"]
     for line in act.lines:
-        told = cut(printable(line.text), width - 12)
+        told = cut_to_cells(printable(line.text), width - 12)
         lines.append(f"{line.at:7.1f} s  {ink(told, 'error' if line.failed else '')}")
-    went = [*moves(act.before, act.after, config)]
+    went = [*desk_differences(act.before, act.after, config)]
     if not went and all(line.kind == "change" for line in act.lines):
         went = ["the desk is as it was"]
-    lines += [f"{'':>9}  {cut(one, width - 12)}" for one in went]
+    lines += [f"{'':>9}  {cut_to_cells(one, width - 12)}" for one in went]
     on = f"layer {act.layer} is on"
     if act.layer and all(line.text != on for line in act.lines):
         lines.append(f"{'':>9}  {on}")
@@ -34,7 +34,7 @@ def act_lines(act: PressResult, config: Config, ink: Ink = PLAIN, width: int = 1
     return lines
 
 
-def moves(before: Desk, after: Desk, config: Config) -> Iterator[str]:
+def desk_differences(before: Desk, after: Desk, config: Config) -> Iterator[str]:
     """Yield what differs between two desks: windows that came, went and moved, the focus, the workspace."""
     told = []
     for window in after.windows:
@@ -105,13 +105,13 @@ def _block(title: str, desk: Desk, config: Config, width: int, ink: Ink) -> list
     """Return the lines of a drawing, each with how many cells it takes."""
     panel = DeskPanel(title, desk)
     names = panel_names(panel, config)
-    short = cut(printable(title), width)
+    short = cut_to_cells(printable(title), width)
     plain = draw_desk(desk, config, width, PLAIN, names=names).split("\n")
     drawn = draw_desk(desk, config, width, ink, names=names).split("\n")
-    lines = [(ink(short, "strong"), cells(short))]
-    lines += [(line, cells(bare)) for line, bare in zip(drawn, plain, strict=True)]
-    hidden = cut(hidden_told(panel, names), width)
-    return [*lines, (ink(hidden, "faint"), cells(hidden))] if hidden else lines
+    lines = [(ink(short, "strong"), cell_width(short))]
+    lines += [(line, cell_width(bare)) for line, bare in zip(drawn, plain, strict=True)]
+    hidden = cut_to_cells(hidden_told(panel, names), width)
+    return [*lines, (ink(hidden, "faint"), cell_width(hidden))] if hidden else lines
 
 
 def _side_by_side(blocks: list[list[tuple[str, int]]], width: int) -> str:
@@ -134,7 +134,7 @@ def act_data(act: PressResult, config: Config) -> dict[str, Any]:
         "layer": act.layer,
         "layout": act.layout,
         "lines": [line._asdict() for line in act.lines],
-        "moves": [*moves(act.before, act.after, config)],
+        "moves": [*desk_differences(act.before, act.after, config)],
         "waits": list(act.waits),
         "desk": desk_data(act.after, config),
     }

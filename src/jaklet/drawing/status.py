@@ -4,9 +4,9 @@ from datetime import datetime
 from textwrap import wrap
 
 from jaklet.core.keys.refused import refused_told, some_of
-from jaklet.core.values.words import counted, cut, printable
+from jaklet.core.values.words import counted, cut_to_cells, printable
 from jaklet.drawing.ink import PLAIN, Ink
-from jaklet.drawing.times import when
+from jaklet.drawing.times import time_text
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
@@ -21,7 +21,7 @@ MOST_LISTED = 3  # bindings that the same keeps from working, each on a line of 
 def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int, ink: Ink = PLAIN) -> str:
     """Return what a listener says of itself. `lines`: what of its config is not in use yet."""
     state = ink("paused", "warning") if told.get("paused") else ink("listening", "good")
-    found = [f"{state} on {told.get('desk')} since {when(told.get('since'))} (process {told.get('pid')})"]
+    found = [f"{state} on {told.get('desk')} since {time_text(told.get('since'))} (process {told.get('pid')})"]
     refused = told.get("refused", {})
     rows = [
         ("config", f"{told.get('config')}{', watched for changes' if told.get('watching') else ''}"),
@@ -37,7 +37,7 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
     rows += [("finding", line) for line in told.get("warnings", ())]
     for label, text in rows:
         plain = printable(str(text))
-        lines_of = wrap(plain, max(20, columns - 15)) if label == "refused" else [cut(plain, columns - 15)]
+        lines_of = wrap(plain, max(20, columns - 15)) if label == "refused" else [cut_to_cells(plain, columns - 15)]
         found += [f"  {label if i == 0 else '':<12} {line}" for i, line in enumerate(lines_of)]
     found += [f"  {printable(line)}" for line in lines]
     actions = told.get("actions", [])[-SHOWN:]
@@ -47,9 +47,9 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
 def _action_told(one: "Mapping[str, Any]", ink: Ink) -> str:
     clock = datetime.fromtimestamp(one["at"]).strftime("%H:%M:%S")
     mark = "" if one["done"] else ink("failed: ", "error")
-    head = cut(printable(f"{one['keys'] or '-':<16} {one['action']}"), 46)
+    head = cut_to_cells(printable(f"{one['keys'] or '-':<16} {one['action']}"), 46)
     took = f"{one['seconds'] * 1000:.0f} ms" if one["seconds"] < 10 else f"{one['seconds']:.0f} s"
-    return f"  {clock} {took:>8}  {head:<46}  {mark}{cut(printable(one['line']), 60)}"
+    return f"  {clock} {took:>8}  {head:<46}  {mark}{cut_to_cells(printable(one['line']), 60)}"
 
 
 def pending_lines(

@@ -3,7 +3,7 @@
 from datetime import datetime
 
 
-def when(used: float | None) -> str:
+def time_text(used: float | None) -> str:
     """Return a time, in seconds since the epoch, as one would say it; None: never."""
     if used is None:
         return "never"

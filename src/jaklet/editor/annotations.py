@@ -3,13 +3,13 @@
 from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.config.families import MEMBERS, marks
+from jaklet.config.families import MEMBERS, family_marks
 from jaklet.config.reading import WrittenAction
 from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.places import Place, resolved
+from jaklet.core.values.places import Place, resolve_place
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.spans import Spot
@@ -48,7 +48,7 @@ def frames(place: Place, desk: Desk, config: Config, inside: str | None = None) 
     """
     for display in desk.displays:
         name = config.role_of(display)
-        for one in resolved(place, config.places).alternatives:
+        for one in resolve_place(place, config.places).alternatives:
             wanted = one.display or inside
             if wanted and config.display(wanted, desk) != display:
                 continue
@@ -67,7 +67,7 @@ def hints(book: ConfigIndex, shown: str, desk: Desk | None) -> Iterator[Hint]:
     reading = book.checked.reading
     keys = {bound.spot: bound.key.text or "" for bound in reading.every_bound() if bound.spot.path == shown}
     for spot, text in keys.items():
-        for mark in marks(text):
+        for mark in family_marks(text):
             members = MEMBERS[mark]
             plain = f"{members[0]}…{members[-1]}" if len(members) > 4 else ", ".join(members)
             yield Hint(spot, f"{mark}: {plain}", ", ".join(members))

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any, NamedTuple
 
-from jaklet.core.language.continuing import begun, continuations
+from jaklet.core.language.continuing import continuations, split_at_word
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.json_schema import Schema
@@ -104,7 +104,7 @@ def _told_by_windows(part: str, desk: Desk | None, written: int) -> Iterator[Com
 
 
 def _actions(book: ConfigIndex, before: str, begin: str = "") -> Iterator[Completion]:
-    said, word = begun(before)
+    said, word = split_at_word(before)
     names = {kind: book.names(kind) for kind in KINDS}
     for text in continuations(begin + said, names):
         verb = VERBS.get(text) if not said and not begin else None

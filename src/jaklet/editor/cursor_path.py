@@ -19,7 +19,7 @@ class CursorPath(NamedTuple):
     before: str
 
 
-def where(lines: list[str], line: int, column: int) -> CursorPath:
+def cursor_path_at(lines: list[str], line: int, column: int) -> CursorPath:
     """Return where the cursor is. `line` and `column` count from 0."""
     here = lines[line][:column] if line < len(lines) else ""
     outer: list[tuple[int, str]] = []

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from jaklet.checks.run import CheckedConfig
-from jaklet.core.language.actions import usage
+from jaklet.core.language.actions import action_usage
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Config
@@ -20,7 +20,7 @@ Here = Callable[[], Desk | None]
 Drawn = Callable[[Layout, Config, Desk | None], str]
 
 
-def told(
+def hover_text(
     book: ConfigIndex, path: Path, line: int, column: int, why: Why, here: Here, drawn: Drawn
 ) -> tuple[str, Spot] | None:
     """Return lines on what stands there, and where it stands; None for nothing.
@@ -40,7 +40,7 @@ def told(
         if (spot.path, spot.line) == (shown, line) and spot.column <= column <= spot.end:
             verb = VERBS[deed.action.verb]
             return "\n\n".join(
-                [*_framed(deed.action, book, here), usage(verb), verb.help, f"Example: {verb.example}"]
+                [*_framed(deed.action, book, here), action_usage(verb), verb.help, f"Example: {verb.example}"]
             ), spot
     return None
 

@@ -26,9 +26,9 @@ from jaklet.core.values.spans import Spot
 from jaklet.editor.annotations import TYPES, folds, hints, tidied, tokens
 from jaklet.editor.completion import CHORD, KEY, NAME, PROGRAM, VALUE, VERB, CompletionSources, choices
 from jaklet.editor.config_index import Check, ConfigIndex, FileTexts, NameOccurrence
-from jaklet.editor.cursor_path import where
+from jaklet.editor.cursor_path import cursor_path_at
 from jaklet.editor.framing import Messages
-from jaklet.editor.hover import Drawn, Why, told
+from jaklet.editor.hover import Drawn, Why, hover_text
 from jaklet.yaml_files.reader import SourceFile, says_the_same
 
 CALM: Final = 0.02  # seconds after a change in which another may come
@@ -181,7 +181,7 @@ class Editor:
         if book is None:
             return []
         lines = [one.rstrip("\r\n") for one in self._server.workspace.get_text_document(asked.text_document.uri).lines]
-        place = where(lines, line, column)
+        place = cursor_path_at(lines, line, column)
         found = choices(book, kind_of(path, "\n".join(lines)), place, self._outside.here)
         items, units = [], self._server.workspace.position_codec
         for number, one in enumerate(found):
@@ -201,7 +201,11 @@ class Editor:
         """Return what is told of what stands there."""
         book, path, line, column = self._at(asked.text_document.uri, asked.position)
         outside = self._outside
-        found = told(book, path, line + 1, column + 1, outside.why, outside.here.desk, outside.drawn) if book else None
+        found = (
+            hover_text(book, path, line + 1, column + 1, outside.why, outside.here.desk, outside.drawn)
+            if book
+            else None
+        )
         if book is None or found is None:
             return None
         text = lsp.MarkupContent(lsp.MarkupKind.PlainText, found[0])

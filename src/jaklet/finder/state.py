@@ -7,8 +7,8 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.values.kinds import ALL, KIND_NAMES
-from jaklet.core.values.matching import Query, Ranking, SearchText, ready
-from jaklet.core.values.words import cells, cut, printable
+from jaklet.core.values.matching import Query, Ranking, SearchText, ready_text
+from jaklet.core.values.words import cell_width, cut_to_cells, printable
 
 LETTERS: Final = "fjdkslaghrueiwovncm"  # where the fingers rest comes first
 LABELS: Final = tuple(a + b for a, b in product(LETTERS, repeat=2))
@@ -31,7 +31,7 @@ class FinderRow(NamedTuple):
 def _row(candidate: Candidate, is_used: bool) -> FinderRow:
     label, detail = printable(candidate.label), printable(candidate.detail)
     shown = f"{label}  {detail}" if detail else label
-    return FinderRow(candidate, shown, len(label), ready(shown, len(label), 0 if is_used else None))
+    return FinderRow(candidate, shown, len(label), ready_text(shown, len(label), 0 if is_used else None))
 
 
 def key_of(candidate: Candidate) -> str:
@@ -180,7 +180,7 @@ class Finder:
         keys = max((len(_keys(row)) for row in rows), default=0)
         # The keys stand beside the text and not at the far end, where the eye would lose the line.
         room = max(8, width - len(LABELS[0]) - 3 - (kinds + 2 if kinds else 0) - (keys + 2 if keys else 0))
-        room = min(room, max((cells(row.shown) for row in rows), default=0))
+        room = min(room, max((cell_width(row.shown) for row in rows), default=0))
         return [_line(row, label, query, chosen, kinds, room) for label, row, chosen in shown]
 
 
@@ -191,7 +191,7 @@ def _keys(row: FinderRow) -> str:
 def _line(row: FinderRow, label: str, query: Query, chosen: bool, kind_width: int, room: int) -> Fragments:
     keys = _keys(row)
     kind = f"{row.candidate.kind:<{kind_width}}  " if kind_width else ""
-    shown = cut(row.shown, room)
+    shown = cut_to_cells(row.shown, room)
     base = CHOSEN if chosen else ""
     line: Fragments = [(LABEL, label), (base, " ▸ " if chosen else "   "), (base or FAINT, kind)]
     marks = query.marks(row.text)
@@ -203,7 +203,7 @@ def _line(row: FinderRow, label: str, query: Query, chosen: bool, kind_width: in
             role = f"{base} {MARK}".strip() if roles[start] == MARK else base or roles[start]
             line.append((role, shown[start:at]))
             start = at
-    line.append((base, " " * (room - cells(shown))))
+    line.append((base, " " * (room - cell_width(shown))))
     if keys:
         line.append((base or KEY, f"  {keys}"))
     return line

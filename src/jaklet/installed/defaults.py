@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.values.layout_entries import groups_of, listed
+from jaklet.core.values.desktop_entries import groups_of, split_list
 from jaklet.files import read_ordinary
 from jaklet.installed.desktop_entries import SUFFIX, data_folders
 
@@ -24,7 +24,7 @@ def default_ids(environ: Mapping[str, str] = os.environ) -> dict[str, list[str]]
         except OSError:
             continue  # most of the places have no such file
         for category, kind in _TYPES.items():
-            chosen[category] += [name.removesuffix(SUFFIX) for name in listed(group.get(kind, ""))]
+            chosen[category] += [name.removesuffix(SUFFIX) for name in split_list(group.get(kind, ""))]
     return chosen
 
 

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import Final
 
-from jaklet.core.values.layout_entries import DesktopEntry, EntryError, parse_entry
+from jaklet.core.values.desktop_entries import DesktopEntry, EntryError, parse_entry
 from jaklet.files import read_ordinary
 
 SUFFIX: Final = ".desktop"

@@ -4,7 +4,7 @@ import os
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final
 
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 from jaklet.installed.desktop_entries import DesktopEntries
 
 LARGEST: Final = 64_000_000  # bytes of a program that are looked at

@@ -5,7 +5,7 @@ from collections.abc import Callable, Container
 from jaklet.core.actions.ports.chord_source import ChordSource, RefusedChord
 from jaklet.core.keys.keymap import ESCAPE, NOTHING, REST
 from jaklet.core.keys.refused import refused_told, some_of
-from jaklet.core.language.ability_needs import CAN_BE_WITHOUT, dead_keys, lacks
+from jaklet.core.language.ability_needs import CAN_BE_WITHOUT, dead_keys, missing_abilities
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.notices import Notice
@@ -32,7 +32,7 @@ class HeardChords:
     def begin(self, tell: Callable[[str], None]) -> str:
         """Hear the chords of a config that is new, tell of those that cannot be, and return how many bindings work."""
         config = self._session.config
-        for lack in lacks(config, self._abilities):
+        for lack in missing_abilities(config, self._abilities):
             how = ", which is left out" if lack.ability in CAN_BE_WITHOUT else ""
             needed_for = shortened(listed(list(lack.needed_for)), MOST_NAMED)
             tell(f"{lack.ability.lacking}{how}; {needed_for} would need that")

@@ -19,9 +19,9 @@ from typing import Final
 
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.control_client import user_of
-from jaklet.listener.guard import raised
-from jaklet.listener.rpc import Broken, Method, handle, wants_answer
-from jaklet.locks import holder_of, opened_lock, taken
+from jaklet.listener.guard import reraise
+from jaklet.listener.rpc import Broken, Method, handle_line, wants_answer
+from jaklet.locks import holder_of, opened_lock, take_lock
 
 MAX_REQUEST: Final = 65_536  # bytes of a line
 MAX_UNREAD: Final = 1 << 20  # bytes of answers that a client has not read
@@ -59,7 +59,7 @@ def only_listener(path: Path, needed: bool = True) -> int | None:
     lock: int | None = None
     try:
         lock = opened_lock(path)
-        if taken(lock):
+        if take_lock(lock):
             return lock
     except OSError as fault:
         if lock is not None:
@@ -89,7 +89,7 @@ def _own_folder(folder: Path) -> None:
 class ControlServer:
     """Answers requests. One per desk: a lock that the process holds for life tells a second one."""
 
-    def __init__(self, path: Path, methods: Mapping[str, Method], broken: Broken = raised) -> None:
+    def __init__(self, path: Path, methods: Mapping[str, Method], broken: Broken = reraise) -> None:
         """Listen at a path; raises `JakletError` if another one does. `broken`: is told of faults in methods."""
         _own_folder(path.parent)
         self._broken = broken
@@ -220,7 +220,7 @@ class ControlServer:
                 continue  # who asked has given up, and said so: it is not done behind their back
             self._now = client
             client.owed += 1
-            if not handle(line, self._methods, lambda answer: self._answer(client, answer), self._broken):
+            if not handle_line(line, self._methods, lambda answer: self._answer(client, answer), self._broken):
                 client.owed -= 1
             self._now = None
             if client.gone:

@@ -77,7 +77,7 @@ def request(
         except (FileNotFoundError, ConnectionError) as fault:
             raise NobodyError("no listener is running on this desk", "start one: jaklet listen") from fault
         except OSError as fault:
-            raise mute(fault) from fault
+            raise mute_error(fault) from fault
         if user_of(client) != os.getuid():
             raise JakletError("the listener of this desk is another user's", "it is not asked for anything")
         try:
@@ -86,18 +86,18 @@ def request(
                 waiting()
             while limit is None and not select.select([client], [], [], ALIVE)[0]:
                 if not _is_alive(path):
-                    raise mute(TimeoutError(), pid_of(client))
+                    raise mute_error(TimeoutError(), pid_of(client))
             answer = _line(client, limit)
         except ConnectionError as fault:
-            raise gone() from fault
+            raise gone_error() from fault
         except OSError as fault:
-            raise mute(fault, pid_of(client)) from fault
+            raise mute_error(fault, pid_of(client)) from fault
     if not answer:
-        raise gone()
+        raise gone_error()
     try:
         told = json.loads(answer)
         if "error" in told:
-            raise refused(told["error"])
+            raise refused_error(told["error"])
         result = told["result"] if method in ESCAPED else _made_printable(told["result"])
         if not _fits(result, FORMS.get(method, object)):
             raise ValueError(method)
@@ -139,12 +139,12 @@ def _is_alive(path: "str | os.PathLike[str]") -> bool:
             return False
 
 
-def gone() -> JakletError:
+def gone_error() -> JakletError:
     """Return what to say of a listener that ended before it answered, as when its desktop ends."""
     return JakletError("the listener went away meanwhile", "its desktop may have ended; see its log")
 
 
-def mute(fault: OSError, pid: int = 0) -> MuteError:
+def mute_error(fault: OSError, pid: int = 0) -> MuteError:
     """Return what to say of a listener that does not answer. `pid`: its process, where that is known."""
     if not isinstance(fault, TimeoutError):
         return MuteError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed")
@@ -153,7 +153,7 @@ def mute(fault: OSError, pid: int = 0) -> MuteError:
     return MuteError(f"the listener{process} does not answer", remedy or "see what `jaklet listen` printed")
 
 
-def refused(error: "dict[str, Any]") -> JakletError:
+def refused_error(error: "dict[str, Any]") -> JakletError:
     """Return what a listener refuses with, as the command would say it itself."""
     data = error.get("data")
     data = data if isinstance(data, dict) else {}

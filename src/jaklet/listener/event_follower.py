@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterable, Iterator
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.desk_events import DeskEvent, answers, happened
+from jaklet.core.actions.desk_events import DeskEvent, answers, events_between
 from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.possible_events import PossibleEvent, effects, leads_to
@@ -113,7 +113,7 @@ class EventFollower:
         # A window manager that is replaced has no windows for a moment.
         is_other = before is not None and before is not now and not (len(before.windows) > 1 and not now.windows)
         if self._events and before is not None and is_other:
-            told += happened(before, now, self._config)
+            told += events_between(before, now, self._config)
         return told
 
     def _caused(

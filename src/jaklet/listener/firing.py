@@ -6,7 +6,7 @@ from typing import Any
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.screen import Screen
 from jaklet.core.actions.tasks import TaskOutcome
-from jaklet.core.keys.firing import fired, unfinished
+from jaklet.core.keys.firing import fire_chord, unfinished_sequence
 from jaklet.core.keys.keymap import KeymapState
 from jaklet.core.keys.strokes import typed_as
 from jaklet.core.values.chords import Chord
@@ -46,7 +46,7 @@ class Firing:
                 return
             front = session.config.front_app(moment.desk)
             try:
-                one = fired(chord, session.state, front, session.keymap, session.config)
+                one = fire_chord(chord, session.state, front, session.keymap, session.config)
             except JakletError as unbound:
                 self._end(False, unbound)
                 return
@@ -61,7 +61,7 @@ class Firing:
                 session.released(binding, self._look().now)
             session.fire(binding, self._look(), self._ended)
             return
-        fault = unfinished(session.state, session.keymap)
+        fault = unfinished_sequence(session.state, session.keymap)
         self._end(fault is None, fault)
 
     def _ended(self, outcome: TaskOutcome, _took: float, told: Sequence[str]) -> None:

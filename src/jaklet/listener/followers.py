@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from jaklet.core.actions.desk_events import happened
+from jaklet.core.actions.desk_events import events_between
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.listener.control import ControlServer
@@ -33,5 +33,5 @@ class Followers:
             return
         before, self._before = self._before, desk
         if before is not None and before is not desk:
-            for one in happened(before, desk, config):
+            for one in events_between(before, desk, config):
                 self.tell("happened", event=one.kind, name=one.name, window=one.window)

@@ -6,12 +6,12 @@ from collections.abc import Callable
 OURS = "this is a fault in Jaklet itself"
 
 
-def raised(_what: str, fault: Exception) -> str:
+def reraise(_what: str, fault: Exception) -> str:
     """Let a fault through, where nobody is there to be told of it."""
     raise fault
 
 
-def report(what: str, fault: Exception, tell: Callable[[str], None]) -> str:
+def report_fault(what: str, fault: Exception, tell: Callable[[str], None]) -> str:
     """Tell of a fault that nobody has foreseen, with its traceback; return it in a few words."""
     line = f"{OURS}: {type(fault).__name__}: {str(fault) or 'no more is known'}"
     tell(f"{what}: {line}")

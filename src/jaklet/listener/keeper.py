@@ -13,7 +13,7 @@ from typing import Final
 from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing import dividing
 from jaklet.core.actions.placing.arranging import ArrangingResult, FramePlan, Learned, arrange, as_now
-from jaklet.core.actions.placing.sharing_out import shares
+from jaklet.core.actions.placing.sharing_out import division_frames
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desktop import Desktop, Moment
 from jaklet.core.actions.ports.history import UndoStep
@@ -287,7 +287,7 @@ class Keeper:
         def plan(learned: Learned, desk: Desk) -> FramePlan:
             there = [wid for wid in division.order if wid in desk.by_id]
             left = dividing.left_by(division, there)
-            return shares(left, {wid: as_now(windows[wid], desk) for wid in there}, on, learned)
+            return division_frames(left, {wid: as_now(windows[wid], desk) for wid in there}, on, learned)
 
         def needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
             may = {wid: frame for wid, frame in frames.items() if _can_move(wid, desk, self._unasked)}

@@ -12,7 +12,7 @@ from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import printable
 from jaklet.listener.followers import Followers
-from jaklet.listener.guard import report
+from jaklet.listener.guard import report_fault
 
 MOST_DONE: Final = 20  # actions that `status` tells of
 LAYER: Final = "layer"  # the topic of notices
@@ -39,7 +39,7 @@ class Log:
 
     def broken(self, what: str, fault: Exception) -> str:
         """Tell of a fault of Jaklet's own; return it in a few words."""
-        return report(what, fault, self.say)
+        return report_fault(what, fault, self.say)
 
     def ended(self, keys: Keys, action: Action, outcome: TaskOutcome, took: float) -> None:
         """Tell how an action has ended, and how many seconds it took."""

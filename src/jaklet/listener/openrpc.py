@@ -23,7 +23,7 @@ PARAMS: Final[Mapping[str, Mapping[str, tuple[Schema, bool]]]] = {
 _CONFIG: Final[Schema] = {"type": "string", "description": "Only if the listener goes by this config, as it is now."}
 
 
-def described(version: str) -> Schema:
+def openrpc_document(version: str) -> Schema:
     """Return the description of all methods."""
     return {
         "openrpc": "1.3.2",

@@ -17,7 +17,7 @@ from jaklet.core.values.desk import Desk
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.orders import WALK, ShowView
-from jaklet.core.values.snapshot import told
+from jaklet.core.values.snapshot import desk_data
 from jaklet.listener.control import ControlClient, ControlServer
 from jaklet.listener.rpc import notification
 
@@ -76,7 +76,7 @@ class HelpedScreen:
         self._number = self._asked + 1
         self.is_open, self._walks = True, show.view == WALK
         self._answer_by = (self._begun_by if self._client is None else time.monotonic()) + ANSWER
-        self._ask(what="open", view=show.view, of=show.of, desk=told(desk))
+        self._ask(what="open", view=show.view, of=show.of, desk=desk_data(desk))
         return ""
 
     def key(self, typed: TypedKey) -> None:
@@ -121,7 +121,7 @@ class HelpedScreen:
             return
         if self._process:
             begun = [str(chord) for chord in state.begun]
-            self._tell(what="keys", layer=state.layer, begun=begun, desk=told(desk) if state != REST else None)
+            self._tell(what="keys", layer=state.layer, begun=begun, desk=desk_data(desk) if state != REST else None)
 
     def hold(self, modifiers: int, desk: Desk, after: float = 0.0) -> None:
         """Take in that modifiers are held for which there is something to be seen; 0: no more, or a key came.
@@ -140,18 +140,18 @@ class HelpedScreen:
         self._hold_at = NEVER
         if not self.is_open and self._held_on and self.works and not self._needed():
             self._shows_held = True
-            self._tell(what="hold", modifiers=self._held, desk=told(self._held_on))
+            self._tell(what="hold", modifiers=self._held, desk=desk_data(self._held_on))
 
     def walk(self, place: str, window: int, desk: Desk) -> None:
         """Let it show where a window goes next that is walked through the alternatives of a place."""
         if self.works and not self._needed():
-            self._tell(what="walk", place=place, window=window, desk=told(desk))
+            self._tell(what="walk", place=place, window=window, desk=desk_data(desk))
 
     def say(self, notice: Notice, desk: Desk) -> bool:
         """Have a line shown for a while; False if nothing can be."""
         if not self.works or self._needed():
             return False
-        self._tell(what="say", text=notice.text, failed=notice.failed, topic=notice.topic, desk=told(desk))
+        self._tell(what="say", text=notice.text, failed=notice.failed, topic=notice.topic, desk=desk_data(desk))
         return True
 
     def warm(self) -> None:

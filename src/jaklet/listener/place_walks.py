@@ -4,7 +4,7 @@ from typing import Final
 
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.places import resolved
+from jaklet.core.values.places import resolve_place
 from jaklet.core.values.sentences import Action
 
 AGAIN: Final = 3.0  # seconds in which a key that is pressed again goes on with a walk
@@ -25,5 +25,5 @@ class PlaceWalks:
             return None
         last, self._last = self._last, (action.text, window.id, now)
         goes_on = last is not None and last[:2] == self._last[:2] and now < last[2] + AGAIN
-        walks = goes_on and len(resolved(ref.place, config.places).alternatives) > 1
+        walks = goes_on and len(resolve_place(ref.place, config.places).alternatives) > 1
         return (ref.name, window.id) if walks else None

@@ -5,9 +5,9 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.layouts.arriving import came_late, placed_late
-from jaklet.core.actions.layouts.displays import EXACT, chosen, display_set, fit
-from jaklet.core.actions.new_windows import opened, to_open
-from jaklet.core.actions.placing.returning import DisplacedWindow, bring_back, bring_in, brought_in, unmoved
+from jaklet.core.actions.layouts.displays import EXACT, arrangement_fit, best_arrangement, display_set
+from jaklet.core.actions.new_windows import act_on_new_window, to_open
+from jaklet.core.actions.placing.returning import DisplacedWindow, bring_back, bring_in, brought_in, unmoved_windows
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.language.actions import parse_action
@@ -67,7 +67,7 @@ class WindowReactions:
         if plan:
             return [Reaction(PLACED, placed_late(window, plan, context, moment), window.id)]
         actions = to_open(window, moment.desk, context.config)
-        return [Reaction(OPENS, opened(window, actions, context, moment), window.id)] if actions else []
+        return [Reaction(OPENS, act_on_new_window(window, actions, context, moment), window.id)] if actions else []
 
     def _displays(self, before: Desk, moment: Moment, context: TaskContext) -> list[Reaction]:
         """Bring in the windows of displays that are gone, bring back those of displays that are there again.
@@ -86,7 +86,7 @@ class WindowReactions:
 
         away = brought_in(before, now, config)
         self._away |= away
-        back = unmoved(self._away, now, came) if config.settings.windows_return else {}
+        back = unmoved_windows(self._away, now, came) if config.settings.windows_return else {}
         self._away = {wid: one for wid, one in self._away.items() if one.display.name not in came}
         noticed = bring(bring_in, away) + bring(bring_back, back)
         if layout and recalls:
@@ -109,7 +109,7 @@ class WindowReactions:
         if layout is None:
             return None
         there = display_set(moment.desk, context.config)
-        return layout if came or fit(chosen(layout, there), there) == EXACT else None
+        return layout if came or arrangement_fit(best_arrangement(layout, there), there) == EXACT else None
 
     def _standing(self, now: float, context: TaskContext) -> Layout | None:
         """Return the layout that was recalled or saved last on this desk.

@@ -9,7 +9,7 @@ from jaklet.core.values.chords import Keys
 from jaklet.core.values.config import Binding
 from jaklet.core.values.notices import Notice
 from jaklet.core.values.sentences import Action
-from jaklet.listener.guard import raised
+from jaklet.listener.guard import reraise
 
 
 class Reports(NamedTuple):
@@ -23,6 +23,6 @@ class Reports(NamedTuple):
     ended: Callable[[Keys, Action, TaskOutcome, float], None]
     post: Callable[[Notice], None] = lambda _notice: None
     watch: Callable[[Action, TaskOutcome, Moment], None] | None = None
-    broken: Callable[[str, Exception], str] = raised
+    broken: Callable[[str, Exception], str] = reraise
     fired: Callable[[Binding], None] = lambda _binding: None
     gave_up: Callable[[Keys], None] = lambda _begun: None

@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from jaklet.core.values.errors import JakletError
 from jaklet.listener.control_client import ELSEWHERE, NO_METHOD, ElsewhereError, line_of
-from jaklet.listener.guard import raised
+from jaklet.listener.guard import reraise
 
 PARSE_ERROR, INVALID_REQUEST, BAD_PARAMS = -32700, -32600, -32602  # section 5.1
 INTERNAL: Final = -32603  # section 5.1, too
@@ -56,7 +56,7 @@ def notification(method: str, params: Mapping[str, Any]) -> bytes:
     return line_of({"jsonrpc": "2.0", "method": method, "params": params})
 
 
-def handle(line: bytes, methods: Mapping[str, Method], send: Send, broken: Broken = raised) -> bool:
+def handle_line(line: bytes, methods: Mapping[str, Method], send: Send, broken: Broken = reraise) -> bool:
     """Do what a line asks for; `send` is given the answer, at once or later. False: none is wanted, and none comes."""
     try:
         asked = json.loads(line)

@@ -11,7 +11,7 @@ from jaklet.core.actions.placing.sharing_out import SharingPlan
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.places import resolved
+from jaklet.core.values.places import resolve_place
 from jaklet.core.values.sharings import COLUMNS, FIRST, HALVES, LAST, STACK, YES, Division, Sharing
 
 FIGHT: Final = 1.0  # seconds in which what moves again was moved by somebody who fights back
@@ -81,13 +81,13 @@ class KeptSpot:
         if not same_form or not listed or (form.form == HALVES and self.division.tree is None):
             # Windows that are there already keep the order in which they stand.
             frames = {wid: window.frame for wid, window in windows.items()}
-            self.division = dividing.begun(Division(form), frames)
+            self.division = dividing.begin_division(Division(form), frames)
             every = [*listed, *by_place([*windows.values()], form)]
         else:
             self.division, every = dividing.left_by(self.division, windows), [*windows]
         new = [wid for wid in dict.fromkeys(every) if wid in windows and wid not in self.division.order]
         order = {wid: _RANK.get(rank, 1) for wid, rank in ranks.items()}
-        self.division = dividing.joined(self.division, new, order, front, on.ground)
+        self.division = dividing.join_windows(self.division, new, order, front, on.ground)
         if same_form:
             self._sized_as_before(len(listed))
         else:
@@ -109,7 +109,7 @@ class KeptSpot:
 
     def swap(self, one: int, other: int) -> None:
         """Take in that two windows have changed places already: each stands as the other one did."""
-        self.division = dividing.swapped(self.division, one, other)
+        self.division = dividing.swap_windows(self.division, one, other)
         for known in (self.stood, self.shares):
             if one in known and other in known:
                 known[one], known[other] = known[other], known[one]
@@ -132,7 +132,7 @@ class KeptSpot:
             middle = frame.x + frame.width // 2, frame.y + frame.height // 2
             other = next((one for one, share in self.shares.items() if share.has(*middle)), wid)
             if other != wid and other in windows:
-                self.division = dividing.swapped(self.division, wid, other)
+                self.division = dividing.swap_windows(self.division, wid, other)
                 return
 
     def take_size(self, windows: Mapping[int, Window]) -> None:
@@ -143,7 +143,7 @@ class KeptSpot:
             stood, now = self.stood.get(wid), windows[wid].frame
             if stood is None or now[2:] == stood[2:] or now in self.shares.values():
                 continue
-            changed = dividing.resized(self.division, wid, stood, now, self.shares, self.on.ground)
+            changed = dividing.resize_window(self.division, wid, stood, now, self.shares, self.on.ground)
             if changed is not None:
                 self.division = changed
                 self.sized = changed.sized
@@ -156,7 +156,7 @@ def stage_of(windows: Sequence[Window], asked: Sharing, display: Display, desk: 
     if asked.places is None:
         return SharingPlan(on)
     role = config.role_of(display)
-    return SharingPlan(on, tuple(one.form_on(role) for one in resolved(asked.places, config.places).alternatives))
+    return SharingPlan(on, tuple(one.form_on(role) for one in resolve_place(asked.places, config.places).alternatives))
 
 
 def by_place(windows: Sequence[Window], asked: Sharing) -> list[int]:

@@ -23,7 +23,7 @@ class CardPicture(NamedTuple):
     lines: tuple[Rect, ...]
 
 
-def pictured(
+def draw_card(
     card: Card, look: Look, sizes: Sizes, fonts: Fonts, room: tuple[int, int], least: tuple[int, int] = (0, 0)
 ) -> CardPicture:
     """Draw a card, no larger than `room` and no smaller than `least`: width and height in pixels.

@@ -9,7 +9,19 @@ from jaklet.core.actions.candidates import CandidateSources, candidates
 from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import RELEASED, TypedKey
-from jaklet.core.values.cards import FAINT, KEY, MARK, PLAIN, STRONG, Card, CardBlock, CardLine, Cell, TextRun, plain
+from jaklet.core.values.cards import (
+    FAINT,
+    KEY,
+    MARK,
+    PLAIN,
+    STRONG,
+    Card,
+    CardBlock,
+    CardLine,
+    Cell,
+    TextRun,
+    plain_cell,
+)
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.kinds import ALL
 from jaklet.core.values.matching import Query
@@ -66,12 +78,14 @@ class FinderView:
         kinds = finder.kind == ALL
         lines = tuple(_line(label, row, query, chosen, kinds) for label, row, chosen in shown)
         if not lines:
-            lines = (CardLine((plain("nothing fits" if finder.typed.strip() else "there is nothing here", FAINT),)),)
+            lines = (
+                CardLine((plain_cell("nothing fits" if finder.typed.strip() else "there is nothing here", FAINT),)),
+            )
         title = tuple(
             TextRun(f"[{tab}] " if tab == finder.kind else f"{tab} ", STRONG if tab == finder.kind else FAINT)
             for tab in TABS
         )
-        return Card((CardBlock(lines),), title, finder.typed, plain(self._foot(), FAINT))
+        return Card((CardBlock(lines),), title, finder.typed, plain_cell(self._foot(), FAINT))
 
     def _foot(self) -> str:
         if self.finder.jumping is not None:
@@ -134,8 +148,8 @@ class WalkView:
         foot = f"{self.finder.counted}   let go to do it · the same key: on · with Shift: back · Escape leave"
         card = self._inner.card(rows)
         blocks = [block._replace(lines=tuple(_unlabelled(line) for line in block.lines)) for block in card.blocks]
-        title = plain(self.finder.kind, STRONG)
-        return card._replace(blocks=tuple(blocks), title=title, typed=None, foot=plain(foot, FAINT))
+        title = plain_cell(self.finder.kind, STRONG)
+        return card._replace(blocks=tuple(blocks), title=title, typed=None, foot=plain_cell(foot, FAINT))
 
     def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
         """Go on with any key, and back with Shift, round and round; do it when the modifiers are let go of."""
@@ -189,5 +203,5 @@ def _line(label: str, row: FinderRow, query: Query, chosen: bool, kinds: bool) -
         TextRun("".join(letter for _, letter in group), role)
         for role, group in groupby(zip(roles, row.shown, strict=True), lambda pair: pair[0])
     )
-    kind = (plain(row.candidate.kind, FAINT),) if kinds else ()
-    return CardLine((plain(label, FAINT), *kind, text, plain(", ".join(row.candidate.keys[:2]), KEY)), chosen)
+    kind = (plain_cell(row.candidate.kind, FAINT),) if kinds else ()
+    return CardLine((plain_cell(label, FAINT), *kind, text, plain_cell(", ".join(row.candidate.keys[:2]), KEY)), chosen)

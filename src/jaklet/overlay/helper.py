@@ -9,13 +9,13 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.surface import Panel, Surface
 from jaklet.core.keys.strokes import TypedKey
-from jaklet.core.values.cards import FAILED, STRONG, Card, CardBlock, CardLine, TextRun, plain
+from jaklet.core.values.cards import FAILED, STRONG, Card, CardBlock, CardLine, TextRun, plain_cell
 from jaklet.core.values.config import LIKE_DESKTOP, NEVER, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.orders import FINDER, GRID, KEYS, LAYOUT, LETTERS, PLACE, WALK
-from jaklet.core.values.snapshot import read
+from jaklet.core.values.snapshot import desk_from_data
 from jaklet.core.values.words import printable
 from jaklet.overlay.finding import FinderView, WalkView
 from jaklet.overlay.key_views import SheetView, hints
@@ -88,7 +88,7 @@ class Helper:
         what = told.get("what")
         self._now = now
         if told.get("desk"):
-            self._desk = read(told["desk"])
+            self._desk = desk_from_data(told["desk"])
         if what == "open":
             self._open(told)
         elif what == "key" and self._view:
@@ -209,7 +209,7 @@ class Helper:
     def _lines(self, scene: Scene) -> Panel:
         failed = any(one.failed for one in self._said)
         lines = tuple(
-            CardLine(((TextRun("! ", FAILED), TextRun(one.text)) if one.failed else plain(one.text, STRONG),))
+            CardLine(((TextRun("! ", FAILED), TextRun(one.text)) if one.failed else plain_cell(one.text, STRONG),))
             for one in self._said
         )
         card = Card((CardBlock(lines),), failed=failed)

@@ -4,9 +4,9 @@ from collections.abc import Iterable, Sequence
 from typing import Final
 
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.sheet import SheetLine, filtered, sheet
+from jaklet.core.keys.sheet import SheetLine, filter_lines, sheet_lines
 from jaklet.core.keys.strokes import TypedKey
-from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, plain
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, plain_cell
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.words import counted
@@ -15,7 +15,7 @@ from jaklet.overlay.scenes import CLOSES, STAYS, Scene, ViewAnswer
 COLUMNS: Final = 4
 MORE: Final = ("space", "pagedown", "down")
 BACK: Final = ("backspace", "pageup", "up")
-ESCAPE_LINE: Final = CardLine((plain("escape", KEY), plain("leave", FAINT)))
+ESCAPE_LINE: Final = CardLine((plain_cell("escape", KEY), plain_cell("leave", FAINT)))
 
 
 class SheetView:
@@ -35,12 +35,15 @@ class SheetView:
         number = counted(sum(len(block.lines) for block in self._blocks), "line")
         what = f"keys: {self._words}" if self._words else "keys that are live"
         turn = f"page {self._page + 1} of {self._pages}, Space turns it · " if self._pages > 1 else ""
-        foot = plain(f"{number}   {turn}any other key closes this", FAINT)
+        foot = plain_cell(f"{number}   {turn}any other key closes this", FAINT)
         if not blocks:
-            blocks = (CardBlock((CardLine((plain("no key has that", FAINT),)),)),)
+            blocks = (CardBlock((CardLine((plain_cell("no key has that", FAINT),)),)),)
         return [
             scene.panel(
-                "keys", scene.drawn(Card(tuple(blocks), plain(what, STRONG), None, foot, COLUMNS)).image, "centre", True
+                "keys",
+                scene.drawn(Card(tuple(blocks), plain_cell(what, STRONG), None, foot, COLUMNS)).image,
+                "centre",
+                True,
             )
         ]
 
@@ -62,13 +65,13 @@ def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> l
 
     What is live in the app in front alone comes first.
     """
-    lines = [line for line in sheet(config) if not line.dead]
+    lines = [line for line in sheet_lines(config) if not line.dead]
     if words in config.apps:
-        lines = filtered(lines, (), app=words)
+        lines = filter_lines(lines, (), app=words)
     elif words in config.layers:
-        lines = filtered(lines, (), layer=words)
+        lines = filter_lines(lines, (), layer=words)
     else:
-        lines = filtered(lines, words.split())
+        lines = filter_lines(lines, words.split())
     live = [line for line in lines if line.within.holds(front)]
     blocks: dict[str, list[SheetLine]] = {f"in {front}": [line for line in live if line.within.only]}
     for line in live:
@@ -78,7 +81,7 @@ def sheet_blocks(config: Config, words: str = "", front: str | None = None) -> l
 
 
 def _line(line: SheetLine) -> CardLine:
-    return CardLine((plain(line.keys, KEY), plain(line.note or line.action)))
+    return CardLine((plain_cell(line.keys, KEY), plain_cell(line.note or line.action)))
 
 
 def pages_of(blocks: Sequence[CardBlock], rows: int) -> list[tuple[CardBlock, ...]]:
@@ -111,7 +114,7 @@ def hints(config: Config, layer: str, begun: Sequence[str], front: str | None) -
         return None
     named = config.layers.get(layer)
     title = " ".join(begun) if begun else f"{layer}: {named.note}" if named and named.note else layer
-    return Card((CardBlock((*lines, ESCAPE_LINE)),), plain(title, STRONG))
+    return Card((CardBlock((*lines, ESCAPE_LINE)),), plain_cell(title, STRONG))
 
 
 def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[CardLine]:
@@ -125,8 +128,10 @@ def _hint_lines(bindings: Iterable[Binding], done: int) -> Iterable[CardLine]:
         first = group[0]
         if first.family and len(group) > 1:
             keys = " ".join(first.family[0].split()[done:])
-            yield CardLine((plain(keys, KEY), plain(first.note or first.family[1])))
+            yield CardLine((plain_cell(keys, KEY), plain_cell(first.note or first.family[1])))
         elif len(first.keys) > done + 1 and len(group) > 1:
-            yield CardLine((plain(f"{first.keys[done]} …", KEY), plain(f"{len(group)} keys follow", FAINT)))
+            yield CardLine((plain_cell(f"{first.keys[done]} …", KEY), plain_cell(f"{len(group)} keys follow", FAINT)))
         else:
-            yield CardLine((plain(keys_written(first.keys[done:]), KEY), plain(first.note or first.action.text)))
+            yield CardLine(
+                (plain_cell(keys_written(first.keys[done:]), KEY), plain_cell(first.note or first.action.text))
+            )

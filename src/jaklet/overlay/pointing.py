@@ -7,12 +7,12 @@ from PIL import Image
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.language.slots import name_problem
-from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain
+from jaklet.core.values.cards import FAILED, FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain_cell
 from jaklet.core.values.desk import Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.seen import seen_corner
-from jaklet.core.values.stacking import higher
-from jaklet.core.values.words import cut, printable
+from jaklet.core.values.stacking import windows_above
+from jaklet.core.values.words import cut_to_cells, printable
 from jaklet.finder.state import LETTERS
 from jaklet.overlay.scenes import CLOSES, STAYS, Scene, ViewAction, ViewAnswer, outline, pixels_of
 
@@ -39,7 +39,7 @@ class LettersView:
         desk, found, hidden = scene.desk, [], scene.display.work.y + scene.sizes.margin
         for letter, window in self._windows.items():
             image = self._tag(letter, window, scene)
-            frames = [one.frame for one in higher(window, desk)]
+            frames = [one.frame for one in windows_above(window, desk)]
             room = seen_corner(window.frame, frames, image.size, [display.rect for display in desk.displays])
             if room is None:
                 room = Rect(scene.display.work.x + scene.sizes.margin, hidden, *image.size)
@@ -50,8 +50,8 @@ class LettersView:
     @staticmethod
     def _tag(letter: str, window: Window, scene: Scene) -> Image.Image:
         app = scene.config.claims.app_of(window, scene.desk) or window.cls
-        title = cut(printable(window.title or app), TITLE)
-        line = CardLine((plain(letter.upper(), STRONG), plain(title, FAINT)))
+        title = cut_to_cells(printable(window.title or app), TITLE)
+        line = CardLine((plain_cell(letter.upper(), STRONG), plain_cell(title, FAINT)))
         return scene.drawn(Card((CardBlock((line,)),))).image
 
     def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
@@ -105,7 +105,7 @@ class GridView:
         for at, letter in enumerate(CELLS[: self._columns * self._rows]):
             column, row = at % self._columns, at // self._columns
             cell = self._rect((column, row, column, row), display)
-            image = scene.drawn(Card((CardBlock((CardLine((plain(letter.upper(), STRONG),)),)),))).image
+            image = scene.drawn(Card((CardBlock((CardLine((plain_cell(letter.upper(), STRONG),)),)),))).image
             wide, high = image.size
             place = Rect(cell.x + (cell.width - wide) // 2, cell.y + (cell.height - high) // 2, wide, high)
             found.append(Panel(f"cell {letter}", place, pixels_of(image)))
@@ -119,7 +119,7 @@ class GridView:
         )
         keys = "arrows move it, with Shift they stretch it · Tab: next display · Space: with a name · Escape leaves"
         said += " and is asked for a name" if self._named else ""
-        card = Card((CardBlock((CardLine((plain(said, KEY), plain(keys, FAINT))),)),))
+        card = Card((CardBlock((CardLine((plain_cell(said, KEY), plain_cell(keys, FAINT))),)),))
         found.append(scene.panel("grid", scene.drawn(card).image, "bottom", True))
         return found
 
@@ -220,8 +220,8 @@ class NameView:
 
     def panels(self, scene: Scene) -> list[Panel]:
         """Return the card."""
-        lines = (CardLine((plain(self._fault, FAILED),)),) if self._fault else ()
-        foot = plain("Enter keeps it in the config, and puts the window there · Escape leaves", FAINT)
+        lines = (CardLine((plain_cell(self._fault, FAILED),)),) if self._fault else ()
+        foot = plain_cell("Enter keeps it in the config, and puts the window there · Escape leaves", FAINT)
         title = (TextRun("a name for ", FAINT), TextRun(self._place, STRONG))
         drawn = scene.drawn(Card((CardBlock(lines),), title, self._typed, foot), self._least)
         self._least = drawn.image.size

@@ -4,18 +4,18 @@ from typing import Final
 
 from PIL import Image
 
-from jaklet.core.actions.layouts.imagining import imagined, saved_displays
+from jaklet.core.actions.layouts.imagining import imagine_desk, saved_displays
 from jaklet.core.actions.placing.window_stands import stand_of
-from jaklet.core.actions.placing.windows import chosen
+from jaklet.core.actions.placing.windows import next_alternative
 from jaklet.core.actions.ports.surface import Click, Panel
-from jaklet.core.keys.keymap import numbered
+from jaklet.core.keys.keymap import number_families
 from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.verbs import RECALL
-from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain
+from jaklet.core.values.cards import FAINT, KEY, STRONG, Card, CardBlock, CardLine, TextRun, plain_cell
 from jaklet.core.values.desk import Window
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.places import resolved
+from jaklet.core.values.places import resolve_place
 from jaklet.drawing.desk_pictures import desk_image
 from jaklet.drawing.panels import DeskPanel, panel_names
 from jaklet.overlay.scenes import CLOSES, MOST, Scene, ViewAction, ViewAnswer, outline, pixels_of
@@ -35,7 +35,7 @@ class LayoutView:
         layout = next((one for one in scene.stores.layouts() if one.name == self._name), None)
         if layout is None:
             return scene.message("layout", f"no layout is called {self._name}")
-        desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
+        desk = imagine_desk(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
         names = panel_names(DeskPanel("", desk, layout), scene.config)
         image = desk_image(desk, scene.config, names, int(scene.display.work.width * SHARE))
         picture = scene.panel("picture", image, "centre", True)
@@ -44,7 +44,7 @@ class LayoutView:
         keys = " ".join(one.written for one in recalls)
         note = f"  {layout.note}" if layout.note else ""
         title = (TextRun(layout.name, STRONG), TextRun(note, FAINT), TextRun(f"  {keys}", KEY))
-        drawn = scene.drawn(Card((), title, None, plain("Enter recalls it · any other key closes this", FAINT)))
+        drawn = scene.drawn(Card((), title, None, plain_cell("Enter recalls it · any other key closes this", FAINT)))
         below = scene.panel("layout", drawn.image, "centre", True)
         down = min(picture.at.bottom, scene.display.work.bottom - below.at.height)
         return [picture, below._replace(at=below.at._replace(y=down))]
@@ -61,7 +61,7 @@ class LayoutView:
 def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
     """Return the layouts whose numbers go with some modifiers: small pictures side by side, each with its key."""
     layouts = {word: one for one in scene.stores.layouts() for word in (one.name, str(one.number))}
-    bound = [(one, layouts.get(one.action.refs[0].name)) for one in numbered(scene.config).get(modifiers, ())]
+    bound = [(one, layouts.get(one.action.refs[0].name)) for one in number_families(scene.config).get(modifiers, ())]
     there = [(one, layout) for one, layout in bound if layout is not None]
     if not there:
         return []
@@ -71,7 +71,7 @@ def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
     wide = min(room, work.width // 5)
     cells = []
     for binding, layout in there:
-        desk = imagined(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
+        desk = imagine_desk(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
         picture = desk_image(desk, scene.config, panel_names(DeskPanel("", desk, layout), scene.config), wide)
         title = (TextRun(f"{binding.keys[0]}", KEY), TextRun(f"  {layout.name}", STRONG))
         name = scene.drawn(Card((), title), (picture.width, 0), (picture.width, work.height)).image
@@ -100,14 +100,15 @@ def walked(text: str, wid: int, scene: Scene) -> list[Panel]:
     if window is None:
         return []
     place = parse_place(text)
-    options, following = resolved(place, config.places).alternatives, chosen(place, window, config, desk)
+    options, following = resolve_place(place, config.places).alternatives, next_alternative(place, window, config, desk)
     stand = stand_of(following, window, desk, config)
     before = options[options.index(following) - 1]
     here = stand_of(before, window, desk, config)
     now = before if here and here.frame(window) == desk.frame_of(window) else None
     lines = tuple(
         CardLine(
-            (plain(str(one)), plain("now" if one == now else "next" if one == following else "", FAINT)), one == now
+            (plain_cell(str(one)), plain_cell("now" if one == now else "next" if one == following else "", FAINT)),
+            one == now,
         )
         for one in options
     )
@@ -130,8 +131,10 @@ class PlaceView:
             return scene.message("place", f"{self._text}: there is no such display")
         frame = stand.frame(window)
         size = f"{frame.width}x{frame.height} at {frame.x},{frame.y}"
-        foot = plain("Enter puts the window there · any other key closes this", FAINT)
-        card = Card((CardBlock((CardLine((plain(self._text, STRONG), plain(size, FAINT))),)),), (), None, foot)
+        foot = plain_cell("Enter puts the window there · any other key closes this", FAINT)
+        card = Card(
+            (CardBlock((CardLine((plain_cell(self._text, STRONG), plain_cell(size, FAINT))),)),), (), None, foot
+        )
         panel = scene.panel("place", scene.drawn(card).image, "centre", True)
         across = frame.x + (frame.width - panel.at.width) // 2
         down = frame.y + (frame.height - panel.at.height) // 2

@@ -8,12 +8,12 @@ from PIL import Image
 
 from jaklet.core.actions.ports.surface import Click, Panel
 from jaklet.core.keys.strokes import TypedKey
-from jaklet.core.values.cards import Card, CardBlock, CardLine, plain
+from jaklet.core.values.cards import Card, CardBlock, CardLine, plain_cell
 from jaklet.core.values.config import DARK, LIGHT, LIKE_DESKTOP, Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layouts import Layout
-from jaklet.overlay.drawing import CardPicture, pictured
+from jaklet.overlay.drawing import CardPicture, draw_card
 from jaklet.overlay.fonts import fonts_of
 from jaklet.overlay.looks import LOOKS, Look, Sizes, sizes_at
 
@@ -84,7 +84,7 @@ class Scene(NamedTuple):
         """Draw a card for this display. `least`, `most`: width and height that it has at least, and at most."""
         work = self.display.work
         room = most or (int(work.width * MOST), int(work.height * MOST))
-        return pictured(card, self.look, self.sizes, fonts_of(self.sizes.text), room, least)
+        return draw_card(card, self.look, self.sizes, fonts_of(self.sizes.text), room, least)
 
     def panel(self, name: str, image: Image.Image, at: str = "", clicked: bool = False) -> Panel:
         """Put a picture on the display: at the top, in the centre, or at the bottom, as the config says by default."""
@@ -99,7 +99,9 @@ class Scene(NamedTuple):
 
     def message(self, name: str, text: str) -> list[Panel]:
         """Return a card with a line alone, in the place of what there is not."""
-        return [self.panel(name, self.drawn(Card((CardBlock((CardLine((plain(text),)),)),))).image, "centre", True)]
+        return [
+            self.panel(name, self.drawn(Card((CardBlock((CardLine((plain_cell(text),)),)),))).image, "centre", True)
+        ]
 
     def rows(self, beside: int, share: float = 0.6) -> int:
         """Return how many lines a list may have that takes so much of the display, `beside` other lines."""

@@ -6,12 +6,12 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.sheet import SheetLine, sheet
+from jaklet.core.keys.sheet import SheetLine, sheet_lines
 from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.use_counts import FIRED, Count, counted_as
-from jaklet.practice.schedule import AT_ONCE, NEW, WITH_THOUGHT, WRONG, LearnedState, reviewed
+from jaklet.practice.schedule import AT_ONCE, NEW, WITH_THOUGHT, WRONG, LearnedState, review
 
 QUICK, PER_CHORD = 4.0, 1.5  # seconds in which an answer comes at once, and more for each further chord
 APART: Final = 3  # what was wrong is asked again after so many others
@@ -54,7 +54,7 @@ def name_of(line: SheetLine) -> str:
 
 def lessons(config: Config) -> list[Lesson]:
     """Return the lessons of a config, in the order of its sheet; what is dead or typed is none."""
-    return [Lesson(name_of(line), line) for line in sheet(config) if line.chords and not line.dead]
+    return [Lesson(name_of(line), line) for line in sheet_lines(config) if line.chords and not line.dead]
 
 
 def to_learn(every: Iterable[Lesson], progress: Mapping[str, LearnedState], counts: Iterable[Count]) -> list[Lesson]:
@@ -127,7 +127,7 @@ class PracticeSession:
         self.right += is_right
         quick = seconds <= QUICK + PER_CHORD * (len(task.keys[0]) - 1)
         quality = (AT_ONCE if quick else WITH_THOUGHT) if is_right else WRONG
-        self._progress[name] = reviewed(self._progress.get(name, NEW), quality, self._today)
+        self._progress[name] = review(self._progress.get(name, NEW), quality, self._today)
         self._keep(name, self._progress[name])
         return self._progress[name]
 

@@ -33,7 +33,7 @@ class LearnedState(NamedTuple):
 NEW: Final = LearnedState()
 
 
-def reviewed(one: LearnedState, quality: int, today: date) -> LearnedState:
+def review(one: LearnedState, quality: int, today: date) -> LearnedState:
     """Return how well something is known once it was asked; `quality`: from 0 to 5, from 3 on it was right."""
     if quality < 3:
         return LearnedState(0, one.ease, FIRST, (today + timedelta(FIRST)).isoformat())

@@ -15,7 +15,7 @@ from collections.abc import Iterable, Iterator
 from typing import Final
 
 from jaklet.core.actions.condition_answers import holds
-from jaklet.core.actions.macros.flow import facts
+from jaklet.core.actions.macros.flow import condition_facts
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, KeymapState, KeyMeaning
 from jaklet.core.language.actions import parse_action
@@ -133,7 +133,7 @@ class _Prover:
         """Return which of the conditions hold on a desk."""
         found: tuple[bool, ...] = ()
         if self.conditions:
-            asked = facts(stage.session.context(), stage.desktop.look())
+            asked = condition_facts(stage.session.context(), stage.desktop.look())
             found = tuple(holds(condition, asked) for condition in self.conditions)
         found += tuple(bool(self.config.claims.windows_of(app, stage.desk)) for app in self.watched)
         return found

@@ -52,7 +52,7 @@ def run_trial(
     stage, config = Rehearsal(basis, room), basis.config
     start = stage.desk
     acts = tuple(
-        stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in pressed(trial.press)
+        stage.press(what) if isinstance(what, Chord) else stage.let_pass(what) for what in trial_presses(trial.press)
     )
     layout, arranged = lambda: next(iter(stage.history.layouts()), ""), stage.session.keeper.arranged
     facts = ConditionFacts(stage.desk, config, lambda: stage.session.layer, layout, arranged=arranged)
@@ -62,7 +62,7 @@ def run_trial(
     return TrialResult(trial, where, tuple(failures), acts)
 
 
-def pressed(words: Iterable[str]) -> list[Chord | float]:
+def trial_presses(words: Iterable[str]) -> list[Chord | float]:
     """Return the chords of a trial, and the seconds that pass between them."""
     found: list[Chord | float] = []
     for word in words:
@@ -76,7 +76,7 @@ def pressed(words: Iterable[str]) -> list[Chord | float]:
 def _missing_keys(trial: Trial, keyboards: Iterable[Keyboard]) -> Iterable[Failure]:
     """Yield the chords that a keyboard does not have."""
     for keyboard in keyboards:
-        for chord in pressed(trial.press):
+        for chord in trial_presses(trial.press):
             if isinstance(chord, Chord) and not keyboard.strokes(chord):
                 one = Expectation(f"{chord} can be pressed on {keyboard}", trial.spot)
                 yield Failure(one, keyboard.lacks(chord))
@@ -120,7 +120,7 @@ def _changed(before: Desk, after: Desk, config: Config) -> str:
         elif new is None and old is not None:
             told.append(f"{_name(old, before, config)} closed")
         elif old is not None and new is not None and old != new:
-            told.append(f"{_name(new, after, config)} {where(new.id, after, config)}")
+            told.append(f"{_name(new, after, config)} {window_words(new.id, after, config)}")
     if before.active != after.active:
         told.append(f"front is {config.front_app(after) or 'none of the apps'}")
     return ", ".join(told) or "the order of the windows, or the workspace, is another"
@@ -147,7 +147,7 @@ def _stands(test: ConditionTest, facts: ConditionFacts) -> str:
         return f"windows{f' of {app}' if app else ''} = {len(own)}"
     if app is None:
         return f"not {test.text}"
-    places = [where(window.id, desk, config) for window in config.claims.windows_of(app, desk)]
+    places = [window_words(window.id, desk, config) for window in config.claims.windows_of(app, desk)]
     return f"{app}: {', '.join(places)}" if places else f"{app} has no window"
 
 
@@ -177,7 +177,7 @@ STANDS: Final[Mapping[str, Callable[[ConditionFacts], str]]] = {
 }
 
 
-def where(wid: int, desk: Desk, config: Config) -> str:
+def window_words(wid: int, desk: Desk, config: Config) -> str:
     """Return where a window is, in words."""
     window = desk.by_id[wid]
     if window.minimised:
@@ -198,7 +198,7 @@ def with_displays(room: Room, displays: tuple[Display, ...]) -> Room:
     return changed
 
 
-def recorded(desk: Desk, stage: Rehearsal, config: Config) -> list[str]:
+def record_expectations(desk: Desk, stage: Rehearsal, config: Config) -> list[str]:
     """Return what is so on a desk, as expectations of a trial."""
     front, layout = config.front_app(desk), next(iter(stage.history.layouts()), "")
     lines = [f"front is {front}"] if front else []
@@ -209,7 +209,7 @@ def recorded(desk: Desk, stage: Rehearsal, config: Config) -> list[str]:
     )
     for app in apps:
         own = config.claims.windows_of(app, desk)
-        lines += [f"{app} {where(window.id, desk, config)}" for window in own if not window.minimised]
+        lines += [f"{app} {window_words(window.id, desk, config)}" for window in own if not window.minimised]
         lines += [f"{app} is minimised" for window in own if window.minimised][:1]
         lines += [f"windows of {app} = {len(own)}"] if len(own) > 1 else []
     return [*dict.fromkeys(lines), "nothing lost"]

@@ -8,9 +8,9 @@ with the reason.
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Final, NamedTuple
 
-from jaklet.config.families import marks
+from jaklet.config.families import family_marks
 from jaklet.config.reading import BoundKeys, ConfigReading
-from jaklet.config.rebase import rebased
+from jaklet.config.rebase import rebased_chords
 from jaklet.core.keys.keyboards import Keyboard
 from jaklet.core.keys.shapes import BLOCKS
 from jaklet.core.values.chords import Chord, key_name, letter_of, parse_keys
@@ -94,7 +94,7 @@ def blocks(
     for (layer, first), bounds in groups.items():
         if id(bounds[0]) in done:
             continue
-        own = [marks(_words(bound)[0]) for bound in bounds]
+        own = [family_marks(_words(bound)[0]) for bound in bounds]
         if any(own):
             block = _family(layer, bounds, groups, all(own))
         else:
@@ -143,7 +143,7 @@ def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list
         and chord.keysym == first.keysym
         and does
         and _whatever_way(groups[layer, chord]) == does
-        and not any(marks(_words(bound)[0]) for bound in groups[layer, chord])
+        and not any(family_marks(_words(bound)[0]) for bound in groups[layer, chord])
     ]
 
 
@@ -210,7 +210,7 @@ def changed_texts(block: BindingBlock, to: Chord) -> dict[Spot, str]:
         first, *rest = _words(bound)
         old = bound.keys[0]
         is_family = block.changes == MODIFIERS
-        new = rebased(first, old.modifiers, to.modifiers) if is_family else str(block.at(old, to))
+        new = rebased_chords(first, old.modifiers, to.modifiers) if is_family else str(block.at(old, to))
         found[bound.key.spot] = " ".join((new, *rest))
     return found
 

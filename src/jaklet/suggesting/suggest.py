@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 
 from jaklet.checks.inputs import CheckInputs
 from jaklet.config.reading import ConfigReading
-from jaklet.config.rebase import edited
+from jaklet.config.rebase import edited_files
 from jaklet.core.keys.free_chords import FAMILIES, PLAIN, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, Keyboard
 from jaklet.core.values.chords import Chord, Keys
@@ -118,10 +118,10 @@ def suggest(case: CheckInputs, counts: Mapping[str, int], wanted: SuggestionRequ
     )
 
 
-def written(reading: ConfigReading, told: KeySuggestion) -> dict[str, str]:
+def moved_files(reading: ConfigReading, told: KeySuggestion) -> dict[str, str]:
     """Return the texts of the files that change, by their names as in `reading.sources`; all else in them stays."""
     changes = [changed_texts(one.block, one.to) for one in told.moves]
-    return edited(reading, {spot: new for its in changes for spot, new in its.items()})
+    return edited_files(reading, {spot: new for its in changes for spot, new in its.items()})
 
 
 def _untangled(found: Sequence[BindingBlock], keyboards: Sequence[Keyboard]) -> list[BindingBlock]:

@@ -38,7 +38,7 @@ from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import did_you_mean, either
 from jaklet.yaml_files.reader import QUOTING, Value, quoted_line
-from jaklet.yaml_files.schemas import said
+from jaklet.yaml_files.schemas import with_schema
 
 Found = list[Finding]
 Reader = Callable[[Value, str, Found], Any]
@@ -51,13 +51,13 @@ MAX_PIXELS: Final = 32767
 WIDEST: Final = Fraction(1, 5)  # of the work area's shorter side: more is no gap any more
 
 
-def wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
+def report_wrong(value: Value, what: str, wanted: str, found: Found, remedy: str = "") -> None:
     """Report that a value is not of the kind that is wanted."""
     remedy = remedy or f"write {wanted}"
     found.append(finding("JK105", value.spot, what=what, wanted=wanted, found=value.kind, remedy=remedy))
 
 
-@said(ANYTHING)
+@with_schema(ANYTHING)
 def anything(value: Value, _what: str, _found: Found) -> Value:
     """Read nothing yet: what it is has a reader of its own."""
     return value
@@ -66,7 +66,7 @@ def anything(value: Value, _what: str, _found: Found) -> Value:
 def later(schema: Schema | Callable[[], Schema]) -> Reader:
     """Return a reader that reads nothing yet. `schema`: what is read of it later."""
 
-    @said(schema)
+    @with_schema(schema)
     def read(value: Value, _what: str, _found: Found) -> Value:
         return value
 
@@ -76,15 +76,15 @@ def later(schema: Schema | Callable[[], Schema]) -> Reader:
 as_text: Final = later(TEXT)
 
 
-@said(TEXT)
+@with_schema(TEXT)
 def text(value: Value, what: str, found: Found) -> str | None:
     """Read a line of text."""
     if value.text is None:
-        wrong(value, what, "text", found)
+        report_wrong(value, what, "text", found)
     return value.text
 
 
-@said({**TEXT, "maxLength": LONGEST_PATTERN})
+@with_schema({**TEXT, "maxLength": LONGEST_PATTERN})
 def pattern(value: Value, what: str, found: Found) -> str | None:
     """Read a pattern for a name or title."""
     got = text(value, what, found)
@@ -95,7 +95,7 @@ def pattern(value: Value, what: str, found: Found) -> str | None:
     return got
 
 
-@said(by_name(TEXT))
+@with_schema(by_name(TEXT))
 def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] | None:
     """Read a mapping of names to texts."""
     pairs = mapping(value, what, found)
@@ -103,14 +103,14 @@ def texts(value: Value, what: str, found: Found) -> tuple[tuple[str, str], ...] 
     return tuple((name, got) for name, got in read if got is not None) or None
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def words(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read a word, or a list of them."""
     read = [text(item, what, found) for item in (value.items() if value.is_list else (value,))]
     return tuple(word for word in read if word is not None) or None
 
 
-@said(some(LINE))
+@with_schema(some(LINE))
 def keyboards(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read the name of a keyboard, or a list of them: `us`, `fr, small laptop`."""
     read = []
@@ -126,12 +126,12 @@ def keyboards(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     return tuple(read) or None
 
 
-@said(integer(0, MAX_PIXELS))
+@with_schema(integer(0, MAX_PIXELS))
 def whole(value: Value, what: str, found: Found) -> int | None:
     """Read a whole number from 0."""
     written = value.text
     if written is None or not written.isascii() or not written.isdigit():
-        wrong(value, what, "a whole number from 0", found, "write a number such as 8")
+        report_wrong(value, what, "a whole number from 0", found, "write a number such as 8")
         return None
     if int(written[:9]) > MAX_PIXELS:
         problem = f"{written} is more than {MAX_PIXELS}"
@@ -140,17 +140,17 @@ def whole(value: Value, what: str, found: Found) -> int | None:
     return int(written)
 
 
-@said(any_of(integer(0, MAX_PIXELS), matching(r"\d{1,5}px")))
+@with_schema(any_of(integer(0, MAX_PIXELS), matching(r"\d{1,5}px")))
 def pixels(value: Value, what: str, found: Found) -> int | None:
     """Read a width in pixels: `32`, or `32px`."""
     written = (value.text or "").removesuffix("px")
     if not (written.isascii() and written.isdigit()) or int(written[:9]) > MAX_PIXELS:
-        wrong(value, what, "a width in pixels", found, "write it like: 32px")
+        report_wrong(value, what, "a width in pixels", found, "write it like: 32px")
         return None
     return int(written)
 
 
-@said(any_of(integer(0, MAX_PIXELS), matching(r".*\d.*")))
+@with_schema(any_of(integer(0, MAX_PIXELS), matching(r".*\d.*")))
 def gap(value: Value, what: str, found: Found) -> Length | None:
     """Read the width of a gap: pixels, or a share of the work area's shorter side."""
     written = value.text
@@ -163,7 +163,7 @@ def gap(value: Value, what: str, found: Found) -> Length | None:
     except SentenceError:
         length = None
     if length is None or not cursor.done:
-        wrong(value, what, "a width from 0", found, "write pixels such as 8, or a share such as 1%")
+        report_wrong(value, what, "a width from 0", found, "write pixels such as 8, or a share such as 1%")
         return None
     if (length.share or 0) > WIDEST:
         problem = f"{written} is more than {WIDEST * 100}% of the work area"
@@ -172,7 +172,7 @@ def gap(value: Value, what: str, found: Found) -> Length | None:
     return length
 
 
-@said(integer(1, 999))
+@with_schema(integer(1, 999))
 def number(value: Value, what: str, found: Found) -> int | None:
     """Read a layout's or a workspace's number: 1 to 999."""
     got = whole(value, what, found)
@@ -184,12 +184,12 @@ def number(value: Value, what: str, found: Found) -> int | None:
     return got
 
 
-@said(matching(_SECONDS.pattern))
+@with_schema(matching(_SECONDS.pattern))
 def seconds(value: Value, what: str, found: Found) -> float | None:
     """Read a time span: `10s`, `1.5s`, `200ms`."""
     read = parse_seconds(value.text or "")
     if read is None:
-        wrong(value, what, "a time such as 10s or 200ms", found)
+        report_wrong(value, what, "a time such as 10s or 200ms", found)
     return read
 
 
@@ -202,11 +202,11 @@ def parse_seconds(written: str) -> float | None:
 def shaped(pattern: re.Pattern[str], wanted: str, made: Callable[[re.Match[str]], Any]) -> Reader:
     """Return a reader of texts of one shape. `wanted`: such a text, in words; `made`: what comes of its parts."""
 
-    @said(matching(pattern.pattern))
+    @with_schema(matching(pattern.pattern))
     def read(value: Value, what: str, found: Found) -> Any:
         match = pattern.fullmatch(value.text or "")
         if not match:
-            wrong(value, what, wanted, found)
+            report_wrong(value, what, wanted, found)
             return None
         return made(match)
 
@@ -217,16 +217,16 @@ def shaped(pattern: re.Pattern[str], wanted: str, made: Callable[[re.Match[str]]
 size: Final = shaped(_SIZE, "a size in pixels such as 640x480", lambda match: (int(match[1]), int(match[2])))
 
 
-@said(TRUTH)
+@with_schema(TRUTH)
 def truth(value: Value, what: str, found: Found) -> bool | None:
     """Read `true` or `false`."""
     if value.text not in ("true", "false"):
-        wrong(value, what, "true or false", found)
+        report_wrong(value, what, "true or false", found)
         return None
     return value.text == "true"
 
 
-@said(one_of(ON, OFF))
+@with_schema(one_of(ON, OFF))
 def switch(value: Value, what: str, found: Found) -> bool | None:
     """Read `on` or `off`."""
     read = choice(ON, OFF)(value, what, found)
@@ -236,27 +236,27 @@ def switch(value: Value, what: str, found: Found) -> bool | None:
 def choice(*words: str) -> Reader:
     """Return a reader of one of these words."""
 
-    @said(one_of(*words))
+    @with_schema(one_of(*words))
     def read(value: Value, what: str, found: Found) -> str | None:
         if value.text in words:
             return value.text
-        wrong(value, what, either(words), found, did_you_mean(value.text or "", words, f"write {either(words)}"))
+        report_wrong(value, what, either(words), found, did_you_mean(value.text or "", words, f"write {either(words)}"))
         return None
 
     return read
 
 
-@said(any_of(TEXT, list_of(TEXT)))
+@with_schema(any_of(TEXT, list_of(TEXT)))
 def command(value: Value, what: str, found: Found) -> tuple[str, ...] | None:
     """Read an argument list: a list, or words split as a shell does, without a shell."""
     if value.is_list:
         words = [item.text for item in value.items()]
         if words and all(word is not None for word in words):
             return tuple(word for word in words if word is not None)
-        wrong(value, what, "a list of words", found, "write a list such as [berth-board, --live]")
+        report_wrong(value, what, "a list of words", found, "write a list such as [berth-board, --live]")
         return None
     if not value.text or not value.text.strip():
-        wrong(value, what, "a command", found, "write the program and its arguments")
+        report_wrong(value, what, "a command", found, "write the program and its arguments")
         return None
     import shlex  # a third of a config's start-up cost is imports; this one is needed here alone
 
@@ -289,10 +289,10 @@ def _quoting(value: Value, closing: str) -> str:
 def sentence(code: str, unknown_code: str, parse: Callable[[str], Any], example: str) -> Reader:
     """Return a reader of sentences. The codes: of one that does not parse, and of one that names what is unknown."""
 
-    @said({**TEXT, "examples": [example]})
+    @with_schema({**TEXT, "examples": [example]})
     def read(value: Value, what: str, found: Found) -> Any:
         if value.text is None:
-            wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
+            report_wrong(value, what, "a sentence", found, cut_in_two(value) or f"write one such as {example}")
             return None
         try:
             return parse(value.text)
@@ -311,7 +311,7 @@ place: Final[Callable[[Value, str, Found], Place | None]] = sentence("JK303", "J
 keys: Final[Callable[[Value, str, Found], Keys | None]] = sentence("JK201", "JK202", parse_keys, "super+l")
 
 
-@said(some(TEXT))
+@with_schema(some(TEXT))
 def chords(value: Value, what: str, found: Found) -> Keys | None:
     """Read chords: one, some with spaces between them, or a list."""
     read = [keys(item, what, found) for item in (value.items() if value.is_list else (value,))]
@@ -323,14 +323,14 @@ def mapping(value: Value, what: str, found: Found) -> list[tuple[Value, str, Val
     if value.is_empty:
         return []
     if not value.is_map:
-        wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
+        report_wrong(value, what, "a mapping", found, "write `key: value` lines, indented below it")
         return []
     seen: dict[str, Value] = {}
     pairs = []
     for key, item in value.pairs():
         name = key.text
         if name is None:
-            wrong(key, f"a key of {what}", "text", found)
+            report_wrong(key, f"a key of {what}", "text", found)
             continue
         if name in seen:
             also = ((seen[name].spot, "the first one"),)

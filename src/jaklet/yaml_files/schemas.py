@@ -14,7 +14,7 @@ from jaklet.core.values.json_schema import ANYTHING, Schema, mapping
 R = TypeVar("R", bound=Callable[..., Any])
 
 
-def said(schema: Schema | Callable[[], Schema]) -> Callable[[R], R]:
+def with_schema(schema: Schema | Callable[[], Schema]) -> Callable[[R], R]:
     """Say of a reader what the values that it reads look like; a function is asked when that is needed."""
 
     def mark(reader: R) -> R:
@@ -30,12 +30,12 @@ def schema_of(reader: Callable[..., Any]) -> Schema | None:
     return schema() if callable(schema) else schema
 
 
-def table(keys: Mapping[str, Callable[..., Any]], needed: Iterable[str] = (), of: str = "") -> Schema:
+def table_schema(keys: Mapping[str, Callable[..., Any]], needed: Iterable[str] = (), of: str = "") -> Schema:
     """Return the schema of a mapping with the keys of a table of readers.
 
     `needed`: keys that have to be there; `of`: under what the manual describes them.
     """
-    told = described().get(of, {})
+    told = key_descriptions().get(of, {})
     properties = {key: _with(schema_of(reader) or ANYTHING, told.get(key)) for key, reader in keys.items()}
     return mapping(properties, needed)
 
@@ -45,7 +45,7 @@ def _with(schema: Schema, meaning: str | None) -> Schema:
 
 
 @cache
-def described() -> Mapping[str, Mapping[str, str]]:
+def key_descriptions() -> Mapping[str, Mapping[str, str]]:
     """Return what the manual says of keys, by what they are keys of."""
     told: Mapping[str, Mapping[str, str]] = json.loads(Path(__file__).with_name("descriptions.json").read_bytes())
     return told

@@ -33,7 +33,7 @@ def _recall(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 def _run(action: Action, context: TaskContext, moment: Moment) -> Task:
     """As `running.run`, which has to begin other actions, too."""
-    return running.run(action, context._replace(begin=begin), moment, parse_action)
+    return running.run_macro(action, context._replace(begin=begin), moment, parse_action)
 
 
 def _send(action: Action, context: TaskContext, moment: Moment) -> Task:

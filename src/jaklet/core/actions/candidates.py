@@ -5,7 +5,7 @@ from functools import partial
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.begin import begin
-from jaklet.core.actions.launching import failure_told, focused
+from jaklet.core.actions.launching import failure_told, focus_window
 from jaklet.core.actions.pick_candidate import Candidate
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest
@@ -67,7 +67,7 @@ def windows(stock: CandidateSources) -> Iterator[Candidate]:
         )
 
 
-def apps(stock: CandidateSources) -> Iterator[Candidate]:
+def app_candidates(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the apps in the order of the config."""
     for name, app in stock.config.apps.items():
         own = stock.config.claims.windows_of(name, stock.desk)
@@ -109,7 +109,7 @@ def actions(stock: CandidateSources) -> Iterator[Candidate]:
         yield Candidate("actions", text, "; ".join(notes), tuple(keys), text, _doing(text))
 
 
-def hosts(stock: CandidateSources) -> Iterator[Candidate]:
+def host_candidates(stock: CandidateSources) -> Iterator[Candidate]:
     """Yield the hosts; one is opened in the user's terminal program."""
     for host in stock.hosts:
         yield Candidate("hosts", host, "ssh", (), f"ssh {host}", partial(_opened, host))
@@ -126,7 +126,7 @@ def _opened(host: str, context: TaskContext, moment: Moment) -> Task:
     while True:
         new = [window for window in moment.desk.windows if window.id not in before]
         if new:
-            return (yield from focused(new[-1], context, moment, "open and in front"))
+            return (yield from focus_window(new[-1], context, moment, "open and in front"))
         failed = next((one for one in moment.ended if one.app == name and one.status), None)
         if failed or moment.now >= until:
             told = (
@@ -140,10 +140,10 @@ def _opened(host: str, context: TaskContext, moment: Moment) -> Task:
 
 KINDS: Final[Mapping[str, Callable[[CandidateSources], Iterator[Candidate]]]] = {
     "windows": windows,
-    "apps": apps,
+    "apps": app_candidates,
     "layouts": layouts,
     "actions": actions,
-    "hosts": hosts,
+    "hosts": host_candidates,
 }
 
 

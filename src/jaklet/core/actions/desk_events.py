@@ -35,7 +35,7 @@ class DeskEvent(NamedTuple):
     to: str = ""
 
 
-def happened(before: Desk, now: Desk, config: Config) -> Iterator[DeskEvent]:
+def events_between(before: Desk, now: Desk, config: Config) -> Iterator[DeskEvent]:
     """Yield what happened between two looks at a desk."""
     if before.windows is not now.windows:
         yield from _to_windows(before, now, config)

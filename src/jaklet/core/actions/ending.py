@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.actions.change_words import window_name
-from jaklet.core.actions.placing.windows import target
+from jaklet.core.actions.placing.windows import target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.values.changes import Change, Close, Kill, Minimise
@@ -20,7 +20,7 @@ def close(action: Action, context: TaskContext, moment: Moment) -> Task:
     if app and action.named("ALL"):
         own = context.config.claims.windows_of(app.name, moment.desk)
         return _ended(own, context, moment) if own else outcome(False, f"{app.name} has no window")
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     return outcome(False, window) if isinstance(window, str) else _ended((window,), context, moment)
 
 
@@ -73,7 +73,7 @@ def _change(window: Window, kept: set[int]) -> Change:
 
 def kill(action: Action, context: TaskContext, moment: Moment) -> Task:
     """End the program that shows the window, without asking it. Only windows can be named, so never the desk itself."""
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     return outcome(False, window) if isinstance(window, str) else _killed(window, context, moment)
 
 

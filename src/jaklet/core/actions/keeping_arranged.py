@@ -1,7 +1,7 @@
 """The actions `keep arranged` and `float`: a listener keeps what they say."""
 
 from jaklet.core.actions.change_words import window_name
-from jaklet.core.actions.placing.windows import target
+from jaklet.core.actions.placing.windows import target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome
 from jaklet.core.values.orders import Arrange, Float
@@ -27,7 +27,7 @@ def float_(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Let the window in front stand where it is put, or give it its share again."""
     if not context.by_key:
         return outcome(False, LISTENER, "start one: jaklet listen")
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
     window = moment.desk.family(window)

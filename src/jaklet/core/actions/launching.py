@@ -10,7 +10,7 @@ from jaklet.core.values.changes import Change, Focus, Reveal, ShowWorkspace, Sta
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.sentences import Action
-from jaklet.core.values.stacking import before, stands_on_top
+from jaklet.core.values.stacking import covering_windows, stands_on_top
 from jaklet.core.values.words import listed
 
 HANDING_OVER: Final = 1.0  # seconds in which a program that has handed over to a running one shows a new window
@@ -26,16 +26,16 @@ def go(action: Action, context: TaskContext, moment: Moment) -> Task:
     if not own and app in context.launching:
         return outcome(True, f"{app} is being launched already")
     if not own:
-        return launched(app, context, moment)
+        return launch_app(app, context, moment)
     front = moment.desk.front
     here = moment.desk.family(front).id if front else None
     places = [window.id for window in own]
     if here not in places:
-        return focused(moment.desk.latest(own) or own[0], context, moment)
+        return focus_window(moment.desk.latest(own) or own[0], context, moment)
     if len(own) == 1:
-        return focused(own[0], context, moment, "in front already")
+        return focus_window(own[0], context, moment, "in front already")
     step = -1 if action.named("BACKWARDS") else 1
-    return focused(own[(places.index(here) + step) % len(own)], context, moment)
+    return focus_window(own[(places.index(here) + step) % len(own)], context, moment)
 
 
 def rests(action: Action, context: TaskContext, moment: Moment) -> bool:
@@ -46,10 +46,12 @@ def rests(action: Action, context: TaskContext, moment: Moment) -> bool:
 
 def launch(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Always a new one."""
-    return launched(action.refs[0].name, context, moment)
+    return launch_app(action.refs[0].name, context, moment)
 
 
-def focused(window: Window, context: TaskContext, moment: Moment, already: str = "", walking: bool = False) -> Task:
+def focus_window(
+    window: Window, context: TaskContext, moment: Moment, already: str = "", walking: bool = False
+) -> Task:
     """Show a window's workspace, or bring the window here; bring it to the front, and read back that it has the focus.
 
     A dialog of the window that gets the focus in its stead is as good: that is where typing has to go.
@@ -109,12 +111,12 @@ def _raised(wid: int, desk: Desk) -> tuple[Change, ...]:
     window, focused = desk.by_id.get(wid), desk.focused
     if window is None or focused is None or desk.family(window).id != focused.id or Ability.STACK not in desk.abilities:
         return ()
-    return (Stack((wid,)),) if before(window, desk) else ()
+    return (Stack((wid,)),) if covering_windows(window, desk) else ()
 
 
 def _standing(window: Window, desk: Desk, context: TaskContext, already: str) -> str:
     """Return how a window stands that has the focus."""
-    others = before(window, desk)
+    others = covering_windows(window, desk)
     if not others:
         return already or "in front"
     return f"active, but {window_name(others[-1], desk, context.config)} stands before it"
@@ -129,7 +131,7 @@ def _rivals(window: Window, desk: Desk, context: TaskContext) -> tuple[str, ...]
     return (f"{listed(rivals)} claims this window just as much; {own} has it, as it stands first in the config",)
 
 
-def launched(app_name: str, context: TaskContext, moment: Moment) -> Task:
+def launch_app(app_name: str, context: TaskContext, moment: Moment) -> Task:
     """Launch an app, wait for its window, and see that it has the focus, unless another was used meanwhile."""
     app, settings = context.config.apps[app_name], context.config.settings
     if not app.command:
@@ -173,7 +175,7 @@ def _ended(app_name: str, moment: Moment) -> ProgramExit | None:
 def _handed_over(windows: tuple[Window, ...], context: TaskContext, moment: Moment) -> Task:
     """Go to the window that an app had before: the program that was launched has left it all to the one that runs."""
     latest = moment.desk.latest(windows) or windows[0]
-    return focused(latest, context, moment, "in front: it was running, and no new window came")
+    return focus_window(latest, context, moment, "in front: it was running, and no new window came")
 
 
 def _no_window(app_name: str, limit: float, ended: bool) -> str:
@@ -193,7 +195,7 @@ def _arrived(window: Window, former: Window | None, context: TaskContext, moment
         return TaskOutcome(True, f"{name} is launched and in front", _rivals(window, desk, context))
     if front and (former is None or front.id != former.id) and front.id != window.id:
         return TaskOutcome(True, f"{name} is launched; {window_name(front, desk, config)} was gone to meanwhile")
-    return (yield from focused(window, context, moment, "launched and in front"))
+    return (yield from focus_window(window, context, moment, "launched and in front"))
 
 
 def failure_told(ended: ProgramExit, said: str) -> tuple[str, tuple[str, ...]]:

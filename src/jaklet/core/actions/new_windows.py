@@ -4,7 +4,7 @@ from collections.abc import Generator
 
 from jaklet.core.actions.begin import begin
 from jaklet.core.actions.ports.desktop import Moment
-from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, within
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, run_within
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import NORMAL, Desk, Window
 from jaklet.core.values.sentences import Action
@@ -18,7 +18,7 @@ def to_open(window: Window, desk: Desk, config: Config) -> tuple[Action, ...]:
     return app.opens if app else ()
 
 
-def opened(window: Window, actions: tuple[Action, ...], context: TaskContext, moment: Moment) -> Task:
+def act_on_new_window(window: Window, actions: tuple[Action, ...], context: TaskContext, moment: Moment) -> Task:
     """Do the actions with a window, one after another. What was refused is reported, and the next one done still.
 
     None of it can be undone: the window had no other place before.
@@ -41,6 +41,6 @@ def _each(
     own = context._replace(window=window.id, history=None)
     outcomes = []
     for action in actions:
-        moment, outcome = yield from within(begin(action, own, moment), moment)
+        moment, outcome = yield from run_within(begin(action, own, moment), moment)
         outcomes.append(outcome)
     return moment, outcomes

@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import SETTLE, Task, TaskContext, TaskOutcome, TaskRequest, outcome
-from jaklet.core.keys.strokes import small
+from jaklet.core.keys.strokes import small_letter
 from jaklet.core.values.changes import Press
 from jaklet.core.values.chords import Chord, Modifier, keys_written, keysym_of
 from jaklet.core.values.desk import Desk, Window
@@ -108,5 +108,5 @@ def chords_of(text: str) -> Iterator[Chord]:
         keysym = keysym_of(_KEYS.get(character, character))
         if keysym is None:
             continue  # `TEXT` lets none of these in
-        capital = character.isalpha() and character != character.lower() and small(keysym) == keysym
+        capital = character.isalpha() and character != character.lower() and small_letter(keysym) == keysym
         yield Chord(int(Modifier.SHIFT) if capital else 0, keysym)

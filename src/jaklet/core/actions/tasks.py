@@ -126,7 +126,7 @@ def outcome(done: bool, line: str, *more: str) -> Task:
     yield  # makes it a generator
 
 
-def within(task: Task, moment: Moment) -> Generator[TaskRequest, Moment, tuple[Moment, TaskOutcome]]:
+def run_within(task: Task, moment: Moment) -> Generator[TaskRequest, Moment, tuple[Moment, TaskOutcome]]:
     """Do a task as a part of another one; return the desk as it then is, and how the task ended."""
     try:
         ask = next(task)
@@ -163,7 +163,7 @@ LONGER: Final = 1.5  # times as long as a window took to go back before, until i
 AT_LEAST: Final = 1.0  # seconds of that: it may have been asked for something else meanwhile, and went back the sooner
 
 
-def stayed(
+def wait_for_returns(
     goal: Goal, windows: Iterable[Window], context: "TaskContext", moment: Moment
 ) -> Generator[TaskRequest, Moment, tuple[Moment, tuple[Change, ...]]]:
     """Wait until windows that are known to go back have had the time for it; return what is needed then.

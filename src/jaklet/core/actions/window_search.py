@@ -6,7 +6,7 @@ from jaklet.core.values.desk import Desk, Window
 FRONT = "front"
 
 
-def meant(words: str, desk: Desk, config: Config) -> tuple[Window, ...]:
+def windows_meant(words: str, desk: Desk, config: Config) -> tuple[Window, ...]:
     """Return the windows that the words can mean, the one used last first.
 
     `front`; a window's id, as X tools write it or in decimal; an app's name; else a part of title, class or instance,

@@ -1,7 +1,7 @@
 """The actions `workspace` and `send to workspace`, and what happens with a number that does not exist."""
 
 from jaklet.core.actions.change_words import refusal_told
-from jaklet.core.actions.placing.windows import done, target
+from jaklet.core.actions.placing.windows import finish_window_goal, target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.language.slots import MOST_WORKSPACES
@@ -20,7 +20,7 @@ def workspace(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 def _shown(number: int, context: TaskContext, moment: Moment) -> Task:
     def goal(desk: Desk) -> tuple[Change, ...]:
-        return provided(number, desk) + (() if desk.workspace == number else (ShowWorkspace(number),))
+        return provide_workspace(number, desk) + (() if desk.workspace == number else (ShowWorkspace(number),))
 
     moment, refused, asked = yield from reach(goal, moment)
     if refused:
@@ -31,7 +31,7 @@ def _shown(number: int, context: TaskContext, moment: Moment) -> Task:
 def send_to_workspace(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window on another workspace, or on all; the view stays."""
     desk = moment.desk
-    window = target(action, context, desk)
+    window = target_window(action, context, desk)
     if isinstance(window, str):
         return outcome(False, window)
     window = desk.family(window)
@@ -43,10 +43,10 @@ def send_to_workspace(action: Action, context: TaskContext, moment: Moment) -> T
         sent = now.by_id.get(window.id)
         if sent is None:
             return ()
-        return provided(number or 1, now) + (() if sent.workspace == number else (Send(window.id, number),))
+        return provide_workspace(number or 1, now) + (() if sent.workspace == number else (Send(window.id, number),))
 
     where = "all workspaces" if number is None else context.config.workspace_told(number)
-    return done(goal, window, context, moment, f"on {where}")
+    return finish_window_goal(goal, window, context, moment, f"on {where}")
 
 
 def _used_before(desk: Desk) -> int | tuple[str, str]:
@@ -56,7 +56,7 @@ def _used_before(desk: Desk) -> int | tuple[str, str]:
     return other or ("no window on another workspace was used before", "name the workspace")
 
 
-def provided(number: int, desk: Desk) -> tuple[Change, ...]:
+def provide_workspace(number: int, desk: Desk) -> tuple[Change, ...]:
     """Return what it takes to have a workspace of this number."""
     return (Provide(number),) if number > desk.workspaces else ()
 

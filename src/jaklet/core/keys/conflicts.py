@@ -95,7 +95,7 @@ def _rivals(binding: L, ways: Iterable[tuple[Hashable, ...]], bound: dict[Hashab
             continue
         for one in group[:MOST_COMPARED]:
             # Rivals that meet each other are told of there; what is told here is all that has to be looked at.
-            if one is not binding and meet(one, binding) and not any(meet(one, rival) for rival in rivals):
+            if one is not binding and can_meet(one, binding) and not any(can_meet(one, rival) for rival in rivals):
                 rivals.append(one)
         group.append(binding)
     return rivals
@@ -112,6 +112,6 @@ def reachable(doors: Mapping[str, Iterable[str]]) -> set[str]:
     return reached
 
 
-def meet(one: LiveKeys, other: LiveKeys) -> bool:
+def can_meet(one: LiveKeys, other: LiveKeys) -> bool:
     """Return whether two bindings of the same keys can both be meant: on one edge of the key, for some app in front."""
     return one.on_release is other.on_release and one.scope.overlaps(other.scope)

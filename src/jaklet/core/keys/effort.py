@@ -7,7 +7,7 @@ one press harder than another is from studies of typing; how much it counts is o
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.shapes import KeySpot, way
+from jaklet.core.keys.shapes import KeySpot, finger_way
 from jaklet.core.keys.strokes import Stroke
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.hands import BOTH_FREE, INDEX, LEFT, LITTLE, MIDDLE, RIGHT, RING, THUMB, Finger, Hands
@@ -75,7 +75,7 @@ class _Held(NamedTuple):
     cost: float
 
 
-def parts(
+def effort_parts(
     spots: Mapping[str, KeySpot], has_altgr: bool, stroke: Stroke[str], hands: Hands = BOTH_FREE
 ) -> tuple[EffortPart, ...]:
     """Return all that a stroke costs beside the press itself, what costs nothing left out.
@@ -84,10 +84,10 @@ def parts(
     """
     spot = spots[stroke.key]
     finger = Finger(spot.hand, spot.finger)
-    found = [EffortPart(KEY, str(finger), FINGER[spot.finger]), EffortPart(KEY, "the way to the key", way(spot))]
+    found = [EffortPart(KEY, str(finger), FINGER[spot.finger]), EffortPart(KEY, "the way to the key", finger_way(spot))]
     found += [EffortPart(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
     found += [EffortPart(SPARE, f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
-    far, count = way(spot) >= FAR, 0
+    far, count = finger_way(spot) >= FAR, 0
     at_mouse = hands.mouse == spot.hand
     for holder in _HOLDERS:
         if stroke.modifiers & holder.flag:
@@ -137,13 +137,13 @@ def of_sequence(
     spots: Mapping[str, KeySpot], has_altgr: bool, strokes: Sequence[Stroke[str]], hands: Hands = BOTH_FREE
 ) -> float:
     """Return what some strokes cost one after another, each with its press; a hand leaves the mouse once at most."""
-    every = [part for stroke in strokes for part in parts(spots, has_altgr, stroke, hands)]
+    every = [part for stroke in strokes for part in effort_parts(spots, has_altgr, stroke, hands)]
     total = PRESS * len(strokes) + sum([part.cost for part in every if part.kind != MOUSE])
     leaves = max([part.cost for part in every if part.kind == MOUSE], default=0.0)
-    return total + leaves + between(spots, [stroke.key for stroke in strokes])
+    return total + leaves + ways_between(spots, [stroke.key for stroke in strokes])
 
 
-def between(spots: Mapping[str, KeySpot], keys: Iterable[str]) -> float:
+def ways_between(spots: Mapping[str, KeySpot], keys: Iterable[str]) -> float:
     """Return what the ways from key to key of a sequence cost."""
     total, former = 0.0, None
     for key in keys:

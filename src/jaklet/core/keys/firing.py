@@ -29,7 +29,7 @@ def chords_asked(texts: Iterable[str]) -> list[Chord]:
     return chords
 
 
-def fired(chord: Chord, state: KeymapState, front: str | None, keymap: Keymap, config: Config) -> FiredBindings:
+def fire_chord(chord: Chord, state: KeymapState, front: str | None, keymap: Keymap, config: Config) -> FiredBindings:
     """Return what a chord means now; raises `JakletError` where it is bound to nothing. `front`: the app in front."""
     meaning = keymap.press(state, chord, lambda: front)
     if meaning.passed:
@@ -39,7 +39,7 @@ def fired(chord: Chord, state: KeymapState, front: str | None, keymap: Keymap, c
     return FiredBindings(meaning, bindings, f"{chord}: {_nothing_done(state, meaning.state)}" if silent else "")
 
 
-def unfinished(state: KeymapState, keymap: Keymap) -> UsageError | None:
+def unfinished_sequence(state: KeymapState, keymap: Keymap) -> UsageError | None:
     """Return what to say where the chords were only the start of a sequence."""
     if not state.begun:
         return None

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, NamedTuple
 
 from jaklet.core.keys.keyboards import CONTORTION, DEAD_KEYS, Keyboard, is_character
-from jaklet.core.keys.strokes import Stroke, small
+from jaklet.core.keys.strokes import Stroke, small_letter
 from jaklet.core.values.chords import Chord, Keys, Modifier
 
 MOST_CURES: Final = 3
@@ -108,7 +108,7 @@ class FreeChords:
         first = self._keyboards[0]
         for family in families:
             for row in first.keys.values():
-                keysym = small(row[0]) if row else 0
+                keysym = small_letter(row[0]) if row else 0
                 if keysym not in _KEYS and (not is_character(keysym) or keysym == _SPACE or keysym in DEAD_KEYS):
                     continue
                 chord = Chord(family, keysym)
@@ -150,7 +150,7 @@ class FreeChords:
         first = self._keyboards[0]
         stroke = first.stroke(like)
         total = one.strain * 0.3 + 1.5 * (one.chord.modifiers ^ like.modifiers).bit_count()
-        if one.chord.keysym == small(like.keysym):
+        if one.chord.keysym == small_letter(like.keysym):
             return total
         total += 3
         if stroke is None:

@@ -4,8 +4,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Final, NamedTuple, Protocol, TypeVar
 
-from jaklet.core.keys.effort import FAR, TOGETHER, parts
-from jaklet.core.keys.shapes import SHAPES, KeySpot, spots_of, way
+from jaklet.core.keys.effort import FAR, TOGETHER, effort_parts
+from jaklet.core.keys.shapes import SHAPES, KeySpot, finger_way, spots_of
 from jaklet.core.keys.strokes import KeyTable, Stroke
 from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, key_name
 from jaklet.core.values.errors import SentenceError
@@ -150,7 +150,9 @@ class Keyboard:
         """Return how hard a stroke is for two hands that are free."""
         known = self._strains.get(stroke)
         if known is None:
-            known = self._strains[stroke] = sum([part.cost for part in parts(self.spots, self.has_altgr, stroke)])
+            known = self._strains[stroke] = sum(
+                [part.cost for part in effort_parts(self.spots, self.has_altgr, stroke)]
+            )
         return known
 
     def effort(self, chord: Chord) -> str:
@@ -161,9 +163,15 @@ class Keyboard:
         spot = self.spots[stroke.key]
         held = [name for name, flag in MODIFIERS.items() if stroke.modifiers & flag and name != "control"]
         words = [f"{spot.hand} {spot.finger} finger" if spot.finger != "thumb" else f"{spot.hand} thumb"]
-        words += ["far away"] if way(spot) >= FAR else ["one row off"] if way(spot) >= 1.4 else ["where it rests"]
+        words += (
+            ["far away"]
+            if finger_way(spot) >= FAR
+            else ["one row off"]
+            if finger_way(spot) >= 1.4
+            else ["where it rests"]
+        )
         words += [f"{len(held)} modifiers at once"] if len(held) > 2 else []
-        words += [part.why for part in parts(self.spots, self.has_altgr, stroke) if part.kind == TOGETHER]
+        words += [part.why for part in effort_parts(self.spots, self.has_altgr, stroke) if part.kind == TOGETHER]
         grades = ((3.5, "easy"), (6.0, "fair"), (CONTORTION, "hard"))
         grade = next((name for limit, name in grades if self.strain_of(stroke) < limit), "a contortion")
         return f"{grade}: {', '.join(words)}"
@@ -191,7 +199,7 @@ WRITING: Final = frozenset(
 )
 
 
-def told(names: Sequence[str]) -> str:
+def keyboards_text(names: Sequence[str]) -> str:
     """Return keyboards for a message: `on fr`, `on de and fr`."""
     return f"on {listed([f'{name} keyboard' if name == THIS else name for name in names])}"
 

@@ -82,7 +82,7 @@ def leads_on(action: Action) -> bool:
     return action.verb in LEAD_ON or any(ref.kind in BY_SIGHT for ref in action.refs)
 
 
-def numbered(config: Config) -> Mapping[int, list[Binding]]:
+def number_families(config: Config) -> Mapping[int, list[Binding]]:
     """Return the bindings of families that recall layouts, such as `super+<n>: recall <n>`, by their modifiers."""
     found: dict[int, list[Binding]] = {}
     for one in config.live:
@@ -113,7 +113,7 @@ class Keymap:
         self._over = frozenset(config.settings.take_over)
         self._hearings: dict[KeymapState, HearableKeys] = {}
         self._narrowed: dict[tuple[KeymapState, str | None], HearableKeys] = {}
-        self._held = frozenset(numbered(config)) if config.settings.overlay.held != NEVER else frozenset()
+        self._held = frozenset(number_families(config)) if config.settings.overlay.held != NEVER else frozenset()
 
     def hearing(self, state: KeymapState) -> HearableKeys:
         """Return what is to be heard in a state."""

@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.keys.sheet import SheetLine
 from jaklet.core.values.chords import keys_written
 from jaklet.core.values.config import Config
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.sentences import Action, Ref
 
@@ -59,13 +59,13 @@ def _program(command: tuple[str, ...]) -> str:
     return command[0].rpartition("/")[2] if command else ""
 
 
-def doing(lines: Iterable[SheetLine], action: Action, numbers: Mapping[str, str]) -> list[SheetLine]:
+def lines_doing(lines: Iterable[SheetLine], action: Action, numbers: Mapping[str, str]) -> list[SheetLine]:
     """Return the lines that do this: some action of theirs is the same. `numbers`: of layouts, with their names."""
     wanted = _meant(action, numbers)
     return _those(lines, lambda its: any(_meant(one, numbers) == wanted for one in its.every()))
 
 
-def about(lines: Iterable[SheetLine], kind: str, name: str, numbers: Mapping[str, str]) -> list[SheetLine]:
+def lines_about(lines: Iterable[SheetLine], kind: str, name: str, numbers: Mapping[str, str]) -> list[SheetLine]:
     """Return the lines that name a thing: an app, a layout by name or number, a layer, a macro, a place, a display."""
 
     def known(word: str) -> str:

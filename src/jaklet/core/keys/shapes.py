@@ -132,7 +132,7 @@ def spots_of(words: str, media: bool) -> Mapping[str, KeySpot]:
     return {name: spot for block in blocks for name, spot in BLOCKS[block].items()}
 
 
-def way(spot: KeySpot) -> float:
+def finger_way(spot: KeySpot) -> float:
     """Return how far a finger goes from where it rests to a key, in key widths.
 
     The little finger's way counts half more; further than `FARTHEST` the whole hand goes, and how far matters little.

@@ -43,7 +43,7 @@ class SheetLine(NamedTuple):
         return tuple(part for part in (self.action if self.note else "", self.scope, self.dead) if part)
 
 
-def sheet(config: Config) -> list[SheetLine]:
+def sheet_lines(config: Config) -> list[SheetLine]:
     """Return all lines; what stands under no heading comes first, then heading by heading."""
     lines: dict[object, SheetLine] = {}
     ways: dict[str, list[str]] = {}  # into layers
@@ -105,7 +105,7 @@ def _words(config: Config) -> Iterator[SheetLine]:
         yield SheetLine(name, word.action.text, word.note, TYPED, "", (), (word.action,))
 
 
-def filtered(
+def filter_lines(
     lines: Iterable[SheetLine],
     words: Iterable[str],
     app: str | None = None,

@@ -45,7 +45,7 @@ class KeyTable(Generic[K]):
                 if rank >= len(row) or not row[rank]:
                     continue
                 # Both names of a key of the number pad mean the key, whatever Num Lock says.
-                keysym, level = small(row[rank]), 0 if row[rank] in KEYPAD else rank
+                keysym, level = small_letter(row[rank]), 0 if row[rank] in KEYPAD else rank
                 if ranks.setdefault(keysym, level) != level:
                     continue
                 stroke, strokes = Stroke(key, 0 if level == 0 else held), self._found.setdefault(keysym, [])
@@ -54,10 +54,10 @@ class KeyTable(Generic[K]):
 
     def strokes(self, chord: Chord) -> list[Stroke[K]]:
         """Return the keys that a chord can be, with all modifiers to be held; none if what it names is on no key."""
-        return [Stroke(key, held | chord.modifiers) for key, held in self._found.get(small(chord.keysym), ())]
+        return [Stroke(key, held | chord.modifiers) for key, held in self._found.get(small_letter(chord.keysym), ())]
 
 
-def small(keysym: int) -> int:
+def small_letter(keysym: int) -> int:
     """Return the small letter of a Latin-1 capital: chords name keys, and capitals are no keys of their own."""
     capital = 0x41 <= keysym <= 0x5A or (0xC0 <= keysym <= 0xDE and keysym != 0xD7)
     return keysym + 0x20 if capital else keysym
@@ -79,7 +79,7 @@ def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, number
     return keysym
 
 
-def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> TypedKey:
+def typed_key(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> TypedKey:
     """Return what a key types; its arguments are those of `keysym_at`.
 
     A key that types a letter is named by it; any other, and one that is no letter with what is held, by what is on it
@@ -88,8 +88,8 @@ def typed(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: b
     keysym = keysym_at(row, modifiers, capitals, numbers)
     letter = letter_of(_PAD.get(keysym, keysym))
     if not letter or modifiers & ~(Modifier.SHIFT | Modifier.ALTGR):
-        return TypedKey(str(Chord(modifiers, small(row[0]) if row else 0)))
-    return TypedKey(str(Chord(0, small(keysym))), letter)
+        return TypedKey(str(Chord(modifiers, small_letter(row[0]) if row else 0)))
+    return TypedKey(str(Chord(0, small_letter(keysym))), letter)
 
 
 def typed_as(chord: Chord) -> TypedKey:

@@ -121,7 +121,7 @@ class MissingAbility(NamedTuple):
     needed_for: tuple[str, ...]
 
 
-def lacks(config: Config, abilities: Abilities) -> list[MissingAbility]:
+def missing_abilities(config: Config, abilities: Abilities) -> list[MissingAbility]:
     """Return what a config needs and a desktop cannot do."""
     if abilities >= NEEDED:
         return []

@@ -8,7 +8,7 @@ from typing import Final
 
 from jaklet.core.language.conditions import read_condition
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written_form
 from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.language.verbs import VERBS, Verb, traits_of
@@ -72,13 +72,13 @@ def _read(cursor: Cursor) -> Action:
     found = first_fit(verb.grammar, cursor, SLOTS)
     if found:
         return Action(verb.name, found[1], " ".join(cursor.text[begins:].split()))
-    remedy = f"write it like: {usage(verb)}"
+    remedy = f"write it like: {action_usage(verb)}"
     worst = most_telling(faults_of(verb.grammar, cursor, SLOTS, remedy, whose=f"for {verb.name}"))
     if worst.remedy:
         raise worst
     raise SentenceError(worst.message, worst.start, worst.end, remedy)
 
 
-def usage(verb: Verb) -> str:
+def action_usage(verb: Verb) -> str:
     """Return how a verb is written, its forms joined by `or`."""
-    return " or ".join(f"{verb.name} {written(form)}".strip() for form in verb.grammar.split(";"))
+    return " or ".join(f"{verb.name} {written_form(form)}".strip() for form in verb.grammar.split(";"))

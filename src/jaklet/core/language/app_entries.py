@@ -9,7 +9,7 @@ from jaklet.core.language.slots import RESERVED
 from jaklet.core.values.apps import exactly
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Window
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 
 
 class SuggestedApp(NamedTuple):

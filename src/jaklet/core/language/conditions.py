@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written_form
 from jaklet.core.language.sharings import read_sharing
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.desk_abilities import Ability
@@ -95,7 +95,7 @@ def _one(cursor: Cursor) -> Condition:
     worst = most_telling(
         fault
         for test in TESTS.values()
-        for fault in faults_of(test.grammar, cursor, SLOTS, f"write it like: {usage(test)}", ENDS)
+        for fault in faults_of(test.grammar, cursor, SLOTS, f"write it like: {condition_usage(test)}", ENDS)
     )
     if worst.remedy:
         raise worst
@@ -103,14 +103,14 @@ def _one(cursor: Cursor) -> Condition:
     raise SentenceError(f"{text!r} is no condition", at, at + len(text), f"conditions are {either(USAGES)}")
 
 
-def usage(test: ConditionKind) -> str:
+def condition_usage(test: ConditionKind) -> str:
     """Return how a test is written."""
-    return " or ".join(written(form) for form in test.grammar.split(";"))
+    return " or ".join(written_form(form) for form in test.grammar.split(";"))
 
 
 ENDS: Final = frozenset({"and", "or", "up"})
 SLOTS: Final[Slots] = {**PLAIN_SLOTS, "FORM": lambda cursor: read_sharing(cursor, ENDS)}
-USAGES: Final = tuple(usage(test) for test in TESTS.values())
+USAGES: Final = tuple(condition_usage(test) for test in TESTS.values())
 
 
 def parse_condition(text: str) -> Condition:

@@ -24,7 +24,7 @@ _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
 }  # fmt: skip
 
 
-def begun(text: str) -> tuple[str, str]:
+def split_at_word(text: str) -> tuple[str, str]:
     """Return what stands there with the space behind it, and the word that is being written."""
     said, space, word = text.rpartition(" ")
     return said + space, word

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Final, NamedTuple
 
 from jaklet.core.language.cursor import Cursor
-from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written
+from jaklet.core.language.grammar import Slots, faults_of, first_fit, most_telling, written_form
 from jaklet.core.language.slots import PLAIN_SLOTS
 from jaklet.core.values.desk_abilities import Ability
 from jaklet.core.values.errors import SentenceError
@@ -104,7 +104,7 @@ def parse_event(text: str) -> WrittenEvent:
     worst = most_telling(
         fault
         for event in EVENTS.values()
-        for fault in faults_of(event.grammar, Cursor(text), SLOTS, f"write: {written(event.grammar)}")
+        for fault in faults_of(event.grammar, Cursor(text), SLOTS, f"write: {written_form(event.grammar)}")
     )
     if worst.remedy and worst.start > 0:
         raise worst

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.values.chords import Chord, parse_keys
 from jaklet.core.values.desk import Display
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 
 
 class ProgramRole(NamedTuple):
@@ -79,7 +79,7 @@ class RoleProgram(NamedTuple):
     entry: DesktopEntry | None
 
 
-def chosen(
+def programs_for_roles(
     entries: Iterable[DesktopEntry],
     works: Callable[[DesktopEntry], bool],
     ids: Mapping[str, Sequence[str]],

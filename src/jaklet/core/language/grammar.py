@@ -108,6 +108,6 @@ def most_telling(faults: Iterable[SentenceError]) -> SentenceError:
     return max(reversed(looked_into), key=telling)
 
 
-def written(form: str) -> str:
+def written_form(form: str) -> str:
     """Return a form with the words that a slot stands for."""
     return _SLOT.sub(lambda slot: WRITTEN.get(slot[0], slot[0]), form.strip()).replace("|", "/")

@@ -62,7 +62,7 @@ def values_of(macro: Macro, arguments: tuple[tuple[str, str], ...]) -> dict[str,
     return {name: given.get(name, value or "") for name, value in own.items()}
 
 
-def filled(text: str, values: Mapping[str, str]) -> str:
+def fill_parameters(text: str, values: Mapping[str, str]) -> str:
     """Return a text in which each `<parameter>` is its value; raises `SentenceError` for one that is unknown."""
     for mark in _MARK.finditer(text):
         if mark[1] not in values:
@@ -83,7 +83,7 @@ def read_steps(
         then = read_steps(one.then, values, parse, report)
         otherwise = None if one.otherwise is None else read_steps(one.otherwise, values, parse, report)
         try:
-            text = filled(one.text, values)
+            text = fill_parameters(one.text, values)
             if one.kind == DO:
                 steps.append(DoStep(parse(text), one.spot, otherwise))
             elif one.kind == WHEN:

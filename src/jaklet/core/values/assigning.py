@@ -5,15 +5,15 @@ from collections.abc import Sequence
 INFINITE = float("inf")
 
 
-def matched(costs: Sequence[Sequence[int]]) -> dict[int, int]:
+def cheapest_pairs(costs: Sequence[Sequence[int]]) -> dict[int, int]:
     """Return pairs of row and column, as many as there can be, so that the sum of costs is least."""
     if not costs or len(costs) <= len(costs[0]):
-        return dict(enumerate(assigned(costs)))
-    turned = assigned([list(column) for column in zip(*costs, strict=True)])
+        return dict(enumerate(cheapest_columns(costs)))
+    turned = cheapest_columns([list(column) for column in zip(*costs, strict=True)])
     return {row: column for column, row in enumerate(turned)}
 
 
-def assigned(costs: Sequence[Sequence[int]]) -> list[int]:
+def cheapest_columns(costs: Sequence[Sequence[int]]) -> list[int]:
     """Return for each row its own column, so that the sum of costs is least.
 
     No more rows than columns. Shortest augmenting paths (Kuhn 1955, Munkres 1957, in the form of Jonker and Volgenant

@@ -45,6 +45,6 @@ class Card(NamedTuple):
     failed: bool = False
 
 
-def plain(text: str, role: str = PLAIN) -> Cell:
+def plain_cell(text: str, role: str = PLAIN) -> Cell:
     """Return a cell of one run; an empty one for no text."""
     return (TextRun(text, role),) if text else ()

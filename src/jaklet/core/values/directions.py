@@ -76,10 +76,10 @@ class VisibilityTest:
     def __call__(self, window: Window) -> bool:
         """Return whether anything of it can be seen."""
         above = self._views[self._height.get(window.id, -1) + 1 :]
-        return bool(uncovered(window.frame, (other.frame for other in above)))
+        return bool(uncovered_parts(window.frame, (other.frame for other in above)))
 
 
-def uncovered(frame: Rect, covers: Iterable[Rect]) -> Sequence[Rect]:
+def uncovered_parts(frame: Rect, covers: Iterable[Rect]) -> Sequence[Rect]:
     """Return rectangles that make up what the covers leave of a frame."""
     left = [frame]
     for cover in covers:

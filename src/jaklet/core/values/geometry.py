@@ -86,7 +86,7 @@ class Length(NamedTuple):
         """Return the length in pixels of this share of `whole`, rounded half up."""
         if self.share is None:
             return self.pixels
-        return rounded(self.share, whole)
+        return rounded_share(self.share, whole)
 
     def __str__(self) -> str:
         if self.share is None:
@@ -100,7 +100,7 @@ class Length(NamedTuple):
         return f"{self.share * 100}%" if self.share is not None and whole else str(self)
 
 
-def rounded(share: Fraction, whole: int) -> int:
+def rounded_share(share: Fraction, whole: int) -> int:
     """Return `share` of `whole`, rounded half up, in integer arithmetic."""
     top, low = share.numerator, share.denominator
     return (2 * top * whole + low) // (2 * low)
@@ -209,7 +209,7 @@ class Anchor(NamedTuple):
     down: int = 0
 
 
-def settled(frame: Rect, border: Insets, limits: SizeLimits, anchor: Anchor) -> Rect:
+def settled_frame(frame: Rect, border: Insets, limits: SizeLimits, anchor: Anchor) -> Rect:
     """Return the visible frame that a window with these limits takes of `frame`, kept at the anchored edge."""
     if limits is NO_LIMITS and frame[2] > border[0] + border[1] and frame[3] > border[2] + border[3]:
         return frame

@@ -15,7 +15,7 @@ _TOKEN: Final = re.compile(r"\\([*?\\])|([*?])|(.)", re.DOTALL)
 
 
 @lru_cache(maxsize=1024)
-def tokens(pattern: str) -> tuple[str, ...]:
+def glob_tokens(pattern: str) -> tuple[str, ...]:
     """Return the pattern's tokens: single characters, `ONE` and `RUN`."""
     found: list[str] = []
     for escaped, wild, plain in _TOKEN.findall(pattern):
@@ -27,18 +27,18 @@ def tokens(pattern: str) -> tuple[str, ...]:
 
 def is_pattern(text: str) -> bool:
     """True if more than one text can match."""
-    return any(token in (ONE, RUN) for token in tokens(text))
+    return any(token in (ONE, RUN) for token in glob_tokens(text))
 
 
 def says_something(text: str) -> bool:
     """True if the pattern has any character of its own; `*` has none."""
-    return any(token not in (ONE, RUN) for token in tokens(text))
+    return any(token not in (ONE, RUN) for token in glob_tokens(text))
 
 
 @lru_cache(maxsize=1024)
 def _compiled(pattern: str) -> re.Pattern[str]:
     pieces = [""]
-    for token in tokens(pattern):
+    for token in glob_tokens(pattern):
         if token == RUN:
             pieces.append("")
         else:
@@ -54,7 +54,7 @@ def matches(pattern: str, text: str) -> bool:
     return _compiled(pattern).fullmatch(text) is not None
 
 
-def shortened(text: str) -> str:
+def shortened_pattern(text: str) -> str:
     """Return a text as a pattern for itself that is short enough: one that is too long ends in `*`."""
     if len(text) <= LONGEST_PATTERN:
         return text
@@ -69,7 +69,7 @@ def shortened(text: str) -> str:
 
 def overlap(one: str, other: str) -> bool:
     """True if some text fits both patterns."""
-    a, b = tokens(one), tokens(other)
+    a, b = glob_tokens(one), glob_tokens(other)
     reached, left = {(0, 0)}, [(0, 0)]
     while left:
         i, j = left.pop()

@@ -158,7 +158,7 @@ class PastVersion(NamedTuple):
     layout: Layout | None
 
 
-def ranks(entries: Iterable[Entry]) -> list[int]:
+def label_ranks(entries: Iterable[Entry]) -> list[int]:
     """Return for each entry which one of its label it is, counted from 1."""
     seen: dict[str, int] = {}
     found = []
@@ -172,7 +172,7 @@ def names_of(entries: tuple[Entry, ...]) -> list[str]:
     """Return what the entries are called, those that share a label with their rank."""
     return [
         entry.label if rank == 1 else f"{entry.label} {rank}"
-        for entry, rank in zip(entries, ranks(entries), strict=True)
+        for entry, rank in zip(entries, label_ranks(entries), strict=True)
     ]
 
 

@@ -26,7 +26,7 @@ class SearchText(NamedTuple):
     rank: int
 
 
-def ready(text: str, label: int | None = None, rank: int | None = None) -> SearchText:
+def ready_text(text: str, label: int | None = None, rank: int | None = None) -> SearchText:
     """Return a text made ready; every character keeps its position."""
     small = text.lower()
     if len(small) != len(text):  # a few capitals become two letters
@@ -126,7 +126,7 @@ class Ranking:
         return known
 
 
-def ranked(texts: Sequence[SearchText], typed: str) -> list[int]:
+def rank_texts(texts: Sequence[SearchText], typed: str) -> list[int]:
     """Return the indices of the texts that fit, best first."""
     return Ranking(texts).ranked(typed)
 

@@ -18,7 +18,7 @@ from jaklet.core.values.forms import (
     TrackPlace,
     frame_of,
 )
-from jaklet.core.values.geometry import Insets, Length, Rect, SizeLimits, settled
+from jaklet.core.values.geometry import Insets, Length, Rect, SizeLimits, settled_frame
 from jaklet.core.values.places import Place
 
 _GRIDS = ((3, 2), (3, 3), (4, 2), (4, 3), (6, 4))
@@ -65,7 +65,7 @@ def _by_frame(ground: Ground) -> Mapping[Rect, PlaceForm]:
     return frames
 
 
-def recognised(
+def recognise_place(
     frame: Rect, ground: Ground, border: Insets, limits: SizeLimits, names: Mapping[str, Place], display: str
 ) -> PlaceForm:
     """Return the form that a window fills exactly; pixels where no simple one fits.
@@ -78,7 +78,7 @@ def recognised(
         near = (
             0 <= whole.width - frame.width < limits.step_width and 0 <= whole.height - frame.height < limits.step_height
         )
-        return near and settled(whole, border, limits, form.anchor) == frame
+        return near and settled_frame(whole, border, limits, form.anchor) == frame
 
     for name, place in names.items():
         form = place.form

@@ -33,7 +33,7 @@ class Place(NamedTuple):
         return ", ".join((first, *map(str, self.then)))
 
 
-def resolved(place: Place, names: Mapping[str, Place]) -> Place:
+def resolve_place(place: Place, names: Mapping[str, Place]) -> Place:
     """Return the place with all names in it looked up. A display that is named here wins over the name's own."""
     if not isinstance(place.form, NamedPlace) and not place.then:
         return place

@@ -48,13 +48,13 @@ class Split(NamedTuple):
     def leaves(self) -> Iterator[int]:
         """Yield the windows in it, in order."""
         for part in self.parts:
-            yield from leaves(part)
+            yield from windows_of_part(part)
 
 
 Part = int | Split  # a window by its id, or parts of a part
 
 
-def leaves(part: Part) -> Iterator[int]:
+def windows_of_part(part: Part) -> Iterator[int]:
     """Yield the windows of a part, in order."""
     if isinstance(part, Split):
         yield from part.leaves()

@@ -7,7 +7,7 @@ from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
 
 
-def told(desk: Desk) -> dict[str, Any]:
+def desk_data(desk: Desk) -> dict[str, Any]:
     """Return a desk as data that JSON can hold. Limits of proportion are left out."""
     return {
         "displays": [list(display) for display in desk.displays],
@@ -22,7 +22,7 @@ def told(desk: Desk) -> dict[str, Any]:
     }
 
 
-def read(data: Mapping[str, Any]) -> Desk:
+def desk_from_data(data: Mapping[str, Any]) -> Desk:
     """Return the desk that was told; raises `TypeError` or `ValueError` for anything else."""
     return Desk(
         displays=tuple(Display(name, Rect(*rect), Rect(*work), main) for name, rect, work, main in data["displays"]),

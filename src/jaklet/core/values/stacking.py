@@ -52,7 +52,7 @@ def stands_on_top(order: Sequence[int], desk: Desk) -> bool:
     return True
 
 
-def higher(window: Window, desk: Desk) -> list[Window]:
+def windows_above(window: Window, desk: Desk) -> list[Window]:
     """Return the windows in view that stand before this one, from bottom to top."""
     if window.id not in desk.stacking:
         return []
@@ -60,11 +60,11 @@ def higher(window: Window, desk: Desk) -> list[Window]:
     return [other for other in found if other is not None and desk.in_view(other)]
 
 
-def before(window: Window, desk: Desk) -> list[Window]:
+def covering_windows(window: Window, desk: Desk) -> list[Window]:
     """Return the windows that cover a part of this one, from bottom to top; not its dialogs, and none kept above it."""
     family = desk.family(window).id
     return [
         other
-        for other in higher(window, desk)
+        for other in windows_above(window, desk)
         if (window.above or not other.above) and desk.family(other).id != family and other.frame.overlap(window.frame)
     ]

@@ -19,7 +19,7 @@ def shortened(text: str, width: int) -> str:
     return text if len(text) <= width else text[: max(width - 1, 0)] + "…"
 
 
-def cells(text: str) -> int:
+def cell_width(text: str) -> int:
     """Return how many cells of a terminal a printable text takes: wide letters two, marks upon letters none."""
     if text.isascii():
         return len(text)
@@ -28,12 +28,12 @@ def cells(text: str) -> int:
     return sum(0 if combining(c) else 2 if east_asian_width(c) in "WF" else 1 for c in text)
 
 
-def cut(text: str, room: int) -> str:
+def cut_to_cells(text: str, room: int) -> str:
     """Return printable text of at most so many cells."""
-    if cells(text) <= room:
+    if cell_width(text) <= room:
         return text
-    while text and cells(text) >= room:
-        text = text[: -max(1, (cells(text) - room) // 2)]
+    while text and cell_width(text) >= room:
+        text = text[: -max(1, (cell_width(text) - room) // 2)]
     return text + "…"
 
 

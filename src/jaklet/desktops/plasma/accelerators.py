@@ -11,7 +11,7 @@ from jeepney import DBusAddress, Message
 
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.plasma.bus import Bus, Call, is_signal, member_of, owner_of, sender_of
-from jaklet.desktops.plasma.qt_keys import signed
+from jaklet.desktops.plasma.qt_keys import signed_number
 
 SERVICE: Final = "org.kde.kglobalaccel"
 ACCEL: Final = DBusAddress("/kglobalaccel", SERVICE, "org.kde.KGlobalAccel")
@@ -115,7 +115,7 @@ class Accelerators:
 
     def _borrow(self, codes: list[int]) -> bool:
         """Take shortcuts from those who have them; true if any was."""
-        actions = self._bus.call_all([Call(ACCEL, "action", "i", (signed(code),)) for code in codes])
+        actions = self._bus.call_all([Call(ACCEL, "action", "i", (signed_number(code),)) for code in codes])
         found = [
             (code, one) for code, one in zip(codes, actions, strict=True) if not isinstance(one, DeskError) and one
         ]
@@ -141,7 +141,7 @@ class Accelerators:
         back = []
         for one, has in zip(lent, now, strict=True):
             same = isinstance(has, DeskError) or _without(has, 0) == _without(_without(one.keys, one.code), 0)
-            back.append(_keys_of(one.action, one.keys if same else [*_without(has, 0), signed(one.code)]))
+            back.append(_keys_of(one.action, one.keys if same else [*_without(has, 0), signed_number(one.code)]))
         self._bus.call_all(back)
         self._lent = [one for one in self._lent if one not in lent]
         if self._ledger:
@@ -164,7 +164,7 @@ class Accelerators:
         self._give_back(back)
         refused = []
         for one, answer in zip(new, answers, strict=True):
-            if isinstance(answer, DeskError) or signed(one.code) not in answer:
+            if isinstance(answer, DeskError) or signed_number(one.code) not in answer:
                 refused.append(one.code)
             else:
                 self._held[one.code] = one
@@ -179,7 +179,7 @@ class Accelerators:
     def owners(self, codes: Iterable[int]) -> dict[int, str]:
         """Return who has these shortcuts: the program, and what it does with it; those that nobody has are left out."""
         codes = list(codes)
-        told = self._bus.call_all([Call(ACCEL, "action", "i", (signed(code),)) for code in codes])
+        told = self._bus.call_all([Call(ACCEL, "action", "i", (signed_number(code),)) for code in codes])
         return {code: owner for code, one in zip(codes, told, strict=True) if (owner := _owner(one))}
 
     def _taken(self, message: Message) -> bool:
@@ -192,7 +192,7 @@ class Accelerators:
             return True
         if member == CHANGED and body[0][0] == OURS and (code := self._codes.get(body[0][1])):
             numbers = [number for keys in body[1] for number in (keys[0] if isinstance(keys, tuple) else [keys])]
-            if signed(code) not in numbers:
+            if signed_number(code) not in numbers:
                 self.lost.append(code)
                 return True
         return False
@@ -213,7 +213,7 @@ def _let_go(name: str) -> Call:
 
 def _asked_for(one: ShortcutRequest) -> tuple[Call, Call]:
     own = _id(_name(one.code), one.title)
-    keys = [signed(one.code)]
+    keys = [signed_number(one.code)]
     return Call(ACCEL, "doRegister", "as", (own,)), Call(ACCEL, "setShortcut", "asaiu", (own, keys, PRESENT | AS_GIVEN))
 
 
@@ -222,7 +222,7 @@ def _keys_of(action: list[str], keys: list[int]) -> Call:
 
 
 def _without(keys: Iterable[int], code: int) -> list[int]:
-    return [key for key in keys if key != signed(code)]
+    return [key for key in keys if key != signed_number(code)]
 
 
 def _owner(told: Any) -> str:

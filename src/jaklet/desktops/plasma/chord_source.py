@@ -12,7 +12,7 @@ from typing import Final
 
 from jaklet.core.actions.ports.chord_source import HELD, GrabChange, KeyEdge, KeyEvent, RefusedChord
 from jaklet.core.keys.keymap import NOTHING, HearableKeys, Twins
-from jaklet.core.keys.strokes import RELEASED, typed
+from jaklet.core.keys.strokes import RELEASED, typed_key
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk_abilities import Abilities, Ability
 from jaklet.core.values.errors import DeskError
@@ -237,7 +237,7 @@ class PlasmaChords:
                 self._keyboard.give_back()
             return
         row = self._keyboard.table.levels.get(stroke.code, ())
-        told = typed(row, held, bool(stroke.state & LOCK), bool(stroke.state & NUM_LOCK)) if is_typed else None
+        told = typed_key(row, held, bool(stroke.state & LOCK), bool(stroke.state & NUM_LOCK)) if is_typed else None
         if stroke.again and stroke.code in self._down:
             self._heard.append(KeyEvent(KeyEdge.REPEAT, self._down[stroke.code], stroke.time, typed=told))
         elif not stroke.again:

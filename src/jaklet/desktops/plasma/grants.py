@@ -7,7 +7,7 @@ from pathlib import Path
 from jaklet.desktops.plasma.abilities import grant_file
 
 
-def told() -> Iterator[str]:
+def grant_lines() -> Iterator[str]:
     """Yield lines on pressing keys for programs: whether it is granted, how it is, and how that is taken back."""
     path, program = grant_file(), Path(sys.executable).resolve()
     if path.exists():
@@ -18,13 +18,13 @@ def told() -> Iterator[str]:
     yield "pressing keys for programs (press, type) is not granted: on Wayland no program may by itself"
     yield f"  KWin lets {program} do it, and so every program that this one runs, if there is this desktop entry:"
     yield f"    mkdir -p '{path.parent}' && cat > '{path}' <<END"
-    yield from (f"    {line}" for line in entry(program).splitlines())
+    yield from (f"    {line}" for line in grant_entry(program).splitlines())
     yield "    END"
     yield "    kbuildsycoca5"
     yield f"  to take it back: rm '{path}' && kbuildsycoca5"
 
 
-def entry(program: Path) -> str:
+def grant_entry(program: Path) -> str:
     """Return the desktop entry by which KWin lets a program press keys."""
     return (
         f"[Desktop Entry]\nType=Application\nName=Jaklet presses keys\nExec={program}\nNoDisplay=true\n"

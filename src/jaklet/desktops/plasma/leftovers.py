@@ -17,7 +17,7 @@ from jaklet.core.values.errors import DeskError
 from jaklet.desktops.plasma.accelerators import Accelerators, LentShortcut
 from jaklet.desktops.plasma.bus import Bus
 from jaklet.desktops.plasma.ledger import LentFile
-from jaklet.locks import opened_lock, taken
+from jaklet.locks import opened_lock, take_lock
 
 LASTS: Final = 600.0  # seconds in which a compositor that has gone with the listener may come back
 LOOKS: Final = 1.0
@@ -54,7 +54,7 @@ def give_back(state: Path, lock: Path) -> None:
         with contextlib.suppress(OSError, DeskError):
             held = opened_lock(lock)
             try:
-                if not taken(held):
+                if not take_lock(held):
                     return  # it gives back what it does not want itself
                 bus = Bus.open()
                 try:

@@ -72,6 +72,6 @@ def code_of(row: Sequence[int], modifiers: int, keysym: int) -> int:
     return code | held if code else 0
 
 
-def signed(code: int) -> int:
+def signed_number(code: int) -> int:
     """Return a number as D-Bus has it: 32 bits with a sign."""
     return code - (1 << 32) if code >= 1 << 31 else code

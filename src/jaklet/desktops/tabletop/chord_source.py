@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.ports.chord_source import HELD, GrabChange, KeyEdge, KeyEvent, RefusedChord, unheard
 from jaklet.core.keys.keymap import NO_TWINS, NOTHING, HearableKeys, Twins
 from jaklet.core.keys.strokes import RELEASED
-from jaklet.core.keys.strokes import typed as typed_by
+from jaklet.core.keys.strokes import typed_key as typed_by
 from jaklet.core.values.chords import MODIFIERS, Chord
 from jaklet.core.values.desk_abilities import OF_KEYS, Abilities, Ability
 from jaklet.desktops.tabletop.room import Room

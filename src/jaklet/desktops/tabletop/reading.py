@@ -32,9 +32,9 @@ from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import did_you_mean, listed
 from jaklet.desktops.tabletop.room import Program, Room
 from jaklet.yaml_files import fields
-from jaklet.yaml_files.fields import Found, Reader, Table, wrong
+from jaklet.yaml_files.fields import Found, Reader, Table, report_wrong
 from jaklet.yaml_files.reader import SourceFile, Value, documents
-from jaklet.yaml_files.schemas import said, table
+from jaklet.yaml_files.schemas import table_schema, with_schema
 
 THIS: Final = "this tabletop"
 ALL, NONE, ANOTHER = "all", "none", "another program"
@@ -64,26 +64,26 @@ _geometry: Final = fields.shaped(_GEOMETRY, "a geometry such as 800x600+100+50",
 _bar: Final = fields.shaped(_BAR, "a side and a depth, such as top 32", lambda match: (match[1], int(match[2])))
 
 
-@said(_WHOLE)
+@with_schema(_WHOLE)
 def _number(value: Value, what: str, found: Found) -> int | None:
     if not _NUMBER.fullmatch(value.text or ""):
-        wrong(value, what, "a whole number", found)
+        report_wrong(value, what, "a whole number", found)
         return None
     return int(value.text or "")
 
 
-@said(some(matching(_BAR.pattern)))
+@with_schema(some(matching(_BAR.pattern)))
 def _bars(value: Value, what: str, found: Found) -> list[tuple[str, int]]:
     read = [_bar(item, what, found) for item in (value.items() if value.is_list else (value,))]
     return [one for one in read if one]
 
 
-@said(any_of(_WHOLE, one_of(ALL)))
+@with_schema(any_of(_WHOLE, one_of(ALL)))
 def _workspace(value: Value, what: str, found: Found) -> int | str | None:
     return ALL if value.text == ALL else _number(value, what, found)
 
 
-@said(any_of(list_of(TEXT), by_name(TEXT)))
+@with_schema(any_of(list_of(TEXT), by_name(TEXT)))
 def _taken(value: Value, what: str, found: Found) -> ChordsOfOthers:
     """Read which chords and modifiers others hold: a list, or a mapping with who does."""
     if value.is_list:
@@ -104,7 +104,7 @@ def _taken(value: Value, what: str, found: Found) -> ChordsOfOthers:
     return read
 
 
-@said(some(one_of(*(one.word for one in Ability))))
+@with_schema(some(one_of(*(one.word for one in Ability))))
 def _lacks(value: Value, what: str, found: Found) -> frozenset[Ability]:
     """Read which abilities the desk is without."""
     read, known = [], [one.word for one in Ability]
@@ -142,11 +142,11 @@ def _each(keys: Table, needed: Mapping[str, str], what: str) -> Reader:
     `needed`: the keys that have to be there, with samples. `what`: one of them, in words.
     """
 
-    @said(lambda: list_of(table(keys, needed, f"simulated {what}")))
+    @with_schema(lambda: list_of(table_schema(keys, needed, f"simulated {what}")))
     def read(value: Value, name: str, found: Found) -> list[dict[str, Any]] | None:
         if not value.is_list:
             if not value.is_empty:
-                wrong(value, name, "a list", found, "write a line for each, beginning with -")
+                report_wrong(value, name, "a list", found, "write a line for each, beginning with -")
             return None
         return [entry for item in value.items() if (entry := one(item, found))]
 
@@ -161,13 +161,13 @@ def _each(keys: Table, needed: Mapping[str, str], what: str) -> Reader:
     return read
 
 
-@said(lambda: by_name(any_of(table(PROGRAM, of="simulated program"), NOTHING)))
+@with_schema(lambda: by_name(any_of(table_schema(PROGRAM, of="simulated program"), NOTHING)))
 def _programs(value: Value, what: str, found: Found) -> dict[str, dict[str, Any]]:
     pairs = fields.mapping(value, what, found)
     return {name: fields.fields(item, f"program {name}", PROGRAM, found) for _, name, item in pairs}
 
 
-@said(lambda: table(KEYBOARD))
+@with_schema(lambda: table_schema(KEYBOARD))
 def _keyboard(value: Value, what: str, found: Found) -> ChordsOfOthers | None:
     read: ChordsOfOthers | None = fields.fields(value, what, KEYBOARD, found).get("taken")
     return read
@@ -184,7 +184,7 @@ TABLETOP: Final[Table] = {
 
 def tabletop_schema() -> Schema:
     """Return the schema of a tabletop file (JSON Schema 2020-12)."""
-    keys = table(TABLETOP, of="tabletop")["properties"]
+    keys = table_schema(TABLETOP, of="tabletop")["properties"]
     keys["displays"]["minItems"] = 1
     return {"$schema": DIALECT, "title": "A tabletop of Jaklet", **mapping(keys, ["displays"])}
 

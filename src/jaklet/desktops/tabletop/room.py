@@ -28,9 +28,9 @@ from jaklet.core.values.changes import (
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import NORMAL, Desk, Display, Window, WindowShape
 from jaklet.core.values.desk_abilities import EVERY, Abilities, Ability
+from jaklet.core.values.desktop_entries import DesktopEntry
 from jaklet.core.values.forms import FullPlace
-from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.geometry import NO_LIMITS, Insets, Rect, SizeLimits, settled_frame
 from jaklet.core.values.recency import Recency
 
 STEP = 32  # each new window opens this far right of and below the one before
@@ -160,7 +160,9 @@ class Room:
             process=program.name[:15],  # as the kernel cuts it, proc_pid_comm(5)
         )._replace(**seen)  # type: ignore[arg-type]  # the caller names fields of Window
         if window.shape is WindowShape.NORMAL:
-            window = window._replace(frame=settled(window.frame, window.border, window.limits, FullPlace().anchor))
+            window = window._replace(
+                frame=settled_frame(window.frame, window.border, window.limits, FullPlace().anchor)
+            )
         self.standing[wid] = TabletopWindow(window, program.name, window.frame)
         self.stacking.append(wid)
         self._restack()
@@ -321,7 +323,7 @@ class Room:
             return
         if self.programs[standing.program].stubborn:
             frame = frame._replace(width=window.frame.width, height=window.frame.height)
-        taken = settled(frame, window.border, window.limits, FullPlace().anchor)
+        taken = settled_frame(frame, window.border, window.limits, FullPlace().anchor)
         standing.window = window._replace(frame=taken)
         standing.normal = taken
 
@@ -332,7 +334,7 @@ class Room:
         left_half = work._replace(width=max(1, work.width // 2))
         frames = {
             WindowShape.NORMAL: standing.normal,
-            WindowShape.TILED: settled(left_half, window.border, window.limits, FullPlace().anchor),
+            WindowShape.TILED: settled_frame(left_half, window.border, window.limits, FullPlace().anchor),
             WindowShape.MAXIMISED: work,
             WindowShape.FULLSCREEN: display.rect,
         }

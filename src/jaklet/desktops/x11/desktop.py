@@ -24,7 +24,7 @@ from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chord_source import X11Chords
-from jaklet.desktops.x11.killing import killed
+from jaklet.desktops.x11.killing import kill_process
 from jaklet.desktops.x11.ladders import RequestContext, RequestLadders
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.requests import calm
@@ -133,7 +133,7 @@ class X11Desktop:
             if isinstance(change, Press):
                 self._typing().begin(change)
                 continue
-            if isinstance(change, Kill) and not killed(self._mirror.pid(change.window), self._wire):
+            if isinstance(change, Kill) and not kill_process(self._mirror.pid(change.window), self._wire):
                 continue
             if isinstance(change, Focus):
                 time = time or self._server_time()

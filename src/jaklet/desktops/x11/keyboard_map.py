@@ -9,7 +9,7 @@ from itertools import chain, combinations
 from typing import Final
 
 from jaklet.core.keys.keymap import Twins
-from jaklet.core.keys.strokes import DEAD, KeyTable, TypedKey, typed
+from jaklet.core.keys.strokes import DEAD, KeyTable, TypedKey, typed_key
 from jaklet.core.values.chords import MODIFIER_KEYS, Chord, Modifier, key_name
 from jaklet.desktops.x11.wire import Wire
 
@@ -153,4 +153,4 @@ class KeyboardMap:
 
     def typed(self, code: int, state: int) -> TypedKey:
         """Return what a key types with what is held and locked. `state`: that of its event."""
-        return typed(self._on(code), self.held(state), bool(state & LOCK), bool(state & self._num_lock))
+        return typed_key(self._on(code), self.held(state), bool(state & LOCK), bool(state & self._num_lock))

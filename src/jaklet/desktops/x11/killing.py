@@ -7,7 +7,7 @@ import signal
 from jaklet.desktops.x11.wire import Wire, pid_of
 
 
-def killed(pid: int, wire: Wire) -> bool:
+def kill_process(pid: int, wire: Wire) -> bool:
     """Kill the process that shows a window; False if that must not be. 0: one of another machine.
 
     The server can still let go of what is shown from another machine.

@@ -19,7 +19,7 @@ from jaklet.core.values.desk import Desk, WindowShape
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.stacking import stands_on_top, to_activate
 from jaklet.desktops.window_hints import NORTH_WEST, STATIC
-from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message, raised
+from jaklet.desktops.x11.requests import ADD, PAGER, REMOVE, ask_for, move_by_message, windows_to_raise
 from jaklet.desktops.x11.wire import Wire
 
 MOST_GIVEN_UP: Final = 500  # windows for which no way has worked that are remembered
@@ -122,7 +122,7 @@ def _send_by_state(change: Send, asking: RequestContext) -> Sequence[int]:
 
 
 def _configure_above(change: Stack, asking: RequestContext) -> Sequence[int]:
-    for wid in raised(change.windows, asking.desk):
+    for wid in windows_to_raise(change.windows, asking.desk):
         asking.wire.core.ConfigureWindow(wid, xp.ConfigWindow.StackMode, [xp.StackMode.Above])
     return ()
 

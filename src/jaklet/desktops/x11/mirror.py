@@ -24,7 +24,7 @@ from jaklet.desktops.x11.pending import PendingRequests
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import UnlistedWindows
 from jaklet.desktops.x11.wire import GONE, Wire, pid_of
-from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained, whole_of
+from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained_strips, whole_of
 
 GEOMETRY: Final = "geometry"
 TOP: Final = "top"  # the child of the root that shows a window: its manager's frame, or the window itself
@@ -380,7 +380,7 @@ class Mirror:
         displays = [rect for _, rect, _ in self._monitors]
         whole, area = whole_of(displays), self._root.get("_NET_WORKAREA", ())[:4]
         tops = {facts.get(TOP, 0) for facts in self._facts.values()}
-        strips = unexplained(Rect(*area), whole, self._struts()) if len(area) == 4 else []
+        strips = unexplained_strips(Rect(*area), whole, self._struts()) if len(area) == 4 else []
         self._bars = on_displays(strips, displays, self._tree.shown_by(self._manager, tops))
 
 

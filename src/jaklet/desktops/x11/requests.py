@@ -111,7 +111,7 @@ def _reshape(wid: int, shape: WindowShape, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is WindowShape.MAXIMISED else REMOVE, across, down, PAGER))
 
 
-def raised(windows: tuple[int, ...], desk: Desk) -> list[int]:
+def windows_to_raise(windows: tuple[int, ...], desk: Desk) -> list[int]:
     """Return which windows to raise, in turn, so that these stand on top: as few as it takes, as managers can be slow.
 
     Windows kept above are in a layer apart.
@@ -120,5 +120,5 @@ def raised(windows: tuple[int, ...], desk: Desk) -> list[int]:
 
 
 def _stack(windows: tuple[int, ...], wire: Wire, desk: Desk) -> None:
-    for wid in raised(windows, desk):
+    for wid in windows_to_raise(windows, desk):
         wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))

@@ -213,10 +213,10 @@ def text_of(reply: Any) -> str:
     """Return a text property: UTF-8, or Latin-1 where it is not. One that is too long may end within a character."""
     if reply.format != 8:
         return ""
-    return decoded(reply.value.buf(), cut=reply.bytes_after > 0)
+    return decode_text(reply.value.buf(), cut=reply.bytes_after > 0)
 
 
-def decoded(raw: bytes, cut: bool = False) -> str:
+def decode_text(raw: bytes, cut: bool = False) -> str:
     """Return bytes as text. `cut`: there were more of them."""
     try:
         return raw.decode("utf-8")

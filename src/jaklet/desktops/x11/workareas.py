@@ -35,7 +35,7 @@ def struts_of(words: Sequence[int], whole: Rect) -> Iterable[Strut]:
         yield Strut("bottom", Rect(spans[6], height - bottom, spans[7] - spans[6] + 1, bottom))
 
 
-def unexplained(area: Rect, whole: Rect, struts: Iterable[Strut]) -> list[Strut]:
+def unexplained_strips(area: Rect, whole: Rect, struts: Iterable[Strut]) -> list[Strut]:
     """Return the strips at the edges of the screen that a work area leaves out, where struts leave out less."""
     free = {
         "left": Rect(0, 0, area.x, whole.height),
@@ -45,11 +45,11 @@ def unexplained(area: Rect, whole: Rect, struts: Iterable[Strut]) -> list[Strut]
     }
     known = dict.fromkeys(free, 0)
     for side, strip in struts:
-        known[side] = max(known[side], depth(Strut(side, strip)))
-    return [Strut(side, strip) for side, strip in free.items() if depth(Strut(side, strip)) > known[side]]
+        known[side] = max(known[side], strip_depth(Strut(side, strip)))
+    return [Strut(side, strip) for side, strip in free.items() if strip_depth(Strut(side, strip)) > known[side]]
 
 
-def depth(strut: Strut) -> int:
+def strip_depth(strut: Strut) -> int:
     """Return how far a strip reaches in from its edge."""
     return strut.strip.width if strut.side in ("left", "right") else strut.strip.height
 

@@ -12,7 +12,9 @@ from jaklet.core.values.orders import Restore
 from jaklet.core.values.sharings import NO_WEIGHTS, ArrangedSpot, Division, KeptArrangements
 
 
-def remembered(kept: KeptArrangements, windows: Sequence[int], desk: Desk, config: Config) -> tuple[SharedDisplay, ...]:
+def remember_sharings(
+    kept: KeptArrangements, windows: Sequence[int], desk: Desk, config: Config
+) -> tuple[SharedDisplay, ...]:
     """Return how windows share displays, as a layout keeps it. `windows`: those of its entries, in their order."""
     found = []
     for spot, division in kept.divisions.items():
@@ -28,7 +30,7 @@ def remembered(kept: KeptArrangements, windows: Sequence[int], desk: Desk, confi
     return tuple(sorted(found, key=lambda one: (str(one.workspace), one.display)))
 
 
-def restored(layout: Layout, pairs: Pairs, kept: KeptArrangements, desk: Desk, config: Config) -> Restore:
+def restore_sharings(layout: Layout, pairs: Pairs, kept: KeptArrangements, desk: Desk, config: Config) -> Restore:
     """Return what it takes for displays to be shared as a layout remembers it, once its entries have their windows.
 
     Its other windows float where others stay arranged: they stand where the layout has placed them.

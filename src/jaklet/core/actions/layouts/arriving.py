@@ -5,7 +5,7 @@ from dataclasses import replace
 from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.layouts.arrangements import takes_part
 from jaklet.core.actions.layouts.displays import present_for
-from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.pairing import pair_entries
 from jaklet.core.actions.layouts.plans import RecallPlan, unknown
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, reach
@@ -25,8 +25,8 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Rec
         return None
     layout = present_for(layout, desk, config)
     former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
-    kept = paired(layout, former, config).pairs
-    i = next((i for i, wid in paired(layout, desk, config, kept).pairs.items() if wid == window.id), None)
+    kept = pair_entries(layout, former, config).pairs
+    i = next((i for i, wid in pair_entries(layout, desk, config, kept).pairs.items() if wid == window.id), None)
     if i is None:
         return None
     entries = tuple(entry._replace(minimised=False) for entry in layout.entries)

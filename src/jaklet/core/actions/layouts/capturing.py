@@ -3,14 +3,14 @@
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.actions.layouts.arrangements import remembered
+from jaklet.core.actions.layouts.arrangements import remember_sharings
 from jaklet.core.actions.layouts.displays import display_set
 from jaklet.core.actions.layouts.pairing import OpenWindow, live_windows
 from jaklet.core.actions.placing.window_stands import form_filled
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window, WindowShape
 from jaklet.core.values.forms import FullPlace, PixelPlace
-from jaklet.core.values.globs import shortened
+from jaklet.core.values.globs import shortened_pattern
 from jaklet.core.values.layouts import (
     ALL_PARTS,
     FOCUS,
@@ -52,7 +52,7 @@ class Selection(NamedTuple):
 EVERYTHING: Final = Selection()
 
 
-def captured(
+def capture_layout(
     desk: Desk,
     config: Config,
     *,
@@ -91,7 +91,7 @@ def captured(
         entries=tuple(_only(entry, parts) for entry in entries),
         holds=parts,
         only_on=selection.displays,
-        arranged=remembered(kept, [one.id for one in meant], desk, config) if kept and PLACE in parts else (),
+        arranged=remember_sharings(kept, [one.id for one in meant], desk, config) if kept and PLACE in parts else (),
     )
 
 
@@ -115,7 +115,7 @@ def _entry(one: OpenWindow, label: tuple[bool, str], twins: Sequence[OpenWindow]
     return Entry(
         app=label[1] if has_app else None,
         cls=None if has_app else window.cls,
-        title=shortened(window.title) if several or not has_app else None,
+        title=shortened_pattern(window.title) if several or not has_app else None,
         place=place_of(window, desk, config),
         workspace=None if window.workspace is None else config.workspace_written(window.workspace),
         shape=WindowShape.NORMAL if window.shape in PLAIN else window.shape,
@@ -145,7 +145,7 @@ def place_of(window: Window, desk: Desk, config: Config) -> Place:
     return Place(form_filled(window, window.frame, desk, config), role)
 
 
-def caught(layout: Layout) -> str:
+def layout_summary(layout: Layout) -> str:
     """Return in a few words what a layout holds."""
     if not layout.entries:
         return "no window; recalling it clears the desk" if layout.rule.what != LEAVE else "no window"

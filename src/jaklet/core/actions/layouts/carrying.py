@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from jaklet.core.actions.layouts.displays import sizes, told
+from jaklet.core.actions.layouts.displays import display_sizes, displays_text
 from jaklet.core.values.layouts import LAUNCH, Entry, Layout, names_of
 from jaklet.core.values.words import counted, listed
 
@@ -20,13 +20,13 @@ class CarriedLayout(NamedTuple):
     unopened: tuple[str, ...]
 
 
-def carried(new: Layout, former: Layout) -> CarriedLayout:
+def carry_over(new: Layout, former: Layout) -> CarriedLayout:
     """Return a new layout with all that the user wrote into the former one and no desk shows.
 
     So it is with what becomes of others, with what is done after, and with entries whose window may be missing. An
     arrangement for other displays stays beside the new one.
     """
-    at = replaced(new, former)
+    at = replaced_arrangement(new, former)
     before = former.arrangements[at].entries if at is not None else former.entries
     wishes = _by_name(before)
     entries = [
@@ -44,10 +44,12 @@ def carried(new: Layout, former: Layout) -> CarriedLayout:
     return CarriedLayout(layout, new, tuple(name for name, _ in unopened))
 
 
-def replaced(new: Layout, former: Layout) -> int | None:
+def replaced_arrangement(new: Layout, former: Layout) -> int | None:
     """Return which arrangement a new one stands instead of: that of the same displays, or of any; None: of none."""
-    sets = [sizes(one.displays) for one in former.arrangements]
-    return next((i for wanted in (sizes(new.displays), {}) for i, one in enumerate(sets) if one == wanted), None)
+    sets = [display_sizes(one.displays) for one in former.arrangements]
+    return next(
+        (i for wanted in (display_sizes(new.displays), {}) for i, one in enumerate(sets) if one == wanted), None
+    )
 
 
 def _by_name(entries: Sequence[Entry]) -> dict[str, Entry]:
@@ -57,9 +59,11 @@ def _by_name(entries: Sequence[Entry]) -> dict[str, Entry]:
 def misgivings(new: Layout, former: Layout) -> tuple[str, ...]:
     """Return in what a layout differs so much from the former one that it may be a slip."""
     found = []
-    at = replaced(new, former)
+    at = replaced_arrangement(new, former)
     if at is None:
-        found.append(f"it was saved on {told(former.displays)}, and now there is {told(new.displays)}")
+        found.append(
+            f"it was saved on {displays_text(former.displays)}, and now there is {displays_text(new.displays)}"
+        )
     if former.number is not None and new.number != former.number:
         found.append(f"its number is {new.number} now, and was {former.number}")
     before = [entry for entry in former.arrangements[at or 0].entries if entry.missing == LAUNCH]

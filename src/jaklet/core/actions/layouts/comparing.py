@@ -3,11 +3,11 @@
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.layouts.capturing import place_of
-from jaklet.core.actions.layouts.displays import ANY, EXACT, display_set, fit, present_for
+from jaklet.core.actions.layouts.displays import ANY, EXACT, arrangement_fit, display_set, present_for
 from jaklet.core.actions.layouts.imagining import frames_of
-from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.pairing import pair_entries
 from jaklet.core.actions.layouts.plans import RecallPlan
-from jaklet.core.values.assigning import matched
+from jaklet.core.values.assigning import cheapest_pairs
 from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
@@ -85,7 +85,7 @@ class Difference(NamedTuple):
         return bool(self.heads or self.gone or self.appear or self.changed or self.restacked or self.refocused)
 
 
-def compared(earlier: Layout, later: Layout) -> Difference:
+def compare_layouts(earlier: Layout, later: Layout) -> Difference:
     """Return what differs between two layouts. Windows of one app are taken for each other at the least difference."""
     groups: dict[str, tuple[list[int], list[int]]] = {}
     for side, layout in enumerate((earlier, later)):
@@ -94,7 +94,7 @@ def compared(earlier: Layout, later: Layout) -> Difference:
     was: dict[int, int] = {}
     for mine, its in groups.values():
         costs = [[_unlike(earlier.entries[i], i, later.entries[j], j) for i in mine] for j in its]
-        was |= {its[row]: mine[column] for row, column in matched(costs).items()}
+        was |= {its[row]: mine[column] for row, column in cheapest_pairs(costs).items()}
     return _difference(earlier, later, was)
 
 
@@ -126,10 +126,10 @@ class Drift(NamedTuple):
         return bool(self.difference or self.changes)
 
 
-def drifted(layout: Layout, desk: Desk, config: Config) -> Drift:
+def layout_drift(layout: Layout, desk: Desk, config: Config) -> Drift:
     """Return what of a layout is not so on a desk."""
     layout = present_for(layout, desk, config)
-    pairs, unclear = paired(layout, desk, config)
+    pairs, unclear = pair_entries(layout, desk, config)
     plan = RecallPlan(layout, config, pairs, frozenset(desk.by_id))
     now, was = _standing(layout, plan, desk, config)
     return Drift(_difference(now, layout, was), plan, (*plan.needed(desk), *plan.closed(desk)), unclear)
@@ -143,7 +143,7 @@ def _standing(layout: Layout, plan: RecallPlan, desk: Desk, config: Config) -> t
     front = desk.focused
     focus = next((n for n, i in enumerate(order) if front and plan.pairs[i] == front.id), None)
     there = display_set(desk, config)
-    same = fit(layout.arrangement, there) in (EXACT, ANY) or layout.only_on
+    same = arrangement_fit(layout.arrangement, there) in (EXACT, ANY) or layout.only_on
     now = layout._replace(
         entries=entries,
         focus=focus if FOCUS in layout.holds and layout.focus is not None else layout.focus,

@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.geometry import Anchor, Insets, Rect, SizeLimits, settled
+from jaklet.core.values.geometry import Anchor, Insets, Rect, SizeLimits, settled_frame
 from jaklet.core.values.layouts import Arrangement, Entry, Layout
 from jaklet.core.values.words import listed
 
@@ -20,7 +20,7 @@ def display_set(desk: Desk, config: Config) -> dict[str, str]:
     return {config.role_of(d): "{2}x{3}+{0}+{1}".format(*d.rect) for d in desk.displays}
 
 
-def sizes(displays: Mapping[str, str]) -> dict[str, str]:
+def display_sizes(displays: Mapping[str, str]) -> dict[str, str]:
     """Return the displays without their positions, which places do not depend on."""
     return {name: size_of(text) for name, text in displays.items()}
 
@@ -30,11 +30,11 @@ def size_of(text: str) -> str:
     return text.partition("+")[0]
 
 
-def fit(arrangement: Arrangement, present: Mapping[str, str]) -> int:
+def arrangement_fit(arrangement: Arrangement, present: Mapping[str, str]) -> int:
     """Return how well an arrangement goes with the displays that are there."""
     if not arrangement.displays:
         return ANY
-    own, there = sizes(arrangement.displays), sizes(present)
+    own, there = display_sizes(arrangement.displays), display_sizes(present)
     if own == there:
         return EXACT
     if own.keys() == there.keys():
@@ -42,17 +42,19 @@ def fit(arrangement: Arrangement, present: Mapping[str, str]) -> int:
     return SUBSET if own.items() <= there.items() else ADAPTED
 
 
-def chosen(layout: Layout, present: Mapping[str, str]) -> Arrangement:
+def best_arrangement(layout: Layout, present: Mapping[str, str]) -> Arrangement:
     """Return the arrangement that goes best with the displays; of equal ones that with the most of them."""
-    return max(layout.arrangements, key=lambda one: (fit(one, present), len(one.displays.keys() & present.keys())))
+    return max(
+        layout.arrangements, key=lambda one: (arrangement_fit(one, present), len(one.displays.keys() & present.keys()))
+    )
 
 
 def present_for(layout: Layout, desk: Desk, config: Config) -> Layout:
     """Return the layout as it is for the displays of a desk."""
-    return layout.as_on(chosen(layout, display_set(desk, config))) if layout.variants else layout
+    return layout.as_on(best_arrangement(layout, display_set(desk, config))) if layout.variants else layout
 
 
-def told(displays: Mapping[str, str]) -> str:
+def displays_text(displays: Mapping[str, str]) -> str:
     """Return a set of displays in words."""
     return listed(list(displays)) or "whatever displays there are"
 
@@ -67,7 +69,7 @@ def stood_in_for(entries: Iterable[Entry], desk: Desk, config: Config) -> list[s
 def brought_within(frame: Rect, work: Rect, limits: SizeLimits, border: Insets) -> Rect:
     """Return a frame that is wholly within a work area, as far as its window's limits let it."""
     room = Rect(frame.x, frame.y, min(frame.width, work.width), min(frame.height, work.height))
-    size = settled(room, border, limits, Anchor())
+    size = settled_frame(room, border, limits, Anchor())
     return size._replace(
         x=max(work.x, min(frame.x, work.right - size.width)), y=max(work.y, min(frame.y, work.bottom - size.height))
     )

@@ -62,7 +62,7 @@ def _named_displays(layout: Layout, config: Config) -> tuple[Display, ...]:
     )
 
 
-def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Desk:
+def imagine_desk(layout: Layout, displays: Sequence[Display], config: Config) -> Desk:
     """Return the desk that a layout would make of these displays. Windows without a place are left out.
 
     A window's id is its index in the layout, counted from 1.
@@ -109,5 +109,5 @@ def imagined(layout: Layout, displays: Sequence[Display], config: Config) -> Des
 
 def frames_of(layout: Layout, config: Config) -> Mapping[int, Rect]:
     """Return the frames of a layout's windows by their indices, on the displays that it was saved on."""
-    desk = imagined(layout._replace(variants=()), saved_displays(layout, config), config)
+    desk = imagine_desk(layout._replace(variants=()), saved_displays(layout, config), config)
     return {window.id - 1: window.frame for window in desk.windows}

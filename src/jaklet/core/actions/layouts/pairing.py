@@ -11,7 +11,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.window_stands import stand_of
 from jaklet.core.values import globs
-from jaklet.core.values.assigning import matched
+from jaklet.core.values.assigning import cheapest_pairs
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window
 from jaklet.core.values.forms import SamePlace
@@ -60,7 +60,7 @@ def live_windows(desk: Desk, config: Config) -> dict[tuple[bool, str], list[Open
     return found
 
 
-def paired(layout: Layout, desk: Desk, config: Config, kept: Pairs | None = None) -> Pairing:
+def pair_entries(layout: Layout, desk: Desk, config: Config, kept: Pairs | None = None) -> Pairing:
     """Pair entries with live windows. Pairs in `kept` stay while their windows live.
 
     So a window that was placed once is not taken for another.
@@ -122,8 +122,8 @@ def _cheapest(
     layout: Layout, indices: Sequence[int], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[dict[int, int], bool]:
     """Return the pairs of least cost, and whether only nearness told entries apart that want different things."""
-    told, costs = weighed([layout.entries[i] for i in indices], windows, desk, config)
-    chosen = matched(costs)
+    told, costs = pairing_costs([layout.entries[i] for i in indices], windows, desk, config)
+    chosen = cheapest_pairs(costs)
     rows = list(chosen)
     doubtful = any(
         told[a][chosen[a]] + told[b][chosen[b]] == told[a][chosen[b]] + told[b][chosen[a]]
@@ -134,7 +134,7 @@ def _cheapest(
     return {indices[row]: windows[column].window.id for row, column in chosen.items()}, doubtful
 
 
-def weighed(
+def pairing_costs(
     entries: Sequence[Entry], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[list[list[int]], list[list[int]]]:
     """Return what each window costs for each entry: what tells them apart alone, and with its way."""

@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 from jaklet.core.actions.layouts.displays import brought_within, size_of
 from jaklet.core.actions.layouts.pairing import Pairs
 from jaklet.core.actions.placing.window_stands import stand_of
-from jaklet.core.actions.placing.windows import placing, unseen
+from jaklet.core.actions.placing.windows import as_in_view, placing
 from jaklet.core.values.changes import (
     Change,
     Close,
@@ -115,7 +115,7 @@ class RecallPlan(NamedTuple):
                 changes += (Send(window.id, workspace),)
         frame = self.frame(entry, window, desk) if PLACE in holds and entry.place else None
         if STATE not in holds:
-            return changes + (placing(unseen(window), frame, desk) if frame else ())
+            return changes + (placing(as_in_view(window), frame, desk) if frame else ())
         if window.above is not entry.above:
             changes += (Raise(window.id, entry.above),)
         return changes + self._shaped(entry, window, frame or window.frame, desk)

@@ -4,11 +4,11 @@ from collections.abc import Generator
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ending import CLOSING
-from jaklet.core.actions.layouts.arrangements import restored
+from jaklet.core.actions.layouts.arrangements import restore_sharings
 from jaklet.core.actions.layouts.displays import present_for
-from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.pairing import pair_entries
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan, unknown
-from jaklet.core.actions.layouts.reporting import RecallProgress, report
+from jaklet.core.actions.layouts.reporting import RecallProgress, recall_report
 from jaklet.core.actions.layouts.trust import refusal
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.requests import layout_asked
@@ -19,9 +19,9 @@ from jaklet.core.actions.tasks import (
     TaskOutcome,
     TaskRequest,
     reach,
-    stayed,
+    run_within,
+    wait_for_returns,
     waited_for,
-    within,
 )
 from jaklet.core.values.changes import Change, Focus, Launch, Reshape, launching
 from jaklet.core.values.desk import Desk
@@ -45,7 +45,7 @@ def recall(action: Action, context: TaskContext, moment: Moment) -> Task:
         moment, layout = yield from waited_for(find, moment, f"reading {word}")
     except JakletError as fault:
         return TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
-    return (yield from recalled(layout, context, moment))
+    return (yield from recall_layout(layout, context, moment))
 
 
 def _former(context: TaskContext) -> Layout:
@@ -64,7 +64,7 @@ class RecallWait(NamedTuple):
     since: float
 
 
-def recalled(layout: Layout, context: TaskContext, moment: Moment) -> Task:
+def recall_layout(layout: Layout, context: TaskContext, moment: Moment) -> Task:
     """Launch what is missing, wait for it, place, restack, focus, read back, and say what came of it."""
     config, start = context.config, moment.desk
     if missing := unknown(layout, config):
@@ -72,7 +72,7 @@ def recalled(layout: Layout, context: TaskContext, moment: Moment) -> Task:
     layout = present_for(layout, start, config)
     if not layout.launches:
         layout = layout._replace(entries=tuple(one._replace(missing=SKIP) for one in layout.entries))
-    pairing = paired(layout, start, config)
+    pairing = pair_entries(layout, start, config)
     plan = RecallPlan(layout, config, pairing.pairs, frozenset(start.by_id))
     first = plan.needed(start)
     needed = _remembered(plan, start, first)
@@ -100,19 +100,19 @@ def recalled(layout: Layout, context: TaskContext, moment: Moment) -> Task:
     if not refused:
         # What has come and gone while it waited for programs is looked at once more.
         windows = [moment.desk.by_id[wid] for wid in plan.pairs.values() if wid in moment.desk.by_id]
-        moment, refused = yield from stayed(plan.needed, windows, context, moment)
+        moment, refused = yield from wait_for_returns(plan.needed, windows, context, moment)
         if not refused and (launches or after):
             moment, refused, _ = yield from reach(plan.needed, moment)
     kept = context.kept()
     if layout.arranged or kept is not None:
-        order = restored(layout, plan.pairs, kept or NOTHING_KEPT, moment.desk, config)
+        order = restore_sharings(layout, plan.pairs, kept or NOTHING_KEPT, moment.desk, config)
         moment = yield TaskRequest((), moment.now, (), (order,))
     if context.history:
         context.history.stands(layout.name)
     closing = tuple(start.by_id[change.window] for change in closes)
     untouched, cleared = len(own - changed), changed - own
     course = RecallProgress(plan, pairing, launches, waited, refused, untouched, cleared, closing, after)
-    return report(course, moment)
+    return recall_report(course, moment)
 
 
 def _remembered(plan: RecallPlan, desk: Desk, first: tuple[Change, ...]) -> Goal:
@@ -159,7 +159,7 @@ def _come(
     until, waited = dict(wait.until), dict[str, float]()
     while until:
         before = plan.pairs
-        plan = plan._replace(pairs=paired(plan.layout, moment.desk, plan.config, before).pairs)
+        plan = plan._replace(pairs=pair_entries(plan.layout, moment.desk, plan.config, before).pairs)
         open_still = {e.app for i, e in enumerate(plan.layout.entries) if i not in plan.pairs and e.missing != SKIP}
         ended = {one.app for one in moment.ended if one.status}
         for app in [app for app in until if app not in open_still]:
@@ -199,7 +199,7 @@ def _afterwards(
             if reason := refusal(action.presses, app, moment.desk.by_id.get(window or 0)):
                 failed.append(f"{entry.label}: {action}: {reason}")
                 continue
-            moment, result = yield from within(begin(action, own, moment), moment)
+            moment, result = yield from run_within(begin(action, own, moment), moment)
             failed += [] if result.done else [f"{entry.label}: {action}: {result.line}"]
     return moment, tuple(failed)
 

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.launching import failure_told
-from jaklet.core.actions.layouts.displays import ADAPTED, display_set, fit, stood_in_for, told
+from jaklet.core.actions.layouts.displays import ADAPTED, arrangement_fit, display_set, displays_text, stood_in_for
 from jaklet.core.actions.layouts.pairing import Pairing
 from jaklet.core.actions.layouts.plans import OF_ONE_WINDOW, RecallPlan
 from jaklet.core.actions.ports.desktop import Moment
@@ -34,7 +34,7 @@ class RecallProgress(NamedTuple):
     after: tuple[str, ...]
 
 
-def report(course: RecallProgress, moment: Moment) -> TaskOutcome:
+def recall_report(course: RecallProgress, moment: Moment) -> TaskOutcome:
     """Return how a recall ended, in a line and what is to be said beside it."""
     plan = course.plan
     layout, desk, total = plan.layout, moment.desk, len(plan.layout.entries)
@@ -123,8 +123,8 @@ def _remarks(course: RecallProgress, skipped: list[int], desk: Desk) -> list[str
     plan = course.plan
     layout, config = plan.layout, plan.config
     found = stood_in_for(layout.entries, desk, config)
-    if layout.displays and not found and fit(layout.arrangement, display_set(desk, config)) == ADAPTED:
-        found.append(f"it was saved on {told(layout.displays)}")
+    if layout.displays and not found and arrangement_fit(layout.arrangement, display_set(desk, config)) == ADAPTED:
+        found.append(f"it was saved on {displays_text(layout.displays)}")
     if skipped:
         found.append(f"not open, and left out: {listed([layout.entries[i].label for i in skipped])}")
     for label in course.pairing.unclear:

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from jaklet.core.actions.change_words import window_name
-from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, captured, caught, caught_in_parts
-from jaklet.core.actions.layouts.carrying import carried, misgivings
+from jaklet.core.actions.layouts.capturing import EVERYTHING, Selection, capture_layout, caught_in_parts, layout_summary
+from jaklet.core.actions.layouts.carrying import carry_over, misgivings
 from jaklet.core.actions.layouts.displays import present_for
-from jaklet.core.actions.layouts.pairing import paired
+from jaklet.core.actions.layouts.pairing import pair_entries
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, waited_for
 from jaklet.core.values.config import Config
@@ -44,14 +44,14 @@ def save(action: Action, context: TaskContext, moment: Moment) -> Task:
         number = written if written is not None else former.number if former else None
         name = former.name if former else f"layout {word}" if written is not None else word
         wanted, seen = SaveRequest(name, number), moment
-        moment, new = yield from waited_for(lambda: taken(context, seen, wanted), moment, f"reading {name}")
+        moment, new = yield from waited_for(lambda: capture_to_save(context, seen, wanted), moment, f"reading {name}")
         if new.doubts and context.by_key and not context.again:
             return TaskOutcome(
                 False, f"{name} is not saved yet: press again to save it all the same", new.doubts, asks_again=True
             )
         kept = ", keeping the former version" if former else ""
         # Nothing is asked of the desk, but a dry run ends here.
-        told = (f"save {name}{kept}: {caught(new.here)}", *caught_in_parts(new.here), *new.doubts)
+        told = (f"save {name}{kept}: {layout_summary(new.here)}", *caught_in_parts(new.here), *new.doubts)
         moment = yield TaskRequest((), moment.now, told)
         return (yield from saving(lambda: wanted, context, moment))
     except StoreError as fault:
@@ -72,7 +72,7 @@ def saving(wanted: Callable[[], SaveRequest], context: TaskContext, moment: Mome
     """Keep the desk as it is now as a layout; raises `StoreError`. `wanted`: looks up what is to be saved."""
     seen, kept = moment, context.kept()  # the listener's state is asked for here, and not beside its loop
     still = context._replace(kept=lambda: kept)
-    _, result = yield from waited_for(lambda: saved(still, seen, wanted()), moment, "saving")
+    _, result = yield from waited_for(lambda: save_layout(still, seen, wanted()), moment, "saving")
     return result
 
 
@@ -101,7 +101,7 @@ def hidden_others(former: Layout, desk: Desk, config: Config) -> list[Window]:
     """Return the windows that are out of view as `others` of a layout says, and are none of its entries."""
     layout = present_for(former, desk, config)
     rule = layout.rule
-    own = {*paired(layout, desk, config).pairs.values()}
+    own = {*pair_entries(layout, desk, config).pairs.values()}
     elsewhere = config.workspace_number(rule.workspace) if rule.what == SEND else None
     return [
         window
@@ -111,7 +111,7 @@ def hidden_others(former: Layout, desk: Desk, config: Config) -> list[Window]:
     ]
 
 
-def taken(context: TaskContext, moment: Moment, wanted: SaveRequest) -> CapturedLayout:
+def capture_to_save(context: TaskContext, moment: Moment, wanted: SaveRequest) -> CapturedLayout:
     """Return the desk as a layout, with all that is kept of the former one; raises `StoreError`."""
     former = context.shelf.find(wanted.name)
     note = wanted.note if wanted.note is not None else former.note if former else ""
@@ -123,7 +123,7 @@ def taken(context: TaskContext, moment: Moment, wanted: SaveRequest) -> Captured
         selection = selection._replace(
             parts=parts, displays=selection.displays or former.only_on, without=frozenset(one.id for one in hidden)
         )
-    layout = captured(
+    layout = capture_layout(
         moment.desk,
         context.config,
         name=wanted.name,
@@ -135,17 +135,17 @@ def taken(context: TaskContext, moment: Moment, wanted: SaveRequest) -> Captured
     layout = layout._replace(entries=(*layout.entries, *wanted.also))
     if former is None:
         return CapturedLayout(layout, layout)
-    new = carried(layout, former)
+    new = carry_over(layout, former)
     left_out = tuple(window_name(one, moment.desk, context.config) for one in hidden)
     return CapturedLayout(new.layout, new.here, misgivings(new.here, former), new.unopened, left_out)
 
 
-def saved(context: TaskContext, moment: Moment, wanted: SaveRequest) -> TaskOutcome:
+def save_layout(context: TaskContext, moment: Moment, wanted: SaveRequest) -> TaskOutcome:
     """Keep the desk as a layout; raises `StoreError`."""
     fault = name_fault(wanted.name)
     if fault:
         return TaskOutcome(False, f"{wanted.name!r} cannot be a layout's name: {fault}")
-    new = taken(context, moment, wanted)
+    new = capture_to_save(context, moment, wanted)
     layout, here = new.layout, new.here
     if not here.entries and wanted.selection.narrows:
         return TaskOutcome(False, f"{wanted.name} is not saved: no window is what was asked for")
@@ -160,4 +160,4 @@ def saved(context: TaskContext, moment: Moment, wanted: SaveRequest) -> TaskOutc
         more += (f"the history of layouts was broken: it is kept as {kept.aside}, and a new one is begun",)
     if kept.lost_number:
         more += (f"{kept.lost_number} has no number any more",)
-    return TaskOutcome(True, f"saved {layout.name}{numbered}: {caught(here)}", more)
+    return TaskOutcome(True, f"saved {layout.name}{numbered}: {layout_summary(here)}", more)

@@ -15,7 +15,7 @@ NO_LISTENER: Final = "only a listener has layers, and this was asked for by a co
 SHELL: Final = "shell: "
 
 
-def facts(context: TaskContext, moment: Moment) -> ConditionFacts:
+def condition_facts(context: TaskContext, moment: Moment) -> ConditionFacts:
     """Return what conditions are asked of."""
     return ConditionFacts(
         moment.desk, context.config, context.layer, context.layout, context.launching, context.arranged
@@ -42,7 +42,7 @@ def _awaited(action: Action, until: float, context: TaskContext, moment: Moment)
     ref = action.named("CONDITION")
     assert ref is not None
     assert ref.condition is not None
-    while not holds(ref.condition, facts(context, moment)):
+    while not holds(ref.condition, condition_facts(context, moment)):
         if moment.now >= until:
             return TaskOutcome(False, f"{ref.name} did not come within {action.seconds:g} s")
         moment = yield TaskRequest((), until, (str(action),))

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 from typing import Final
 
 from jaklet.core.actions.condition_answers import holds
-from jaklet.core.actions.macros.flow import facts
+from jaklet.core.actions.macros.flow import condition_facts
 from jaklet.core.actions.ports.desktop import Moment
-from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, within
+from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskRequest, outcome, run_within
 from jaklet.core.language.ability_needs import needs_in
 from jaklet.core.language.steps import DoStep, Parse, RepeatStep, Step, WhenStep, steps_of
 from jaklet.core.values.desk_abilities import Abilities, Ability, is_lacking
@@ -32,7 +32,7 @@ class MacroProgress:
     last: str = ""  # why it ended before its last step
 
 
-def run(action: Action, context: TaskContext, moment: Moment, parse: Parse) -> Task:
+def run_macro(action: Action, context: TaskContext, moment: Moment, parse: Parse) -> Task:
     """Do a macro's steps. `parse`: reads an action."""
     ref, config = action.refs[0], context.config
     macro = config.macros.get(ref.name)
@@ -85,7 +85,7 @@ def _block(
             case DoStep():
                 moment, ended = yield from _do(step, macro, context, moment, course)
             case WhenStep():
-                chosen = step.then if holds(step.condition, facts(context, moment)) else step.otherwise
+                chosen = step.then if holds(step.condition, condition_facts(context, moment)) else step.otherwise
                 moment, ended = yield from _block(chosen, macro, context, moment, course)
             case RepeatStep():
                 for _ in range(step.times):
@@ -120,7 +120,7 @@ def _do(
     course.done += 1
     assert context.begin is not None  # whoever runs a macro can begin actions
     try:
-        moment, result = yield from within(context.begin(action, context, moment), moment)
+        moment, result = yield from run_within(context.begin(action, context, moment), moment)
     except JakletError as fault:
         result = TaskOutcome(False, fault.message, (fault.remedy,) if fault.remedy else ())
     if context.watch:

@@ -18,10 +18,12 @@ def brought(window: Window, shape: WindowShape, here: Display, desk: Desk, confi
         changes += (Send(window.id, desk.workspace),)
     if window.minimised:
         changes += (Reveal(window.id),)
-    return changes + carried(window, shape, here, desk, config)
+    return changes + changes_to_bring(window, shape, here, desk, config)
 
 
-def carried(window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
+def changes_to_bring(
+    window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config
+) -> tuple[Change, ...]:
     """Return what it still takes for a window to be on this display in the shape it had, as `brought`."""
     if desk.display_of(window.frame).name != here.name:
         if window.shape is not WindowShape.NORMAL:

@@ -5,7 +5,7 @@ from typing import Final, NamedTuple
 
 from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.ports.desktop import Moment
-from jaklet.core.actions.tasks import Goal, TaskContext, TaskRequest, reach, stayed
+from jaklet.core.actions.tasks import Goal, TaskContext, TaskRequest, reach, wait_for_returns
 from jaklet.core.values.changes import Change, Move
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
@@ -86,7 +86,7 @@ def arrange(
     if not refused:
         desk = moment.desk
         windows = [desk.by_id[wid] for wid in planned.frames if wid in desk.by_id]
-        moment, refused = yield from stayed(_goal(needed, planned.frames), windows, context, moment)
+        moment, refused = yield from wait_for_returns(_goal(needed, planned.frames), windows, context, moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     return ArrangingResult(moment, refused, (*planned.notes, *notes, *told), asked)
 

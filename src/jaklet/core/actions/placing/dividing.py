@@ -4,10 +4,10 @@ from collections.abc import Collection, Mapping, Sequence
 from fractions import Fraction
 
 from jaklet.core.actions.placing.sharing_out import FORMS, tree_of
-from jaklet.core.actions.placing.splitting import cells_of, moved_edge, renamed, split_at, tree_from, without
+from jaklet.core.actions.placing.splitting import cells_of, moved_edge, rename_windows, split_at, tree_from, without
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.sharings import HALVES, Division, Part, leaves
+from jaklet.core.values.sharings import HALVES, Division, Part, windows_of_part
 
 
 def left_by(division: Division, there: Collection[int]) -> Division:
@@ -21,7 +21,7 @@ def left_by(division: Division, there: Collection[int]) -> Division:
     )
 
 
-def joined(
+def join_windows(
     division: Division, new: Sequence[int], ranks: Mapping[int, int], front: int | None, ground: Ground
 ) -> Division:
     """Return a division with new windows behind all of their rank; those that are there stay in their order.
@@ -52,15 +52,15 @@ def _halved(division: Division, new: int, front: int | None, ground: Ground) -> 
     return split_at(tree, host, new, cells[host].width >= cells[host].height)
 
 
-def begun(division: Division, frames: Mapping[int, Rect]) -> Division:
+def begin_division(division: Division, frames: Mapping[int, Rect]) -> Division:
     """Return a division by halves in which windows stand as they do already, if a line parts them all."""
     if division.form.form != HALVES or division.tree is not None:
         return division
     tree = tree_from(frames)
-    return division if tree is None else division._replace(tree=tree, order=tuple(leaves(tree)))
+    return division if tree is None else division._replace(tree=tree, order=tuple(windows_of_part(tree)))
 
 
-def swapped(division: Division, one: int, other: int) -> Division:
+def swap_windows(division: Division, one: int, other: int) -> Division:
     """Return a division in which two windows have changed places; a place keeps its size."""
     if one not in division.order or other not in division.order:
         return division
@@ -68,11 +68,11 @@ def swapped(division: Division, one: int, other: int) -> Division:
     return division._replace(
         order=tuple(names.get(wid, wid) for wid in division.order),
         weights={names.get(wid, wid): weight for wid, weight in weights.items()},
-        tree=None if division.tree is None else renamed(division.tree, names),
+        tree=None if division.tree is None else rename_windows(division.tree, names),
     )
 
 
-def resized(
+def resize_window(
     division: Division, wid: int, stood: Rect, now: Rect, cells: Mapping[int, Rect], ground: Ground
 ) -> Division | None:
     """Return a division in which a window keeps the size that it was given by hand; None where that is not kept.

@@ -15,7 +15,7 @@ from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
 from jaklet.core.values.changes import Change, Stack
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
-from jaklet.core.values.geometry import Anchor, Rect, settled
+from jaklet.core.values.geometry import Anchor, Rect, settled_frame
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.stacking import to_raise
 from jaklet.core.values.words import counted
@@ -75,7 +75,7 @@ def _gathered(lost: Sequence[Window], context: TaskContext, moment: Moment) -> T
     def plan(learned: Learned, desk: Desk) -> FramePlan:
         now = (as_now(window, desk) for window in lost)
         known = [w._replace(limits=learned.get(w.id, NOTHING).limits or w.limits) for w in now]
-        return FramePlan(stepped(known, start))
+        return FramePlan(stepped_frames(known, start))
 
     done = yield from arrange(plan, _gathered_needed, context, moment)
     desk = done.moment.desk
@@ -99,7 +99,7 @@ def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ..
     return (*changes, Stack(order)) if to_raise(current, order) else changes
 
 
-def stepped(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
+def stepped_frames(windows: Sequence[Window], desk: Desk) -> Mapping[int, Rect]:
     """Return frames for windows on the displays that are nearest to them, each a step right of and below the last.
 
     A window keeps its size where that fits from there; else it is made as small as need be, and it can be. Where
@@ -155,4 +155,4 @@ def step_frame(window: Window, work: Rect, order: int) -> Rect:
     x = work.x + (at + 1) * STEP + turn % each * (STEP * each) % max(1, work.width - 2 * STEP * each)
     y = work.y + (at + 1) * STEP
     room = Rect(x, y, min(window.frame.width, work.right - x), min(window.frame.height, work.bottom - y))
-    return settled(room, window.border, window.limits, Anchor())
+    return settled_frame(room, window.border, window.limits, Anchor())

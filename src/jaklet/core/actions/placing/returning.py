@@ -6,7 +6,7 @@ from typing import NamedTuple
 from jaklet.core.actions.change_words import refusal_told
 from jaklet.core.actions.placing.afar import share_on
 from jaklet.core.actions.placing.swapping import shaped_at
-from jaklet.core.actions.placing.windows import unseen
+from jaklet.core.actions.placing.windows import as_in_view
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, reach
 from jaklet.core.values.changes import Change
@@ -25,7 +25,7 @@ class DisplacedWindow(NamedTuple):
     put: Rect
 
 
-def gone(before: Desk, now: Desk) -> tuple[Display, ...]:
+def gone_displays(before: Desk, now: Desk) -> tuple[Display, ...]:
     """Return the displays that were there before and are not any more."""
     names = {display.name for display in now.displays}
     return tuple(display for display in before.displays if display.name not in names)
@@ -33,7 +33,7 @@ def gone(before: Desk, now: Desk) -> tuple[Display, ...]:
 
 def brought_in(before: Desk, now: Desk, config: Config) -> Mapping[int, DisplacedWindow]:
     """Return where the windows of displays that are gone are to be put: the same share of the nearest that is left."""
-    lost = {display.name: display for display in gone(before, now)}
+    lost = {display.name: display for display in gone_displays(before, now)}
     away = {}
     for window in before.main_windows:
         home = lost.get(before.display_of(window.frame).name)
@@ -54,7 +54,9 @@ def bring_in(away: Mapping[int, DisplacedWindow], context: TaskContext, moment: 
     return TaskOutcome(not refused, line, told)
 
 
-def unmoved(away: Mapping[int, DisplacedWindow], desk: Desk, names: Iterable[str]) -> Mapping[int, DisplacedWindow]:
+def unmoved_windows(
+    away: Mapping[int, DisplacedWindow], desk: Desk, names: Iterable[str]
+) -> Mapping[int, DisplacedWindow]:
     """Return the windows of these displays that stand where they were put: nobody has moved them since."""
     names = set(names)
     return {
@@ -90,7 +92,7 @@ def _standing(frames: Mapping[int, tuple[Rect, WindowShape]]) -> Goal:
             change
             for wid, (frame, shape) in frames.items()
             if (window := desk.by_id.get(wid))
-            for change in shaped_at(unseen(window), frame, shape, desk)
+            for change in shaped_at(as_in_view(window), frame, shape, desk)
         )
 
     return goal

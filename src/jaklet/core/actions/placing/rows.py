@@ -5,11 +5,11 @@ from fractions import Fraction
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.arranging import NOTHING, FramePlan, Learned, kept_in
-from jaklet.core.actions.placing.sharing import SharedLength, Takes, shared
-from jaklet.core.values.assigning import assigned
+from jaklet.core.actions.placing.sharing import SharedLength, Takes, share_length
+from jaklet.core.values.assigning import cheapest_columns
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
-from jaklet.core.values.geometry import NO_LIMITS, Anchor, Length, Rect, SizeLimits, settled
+from jaklet.core.values.geometry import NO_LIMITS, Anchor, Length, Rect, SizeLimits, settled_frame
 from jaklet.core.values.sharings import COLUMNS, GRID, ROWS
 
 UNEVEN: Final = 1.25
@@ -29,7 +29,7 @@ class SharingWindow(NamedTuple):
         border = self.window.border
         if self.limits == NO_LIMITS and width > border.left + border.right and height > border.top + border.bottom:
             return width, height
-        frame = settled(Rect(0, 0, width, height), border, self.limits, Anchor())
+        frame = settled_frame(Rect(0, 0, width, height), border, self.limits, Anchor())
         return frame.width, frame.height
 
 
@@ -49,7 +49,7 @@ def side_by_side(
         free = SharingWindow(first._replace(id=0), SizeLimits())
         sharers = [*sharers, free] if near else [free, *sharers]
     along, across = (room.height, room.width) if upright else (room.width, room.height)
-    row = shared(along, ground_.gap, [_taking(one, across, upright) for one in sharers], weights)
+    row = share_length(along, ground_.gap, [_taking(one, across, upright) for one in sharers], weights)
     frames = {}
     for i, (sharer, stretch) in enumerate(zip(sharers, row.stretches, strict=True)):
         far = 2 * i  # the second one keeps the far edge
@@ -58,7 +58,7 @@ def side_by_side(
         if upright:
             cell = Rect(room.x, room.y + stretch.start, across, stretch.size)
             anchor = Anchor(0, far)
-        frames[sharer.window.id] = fitted(cell, sharer, anchor, ground_.area, learned)
+        frames[sharer.window.id] = fitted_frame(cell, sharer, anchor, ground_.area, learned)
     if second and row.stretches[1].start + row.stretches[1].size < along and not row.lacking:
         frames[sharers[1].window.id] = _at_far_edge(frames[sharers[1].window.id], room, upright)
     frames.pop(0, None)
@@ -93,11 +93,11 @@ def sharer_of(window: Window, learned: Learned) -> SharingWindow:
     return SharingWindow(window, learned.get(window.id, NOTHING).limits or window.limits)
 
 
-def fitted(cell: Rect, sharer: SharingWindow, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
+def fitted_frame(cell: Rect, sharer: SharingWindow, anchor: Anchor, area: Rect, learned: Learned) -> Rect:
     """Return the frame that a window takes of its cell."""
     if learned.get(sharer.window.id, NOTHING).kept_in:
         cell = kept_in(cell, sharer.window, area)
-    return settled(cell, sharer.window.border, sharer.limits, anchor)
+    return settled_frame(cell, sharer.window.border, sharer.limits, anchor)
 
 
 def room_of(ground_: Ground) -> Rect:
@@ -133,7 +133,7 @@ def row_lengths(count: int, way: str, room: Rect) -> list[int]:
     return [full + (row < over) for row in range(rows)]
 
 
-def ordered(windows: Sequence[Window], way: str, ground_: Ground) -> Rows:
+def order_by_rows(windows: Sequence[Window], way: str, ground_: Ground) -> Rows:
     """Return the windows row by row, in an order that moves them little.
 
     In one row or column that is their order by place, and exactly the least. In a grid of up to `EXACT` windows it is
@@ -145,7 +145,7 @@ def ordered(windows: Sequence[Window], way: str, ground_: Ground) -> Rows:
     if way != GRID or len(windows) > EXACT or len(lengths) in (1, len(windows)):
         return in_place
     cells = [cell for row in _cells(lengths, room, ground_.gap) for cell in row]
-    to_cell = assigned([[cell.distance(window.frame) for cell in cells] for window in windows])
+    to_cell = cheapest_columns([[cell.distance(window.frame) for cell in cells] for window in windows])
     by_cell = sorted(range(len(windows)), key=lambda i: to_cell[i])
     nearest = _in_rows([windows[i] for i in by_cell], lengths)
     return min((in_place, nearest), key=lambda rows: _way(rows, ground_))
@@ -174,11 +174,11 @@ def _in_rows(windows: Sequence[Window], lengths: Sequence[int]) -> Rows:
 
 def _cells(lengths: Sequence[int], room: Rect, gap: int) -> list[list[Rect]]:
     """Return the equal cells of rows with so many columns each."""
-    down = shared(room.height, gap, [_all] * len(lengths)).stretches
+    down = share_length(room.height, gap, [_all] * len(lengths)).stretches
     return [
         [
             Rect(room.x + across.start, room.y + row.start, across.size, row.size)
-            for across in shared(room.width, gap, [_all] * length).stretches
+            for across in share_length(room.width, gap, [_all] * length).stretches
         ]
         for length, row in zip(lengths, down, strict=True)
     ]
@@ -193,19 +193,19 @@ def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned
     room, gap = room_of(ground_), ground_.gap
     sharers = [[sharer_of(window, learned) for window in row] for row in rows]
 
-    down = shared(room.height, gap, [_row_taking(row, room, gap) for row in sharers])
+    down = share_length(room.height, gap, [_row_taking(row, room, gap) for row in sharers])
     frames: dict[int, Rect] = {}
     notes = list(lacking_told(down, "high"))
     for row, stretch in zip(sharers, down.stretches, strict=True):
-        across = shared(room.width, gap, [_taking(one, stretch.size, False) for one in row])
+        across = share_length(room.width, gap, [_taking(one, stretch.size, False) for one in row])
         notes += lacking_told(across, "wide")
         for one, its in zip(row, across.stretches, strict=True):
             cell = Rect(room.x + its.start, room.y + stretch.start, its.size, stretch.size)
-            frames[one.window.id] = fitted(cell, one, Anchor(), ground_.area, learned)
+            frames[one.window.id] = fitted_frame(cell, one, Anchor(), ground_.area, learned)
     return FramePlan(frames, tuple(dict.fromkeys(notes)))
 
 
 def _row_taking(row: Sequence[SharingWindow], room: Rect, gap: int) -> Takes:
     """Return what a row of windows takes of a height: as much as the highest of them."""
-    widths = [cell.size for cell in shared(room.width, gap, [_all] * len(row)).stretches]
+    widths = [cell.size for cell in share_length(room.width, gap, [_all] * len(row)).stretches]
     return lambda offered: max(one.takes(width, offered)[1] for one, width in zip(row, widths, strict=True))

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from jaklet.core.actions.change_words import refusal_told
-from jaklet.core.actions.placing.windows import done, target
+from jaklet.core.actions.placing.windows import finish_window_goal, target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.values.changes import Change, Focus, Minimise, Raise, Reshape, Reveal
@@ -17,14 +17,14 @@ def minimise(action: Action, context: TaskContext, moment: Moment) -> Task:
     if action.named("ALL") or action.named("OTHERS"):
         return _minimised(moment.desk, context, moment, but=moment.desk.front if action.named("OTHERS") else None)
     desk, app = moment.desk, action.named("APP")
-    window = target(action, context, desk)
+    window = target_window(action, context, desk)
     if app and context.window is None:  # the last used of those that there is something to do with
         own = context.config.claims.windows_of(app.name, desk)
         window = desk.latest(tuple(one for one in own if desk.in_view(one))) or window
     if isinstance(window, str):
         return outcome(False, window)
     goal = _state(window, lambda now: () if now.minimised else (Minimise(now.id),))
-    return done(goal, window, context, moment, "minimised")
+    return finish_window_goal(goal, window, context, moment, "minimised")
 
 
 def _minimised(desk: Desk, context: TaskContext, moment: Moment, but: Window | None) -> Task:
@@ -60,14 +60,14 @@ def maximise(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 def fullscreen(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Fill the whole display, bars and all; what is fullscreen already goes back to what it was."""
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     if not isinstance(window, str) and window.shape is WindowShape.FULLSCREEN and context.window is None:
         return restore(action, context, moment)
     return _shaped(WindowShape.FULLSCREEN, action, context, moment)
 
 
 def _shaped(shape: WindowShape, action: Action, context: TaskContext, moment: Moment) -> Task:
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
 
@@ -75,7 +75,7 @@ def _shaped(shape: WindowShape, action: Action, context: TaskContext, moment: Mo
         revealed: tuple[Change, ...] = (Reveal(now.id),) if now.minimised else ()
         return revealed + (() if now.shape is shape else (Reshape(now.id, shape),))
 
-    return done(_state(window, needed), window, context, moment, shape.value)
+    return finish_window_goal(_state(window, needed), window, context, moment, shape.value)
 
 
 def restore(action: Action, context: TaskContext, moment: Moment) -> Task:
@@ -86,7 +86,7 @@ def restore(action: Action, context: TaskContext, moment: Moment) -> Task:
     if action.named("ALL"):
         return _shown_again(moment.desk, context, moment)
     desk, app = moment.desk, action.named("APP")
-    window = target(action, context, desk)
+    window = target_window(action, context, desk)
     if app or isinstance(window, str):
         own = context.config.claims.windows_of(app.name, desk) if app else desk.main_windows
         window = desk.latest(tuple(w for w in own if w.minimised or w.shape is not WindowShape.NORMAL)) or window
@@ -101,7 +101,7 @@ def restore(action: Action, context: TaskContext, moment: Moment) -> Task:
             return (Reshape(now.id, WindowShape.NORMAL),)
         return ()
 
-    return done(_state(window, needed), window, context, moment, "restored")
+    return finish_window_goal(_state(window, needed), window, context, moment, "restored")
 
 
 def _shown_again(desk: Desk, context: TaskContext, moment: Moment) -> Task:
@@ -121,13 +121,13 @@ def _shown_again(desk: Desk, context: TaskContext, moment: Moment) -> Task:
 
 def keep_above(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Keep the window above the others, or no longer; with neither said, the other of the two."""
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
     switch = action.named("SWITCH")
     above = switch.name == "on" if switch else not window.above
     goal = _state(window, lambda now: () if now.above is above else (Raise(now.id, above),))
-    return done(goal, window, context, moment, "kept above" if above else "no longer kept above")
+    return finish_window_goal(goal, window, context, moment, "kept above" if above else "no longer kept above")
 
 
 def _state(window: Window, needed: Callable[[Window], tuple[Change, ...]]) -> Goal:

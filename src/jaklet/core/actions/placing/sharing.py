@@ -23,7 +23,7 @@ class SharedLength(NamedTuple):
     lacking: int
 
 
-def shared(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> SharedLength:
+def share_length(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> SharedLength:
     """Share a length among some who stand one gap apart, in proportion to their weights (equal if none are given).
 
     Where all take what they are offered, the edges are those of the places with these shares. Who takes less or more

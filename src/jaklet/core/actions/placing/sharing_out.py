@@ -8,8 +8,8 @@ from fractions import Fraction
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.placing.arranging import FramePlan, Learned
-from jaklet.core.actions.placing.rows import UPRIGHT, fitted, room_of, row_lengths, share_of, sharer_of
-from jaklet.core.actions.placing.splitting import frames_of, row
+from jaklet.core.actions.placing.rows import UPRIGHT, fitted_frame, room_of, row_lengths, share_of, sharer_of
+from jaklet.core.actions.placing.splitting import frames_of, split_row
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground, PlaceForm, frame_of
 from jaklet.core.values.geometry import Anchor, Length, Rect
@@ -25,7 +25,7 @@ from jaklet.core.values.sharings import (
     Division,
     Part,
     Split,
-    leaves,
+    windows_of_part,
 )
 
 
@@ -56,7 +56,7 @@ def _rows(division: Division, _ground: Ground) -> Part:
 
 
 def _group(wids: Sequence[int], is_row: bool, division: Division) -> Part:
-    return row(wids, is_row, [division.weights.get(wid, ONE) for wid in wids])
+    return split_row(wids, is_row, [division.weights.get(wid, ONE) for wid in wids])
 
 
 def _large(division: Division, ground: Ground) -> Part:
@@ -71,15 +71,15 @@ def _large(division: Division, ground: Ground) -> Part:
     weights = [share, 1 - share]
     if form.side in ("right", "down"):
         parts, weights = parts[::-1], weights[::-1]
-    return row(parts, not upright, weights)
+    return split_row(parts, not upright, weights)
 
 
 def _grid(division: Division, ground: Ground) -> Part:
     rows, start = list[Part](), 0
     for length in row_lengths(len(division.order), GRID, room_of(ground)):
-        rows.append(row(division.order[start : start + length], True))
+        rows.append(split_row(division.order[start : start + length], True))
         start += length
-    return row(rows, False)
+    return split_row(rows, False)
 
 
 def _halves(division: Division, _ground: Ground) -> Part:
@@ -108,7 +108,7 @@ def _keep_share(division: Division, tree: Part) -> Division:
     form = division.form
     if not isinstance(tree, Split) or len(division.order) <= form.large:
         return _keep_weights(division, tree)
-    at = next(i for i, part in enumerate(tree.parts) if division.order[0] in leaves(part))
+    at = next(i for i, part in enumerate(tree.parts) if division.order[0] in windows_of_part(part))
     share = Length(tree.weights[at] / sum(tree.weights))
     kept = _keep_weights(division, tree)
     # The two sides' own weights are not those of a window that is alone there.
@@ -146,7 +146,7 @@ def tree_of(division: Division, ground: Ground) -> Part | None:
     return tree(division, ground) if tree and division.order else None
 
 
-def shares(division: Division, windows: Mapping[int, Window], on: SharingPlan, learned: Learned) -> FramePlan:
+def division_frames(division: Division, windows: Mapping[int, Window], on: SharingPlan, learned: Learned) -> FramePlan:
     """Return the frame of each window of a division."""
     if not division.order:
         return FramePlan({})
@@ -159,5 +159,5 @@ def shares(division: Division, windows: Mapping[int, Window], on: SharingPlan, l
     for at, wid in enumerate(division.order):
         sharer = sharer_of(windows[wid], learned)
         anchor = on.forms[min(at, len(on.forms) - 1)].anchor if on.forms else Anchor()
-        frames[wid] = fitted(cell(at, on), sharer, anchor, on.ground.area, learned)
+        frames[wid] = fitted_frame(cell(at, on), sharer, anchor, on.ground.area, learned)
     return FramePlan(frames)

@@ -5,13 +5,13 @@ from typing import Final
 
 from jaklet.core.actions.placing.grounds import ground_of
 from jaklet.core.actions.placing.window_stands import FILLING
-from jaklet.core.actions.placing.windows import done, placing, target
+from jaklet.core.actions.placing.windows import finish_window_goal, placing, target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, outcome
 from jaklet.core.values.changes import Change
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.forms import FullPlace, Ground, frame_of
-from jaklet.core.values.geometry import Anchor, Length, Rect, settled
+from jaklet.core.values.geometry import Anchor, Length, Rect, settled_frame
 from jaklet.core.values.sentences import Action
 
 DEFAULT: Final = Length(None, 40)  # pixels: seen at once, and yet small
@@ -21,21 +21,21 @@ Shift = Callable[[Window, Rect, str, int, Ground], Rect]
 
 def nudge(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move the window towards a side; it stops at the rim of the work area."""
-    return _shifted(nudged, "nudged", action, context, moment)
+    return _shifted(nudged_frame, "nudged", action, context, moment)
 
 
 def stretch(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move one edge of the window outwards; it stops at the rim of the work area."""
-    return _shifted(stretched, "stretched", action, context, moment)
+    return _shifted(stretched_frame, "stretched", action, context, moment)
 
 
 def shrink(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Move one edge of the window inwards, down to the least size that it takes."""
-    return _shifted(shrunk, "shrunk", action, context, moment)
+    return _shifted(shrunk_frame, "shrunk", action, context, moment)
 
 
 def _shifted(shift: Shift, word: str, action: Action, context: TaskContext, moment: Moment) -> Task:
-    window, desk = target(action, context, moment.desk), moment.desk
+    window, desk = target_window(action, context, moment.desk), moment.desk
     if isinstance(window, str):
         return outcome(False, window)
     side, named = action.refs[0].name, action.named("LENGTH")
@@ -53,10 +53,10 @@ def _shifted(shift: Shift, word: str, action: Action, context: TaskContext, mome
     def goal(now: Desk) -> tuple[Change, ...]:
         return placing(now.by_id[window.id], frame, now) if window.id in now.by_id else ()
 
-    return done(goal, window, context, moment, f"{word} {side}: {frame}")
+    return finish_window_goal(goal, window, context, moment, f"{word} {side}: {frame}")
 
 
-def nudged(_window: Window, frame: Rect, side: str, pixels: int, ground: Ground) -> Rect:
+def nudged_frame(_window: Window, frame: Rect, side: str, pixels: int, ground: Ground) -> Rect:
     """Return a frame moved by some pixels, within the rim, or as near to being within as it was."""
     step = -pixels if side in ("left", "up") else pixels
     if AXIS[side] == "x":
@@ -72,7 +72,7 @@ def _kept(at: int, size: int, step: int, low: int, high: int, rim: int) -> int:
     return max(at, min(at + step, ends[1]))
 
 
-def stretched(window: Window, frame: Rect, side: str, pixels: int, ground: Ground) -> Rect:
+def stretched_frame(window: Window, frame: Rect, side: str, pixels: int, ground: Ground) -> Rect:
     """Return a frame with one edge further out; by a whole step at least, where the window has steps."""
     area, rim = ground.area, ground.rim
     room = {
@@ -84,7 +84,7 @@ def stretched(window: Window, frame: Rect, side: str, pixels: int, ground: Groun
     return _edge_moved(window, frame, side, pixels, max(0, room))
 
 
-def shrunk(window: Window, frame: Rect, side: str, pixels: int, _ground: Ground) -> Rect:
+def shrunk_frame(window: Window, frame: Rect, side: str, pixels: int, _ground: Ground) -> Rect:
     """Return a frame with one edge further in; by a whole step at least, where the window has steps."""
     size = frame.width if AXIS[side] == "x" else frame.height
     return _edge_moved(window, frame, side, -pixels, size - 1)
@@ -104,7 +104,7 @@ def _edge_moved(window: Window, frame: Rect, side: str, pixels: int, room: int) 
             grown = grown._replace(x=frame.right - length)
         elif side == "up":
             grown = grown._replace(y=frame.bottom - length)
-        taken = settled(grown, window.border, limits, anchor)
+        taken = settled_frame(grown, window.border, limits, anchor)
         after = taken.width if across else taken.height
         if after != size:
             return taken if (after - size) * sign > 0 else frame

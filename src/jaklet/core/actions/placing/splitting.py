@@ -8,27 +8,27 @@ from fractions import Fraction
 from typing import Final
 
 from jaklet.core.actions.placing.arranging import FramePlan, Learned
-from jaklet.core.actions.placing.rows import SharingWindow, fitted, lacking_told, room_of, sharer_of
-from jaklet.core.actions.placing.sharing import SharedLength, shared
+from jaklet.core.actions.placing.rows import SharingWindow, fitted_frame, lacking_told, room_of, sharer_of
+from jaklet.core.actions.placing.sharing import SharedLength, share_length
 from jaklet.core.values.desk import Window
 from jaklet.core.values.forms import Ground
 from jaklet.core.values.geometry import Anchor, Rect
-from jaklet.core.values.sharings import ONE, Part, Split, leaves
+from jaklet.core.values.sharings import ONE, Part, Split, windows_of_part
 
 LEAST: Final = 40  # pixels that each of two keeps, where one is made longer by hand
 
 
-def row(parts: Sequence[Part], is_row: bool, weights: Sequence[Fraction] = ()) -> Part:
+def split_row(parts: Sequence[Part], is_row: bool, weights: Sequence[Fraction] = ()) -> Part:
     """Return parts beside each other, or one above the other; a single one is itself."""
     return parts[0] if len(parts) == 1 else Split(is_row, tuple(parts), tuple(weights) or (ONE,) * len(parts))
 
 
 def frames_of(tree: Part, windows: Mapping[int, Window], ground: Ground, learned: Learned) -> FramePlan:
     """Return the frames of the windows of a tree, each as large as its cell, or as it can be."""
-    sharers = {wid: sharer_of(windows[wid], learned) for wid in leaves(tree)}
+    sharers = {wid: sharer_of(windows[wid], learned) for wid in windows_of_part(tree)}
     cells, notes = _laid_out(tree, room_of(ground), ground.gap, _Takers(sharers, ground.gap))
     return FramePlan(
-        {wid: fitted(cell, sharers[wid], Anchor(), ground.area, learned) for wid, cell in cells.items()},
+        {wid: fitted_frame(cell, sharers[wid], Anchor(), ground.area, learned) for wid, cell in cells.items()},
         tuple(dict.fromkeys(notes)),
     )
 
@@ -61,7 +61,7 @@ class _Takers:
         found = self._shared.get((id(split), width, height))
         if found is None:
             length = width if split.is_row else height
-            found = shared(
+            found = share_length(
                 length, self._gap, [self._along(split, one, width, height) for one in split.parts], split.weights
             )
             self._shared[id(split), width, height] = found
@@ -96,7 +96,7 @@ def _laid_out(part: Part, room: Rect, gap: int, takers: _Takers) -> tuple[dict[i
 def split_at(tree: Part, wid: int, new: int, is_row: bool) -> Part:
     """Return a tree in which a window gives half of its part to a new one."""
     if tree == wid:
-        return row((wid, new), is_row)
+        return split_row((wid, new), is_row)
     if isinstance(tree, int):
         return tree
     return tree._replace(parts=tuple(split_at(part, wid, new, is_row) for part in tree.parts))
@@ -108,14 +108,14 @@ def without(tree: Part | None, gone: Callable[[int], bool]) -> Part | None:
         return None if tree is None or gone(tree) else tree
     both = zip(tree.parts, tree.weights, strict=True)
     left = [(part, weight) for one, weight in both if (part := without(one, gone)) is not None]
-    return row([part for part, _ in left], tree.is_row, [weight for _, weight in left]) if left else None
+    return split_row([part for part, _ in left], tree.is_row, [weight for _, weight in left]) if left else None
 
 
-def renamed(tree: Part, names: Mapping[int, int]) -> Part:
+def rename_windows(tree: Part, names: Mapping[int, int]) -> Part:
     """Return a tree with other windows in the places of some."""
     if isinstance(tree, int):
         return names.get(tree, tree)
-    return tree._replace(parts=tuple(renamed(part, names) for part in tree.parts))
+    return tree._replace(parts=tuple(rename_windows(part, names) for part in tree.parts))
 
 
 def tree_from(frames: Mapping[int, Rect]) -> Part | None:
@@ -137,7 +137,9 @@ def tree_from(frames: Mapping[int, Rect]) -> Part | None:
             sizes = [_extent(frames, group, is_row) for group in groups]
             gap = _along(frames[groups[1][0]], is_row)[0] - sum(_span(frames, groups[0], is_row))
             found = [part for part in parts if part is not None]
-            return row(found, is_row, [Fraction(size + gap) for size in sizes]) if len(found) == len(parts) else None
+            return (
+                split_row(found, is_row, [Fraction(size + gap) for size in sizes]) if len(found) == len(parts) else None
+            )
     return None
 
 
@@ -162,7 +164,7 @@ def _grown(tree: Part, wid: int, is_row: bool, far: bool, by: int, cells: Mappin
     """Return a tree whose nearest split at an edge of a window is moved; None if there is none at that edge."""
     if isinstance(tree, int):
         return None
-    at = next(i for i, part in enumerate(tree.parts) if wid in leaves(part))
+    at = next(i for i, part in enumerate(tree.parts) if wid in windows_of_part(part))
     deeper = _grown(tree.parts[at], wid, is_row, far, by, cells, gap)
     if deeper is not None:
         return tree._replace(parts=(*tree.parts[:at], deeper, *tree.parts[at + 1 :]))
@@ -172,7 +174,7 @@ def _grown(tree: Part, wid: int, is_row: bool, far: bool, by: int, cells: Mappin
     parts = [*tree.parts]
     room = _room_to_give(parts[other], is_row, not far, cells), _room_to_give(parts[at], is_row, far, cells)
     by = max(-room[1], min(by, room[0]))
-    sizes = [_extent(cells, [*leaves(part)], is_row) for part in parts]
+    sizes = [_extent(cells, [*windows_of_part(part)], is_row) for part in parts]
     for i, edge, more in ((at, far, by), (other, not far, -by)):
         parts[i] = _pushed(parts[i], is_row, edge, more, cells, gap)
         sizes[i] += more
@@ -187,7 +189,9 @@ def _pushed(part: Part, is_row: bool, far: bool, by: int, cells: Mapping[int, Re
     if part.is_row is not is_row:
         return part._replace(parts=tuple(_pushed(one, is_row, far, by, cells, gap) for one in part.parts))
     at = len(part.parts) - 1 if far else 0
-    sizes = [_extent(cells, [*leaves(one)], is_row) + (by if i == at else 0) for i, one in enumerate(part.parts)]
+    sizes = [
+        _extent(cells, [*windows_of_part(one)], is_row) + (by if i == at else 0) for i, one in enumerate(part.parts)
+    ]
     parts = tuple(_pushed(one, is_row, far, by, cells, gap) if i == at else one for i, one in enumerate(part.parts))
     return Split(is_row, parts, tuple(Fraction(size + gap) for size in sizes))
 

@@ -6,7 +6,7 @@ from typing import Final
 from jaklet.core.actions.change_words import window_name
 from jaklet.core.actions.placing.arranging import FramePlan, Learned, arrange, as_now
 from jaklet.core.actions.placing.grounds import ground, no_display, on_display
-from jaklet.core.actions.placing.rows import laid_out, ordered, share_of, side_by_side
+from jaklet.core.actions.placing.rows import laid_out, order_by_rows, share_of, side_by_side
 from jaklet.core.actions.placing.windows import frames_needed
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome
@@ -36,7 +36,7 @@ def spread(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 def _spread(windows: tuple[Window, ...], way: str, display: Display, context: TaskContext, moment: Moment) -> Task:
     ground_ = ground(display, moment.desk, context.config, alone=len(windows) == 1)
-    rows = ordered(windows, way, ground_)
+    rows = order_by_rows(windows, way, ground_)
 
     def plan(learned: Learned, desk: Desk) -> FramePlan:
         return laid_out([[as_now(window, desk) for window in row] for row in rows], ground_, learned)

@@ -1,10 +1,10 @@
 """The actions `swap` and `send to display`: windows take the places of others, or the same place elsewhere."""
 
 from jaklet.core.actions.change_words import refusal_told, window_name
-from jaklet.core.actions.placing.afar import carried
+from jaklet.core.actions.placing.afar import changes_to_bring
 from jaklet.core.actions.placing.grounds import no_display, on_display
 from jaklet.core.actions.placing.window_stands import filling, form_of
-from jaklet.core.actions.placing.windows import done, placing, target
+from jaklet.core.actions.placing.windows import finish_window_goal, placing, target_window
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, outcome, reach
 from jaklet.core.values.changes import Change, Reshape, Reveal
@@ -108,7 +108,7 @@ def shaped_at(window: Window, frame: Rect, shape: WindowShape, desk: Desk) -> tu
 def send_to_display(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Put the window on another display, where it takes the same share, in the shape that it has."""
     desk, config = moment.desk, context.config
-    window = target(action, context, desk)
+    window = target_window(action, context, desk)
     if isinstance(window, str):
         return outcome(False, window)
     window = desk.family(window)
@@ -120,7 +120,7 @@ def send_to_display(action: Action, context: TaskContext, moment: Moment) -> Tas
 
     def goal(now: Desk) -> tuple[Change, ...]:
         sent = now.by_id.get(window.id)
-        return carried(sent, shape, there, now, config) if sent else ()
+        return changes_to_bring(sent, shape, there, now, config) if sent else ()
 
     def fault(sent: Window, now: Desk) -> str:
         stands = now.display_of(sent.frame)
@@ -128,7 +128,7 @@ def send_to_display(action: Action, context: TaskContext, moment: Moment) -> Tas
         return f"is on {config.role_of(stands)} still" if known and stands.name != there.name else ""
 
     state = f"on {config.role_of(there)}{', minimised' if minimised else ''}"
-    return done(goal, window, context, moment, state, fault)
+    return finish_window_goal(goal, window, context, moment, state, fault)
 
 
 def display_meant(action: Action, here: Display, desk: Desk, config: Config) -> Display | TaskOutcome:

@@ -10,9 +10,9 @@ from jaklet.core.actions.placing.grounds import ground, ground_of, stand_in
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.forms import FullPlace, PixelPlace, PlaceForm, SamePlace, frame_of
-from jaklet.core.values.geometry import Rect, SizeLimits, settled
-from jaklet.core.values.place_recognition import recognised
-from jaklet.core.values.places import Place, resolved
+from jaklet.core.values.geometry import Rect, SizeLimits, settled_frame
+from jaklet.core.values.place_recognition import recognise_place
+from jaklet.core.values.places import Place, resolve_place
 
 FILLING: Final = (WindowShape.MAXIMISED, WindowShape.FULLSCREEN)
 NO_NAMES: Final[Mapping[str, Place]] = {}
@@ -28,7 +28,7 @@ class WindowStand(NamedTuple):
 
     def frame(self, window: Window, limits: SizeLimits | None = None, whole: Rect | None = None) -> Rect:
         """Return the frame that a window takes of it. `limits`: instead of its own; `whole`: if it can have no more."""
-        return settled(whole or self.whole, window.border, limits or window.limits, self.form.anchor)
+        return settled_frame(whole or self.whole, window.border, limits or window.limits, self.form.anchor)
 
 
 def stand_of(
@@ -39,7 +39,7 @@ def stand_of(
     Without a window: about where, for any. `of_layout`: another display stands in for one that is not there, and `same`
     is where the window stands, not its share of another display.
     """
-    place = resolved(place, config.places)
+    place = resolve_place(place, config.places)
     if place.display:
         display = config.display(place.display, desk)
         if display is None and of_layout:
@@ -82,7 +82,7 @@ def form_filled(
     display = desk.display_of(frame)
     role = config.role_of(display)
     known = config.places if names is None else names
-    return recognised(frame, ground_of(window, display, desk, config), window.border, window.limits, known, role)
+    return recognise_place(frame, ground_of(window, display, desk, config), window.border, window.limits, known, role)
 
 
 def form_elsewhere(window: Window, display: Display, desk: Desk, config: Config) -> PlaceForm:

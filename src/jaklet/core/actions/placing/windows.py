@@ -7,16 +7,16 @@ from jaklet.core.actions.placing.arranging import NOTHING, STEP, FramePlan, Lear
 from jaklet.core.actions.placing.grounds import no_display
 from jaklet.core.actions.placing.window_stands import WindowStand, stand_of
 from jaklet.core.actions.ports.desktop import Moment
-from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach, stayed
+from jaklet.core.actions.tasks import Goal, Task, TaskContext, TaskOutcome, outcome, reach, wait_for_returns
 from jaklet.core.values.changes import Change, Move, Reshape, Reveal
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.places import Place, resolved
+from jaklet.core.values.places import Place, resolve_place
 from jaklet.core.values.sentences import Action
 
 
-def target(action: Action, context: TaskContext, desk: Desk) -> Window | str:
+def target_window(action: Action, context: TaskContext, desk: Desk) -> Window | str:
     """Return the window an action is about, or why there is none.
 
     It is the one that the action is done for; else the last used one of the app that it names; else the one in front.
@@ -44,9 +44,9 @@ def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
     return changes
 
 
-def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
+def next_alternative(place: Place, window: Window, config: Config, desk: Desk) -> Place:
     """Return the one of a place's alternatives that is meant now: the one after that which the window fills."""
-    options = resolved(place, config.places).alternatives
+    options = resolve_place(place, config.places).alternatives
     if len(options) == 1 or window.minimised or window.shape is not WindowShape.NORMAL:
         return options[0]
     here = desk.frame_of(window)
@@ -57,23 +57,23 @@ def chosen(place: Place, window: Window, config: Config, desk: Desk) -> Place:
 
 def place(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Give a window the place, exactly, within its own size limits."""
-    window = target(action, context, moment.desk)
+    window = target_window(action, context, moment.desk)
     if isinstance(window, str):
         return outcome(False, window)
     where = action.named("PLACE")
     assert where is not None  # the verb's grammar has it in every form
     assert where.place is not None
-    return placed(window, where.place, context, moment)
+    return place_window(window, where.place, context, moment)
 
 
-def placed(window: Window, wanted: Place, context: TaskContext, moment: Moment) -> Task:
+def place_window(window: Window, wanted: Place, context: TaskContext, moment: Moment) -> Task:
     """Give a window a place; of several alternatives the next one."""
     config, start = context.config, moment.desk
-    place = chosen(wanted, window, config, start)
+    place = next_alternative(wanted, window, config, start)
     stand = stand_of(place, window, start, config)
     if stand is None:
         return outcome(False, *no_display(place.display, start, config))
-    walks = len(resolved(wanted, config.places).alternatives) > 1
+    walks = len(resolve_place(wanted, config.places).alternatives) > 1
     return _placed(window, stand, str(place if walks else wanted), context, moment)
 
 
@@ -116,16 +116,16 @@ def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) 
     """Return what it still takes for windows to have these frames, in view. `hidden`: who is out of view stays so."""
     known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
     return tuple(
-        change for now, frame in known if now for change in placing(unseen(now) if hidden else now, frame, desk)
+        change for now, frame in known if now for change in placing(as_in_view(now) if hidden else now, frame, desk)
     )
 
 
-def unseen(window: Window) -> Window:
+def as_in_view(window: Window) -> Window:
     """Return a window as if it were in view: what is planned for it then leaves it out of view."""
     return window._replace(minimised=False) if window.minimised else window
 
 
-def done(
+def finish_window_goal(
     goal: Goal,
     window: Window,
     context: TaskContext,
@@ -136,7 +136,7 @@ def done(
     """Reach a goal about one window, and say how it ended. `fault`: says what is not so all the same, or nothing."""
     moment, refused, asked = yield from reach(goal, moment, lasting=True)
     if not refused:
-        moment, refused = yield from stayed(goal, (window,), context, moment)
+        moment, refused = yield from wait_for_returns(goal, (window,), context, moment)
     name = window_name(window, moment.desk, context.config)
     if refused:
         told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Protocol
 
-from jaklet.core.values.layout_entries import DesktopEntry
+from jaklet.core.values.desktop_entries import DesktopEntry
 
 
 class Programs(Protocol):

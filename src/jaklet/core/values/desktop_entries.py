@@ -61,15 +61,15 @@ def groups_of(text: str) -> Groups:
     return groups
 
 
-def unescaped(raw: str) -> str:
+def unescape_value(raw: str) -> str:
     r"""Return a value of type string (section 4): \s \n \t \r and \\ stand for characters."""
     return re.sub(r"\\(.)", lambda found: _ESCAPES.get(found[1], found[0]), raw)
 
 
-def listed(raw: str) -> tuple[str, ...]:
+def split_list(raw: str) -> tuple[str, ...]:
     """Return a value of type list: parts ended by semicolons, a backslash before one that is meant."""
     parts = re.findall(r"((?:\\.|[^\\;])*)(?:;|$)", raw)
-    return tuple(unescaped(part.replace("\\;", ";")) for part in parts if part.strip())
+    return tuple(unescape_value(part.replace("\\;", ";")) for part in parts if part.strip())
 
 
 def locale_keys(locale: str) -> list[str]:
@@ -87,9 +87,9 @@ def locale_keys(locale: str) -> list[str]:
     return [form for form, wanted in forms if wanted]
 
 
-def localised(group: Mapping[str, str], key: str, locale: str) -> str:
+def localised_value(group: Mapping[str, str], key: str, locale: str) -> str:
     """Return a value in the user's language; as it stands without any where there is none."""
-    return unescaped(localised_raw(group, key, locale))
+    return unescape_value(localised_raw(group, key, locale))
 
 
 def localised_raw(group: Mapping[str, str], key: str, locale: str) -> str:
@@ -141,7 +141,7 @@ def _quoted(line: str, at: int, quote: str) -> tuple[str, int]:
     raise EntryError("a quote in its Exec line is not closed")
 
 
-def expanded(words: Sequence[str], *, name: str, icon: str, path: str) -> tuple[str, ...]:
+def expand_field_codes(words: Sequence[str], *, name: str, icon: str, path: str) -> tuple[str, ...]:
     """Return words with their field codes filled in, for a launch without files; raises `EntryError`."""
     command: list[str] = []
     for word in words:
@@ -173,27 +173,27 @@ def parse_entry(entry_id: str, text: str, path: str = "", locale: str = "C") -> 
         raise EntryError(f"it has no group [{MAIN}]")
     if main.get("Type", "Application") != "Application":
         raise EntryError(f"it is of type {main['Type']}, and no application")
-    name, icon = localised(main, "Name", locale), localised(main, "Icon", locale)
+    name, icon = localised_value(main, "Name", locale), localised_value(main, "Icon", locale)
     actions: dict[str, tuple[str, tuple[str, ...]]] = {}
-    for action in listed(main.get("Actions", "")):
+    for action in split_list(main.get("Actions", "")):
         group = groups.get(_ACTION + action, {})
-        command, _ = _command(group, localised(group, "Name", locale), icon, path)
-        actions[action] = localised(group, "Name", locale), command
+        command, _ = _command(group, localised_value(group, "Name", locale), icon, path)
+        actions[action] = localised_value(group, "Name", locale), command
     command, fault = _command(main, name, icon, path)
     return DesktopEntry(
         id=entry_id,
         name=name,
         command=command,
-        wm_class=unescaped(main.get("StartupWMClass", "")),
-        folder=unescaped(main.get("Path", "")),
-        try_exec=unescaped(main.get("TryExec", "")),
+        wm_class=unescape_value(main.get("StartupWMClass", "")),
+        folder=unescape_value(main.get("Path", "")),
+        try_exec=unescape_value(main.get("TryExec", "")),
         in_terminal=_true(main, "Terminal"),
         activated=_true(main, "DBusActivatable"),
         hidden=_true(main, "Hidden"),
         shown=not _true(main, "NoDisplay"),
-        categories=listed(main.get("Categories", "")),
-        generic=localised(main, "GenericName", locale),
-        keywords=listed(localised_raw(main, "Keywords", locale)),
+        categories=split_list(main.get("Categories", "")),
+        generic=localised_value(main, "GenericName", locale),
+        keywords=split_list(localised_raw(main, "Keywords", locale)),
         actions=actions,
         fault=fault,
     )
@@ -207,6 +207,6 @@ def _command(group: Mapping[str, str], name: str, icon: str, path: str) -> tuple
     if "Exec" not in group:
         return (), "it has no Exec line"
     try:
-        return expanded(words_of(unescaped(group["Exec"])), name=name, icon=icon, path=path), ""
+        return expand_field_codes(words_of(unescape_value(group["Exec"])), name=name, icon=icon, path=path), ""
     except EntryError as fault:
         return (), str(fault)
