@@ -65,7 +65,7 @@ class Listener:
         return told
 
     def status(self) -> Mapping[str, Any]:
-        """Return how it does."""
+        """Return the listener's status, with the keys of `jaklet status --format json`."""
         told: Mapping[str, Any] = self.ask("status", 10.0)
         return told
 
@@ -79,7 +79,7 @@ class Listener:
         return [str(name) for name in self.ask("layouts", 10.0)["layouts"]]
 
     def events(self) -> Iterator[Mapping[str, Any]]:
-        """Return what happens from now on, until the listener ends: actions, notices, layers, windows, displays.
+        """Yield events until the listener ends: actions, notices, layers, windows, displays.
 
         All that happens after the return is told, also what happens before the first one is taken.
         """

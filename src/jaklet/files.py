@@ -16,7 +16,7 @@ _BESIDE: Final = regex(r"\..+\.(\d+)\.new")  # what `write_whole` writes first: 
 
 
 def read_ordinary(path: Path, most: int = MOST_BYTES) -> bytes:
-    """Return what is in an ordinary file of no more than so many bytes; raises `OSError` for all else.
+    """Return the bytes of an ordinary file of no more than `most` bytes; raises `OSError` for all else.
 
     A pipe or a device may never come to an end, and is not even waited for.
     """
@@ -58,7 +58,7 @@ def yaml_line(value: object) -> str:
 
 @cache
 def _dumper() -> Any:
-    """Return what writes YAML; a text with line ends is quoted so that they stand in it as escapes."""
+    """Return a YAML writer. A text with line ends is quoted, so that they stand in it as escapes."""
     import yaml
 
     class OneLine(getattr(yaml, "CSafeDumper", yaml.SafeDumper)):  # type: ignore[misc]

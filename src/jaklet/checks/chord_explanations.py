@@ -77,7 +77,7 @@ def _on(keyboard: Keyboard, chord: Chord, case: CheckInputs) -> KeyboardChord:
 
 
 def _named(key: str, keyboard: Keyboard) -> str:
-    """Return what a key is called by what stands on it: what it types without any modifier."""
+    """Return the user's name for a key: the letter that it types without any modifier."""
     return key_name(next((keysym for keysym in keyboard.keys[key] if keysym), 0))
 
 

@@ -87,7 +87,10 @@ class CheckInputs:
         return FreeChords(self.keyboards, taken, (one.keys for one in self.reserved), self._unheard)
 
     def cures(self, bound: BoundKeys, at: int) -> tuple[str, ...]:
-        """Return what could be written instead, changed in one chord; nothing where several bindings stand there."""
+        """Return the keys that could stand there instead, with one chord changed.
+
+        None where several bindings stand there.
+        """
         if self._cured >= MOST_CURED or self._written[bound.spot] > 1:
             return ()
         self._cured += 1

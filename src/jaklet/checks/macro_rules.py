@@ -113,7 +113,7 @@ def _contrary(condition: JoinedConditions) -> bool:
 
 
 def _learned(condition: Condition, so: bool) -> Known:
-    """Return what is known where a condition holds, or does not."""
+    """Return the truth of each test that follows from a condition that holds, or does not."""
     if isinstance(condition, ConditionTest):
         return {_key(condition): so != condition.negated}
     if condition.every is not so:

@@ -14,7 +14,7 @@ from jaklet.core.values.findings import Finding, finding
 
 @cache
 def shipped_reservations() -> tuple[ReservedChord, ...]:
-    """Return what the tables that ship with Jaklet reserve.
+    """Return the chords that the shipped tables reserve.
 
     They are `reserved/*.yaml`, in the format of the section `reserved`. `make docs` makes one of them that is read at
     once; a test holds it against them.

@@ -83,7 +83,7 @@ def _unknown_name(mention: Mention, case: CheckInputs) -> Finding:
 
 
 def _unknown(case: CheckInputs, known: Set[tuple[str, str]]) -> Iterator[Mention]:
-    """Yield what actions name that is not known. Many keys do the same, so that each action is looked at once."""
+    """Yield a finding for each unknown name in an action. Many keys do the same, so each action is looked at once."""
     unknown = {
         id(action): names
         for action in case.actions
@@ -173,7 +173,7 @@ def missing_workspaces(case: CheckInputs) -> Iterator[Finding]:
 
 
 def beyond_workspaces(case: CheckInputs, count: int) -> Iterator[Finding]:
-    """Yield what names a workspace that is not among so many, where none is made for it."""
+    """Yield a finding for each workspace number above `count`, unless missing workspaces are made."""
     if case.config.settings.make_workspaces:
         return
     beyond = {id(action) for action in case.actions if any(_beyond(one, count) for one in action.every())}

@@ -60,7 +60,7 @@ class CheckedConfig(NamedTuple):
 def check_file_alone(
     what: str, source: SourceFile, path: Path, findings: Iterable[Finding], programs: Programs
 ) -> CheckedConfig:
-    """Return what was found in a file that is no part of a config. `what`: its kind."""
+    """Return the findings of a file that is no part of a config. `what`: the kind of file."""
     reading = ConfigReading(
         programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path}
     )

@@ -109,7 +109,7 @@ def dangerous(case: CheckInputs) -> Iterator[Finding]:
 
 
 def _slips(perilous: list[tuple[BoundKeys, str]], plain: list[BoundKeys], case: CheckInputs) -> Iterator[Finding]:
-    """Yield what is dangerous and a slip away from what is not, each pair of families once."""
+    """Yield a finding for each dangerous binding that is one slip away from a much used one, once for two families."""
     harsh = {id(bound) for bound, _ in perilous}
     harmless = (bound for bound in plain if id(bound) not in harsh and traits_of(_action(bound)).much_used)
     much = {(bound.layer, bound.keys[0]): bound for bound in harmless}

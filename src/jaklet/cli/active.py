@@ -9,7 +9,10 @@ if TYPE_CHECKING:
 
 
 def changes_not_in_use(result: "CheckedConfig", desk: str | None) -> dict[str, Any] | None:
-    """Return what of a checked config the listener does not go by yet; None if none listens to this config."""
+    """Return the bindings of a checked config that the listener does not use yet.
+
+    None if no listener uses this config.
+    """
     told = listener_status(desk)
     if told is None or told.get("config") != str(result.path):
         return None

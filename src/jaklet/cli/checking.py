@@ -68,7 +68,7 @@ def run_check(
 
 
 def _tabletop(path: "Path") -> "CheckedConfig | None":
-    """Return what is wrong with a tabletop; None for a file that is none."""
+    """Return the findings of a tabletop; None for a file that is no tabletop."""
     from jaklet.checks.run import check_file_alone
     from jaklet.config.paths import TABLETOP, kind_of, shown_path
     from jaklet.installed.programs import InstalledPrograms

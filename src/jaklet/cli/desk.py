@@ -161,7 +161,7 @@ def perform(action: "Action", ready: "OpenedConfig", desktop: "Desktop", dry_run
 
 
 def _say_steps(action: "Action", ready: "OpenedConfig") -> None:
-    """Say what a macro does step by step; its first step has been told of in full."""
+    """Print the steps of a macro; the caller has printed the first one in full."""
     from jaklet.core.values.macros import outline
 
     macro = ready.config.macros.get(action.refs[0].name)

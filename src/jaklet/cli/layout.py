@@ -99,7 +99,7 @@ def save(
 def _selection(
     only: str | None, apps: list[str], displays: list[str], active: bool, ready: "OpenedConfig"
 ) -> "Selection":
-    """Return what is to be kept; raises `UsageError` for what there is not."""
+    """Return the selection of windows and parts to save; raises `UsageError` for one that is not there."""
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.layouts import PARTS
     from jaklet.core.values.words import did_you_mean, either

@@ -130,7 +130,7 @@ class HelperProcess(subprocess.Popen[bytes]):
 
 
 def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperProcess] | None":
-    """Return what starts the helper that shows things over the windows; None where it could not find the listener."""
+    """Return the command line of the overlay helper; None where it could not find the listener."""
     from jaklet.locations import socket_path
 
     path = socket_path(name)

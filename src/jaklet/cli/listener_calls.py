@@ -8,7 +8,7 @@ if TYPE_CHECKING:
 
 
 def listener_status(desk: str | None) -> dict[str, Any] | None:
-    """Return what the listener of a desk says of itself; None if there is none."""
+    """Return the status of a desk's listener; None where none runs."""
     from jaklet.core.values.errors import JakletError
     from jaklet.desktops.addresses import address_of
     from jaklet.locations import socket_path

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 def facts_of(
     desktop: "Desktop", chords: "Iterable[Chord]", mine: "Iterable[str]" = (), over: "Iterable[Chord]" = ()
 ) -> "LiveShortcuts":
-    """Return what a running desk tells: which chords others hold, or own by its settings, and what is open.
+    """Return the chords that others hold on a running desk, the shortcuts in its settings, and the desk itself.
 
     `mine`: the chords that Jaklet's own listener holds; `over`: those that it is to take over where that is possible.
     """
@@ -87,7 +87,7 @@ def checked_here(config: str | None, desk: str | None, keyboards: "Sequence[str]
 
 
 def live_found(result: "CheckedConfig", desk: str | None) -> list[Finding]:
-    """Return what only the running desk can tell."""
+    """Return the findings that only a running desk can give."""
     from jaklet.checks.live import live_findings
     from jaklet.checks.rules import beyond_workspaces
     from jaklet.cli.listener_calls import listener_status

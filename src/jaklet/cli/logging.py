@@ -45,7 +45,7 @@ class LogPrinter:
 
 
 def log_to(folder: Path) -> Callable[[str], None]:
-    """Return what writes a line into the log; a log that cannot be written is no reason not to listen."""
+    """Return a function that writes a line into the log. A log that cannot be written is no reason not to listen."""
     import time
     from logging import LogRecord
     from logging.handlers import RotatingFileHandler

@@ -110,7 +110,7 @@ def candidate_sources(ready: "OpenedConfig", desktop: "Desktop", kind: str = ALL
 
 
 def filter_candidates(stock: "CandidateSources", kind: str, typed: str) -> list[Candidate]:
-    """Return what fits, as the finder would show it."""
+    """Return the candidates that match the typed words, in the finder's order."""
     from jaklet.core.actions.candidates import candidates
     from jaklet.finder.state import Finder
 

@@ -136,7 +136,7 @@ def _ask(session: "PracticeSession", config: "Config", answer: Answer, until: fl
 
 
 def _instead(pressed: "tuple[Chord, ...]", task: "PracticeTask", config: "Config") -> str:
-    """Return what was pressed, and what that does."""
+    """Return the pressed chord and its action as text; empty where none was pressed."""
     from jaklet.core.values.chords import keys_written
 
     if not pressed:
@@ -167,7 +167,7 @@ def _written() -> "tuple[Chord, ...] | None":
 
 @contextmanager
 def _keys(desk: str | None, typed: bool, config: "Config") -> "Iterator[Answer | None]":
-    """Yield what takes the keys themselves; None where they have to be written: asked for, or no desk has keys."""
+    """Yield a source of key presses; None where answers have to be typed, as asked for, or as no desk has keys."""
     from jaklet.cli.resources import opened_desk
     from jaklet.core.keys.keymap import NOTHING, HearableKeys
     from jaklet.core.values.desk_abilities import Ability

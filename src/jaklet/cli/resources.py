@@ -35,7 +35,7 @@ def opened_desk(desk: str | None) -> Iterator["Desktop"]:
 
 
 def installed_programs(desk: str | None) -> "InstalledPrograms":
-    """Return what can be launched: the programs of this machine, and those that a tabletop has of its own."""
+    """Return the programs that can be launched: those of this machine, and those of the tabletop."""
     from jaklet.desktops.addresses import file_of
     from jaklet.installed.programs import InstalledPrograms
 
@@ -116,7 +116,7 @@ class OpenedConfig(NamedTuple):
     desk: str | None
 
     def context(self, desktop: "Desktop") -> "TaskContext":
-        """Return what tasks on a desk may know. Where a listener sees new windows come, it does what they are to do."""
+        """Return the context of tasks on a desk. Where a listener sees new windows, it does their actions."""
         from jaklet.cli.listener_calls import listener_status
         from jaklet.config.paths import state_folder
         from jaklet.core.actions.begin import begin

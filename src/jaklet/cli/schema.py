@@ -14,7 +14,7 @@ SOCKET = "socket"
 
 
 def of_files() -> dict[str, Callable[[], Any]]:
-    """Return what makes the schema of each kind of file."""
+    """Return the functions that make the schema of each kind of file."""
     from jaklet.config.schema import SCHEMAS
     from jaklet.desktops.tabletop.reading import tabletop_schema
 

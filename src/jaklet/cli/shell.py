@@ -81,7 +81,7 @@ def _is_open(line: str) -> bool:
 
 
 def proposals(words: list[str], begun: str) -> list[WordCompletion]:
-    """Return what can be written there. `words`: those before it; `begun`: what stands of it."""
+    """Return the completions of a word. `words`: those before it; `begun`: its first letters."""
     at = _walked(words)
     if at.open:
         takes = at.options[at.open][1]
@@ -102,7 +102,7 @@ def proposals(words: list[str], begun: str) -> list[WordCompletion]:
 
 @cache
 def _table() -> Mapping[str, Any]:
-    """Return what there is of commands, options and verbs, as `tools/make_commands.py` has written it."""
+    """Return the table of commands, options and verbs that `tools/make_commands.py` has written."""
     table: Mapping[str, Any] = json.loads(Path(__file__).with_name("commands.json").read_bytes())
     return table
 

@@ -50,7 +50,7 @@ BINDING_KEYS: Final[Table] = {
 
 
 def _chords_schema() -> Schema:
-    """Return what chords with what they do look like, below headings, too."""
+    """Return the schema of chords with their actions, also below headings."""
     bound = any_of(TEXT, table_schema(BINDING_KEYS, needed=["do"], of="binding"))
     # Only a name without a plus can be a heading.
     return {**by_name(any_of(some(bound), by_name(some(bound)))), "patternProperties": {r"\+": some(bound)}}

@@ -30,7 +30,7 @@ DOING_KEYS: Final[Table] = {"do": _action, "note": fields.text, "sure": fields.t
 
 
 def done_schema() -> Schema:
-    """Return what something that is done looks like: an action, or a mapping with `do`."""
+    """Return the schema of an action: a sentence, or a mapping with `do`."""
     return any_of(TEXT, table_schema(DOING_KEYS, needed=["do"], of="binding"))
 
 

@@ -36,7 +36,7 @@ def with_entry(app: App, entry: str, programs: Programs) -> App:
 
 
 def _command_of(entry: DesktopEntry, action: str) -> tuple[str, ...]:
-    """Return what an entry runs, or one of its actions; raises `EntryError` where that cannot be."""
+    """Return the command of a desktop entry or of one of its actions; raises `EntryError` where there is none."""
     if entry.hidden:
         raise EntryError("it is marked Hidden, which means that its program was removed")
     if action and action not in entry.actions:
@@ -54,7 +54,7 @@ WRAPPERS: Final = frozenset({"sh", "bash", "dash", "env", "flatpak", "snap", "ja
 
 
 def _names(entry: DesktopEntry, command: tuple[str, ...]) -> list[str]:
-    """Return what a window's class or instance can be: StartupWMClass, else the program's file name; or the id.
+    """Return the likely class and instance of its windows: StartupWMClass, else the program's file name; or the id.
 
     Windows of Wayland name the id of their desktop entry (xdg-shell, set_app_id).
     """

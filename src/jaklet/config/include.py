@@ -61,7 +61,7 @@ def _named(item: Value, reading: ConfigReading) -> tuple[str | None, Mapping[str
 
 
 def _for_others(read: Mapping[str, Any], reading: ConfigReading) -> str:
-    """Return what a part is for, if that is not here: another host or keyboard."""
+    """Return the host or keyboard that a part is for, if that is not this one."""
     if "host" in read and not any(matches(host, reading.here.host) for host in read["host"]):
         return f"host {' or '.join(read['host'])}"
     if "keyboard" in read and not _in_use(read["keyboard"], reading):

@@ -216,7 +216,7 @@ def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: F
 
 
 def joined_layout(own: LayoutDraft, base: LayoutDraft) -> LayoutDraft:
-    """Return what a layout says together with what it builds on: of each thing, what the layout itself says of it."""
+    """Return a layout together with the one that it builds on; its own values win."""
     without = set(own.heads.get("without", ()))
     heads = {**{key: value for key, value in base.heads.items() if key in _INHERITED}, **own.heads}
     arranged = tuple(_over(one, _same_displays(one, base), without) for one in own.arranged)

@@ -58,7 +58,7 @@ STEP_KEYS: Final[dict[str, Table]] = {
 
 
 def steps_schema() -> Schema:
-    """Return what steps look like: some of them have steps inside."""
+    """Return the schema of steps, some of which have steps inside."""
     return some(
         any_of(
             TEXT, *(table_schema(keys, needed=[kind, *_THEN_NEEDED.get(kind, ())]) for kind, keys in STEP_KEYS.items())

@@ -72,7 +72,7 @@ class LayoutFolder:
         return None if exposed else source
 
     def _draft(self, name: str, trail: tuple[str, ...]) -> LayoutDraft:
-        """Return what a layout says on which others build; raises `StoreError`. `trail`: how it is reached."""
+        """Return a layout that others build on; raises `StoreError`. `trail`: the layouts that led to it."""
         if name in trail:
             raise StoreError(f"it builds on itself: {' on '.join((*trail, name))}", "take `base` away in one of them")
         if len(trail) > DEEPEST:
@@ -153,7 +153,7 @@ class LayoutFolder:
             return SavedVersion(number, robbed.name if robbed else "", str(self.versions.aside or ""))
 
     def _bases(self, path: Path) -> Bases:
-        """Return what finds the layouts that the one in a file builds on."""
+        """Return a function that finds the layouts that a file's layout builds on."""
         return lambda name: self._draft(name, (path.stem,))
 
     def _put(self, name: str, former: str | None, text: str) -> int | None:
@@ -199,7 +199,7 @@ class LayoutFolder:
             return None if former == text else self._put(name, former, text)
 
     def check_text(self, name: str, text: str) -> list[Finding]:
-        """Return what is wrong with a text that is to be a layout's file."""
+        """Return the findings in a text that is to be a layout's file."""
         found: list[Finding] = []
         path = self._file(name)
         layout = read_layout(SourceFile(self.shown(path), text), found, self._bases(path)).layout
@@ -316,5 +316,5 @@ class LayoutFolder:
 
 
 def _text(path: Path) -> str | None:
-    """Return what a file says, to the letter as far as it is text; None where there is none."""
+    """Return the text of a file, with marks for bytes that are no text; None where there is no file."""
     return read_ordinary(path).decode("utf-8", "replace") if path.exists() else None

@@ -105,7 +105,7 @@ class VersionHistory:
         return sorted({row[1] for row in self._rows() if row[0] == self._folder and isinstance(row[1], str)})
 
     def _rows(self) -> list[tuple[Any, ...]]:
-        """Return what is in the history; of one that is broken, what can be read. Looking changes no files."""
+        """Return the versions in the history, of a broken one all that can be read. Reading changes no files."""
         if not self._path.exists():
             return []
         try:

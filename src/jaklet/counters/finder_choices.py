@@ -17,7 +17,7 @@ _TABLE: Final = "CREATE TABLE IF NOT EXISTS choices(what TEXT PRIMARY KEY, weigh
 
 
 def decayed_weight(weight: float, seconds: float) -> float:
-    """Return what is left of a weight after a time."""
+    """Return the rest of a weight after a time."""
     return float(weight * 0.5 ** (max(0.0, seconds) / HALF))
 
 

@@ -36,7 +36,7 @@ class UseCounts:
         self._do(*rows, ("DELETE FROM counts WHERE day < ?", (oldest,)))
 
     def since(self, days: int) -> list[Count]:
-        """Return what was counted in the last days, today included; nothing where that cannot be read."""
+        """Return the counts of the last days, today included; nothing where they cannot be read."""
         if not self.file.exists():
             return []  # looking makes no files
         first = (self._today() - timedelta(days - 1)).isoformat()

@@ -41,7 +41,7 @@ class UseReport(NamedTuple):
 
 
 def use_report(counts: Sequence[Count], lines: Iterable[SheetLine], config: Config) -> UseReport:
-    """Return what there is to be told of a config's sheet; the most used first."""
+    """Return the report on the use of a config's keys; the most used first."""
     fired = sum_counts(counts, FIRED)
     last = {one.what: one.day for one in sorted(counts) if one.kind == FIRED}
     others = sum_counts(counts, REACHED)

@@ -56,7 +56,7 @@ class Address(NamedTuple):
         return left(state) if left else ()
 
     def surface(self) -> "Surface":
-        """Return what shows things over its windows; raises `DeskError`."""
+        """Return the command of the overlay for a desk; raises `DeskError`."""
         show = KINDS[self.kind].surface
         if show is None:
             raise DeskError("nothing can be shown over the windows of this desk")

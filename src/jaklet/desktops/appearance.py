@@ -10,7 +10,7 @@ DARK, LIGHT = 1, 2
 
 
 def portal_prefers_dark() -> bool | None:
-    """Return what the portal says; None where there is none, or it has no preference."""
+    """Return whether the settings portal prefers dark; None where there is no portal, or no preference."""
     try:
         from jeepney import DBusAddress, new_method_call
         from jeepney.io.blocking import open_dbus_connection

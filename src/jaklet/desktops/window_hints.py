@@ -31,7 +31,7 @@ def shape_of(state: set[str]) -> WindowShape:
 
 
 def border_of(frame: tuple[int, ...], shadow: tuple[int, ...]) -> Insets:
-    """Return what is seen around the client area: the manager's frame, less the client's own shadow."""
+    """Return the widths around the client area that are seen: the manager's frame, less the client's own shadow."""
     return Insets(*(a - b for a, b in zip(insets_of(frame), insets_of(shadow), strict=True)))
 
 

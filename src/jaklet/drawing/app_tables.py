@@ -79,7 +79,7 @@ def apps_data(config: Config, desk: Desk | None) -> list[dict[str, Any]]:
 
 
 def window_facts(window: Window, desk: Desk) -> list[tuple[str, str]]:
-    """Return what a rule could name, and why else a window can belong to an app."""
+    """Return the properties of a window that decide its app: those that rules name, and others."""
     parent = desk.by_id.get(window.parent) if window.parent is not None else None
     facts = [
         ("class", window.cls),

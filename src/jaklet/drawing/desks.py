@@ -110,7 +110,7 @@ def draw_desk(
 
 
 def window_names(desk: Desk, config: Config) -> Mapping[int, str]:
-    """Return what stands on drawn windows, by their ids: the number that each is listed under, and its name."""
+    """Return the labels of drawn windows by their ids: the number in the list, and the name."""
     return {
         window.id: f"{number} {printable(config.claims.app_of(window, desk) or window.cls or 'window')}"
         for number, window in enumerate(listed_windows(desk), 1)
@@ -262,7 +262,7 @@ def desk_text(desk: Desk, config: Config, columns: int, ink: Ink = PLAIN, arrang
 
 
 def desk_name(desk: Desk, config: Config) -> str:
-    """Return what the active window is called."""
+    """Return the name of the active window."""
     window = desk.by_id[desk.active or 0]
     return config.claims.app_of(window, desk) or printable(window.cls) or "a window"
 

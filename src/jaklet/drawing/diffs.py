@@ -23,7 +23,7 @@ def difference_text(
     difference: Difference, names: tuple[str, str], config: Config, columns: int, ink: Ink = PLAIN,
     present: Sequence[Display] = (),
 ) -> str:  # fmt: skip
-    """Return what differs from one layout to another, in words and drawn; `present`: the displays that are there."""
+    """Return the differences from one layout to another, in words and drawn; `present`: the displays that are there."""
     one, other = names
     if not difference:
         return f"{printable(one)} and {printable(other)} are the same"
@@ -34,7 +34,7 @@ def difference_text(
 
 
 def drift_text(drift: Drift, desk: Desk, config: Config, columns: int, ink: Ink = PLAIN) -> str:
-    """Return what of a layout is not so on the desk, and what a recall would do."""
+    """Return the differences between a layout and the desk, and the changes that a recall would make."""
     layout, difference = drift.plan.layout, drift.difference
     total, standing = len(layout.entries), len(layout.entries) - len(difference.changed) - len(difference.appear)
     lines = [f"{standing} of {counted(total, 'window')} of {printable(layout.name)} as saved"]

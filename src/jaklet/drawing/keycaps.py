@@ -101,7 +101,7 @@ class _Grid:
 
 
 def short_label(cap: Keycap) -> str:
-    """Return what a key does in as few letters as tell it; who has it, where it does nothing."""
+    """Return a key's action in as few letters as tell it; the owner of the key, where it does nothing."""
     text = printable(cap.text or (cap.owner if cap.state == OWNED else ""))
     for word in _NOT_TELLING:
         text = text.removeprefix(word)

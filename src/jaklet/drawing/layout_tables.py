@@ -119,7 +119,7 @@ class ListRow(NamedTuple):
     used: float | None
 
     def data(self) -> dict[str, Any]:
-        """Return what it has beside the layout, as plain data."""
+        """Return the values of a row beside the layout's own, as plain data."""
         keys = {"key": self.recall or None, "save": self.save or None}
         return keys | {"fits": self.fits or None, "used": None if self.used is None else round(self.used)}
 

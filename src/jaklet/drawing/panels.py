@@ -24,13 +24,13 @@ class DeskPanel(NamedTuple):
 
 
 def panel_of(title: str, layout: Layout, displays: Sequence[Display], config: Config) -> DeskPanel:
-    """Return what a layout would make of these displays."""
+    """Return the desk that a layout would make of these displays."""
     desk = imagine_desk(layout, displays, config)
     return DeskPanel(title, desk, present_for(layout, desk, config))
 
 
 def panel_names(panel: DeskPanel, config: Config) -> Mapping[int, str]:
-    """Return what is written on the windows: name and share, and the key that goes there."""
+    """Return the labels of the windows: name and share, and the key that goes there."""
     keys = keys_to_apps(config)
     if panel.layout is None:
         return {

@@ -45,7 +45,7 @@ def places_desk(found: Sequence[DrawnPlace], display: Display) -> Desk:
 
 
 def places_names(found: Sequence[DrawnPlace]) -> Mapping[int, str]:
-    """Return what stands on the windows of such a desk."""
+    """Return the labels of the windows on such a desk."""
     return {i: f"{i} {one.name or one.place}" for i, one in enumerate(found, 1)}
 
 

@@ -35,7 +35,7 @@ def act_lines(act: PressResult, config: Config, ink: Ink = PLAIN, width: int = 1
 
 
 def desk_differences(before: Desk, after: Desk, config: Config) -> Iterator[str]:
-    """Yield what differs between two desks: windows that came, went and moved, the focus, the workspace."""
+    """Yield the differences between two desks: windows that came, went and moved, the focus, the workspace."""
     told = []
     for window in after.windows:
         former = before.by_id.get(window.id)

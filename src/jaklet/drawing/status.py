@@ -19,7 +19,7 @@ MOST_LISTED = 3  # bindings that the same keeps from working, each on a line of 
 
 
 def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int, ink: Ink = PLAIN) -> str:
-    """Return what a listener says of itself. `lines`: what of its config is not in use yet."""
+    """Return the status of a listener as text. `lines`: the parts of its config that are not in use yet."""
     state = ink("paused", "warning") if told.get("paused") else ink("listening", "good")
     found = [f"{state} on {told.get('desk')} since {time_text(told.get('since'))} (process {told.get('pid')})"]
     refused = told.get("refused", {})
@@ -55,7 +55,7 @@ def _action_told(one: "Mapping[str, Any]", ink: Ink) -> str:
 def pending_lines(
     pid: int, added: "Iterable[str]", gone: "Iterable[str]", refused: "Iterable[str]", current: bool = True
 ) -> list[str]:
-    """Return what of a config that can be used a listener does not go by yet, in words.
+    """Return the changes of a usable config that a listener does not use yet, in words.
 
     `current`: its files are as they were when the listener read them.
     """

@@ -17,7 +17,7 @@ INK, LINE, TAKEN = "#1a2329", "#0b5561", "#b3541e"
 
 
 def suggestion_text(told: KeySuggestion, columns: int | None, ink: Ink = PLAIN) -> str:
-    """Return what would change, what it saves, how much fewer changes save, and what stays."""
+    """Return the changes, their gain, the gain of fewer changes, and the keys that stay."""
     by = "nothing was counted yet: all keys alike"
     if told.counted:
         by = f"weighed by {counted(told.counted, 'press', 'presses')}"

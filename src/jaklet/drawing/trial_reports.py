@@ -13,7 +13,7 @@ from jaklet.rehearsal.trials import TrialResult
 
 
 def result_name(result: TrialResult) -> str:
-    """Return what a trial is called, with the displays that it ran on."""
+    """Return the name of a trial, with the displays that it ran on."""
     return f"{result.trial.name} ({result.where})" if result.where else result.trial.name
 
 
@@ -85,7 +85,7 @@ def junit_xml(results: Sequence[TrialResult]) -> str:
 
 
 def proof_text(proof: Proof, seconds: float, ink: Ink = PLAIN) -> str:
-    """Return what a proof found, and what it cost."""
+    """Return the findings of a proof, and its counts."""
     lines = []
     for one in proof.found:
         lines.append(f"{ink('does not hold', 'error')}  press: {ink(keys_written(one.keys) or 'nothing', 'strong')}")

@@ -60,7 +60,7 @@ def frames(place: Place, desk: Desk, config: Config, inside: str | None = None) 
 
 
 def hints(book: ConfigIndex, shown: str, desk: Desk | None) -> Iterator[Hint]:
-    """Yield what `<n>` and `<side>` stand for in a file, and which frames its places have on a desk.
+    """Yield the values of `<n>` and `<side>` in a file, and the frames that its places have on a desk.
 
     `shown`: the file, as it is called in spots.
     """
@@ -99,7 +99,7 @@ def _framed(places: Sequence[Place], spot: Spot, desk: Desk, config: Config) -> 
 
 
 def tokens(book: ConfigIndex, shown: str) -> list[Token]:
-    """Return what the words of the actions in a file are, in their order."""
+    """Return the token types of the words in a file's actions, in their order."""
     found: dict[Spot, Token] = {}
     reading = book.checked.reading
     for deed in reading.deeds:
@@ -132,7 +132,7 @@ def _of_action(deed: WrittenAction, line: str) -> Iterator[Token]:
 
 
 def folds(lines: Sequence[str]) -> list[tuple[int, int]]:
-    """Return what can be folded: from a line to the last one of those that stand deeper below it, both from 0."""
+    """Return the ranges that can be folded: from a line to the last deeper one below it, both from 0."""
     found: list[tuple[int, int]] = []
     outer: list[tuple[int, int]] = []  # the lines that this one is below, and their depths
     last = 0

@@ -52,7 +52,7 @@ class CompletionSources(NamedTuple):
 
 
 def choices(book: ConfigIndex, of: str, place: CursorPath, here: CompletionSources) -> list[Completion]:
-    """Return what can be written. `of`: the kind of file."""
+    """Return the completions at a position. `of`: the kind of file."""
     found = list(_choices(book, of, place, here))
     word = found[0].replaces if found else 0
     typed = place.before[len(place.before) - word :].lower()
@@ -96,7 +96,7 @@ def _choices(book: ConfigIndex, of: str, place: CursorPath, here: CompletionSour
 
 
 def _told_by_windows(part: str, desk: Desk | None, written: int) -> Iterator[Completion]:
-    """Yield what the windows that are open have there, those in use first."""
+    """Yield the values of open windows for a part of a rule, those in use first."""
     found = {TOLD_BY_WINDOWS[part](desk.by_id[wid]): desk.by_id[wid] for wid in reversed(desk.recent)} if desk else {}
     for text, window in reversed(found.items()):
         if text:

@@ -45,7 +45,7 @@ class ConfigIndex:
         return {path: shown for shown, path in self.files.items()}
 
     def findings(self) -> Mapping[Path, list[Finding]]:
-        """Return what was found, by file; each file that was read has a list."""
+        """Return the findings by file; each file that was read has a list."""
         found: dict[Path, list[Finding]] = {path: [] for path in self.files.values()}
         for one in self.checked.findings:
             path = self.files.get(one.spot.path)

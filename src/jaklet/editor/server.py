@@ -176,7 +176,7 @@ class Editor:
     # --- what is asked ---
 
     def complete(self, asked: lsp.CompletionParams) -> list[lsp.CompletionItem]:
-        """Return what can be written."""
+        """Return the completions at a position."""
         book, path, line, column = self._at(asked.text_document.uri, asked.position)
         if book is None:
             return []
@@ -198,7 +198,7 @@ class Editor:
         return items
 
     def hover(self, asked: lsp.HoverParams) -> lsp.Hover | None:
-        """Return what is told of what stands there."""
+        """Return the hover text at a position, or None."""
         book, path, line, column = self._at(asked.text_document.uri, asked.position)
         outside = self._outside
         found = (
@@ -214,7 +214,7 @@ class Editor:
     # --- what it shows of its own accord ---
 
     def hints(self, asked: lsp.InlayHintParams) -> list[lsp.InlayHint]:
-        """Return what marks of families stand for, and the frames of places."""
+        """Return the inlay hints of a file: the values of family marks, and the frames of places."""
         path = _path(asked.text_document.uri)
         book = self._books.get(config_of(path))
         shown = book.shown.get(path) if book else None
@@ -228,7 +228,7 @@ class Editor:
         ]
 
     def tokens(self, asked: lsp.SemanticTokensParams) -> lsp.SemanticTokens:
-        """Return what the words of actions are, each by its distance from the one before (LSP, Semantic Tokens)."""
+        """Return the semantic tokens of a file, each by its distance from the one before (LSP, Semantic Tokens)."""
         path = _path(asked.text_document.uri)
         book = self._books.get(config_of(path))
         data: list[int] = []
@@ -244,7 +244,7 @@ class Editor:
         return lsp.SemanticTokens(data)
 
     def folds(self, asked: lsp.FoldingRangeParams) -> list[lsp.FoldingRange]:
-        """Return what can be folded."""
+        """Return the ranges that can be folded."""
         text = self._server.workspace.get_text_document(asked.text_document.uri).source
         return [lsp.FoldingRange(first, last) for first, last in folds(text.split("\n"))]
 
@@ -281,7 +281,7 @@ class Editor:
         ]
 
     def rename(self, asked: lsp.RenameParams) -> lsp.WorkspaceEdit | None:
-        """Return what is to be changed so that a thing has another name; raises `ValueError` where it cannot have."""
+        """Return the edits that give a thing another name; raises `ValueError` for a name that it cannot have."""
         found = self._named(asked.text_document.uri, asked.position)
         if found is None:
             return None
@@ -300,7 +300,7 @@ class Editor:
         return lsp.WorkspaceEdit(changes=edits)
 
     def symbols(self, asked: lsp.DocumentSymbolParams) -> list[lsp.DocumentSymbol]:
-        """Return what is defined in a file."""
+        """Return the symbols that a file defines."""
         path = _path(asked.text_document.uri)
         book = self._books.get(config_of(path))
         found = []
@@ -311,7 +311,7 @@ class Editor:
         return found
 
     def every_symbol(self, asked: lsp.WorkspaceSymbolParams) -> list[lsp.WorkspaceSymbol]:
-        """Return what is defined in all files, and has this in its name."""
+        """Return the symbols of all files that have this in their names."""
         return [
             lsp.WorkspaceSymbol(
                 self._location(one.spot, book.texts), one.name, SYMBOLS[one.kind], container_name=one.kind
@@ -322,7 +322,7 @@ class Editor:
         ]
 
     def actions(self, asked: lsp.CodeActionParams) -> list[lsp.CodeAction]:
-        """Return what can be done about findings: a chord that is free in its place, or a silence with a reason."""
+        """Return the code actions for findings: a free chord in its place, or a silence with a reason."""
         return [action for one in asked.context.diagnostics for action in self._about(one, asked.text_document.uri)]
 
     def _about(self, one: lsp.Diagnostic, uri: str) -> Iterator[lsp.CodeAction]:

@@ -35,7 +35,7 @@ def _row(candidate: Candidate, is_used: bool) -> FinderRow:
 
 
 def key_of(candidate: Candidate) -> str:
-    """Return as what it is counted that something was chosen; empty for a window, which is ranked by its own use."""
+    """Return the name that a choice is counted under; empty for a window, which is ranked by its own use."""
     return "" if candidate.kind == "windows" else f"{candidate.kind} {candidate.does}"
 
 

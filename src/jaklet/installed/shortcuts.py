@@ -42,7 +42,7 @@ class DesktopSettings(NamedTuple):
 
 
 def published(desktop: str, manager: str) -> DesktopSettings:
-    """Return what the running desktop has set; nothing where there is no such system, or none that is known runs.
+    """Return the settings of the running desktop; empty where there is no such system, or no known one runs.
 
     `desktop`: $XDG_CURRENT_DESKTOP; `manager`: the window manager's name.
     """

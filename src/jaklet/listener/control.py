@@ -116,7 +116,7 @@ class ControlServer:
         self._epoll.register(self._server.fileno(), select.EPOLLIN)
 
     def descriptors(self) -> list[int]:
-        """Return what to watch."""
+        """Return the file descriptors to watch."""
         return [self._epoll.fileno()]
 
     @property

@@ -140,12 +140,12 @@ def _is_alive(path: "str | os.PathLike[str]") -> bool:
 
 
 def gone_error() -> JakletError:
-    """Return what to say of a listener that ended before it answered, as when its desktop ends."""
+    """Return the error for a listener that ended before it answered, as when its desktop ends."""
     return JakletError("the listener went away meanwhile", "its desktop may have ended; see its log")
 
 
 def mute_error(fault: OSError, pid: int = 0) -> MuteError:
-    """Return what to say of a listener that does not answer. `pid`: its process, where that is known."""
+    """Return the error for a listener that does not answer. `pid`: its process, where that is known."""
     if not isinstance(fault, TimeoutError):
         return MuteError(f"the listener does not answer: {fault}", "see what `jaklet listen` printed")
     process = f" (process {pid})" if pid else ""
@@ -154,7 +154,7 @@ def mute_error(fault: OSError, pid: int = 0) -> MuteError:
 
 
 def refused_error(error: "dict[str, Any]") -> JakletError:
-    """Return what a listener refuses with, as the command would say it itself."""
+    """Return the error for a listener's refusal, in the words of the command itself."""
     data = error.get("data")
     data = data if isinstance(data, dict) else {}
     message = printable(str(error["message"]))

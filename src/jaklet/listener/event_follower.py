@@ -107,7 +107,7 @@ class EventFollower:
                 yield DueEvent(on, None, (on,))
 
     def _news(self, now: Desk) -> list[DeskEvent]:
-        """Return what has happened since this was asked last."""
+        """Return the events since the last call."""
         before, self._seen = self._seen, now
         told, self._told = self._told, []
         # A window manager that is replaced has no windows for a moment.

@@ -320,7 +320,7 @@ class Keeper:
         return window.shape is WindowShape.NORMAL or window.id in self._unasked
 
     def _told(self, where: str, division: Division, desk: Desk, done: ArrangingResult) -> TaskOutcome:
-        """Return what came of it, as the desk was read back. `where`: the spot, in words."""
+        """Return the line on an arrangement, as the desk was read back. `where`: the spot, in words."""
         there = [desk.by_id[wid] for wid in division.order if wid in desk.by_id]
         covering = [one for one in there if not _can_move(one.id, desk, self._unasked)]
         refused = {change.window for change in done.refused if isinstance(change, Move | Reshape)}

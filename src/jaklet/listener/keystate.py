@@ -16,7 +16,7 @@ Keymaps = Mapping[bool, Keymap]
 
 
 def keymaps_of(config: Config, abilities: Abilities = EVERY) -> Keymaps:
-    """Return what the keys of a config mean, and (`True`) what they mean in a pause.
+    """Return the keymaps of a config: the one in use (`False`), and the one in a pause (`True`).
 
     Without the keys that cannot work on a desk with these abilities: they would be taken from programs for nothing.
     """
@@ -83,11 +83,11 @@ class KeyState:
         return self._with_escape[1]
 
     def meaning(self, chord: Chord | None, front: Front) -> KeyMeaning:
-        """Return what a chord means now."""
+        """Return the meaning of a chord now."""
         return self.keymap.press(self.state, chord, front)
 
     def press(self, chord: Chord | None, front: Front, now: float) -> KeyMeaning:
-        """Return what a chord means now, and go on to what the next one means then."""
+        """Return the meaning of a chord now, and go on to the state after it."""
         begun, step = self.state.begun, self.meaning(chord, front)
         done = step.binding or step.on_release
         if begun and (done.keys if done else step.state.begun)[: len(begun)] != begun:

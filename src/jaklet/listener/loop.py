@@ -289,7 +289,7 @@ class ListenerLoop:
         return self._desktop.look()
 
     def config_texts(self) -> dict[str, str]:
-        """Return what is in the files of the config that it goes by, by their whole paths."""
+        """Return the texts of the config files in use, by their whole paths."""
         return dict(self.config_files.texts)
 
     def described(self) -> Any:
@@ -315,7 +315,7 @@ class ListenerLoop:
             return name
 
     def status(self) -> dict[str, Any]:
-        """Return what a client may want to know of it."""
+        """Return the listener's status as data."""
         session = self.session
         told_refused = {str(chord): reason for chord, reason in self.heard.refused.items()}
         return {

@@ -31,7 +31,7 @@ class ServedListener(Protocol):
     shelf: LayoutStore
 
     def status(self) -> dict[str, Any]:
-        """Return how it does."""
+        """Return the listener's status as data."""
         ...
 
     def reload(self, then: Callable[[dict[str, Any]], None]) -> None:
@@ -51,7 +51,7 @@ class ServedListener(Protocol):
         ...
 
     def config_texts(self) -> dict[str, str]:
-        """Return what is in the files of the config that it goes by, by their whole paths."""
+        """Return the texts of the config files in use, by their whole paths."""
         ...
 
     def described(self) -> Any:
@@ -111,7 +111,7 @@ def _act(listener: ServedListener, params: Params, answer: Answer) -> None:
 
 
 def _answering(answer: Answer) -> Then:
-    """Return what answers when an action has ended."""
+    """Return a function that answers when an action has ended."""
 
     def ended(outcome: TaskOutcome, seconds: float, told: Sequence[str]) -> None:
         end = {"done": outcome.done, "line": outcome.line, "more": list(outcome.more), "told": list(told)}

@@ -47,7 +47,10 @@ class WindowReactions:
         self._stood = None
 
     def notice(self, moment: Moment, context: TaskContext, recalled: Set[str]) -> list[Reaction]:
-        """Return what is to be done. `recalled`: apps that a recall launches, which places their windows itself."""
+        """Return the reactions that are due.
+
+        `recalled`: apps that a recall launches, and whose windows it places itself.
+        """
         before, now = self._seen, moment.desk
         if now is before or (before and len(before.windows) > 1 and not now.windows):
             return []  # a window manager that is replaced has no windows for a moment, and then the same again

@@ -60,7 +60,7 @@ class ConfigSource(NamedTuple):
 
 
 def _stamp(path: Path, before: float = float("inf")) -> tuple[int, ...]:
-    """Return what changes when a file does; nothing for one that is not there, or has changed since a time."""
+    """Return inode, size and time of a file; empty for one that is missing, or has changed since a time."""
     try:
         found = path.stat()
     except OSError:

@@ -172,7 +172,7 @@ class ListenerSession:
         return waits and self._keys.escape_is_free
 
     def meaning(self, chord: Chord, moment: Moment) -> KeyMeaning:
-        """Return what a chord would mean now; nothing is done."""
+        """Return the meaning of a chord now; no action is done."""
         return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
 
     # --- what can be asked of it ---
@@ -379,7 +379,7 @@ class ListenerSession:
             self._tasks.end(other, TaskOutcome(False, f"{other.action} {why}"))
 
     def context(self, again: bool = False) -> TaskContext:
-        """Return what actions may know beside the desk. `again`: the key was pressed again that asked for one."""
+        """Return the context of actions. `again`: whether the key that asked for one was pressed again."""
         return TaskContext(
             self.config,
             self._shelf,

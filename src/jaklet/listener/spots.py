@@ -151,7 +151,7 @@ class KeptSpot:
 
 
 def stage_of(windows: Sequence[Window], asked: Sharing, display: Display, desk: Desk, config: Config) -> SharingPlan:
-    """Return what windows share on a display."""
+    """Return the sharing plan of windows on a display."""
     on = ground(display, desk, config, alone=len(windows) == 1)
     if asked.places is None:
         return SharingPlan(on)

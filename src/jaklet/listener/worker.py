@@ -54,7 +54,7 @@ class WorkerThread:
             self._pending.append((work, then))
 
     def prompt(self, call: Callable[[], Result], otherwise: Callable[[], Result]) -> Result:
-        """Return what a call returns if it does so in a moment; else what there is to say otherwise."""
+        """Return the value of a call that ends within a moment, else that of `otherwise`."""
         work = Work(call)
         if self.do(work):
             found: Result = work.result()

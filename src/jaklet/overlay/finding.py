@@ -72,7 +72,7 @@ class FinderView:
         return [scene.panel("finder", drawn.image, clicked=True)]
 
     def card(self, rows: int) -> Card:
-        """Return what is to be seen, with so many lines at most."""
+        """Return the panels to show, with so many lines at most."""
         finder = self.finder
         query, shown = Query.of(finder.typed), finder.window(rows)
         kinds = finder.kind == ALL
@@ -144,7 +144,7 @@ class WalkView:
         return self._inner.shown(scene, self.card(scene.rows(4)))
 
     def card(self, rows: int) -> Card:
-        """Return what is to be seen, with so many lines at most."""
+        """Return the panels to show, with so many lines at most."""
         foot = f"{self.finder.counted}   let go to do it · the same key: on · with Shift: back · Escape leave"
         card = self._inner.card(rows)
         blocks = [block._replace(lines=tuple(_unlabelled(line) for line in block.lines)) for block in card.blocks]

@@ -59,7 +59,7 @@ class TimedDrawing:
         return self._since if self.panels is None else self.until
 
     def drawn(self, scene: Scene, now: float) -> list[Panel]:
-        """Return what is to be seen of it now."""
+        """Return the panels to show now."""
         if self.panels is None and now >= self._since:
             self.panels = self._draw(scene)
         return (self.panels or []) if now < self.until else []

@@ -30,7 +30,7 @@ class PictureSurface:
         return self.pointed
 
     def prefers_dark(self) -> bool:
-        """Return what a test says."""
+        """Return the preference that a test has set."""
         return self.dark
 
     def show(self, panels: Sequence[Panel]) -> None:
@@ -38,7 +38,7 @@ class PictureSurface:
         self.panels = tuple(panels)
 
     def clicks(self) -> list[Click]:
-        """Return what was clicked since last asked."""
+        """Return the clicks since the last call."""
         clicked, self.clicked = self.clicked, []
         return clicked
 

@@ -112,7 +112,7 @@ class View(Protocol):
     """Something that is shown, and has the keys while it is open."""
 
     def panels(self, scene: Scene) -> list[Panel]:
-        """Return what is to be seen."""
+        """Return the panels to show."""
         ...
 
     def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:

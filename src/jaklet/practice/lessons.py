@@ -47,7 +47,7 @@ class PracticeTask(NamedTuple):
 
 
 def name_of(line: SheetLine) -> str:
-    """Return what progress of a line is kept by."""
+    """Return the name that the progress of a line is kept under."""
     scope = f" ({line.scope})" if line.scope else ""
     return counted_as(line.chords[0], line.layer, line.action) + scope
 
@@ -100,7 +100,7 @@ class PracticeSession:
         self.asked = self.right = 0
 
     def next(self) -> PracticeTask | None:
-        """Return what is asked now; None at the end."""
+        """Return the present task; None at the end."""
         if not self._left:
             return None
         lesson, is_again = self._left[0]

@@ -66,7 +66,10 @@ class _Prover:
         return self.targets[action]
 
     def _after(self, action: Action, before: frozenset[str]) -> frozenset[str]:
-        """Return what may have been recalled last after an action. `before`: the same before it; `NONE` for nothing."""
+        """Return the layouts that may have been recalled last after an action.
+
+        `before`: those before it; `NONE` for none.
+        """
         if action.verb == RUN:
             return self._after_steps(self._steps_of(action), before)
         ref = action.named("LAYOUT")
@@ -255,7 +258,7 @@ class _Prover:
             yield state._replace(keys=step.state, held=self._still(state, step.state)), chord, node.desk
 
     def _stopped(self, node: ProofNode) -> Iterator[tuple[ProofState, Chord | None, Situation]]:
-        """Yield what is so once Escape has stopped the macros that wait."""
+        """Yield the states after Escape has stopped the waiting macros."""
         stage = self._stage(node.desk)
         stage.press(ESCAPE)
         front, waits, asked, desk = self._situation_of(stage, node.desk, None)
@@ -361,7 +364,7 @@ class _Prover:
         return found
 
     def _status(self, state: ProofState, recall: Binding) -> str:
-        """Return what keeps a recall key from working: nothing, that other keys were `ASKED` for, or what is wrong."""
+        """Return why a recall key does not work: '' where it does, `ASKED` where keys were asked for, or the fault."""
         if state.paused:
             return ASKED
         keymap, keys = self._keymaps[False], state.keys
@@ -381,7 +384,10 @@ class _Prover:
         return passed or ASKED  # else it was dropped, or has ended something first
 
     def _passed_on(self, chord: Chord, front: str | None, own: bool) -> str:
-        """Return what becomes of a chord that a program gets. `own`: it belongs to programs here by its scope."""
+        """Return where a chord goes that a program gets, or `ASKED`.
+
+        `own`: it belongs to programs here by its scope.
+        """
         app, where = self.config.apps.get(front or ""), front or "the program in front"
         if app is not None and app.types and writes(chord):
             return f"{chord} is typed into {where}"

@@ -87,7 +87,7 @@ class RehearsalInputs:
         self._dead: dict[Abilities, Mapping[Chord, str]] = {}
 
     def keymaps_for(self, room: Room) -> Keymaps:
-        """Return what keys mean on a tabletop that can do what this one can."""
+        """Return the meanings of keys on a tabletop with the abilities of this one."""
         if room.abilities not in self._keymaps:
             self._keymaps[room.abilities] = keymaps_of(self.config, room.abilities)
         return self._keymaps[room.abilities]

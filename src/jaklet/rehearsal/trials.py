@@ -83,7 +83,7 @@ def _missing_keys(trial: Trial, keyboards: Iterable[Keyboard]) -> Iterable[Failu
 
 
 def _unmet(one: Expectation, facts: ConditionFacts, start: Desk, acts: Sequence[PressResult]) -> str:
-    """Return what is so instead of what is expected; empty if that is so."""
+    """Return the actual state where an expectation fails, else ''."""
     if one.condition is not None:
         return "" if holds(one.condition, facts) else told_instead(one.condition, facts)
     desk = facts.desk
@@ -106,7 +106,7 @@ def _lost(start: Desk, desk: Desk, config: Config) -> list[str]:
 
 
 def _seen(desk: Desk) -> tuple[object, ...]:
-    """Return what a person sees of a desk."""
+    """Return the facts of a desk that a person can see."""
     return desk.windows, desk.stacking, desk.active, desk.workspace, desk.gaps
 
 
@@ -199,7 +199,7 @@ def with_displays(room: Room, displays: tuple[Display, ...]) -> Room:
 
 
 def record_expectations(desk: Desk, stage: Rehearsal, config: Config) -> list[str]:
-    """Return what is so on a desk, as expectations of a trial."""
+    """Return the present state of a desk as expectations of a trial."""
     front, layout = config.front_app(desk), next(iter(stage.history.layouts()), "")
     lines = [f"front is {front}"] if front else []
     lines += [f"layout is {layout}"] if layout else []

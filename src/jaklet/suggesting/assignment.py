@@ -172,7 +172,7 @@ def _bound(
 
 
 def _matrix(problem: Problem, price: float, parts: Sequence[_Part]) -> "Numbers":
-    """Return what rows cost in each column, with the price of a change, and below them the columns of wide rows."""
+    """Return the costs of rows in each column, with the price of a change; below them those of wide rows."""
     import numpy as np
 
     rows, width = problem.costs.shape
@@ -261,7 +261,7 @@ class _Edge(NamedTuple):
 
 
 def _edges(problem: Problem, price: float, bound: _Bound, room: float) -> Iterator[_Edge]:
-    """Yield what rows may take: all that costs at most `room` more than the bound in any assignment."""
+    """Yield the columns that rows may take: those that cost at most `room` more than the bound in any assignment."""
     import numpy as np
 
     parts = [part for wide in range(len(problem.wide)) for part in _parts(problem, price, wide, bound.excluded)]

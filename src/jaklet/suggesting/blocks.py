@@ -148,7 +148,7 @@ def _relatives(layer: str, first: Chord, groups: Mapping[tuple[str, Chord], list
 
 
 def _whatever_way(bounds: Iterable[BoundKeys]) -> str:
-    """Return what bindings do without the words for a way to go; empty if they do several things."""
+    """Return the action of bindings without the words for a direction; empty if they have several actions."""
     texts = {" ".join(word for word in bound.text.split() if word not in _WAYS) for bound in bounds}
     return texts.pop() if len(texts) == 1 else ""
 
@@ -204,7 +204,7 @@ def _chords(text: str) -> Iterator[Chord]:
 
 
 def changed_texts(block: BindingBlock, to: Chord) -> dict[Spot, str]:
-    """Return what is written where a block's chords stand, once it is at another place."""
+    """Return the new texts of a block's chords at another place, by their spots."""
     found: dict[Spot, str] = {}
     for bound in block.bounds:
         first, *rest = _words(bound)

@@ -49,7 +49,7 @@ class Price:
         self._whole = sum(weights)
 
     def effort(self, to: Chord) -> float:
-        """Return what it costs to press its keys, as often as they are pressed, if it were there."""
+        """Return the cost of pressing its keys at a place, weighted by their use."""
         if self._single:
             return self._whole * self._efforts.of((to,))
         pairs = zip(self._block.bounds, self._weights, strict=True)

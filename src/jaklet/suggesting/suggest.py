@@ -244,7 +244,7 @@ def _serves(block: BindingBlock, chord: Chord) -> bool:
 
 
 def _free_beside(case: CheckInputs, staying: Iterable[BindingBlock]) -> FreeChords:
-    """Return what is free beside blocks that stay, what others own, what is off, and what is sent to programs."""
+    """Return the chords that are free beside fixed blocks. Chords of others, off, or sent to programs are not free."""
     taken: dict[str, list[Keys]] = {}
     for bound in (bound for block in staying for bound in block.bounds):
         taken.setdefault(bound.layer, []).append(bound.keys)

@@ -347,7 +347,7 @@ NOW: Final[Mapping[str, str]] = {"closing": "closing: minimise"}
 
 
 def renamed(name: str, keys: Iterable[str]) -> str:
-    """Return what a key that is not known is called now; empty if it never was one of these."""
+    """Return the present name of an unknown key; empty if it has never had one."""
     known = set(keys)
     return next((f"write {NOW.get(key, key)}" for key in FORMER.get(name, ()) if key in known), "")
 

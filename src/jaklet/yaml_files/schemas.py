@@ -25,7 +25,7 @@ def with_schema(schema: Schema | Callable[[], Schema]) -> Callable[[R], R]:
 
 
 def schema_of(reader: Callable[..., Any]) -> Schema | None:
-    """Return what a reader's values look like; None where it does not say."""
+    """Return the schema of a reader's values; None where it has none."""
     schema: Schema | Callable[[], Schema] | None = getattr(reader, "schema", None)
     return schema() if callable(schema) else schema
 
@@ -46,6 +46,6 @@ def _with(schema: Schema, meaning: str | None) -> Schema:
 
 @cache
 def key_descriptions() -> Mapping[str, Mapping[str, str]]:
-    """Return what the manual says of keys, by what they are keys of."""
+    """Return the manual's texts on keys, by their owner."""
     told: Mapping[str, Mapping[str, str]] = json.loads(Path(__file__).with_name("descriptions.json").read_bytes())
     return told

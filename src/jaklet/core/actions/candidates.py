@@ -85,7 +85,7 @@ def layouts(stock: CandidateSources) -> Iterator[Candidate]:
 
 
 def actions(stock: CandidateSources) -> Iterator[Candidate]:
-    """Yield what keys and words do, each action once. One that can lose work is there where it is bound as sure.
+    """Yield the actions of keys and words, each once. One that can lose work is there where it is bound as sure.
 
     Of families that recall, the layouts that there are stand among the layouts already.
     """

@@ -32,7 +32,7 @@ MOST_NAMES: Final = 6
 
 
 def window_name(window: Window | None, desk: Desk, config: Config) -> str:
-    """Return what a window is called: its app and its title, or its class where no app claims it."""
+    """Return the name of a window for people: its app and its title, or its class where no app claims it."""
     if window is None:
         return "a window that is gone"
     name = config.claims.app_of(window, desk) or printable(window.cls) or "window"

@@ -36,7 +36,7 @@ class DeskEvent(NamedTuple):
 
 
 def events_between(before: Desk, now: Desk, config: Config) -> Iterator[DeskEvent]:
-    """Yield what happened between two looks at a desk."""
+    """Yield the events between two readings of a desk."""
     if before.windows is not now.windows:
         yield from _to_windows(before, now, config)
     if before.active != now.active and now.active is not None:
@@ -64,7 +64,7 @@ def _to_windows(before: Desk, now: Desk, config: Config) -> Iterator[DeskEvent]:
 
 
 def _to_window(former: Window, window: Window, before: Desk, now: Desk, config: Config) -> Iterator[DeskEvent]:
-    """Yield what happened to a window that was there before."""
+    """Yield the events of a window that was there before."""
     app = _app(window, now, config)
     if former.title != window.title:
         yield DeskEvent(TITLE, app, window.id)

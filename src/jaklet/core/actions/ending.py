@@ -54,7 +54,7 @@ def _ended(windows: tuple[Window, ...], context: TaskContext, moment: Moment) ->
 
 
 def _end_told(names: tuple[str, ...], open_still: list[str], stays: bool) -> TaskOutcome:
-    """Return how it went with windows that were asked to close. `stays`: some were minimised instead."""
+    """Return the outcome for windows that were asked to close. `stays`: some were minimised instead."""
     alone = len(names) == 1
     if open_still:
         what = open_still[0] if alone else f"{len(open_still)} of {counted(len(names), 'window')}"

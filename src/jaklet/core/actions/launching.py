@@ -98,7 +98,7 @@ def focus_window(
 
 
 def _before_all(wid: int, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes to see a window before all others, without the focus."""
+    """Return the changes that bring a window before all others, without the focus."""
     window = desk.by_id.get(wid)
     if window is None:
         return ()
@@ -107,7 +107,7 @@ def _before_all(wid: int, desk: Desk) -> tuple[Change, ...]:
 
 
 def _raised(wid: int, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes to raise a window that has the focus, and others stand before it."""
+    """Return the changes that raise a window which has the focus, and which others cover."""
     window, focused = desk.by_id.get(wid), desk.focused
     if window is None or focused is None or desk.family(window).id != focused.id or Ability.STACK not in desk.abilities:
         return ()

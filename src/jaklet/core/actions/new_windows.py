@@ -11,7 +11,7 @@ from jaklet.core.values.sentences import Action
 
 
 def to_open(window: Window, desk: Desk, config: Config) -> tuple[Action, ...]:
-    """Return what is to be done with a new window. Dialogs stay with the windows that they belong to."""
+    """Return the actions for a new window. Dialogs stay with the windows that they belong to."""
     if window.kind != NORMAL or desk.family(window) is not window:
         return ()
     app = config.apps.get(config.claims.app_of(window, desk) or "")

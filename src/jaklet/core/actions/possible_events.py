@@ -21,7 +21,7 @@ class PossibleEvent(NamedTuple):
 
 
 def effects(action: Action, config: Config, parse: Parse, depth: int = 0) -> frozenset[PossibleEvent]:
-    """Return what an action, and those in it, can make happen. `parse`: reads an action."""
+    """Return the events that an action, and those in it, can bring about. `parse`: reads an action."""
     found: set[PossibleEvent] = set()
     for one in action.every():
         found |= {PossibleEvent(cause.event, _named(one, cause.of)) for cause in traits_of(one).causes}
@@ -37,7 +37,7 @@ def effects(action: Action, config: Config, parse: Parse, depth: int = 0) -> fro
 
 
 def _named(action: Action, slot: str) -> str | None:
-    """Return what an action names, None for anything; a layout can be said by number, too, or as the last one."""
+    """Return the names that an action can mean, None for any. A layout can be given by number, or as the last one."""
     ref = action.named(slot)
     by_name = ref is not None and (slot != "LAYOUT" or not (ref.name.isdigit() or ref.name in ("last", "home")))
     return ref.name if ref and by_name else None

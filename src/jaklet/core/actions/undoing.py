@@ -134,7 +134,7 @@ def undo(_action: Action, context: TaskContext, moment: Moment) -> Task:
 
 
 def _arranged_before(step: UndoStep, context: TaskContext) -> tuple[Restore, ...]:
-    """Return what it takes for things to stay arranged as they did before a step; nothing where they do."""
+    """Return the order that restores the arrangements of before a step; empty where they still stand."""
     now = context.kept()
     return () if step.kept is None or now is None or step.kept == now else (Restore(step.kept),)
 
@@ -162,7 +162,7 @@ def _skipped(gone: Iterable[str]) -> tuple[str, ...]:
 
 
 def put_back(step: UndoStep, desk: Desk) -> tuple[Change, ...]:
-    """Return what it still takes for a desk to be as it was before a step."""
+    """Return the changes that a desk still needs to be as it was before a step."""
     changes: list[Change] = []
     if step.gaps is not None and desk.gaps is not step.gaps:
         changes.append(Gaps(step.gaps))

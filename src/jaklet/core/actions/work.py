@@ -28,7 +28,7 @@ class Work:
         self.is_done = True
 
     def result(self) -> Any:
-        """Return what the call returned, or raise what it raised."""
+        """Return the call's value, or raise its error."""
         if self._fault is not None:
             raise self._fault
         return self._value

@@ -57,7 +57,7 @@ def _used_before(desk: Desk) -> int | tuple[str, str]:
 
 
 def provide_workspace(number: int, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes to have a workspace of this number."""
+    """Return the changes that make workspaces up to this number."""
     return (Provide(number),) if number > desk.workspaces else ()
 
 

@@ -136,7 +136,7 @@ def _held(
 def of_sequence(
     spots: Mapping[str, KeySpot], has_altgr: bool, strokes: Sequence[Stroke[str]], hands: Hands = BOTH_FREE
 ) -> float:
-    """Return what some strokes cost one after another, each with its press; a hand leaves the mouse once at most."""
+    """Return the cost of strokes one after another, each with its press; a hand leaves the mouse once at most."""
     every = [part for stroke in strokes for part in effort_parts(spots, has_altgr, stroke, hands)]
     total = PRESS * len(strokes) + sum([part.cost for part in every if part.kind != MOUSE])
     leaves = max([part.cost for part in every if part.kind == MOUSE], default=0.0)
@@ -144,7 +144,7 @@ def of_sequence(
 
 
 def ways_between(spots: Mapping[str, KeySpot], keys: Iterable[str]) -> float:
-    """Return what the ways from key to key of a sequence cost."""
+    """Return the cost of the ways from key to key of a sequence."""
     total, former = 0.0, None
     for key in keys:
         spot = spots[key]

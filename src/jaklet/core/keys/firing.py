@@ -30,7 +30,7 @@ def chords_asked(texts: Iterable[str]) -> list[Chord]:
 
 
 def fire_chord(chord: Chord, state: KeymapState, front: str | None, keymap: Keymap, config: Config) -> FiredBindings:
-    """Return what a chord means now; raises `JakletError` where it is bound to nothing. `front`: the app in front."""
+    """Return the bindings of a chord in the present state; raises `JakletError` for none. `front`: the app in front."""
     meaning = keymap.press(state, chord, lambda: front)
     if meaning.passed:
         raise _not_bound(state, chord, front, config)
@@ -40,7 +40,7 @@ def fire_chord(chord: Chord, state: KeymapState, front: str | None, keymap: Keym
 
 
 def unfinished_sequence(state: KeymapState, keymap: Keymap) -> UsageError | None:
-    """Return what to say where the chords were only the start of a sequence."""
+    """Return the message for chords that are only the start of a sequence."""
     if not state.begun:
         return None
     rest = [str(chord) for chord in sorted(keymap.starts(state))]

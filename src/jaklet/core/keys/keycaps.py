@@ -166,7 +166,7 @@ def _cap(
 
 
 def label_of(name: str, row: Sequence[int]) -> str:
-    """Return what stands on a key: its letter, or its name."""
+    """Return the legend of a key: its letter, or its name."""
     keysym = row[0] if row else 0
     called, letter = key_name(keysym), letter_of(keysym)
     if name in _HOLDS:

@@ -116,7 +116,7 @@ class Keymap:
         self._held = frozenset(number_families(config)) if config.settings.overlay.held != NEVER else frozenset()
 
     def hearing(self, state: KeymapState) -> HearableKeys:
-        """Return what is to be heard in a state."""
+        """Return the keys that are to be heard in a state."""
         if state not in self._hearings:
             self._hearings[state] = self._hearing(state)
         return self._hearings[state]
@@ -151,7 +151,7 @@ class Keymap:
         return HearableKeys(frozenset(chords), scoped, lead=lead, held=held, title=title, over=self._over & chords)
 
     def _title(self, state: KeymapState, chord: Chord) -> str:
-        """Return what a chord is for: the actions that it does, or the keys of what it begins."""
+        """Return the purposes of a chord: its actions, or the keys of the sequences that it begins."""
         meant = self._meant(state, chord)
         said = {
             str(one.action) if one.keys[-1] == chord else f"{keys_written(one.keys)}: {one.action}": None
@@ -170,7 +170,7 @@ class Keymap:
         return frozenset(self._next.get(state, ()))
 
     def press(self, state: KeymapState, chord: Chord | None, front: Front = _nobody) -> KeyMeaning:
-        """Return what a key means in a state; a chord of None is one that is bound nowhere."""
+        """Return the meaning of a key in a state; a chord of None is one that is bound nowhere."""
         layer = state.layer
         if chord is not None:
             for keys in ((*state.begun, chord), (chord,)):

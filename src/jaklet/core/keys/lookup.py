@@ -20,7 +20,7 @@ KINDS: Final = ("app", "layout", "layer", "macro", "place", "display")  # of wha
 
 
 def other_words(config: Config, entries: Iterable[DesktopEntry]) -> Callable[[SheetLine], str]:
-    """Return what more a line can be found by.
+    """Return the extra words by which lines can be found.
 
     Shares in words, what a place of the config is, and of each app its program and what desktop entries say of it.
     """

@@ -80,7 +80,7 @@ def keysym_at(row: Sequence[int], modifiers: int, capitals: bool = False, number
 
 
 def typed_key(row: Sequence[int], modifiers: int, capitals: bool = False, numbers: bool = False) -> TypedKey:
-    """Return what a key types; its arguments are those of `keysym_at`.
+    """Return the key that is typed: its name and letter. The arguments are those of `keysym_at`.
 
     A key that types a letter is named by it; any other, and one that is no letter with what is held, by what is on it
     plain, with all modifiers that are held.
@@ -93,7 +93,7 @@ def typed_key(row: Sequence[int], modifiers: int, capitals: bool = False, number
 
 
 def typed_as(chord: Chord) -> TypedKey:
-    """Return what a chord types by itself, whatever keyboard there is."""
+    """Return the typed key of a chord by itself, whatever keyboard there is."""
     letter = "" if chord.modifiers & ~Modifier.SHIFT else letter_of(chord.keysym)
     return TypedKey(str(chord), letter.upper() if chord.modifiers else letter)
 

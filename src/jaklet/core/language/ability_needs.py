@@ -32,7 +32,7 @@ NEEDED: Final[Abilities] = _OF_BINDINGS.union(
 
 
 def needs_of(action: Action) -> Iterator[Ability]:
-    """Yield what an action needs; not what those need that it names."""
+    """Yield the needs of an action, without those of the apps and macros that it names."""
     words = None
     for need in traits_of(action).needs:
         if need.where and words is None:
@@ -45,7 +45,7 @@ def needs_of(action: Action) -> Iterator[Ability]:
 
 
 def needs_of_condition(condition: Condition) -> Iterator[Ability]:
-    """Yield what it takes to answer a condition."""
+    """Yield the needs of a condition's answer."""
     for test in tests_of(condition):
         needed = TESTS[test.kind].needs
         if needed:
@@ -53,7 +53,7 @@ def needs_of_condition(condition: Condition) -> Iterator[Ability]:
 
 
 def needs_of_all(action: Action, config: Config) -> Iterator[Ability]:
-    """Yield what an action needs, those that it names, and the steps of the macro that it runs."""
+    """Yield the needs of an action, of those that it names, and of the steps of the macro that it runs."""
     for one in action.every():
         yield from needs_of(one)
         macro = config.macros.get(one.refs[0].name) if one.verb == RUN else None
@@ -64,7 +64,7 @@ def needs_of_all(action: Action, config: Config) -> Iterator[Ability]:
 
 
 def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
-    """Yield what the steps of a macro need, each with the sentence that needs it."""
+    """Yield the needs of a macro's steps, each with the sentence that has the need."""
     for step in steps:
         match step:
             case DoStep(action):
@@ -78,7 +78,7 @@ def needs_in(steps: tuple[Step, ...]) -> Iterator[tuple[str, Ability]]:
 
 
 def needs_of_event(on: EventBinding) -> Iterator[Ability]:
-    """Yield what it takes to be told of an event, and to know whether its scope is in front."""
+    """Yield the needs of an event: to be heard of it, and to know whether its scope is in front."""
     needed = EVENTS[on.kind].needs
     if needed:
         yield needed
@@ -87,7 +87,7 @@ def needs_of_event(on: EventBinding) -> Iterator[Ability]:
 
 
 def needs_of_keys(binding: Binding) -> Iterator[Ability]:
-    """Yield what the keys of a binding need; not what its action does."""
+    """Yield the needs of a binding's keys, without those of its action."""
     yield Ability.HEAR
     if binding.scope.apps:
         yield from (Ability.SEE, Ability.PASS_ON)
@@ -102,7 +102,7 @@ def needs_of_keys(binding: Binding) -> Iterator[Ability]:
 
 
 def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
-    """Return what an action needs and a desktop cannot do; None where it can be begun."""
+    """Return the first ability that an action needs and a desktop lacks; None where the action can begin."""
     return next((one for one in needs_of(action) if is_lacking(one, abilities)), None)
 
 
@@ -122,7 +122,7 @@ class MissingAbility(NamedTuple):
 
 
 def missing_abilities(config: Config, abilities: Abilities) -> list[MissingAbility]:
-    """Return what a config needs and a desktop cannot do."""
+    """Return the needs of a config that a desktop cannot meet."""
     if abilities >= NEEDED:
         return []
     found: dict[Ability, dict[str, None]] = {}

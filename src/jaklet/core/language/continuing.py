@@ -25,7 +25,7 @@ _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
 
 
 def split_at_word(text: str) -> tuple[str, str]:
-    """Return what stands there with the space behind it, and the word that is being written."""
+    """Return the text before the word that is being written, with its space, and that word."""
     said, space, word = text.rpartition(" ")
     return said + space, word
 

@@ -65,7 +65,7 @@ def first_fit(grammar: str, cursor: Cursor, slots: Slots, ends: Iterable[str] = 
 def faults_of(
     grammar: str, cursor: Cursor, slots: Slots, remedy: str, ends: Iterable[str] = (), whose: str = "here"
 ) -> Iterator[SentenceError]:
-    """Yield what is wrong with each form, where none fits. `remedy`: of one that has too much behind it."""
+    """Yield the fault of each form, where none fits. `remedy`: of one that has too much behind it."""
     at = cursor.at
     for form in forms_of(grammar):
         try:

@@ -196,7 +196,7 @@ def parse_place(text: str) -> Place:
 
 
 def named_in(text: str) -> list[tuple[str, str, int, int]]:
-    """Return what the sentence of a place names: kind, name, and offsets; raises `SentenceError`."""
+    """Return the names in the sentence of a place: kind, name, and offsets; raises `SentenceError`."""
     cursor = Cursor(text)
     read_place(cursor)
     return cursor.named

@@ -105,7 +105,7 @@ def parse_times(text: str) -> int:
 
 @lru_cache(256)
 def steps_of(macro: Macro, arguments: tuple[tuple[str, str], ...], parse: Parse) -> tuple[Step, ...]:
-    """Return what a macro does with these arguments; raises `SentenceError`."""
+    """Return the steps of a macro with these arguments; raises `SentenceError`."""
 
     def refuse(_written: WrittenStep, fault: SentenceError) -> None:
         raise fault

@@ -137,7 +137,7 @@ _KEYS: Final = PLAIN._replace(by_key=True, needs=(Need(Ability.HEAR),))
 
 
 def _seen(word: str = "") -> tuple[Need, ...]:
-    """Return what it takes to show something that has the keyboard until it is closed; where a word stands alone."""
+    """Return the needs of a view that has the keyboard until it is closed; where a word stands alone."""
     return tuple(Need(ability, word) for ability in (Ability.HEAR, Ability.WHOLE_KEYBOARD, Ability.AT_ONCE))
 
 
@@ -224,7 +224,7 @@ VERBS: Final[dict[str, Verb]] = {verb.name: verb for verb in _VERBS}
 
 
 def traits_of(action: Action) -> Traits:
-    """Return what is to be known of an action; of what is done without one, as for a new window, nothing is."""
+    """Return the traits of an action; those of a plain one where there is no action, as for a new window."""
     verb = VERBS.get(action.verb)
     return verb.traits if verb else PLAIN
 

@@ -97,12 +97,15 @@ class App(NamedTuple):
     arranged: str = YES
 
     def command_line(self, terminal: tuple[str, ...]) -> tuple[str, ...]:
-        """Return what launches it. `terminal`: the command to which a program in a terminal is added."""
+        """Return the command line that launches it.
+
+        `terminal`: the command to which a program in a terminal is added.
+        """
         return (*terminal, *self.command) if self.in_terminal else self.command
 
 
 def tie(app: str, command: tuple[str, ...]) -> str:
-    """Return what is noted on its first window: the app, and a mark of the command, which may be another one later."""
+    """Return the note for its first window: the app, and a mark of the command, which may change later."""
     raw = "\0".join(command).encode("utf-8", "surrogateescape")
     return f"{app} {crc32(raw):08x}"
 

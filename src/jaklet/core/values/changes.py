@@ -155,6 +155,6 @@ NEEDED_FOR: Final[Mapping[type[Change], Ability]] = {
 
 
 def lacking_for(change: Change, abilities: Abilities) -> Ability | None:
-    """Return what a desk cannot do and would have to, for a change; None where it can be asked for."""
+    """Return the ability that a change needs and a desk lacks; None where the change can be asked for."""
     needed = NEEDED_FOR.get(type(change))
     return needed if needed and is_lacking(needed, abilities) else None

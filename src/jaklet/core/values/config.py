@@ -215,7 +215,7 @@ class Config:
         return self.settings.wait if own is None else own
 
     def word(self, text: str) -> Word | None:
-        """Return what a short word stands for, in capitals or not."""
+        """Return the word of this name, in capitals or not; None where there is none."""
         small = text.strip().lower()
         return next((word for name, word in self.words.items() if name.lower() == small), None)
 

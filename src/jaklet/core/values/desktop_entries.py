@@ -166,7 +166,7 @@ def _code(code: str, name: str, icon: str, path: str) -> str:
 
 
 def parse_entry(entry_id: str, text: str, path: str = "", locale: str = "C") -> DesktopEntry:
-    """Return what a desktop entry says; raises `EntryError` where it is none or not of an application."""
+    """Return the values of a desktop entry; raises `EntryError` where it is none or not of an application."""
     groups = groups_of(text)
     main = groups.get(MAIN)
     if main is None:

@@ -90,7 +90,7 @@ def uncovered_parts(frame: Rect, covers: Iterable[Rect]) -> Sequence[Rect]:
 
 
 def _less(rect: Rect, cover: Rect) -> list[Rect]:
-    """Return what is left of a rectangle outside of another: at most four, none over another."""
+    """Return the parts of a rectangle outside of another: at most four, none over another."""
     if not rect.overlap(cover):
         return [rect]
     top, bottom = max(rect.y, cover.y), min(rect.bottom, cover.bottom)

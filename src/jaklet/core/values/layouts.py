@@ -169,7 +169,7 @@ def label_ranks(entries: Iterable[Entry]) -> list[int]:
 
 
 def names_of(entries: tuple[Entry, ...]) -> list[str]:
-    """Return what the entries are called, those that share a label with their rank."""
+    """Return the names of the entries; those that share a label have their rank, too."""
     return [
         entry.label if rank == 1 else f"{entry.label} {rank}"
         for entry, rank in zip(entries, label_ranks(entries), strict=True)
@@ -180,7 +180,7 @@ MOST_DIGITS: Final = 9
 
 
 def name_fault(name: str) -> str | None:
-    """Return what is wrong with a layout's name, which is also its file's; None if nothing is."""
+    """Return the fault in a layout's name, which is also its file's; None if there is none."""
     if not name:
         return "the name is missing"
     if len(name) > MAX_NAME:
@@ -196,7 +196,7 @@ def name_fault(name: str) -> str | None:
 
 
 def no_such_name(name: str, fault: str) -> tuple[str, str]:
-    """Return what to say of a name that no layout can have: the fault, and the remedy."""
+    """Return the message for a name that no layout can have: the fault, and the remedy."""
     return f"{name!r} cannot be a layout's name: {fault}", "use a name such as departures"
 
 
@@ -206,7 +206,7 @@ def number_of(word: str) -> int | None:
 
 
 def no_such_layout(word: str, names: Iterable[str]) -> tuple[str, str]:
-    """Return what to say of a name or number that no layout has: the fault, and the remedy."""
+    """Return the message for a name or number that no layout has: the fault, and the remedy."""
     if number_of(word) is not None:
         return f"no layout has number {word}", f"save one with: jaklet layout save NAME --number {word}"
     if word == HOME:

@@ -42,7 +42,7 @@ class Query(NamedTuple):
 
     @classmethod
     def of(cls, typed: str) -> "Query":
-        """Return what was typed, made ready."""
+        """Return the query of a typed text."""
         return cls(tuple((word, " " + word, _scattered(word)) for word in dict.fromkeys(typed.lower().split())))
 
     def score(self, text: SearchText) -> int:

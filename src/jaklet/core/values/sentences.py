@@ -74,7 +74,7 @@ class Action(NamedTuple):
     text: str
 
     def named(self, kind: str) -> Ref | None:
-        """Return what the action names of this kind, if anything."""
+        """Return the ref of this kind in the action, or None."""
         for ref in self.refs:
             if ref.kind == kind:
                 return ref
@@ -88,7 +88,7 @@ class Action(NamedTuple):
                 yield from ref.action.every()
 
     def names(self) -> Iterator[Name]:
-        """Yield what this action and those in it name that has to exist elsewhere, as often as it is named."""
+        """Yield the names in this action and inside it that have to exist elsewhere, as often as they stand there."""
         for ref in self.refs:
             yield from names_in(ref)
 
@@ -108,7 +108,7 @@ class Action(NamedTuple):
 
 
 def names_in(ref: Ref) -> Iterator[Name]:
-    """Yield what a ref, and those in it, name that has to exist elsewhere."""
+    """Yield the names in a ref, and in those inside it, that have to exist elsewhere."""
     if ref.action:
         yield from ref.action.names()
     elif ref.condition:

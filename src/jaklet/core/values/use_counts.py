@@ -21,10 +21,13 @@ class Count(NamedTuple):
 
 
 def counted_as(keys: Keys, layer: str, action: str) -> str:
-    """Return as what a key is counted: with what it does, as it is another one once it does something else."""
+    """Return the name that a key's presses are counted under.
+
+    The action is part of it, as another action is another count.
+    """
     return f"{keys_written(keys)}{f' ({layer})' if layer else ''}: {action}"
 
 
 def name_of(binding: Binding) -> str:
-    """Return as what a binding is counted."""
+    """Return the name that a binding's presses are counted under."""
     return counted_as(binding.keys, binding.layer, binding.action.text)

@@ -27,6 +27,6 @@ def grant_file() -> Path:
 
 
 def abilities_here() -> Abilities:
-    """Return what can be done in this session."""
+    """Return the abilities of this session."""
     granted = {Ability.TYPE} if grant_file().exists() else set()
     return MOST_OF_PLASMA | KEYS | granted

@@ -52,7 +52,7 @@ class LentShortcuts(Protocol):
     """Where it is kept what is lent, also when we end with violence."""
 
     def read(self) -> list[LentShortcut]:
-        """Return what was written last."""
+        """Return the shortcuts that were written last."""
         ...
 
     def write(self, lent: list[LentShortcut]) -> None:

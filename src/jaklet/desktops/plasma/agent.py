@@ -236,7 +236,7 @@ class Agent:
         self.bus.call_all([*more, *fewer])
 
     def support(self) -> str:
-        """Return what KWin says of itself: names, places and scales of its outputs are in it."""
+        """Return KWin's support information; names, places and scales of its outputs are in it."""
         return str(self.bus.call(SUPPORT, "supportInformation"))
 
     def close(self) -> None:

@@ -54,7 +54,7 @@ class Bus:
         return int(self._connection.sock.fileno())
 
     def call(self, address: DBusAddress, method: str, signature: str = "", *body: object) -> Any:
-        """Return what a method answers; raises `DeskError`."""
+        """Return the answer of a method; raises `DeskError`."""
         answer = self.call_all([Call(address, method, signature, body)])[0]
         if isinstance(answer, DeskError):
             raise answer

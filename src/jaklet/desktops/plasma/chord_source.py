@@ -256,7 +256,7 @@ class PlasmaChords:
         self._change = GrabChange(refusals, why or (self._change.why if self._change else ""))
 
     def key_events(self) -> list[KeyEvent]:
-        """Return what has been heard since last asked."""
+        """Return the key events since the last call."""
         heard, self._heard = self._heard, []
         return heard
 

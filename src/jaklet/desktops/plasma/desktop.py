@@ -209,7 +209,7 @@ class PlasmaDesktop:
         self._picture()
 
     def _requests(self, change: Change) -> list[dict[str, Any]]:
-        """Return what the script is asked for. A window is let out of a shape before it is moved."""
+        """Return the requests to the script for a change. A window leaves a shape before it is moved."""
         match change:
             case Move(wid, frame):
                 self._moving[wid] = frame

@@ -19,7 +19,7 @@ class LentFile:
         self._state = state
 
     def read(self) -> list[LentShortcut]:
-        """Return what was written last; a file that is broken says nothing."""
+        """Return the shortcuts that were written last; none from a file that is broken."""
         try:
             told = json.loads((self._state() / FILE).read_text())
             return [

@@ -96,7 +96,7 @@ class TabletopChords:
             self._struck.append(KeyEvent(edge, None, int(self._room.now * 1000), True, RELEASED))
 
     def key_events(self) -> list[KeyEvent]:
-        """Return what has been heard since last asked."""
+        """Return the key events since the last call."""
         heard, self._struck = self._struck, []
         self._waiting = next((event.chord for event in heard if event.waits), None)
         return heard
@@ -139,7 +139,7 @@ class TabletopChords:
         return NO_TWINS
 
     def changed(self) -> GrabChange | None:
-        """Return what cannot be had, if that has changed."""
+        """Return the chords that cannot be had, if these have changed; None otherwise."""
         refusals, self._refusals = self._refusals, None
         return None if refusals is None else GrabChange(refusals)
 

@@ -71,7 +71,7 @@ def _display_map(display: Display) -> dict[str, object]:
 
 
 def _program_map(program: Program) -> dict[str, object]:
-    """Return what is particular about a program."""
+    """Return the keys of a program's entry, without those of default value."""
     plain = {"class": (program.cls, program.name), "instance": (program.instance, program.name)}
     written: dict[str, object] = {key: value for key, (value, usual) in plain.items() if value != usual}
     written |= {

@@ -146,7 +146,7 @@ class WholeKeyboard:
         return self._surface is not None
 
     def strokes(self) -> list[KeyTransition]:
-        """Return what has happened since last asked; a repeat is due now or has been missed, and is told once."""
+        """Return the key transitions since the last call. A repeat that is due or was missed comes once."""
         if self._again_at <= clock.monotonic():
             self._strokes.append(self._last._replace(again=True))
             self._again_at = clock.monotonic() + 1 / self._rate

@@ -121,7 +121,7 @@ class WaylandSurface:
         return (first.x, first.y, False) if first else (0, 0, False)
 
     def prefers_dark(self) -> bool:
-        """Return what the settings portal says; dark where there is none."""
+        """Return whether to draw dark: False where the settings portal prefers light."""
         return portal_prefers_dark() is not False
 
     def show(self, panels: Sequence[Panel]) -> None:
@@ -147,7 +147,7 @@ class WaylandSurface:
             shown.close()
 
     def clicks(self) -> list[Click]:
-        """Return what was clicked."""
+        """Return the clicks since the last call."""
         self._wayland.take()
         clicks, self._clicks = self._clicks, []
         return clicks

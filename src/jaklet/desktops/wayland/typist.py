@@ -82,7 +82,10 @@ class WaylandTypist(Pressing):
         return ""
 
     def _strokes(self, chord: Chord) -> list[Stroke[int]]:
-        """Return what is pressed for a chord: itself, or its dead key and then the space bar; none if it cannot be."""
+        """Return the strokes for a chord: itself, or its dead key and then the space bar.
+
+        None if it cannot be pressed.
+        """
         table = self._keyboard.table
         if found := table.strokes(chord)[:1]:
             return found

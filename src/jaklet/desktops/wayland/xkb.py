@@ -43,7 +43,7 @@ def _library() -> Any:
 
 
 def levels_of(keymap: bytes) -> dict[int, tuple[int, ...]]:
-    """Return what is on the keys of a keymap, of its first layout: keysyms by evdev's number (the keycode less 8).
+    """Return the keysyms of a keymap's first layout by evdev's number (the keycode less 8).
 
     Raises `DeskError` for a text that is no keymap.
     """

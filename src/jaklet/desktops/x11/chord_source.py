@@ -55,7 +55,7 @@ class X11Chords:
         return refusals
 
     def key_events(self) -> list[KeyEvent]:
-        """Return what has been heard since last asked."""
+        """Return the key events since the last call."""
         heard, self._heard = self._heard, []
         return heard
 

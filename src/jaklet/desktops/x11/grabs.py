@@ -291,7 +291,7 @@ class KeyboardGrabs:
         return KeyEvent(KeyEdge.HOLD, None, event.time, held=now) if now != before else None
 
     def take(self, event: Any) -> KeyEvent | None:
-        """Return what a key event of the server means, if it means anything."""
+        """Return the key event for an event of the server, or None."""
         code = event.detail
         if isinstance(event, xp.KeyReleaseEvent):
             down = self._down.pop(code, None)

@@ -29,7 +29,7 @@ _SPACE: Final = 0x20
 
 
 def server_levels(wire: Wire) -> dict[int, tuple[int, ...]]:
-    """Return what is on the keys of the server's keyboard: keysyms of up to four levels by keycode."""
+    """Return the keysyms of the server's keyboard: up to four levels by keycode."""
     count = wire.max_keycode - wire.min_keycode + 1
     reply = wire.core.GetKeyboardMapping(wire.min_keycode, count).reply()
     wide, keysyms = reply.keysyms_per_keycode, list(reply.keysyms)
@@ -124,7 +124,10 @@ class KeyboardMap:
         return {chord: tuple(sorted(others)) for chord, others in found.items()}
 
     def strokes_of(self, chord: Chord) -> list[Grab] | str:
-        """Return what is pressed for a chord: itself, or its dead key and then the space bar; or why it cannot be."""
+        """Return the strokes for a chord: itself, or its dead key and then the space bar.
+
+        Or the reason why it cannot be pressed.
+        """
         grabs = self.grabs_of(chord)
         dead = DEAD.get(chord.keysym)
         if dead is None or not isinstance(grabs, str):
@@ -137,7 +140,7 @@ class KeyboardMap:
         return [codes[0] for bit, codes in enumerate(self._rows) if mask >> bit & 1 and codes]
 
     def name_of(self, code: int) -> str:
-        """Return what a key is called by its user; a modifier as in chords."""
+        """Return the user's name for a key; a modifier as in chords."""
         name = key_name(next(iter(self._on(code)), 0))
         word = name.partition("_")[0] if code in self.modifier_codes else name
         return {"control": "ctrl", "iso": "altgr"}.get(word, word)
@@ -152,5 +155,5 @@ class KeyboardMap:
         return sum(int(one) for one, mask in self._masks.items() if mask and state & mask)
 
     def typed(self, code: int, state: int) -> TypedKey:
-        """Return what a key types with what is held and locked. `state`: that of its event."""
+        """Return the character that a key types with the modifiers held and locked. `state`: that of its event."""
         return typed_key(self._on(code), self.held(state), bool(state & LOCK), bool(state & self._num_lock))

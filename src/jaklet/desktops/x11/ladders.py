@@ -168,7 +168,7 @@ class Offset(NamedTuple):
     y: int = 0
 
     def taken_off(self, change: Change) -> Change:
-        """Return what to ask for, so that a window lands where it is to be."""
+        """Return the frame to ask for, so that a window lands where it is to be."""
         if not isinstance(change, Move) or not any(self):
             return change
         x, y, width, height = change.frame
@@ -326,7 +326,7 @@ class RequestLadders:
 
 
 def _key(change: Change) -> tuple[type, int]:
-    """Return what a change is about: a later one about the same takes its place."""
+    """Return the key of a change: a later change with the same key takes its place."""
     return type(change), 0 if isinstance(change, Stack) else change[0]  # type: ignore[return-value]  # the others have a window first
 
 
@@ -335,7 +335,7 @@ def _word(change: Change) -> str:
 
 
 def _off_word(change: Move, desk: Desk) -> str:
-    """Return as what the offset of a window is remembered."""
+    """Return the name that the offset of a window is remembered under."""
     window = desk.by_id.get(change.window)
     return f"off, {window.cls if window else ''}"
 
@@ -350,7 +350,7 @@ def _missed(change: Change, desk: Desk) -> Offset:
 
 
 def _kind(change: Change, asking: RequestContext) -> str:
-    """Return as what a change is learned of: a manager can treat windows with a frame of its own otherwise."""
+    """Return the name that a change's way is learned under. A manager can treat windows without a frame otherwise."""
     word = _word(change)
     if isinstance(change, Send):
         return f"{word} to all" if change.workspace is None else word

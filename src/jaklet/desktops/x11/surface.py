@@ -84,7 +84,7 @@ class X11Surface:
         return self._wire.pointer()
 
     def prefers_dark(self) -> bool:
-        """Return what the settings portal says; where there is none, whether the theme is called dark."""
+        """Return whether to draw dark: by the settings portal, else by the theme's name, else True."""
         said = portal_prefers_dark()
         if said is None:
             said = theme_is_dark(self._wire)
@@ -173,7 +173,7 @@ class X11Surface:
         return picture
 
     def clicks(self) -> list[Click]:
-        """Return what was clicked, and keep the panels on top meanwhile."""
+        """Return the clicks since the last call, and keep the panels on top meanwhile."""
         names = {window.wid: name for name, window in self._shown.items()}
         for event in self._wire.events():
             if isinstance(event, xp.ButtonPressEvent) and event.event in names:

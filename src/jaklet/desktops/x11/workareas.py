@@ -55,7 +55,9 @@ def strip_depth(strut: Strut) -> int:
 
 
 def on_displays(strips: Sequence[Strut], displays: Sequence[Rect], windows: Sequence[Rect]) -> list[Strut]:
-    """Return what displays lose to bars of which no strut tells. `strips`: what a work area leaves out beside.
+    """Return the widths that bars without a strut take off displays.
+
+    `strips`: the parts that a work area leaves out beside.
 
     `windows`: those of the manager itself. One that lies along an edge is a bar; where the work area could tell of it,
     it counts only if that does: one for the whole screen cannot tell of an edge between two displays. Where there is

@@ -31,7 +31,7 @@ def remember_sharings(
 
 
 def restore_sharings(layout: Layout, pairs: Pairs, kept: KeptArrangements, desk: Desk, config: Config) -> Restore:
-    """Return what it takes for displays to be shared as a layout remembers it, once its entries have their windows.
+    """Return the order that restores the sharing of displays in a layout, once its entries have their windows.
 
     Its other windows float where others stay arranged: they stand where the layout has placed them.
     """

@@ -162,7 +162,7 @@ def _from_the_front(desk: Desk) -> list[Window]:
 
 
 def caught_in_parts(layout: Layout) -> tuple[str, ...]:
-    """Return what a layout holds, part by part, and what of it is empty."""
+    """Return the contents of a layout in lines, part by part, and the parts that are not kept."""
     entries, names = layout.entries, names_of(layout.entries)
     if not entries:
         return ()

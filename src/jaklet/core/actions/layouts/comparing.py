@@ -86,7 +86,7 @@ class Difference(NamedTuple):
 
 
 def compare_layouts(earlier: Layout, later: Layout) -> Difference:
-    """Return what differs between two layouts. Windows of one app are taken for each other at the least difference."""
+    """Return the differences between two layouts. Windows of one app are paired at the least difference."""
     groups: dict[str, tuple[list[int], list[int]]] = {}
     for side, layout in enumerate((earlier, later)):
         for i, entry in enumerate(layout.entries):
@@ -127,7 +127,7 @@ class Drift(NamedTuple):
 
 
 def layout_drift(layout: Layout, desk: Desk, config: Config) -> Drift:
-    """Return what of a layout is not so on a desk."""
+    """Return the differences between a layout and a desk."""
     layout = present_for(layout, desk, config)
     pairs, unclear = pair_entries(layout, desk, config)
     plan = RecallPlan(layout, config, pairs, frozenset(desk.by_id))

@@ -44,7 +44,7 @@ class Pairing(NamedTuple):
 
 
 def label_of(window: Window, desk: Desk, config: Config) -> tuple[bool, str]:
-    """Return what a window can be an entry of: an app, or a class that no app claims."""
+    """Return the label that a window can have in a layout: its app, or its class where no app claims it."""
     app = config.claims.app_of(window, desk)
     return (True, app) if app else (False, window.cls)
 
@@ -137,7 +137,7 @@ def _cheapest(
 def pairing_costs(
     entries: Sequence[Entry], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[list[list[int]], list[list[int]]]:
-    """Return what each window costs for each entry: what tells them apart alone, and with its way."""
+    """Return the cost of each window for each entry: without the way between them, and with it."""
     told = [[telling(entry, one) for one in windows] for entry in entries]
     goals = [_whole(entry, desk, config) for entry in entries]
     frames = [one.window.frame for one in windows]

@@ -78,7 +78,7 @@ class RecallPlan(NamedTuple):
         return self.layout.focus if focus in desk.by_id and desk.active != focus else None
 
     def _front(self, first: int | None, desk: Desk) -> tuple[Change, ...]:
-        """Return what it takes to see a window first, where it is to be, and on the workspace that is to be shown."""
+        """Return the changes that bring a window into view first, at its place, on the workspace to be shown."""
         changes: tuple[Change, ...] = ()
         scene = self.scene(desk)
         if desk.workspace != scene:
@@ -88,7 +88,7 @@ class RecallPlan(NamedTuple):
         return changes
 
     def frames(self, desk: Desk, but: int | None = None) -> tuple[Change, ...]:
-        """Return what each window needs for itself: workspace, shape, frame. `but`: an entry that is seen to."""
+        """Return the changes for each window alone: workspace, shape, frame. `but`: an entry that is done already."""
         return tuple(change for i in sorted(self.pairs) if i != but for change in self._of_entry(i, desk))
 
     def scene(self, desk: Desk) -> int:
@@ -122,7 +122,7 @@ class RecallPlan(NamedTuple):
 
     @staticmethod
     def _shaped(entry: Entry, window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
-        """Return what it takes for a window to have its state, at a frame."""
+        """Return the changes that give a window its state, at a frame."""
         changes: tuple[Change, ...] = ()
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
         shown = window._replace(minimised=not entry.minimised) if window.minimised else window
@@ -196,7 +196,7 @@ class RecallPlan(NamedTuple):
         )
 
     def tidied(self, desk: Desk) -> tuple[Change, ...]:
-        """Return what is to become of the windows that are left over, but for those that are to close."""
+        """Return the changes for the windows left over, without those that are to close."""
         layout = self.layout
         changes: list[Change] = []
         rule = layout.rule

@@ -92,7 +92,7 @@ def _open_still(course: RecallProgress, desk: Desk) -> list[Window]:
 
 
 def _refusals(course: RecallProgress, gone: list[int], moment: Moment) -> list[str]:
-    """Return what would not obey, did not come, or would not go."""
+    """Return lines on windows that refused, did not come, or did not close."""
     plan, desk = course.plan, moment.desk
     config, entries = plan.config, plan.layout.entries
     told_of = [refusal_told(change, desk, config) for change in course.refused]
@@ -119,7 +119,7 @@ def _refusals(course: RecallProgress, gone: list[int], moment: Moment) -> list[s
 
 
 def _remarks(course: RecallProgress, skipped: list[int], desk: Desk) -> list[str]:
-    """Return what is worth knowing, and no fault."""
+    """Return the remarks of a recall that are no faults."""
     plan = course.plan
     layout, config = plan.layout, plan.config
     found = stood_in_for(layout.entries, desk, config)

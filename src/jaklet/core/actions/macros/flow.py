@@ -16,7 +16,7 @@ SHELL: Final = "shell: "
 
 
 def condition_facts(context: TaskContext, moment: Moment) -> ConditionFacts:
-    """Return what conditions are asked of."""
+    """Return the facts that answer conditions."""
     return ConditionFacts(
         moment.desk, context.config, context.layer, context.layout, context.launching, context.arranged
     )

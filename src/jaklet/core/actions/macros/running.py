@@ -60,7 +60,7 @@ def _lacking(steps: tuple[Step, ...], abilities: Abilities) -> tuple[str, Abilit
 
 
 def no_such_macro(name: str, macros: Iterable[str]) -> tuple[str, str]:
-    """Return what to say of a macro that is not there, and what to do."""
+    """Return the fault and the remedy for a macro that is not there."""
     return f"no macro is called {name!r}", did_you_mean(name, macros, "add it to `macros` in the config")
 
 

@@ -8,7 +8,7 @@ from jaklet.core.values.geometry import Rect
 
 
 def brought(window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config) -> tuple[Change, ...]:
-    """Return what it still takes for a window to be on the workspace that is shown and on this display.
+    """Return the changes that bring a window to the shown workspace and to this display.
 
     `shape`: the one it had. A maximised window is made normal first, as it would stay where it is; what it needs
     after that is known when its normal frame is.
@@ -24,7 +24,7 @@ def brought(window: Window, shape: WindowShape, here: Display, desk: Desk, confi
 def changes_to_bring(
     window: Window, shape: WindowShape, here: Display, desk: Desk, config: Config
 ) -> tuple[Change, ...]:
-    """Return what it still takes for a window to be on this display in the shape it had, as `brought`."""
+    """Return the changes that bring a window to this display in its former shape, as `brought`."""
     if desk.display_of(window.frame).name != here.name:
         if window.shape is not WindowShape.NORMAL:
             return (Reshape(window.id, WindowShape.NORMAL),)

@@ -96,7 +96,7 @@ def _goal(needed: Needed, frames: Mapping[int, Rect]) -> Goal:
 
 
 def _lessons(refused: tuple[Change, ...], known: Learned, desk: Desk) -> dict[int, RefusedFrame]:
-    """Return what is new in what was refused."""
+    """Return the newly learned limits of windows whose changes were refused."""
     new = {}
     for change in refused:
         window = desk.by_id.get(change.window) if isinstance(change, Move) else None

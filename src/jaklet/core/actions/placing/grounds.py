@@ -32,7 +32,7 @@ def ground_of(window: Window, display: Display, desk: Desk, config: Config) -> G
 
 
 def no_display(name: str | None, desk: Desk, config: Config) -> tuple[str, str]:
-    """Return what to say of a display that is not there: the fault, and those that are."""
+    """Return the fault for a display that is not there, and the names of those that are."""
     there = ", ".join(config.role_of(display) for display in desk.displays)
     return f"display {name} is not there", f"displays: {there}"
 

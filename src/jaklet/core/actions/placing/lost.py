@@ -92,7 +92,7 @@ def _gathered(lost: Sequence[Window], context: TaskContext, moment: Moment) -> T
 
 
 def _gathered_needed(desk: Desk, frames: Mapping[int, Rect]) -> tuple[Change, ...]:
-    """Return what it takes for windows to stand at these frames, before all others, so that each title is seen."""
+    """Return the changes that put windows at these frames, before all others, so that each title is in view."""
     changes = frames_needed(desk, frames, hidden=True)
     order = tuple(wid for wid in frames if (window := desk.by_id.get(wid)) and desk.in_view(window))
     current = [wid for wid in desk.stacking if not desk.by_id[wid].above or wid in order]

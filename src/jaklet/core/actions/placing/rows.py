@@ -82,7 +82,7 @@ def _at_far_edge(frame: Rect, room: Rect, upright: bool) -> Rect:
 
 
 def _taking(sharer: SharingWindow, across: int, upright: bool) -> Takes:
-    """Return what a window takes along one axis, where the other is given."""
+    """Return the size that a window takes along one axis, where the other is given."""
     if upright:
         return lambda offered: sharer.takes(across, offered)[1]
     return lambda offered: sharer.takes(offered, across)[0]
@@ -107,7 +107,7 @@ def room_of(ground_: Ground) -> Rect:
 
 
 def lacking_told(row: SharedLength, word: str) -> tuple[str, ...]:
-    """Return what is to be said where there was not enough: of windows that are too `word` together."""
+    """Return the remark on windows that are too `word` together."""
     if not row.lacking:
         return ()
     return (f"together they are {row.lacking} px too {word}, so that neighbours overlap",)
@@ -206,6 +206,6 @@ def laid_out(rows: Sequence[Sequence[Window]], ground_: Ground, learned: Learned
 
 
 def _row_taking(row: Sequence[SharingWindow], room: Rect, gap: int) -> Takes:
-    """Return what a row of windows takes of a height: as much as the highest of them."""
+    """Return the height that a row of windows takes: that of the highest of them."""
     widths = [cell.size for cell in share_length(room.width, gap, [_all] * len(row)).stretches]
     return lambda offered: max(one.takes(width, offered)[1] for one, width in zip(row, widths, strict=True))

@@ -93,7 +93,7 @@ def _keep_weights(division: Division, tree: Part) -> Division:
 
 
 def _weights(tree: Part) -> Mapping[int, Fraction]:
-    """Return what windows have beside others, 1 on average, so that they are worth the same in another row."""
+    """Return the weights of windows in another row, 1 on average, so that their proportions stay."""
     if isinstance(tree, int):
         return {}
     mean = sum(tree.weights, Fraction(0)) / len(tree.weights)

@@ -96,7 +96,7 @@ def taking_place(window: Window, other: Window, desk: Desk, config: Config) -> R
 
 
 def shaped_at(window: Window, frame: Rect, shape: WindowShape, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes for a window to have a shape, on the display of a frame; that frame, if it is normal."""
+    """Return the changes that give a window a shape on the display of a frame; that frame, if it is normal."""
     if shape in (WindowShape.NORMAL, WindowShape.TILED):
         return placing(window, frame, desk)
     if desk.display_of(window.frame) != desk.display_of(frame):

@@ -30,7 +30,7 @@ def target_window(action: Action, context: TaskContext, desk: Desk) -> Window | 
 
 
 def placing(window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
-    """Return what it takes for a window to stand at a frame, in view and in its normal shape.
+    """Return the changes that put a window at a frame, in view and in its normal shape.
 
     One that stands there still, and was asked elsewhere, is asked back.
     """
@@ -100,7 +100,7 @@ def _placed(window: Window, stand: WindowStand, told: str, context: TaskContext,
 
 
 def _own_size(window: Window, whole: Rect) -> str:
-    """Return what keeps a window from filling a frame, beyond a step of its size; empty where nothing does."""
+    """Return the reason why a window cannot fill a frame, beyond a step of its size; empty where it can."""
     frame, limits = window.frame, window.limits
     steps = max(STEP, limits.step_width), max(STEP, limits.step_height)
     if abs(frame.width - whole.width) < steps[0] and abs(frame.height - whole.height) < steps[1]:
@@ -113,7 +113,7 @@ def _own_size(window: Window, whole: Rect) -> str:
 
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
-    """Return what it still takes for windows to have these frames, in view. `hidden`: who is out of view stays so."""
+    """Return the changes that windows still need to have these frames, in view. `hidden`: those out of view stay so."""
     known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
     return tuple(
         change for now, frame in known if now for change in placing(as_in_view(now) if hidden else now, frame, desk)

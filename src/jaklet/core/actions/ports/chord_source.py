@@ -86,7 +86,7 @@ class ChordSource(Protocol):
         ...
 
     def key_events(self) -> list[KeyEvent]:
-        """Return what has been heard since last asked; never waits."""
+        """Return the key events since the last call; never waits."""
         ...
 
     def answer(self, passed: bool) -> None:
@@ -102,7 +102,7 @@ class ChordSource(Protocol):
         ...
 
     def changed(self) -> GrabChange | None:
-        """Return what cannot be had, if that is otherwise than was told: another keyboard, a late answer."""
+        """Return the chords that cannot be had, if these have changed; None otherwise."""
         ...
 
     def holding(self) -> str:

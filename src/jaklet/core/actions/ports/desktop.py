@@ -104,7 +104,7 @@ class Desktop(Protocol):
         ...
 
     def identity(self) -> str:
-        """Return what tells this desk from every other one, and from what it will be after a new start."""
+        """Return a text that is this desk's own, and another one after each new start of the desk."""
         ...
 
     def manager_name(self) -> str:

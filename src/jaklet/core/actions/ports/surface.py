@@ -49,11 +49,11 @@ class Surface(Protocol):
         ...
 
     def clicks(self) -> list[Click]:
-        """Return what was clicked since last asked; never waits."""
+        """Return the clicks since the last call; never waits."""
         ...
 
     def descriptors(self) -> Iterable[int]:
-        """Return what to watch for clicks."""
+        """Return the file descriptors to watch for clicks."""
         ...
 
     def close(self) -> None:
