@@ -113,7 +113,7 @@ class _Part(NamedTuple):
 
 
 @dataclass(frozen=True, order=True)
-class _Bound:
+class _LowerBound:
     """A part of all assignments, and what they cost at least.
 
     That is the best in which each column of a wide row is a row of its own with a part of the cost, and those need not
@@ -135,7 +135,7 @@ def _bound(
     price: float,
     fixed: Mapping[int, int] = NONE_FIXED,
     excluded: frozenset[tuple[int, int]] = frozenset(),
-) -> _Bound | None:
+) -> _LowerBound | None:
     """Return a bound; None where there is no assignment."""
     import numpy as np
     from scipy.optimize import linear_sum_assignment
@@ -168,7 +168,7 @@ def _bound(
         for wide in loose
         if len(votes[wide]) > 1 or any(used[column] > 1 for column in problem.wide[wide][choices[wide]].columns)
     )
-    return _Bound(cost, taken, choices, fixed, excluded, next(split, None))
+    return _LowerBound(cost, taken, choices, fixed, excluded, next(split, None))
 
 
 def _matrix(problem: Problem, price: float, parts: Sequence[_Part]) -> "Numbers":
@@ -201,7 +201,7 @@ def _parts(problem: Problem, price: float, wide: int, excluded: frozenset[tuple[
         )
 
 
-def _some(problem: Problem, price: float, bound: _Bound) -> Solution:
+def _some(problem: Problem, price: float, bound: _LowerBound) -> Solution:
     """Return a good assignment, to compare with: wide rows get their choices one after another."""
     for _ in range(MOST_TRIES):
         wide = bound.split
@@ -218,7 +218,7 @@ def _some(problem: Problem, price: float, bound: _Bound) -> Solution:
     return as_it_is(problem)
 
 
-def _program(problem: Problem, price: float, bound: _Bound, ceiling: float, most: int) -> Solution | None:
+def _program(problem: Problem, price: float, bound: _LowerBound, ceiling: float, most: int) -> Solution | None:
     """Return the best assignment with at most so many changes, as a mixed integer program.
 
     None if nothing costs less than `ceiling`, price and all. `bound`: that of all assignments with this price.
@@ -260,7 +260,7 @@ class _Edge(NamedTuple):
     is_changed: bool
 
 
-def _edges(problem: Problem, price: float, bound: _Bound, room: float) -> Iterator[_Edge]:
+def _edges(problem: Problem, price: float, bound: _LowerBound, room: float) -> Iterator[_Edge]:
     """Yield the columns that rows may take: those that cost at most `room` more than the bound in any assignment."""
     import numpy as np
 

@@ -69,7 +69,7 @@ class EffortPart(NamedTuple):
     cost: float
 
 
-class _Held(NamedTuple):
+class _HeldModifiers(NamedTuple):
     finger: Finger
     parts: tuple[EffortPart, ...]
     cost: float
@@ -109,9 +109,9 @@ def _held(
     far: bool,
     hands: Hands,
     at_mouse: bool,
-) -> _Held:
+) -> _HeldModifiers:
     """Return how a modifier is held with least effort beside a key."""
-    best = _Held(Finger("", ""), (), 0.0)
+    best = _HeldModifiers(Finger("", ""), (), 0.0)
     least = float("inf")
     for key, finger in holder.keys:
         if key not in spots or (key == "RALT" and holder.flag == _ALT and has_altgr):
@@ -129,7 +129,7 @@ def _held(
         leaves = TO_THE_MOUSE if hands.mouse == finger.hand and not at_mouse else 0.0
         cost = leaves + sum([one.cost for one in found])
         if cost < least:
-            best, least = _Held(finger, tuple(found), cost), cost
+            best, least = _HeldModifiers(finger, tuple(found), cost), cost
     return best
 
 

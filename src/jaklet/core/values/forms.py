@@ -244,7 +244,7 @@ class PixelPlace(NamedTuple):
         return f"at {self.x},{self.y} size {self.width}x{self.height}"
 
 
-class _Unresolved:
+class _UnresolvedPlace:
     """What a form is that has no frame of its own, until it is known what it stands for."""
 
     __slots__ = ()
@@ -263,7 +263,7 @@ class _Name(NamedTuple):
     name: str
 
 
-class NamedPlace(_Unresolved, _Name):
+class NamedPlace(_UnresolvedPlace, _Name):
     """A name from the section `places`; replaced by `resolved` before it is used."""
 
     __slots__ = ()
@@ -276,7 +276,7 @@ class _Same(NamedTuple):
     word: str = "same place"  # an empty tuple would be equal to `FullPlace()`
 
 
-class SamePlace(_Unresolved, _Same):
+class SamePlace(_UnresolvedPlace, _Same):
     """same := "same place"; the form that the window fills where it is, for another display."""
 
     __slots__ = ()

@@ -21,7 +21,7 @@ BUTTONS: Final = {0x110: 1, 0x112: 2, 0x111: 3}  # evdev's left, middle and righ
 POINTER: Final = 1  # wl_seat.capability
 
 
-class _Shown:
+class _ShownPanel:
     """A panel as it is shown."""
 
     def __init__(self, wayland: Wayland, panel: Panel, output: Output | None) -> None:
@@ -87,7 +87,7 @@ class WaylandSurface:
     def __init__(self, name: str | None = None) -> None:
         self._wayland = Wayland(name)
         self._outputs = Outputs(self._wayland)
-        self._shown: dict[str, _Shown] = {}
+        self._shown: dict[str, _ShownPanel] = {}
         self._clicks: list[Click] = []
         self._under: Any = None  # the surface under the pointer
         self._at = (0, 0)
@@ -139,7 +139,7 @@ class WaylandSurface:
                 hidden.append(shown)
         for panel in panels:
             if panel.name not in self._shown:
-                self._shown[panel.name] = _Shown(self._wayland, panel, self._outputs.at(panel.at))
+                self._shown[panel.name] = _ShownPanel(self._wayland, panel, self._outputs.at(panel.at))
             elif self._shown[panel.name].panel != panel:
                 self._shown[panel.name].change(panel)
         self._wayland.sync()  # the size of what is new is told, and its picture goes out
