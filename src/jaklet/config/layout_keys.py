@@ -1,24 +1,23 @@
 """The keys of layout files, and how what stands under each is read."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from fractions import Fraction
 from typing import Any, Final, NamedTuple
 
 from jaklet.config.workspace_reading import sharing
 from jaklet.core.language.slots import name_problem
 from jaklet.core.language.verbs import VERBS, VerbLoss, traits_of
+from jaklet.core.values import layout_fields
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import ANYTHING, TEXT, Schema, any_of, by_name, list_of, matching, one_of, some
+from jaklet.core.values.layout_fields import ALL, MINIMISED, Kind
 from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, OtherWindows, Where, number_of
 from jaklet.core.values.words import either
 from jaklet.yaml_files import fields
 from jaklet.yaml_files.fields import Found, Table
 from jaklet.yaml_files.reader import Value
 from jaklet.yaml_files.schemas import schema_of, table_schema, with_schema
-
-MINIMISED: Final = "minimised"
-ALL: Final = "all"
 
 
 class PositionedValue(NamedTuple):
@@ -138,39 +137,42 @@ SHARED_KEYS: Final[Table] = {
     "shares": _shares,
     "workspace": _number_or_name,
 }
-ARRANGEMENT_KEYS: Final[Table] = {
-    "displays": _displays,
-    "workspace": keeping_position(_number_or_name),
-    "arranged": _list_of(lambda: table_schema(SHARED_KEYS, needed=["display", "form"])),
-    "focus": keeping_position(fields.text),
-    "windows": _list_of(lambda: table_schema(ENTRY_KEYS, of="window")),
+# The reader of each kind of field. Whatever it reads is kept with its position.
+READERS: Final[Mapping[Kind, fields.Reader]] = {
+    Kind.TEXT: fields.text,
+    Kind.PATTERN: fields.pattern,
+    Kind.NUMBER: fields.number,
+    Kind.TRUTH: fields.truth,
+    Kind.WORDS: fields.words,
+    Kind.MISSING: fields.choice(*MISSING),
+    Kind.STATE: fields.choice(MINIMISED, *WindowShape),
+    Kind.APP: fields.text,
+    Kind.APPS: _names,
+    Kind.DISPLAY: fields.text,
+    Kind.DISPLAYS: _names,
+    Kind.SIZES: _displays,
+    Kind.PLACE: fields.place,
+    Kind.WORKSPACE: _number_or_name,
+    Kind.WORKSPACE_OR_ALL: _workspace,
+    Kind.PARTS: _holds,
+    Kind.OTHERS: _others,
+    Kind.ACTIONS: _actions,
+    Kind.SHARED: _list_of(lambda: table_schema(SHARED_KEYS, needed=["display", "form"])),
+    Kind.WINDOWS: _list_of(lambda: table_schema(ENTRY_KEYS, of="window")),
+    Kind.VARIANTS: _list_of(lambda: table_schema(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
 }
+
+
+def _keys(kinds: Iterable[tuple[str, Kind]]) -> Table:
+    return {key: keeping_position(READERS[kind]) for key, kind in kinds}
+
+
+ENTRY_KEYS: Final[Table] = _keys((one.key, one.kind) for one in layout_fields.ENTRY_FIELDS)
+ARRANGEMENT_KEYS: Final[Table] = _keys(
+    [*((one.key, one.kind) for one in layout_fields.ARRANGEMENT_FIELDS), (layout_fields.WINDOWS, Kind.WINDOWS)]
+)
 LAYOUT_KEYS: Final[Table] = {
-    "layout": keeping_position(fields.text),
-    "number": keeping_position(fields.number),
-    "note": fields.text,
-    "home": keeping_position(fields.truth),
-    "base": keeping_position(fields.text),
-    "without": fields.words,
-    "holds": _holds,
-    "only on": _names,
-    "others": keeping_position(_others),
-    "absent": _names,
+    **_keys((one.key, one.kind) for one in layout_fields.LAYOUT_FIELDS),
     **ARRANGEMENT_KEYS,
-    "variants": _list_of(lambda: table_schema(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
-}
-ENTRY_KEYS: Final[Table] = {
-    "app": keeping_position(fields.text),
-    "class": fields.text,
-    "title": fields.pattern,
-    "role": fields.text,
-    "nth": fields.number,
-    "display": keeping_position(fields.text),
-    "place": keeping_position(fields.place),
-    "workspace": keeping_position(_workspace),
-    "state": fields.choice(MINIMISED, *WindowShape),
-    "minimised": fields.truth,
-    "above": fields.truth,
-    "missing": fields.choice(*MISSING),
-    "after": _actions,
+    **_keys([(layout_fields.VARIANTS, Kind.VARIANTS)]),
 }

@@ -3,32 +3,22 @@
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from jaklet.config.layout_keys import (
-    ALL,
-    ARRANGEMENT_KEYS,
-    ENTRY_KEYS,
-    LAYOUT_KEYS,
-    MINIMISED,
-    SHARED_KEYS,
-    PositionedValue,
-)
+from jaklet.config.layout_keys import ARRANGEMENT_KEYS, ENTRY_KEYS, LAYOUT_KEYS, SHARED_KEYS, PositionedValue
 from jaklet.config.reading import Mention
 from jaklet.core.actions.layouts.displays import display_sizes
-from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import finding
 from jaklet.core.values.forms import NamedPlace, SamePlace
-from jaklet.core.values.layouts import (
-    ALL_PARTS,
-    LAUNCH,
-    Arrangement,
-    Entry,
-    Layout,
-    SharedDisplay,
-    Where,
-    name_fault,
-    names_of,
+from jaklet.core.values.layout_fields import (
+    ALL,
+    ARRANGEMENT_FIELDS,
+    ENTRY_FIELDS,
+    LAYOUT_FIELDS,
+    VARIANTS,
+    WINDOWS,
+    Kind,
 )
+from jaklet.core.values.layouts import Arrangement, Entry, Layout, SharedDisplay, Where, name_fault, names_of
 from jaklet.core.values.places import Place
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import counted, nearest
@@ -38,10 +28,17 @@ from jaklet.yaml_files.reader import SourceFile, Value, documents
 
 
 class WrittenArrangement(NamedTuple):
-    """An arrangement as it is written. `entries`: what each says, by key, and `spot`; None: there is no `windows`."""
+    """An arrangement as it is written. `heads`: by key, with positions; `entries` None: there is no `windows`."""
 
     heads: Mapping[str, Any]
-    entries: tuple[Mapping[str, Any], ...] | None
+    entries: tuple["WrittenEntry", ...] | None
+
+
+class WrittenEntry(NamedTuple):
+    """A window as it is written: the values of its keys, and where it stands."""
+
+    said: Mapping[str, Any]
+    spot: Spot
 
 
 class LayoutDraft(NamedTuple):
@@ -89,7 +86,7 @@ def read_layout(source: SourceFile, found: Found, base_of: Bases = no_bases) -> 
             return LayoutReading(None, mentions, spots)
     before = len(found)
     layout = _built(draft, found)
-    entry_spots = tuple(tuple(entry["spot"] for entry in one.entries or ()) for one in draft.arranged)
+    entry_spots = tuple(tuple(entry.spot for entry in one.entries or ()) for one in draft.arranged)
     return LayoutReading(None if len(found) > before else layout, mentions, spots, entry_spots)
 
 
@@ -103,18 +100,45 @@ def read_draft(source: SourceFile, found: Found, mentions: list[Mention], spots:
     if fault:
         found.append(finding("JK108", spots["layout"], problem=fault, remedy="use a name such as departures"))
     own: list[Mention] = []
-    own += [Mention("app", name.read, name.value.spot) for name in read.get("absent", ())]
-    own += [Mention("display", name.read, name.value.spot) for name in read.get("only on", ())]
-    if "others" in read:
-        others = read["others"]
-        _mention_workspace(others.read.workspace, others.value, own)
-        read["others"] = others.read
+    for key, one in read.items():
+        if key in _KINDS:
+            _mention(_KINDS[key], one, own, found)
     arranged = [_arranged(read, own, found)]
-    arranged += [_variant(item, own, found) for item in (read["variants"].items() if "variants" in read else ())]
-    known = {name for one in arranged for name in one.heads.get("displays", ())}
+    arranged += [_variant(item, own, found) for item in (read[VARIANTS].read.items() if VARIANTS in read else ())]
+    known = {name for one in arranged for name in _displays(one)}
     mentions += [mention for mention in own if mention.kind != "display" or mention.name not in known]
     heads = {key: value for key, value in read.items() if key not in ARRANGEMENT_KEYS}
     return None if len(found) > before else LayoutDraft(heads, tuple(arranged))
+
+
+_KINDS: Final[Mapping[str, Kind]] = {one.key: one.kind for one in LAYOUT_FIELDS}
+_KINDS_OF_ENTRIES: Final[Mapping[str, Kind]] = {one.key: one.kind for one in ENTRY_FIELDS}
+
+
+def _mention(kind: Kind, one: PositionedValue, mentions: list[Mention], found: Found) -> None:
+    """Remember the names that a value of this kind mentions."""
+    read, value = one
+    match kind:
+        case Kind.APP | Kind.DISPLAY:
+            mentions.append(Mention(kind.value, read, value.spot))
+        case Kind.APPS | Kind.DISPLAYS:
+            of = Kind.APP if kind is Kind.APPS else Kind.DISPLAY
+            mentions += [Mention(of.value, name.read, name.value.spot) for name in read]
+        case Kind.WORKSPACE | Kind.WORKSPACE_OR_ALL:
+            _mention_workspace(read, value, mentions)
+        case Kind.OTHERS:
+            _mention_workspace(read.workspace, value, mentions)
+        case Kind.PLACE:
+            _look_at_place(read, value.spot, mentions, found)
+        case Kind.ACTIONS:
+            for action in read:
+                part = action.value.part
+                mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
+
+
+def _displays(one: WrittenArrangement) -> Mapping[str, str]:
+    """Return the displays that an arrangement names, each with its rectangle."""
+    return one.heads["displays"].read if "displays" in one.heads else {}
 
 
 def _read_keys(source: SourceFile, found: Found, spots: dict[str, Spot]) -> dict[str, Any] | None:
@@ -144,15 +168,15 @@ def _variant(item: Value, mentions: list[Mention], found: Found) -> WrittenArran
 
 def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) -> WrittenArrangement:
     entries = None
-    if "windows" in read:
-        every = [_entry(item, mentions, found) for item in read["windows"].items()]
+    if WINDOWS in read:
+        every = [_entry(item, mentions, found) for item in read[WINDOWS].read.items()]
         entries = tuple(entry for entry in every if entry)
-    heads = {key: read[key] for key in ("displays", "workspace", "focus") if key in read}
-    if "workspace" in heads:
-        _mention_workspace(heads["workspace"].read, heads["workspace"].value, mentions)
-        heads["workspace"] = heads["workspace"].read
-    if "arranged" in read:
-        heads["arranged"] = [_shared(item, mentions, found) for item in read["arranged"].items()]
+    heads = {one.key: read[one.key] for one in ARRANGEMENT_FIELDS if one.key in read}
+    for one in ARRANGEMENT_FIELDS:
+        if one.key in heads and one.kind is not Kind.SHARED:
+            _mention(one.kind, heads[one.key], mentions, found)
+    if "arranged" in heads:
+        heads["arranged"] = [_shared(item, mentions, found) for item in read["arranged"].read.items()]
     return WrittenArrangement(heads, entries)
 
 
@@ -176,8 +200,8 @@ def _shared(item: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
     return read
 
 
-def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, Any] | None:
-    """Read what is said of a window: by key, the display apart from the place."""
+def _entry(value: Value, mentions: list[Mention], found: Found) -> WrittenEntry | None:
+    """Read the keys of a window. A display in the sentence of its place is the same as one by itself."""
     if not value.is_map:
         remedy = "write - {app: berths, display: main, place: left 2/3}"
         found.append(finding("JK105", value.spot, what="a window", wanted="a mapping", found=value.kind, remedy=remedy))
@@ -186,24 +210,17 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> Mapping[str, 
     read = fields.fields(value, "this window", ENTRY_KEYS, found)
     if "app" not in read and "class" not in read and len(found) == before:
         found.append(finding("JK106", value.spot, what="this window", key="app", remedy="name its app, or its class"))
-    said = {key: item.read if isinstance(item, PositionedValue) else item for key, item in read.items()}
-    for key in ("app", "display"):
-        if key in read:
-            mentions.append(Mention(key, read[key].read, read[key].value.spot))
-    if "place" in read:
-        written = read["place"].read
+    for key, one in read.items():
+        _mention(_KINDS_OF_ENTRIES[key], one, mentions, found)
+    said = {key: one.read for key, one in read.items()}
+    if "place" in said:
+        written = said["place"]
         said["place"] = written.form
         if written.display:
             said.setdefault("display", written.display)
-        _look_at_place(written, read["place"].value.spot, mentions, found)
-    if "workspace" in read:
-        _mention_workspace(read["workspace"].read, read["workspace"].value, mentions)
-    for action in read.get("after", ()):
-        part = action.value.part
-        mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
-    if "after" in read:
-        said["after"] = tuple(action.read for action in read["after"])
-    return {**said, "spot": value.spot}
+    if "after" in said:
+        said["after"] = tuple(action.read for action in said["after"])
+    return WrittenEntry(said, value.spot)
 
 
 def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: Found) -> None:
@@ -217,28 +234,27 @@ def _look_at_place(written: Place, spot: Spot, mentions: list[Mention], found: F
 
 def joined_layout(own: LayoutDraft, base: LayoutDraft) -> LayoutDraft:
     """Return a layout together with the one that it builds on; its own values win."""
-    without = set(own.heads.get("without", ()))
+    without = set(own.heads["without"].read if "without" in own.heads else ())
     heads = {**{key: value for key, value in base.heads.items() if key in _INHERITED}, **own.heads}
     arranged = tuple(_over(one, _same_displays(one, base), without) for one in own.arranged)
     return LayoutDraft(heads, arranged)
 
 
-_INHERITED: Final = frozenset({"holds", "only on", "others", "absent"})
+_INHERITED: Final = frozenset(one.key for one in LAYOUT_FIELDS if one.inherited)
 
 
 def _same_displays(own: WrittenArrangement, base: LayoutDraft) -> WrittenArrangement:
     """Return the arrangement of a base that is for the same displays, else its first."""
-    wanted = display_sizes(own.heads.get("displays", {}))
-    return next(
-        (one for one in base.arranged if display_sizes(one.heads.get("displays", {})) == wanted), base.arranged[0]
-    )
+    wanted = display_sizes(_displays(own))
+    return next((one for one in base.arranged if display_sizes(_displays(one)) == wanted), base.arranged[0])
 
 
 def _over(own: WrittenArrangement, base: WrittenArrangement, without: set[str]) -> WrittenArrangement:
     below = _named(base.entries or ())
-    entries: list[Mapping[str, Any]] = []
+    entries: list[WrittenEntry] = []
     for name, entry in _named(own.entries or ()).items():
-        entries.append({**below.pop(name, {}), **entry})
+        under = below.pop(name, None)
+        entries.append(entry._replace(said={**under.said, **entry.said}) if under else entry)
     entries += [entry for name, entry in below.items() if name not in without]
     heads = {**base.heads, **own.heads}
     focus = heads.get("focus")
@@ -258,40 +274,41 @@ def _less(its: Mapping[str, Any], without: set[str]) -> Mapping[str, Any]:
     return {**its, **both}
 
 
-def _named(entries: Sequence[Mapping[str, Any]]) -> dict[str, Mapping[str, Any]]:
-    """Return entries by what they are called: their label, and which of it they are."""
-    plain = tuple(Entry(entry.get("app"), entry.get("class"), None, None) for entry in entries)
-    return dict(zip(names_of(plain), entries, strict=True))
+def _named(entries: Sequence[WrittenEntry]) -> dict[str, WrittenEntry]:
+    """Return entries by their names: the label, and which of it they are."""
+    return dict(zip(written_names(entries), entries, strict=True))
+
+
+def written_names(entries: Sequence[WrittenEntry]) -> list[str]:
+    """Return the names of written entries: the label of each, with a number from the second of a label on."""
+    return names_of(tuple(Entry(one.said.get("app"), one.said.get("class"), None, None) for one in entries))
 
 
 def _built(draft: LayoutDraft, found: Found) -> Layout:
     """Return the layout that a draft comes to; a focus that is no window of it is reported."""
-    heads = draft.heads
+    said = {key: _plain(one) for key, one in draft.heads.items()}
     every = [_arrangement(one, found) for one in draft.arranged]
-    return Layout(
-        name=heads["layout"].read,
-        number=heads["number"].read if "number" in heads else None,
-        note=heads.get("note", ""),
-        **every[0]._asdict(),
-        holds=heads.get("holds", ALL_PARTS),
-        others=heads.get("others"),
-        absent=tuple(name.read for name in heads.get("absent", ())),
-        home=heads["home"].read if "home" in heads else False,
-        base=heads["base"].read if "base" in heads else None,
-        only_on=tuple(name.read for name in heads.get("only on", ())),
-        variants=tuple(every[1:]),
-    )
+    own = {one.attribute: one.attribute_of(said) for one in LAYOUT_FIELDS if one.attribute}
+    return Layout(**own, **every[0]._asdict(), variants=tuple(every[1:]))
+
+
+def _plain(one: PositionedValue) -> Any:
+    """Return a value without positions: neither its own, nor those of the names in it."""
+    if isinstance(one.read, tuple) and one.read and isinstance(one.read[0], PositionedValue):
+        return tuple(name.read for name in one.read)
+    return one.read
 
 
 def _arrangement(one: WrittenArrangement, found: Found) -> Arrangement:
-    workspace = one.heads.get("workspace", 1)
-    entries = tuple(_built_entry(entry, workspace) for entry in one.entries or ())
-    focus = _focus(one.heads["focus"], entries, found) if "focus" in one.heads else None
+    said = {key: value.read for key, value in one.heads.items() if isinstance(value, PositionedValue)}
+    own = {field.attribute: field.attribute_of(said) for field in ARRANGEMENT_FIELDS}
+    workspace = own["workspace"]
+    entries = tuple(_built_entry(entry.said, workspace) for entry in one.entries or ())
+    own["focus"] = _focus(one.heads["focus"], entries, found) if "focus" in one.heads else None
     before = len(found)
     arranged = [_built_shared(its, entries, workspace, found) for its in one.heads.get("arranged", ())]
-    return Arrangement(
-        one.heads.get("displays", {}), workspace, focus, entries, tuple(arranged) if len(found) == before else ()
-    )
+    own["arranged"] = tuple(arranged) if len(found) == before else ()
+    return Arrangement(**own, entries=entries)
 
 
 def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace: Where, found: Found) -> SharedDisplay:
@@ -311,22 +328,7 @@ def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace
 
 
 def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
-    state = said.get("state", WindowShape.NORMAL.value)
-    on = said.get("workspace", workspace)
-    return Entry(
-        app=said.get("app"),
-        cls=said.get("class"),
-        title=said.get("title"),
-        place=Place(said["place"], said.get("display")) if "place" in said else None,
-        workspace=None if on == ALL else on,
-        shape=WindowShape.NORMAL if state == MINIMISED else WindowShape(state),
-        minimised=state == MINIMISED or said.get("minimised", False),
-        above=said.get("above", False),
-        role=said.get("role"),
-        nth=said.get("nth"),
-        missing=said.get("missing", LAUNCH),
-        after=said.get("after", ()),
-    )
+    return Entry(**{one.attribute: one.attribute_of(said, workspace) for one in ENTRY_FIELDS if one.attribute})
 
 
 def _focus(

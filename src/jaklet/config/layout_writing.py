@@ -7,30 +7,18 @@ comment behind it; a comment on a line of its own is never lost.
 import contextlib
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple, TypeVar
 
 import yaml
 
-from jaklet.config.layout_keys import ALL, MINIMISED
-from jaklet.config.layout_reading import Bases, LayoutDraft, no_bases, read_draft, read_layout
-from jaklet.core.values.desk import WindowShape
+from jaklet.config.layout_reading import Bases, LayoutDraft, no_bases, read_draft, read_layout, written_names
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import (
-    ALL_PARTS,
-    LAUNCH,
-    PARTS,
-    Arrangement,
-    Entry,
-    Layout,
-    SharedDisplay,
-    Where,
-    names_of,
-)
+from jaklet.core.values.layout_fields import ARRANGEMENT_FIELDS, ENTRY_FIELDS, LAYOUT_FIELDS, VARIANTS, WINDOWS, Field
+from jaklet.core.values.layouts import Arrangement, Entry, Layout, Where, names_of
 from jaklet.files import yaml_line
 from jaklet.yaml_files.reader import Loader, SourceFile
 
-LIST: Final = "windows"
-VARIANTS: Final = "variants"
+T = TypeVar("T")
 
 
 def layout_text(layout: Layout, without: Sequence[str] = ()) -> str:
@@ -43,52 +31,23 @@ def layout_text(layout: Layout, without: Sequence[str] = ()) -> str:
     return "\n".join([*lines, *_windows(layout.arrangement), *_variants(layout)]) + "\n"
 
 
+def _written(fields: Sequence[Field[T]], one: T, around: Any = None) -> dict[str, object]:
+    """Return the keys of a value as they are written, without those of usual value."""
+    found = {field.key: field.in_file(one, around) for field in fields}
+    return {key: value for key, value in found.items() if value is not None}
+
+
 def _heads(layout: Layout) -> dict[str, object]:
-    heads: dict[str, object] = {"layout": layout.name}
-    if layout.number is not None:
-        heads["number"] = layout.number
-    if layout.note:
-        heads["note"] = layout.note
-    if layout.home:
-        heads["home"] = True
-    if layout.base:
-        heads["base"] = layout.base
-    if layout.holds != ALL_PARTS:
-        heads["holds"] = [part for part in PARTS if part in layout.holds]
-    if layout.only_on:
-        heads["only on"] = list(layout.only_on)
-    if layout.others:
-        heads["others"] = str(layout.others)
-    if layout.absent:
-        heads["absent"] = list(layout.absent)
-    return heads | _arrangement_heads(layout.arrangement)
+    return _written(LAYOUT_FIELDS, layout) | _arrangement_heads(layout.arrangement)
 
 
 def _arrangement_heads(one: Arrangement) -> dict[str, object]:
-    heads: dict[str, object] = {}
-    if one.displays:
-        heads["displays"] = dict(one.displays)
-    if one.workspace != 1:
-        heads["workspace"] = one.workspace
-    if one.focus is not None:
-        heads["focus"] = names_of(one.entries)[one.focus]
-    if one.arranged:
-        heads["arranged"] = [_shared_map(its, one) for its in one.arranged]
-    return heads
-
-
-def _shared_map(its: SharedDisplay, one: Arrangement) -> dict[str, object]:
-    """Return how a display is shared as it is written."""
-    names = names_of(one.entries)
-    written: dict[str, object] = {"display": its.display, "form": str(its.form), "order": [names[i] for i in its.order]}
-    if its.shares:
-        written["shares"] = [str(share) for share in its.shares]
-    return written | ({"workspace": its.workspace} if its.workspace != one.workspace else {})
+    return _written(ARRANGEMENT_FIELDS, one)
 
 
 def _windows(one: Arrangement) -> list[str]:
     items = [f"- {yaml_line(entry_map(entry, one.workspace))}" for entry in one.entries]
-    return [f"{LIST}:", *items] if items else [f"{LIST}: []"]
+    return [f"{WINDOWS}:", *items] if items else [f"{WINDOWS}: []"]
 
 
 def _variants(layout: Layout) -> list[str]:
@@ -101,32 +60,7 @@ def _variants(layout: Layout) -> list[str]:
 
 def entry_map(entry: Entry, workspace: Where) -> dict[str, object]:
     """Return an entry as it is written, in a layout of this workspace."""
-    written: dict[str, object] = {"app": entry.app} if entry.app else {"class": entry.cls or ""}
-    for key, value in (("title", entry.title), ("role", entry.role), ("nth", entry.nth)):
-        if value is not None:
-            written[key] = value
-    if entry.place:
-        if entry.place.display:
-            written["display"] = entry.place.display
-        written["place"] = str(entry.place.form)
-    if entry.workspace != workspace:
-        written["workspace"] = ALL if entry.workspace is None else entry.workspace
-    written |= _state_map(entry)
-    if entry.missing != LAUNCH:
-        written["missing"] = entry.missing
-    if entry.after:
-        written["after"] = [action.text for action in entry.after]
-    return written
-
-
-def _state_map(entry: Entry) -> dict[str, object]:
-    """Return the state of a window as it is written; nothing for a normal one."""
-    written: dict[str, object] = {}
-    if entry.shape is not WindowShape.NORMAL:
-        written = {"state": entry.shape.value, **({MINIMISED: True} if entry.minimised else {})}
-    elif entry.minimised:
-        written = {"state": MINIMISED}
-    return {**written, "above": True} if entry.above else written
+    return _written(ENTRY_FIELDS, entry, workspace)
 
 
 def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
@@ -143,8 +77,8 @@ def text_over(former: str, layout: Layout, base_of: Bases = no_bases) -> str:
     if layout.base:
         with contextlib.suppress(StoreError):
             below = base_of(layout.base).arranged[0].entries or ()
-            names = names_of(tuple(Entry(entry.get("app"), entry.get("class"), None, None) for entry in below))
-            candidates.append(layout_text(layout, [name for name in names if name not in names_of(layout.entries)]))
+            left_out = [name for name in written_names(below) if name not in names_of(layout.entries)]
+            candidates.append(layout_text(layout, left_out))
     for candidate in candidates:
         whole = _with_comments(former, candidate)
         if _reads_as(whole, layout, base_of):
@@ -184,7 +118,7 @@ def _merged(former: str, layout: Layout, base_of: Bases) -> str:
     for key, block in blocks.items():
         lines += block.lead
         done.add(key)
-        if key in (LIST, VARIANTS):
+        if key in (WINDOWS, VARIANTS):
             continue
         if (key in old and old.get(key) == new.get(key)) or key == "without":
             lines += block.lines
@@ -221,7 +155,7 @@ def _merged_windows(former: str, draft: LayoutDraft, before: Layout, layout: Lay
     # What they were about is gone; they are not.
     comments_left = [line for block in blocks.values() for line in block.lead if line.strip()]
     without = _without([name for name in from_base if name not in names], draft)
-    return [*without, f"{LIST}:" if lines else f"{LIST}: []", *lines, *comments_left]
+    return [*without, f"{WINDOWS}:" if lines else f"{WINDOWS}: []", *lines, *comments_left]
 
 
 def _without(gone: list[str], draft: LayoutDraft) -> list[str]:
@@ -273,13 +207,13 @@ def _items(text: str) -> tuple[list[_Block], str]:
     lines = text.splitlines()
     node = yaml.compose(text, Loader=Loader)
     pairs = node.value if isinstance(node, yaml.MappingNode) else []
-    found = next((value for key, value in pairs if key.value == LIST), None)
+    found = next((value for key, value in pairs if key.value == WINDOWS), None)
     if found is None or not found.value:
         return [], ""
     if found.flow_style:
         raise _StrangeError
-    block = _blocks(text)[0][LIST]
-    first = next(key for key, _ in pairs if key.value == LIST).start_mark.line
+    block = _blocks(text)[0][WINDOWS]
+    first = next(key for key, _ in pairs if key.value == WINDOWS).start_mark.line
     end = first + len(block.lines)
     starts = [item.start_mark.line for item in found.value]
     if len(set(starts)) < len(starts) or starts[0] == first:

@@ -4,11 +4,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Final
 
 from jaklet.core.actions.change_words import change_told, window_name
-from jaklet.core.actions.layouts.capturing import state_of
 from jaklet.core.actions.layouts.comparing import Difference, Drift, HeadDifference, how_it_moves
 from jaklet.core.actions.layouts.imagining import imagine_desk, saved_displays
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
+from jaklet.core.values.layout_fields import ENTRY_FIELDS, state_of
 from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, OtherWindows, names_of
 from jaklet.core.values.words import counted, listed, printable
 from jaklet.drawing.desks import ScreenLabel, draw_desk
@@ -95,24 +95,15 @@ def _where(entry: Entry) -> str:
     return printable(", ".join(filter(None, (str(entry.place or ""), state_of(entry)))))
 
 
-def _words_of(entry: Entry) -> dict[str, str]:
-    """Return in words what a layout says of a window, its place and what is done with it left out."""
-    keys = ("title", "role", "nth", "missing")
-    words = {"workspace ": str(entry.workspace or "all"), "": state_of(entry) or "normal"}
-    return words | {f"{key} ": str(getattr(entry, key) or "none") for key in keys}
-
-
 def _changes(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> Iterable[str]:
     """Yield in words what changes of a window."""
     if was.place != now.place:
         how = how_it_moves(was, now, earlier, later, config)
         yield f"{how}: {was.place or 'as it is'} -> {now.place or 'as it is'}"
-    before, after = _words_of(was), _words_of(now)
-    for what, words in before.items():
-        if words != after[what]:
-            yield f"{what}{printable(words)} -> {printable(after[what])}"
-    if was.after != now.after:
-        yield f"then: {'; '.join(action.text for action in now.after) or 'nothing'}"
+    for field in ENTRY_FIELDS:
+        before, after = field.told(was), field.told(now)
+        if field.change and before != after:
+            yield field.change.format(key=field.key, was=printable(before), now=printable(after))
 
 
 def _drawn(

@@ -1,9 +1,8 @@
 """Layouts as text and as data."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any, Final, NamedTuple
+from typing import Any, Final, NamedTuple, TypeVar
 
-from jaklet.core.actions.layouts.capturing import state_of
 from jaklet.core.actions.layouts.displays import (
     ADAPTED,
     FITS,
@@ -14,23 +13,22 @@ from jaklet.core.actions.layouts.displays import (
 )
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk import Desk
-from jaklet.core.values.layouts import (
-    ALL_PARTS,
-    HOME,
-    LAST,
-    LAUNCH,
-    PARTS,
-    Arrangement,
-    Entry,
-    Layout,
-    SharedDisplay,
-    names_of,
+from jaklet.core.values.layout_fields import (
+    ARRANGEMENT_FIELDS,
+    ENTRY_FIELDS,
+    LAYOUT_FIELDS,
+    VARIANTS,
+    WINDOWS,
+    Field,
+    state_of,
 )
+from jaklet.core.values.layouts import HOME, LAST, LAUNCH, Arrangement, Entry, Layout, SharedDisplay, names_of
 from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
 from jaklet.drawing.times import time_text
 
+T = TypeVar("T")
 HEADS: Final = ("", "app", "title", "display", "place", "workspace", "state", "if not open", "then")
 LIST_HEADS: Final = ("number", "name", "windows", "recall", "save", "fits", "used", "note")
 
@@ -45,7 +43,7 @@ def layout_text(layout: Layout, columns: int | None, ink: Ink = PLAIN) -> str:
     ]
     if layout.note:
         lines.append(printable(layout.note))
-    lines += [printable(line) for line in _rules(layout)]
+    lines += [printable(line) for field in LAYOUT_FIELDS if field.rule and (line := field.rule(layout))]
     for one in layout.arrangements:
         lines += [f"stays arranged: {printable(_shared_told(its, one))}" for its in one.arranged]
         if one.displays:
@@ -68,26 +66,6 @@ def _shared_told(its: SharedDisplay, one: Arrangement) -> str:
     order = ", ".join(f"{names[i]}{share}" for i, share in zip(its.order, shares, strict=False))
     where = f", workspace {its.workspace}" if its.workspace != one.workspace else ""
     return f"{its}{where}: {order}"
-
-
-def _rules(layout: Layout) -> list[str]:
-    """Return in words what a layout says beside its windows."""
-    lines = []
-    if layout.home:
-        lines.append("the one to return to: recall home")
-    if layout.base:
-        lines.append(f"builds on {layout.base}")
-    if layout.holds != ALL_PARTS:
-        lines.append(f"holds {listed([part for part in PARTS if part in layout.holds])}, and nothing else")
-    if layout.only_on:
-        lines.append(f"only on display {listed(layout.only_on)}")
-    if layout.others or not layout.entries:
-        what = {"leave": "stay", "minimise": "are minimised", "close": "are asked to close"}
-        rule = layout.rule
-        lines.append(f"other windows {what.get(rule.what, f'go to workspace {rule.workspace}')}")
-    if layout.absent:
-        lines.append(f"out of view: {listed(layout.absent)}")
-    return lines
 
 
 def _row(i: int, entry: Entry, one: Arrangement) -> tuple[str, ...]:
@@ -189,56 +167,20 @@ def _gathered(idle: Sequence[Binding]) -> str:
 def layout_data(layout: Layout) -> dict[str, Any]:
     """Return a layout as plain data; windows from front to back, `focus` an index into them."""
     return {
-        "layout": layout.name,
-        "number": layout.number,
-        "note": layout.note,
-        "home": layout.home,
-        "base": layout.base,
-        "holds": [part for part in PARTS if part in layout.holds],
-        "others": str(layout.rule),
-        "absent": list(layout.absent),
-        "only_on": list(layout.only_on),
+        **_data(LAYOUT_FIELDS, layout),
         **_arrangement_data(layout.arrangement),
-        "variants": [_arrangement_data(one) for one in layout.variants],
+        VARIANTS: [_arrangement_data(one) for one in layout.variants],
     }
+
+
+def _data(fields: Sequence[Field[T]], one: T) -> dict[str, Any]:
+    return {field.name: field.value(one) for field in fields if field.attribute or field.of}
 
 
 def _arrangement_data(one: Arrangement) -> dict[str, Any]:
-    return {
-        "workspace": one.workspace,
-        "focus": one.focus,
-        "displays": dict(one.displays),
-        "arranged": [
-            {
-                "display": its.display,
-                "workspace": its.workspace,
-                "form": str(its.form),
-                "order": list(its.order),
-                "shares": [str(share) for share in its.shares],
-            }
-            for its in one.arranged
-        ],
-        "windows": entries_data(one.entries),
-    }
+    return {**_data(ARRANGEMENT_FIELDS, one), WINDOWS: entries_data(one.entries)}
 
 
 def entries_data(entries: Iterable[Entry]) -> list[dict[str, Any]]:
     """Return entries as plain data."""
-    return [
-        {
-            "app": entry.app,
-            "class": entry.cls,
-            "title": entry.title,
-            "role": entry.role,
-            "nth": entry.nth,
-            "display": entry.display,
-            "place": str(entry.place.form) if entry.place else None,
-            "workspace": entry.workspace,
-            "state": entry.shape.value,
-            "minimised": entry.minimised,
-            "above": entry.above,
-            "missing": entry.missing,
-            "after": [action.text for action in entry.after],
-        }
-        for entry in entries
-    ]
+    return [_data(ENTRY_FIELDS, entry) for entry in entries]

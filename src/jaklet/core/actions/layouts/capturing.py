@@ -11,6 +11,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window, WindowShape
 from jaklet.core.values.forms import FullPlace, PixelPlace
 from jaklet.core.values.globs import shortened_pattern
+from jaklet.core.values.layout_fields import state_of
 from jaklet.core.values.layouts import (
     ALL_PARTS,
     FOCUS,
@@ -196,9 +197,3 @@ def _places_told(entries: Sequence[Entry], names: Sequence[str]) -> str:
     pixels = sum(isinstance(entry.place.form, PixelPlace) for entry in entries if entry.place)
     told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
     return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"
-
-
-def state_of(entry: Entry) -> str:
-    """Return the state of an entry's window in words; empty for a normal one."""
-    shape = "" if entry.shape is WindowShape.NORMAL else entry.shape.value
-    return ", ".join(filter(None, (shape, "minimised" if entry.minimised else "", "above" if entry.above else "")))

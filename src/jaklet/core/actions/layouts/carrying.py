@@ -2,11 +2,14 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from jaklet.core.actions.layouts.displays import display_sizes, displays_text
+from jaklet.core.values.layout_fields import ENTRY_FIELDS, LAYOUT_FIELDS, Field
 from jaklet.core.values.layouts import LAUNCH, Entry, Layout, names_of
 from jaklet.core.values.words import counted, listed
+
+T = TypeVar("T")
 
 
 class CarriedLayout(NamedTuple):
@@ -30,14 +33,12 @@ def carry_over(new: Layout, former: Layout) -> CarriedLayout:
     before = former.arrangements[at].entries if at is not None else former.entries
     wishes = _by_name(before)
     entries = [
-        entry._replace(missing=was.missing, after=was.after) if (was := wishes.pop(name, None)) else entry
+        entry._replace(**_kept(ENTRY_FIELDS, was)) if (was := wishes.pop(name, None)) else entry
         for name, entry in zip(names_of(new.entries), new.entries, strict=True)
     ]
     unopened = [(name, entry) for name, entry in wishes.items() if entry.missing != LAUNCH and at is not None]
     entries += [entry for _, entry in unopened]
-    new = new._replace(
-        entries=tuple(entries), others=former.others, absent=former.absent, home=former.home, base=former.base
-    )
+    new = new._replace(entries=tuple(entries), **_kept(LAYOUT_FIELDS, former))
     every = [new.arrangement if i == at else one for i, one in enumerate(former.arrangements)]
     every += [new.arrangement] if at is None else []
     layout = new._replace(**every[0]._asdict(), variants=tuple(every[1:]))
@@ -50,6 +51,11 @@ def replaced_arrangement(new: Layout, former: Layout) -> int | None:
     return next(
         (i for wanted in (display_sizes(new.displays), {}) for i, one in enumerate(sets) if one == wanted), None
     )
+
+
+def _kept(fields: Sequence[Field[T]], one: T) -> dict[str, Any]:
+    """Return the attributes that a save keeps."""
+    return {field.attribute: getattr(one, field.attribute) for field in fields if field.kept}
 
 
 def _by_name(entries: Sequence[Entry]) -> dict[str, Entry]:

@@ -12,21 +12,13 @@ from jaklet.core.values.changes import Change
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.layout_fields import ARRANGEMENT_FIELDS, LAYOUT_FIELDS
 from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout, Where
 
+# The focus is compared by the window that has it, not by its index.
 HEADS: Final = (
-    "name",
-    "number",
-    "note",
-    "workspace",
-    "holds",
-    "others",
-    "absent",
-    "home",
-    "base",
-    "only_on",
-    "displays",
-    "arranged",
+    *(one.attribute for one in LAYOUT_FIELDS if one.attribute),
+    *(one.attribute for one in ARRANGEMENT_FIELDS if one.key != FOCUS),
 )
 ADDED, UNLIKE, ELSEWHERE = 1 << 20, 1 << 10, 1
 
