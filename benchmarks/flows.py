@@ -133,7 +133,7 @@ def _ask(action: str) -> bytes:
 def _under_way(path: str) -> int:
     with _client(path) as client:
         client.sendall(b'{"jsonrpc": "2.0", "id": 1, "method": "status"}\n')
-        return len(json.loads(client.makefile().readline())["result"]["under way"])
+        return len(json.loads(client.makefile().readline())["result"]["under_way"])
 
 
 # In a process of its own: the proxy that measures is one of Python, too.

@@ -7,10 +7,12 @@ import sys
 from pathlib import Path
 
 import pytest
-from tools.make_files import PAGE, page
+from tools.make_tables import PAGES, written
 
+from jaklet.core.keys.listener_status import STATUS
 from tests.conftest import Office
 from tests.editor.test_server import Session, edit
+from tests.listener.test_x11 import Listening
 
 ROOT = Path(__file__).parent.parent
 # By file: a line that is there once, and what is planted behind it. This is all that two fields cost.
@@ -81,7 +83,7 @@ def test_a_new_field_is_known_everywhere(planted: Office) -> None:
     schema = json.loads(planted.jaklet("schema", "layout").stdout)
     assert "string" in schema["properties"]["tide"]["type"]
     manual = subprocess.run(
-        [sys.executable, "-c", "import tools.make_files as m; print(m.page(m.PAGE.read_text()))"],
+        [sys.executable, "-c", "import tools.make_tables as m; print(m.written((m.PAGES / 'files.md').read_text()))"],
         cwd=ROOT, env=planted.env | {"PYTHONPATH": f"{planted.env['PYTHONPATH']}:{ROOT}"}, text=True, check=True, capture_output=True,
     ).stdout  # fmt: skip
     assert "| `berth` | the berth that it shows |" in manual
@@ -98,4 +100,24 @@ def test_an_editor_offers_a_new_field(planted: Office) -> None:
 
 
 def test_the_manual_has_every_field() -> None:
-    assert PAGE.read_text() == page(PAGE.read_text())
+    for page in PAGES.rglob("*.md"):
+        assert page.read_text() == written(page.read_text()), page.name
+
+
+def test_the_status_has_the_same_fields_everywhere(x_office: Office) -> None:
+    """In the listener, in the answer of its socket, in `jaklet status`, in the socket's description, in the manual."""
+    listening = Listening(x_office)
+    try:
+        data = json.loads(x_office.jaklet("status", "--format", "json").stdout)
+        assert [*data] == ["listening", *STATUS, "pending"]
+        text = x_office.jaklet("status").stdout
+        assert [label for one in STATUS.values() if (label := one.label) and f"  {label} " not in text] == [
+            "arranged", "keyboard", "under way", "refused", "not reloaded", "finding",
+        ]  # there is nothing of these  # fmt: skip
+    finally:
+        listening.stop()
+    methods = json.loads(x_office.jaklet("schema", "socket").stdout)["methods"]
+    (schema,) = (one["result"]["schema"] for one in methods if one["name"] == "status")
+    assert {key: one["description"] for key, one in schema["properties"].items()} == {
+        key: one.meaning for key, one in STATUS.items()
+    }

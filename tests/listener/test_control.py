@@ -285,14 +285,14 @@ def result(data: str) -> bytes:
 
 SOUND = {
     "pid": 1, "desk": "x11:7", "config": "c", "layer": "", "chords": [], "refused": {}, "bindings": [], "since": 1.0,
-    "paused": False, "layout": "", "under way": [], "actions": [], "warnings": [], "watching": False, "keyboard": "",
-    "current": True, "unusable": [], "arranged": [],
+    "paused": False, "layout": "", "under_way": [], "actions": [], "warnings": [], "watching": False, "keyboard": "",
+    "current": True, "unusable": [], "arranged": [], "not_reloaded": [],
 }  # fmt: skip
 ODD: tuple[bytes, ...] = (
     b"", b"\n", b"null\n", b"[]\n", b"{}\n", b'{"error": 3}\n', b'{"error": {"message": "\\u001b[2J", "data": 7}}\n',
     result("null"), result("[]"), result('{"pid": "x"}'), result("[" * 900 + "]" * 900),
     result(json.dumps(SOUND | {"since": 1e300})), result(json.dumps(SOUND | {"refused": None})),
-    result(json.dumps(SOUND | {"actions": [{"at": "noon"}]})), result(json.dumps(SOUND | {"under way": 7})),
+    result(json.dumps(SOUND | {"actions": [{"at": "noon"}]})), result(json.dumps(SOUND | {"under_way": 7})),
     result(json.dumps(SOUND)).replace(b"1.0", b"NaN"), b"x" * 5_000_000,
 )  # fmt: skip
 

@@ -98,7 +98,7 @@ class Witness:
     def comes_to_rest(self) -> dict[str, float]:
         """All is as if nothing had been: return how many ticks five seconds at rest take, and the memory in kB."""
         self.tap("escape")
-        until(lambda: not request(self.socket, "status")["under way"], "the end of all tasks")
+        until(lambda: not request(self.socket, "status")["under_way"], "the end of all tasks")
         self.tap("escape")
         until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
         until(self.hand.is_free, "a free keyboard")
@@ -106,7 +106,7 @@ class Witness:
         assert not self.hand.keys_down(), "no key is down"
         self.lives()
         self.hears_keys()
-        until(lambda: not request(self.socket, "status")["under way"], "the end of the last task")
+        until(lambda: not request(self.socket, "status")["under_way"], "the end of the last task")
 
         def at_rest() -> bool:
             before = self.ticks()
@@ -280,7 +280,7 @@ def test_odd_requests_to_a_listener_at_work(witness: Witness, seconds: float) ->
         witness.lives()
         if dice.random() < 0.05 or (now > calm and not before):
             # What was asked for before is done first: an action may give the focus to another window.
-            until(lambda: not request(witness.socket, "status")["under way"], "the end of all tasks", 60)
+            until(lambda: not request(witness.socket, "status")["under_way"], "the end of all tasks", 60)
             request(witness.socket, "resume")
             witness.hears_keys()
             looks += 1

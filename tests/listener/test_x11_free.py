@@ -64,7 +64,7 @@ class Bench:
             self.hand.fake(RELEASE, code, 0, 0, 0, 0, 0)
         self.hand.connection.flush()
         until(lambda: not request(self.socket, "status")["layer"], "the end of layers")
-        until(lambda: not request(self.socket, "status")["under way"], "the end of what the keys have begun")
+        until(lambda: not request(self.socket, "status")["under_way"], "the end of what the keys have begun")
         until(self.hand.is_free, "a free keyboard")
         until(lambda: not request(self.socket, "status")["keyboard"], "no reason to hold it")
         assert self.hand.keys_down() == []

@@ -252,7 +252,7 @@ class Scripted:
 
     def do_state(self, _: str) -> str:
         status = self.listener.status()
-        told = ("layer", "paused", "under way", "refused", "keyboard")
+        told = ("layer", "paused", "under_way", "refused", "keyboard")
         return ", ".join(f"{key} {status[key]}" for key in told if status[key])
 
     def do_goes(self, _: str) -> str:

@@ -3,7 +3,8 @@
 from datetime import datetime
 from textwrap import wrap
 
-from jaklet.core.keys.refused import refused_told, some_of
+from jaklet.core.keys.listener_status import STATUS
+from jaklet.core.keys.refused import some_of
 from jaklet.core.values.words import counted, cut_to_cells, printable
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.times import time_text
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Mapping
     from typing import Any
 
+ONCE = ("not reloaded",)  # labels that stand before the first of several lines
 SHOWN = 8  # last actions
 MOST_CHANGES = 12  # of a config that is not in use yet
 MOST_LISTED = 3  # bindings that the same keeps from working, each on a line of its own
@@ -22,19 +24,11 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
     """Return the status of a listener as text. `lines`: the parts of its config that are not in use yet."""
     state = ink("paused", "warning") if told.get("paused") else ink("listening", "good")
     found = [f"{state} on {told.get('desk')} since {time_text(told.get('since'))} (process {told.get('pid')})"]
-    refused = told.get("refused", {})
     rows = [
-        ("config", f"{told.get('config')}{', watched for changes' if told.get('watching') else ''}"),
-        ("bindings", f"{len(told.get('bindings', ()))}, {len(told.get('chords', ()))} chords held"),
-        ("layer", told.get("layer") or "none"),
-        ("layout", told.get("layout") or "none"),
+        (field.label if i == 0 or field.label not in ONCE else "", line)
+        for field in STATUS.values()
+        for i, line in enumerate(field.lines(told) if field.lines else ())
     ]
-    rows += [("arranged", one) for one in told.get("arranged", ())]
-    rows += [("keyboard", f"kept from programs, as {told['keyboard']}")] if told["keyboard"] else []
-    rows += [("under way", one) for one in told.get("under way", ())]
-    rows += [("refused", line) for line in refused_told(refused)]
-    rows += [("not reloaded" if i == 0 else "", line) for i, line in enumerate(told.get("not reloaded", ()))]
-    rows += [("finding", line) for line in told.get("warnings", ())]
     for label, text in rows:
         plain = printable(str(text))
         lines_of = wrap(plain, max(20, columns - 15)) if label == "refused" else [cut_to_cells(plain, columns - 15)]

@@ -11,6 +11,8 @@ import socket
 import sys
 import time
 
+from jaklet.core.keys.listener_status import FORMS as STATUS_FORMS
+from jaklet.core.keys.listener_status import TEXTS
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import printable
 
@@ -24,18 +26,12 @@ ALIVE = 5.0  # seconds in which a listener says anything at all; one that does n
 WHOLE = 2.0  # seconds for the whole of an answer, once it has begun
 LARGEST = 1 << 22  # bytes of an answer
 LATEST = 1e11  # seconds since the epoch, or of anything else; a larger number is no time
-_TEXTS = [str]
-_DONE = {"at": float, "keys": str, "action": str, "done": bool, "line": str, "seconds": float}
-_ENDED = {"done": bool, "line": str, "more": _TEXTS, "told": _TEXTS}
+_ENDED = {"done": bool, "line": str, "more": TEXTS, "told": TEXTS}
 # What the answer to a method has to have, beside what it may have: a type, a list of a form, keys with forms; `*` is
 # any key. Methods that are not here answer in any form.
 FORMS: "dict[str, Any]" = {
-    "status": {
-        "pid": float, "desk": str, "config": str, "layer": str, "chords": _TEXTS, "refused": {"*": str},
-        "bindings": _TEXTS, "since": float, "paused": bool, "layout": str, "under way": _TEXTS, "actions": [_DONE],
-        "warnings": _TEXTS, "watching": bool, "keyboard": str, "current": bool, "unusable": _TEXTS, "arranged": _TEXTS,
-    },
-    "reload": {"done": bool, "lines": _TEXTS},
+    "status": STATUS_FORMS,
+    "reload": {"done": bool, "lines": TEXTS},
     "act": _ENDED, "recall": _ENDED, "save": _ENDED,
     "fire": {"done": bool, "lines": [{"good": bool, "text": str}], "faults": [{"message": str}]},
 }  # fmt: skip

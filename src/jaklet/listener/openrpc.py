@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any, Final
 
+from jaklet.core.keys.listener_status import STATUS
 from jaklet.listener.control_client import FORMS
 from jaklet.listener.methods import METHODS
 
@@ -37,7 +38,11 @@ def _method(name: str) -> Schema:
         {"name": param, "required": needed, "schema": schema}
         for param, (schema, needed) in {**PARAMS.get(name, {}), "config": (_CONFIG, False)}.items()
     ]
-    result = {"name": "result", "schema": _schema(FORMS[name]) if name in FORMS else {}}
+    schema = _schema(FORMS[name]) if name in FORMS else {}
+    if name == "status":
+        for key, field in STATUS.items():
+            schema["properties"][key]["description"] = field.meaning
+    result = {"name": "result", "schema": schema}
     told = (METHODS[name].__doc__ or "").strip()
     return {"name": name, "summary": told, "paramStructure": "by-name", "params": params, "result": result}
 
