@@ -19,7 +19,7 @@ BUDGETS = {
     "--version": (13, DESKS | {"yaml", "json", "fractions"}),
     "act --help": (16, DESKS | {"yaml", "fractions"}),
     "listen --help": (16, DESKS | {"yaml", "json", "fractions"}),
-    "keys": (129, DESKS - {"rich"} | {"socket", "tempfile"}),
+    "keys": (130, DESKS - {"rich"} | {"socket", "tempfile"}),
     "explain JK203": (22, DESKS | {"fractions", "json"}),
 }
 

@@ -11,8 +11,6 @@ import socket
 import sys
 import time
 
-from jaklet.core.keys.listener_status import FORMS as STATUS_FORMS
-from jaklet.core.keys.listener_status import TEXTS
 from jaklet.core.values.errors import JakletError, UsageError
 from jaklet.core.values.words import printable
 
@@ -26,12 +24,12 @@ ALIVE = 5.0  # seconds in which a listener says anything at all; one that does n
 WHOLE = 2.0  # seconds for the whole of an answer, once it has begun
 LARGEST = 1 << 22  # bytes of an answer
 LATEST = 1e11  # seconds since the epoch, or of anything else; a larger number is no time
-_ENDED = {"done": bool, "line": str, "more": TEXTS, "told": TEXTS}
+_TEXTS = [str]
+_ENDED = {"done": bool, "line": str, "more": _TEXTS, "told": _TEXTS}
 # What the answer to a method has to have, beside what it may have: a type, a list of a form, keys with forms; `*` is
 # any key. Methods that are not here answer in any form.
 FORMS: "dict[str, Any]" = {
-    "status": STATUS_FORMS,
-    "reload": {"done": bool, "lines": TEXTS},
+    "reload": {"done": bool, "lines": _TEXTS},
     "act": _ENDED, "recall": _ENDED, "save": _ENDED,
     "fire": {"done": bool, "lines": [{"good": bool, "text": str}], "faults": [{"message": str}]},
 }  # fmt: skip
@@ -95,11 +93,20 @@ def request(
         if "error" in told:
             raise refused_error(told["error"])
         result = told["result"] if method in ESCAPED else _made_printable(told["result"])
-        if not _fits(result, FORMS.get(method, object)):
+        if not _fits(result, form_of(method)):
             raise ValueError(method)
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as fault:
         raise JakletError("the listener gave no sensible answer", "is it of the same version?") from fault
     return result
+
+
+def form_of(method: str) -> "Any":
+    """Return the form that the answer to a method has to have; `object` for any."""
+    if method == "status":  # the quickest commands do not load the table
+        from jaklet.core.keys.listener_status import FORMS as STATUS_FORMS
+
+        return STATUS_FORMS
+    return FORMS.get(method, object)
 
 
 def line_of(data: "Any") -> bytes:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any, Final
 
 from jaklet.core.keys.listener_status import STATUS
-from jaklet.listener.control_client import FORMS
+from jaklet.listener.control_client import form_of
 from jaklet.listener.methods import METHODS
 
 Schema = dict[str, Any]
@@ -38,7 +38,7 @@ def _method(name: str) -> Schema:
         {"name": param, "required": needed, "schema": schema}
         for param, (schema, needed) in {**PARAMS.get(name, {}), "config": (_CONFIG, False)}.items()
     ]
-    schema = _schema(FORMS[name]) if name in FORMS else {}
+    schema = {} if (form := form_of(name)) is object else _schema(form)
     if name == "status":
         for key, field in STATUS.items():
             schema["properties"][key]["description"] = field.meaning
@@ -48,7 +48,7 @@ def _method(name: str) -> Schema:
 
 
 def _schema(form: Any) -> Schema:
-    """Return the schema of what has a form (`client.FORMS`)."""
+    """Return the schema of what has a form (`control_client.form_of`)."""
     if isinstance(form, list):
         return {"type": "array", "items": _schema(form[0])}
     if isinstance(form, dict):
