@@ -33,6 +33,8 @@ class ActionResult(NamedTuple):
     seconds: float = 0.0
 
 
+Ended = ActionResult  # its name before 1.0
+
 class Listener:
     """The listener of a desk."""
 

@@ -244,7 +244,7 @@ def test_a_window_tiled_by_its_manager_is_taken_out_of_that_first(desk: Desk) ->
 
 def test_windows_with_limits_stand_at_the_named_edge(desk: Desk) -> None:
     x = desk.x
-    x.open("UndoHistory", "--step", "9x17", "--least", "90x51", "--size", "720x408")
+    x.open("Steps", "--step", "9x17", "--least", "90x51", "--size", "720x408")
     x.open("Fixed", "--size", "640x480", "--least", "640x480", "--most", "640x480")
     for head in range(desk.heads):
         left, top, right, bottom = desk.work(head)
