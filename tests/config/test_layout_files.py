@@ -1,6 +1,7 @@
 """Layout files that people write: what they say, what they build on, and what is left of them when they are saved over."""
 
 import os
+import re
 import shutil
 import signal
 import sqlite3
@@ -326,6 +327,28 @@ FAULTS: list[tuple[str, Callable[[subprocess.CompletedProcess[str]], bool]]] = [
     ("error=ENOSPC", lambda done: "was not saved" in done.stderr or done.returncode == 0),
     ("error=EIO", lambda done: "was not saved" in done.stderr or done.returncode == 0),
 ]
+
+
+def test_a_save_is_on_the_disk_before_it_takes_the_place_of_the_former_one(tmp_path: Path) -> None:
+    """In the trace of a save: the new file is written and synced, then renamed, then its folder is synced."""
+    why = injectable()
+    if why:
+        pytest.skip(why)
+    prepared(tmp_path)
+    command = ["strace", "-f", "-y", "-o", str(tmp_path / "trace"), "-e", f"trace={CALLS}"]
+    subprocess.run([*command, sys.executable, "-c", SAVE, str(tmp_path)], capture_output=True, timeout=60, check=True)
+    lines = (tmp_path / "trace").read_text().splitlines()
+    folder = tmp_path / "layouts"
+    new = re.compile(rf"{re.escape(str(folder))}/\.bay\.yaml\.\d+\.new")
+
+    def first(call: str, about: re.Pattern[str]) -> int:
+        return next(i for i, line in enumerate(lines) if f" {call}(" in line and about.search(line))
+
+    steps = [
+        first("write", new), first("fsync", new), first("rename", new),
+        first("fsync", re.compile(rf"<{re.escape(str(folder))}>")),
+    ]  # fmt: skip
+    assert steps == sorted(steps)
 
 
 MARKED = [pytest.param(*one, marks=[pytest.mark.slow] if "EIO" in one[0] else [], id=one[0]) for one in FAULTS]

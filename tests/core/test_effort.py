@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from jaklet.core.keys.effort import effort_parts, of_sequence, ways_between
 from jaklet.core.keys.keyboards import Keyboard, KeyboardName
+from jaklet.core.keys.strokes import Stroke
 from jaklet.core.values.chords import Chord, Modifier, parse_chord, parse_keys
 from jaklet.core.values.hands import BOTH_FREE, FINGERS, SIDES, Finger, Hands, parse_finger
 from jaklet.keyboards.shipped import keyboard
@@ -82,3 +83,16 @@ def test_fingers_by_their_names() -> None:
     assert parse_finger("left little") == parse_finger("Left little finger") == Finger("left", "little")
     assert [parse_finger(text) for text in ("", "left", "little left", "left toe", "left little toe")] == [None] * 5
     assert [str(Finger("right", "thumb")), str(Finger("left", "ring"))] == ["right thumb", "left ring finger"]
+
+
+@pytest.mark.parametrize("name", ["us", "de", "fr"])
+def test_the_lowest_row_of_letters_is_the_one_that_xkb_calls_b(name: str) -> None:
+    """XKB names a key by its row: AB is the one above the space bar (The X Keyboard Extension, key names)."""
+    spots = keyboard(KeyboardName(name)).spots
+    letters = {key for key in spots if key[:2] in ("AB", "AC", "AD", "AE")}
+    lowest = {
+        key
+        for key in letters
+        if "the lowest row of letters" in [one.why for one in effort_parts(spots, True, Stroke(key, 0))]
+    }
+    assert lowest == {key for key in letters if key[:2] == "AB"}

@@ -18,7 +18,7 @@ from jaklet.core.actions.layouts.capturing import Selection, capture_layout
 from jaklet.core.actions.layouts.comparing import Difference, compare_layouts, layout_drift
 from jaklet.core.actions.layouts.displays import best_arrangement, display_set
 from jaklet.core.actions.layouts.imagining import imagine_desk, parse_displays
-from jaklet.core.actions.layouts.pairing import live_windows, pair_entries, pairing_costs
+from jaklet.core.actions.layouts.pairing import OpenWindow, live_windows, pair_entries, pairing_costs, telling
 from jaklet.core.actions.layouts.quality import quality
 from jaklet.core.actions.layouts.recall import recall_layout
 from jaklet.core.actions.layouts.saving import SaveRequest, save_layout
@@ -121,6 +121,44 @@ def test_a_role_counts_for_more_than_all_else(said: dict[str, object]) -> None:
     own = entry("radio-log", "left 1/2 on main", role="b", **said)
     other = entry("radio-log", "right 1/2 on main", role="a", **(said | ({"nth": 2} if "nth" in said else {})))
     assert pair_entries(Layout("bay", entries=(own, other)), desk, CONFIG).pairs == {0: 2, 1: 1}
+
+
+@pytest.mark.parametrize(
+    ("said", "better", "worse"),
+    [
+        (
+            {"title": "Tide log of June"},
+            {"title": "Tide log of July"},
+            {"title": "Ledger of June"},
+        ),  # three words of five
+        ({"title": "Tide *"}, {"title": "Tide gauge"}, {"title": "Radio"}),  # a pattern that matches
+        ({"title": "Tide gauge"}, {"title": "TIDE GAUGE"}, {"title": "Tide"}),  # in capitals or not
+        ({"title": "Tide"}, {"title": "Tide"}, {"title": "TIDE"}),  # to the letter
+        ({"nth": 4}, {"nth": 3}, {"nth": 2}),
+        ({"nth": 1}, {"nth": 2}, {"nth": 3}),
+        ({"title": "Tide", "nth": 9}, {"title": "Tide", "nth": 1}, {"title": "Radio", "nth": 9}),
+        ({"role": "log", "title": "Tide"}, {"role": "log", "title": "Radio"}, {"role": "chat", "title": "Tide"}),
+    ],
+)
+def test_which_of_two_windows_fits_better(
+    said: dict[str, object], better: dict[str, object], worse: dict[str, object]
+) -> None:
+    """Judged by eye, each row: role before title before order."""
+
+    def of(facts: dict[str, object]) -> OpenWindow:
+        return OpenWindow(
+            Window(1, title=str(facts.get("title", "")), role=str(facts.get("role", ""))), int(str(facts.get("nth", 1)))
+        )
+
+    wanted = entry("letters", **said)  # type: ignore[arg-type]  # fields of Entry
+    assert 0 <= telling(wanted, of(better)) < telling(wanted, of(worse))
+
+
+def test_a_layout_for_more_workspaces_than_there_are_shows_the_last_one() -> None:
+    one = table("letters")
+    assert one.desk().workspaces == 4
+    set_up(one, lay(entry("letters"))._replace(workspace=9))
+    assert one.desk().workspace == 4
 
 
 @given(st.lists(st.sampled_from(["a", "b", "c", "a b", "a b c"]), min_size=2, max_size=5), st.randoms())

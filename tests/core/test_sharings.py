@@ -13,6 +13,7 @@ from jaklet.core.actions.placing.arranging import FramePlan
 from jaklet.core.actions.placing.dividing import begin_division, join_windows, left_by, resize_window, swap_windows
 from jaklet.core.actions.placing.rows import room_of
 from jaklet.core.actions.placing.sharing_out import FORMS, SharingPlan, division_frames
+from jaklet.core.actions.placing.splitting import cells_of, moved_edge, split_row
 from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.language.sharings import parse_sharing
@@ -216,3 +217,15 @@ def test_it_is_read_as_it_is_written(text: str, meant: Sharing) -> None:
 def test_slips_are_told(text: str, said: str) -> None:
     with pytest.raises(SentenceError, match=said):
         parse_sharing(text)
+
+
+@pytest.mark.parametrize(("by", "wide"), [(200, 600), (260, 660), (261, 660), (900, 660), (-360, 40), (-900, 40)])
+def test_a_neighbour_gives_no_more_than_the_narrowest_window_at_the_edge_can(by: int, wide: int) -> None:
+    """Beside a window of 400 pixels stand 300 and 400 above 700; each keeps 40 pixels, so that 260 can be given."""
+    tree = split_row([1, split_row([split_row([2, 3], True), 4], False)], True)
+    cells = {
+        1: Rect(0, 0, 400, 600), 2: Rect(400, 0, 300, 300), 3: Rect(700, 0, 400, 300), 4: Rect(400, 300, 700, 300),
+    }  # fmt: skip
+    changed = moved_edge(tree, 1, cells[1], Rect(0, 0, 400 + by, 600), cells, 0)
+    assert changed is not None
+    assert cells_of(changed, Ground(Rect(0, 0, 1100, 600), 0, 0))[1].width == wide

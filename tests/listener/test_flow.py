@@ -129,6 +129,17 @@ def test_escape_the_same_chord_and_stop_end_a_macro(key: str, why: str, flow: Fl
     assert "escape" not in {str(chord) for chord in flow.session.hearing.chords}  # it is the program's again
 
 
+def test_a_chord_that_runs_another_macro_by_now_is_not_its_own_chord(flow: Flow, tmp_path: Path) -> None:
+    flow.press("super+a")
+    other = tmp_path / "other"
+    other.mkdir()
+    flow.session.config = Flow(other, text=CONFIG.replace("super+a: run long", "super+a: run other")).config
+    flow.press("super+a")
+    assert flow.told == ["super+a: run long is under way, and run other was not begun"]
+    flow.let_pass(12)
+    assert flow.said == ["long is done"]
+
+
 def test_another_macro_is_refused_waits_or_takes_over(flow: Flow) -> None:
     flow.press("super+a")
     flow.let_pass(1)

@@ -202,6 +202,16 @@ def test_a_layer_ends_with_its_time_and_an_unknown_key_can_leave_it() -> None:
     assert one.session.layer == ""
 
 
+def test_a_sequence_that_runs_out_within_a_layer_leaves_the_layer_on() -> None:
+    one = Keyed()
+    one.tap("super+w", "r")
+    one.desktop.room.now += 3
+    one.session.step(one.desktop.look())
+    assert one.session.layer == "stays"
+    assert one.tap("r") == []  # it begins a sequence again
+    assert one.tap("r") == ["radio-log (Radio log) is launched and in front"]
+
+
 def test_a_layer_can_last_while_a_key_is_held() -> None:
     one = Keyed()
     one.strike("super+h")

@@ -156,6 +156,7 @@ CASES: dict[str, tuple[tuple[str, str], Sequence[str], list[tuple[str, dict[str,
     "a place is taken": (("place", "left 2/3"), ["return"], [CLOSED, *acts("place left 2/3")]),
     "two corners": (("grid", "6x4"), ["s", "t"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main", window=1)]),
     "two corners the other way": (("grid", "6x4"), ["t", "s"], [CLOSED, *acts("place cells B1:D2 of 6x4 on main", window=1)]),
+    "two corners up to the right": (("grid", "6x4"), ["w", "d"], [CLOSED, *acts("place cells A1:C2 of 6x4 on main", window=1)]),
     "one cell of another display": (("grid", "2x2"), ["tab", "f", "f"], [CLOSED, *acts("place cells B2 of 2x2 on quay", window=1)]),
     "arrows": (
         ("grid", "3x3"), ["right", "shift+right", "shift+down", "down", "left", "left", "return"],

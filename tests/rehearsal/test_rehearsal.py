@@ -122,6 +122,17 @@ def test_trials_pass_and_fail_with_what_was_so_instead(office: Office) -> None:
     assert "did you mean wrong" in office.jaklet("trial", "wrng", status=2).stderr
 
 
+@pytest.mark.parametrize("sentence", ["gaps off", "focus last", "place left 1/3", "workspace 2", "minimise"])
+def test_whatever_a_person_can_see_is_a_change(office: Office, sentence: str) -> None:
+    """A trial that expects no change fails for the order alone, for gaps alone, and for each other thing alone."""
+    office.edit("  super+b: go berths\n", f"  super+b: go berths\n  super+f8: {sentence}\n")
+    office.edit(
+        "trials:  ", "trials:\n  still:\n    from: tabletop.yaml\n    press: super+f8\n    expect: nothing changed\n#"
+    )
+    office.jaklet("fire", "super+b", "super+r")
+    assert "1 of 1 trial failed" in office.jaklet("trial", "still", status=1).stdout
+
+
 def test_trials_run_on_every_set_of_displays_and_every_keyboard(office: Office) -> None:
     office.edit(
         "  keyboard: us\n",
