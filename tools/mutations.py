@@ -2,12 +2,13 @@
 
 Run: python tools/mutations.py [--seed N] [--count N] [--changed REV] [--only PART]
 
-Each fault is planted in a copy of the tree. The nearest tests are the files that import the module, else those in the
-folder of its room. A fault that they let pass is printed with its line, before and after.
+Each fault is planted in a copy of the tree. The nearest tests are the files that come to the module over the fewest
+imports. A fault that they let pass is printed with its line, before and after.
 """
 
 import argparse
 import ast
+import os
 import random
 import re
 import shutil
@@ -16,6 +17,7 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from pathlib import Path
 from queue import Queue
 from typing import NamedTuple
@@ -23,7 +25,7 @@ from typing import NamedTuple
 ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "jaklet"
 LIMIT = 240  # seconds for the nearest tests of one fault
-MOST_TESTS = 6  # files of tests for one fault, the smallest first
+MOST_TESTS = 10  # files of tests for one fault, the smallest first
 COMPARISONS = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
     ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
@@ -97,16 +99,41 @@ def _is_text(node: ast.BinOp) -> bool:
     return any(isinstance(one, ast.Constant) and isinstance(one.value, str) for one in (node.left, node.right))
 
 
+def _imported(path: Path) -> set[str]:
+    """Return the modules of ours that a file names in its imports."""
+    return set(re.findall(r"^\s*from (jaklet[\w.]*) import", path.read_text(), re.M))
+
+
+@cache
+def _graph() -> dict[str, set[str]]:
+    """Return the modules that each module imports."""
+    return {_name_of(path): _imported(path) for path in SOURCE.rglob("*.py")}
+
+
+def _name_of(path: Path) -> str:
+    return ".".join(("jaklet", *path.relative_to(SOURCE).with_suffix("").parts))
+
+
+def _steps(test: Path, name: str) -> int:
+    """Return over how many imports a test comes to a module, 99 where it does not."""
+    seen, edge = set[str](), _imported(test)
+    for steps in range(1, 5):
+        if name in edge:
+            return steps
+        seen |= edge
+        edge = {inner for one in edge for inner in _graph().get(one, ())} - seen
+    return 99
+
+
 def nearest(path: Path) -> list[str]:
-    """Return the test files nearest to a module, the smallest first."""
-    name = ".".join(("jaklet", *path.relative_to(SOURCE).with_suffix("").parts))
-    room = path.relative_to(SOURCE).parts[0]
+    """Return the test files nearest to a module: those over the fewest imports, of these the smallest first."""
+    name, room = _name_of(path), path.relative_to(SOURCE).parts[0]
     tests = [one for one in (ROOT / "tests").rglob("test_*.py") if "managers" not in one.parts]
-    importing = [one for one in tests if re.search(rf"\b{re.escape(name)}\b", one.read_text())]
-    found = importing or [one for one in tests if one.parent.name == room]
-    mirrored = [one for one in found if path.stem in one.stem]
-    rest = sorted((one for one in found if one not in mirrored), key=lambda one: one.stat().st_size)
-    return [str(one.relative_to(ROOT)) for one in [*mirrored, *rest][:MOST_TESTS]]
+    ranked = sorted(
+        (path.stem not in one.stem, _steps(one, name) + (one.parent.name != room), one.stat().st_size, str(one))
+        for one in tests
+    )
+    return [str(Path(one[-1]).relative_to(ROOT)) for one in ranked[:MOST_TESTS]]
 
 
 def survives(fault: Fault, tree: Path) -> bool | None:
@@ -121,7 +148,7 @@ def survives(fault: Fault, tree: Path) -> bool | None:
             return None
         path.write_text(planted)
         command = [sys.executable, "-m", "pytest", "-q", "-x", "-n", "0", "--timeout", "60", "-m", "not slow"]
-        env = {**__import__("os").environ, "PYTHONPATH": f"{tree / 'src'}:{tree}", "PYTHONDONTWRITEBYTECODE": "1"}
+        env = {**os.environ, "PYTHONPATH": f"{tree / 'src'}:{tree}", "PYTHONDONTWRITEBYTECODE": "1"}
         try:
             done = subprocess.run(
                 [*command, *nearest(fault.path)], cwd=tree, env=env, capture_output=True, timeout=LIMIT
