@@ -82,7 +82,7 @@ docs: $(BIN)/.ready
 	$(BIN)/python tools/make_owners.py
 	$(BIN)/python tools/make_commands.py
 	$(BIN)/python tools/make_findings.py
-	$(BIN)/python tools/make_tables.py
+	PYTHONPATH=. $(BIN)/python tools/make_tables.py
 	$(BIN)/python tools/make_descriptions.py
 	$(BIN)/python tools/make_man.py
 	$(BIN)/python tools/make_actions.py

@@ -14,6 +14,7 @@ from jaklet.config.layout_reading import read_layout
 from jaklet.config.paths import locate_config
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.place_grammar import parse_place
+from jaklet.core.language.verbs import VERBS, Verb
 from jaklet.core.values.findings import Finding
 from jaklet.demo.harbour import OFFICE
 from jaklet.desktops.tabletop.file import read_room
@@ -22,7 +23,7 @@ from jaklet.yaml_files.reader import SourceFile
 
 ROOT = Path(__file__).parent.parent
 REQUESTS = {".TH", ".SH", ".SS", ".B", ".PP", ".TP", ".IP", ".nf", ".fi", ".RS", ".RE"}
-ACTIONS = (ROOT / "docs" / "actions.md").read_text()
+PLACING = (ROOT / "docs" / "placing.md").read_text()
 README, FILES = (ROOT / "README.md").read_text(), (ROOT / "docs" / "files.md").read_text()
 
 
@@ -50,9 +51,30 @@ def test_a_recipe_has_no_findings(text: str, tmp_path: Path) -> None:
 
 
 def test_links_of_the_manual_lead_somewhere() -> None:
-    for page in (*ROOT.glob("*.md"), *ROOT.glob("docs/*.md")):
+    for page in (*ROOT.glob("*.md"), *ROOT.glob("docs/**/*.md")):
         for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
             assert (page.parent / target).exists(), f"{page.name}: {target}"
+
+
+def test_the_pages_for_developers_name_what_is_there() -> None:
+    """Each file, class and function that they name in code letters."""
+    files = {path.as_posix() for folder in ("src/jaklet", "tests", "tools") for path in (ROOT / folder).rglob("*.*")}
+    words = {*re.findall(r"\w+", "".join(path.read_text() for path in (ROOT / "src").rglob("*.py")))} | {"GrabModeSync"}
+    for page in (ROOT / "docs" / "development").glob("*.md"):
+        for name in re.findall(r"`([^`\n]+)`", page.read_text()):
+            if re.search(r"\.(py|js|html)$", name):
+                assert any(path.endswith(f"/{name}") for path in files), (page.name, name)
+            elif re.match(r"[A-Z][a-z]+[A-Z]?\w*", name):
+                assert {part for part in re.findall(r"\w+", name) if not part.isdigit()} <= words, (page.name, name)
+
+
+def test_the_readme_is_short_and_links_every_picture() -> None:
+    assert len(README.splitlines()) <= 150
+    linked = {*re.findall(r"docs/screenshots/([\w-]+\.png)", README)}
+    pages = "".join(path.read_text() for path in (ROOT / "docs").glob("*.md"))
+    shown = {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")}
+    assert {name for name in shown - linked if f"screenshots/{name}" not in pages} == set()
+    assert len((ROOT / "docs" / "development" / "architecture.md").read_text().split()) <= 2500
 
 
 def test_the_examples_of_placing_are_read_without_errors(tmp_path: Path) -> None:
@@ -79,25 +101,15 @@ def _cells(page: str, section: str) -> list[str]:
     return [words for first in firsts for words in re.findall(r"`([^`]+)`", first)]
 
 
-@pytest.mark.parametrize("words", [words for words in _cells(README, "Places") if words not in ("reading", "on quay")])
+@pytest.mark.parametrize("words", [words for words in _cells(PLACING, "Places") if words not in ("reading", "on quay")])
 def test_every_place_of_the_readme_parses(words: str) -> None:
     place = words if words.endswith(" on quay") else f"{words} on quay"
     assert str(parse_place(place)).endswith(" on quay")
 
 
-@pytest.mark.parametrize("words", [*_cells(README, "Actions of every day"), *_cells(ACTIONS, "In words")])
-def test_every_action_of_the_manual_parses(words: str) -> None:
-    written = (
-        words.replace("APP", "berths")
-        .replace("PLACE", "left 2/3")
-        .replace("NAME", "departures")
-        .replace("ACTION", "minimise")
-        .replace("SIDE", "left")
-        .replace("CHORDS", "ctrl+p")
-        .replace("LAYER", "arrange")
-        .replace("FORM", "columns")
-    )
-    parse_action(re.sub(r"\bN\b", "1", written))
+@pytest.mark.parametrize("verb", VERBS.values(), ids=VERBS)
+def test_the_example_of_every_action_parses(verb: Verb) -> None:
+    assert parse_action(verb.example).verb == verb.name
 
 
 def test_the_manual_pages_are_as_the_manual() -> None:

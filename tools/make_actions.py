@@ -5,8 +5,9 @@ Run: python tools/make_actions.py
 
 from pathlib import Path
 
+from jaklet.core.actions.begin import BEGINS
 from jaklet.core.language.actions import action_usage
-from jaklet.core.language.verbs import VERBS, Traits, VerbLoss
+from jaklet.core.language.verbs import VERBS, Traits, Verb, VerbLoss
 
 OUT = Path(__file__).parent.parent / "docs" / "actions.md"
 MARK = "<!-- from the verbs, by `make docs` -->\n"
@@ -19,7 +20,7 @@ HEAD = """
 def page() -> str:
     """Return the whole page: what stands before the mark is written by hand."""
     rows = [
-        (action_usage(verb).replace("|", "\\|"), verb.help, f"`{verb.example}`", "; ".join(notes(verb.traits)))
+        (action_usage(verb).replace("|", "\\|"), about(verb), f"`{verb.example}`", "; ".join(notes(verb.traits)))
         for verb in VERBS.values()
     ]
     return (
@@ -28,6 +29,11 @@ def page() -> str:
         + HEAD
         + "".join(f"| `{row[0]}` | {' | '.join(row[1:])} |\n" for row in rows)
     )
+
+
+def about(verb: Verb) -> str:
+    """Return in words what a verb does: all that the function says which begins it."""
+    return " ".join((BEGINS[verb.name].__doc__ or verb.help).split())
 
 
 def notes(traits: Traits) -> list[str]:

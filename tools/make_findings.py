@@ -21,8 +21,8 @@ PARTS = {
 HEAD = """# Findings
 
 What `jaklet check` reports, each with its place in the file, its cause and a remedy; where a chord is in the way, with
-up to three chords that are free. `jaklet explain CODE` tells what stands here. This page is made from the catalogue by
-`make docs`.
+up to three chords that are free. `jaklet explain CODE` tells what stands here, and shows a file that has none of it.
+This page is made from the catalogue by `make docs`.
 
 - An *error* in the config keeps it from being used; one in a layout keeps that layout from being recalled, and no more.
 - A *warning* keeps nothing from being used, but something will not do what it says.
@@ -57,12 +57,12 @@ def _one(code: str, explanation: Explanation) -> str:
     parts = [f"### {code}", f"*{CATALOGUE[code].title}*. {explanation.why}"]
     if explanation.situation:
         parts.append(f"Found, for example, with {explanation.situation}.")
-    for head, files in (("Has it:", explanation.fires), ("Has it not:", explanation.silent)):
-        if files:
-            text = "\n".join(
-                f"# {name}\n{text.rstrip()}" if len(files) > 1 else text.rstrip() for name, text in files.items()
-            )
-            parts.append(f"{head}\n\n```yaml\n{text}\n```")
+    files = explanation.fires
+    if files:
+        text = "\n".join(
+            f"# {name}\n{text.rstrip()}" if len(files) > 1 else text.rstrip() for name, text in files.items()
+        )
+        parts.append(f"```yaml\n{text}\n```")
     return "\n\n".join(parts)
 
 

@@ -35,6 +35,7 @@ class ActionResult(NamedTuple):
 
 Ended = ActionResult  # its name before 1.0
 
+
 class Listener:
     """The listener of a desk."""
 

@@ -524,7 +524,7 @@ def test_the_manual_names_every_command_and_every_action() -> None:
     for command in COMMANDS:
         assert f"jaklet {command}" in commands, command
     for verb in VERBS:
-        assert f"`{verb}" in actions.partition("## How each is written")[0], verb
+        assert f"`{verb}" in actions, verb
 
 
 def test_it_runs_as_a_module() -> None:

@@ -1,1 +1,1 @@
-"""Reach: which keys are worth having, by what they cost the hand and how often they are pressed."""
+"""Better keys: which keys are worth having, by what they cost the hand and how often they are pressed."""

@@ -1,6 +1,6 @@
 """Which keys to change: the places of blocks that cost the hand least, for how often their keys are pressed.
 
-Docs: docs/effort.md.
+Docs: docs/development/effort.md.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence

@@ -19,7 +19,10 @@ Begin = Callable[[Action, TaskContext, Moment], Task]
 
 
 def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """As `launching.go`; with `or ACTION`, that is done where the app's only window is in front already."""
+    """Launch an app that does not run; else go to its last used window, and from there to its next, or `backwards`.
+
+    With `or ACTION`, that is done where the app's only window is in front already.
+    """
     other = action.named("ACTION")
     if other and other.action and launching.rests(action, context, moment):
         return begin(other.action, context, moment)
@@ -27,24 +30,24 @@ def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 
 def _recall(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """As `recall.recall`, which has to begin other actions."""
+    """Set the desk up as a layout says: launch, wait, place, restack, focus, read back. `last`: the one before; `home`."""
     return recall.recall(action, context._replace(begin=begin), moment)
 
 
 def _run(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """As `running.run`, which has to begin other actions, too."""
+    """Do the steps of a macro; its own chord again, or Escape, stops it."""
     return running.run_macro(action, context._replace(begin=begin), moment, parse_action)
 
 
 def _send(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """To a display or to a workspace."""
+    """Put a window on another display, in the same share of it, or on another workspace."""
     to_workspace = "workspace" in action.text.lower().split()  # no app and no display can be called so
     send = workspaces.send_to_workspace if to_workspace else swapping.send_to_display
     return send(action, context, moment)
 
 
 def _keep(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """A window above, or a workspace arranged."""
+    """Keep a window above the others, or a workspace on this display arranged: the listener keeps it so."""
     stays = action.named("FORM") or action.named("OFF")
     return (keeping_arranged.keep_arranged if stays else shapes.keep_above)(action, context, moment)
 

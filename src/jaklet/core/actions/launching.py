@@ -45,7 +45,7 @@ def rests(action: Action, context: TaskContext, moment: Moment) -> bool:
 
 
 def launch(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Always a new one."""
+    """Launch an app, always a new one."""
     return launch_app(action.refs[0].name, context, moment)
 
 

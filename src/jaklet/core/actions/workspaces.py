@@ -13,7 +13,7 @@ from jaklet.core.values.words import counted, did_you_mean
 
 
 def workspace(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Show a workspace."""
+    """Show a workspace, by number or name; `or back`: from there, the one on which a window was used before."""
     number = _meant(action, moment.desk, context.config)
     return outcome(False, *number) if isinstance(number, tuple) else _shown(number, context, moment)
 

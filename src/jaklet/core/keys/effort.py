@@ -1,4 +1,4 @@
-"""What it costs a hand to press keys. Docs: docs/effort.md, with the sources.
+"""What it costs a hand to press keys. Docs: docs/development/effort.md, with the sources.
 
 The unit is the press of a key under a resting index finger, about 0.28 s (Card, Moran and Newell, 1980: K). What makes
 one press harder than another is from studies of typing; how much it counts is ours, in the order that they found.
