@@ -23,7 +23,7 @@ PLANTED = {
     ),
     "core/values/layout_fields.py": (
         (
-            "ENTRY_FIELDS: Final[tuple[Field[Entry], ...]] = (\n",
+            "ENTRY_FIELDS: Final[tuple[Field[LayoutEntry], ...]] = (\n",
             '    Field("berth", Kind.TEXT, "the berth that it shows", "berth", "", kept=True),\n',
         ),
         (

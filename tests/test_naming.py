@@ -43,3 +43,17 @@ def test_no_docstring_begins_with_a_riddle() -> None:
     assert [(where, text.splitlines()[0]) for where, text in texts if RIDDLE.match(text)] == []
     assert RIDDLE.match("Return what is told of what stands there.")
     assert not RIDDLE.match("Return the hover text at a position, or None.")
+
+
+def test_each_word_of_the_dictionary_is_the_name_in_the_code() -> None:
+    """And each kind of thing that a sentence can name is a word of the dictionary."""
+    text = (SOURCE.parent.parent / "docs" / "words.md").read_text()
+    rows = re.findall(r"^\| ([^|]+) \| [^|\n]*(?:\\\|[^|\n]*)* \| `(\w+)` \|$", text, re.M)
+    assert len(rows) > 25
+    code = "".join(path.read_text() for path in MODULES)
+    for word, name in rows:
+        assert re.search(rf"^\s*(class |def |){name}\b( |:|\()", code, re.M), (word, name)
+        stem = re.sub(r"[^a-z]", "", word.split(",")[0])[:5]
+        assert stem in name.lower() or word in ("sequence", "check, finding", "recall, save", "work area"), (word, name)
+    words = {part.strip() for word, _ in rows for part in word.split(",")}
+    assert {"app", "layout", "layer", "macro", "place", "display", "workspace"} <= words

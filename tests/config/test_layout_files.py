@@ -26,7 +26,7 @@ from jaklet.core.actions.layouts.plans import unknown
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.findings import Finding
-from jaklet.core.values.layouts import SKIP, WAIT, Entry, Layout, OtherWindows
+from jaklet.core.values.layouts import SKIP, WAIT, Layout, LayoutEntry, OtherWindows
 from jaklet.drawing.diffs import difference_text
 from jaklet.drawing.layout_tables import layout_text as table_of
 from jaklet.drawing.panels import DeskPanel, panels_text
@@ -62,8 +62,8 @@ def read(text: str) -> Layout:
     return layout
 
 
-def entry(app: str, place: str) -> Entry:
-    return Entry(app, None, None, parse_place(place))
+def entry(app: str, place: str) -> LayoutEntry:
+    return LayoutEntry(app, None, None, parse_place(place))
 
 
 def test_what_a_file_written_by_hand_says() -> None:

@@ -20,7 +20,7 @@ from jaklet.core.values.findings import Finding
 from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.globs import matches
-from jaklet.core.values.layouts import Entry, Layout, SharedDisplay, name_fault
+from jaklet.core.values.layouts import Layout, LayoutEntry, SharedDisplay, name_fault
 from jaklet.core.values.places import Place
 from jaklet.yaml_files.reader import SourceFile
 from tests.core.test_sharings import sharings
@@ -28,7 +28,7 @@ from tests.strategies import forms
 
 titles = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=20)  # no file takes a NUL
 entries = st.builds(
-    lambda app, title, form, display, workspace, shape, minimised: Entry(
+    lambda app, title, form, display, workspace, shape, minimised: LayoutEntry(
         app, None if app else "Class: #1", title, Place(form, display), workspace, shape, minimised
     ),
     st.none() | st.sampled_from(["berths", "radio"]),
@@ -72,7 +72,7 @@ def test_writing_and_reading_a_layout_is_the_identity(layout: Layout) -> None:
 
 
 def layout(note: str, size: int = 3, number: int | None = None) -> Layout:
-    entry = Entry("berths", None, None, Place(FullPlace(), "main"))
+    entry = LayoutEntry("berths", None, None, Place(FullPlace(), "main"))
     return Layout(name="departures", number=number, note=note, entries=(entry,) * size)
 
 
@@ -206,7 +206,7 @@ def test_a_layout_with_any_titles_reads_back(given_titles: list[str]) -> None:
 def test_nothing_that_cannot_be_read_back_takes_the_place_of_a_layout(tmp_path: Path) -> None:
     shelf = shelf_in(tmp_path)
     shelf.keep(layout("one"))
-    odd = Layout("departures", entries=(Entry(None, "Web", "t" * 300, Place(FullPlace())),))
+    odd = Layout("departures", entries=(LayoutEntry(None, "Web", "t" * 300, Place(FullPlace())),))
     with pytest.raises(StoreError, match="could not be read back"):
         shelf.keep(odd)
     assert shelf.find("departures") == layout("one")

@@ -17,13 +17,13 @@ from jaklet import files, locks
 from jaklet.config import layout_writing, store, versions
 from jaklet.config.store import LayoutFolder
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import Entry, Layout
+from jaklet.core.values.layouts import Layout, LayoutEntry
 
 STEPS = {module.__file__ for module in (store, versions, files, locks, layout_writing)}
 
 
 def layout(name: str, note: str) -> Layout:
-    return Layout(name=name, note=note, entries=(Entry("berths", None, None, None),))
+    return Layout(name=name, note=note, entries=(LayoutEntry("berths", None, None, None),))
 
 
 # What can be done, and the note that has to be somewhere once it has been said to be done.

@@ -33,7 +33,17 @@ from jaklet.core.values.config import Config, Settings
 from jaklet.core.values.desk import Desk, Display, Window, WindowShape
 from jaklet.core.values.forms import FullPlace
 from jaklet.core.values.geometry import NO_LIMITS, Rect, SizeLimits
-from jaklet.core.values.layouts import ALL_PARTS, LAUNCH, PARTS, SKIP, WAIT, Arrangement, Entry, Layout, OtherWindows
+from jaklet.core.values.layouts import (
+    ALL_PARTS,
+    LAUNCH,
+    PARTS,
+    SKIP,
+    WAIT,
+    Arrangement,
+    Layout,
+    LayoutEntry,
+    OtherWindows,
+)
 from jaklet.core.values.places import Place
 from jaklet.desktops.drive import drive_task
 from jaklet.rehearsal.memory import RehearsedHistory
@@ -50,11 +60,11 @@ def table(*programs: str, config: Config = CONFIG) -> Table:
     return one
 
 
-def entry(app: str, place: str = "left 1/2 on main", **said: object) -> Entry:
-    return Entry(app, None, None, parse_place(place))._replace(**said)  # type: ignore[arg-type]
+def entry(app: str, place: str = "left 1/2 on main", **said: object) -> LayoutEntry:
+    return LayoutEntry(app, None, None, parse_place(place))._replace(**said)  # type: ignore[arg-type]
 
 
-def lay(*entries: Entry, **said: object) -> Layout:
+def lay(*entries: LayoutEntry, **said: object) -> Layout:
     return Layout("bay", entries=entries)._replace(**said)  # type: ignore[arg-type]
 
 
@@ -76,7 +86,7 @@ def states(one: Table) -> dict[str, str]:
 
 titles = st.sampled_from(["to the pilot", "to the pilot (2 new)", "to the mayor", "", "*pilot*", "harbour dues"])
 telling_entries = st.builds(
-    lambda title, nth, place: Entry("letters", None, title, Place(place, "main"), nth=nth),
+    lambda title, nth, place: LayoutEntry("letters", None, title, Place(place, "main"), nth=nth),
     st.none() | titles,
     st.none() | st.integers(1, 6),
     forms,
@@ -90,7 +100,7 @@ def test_two_entries_that_say_the_same_do_not_share_a_window() -> None:
 
 
 @given(st.lists(telling_entries, min_size=1, max_size=6), st.lists(titles, min_size=1, max_size=6), st.data())
-def test_pairs_cost_the_least_there_is(entries: list[Entry], named: list[str], data: st.DataObject) -> None:
+def test_pairs_cost_the_least_there_is(entries: list[LayoutEntry], named: list[str], data: st.DataObject) -> None:
     """SciPy's assignment is the judge, of the same costs."""
     one = table(*["letters"] * len(named))
     frames = st.builds(Rect, st.integers(0, 1500), st.integers(40, 900), st.integers(50, 900), st.integers(50, 400))
@@ -592,7 +602,7 @@ def test_displays_that_are_written() -> None:
 def some_layouts(draw: st.DrawFn) -> Layout:
     labels = draw(st.lists(st.sampled_from(["berths", "radio", "letters"]), max_size=5))
     entries = tuple(
-        Entry(
+        LayoutEntry(
             label,
             None,
             draw(st.none() | titles),

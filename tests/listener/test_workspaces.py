@@ -7,7 +7,7 @@ import pytest
 from jaklet.core.language.place_grammar import parse_place
 from jaklet.core.values.changes import Move
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.layouts import Entry, Layout
+from jaklet.core.values.layouts import Layout, LayoutEntry
 from tests.conftest import Office
 from tests.listener.test_flow import Flow
 
@@ -187,7 +187,7 @@ def test_a_recall_that_an_event_joins_is_said_once(tmp_path: Path) -> None:
         CONFIG.replace("bindings:", "bindings:\n  super+1: recall departures"),
     )
     layout = parse_place("left 1/2")
-    entries = tuple(Entry(app, None, None, layout) for app in ("berths", "radio", "tides"))
+    entries = tuple(LayoutEntry(app, None, None, layout) for app in ("berths", "radio", "tides"))
     flow.session._shelf.keep(Layout("departures", entries=entries))
     flow.press("super+1")
     flow.let_pass(5)

@@ -22,7 +22,7 @@ from jaklet.core.values.config import Config, Overlay, Settings
 from jaklet.core.values.desk import DIALOG, Desk, Display, Window, WindowShape
 from jaklet.core.values.errors import JakletError
 from jaklet.core.values.geometry import Insets, Rect, SizeLimits
-from jaklet.core.values.layouts import Entry, Layout
+from jaklet.core.values.layouts import Layout, LayoutEntry
 from jaklet.core.values.snapshot import desk_data, desk_from_data
 from jaklet.counters.finder_choices import DATABASE, HALF, ChoiceCounts
 from jaklet.installed.programs import InstalledPrograms
@@ -83,7 +83,7 @@ DESK = Desk(
     1,
 )
 LAYOUTS = (
-    Layout("arrivals", 2, "the morning", entries=(Entry("berths", None, None, parse_place("left 2/3 on main")),)),
+    Layout("arrivals", 2, "the morning", entries=(LayoutEntry("berths", None, None, parse_place("left 2/3 on main")),)),
 )
 
 

@@ -14,7 +14,7 @@ from jaklet.core.values.directions import uncovered_parts
 from jaklet.core.values.findings import Finding, finding
 from jaklet.core.values.forms import Ground, NamedPlace, SamePlace, frame_of
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Entry, Layout, Where
+from jaklet.core.values.layouts import FOCUS, PLACE, SKIP, Arrangement, Layout, LayoutEntry, Where
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import either
 
@@ -31,7 +31,7 @@ def _each(case: CheckInputs) -> Iterator[tuple[StoredLayout, Arrangement, tuple[
 
 def _frames(
     case: CheckInputs, one: Arrangement, spots: tuple[Spot, ...]
-) -> Iterator[tuple[int, Entry, Rect, Sized, Spot]]:
+) -> Iterator[tuple[int, LayoutEntry, Rect, Sized, Spot]]:
     """Yield the entries with a known frame: index, entry, frame on its display, the display's size, where it stands."""
     known = display_sizes(one.displays)
     for i, (entry, spot) in enumerate(zip(one.entries, spots, strict=True)):

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from jaklet.cli.resources import OpenedConfig
     from jaklet.core.actions.layouts.capturing import Selection
     from jaklet.core.values.desk import Desk
-    from jaklet.core.values.layouts import Entry, Layout
+    from jaklet.core.values.layouts import Layout, LayoutEntry
 
 commands = typer.Typer(
     no_args_is_help=True, help="Save, recall, compare, draw and keep layouts.", rich_markup_mode=None
@@ -114,10 +114,10 @@ def _selection(
     return Selection(parts, tuple(apps), tuple(displays), active)
 
 
-def _unopened(text: str, ready: "OpenedConfig") -> "Entry":
+def _unopened(text: str, ready: "OpenedConfig") -> "LayoutEntry":
     """Return the entry for `APP PLACE`, a window that is not open; raises `UsageError`."""
     from jaklet.core.language.actions import parse_action
-    from jaklet.core.values.layouts import SKIP, Entry
+    from jaklet.core.values.layouts import SKIP, LayoutEntry
 
     try:
         action = parse_action(f"place {text}")
@@ -126,7 +126,7 @@ def _unopened(text: str, ready: "OpenedConfig") -> "Entry":
     app, place = action.named("APP"), action.named("PLACE")
     if app is None or place is None or app.name not in ready.config.apps:
         raise UsageError(f"{text!r} names no app of the config", 'write app and place, such as "tides full on quay"')
-    return Entry(app.name, None, None, place.place, missing=SKIP)
+    return LayoutEntry(app.name, None, None, place.place, missing=SKIP)
 
 
 @commands.command()

@@ -18,7 +18,7 @@ from jaklet.core.values.layout_fields import (
     WINDOWS,
     Kind,
 )
-from jaklet.core.values.layouts import Arrangement, Entry, Layout, SharedDisplay, Where, name_fault, names_of
+from jaklet.core.values.layouts import Arrangement, Layout, LayoutEntry, SharedDisplay, Where, name_fault, names_of
 from jaklet.core.values.places import Place
 from jaklet.core.values.spans import Spot
 from jaklet.core.values.words import counted, nearest
@@ -281,7 +281,7 @@ def _named(entries: Sequence[WrittenEntry]) -> dict[str, WrittenEntry]:
 
 def written_names(entries: Sequence[WrittenEntry]) -> list[str]:
     """Return the names of written entries: the label of each, with a number from the second of a label on."""
-    return names_of(tuple(Entry(one.said.get("app"), one.said.get("class"), None, None) for one in entries))
+    return names_of(tuple(LayoutEntry(one.said.get("app"), one.said.get("class"), None, None) for one in entries))
 
 
 def _built(draft: LayoutDraft, found: Found) -> Layout:
@@ -311,7 +311,9 @@ def _arrangement(one: WrittenArrangement, found: Found) -> Arrangement:
     return Arrangement(**own, entries=entries)
 
 
-def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace: Where, found: Found) -> SharedDisplay:
+def _built_shared(
+    said: Mapping[str, Any], entries: tuple[LayoutEntry, ...], workspace: Where, found: Found
+) -> SharedDisplay:
     order = [_focus(name, entries, found, "`order` names") for name in said.get("order", ())]
     shares = said.get("shares", ())
     if shares and len(shares) != len(order):
@@ -327,12 +329,12 @@ def _built_shared(said: Mapping[str, Any], entries: tuple[Entry, ...], workspace
     )
 
 
-def _built_entry(said: Mapping[str, Any], workspace: Where) -> Entry:
-    return Entry(**{one.attribute: one.attribute_of(said, workspace) for one in ENTRY_FIELDS if one.attribute})
+def _built_entry(said: Mapping[str, Any], workspace: Where) -> LayoutEntry:
+    return LayoutEntry(**{one.attribute: one.attribute_of(said, workspace) for one in ENTRY_FIELDS if one.attribute})
 
 
 def _focus(
-    read: PositionedValue, entries: tuple[Entry, ...], found: Found, what: str = "focus is to go to"
+    read: PositionedValue, entries: tuple[LayoutEntry, ...], found: Found, what: str = "focus is to go to"
 ) -> int | None:
     """Return the index of `LABEL [K]`: the K-th window, from the front, of that app or class."""
     wanted = read.read

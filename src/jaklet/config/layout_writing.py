@@ -14,7 +14,7 @@ import yaml
 from jaklet.config.layout_reading import Bases, LayoutDraft, no_bases, read_draft, read_layout, written_names
 from jaklet.core.values.errors import StoreError
 from jaklet.core.values.layout_fields import ARRANGEMENT_FIELDS, ENTRY_FIELDS, LAYOUT_FIELDS, VARIANTS, WINDOWS, Field
-from jaklet.core.values.layouts import Arrangement, Entry, Layout, Where, names_of
+from jaklet.core.values.layouts import Arrangement, Layout, LayoutEntry, Where, names_of
 from jaklet.files import yaml_line
 from jaklet.yaml_files.reader import Loader, SourceFile
 
@@ -58,7 +58,7 @@ def _variants(layout: Layout) -> list[str]:
     return lines
 
 
-def entry_map(entry: Entry, workspace: Where) -> dict[str, object]:
+def entry_map(entry: LayoutEntry, workspace: Where) -> dict[str, object]:
     """Return an entry as it is written, in a layout of this workspace."""
     return _written(ENTRY_FIELDS, entry, workspace)
 
@@ -167,7 +167,7 @@ _NOTHING: Final = _Block([], [])
 
 
 def _that_say_the_same(
-    blocks: Mapping[str, _Block], old: Mapping[str, Entry], workspace: Where, layout: Layout
+    blocks: Mapping[str, _Block], old: Mapping[str, LayoutEntry], workspace: Where, layout: Layout
 ) -> dict[str, str]:
     """Return which windows of a layout say what one of a former text says, which may have had another rank then."""
     if workspace != layout.workspace:

@@ -9,7 +9,7 @@ from jaklet.core.actions.layouts.imagining import imagine_desk, saved_displays
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display
 from jaklet.core.values.layout_fields import ENTRY_FIELDS, state_of
-from jaklet.core.values.layouts import LAUNCH, SKIP, Entry, Layout, OtherWindows, names_of
+from jaklet.core.values.layouts import LAUNCH, SKIP, Layout, LayoutEntry, OtherWindows, names_of
 from jaklet.core.values.words import counted, listed, printable
 from jaklet.drawing.desks import ScreenLabel, draw_desk
 from jaklet.drawing.ink import PLAIN, Ink
@@ -50,7 +50,7 @@ def drift_text(drift: Drift, desk: Desk, config: Config, columns: int, ink: Ink 
     return "\n".join(lines + (_drawn(difference, config, columns, ink, desk.displays) if difference else []))
 
 
-def _launches(entries: Iterable[Entry], config: Config) -> list[str]:
+def _launches(entries: Iterable[LayoutEntry], config: Config) -> list[str]:
     lines = []
     for entry in entries:
         app = config.apps.get(entry.app or "")
@@ -91,11 +91,11 @@ def _focus(layout: Layout) -> str:
     return "none" if layout.focus is None else printable(names_of(layout.entries)[layout.focus])
 
 
-def _where(entry: Entry) -> str:
+def _where(entry: LayoutEntry) -> str:
     return printable(", ".join(filter(None, (str(entry.place or ""), state_of(entry)))))
 
 
-def _changes(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> Iterable[str]:
+def _changes(was: LayoutEntry, now: LayoutEntry, earlier: Layout, later: Layout, config: Config) -> Iterable[str]:
     """Yield in words what changes of a window."""
     if was.place != now.place:
         how = how_it_moves(was, now, earlier, later, config)

@@ -22,7 +22,7 @@ from jaklet.core.values.layout_fields import (
     Field,
     state_of,
 )
-from jaklet.core.values.layouts import HOME, LAST, LAUNCH, Arrangement, Entry, Layout, SharedDisplay, names_of
+from jaklet.core.values.layouts import HOME, LAST, LAUNCH, Arrangement, Layout, LayoutEntry, SharedDisplay, names_of
 from jaklet.core.values.words import counted, listed, printable, shortened
 from jaklet.drawing.ink import PLAIN, Ink
 from jaklet.drawing.tables import table_text
@@ -68,7 +68,7 @@ def _shared_told(its: SharedDisplay, one: Arrangement) -> str:
     return f"{its}{where}: {order}"
 
 
-def _row(i: int, entry: Entry, one: Arrangement) -> tuple[str, ...]:
+def _row(i: int, entry: LayoutEntry, one: Arrangement) -> tuple[str, ...]:
     front = "focus" if i == one.focus else ""
     nth = f"no. {entry.nth} " if entry.nth else ""
     return (
@@ -181,6 +181,6 @@ def _arrangement_data(one: Arrangement) -> dict[str, Any]:
     return {**_data(ARRANGEMENT_FIELDS, one), WINDOWS: entries_data(one.entries)}
 
 
-def entries_data(entries: Iterable[Entry]) -> list[dict[str, Any]]:
+def entries_data(entries: Iterable[LayoutEntry]) -> list[dict[str, Any]]:
     """Return entries as plain data."""
     return [_data(ENTRY_FIELDS, entry) for entry in entries]

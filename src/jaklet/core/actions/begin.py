@@ -30,7 +30,7 @@ def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 
 def _recall(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Set the desk up as a layout says: launch, wait, place, restack, focus, read back. `last`: the one before; `home`."""
+    """Set the desk up as a layout says: launch, wait, place, restack, focus, read back. `last`: the one before."""
     return recall.recall(action, context._replace(begin=begin), moment)
 
 

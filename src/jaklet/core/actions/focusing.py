@@ -9,7 +9,7 @@ from jaklet.core.values.sentences import Action
 
 
 def focus(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Give the focus to an app's last used window, never a launch; or to the next one in a direction or in order of use."""
+    """Give the focus to an app's last used window, never a launch, or the next in a direction or in order of use."""
     desk = moment.desk
     if app := action.named("APP"):
         window = desk.latest(context.config.claims.windows_of(app.name, desk))

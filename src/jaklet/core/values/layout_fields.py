@@ -16,8 +16,8 @@ from jaklet.core.values.layouts import (
     MISSING,
     PARTS,
     Arrangement,
-    Entry,
     Layout,
+    LayoutEntry,
     SharedDisplay,
     Where,
     names_of,
@@ -61,7 +61,7 @@ def _same(value: Any) -> Any:
 
 
 class Field(NamedTuple, Generic[T]):
-    """One field of a window (`Entry`), of an arrangement, or of a layout."""
+    """One field of a window (`LayoutEntry`), of an arrangement, or of a layout."""
 
     key: str
     kind: Kind
@@ -103,7 +103,7 @@ class Field(NamedTuple, Generic[T]):
         return self.words(one) if self.words else str(self.value(one) or "none")
 
 
-def state_of(entry: Entry) -> str:
+def state_of(entry: LayoutEntry) -> str:
     """Return the state of an entry's window in words; empty for a normal one."""
     shape = "" if entry.shape is WindowShape.NORMAL else entry.shape.value
     return ", ".join(filter(None, (shape, MINIMISED if entry.minimised else "", "above" if entry.above else "")))
@@ -114,7 +114,7 @@ def _workspace_read(said: Mapping[str, Any], workspace: Where) -> Where | None:
     return None if on == ALL else on
 
 
-def _workspace_written(entry: Entry, workspace: Where) -> Where | None:
+def _workspace_written(entry: LayoutEntry, workspace: Where) -> Where | None:
     return None if entry.workspace == workspace else ALL if entry.workspace is None else entry.workspace
 
 
@@ -123,7 +123,7 @@ def _shape_read(said: Mapping[str, Any], _workspace: Where) -> WindowShape:
     return WindowShape.NORMAL if state == MINIMISED else WindowShape(state)
 
 
-def _shape_written(entry: Entry, _workspace: Where) -> str | None:
+def _shape_written(entry: LayoutEntry, _workspace: Where) -> str | None:
     if entry.shape is not WindowShape.NORMAL:
         return entry.shape.value
     return MINIMISED if entry.minimised else None
@@ -133,7 +133,7 @@ def _texts(actions: Any) -> list[str]:
     return [action.text for action in actions]
 
 
-ENTRY_FIELDS: Final[tuple[Field[Entry], ...]] = (
+ENTRY_FIELDS: Final[tuple[Field[LayoutEntry], ...]] = (
     Field("app", Kind.APP, "the app whose window it is", "app", change=""),
     Field(
         "class", Kind.TEXT, "the class of a window that no app claims; such a window cannot be launched", "cls",

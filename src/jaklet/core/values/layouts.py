@@ -25,7 +25,7 @@ MISSING: Final = (LAUNCH, WAIT, SKIP)
 LEAVE, MINIMISE, CLOSE, SEND = "leave", "minimise", "close", "workspace"
 
 
-class Entry(NamedTuple):
+class LayoutEntry(NamedTuple):
     """One window of a layout. It is known by its app, or by its class where no app claims it.
 
     `title` (which may be a pattern), `role` and `nth` tell windows of one app apart, `nth` counting them from 1 in the
@@ -97,7 +97,7 @@ class Arrangement(NamedTuple):
     displays: Mapping[str, str] = MappingProxyType({})
     workspace: Where = 1
     focus: int | None = None
-    entries: tuple[Entry, ...] = ()
+    entries: tuple[LayoutEntry, ...] = ()
     arranged: tuple[SharedDisplay, ...] = ()
 
 
@@ -115,7 +115,7 @@ class Layout(NamedTuple):
     workspace: Where = 1
     focus: int | None = None
     displays: Mapping[str, str] = MappingProxyType({})
-    entries: tuple[Entry, ...] = ()
+    entries: tuple[LayoutEntry, ...] = ()
     holds: frozenset[str] = ALL_PARTS
     others: OtherWindows | None = None
     absent: tuple[str, ...] = ()
@@ -158,7 +158,7 @@ class PastVersion(NamedTuple):
     layout: Layout | None
 
 
-def label_ranks(entries: Iterable[Entry]) -> list[int]:
+def label_ranks(entries: Iterable[LayoutEntry]) -> list[int]:
     """Return for each entry which one of its label it is, counted from 1."""
     seen: dict[str, int] = {}
     found = []
@@ -168,7 +168,7 @@ def label_ranks(entries: Iterable[Entry]) -> list[int]:
     return found
 
 
-def names_of(entries: tuple[Entry, ...]) -> list[str]:
+def names_of(entries: tuple[LayoutEntry, ...]) -> list[str]:
     """Return the names of the entries; those that share a label have their rank, too."""
     return [
         entry.label if rank == 1 else f"{entry.label} {rank}"

@@ -21,8 +21,8 @@ from jaklet.core.values.layouts import (
     PLACE,
     STATE,
     WORKSPACE,
-    Entry,
     Layout,
+    LayoutEntry,
     names_of,
 )
 from jaklet.core.values.places import Place
@@ -109,11 +109,13 @@ def _meant(
     return not selection.displays or config.role_of(desk.display_of(window.frame)) in selection.displays
 
 
-def _entry(one: OpenWindow, label: tuple[bool, str], twins: Sequence[OpenWindow], desk: Desk, config: Config) -> Entry:
+def _entry(
+    one: OpenWindow, label: tuple[bool, str], twins: Sequence[OpenWindow], desk: Desk, config: Config
+) -> LayoutEntry:
     window, has_app = one.window, label[0]
     several = len(twins) > 1
     roles = {twin.window.role for twin in twins}
-    return Entry(
+    return LayoutEntry(
         app=label[1] if has_app else None,
         cls=None if has_app else window.cls,
         title=shortened_pattern(window.title) if several or not has_app else None,
@@ -127,7 +129,7 @@ def _entry(one: OpenWindow, label: tuple[bool, str], twins: Sequence[OpenWindow]
     )
 
 
-def _only(entry: Entry, parts: frozenset[str]) -> Entry:
+def _only(entry: LayoutEntry, parts: frozenset[str]) -> LayoutEntry:
     """Return an entry without what is not to be kept."""
     if PLACE not in parts:
         entry = entry._replace(place=None)
@@ -193,7 +195,7 @@ def _part_told(part: str, layout: Layout, names: Sequence[str]) -> str:
     return ", ".join(odd) or "all normal"
 
 
-def _places_told(entries: Sequence[Entry], names: Sequence[str]) -> str:
+def _places_told(entries: Sequence[LayoutEntry], names: Sequence[str]) -> str:
     pixels = sum(isinstance(entry.place.form, PixelPlace) for entry in entries if entry.place)
     told = ", ".join(f"{name} {entry.place}" for name, entry in zip(names, entries, strict=True))
     return told if len(told) <= 100 else f"{len(entries) - pixels} by name, {pixels} in pixels"

@@ -6,7 +6,7 @@ from typing import Any, NamedTuple, TypeVar
 
 from jaklet.core.actions.layouts.displays import display_sizes, displays_text
 from jaklet.core.values.layout_fields import ENTRY_FIELDS, LAYOUT_FIELDS, Field
-from jaklet.core.values.layouts import LAUNCH, Entry, Layout, names_of
+from jaklet.core.values.layouts import LAUNCH, Layout, LayoutEntry, names_of
 from jaklet.core.values.words import counted, listed
 
 T = TypeVar("T")
@@ -58,7 +58,7 @@ def _kept(fields: Sequence[Field[T]], one: T) -> dict[str, Any]:
     return {field.attribute: getattr(one, field.attribute) for field in fields if field.kept}
 
 
-def _by_name(entries: Sequence[Entry]) -> dict[str, Entry]:
+def _by_name(entries: Sequence[LayoutEntry]) -> dict[str, LayoutEntry]:
     return dict(zip(names_of(tuple(entries)), entries, strict=True))
 
 

@@ -13,7 +13,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window, WindowShape
 from jaklet.core.values.geometry import Rect
 from jaklet.core.values.layout_fields import ARRANGEMENT_FIELDS, LAYOUT_FIELDS
-from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Entry, Layout, Where
+from jaklet.core.values.layouts import FOCUS, ORDER, PLACE, STATE, WORKSPACE, Layout, LayoutEntry, Where
 
 # The focus is compared by the window that has it, not by its index.
 HEADS: Final = (
@@ -35,7 +35,7 @@ class WindowDifference(NamedTuple):
     """A window of the later layout. `was`: which one of the earlier it is, None where it is new."""
 
     was: int | None
-    entry: Entry
+    entry: LayoutEntry
 
 
 class Difference(NamedTuple):
@@ -48,12 +48,12 @@ class Difference(NamedTuple):
     gone: tuple[int, ...]
 
     @property
-    def appear(self) -> tuple[Entry, ...]:
+    def appear(self) -> tuple[LayoutEntry, ...]:
         """The windows that come."""
         return tuple(row.entry for row in self.rows if row.was is None)
 
     @property
-    def changed(self) -> tuple[tuple[Entry, Entry], ...]:
+    def changed(self) -> tuple[tuple[LayoutEntry, LayoutEntry], ...]:
         """The windows that stay and differ: as they were, and as they are to be."""
         both = ((self.earlier.entries[row.was], row.entry) for row in self.rows if row.was is not None)
         return tuple((was, now) for was, now in both if was != now)
@@ -90,7 +90,7 @@ def compare_layouts(earlier: Layout, later: Layout) -> Difference:
     return _difference(earlier, later, was)
 
 
-def _unlike(one: Entry, i: int, other: Entry, j: int) -> int:
+def _unlike(one: LayoutEntry, i: int, other: LayoutEntry, j: int) -> int:
     cost = ADDED * (one.title != other.title) + ADDED * (one.nth != other.nth) + UNLIKE * (one.place != other.place)
     return cost + min(abs(i - j), UNLIKE - 1) * ELSEWHERE
 
@@ -145,7 +145,7 @@ def _standing(layout: Layout, plan: RecallPlan, desk: Desk, config: Config) -> t
     return now, {i: n for n, i in enumerate(order)}
 
 
-def _stands(entry: Entry, window: Window, plan: RecallPlan, desk: Desk, config: Config) -> Entry:
+def _stands(entry: LayoutEntry, window: Window, plan: RecallPlan, desk: Desk, config: Config) -> LayoutEntry:
     """Return an entry as its window stands, in all that the layout holds."""
     holds = plan.layout.holds
     if PLACE in holds and entry.place:
@@ -168,7 +168,7 @@ def _written(number: int, where: Where | None, config: Config) -> Where:
     return where if same and where is not None else config.workspace_written(number)
 
 
-def how_it_moves(was: Entry, now: Entry, earlier: Layout, later: Layout, config: Config) -> str:
+def how_it_moves(was: LayoutEntry, now: LayoutEntry, earlier: Layout, later: Layout, config: Config) -> str:
     """Return in a word how a window gets from one place to another: moves, resizes, or both."""
     before, after = _frame(was, earlier, config), _frame(now, later, config)
     if before is None or after is None or (before[:2] != after[:2] and before[2:] != after[2:]):
@@ -176,6 +176,6 @@ def how_it_moves(was: Entry, now: Entry, earlier: Layout, later: Layout, config:
     return "resizes" if before[:2] == after[:2] else "moves"
 
 
-def _frame(entry: Entry, layout: Layout, config: Config) -> Rect | None:
+def _frame(entry: LayoutEntry, layout: Layout, config: Config) -> Rect | None:
     found = frames_of(layout._replace(entries=(entry,), focus=None), config)
     return found[0] if found else None

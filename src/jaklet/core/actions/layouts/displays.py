@@ -7,7 +7,7 @@ from jaklet.core.actions.placing.grounds import stand_in
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Anchor, Insets, Rect, SizeLimits, settled_frame
-from jaklet.core.values.layouts import Arrangement, Entry, Layout
+from jaklet.core.values.layouts import Arrangement, Layout, LayoutEntry
 from jaklet.core.values.words import listed
 
 # How well an arrangement goes with displays, from the best.
@@ -59,7 +59,7 @@ def displays_text(displays: Mapping[str, str]) -> str:
     return listed(list(displays)) or "whatever displays there are"
 
 
-def stood_in_for(entries: Iterable[Entry], desk: Desk, config: Config) -> list[str]:
+def stood_in_for(entries: Iterable[LayoutEntry], desk: Desk, config: Config) -> list[str]:
     """Return in words which displays are not there, and where their windows stand instead."""
     absent = sorted({one.display for one in entries if one.display and config.display(one.display, desk) is None})
     homes = [config.role_of(stand_in(name, desk, config)) for name in absent]

@@ -16,7 +16,7 @@ from jaklet.core.values.config import Config
 from jaklet.core.values.desk import DIALOG, Desk, Window
 from jaklet.core.values.forms import SamePlace
 from jaklet.core.values.geometry import Rect
-from jaklet.core.values.layouts import Entry, Layout
+from jaklet.core.values.layouts import Layout, LayoutEntry
 
 Pairs = Mapping[int, int]  # index of an entry -> window id
 
@@ -100,7 +100,7 @@ def _told_apart(layout: Layout, indices: Sequence[int], windows: Sequence[OpenWi
     return found if len(set(found.values())) == len(found) else None  # two entries can say the same
 
 
-def telling(entry: Entry, one: OpenWindow) -> int:
+def telling(entry: LayoutEntry, one: OpenWindow) -> int:
     """Return how badly a window fits what an entry says of it, its place left out; 0: in all."""
     window, cost = one.window, 0
     if entry.role is not None and entry.role != window.role:
@@ -135,7 +135,7 @@ def _cheapest(
 
 
 def pairing_costs(
-    entries: Sequence[Entry], windows: Sequence[OpenWindow], desk: Desk, config: Config
+    entries: Sequence[LayoutEntry], windows: Sequence[OpenWindow], desk: Desk, config: Config
 ) -> tuple[list[list[int]], list[list[int]]]:
     """Return the cost of each window for each entry: without the way between them, and with it."""
     told = [[telling(entry, one) for one in windows] for entry in entries]
@@ -148,11 +148,11 @@ def pairing_costs(
     return told, costs
 
 
-def _wants(entry: Entry) -> Entry:
+def _wants(entry: LayoutEntry) -> LayoutEntry:
     return entry._replace(title=None, role=None, nth=None)
 
 
-def _whole(entry: Entry, desk: Desk, config: Config) -> Rect | None:
+def _whole(entry: LayoutEntry, desk: Desk, config: Config) -> Rect | None:
     """Return about where an entry's window belongs; None where it stays where it is."""
     if entry.place is None:
         return None

@@ -40,8 +40,8 @@ from jaklet.core.values.layouts import (
     STATE,
     WORKSPACE,
     Arrangement,
-    Entry,
     Layout,
+    LayoutEntry,
     Where,
 )
 from jaklet.core.values.stacking import stands_on_top
@@ -106,7 +106,7 @@ class RecallPlan(NamedTuple):
         window = desk.by_id.get(self.pairs[i])
         return self._of_one(self.layout.entries[i], window, desk) if window else ()
 
-    def _of_one(self, entry: Entry, window: Window, desk: Desk) -> tuple[Change, ...]:
+    def _of_one(self, entry: LayoutEntry, window: Window, desk: Desk) -> tuple[Change, ...]:
         holds = self.layout.holds
         changes: tuple[Change, ...] = ()
         if WORKSPACE in holds:
@@ -121,7 +121,7 @@ class RecallPlan(NamedTuple):
         return changes + self._shaped(entry, window, frame or window.frame, desk)
 
     @staticmethod
-    def _shaped(entry: Entry, window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
+    def _shaped(entry: LayoutEntry, window: Window, frame: Rect, desk: Desk) -> tuple[Change, ...]:
         """Return the changes that give a window its state, at a frame."""
         changes: tuple[Change, ...] = ()
         # A hidden window is given its place too, without being shown: it is there when it comes back into view.
@@ -140,7 +140,7 @@ class RecallPlan(NamedTuple):
             changes += (Minimise(window.id),)
         return changes
 
-    def frame(self, entry: Entry, window: Window, desk: Desk) -> Rect:
+    def frame(self, entry: LayoutEntry, window: Window, desk: Desk) -> Rect:
         """Return where a window belongs whose entry has a place."""
         assert entry.place is not None
         config, stand = self.config, stand_of(entry.place, window, desk, self.config, of_layout=True)
@@ -174,7 +174,7 @@ class RecallPlan(NamedTuple):
         entries, pairs = self.layout.entries, self.pairs
         return tuple(pairs[i] for i in sorted(pairs, reverse=True) if self._will_be_seen(entries[i], pairs[i], desk))
 
-    def _will_be_seen(self, entry: Entry, wid: int, desk: Desk) -> bool:
+    def _will_be_seen(self, entry: LayoutEntry, wid: int, desk: Desk) -> bool:
         window, holds = desk.by_id.get(wid), self.layout.holds
         if window is None or (entry.minimised if STATE in holds else window.minimised):
             return False

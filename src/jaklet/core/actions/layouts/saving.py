@@ -13,7 +13,7 @@ from jaklet.core.actions.tasks import Task, TaskContext, TaskOutcome, TaskReques
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layouts import MINIMISE, SEND, Entry, Layout, name_fault, number_of
+from jaklet.core.values.layouts import MINIMISE, SEND, Layout, LayoutEntry, name_fault, number_of
 from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import listed
 
@@ -28,7 +28,7 @@ class SaveRequest(NamedTuple):
     number: int | None = None
     note: str | None = None
     selection: Selection = EVERYTHING
-    also: tuple[Entry, ...] = ()
+    also: tuple[LayoutEntry, ...] = ()
     sure: bool = False
 
 
