@@ -84,9 +84,14 @@ docs: $(BIN)/.ready
 	$(BIN)/python tools/make_findings.py
 	PYTHONPATH=. $(BIN)/python tools/make_tables.py
 	$(BIN)/python tools/make_descriptions.py
-	$(BIN)/python tools/make_man.py
 	$(BIN)/python tools/make_actions.py
 	$(BIN)/python tools/make_desks.py
+	$(BIN)/python tools/make_man.py
+
+# Faults planted in what has changed since a commit, to be noticed by the nearest tests.
+SINCE ?= HEAD~1
+mutations: $(BIN)/.ready
+	$(BIN)/python tools/mutations.py --changed $(SINCE) --count 20
 
 debian:
 	@PACKAGES="$(DEBIAN)" tools/debian_packages.sh

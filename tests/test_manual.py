@@ -68,6 +68,28 @@ def test_the_pages_for_developers_name_what_is_there() -> None:
                 assert {part for part in re.findall(r"\w+", name) if not part.isdigit()} <= words, (page.name, name)
 
 
+def recipes() -> dict[str, str]:
+    """Return what CONTRIBUTING says is to be written, by what is to be added."""
+    text = (ROOT / "CONTRIBUTING.md").read_text().partition("| to add | write |")[2]
+    return dict(re.findall(r"^\| (an? [^|]+) \| (.+) \|$", text, re.M))
+
+
+@pytest.mark.parametrize("thing", recipes())
+def test_what_a_recipe_for_developers_names_is_there(thing: str) -> None:
+    """Each file, and each table in the file that is named behind it."""
+    said = recipes()[thing]
+    source = ROOT / "src" / "jaklet"
+    files = re.findall(r"`([\w/]+\.\w+)`", said)
+    assert files or re.findall(r"`(\w+/)`", said)
+    for name in files:
+        assert any((folder / name).exists() for folder in (source, ROOT)), name
+    for folder in re.findall(r"`(\w+/)`", said):
+        assert (source / folder).is_dir(), folder
+    for tables, name in re.findall(r"((?:`[A-Z_]+`(?:, | or )?)+) of `([\w/]+\.py)`", said):
+        for table in re.findall(r"`([A-Z_]+)`", tables):
+            assert re.search(rf"^{table}\b", (source / name).read_text(), re.M), (table, name)
+
+
 def test_the_readme_is_short_and_links_every_picture() -> None:
     assert len(README.splitlines()) <= 150
     linked = {*re.findall(r"docs/screenshots/([\w-]+\.png)", README)}

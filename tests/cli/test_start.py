@@ -1,5 +1,6 @@
 """What a command loads: its own modules, and nothing large that it can do without."""
 
+import re
 import subprocess
 import sys
 
@@ -57,8 +58,9 @@ def test_help_says_of_each_command_a_whole_sentence(office: Office) -> None:
     assert len(groups) > 5
     for group in groups:
         said = office.jaklet(*group.split(), "--help", COLUMNS="80").stdout
-        lines = said.partition("Commands:\n")[2].splitlines()
+        lines = re.findall(r"^  \w.*", said.rpartition("  --help")[2], re.M)
         assert lines
+        assert group or {line.split()[0] for line in lines} == {*COMMANDS} - {"overlay"}
         for line in lines:
             assert len(line) <= 80
             assert line.endswith("."), (group, line)

@@ -18,14 +18,17 @@ from jaklet.core.keys.keymap import HearableKeys
 from jaklet.core.language.ability_needs import dead_keys, missing_abilities
 from jaklet.core.language.actions import parse_action
 from jaklet.core.language.verbs import VERBS
-from jaklet.core.values.changes import NEEDED_FOR
+from jaklet.core.values.changes import KINDS, Launch, Press, Shell
 from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk_abilities import EVERY, OF_KEYS, Abilities, Ability, ability_called
 from jaklet.core.values.errors import StoreError
 from jaklet.desktops.drive import drive_task
+from jaklet.desktops.plasma import desktop
+from jaklet.desktops.tabletop import room
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room
+from jaklet.desktops.x11 import requests
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.rehearsal.memory import DraftLayouts
@@ -110,7 +113,7 @@ def test_a_recall_does_what_can_be_done_and_tells_the_rest(ability: Ability, fir
 
 
 def test_every_change_and_every_verb_says_what_it_needs() -> None:
-    for ability in NEEDED_FOR.values():
+    for ability in [kind.needed for kind in KINDS.values() if kind.needed]:
         needed = {need.ability for verb in VERBS.values() for need in verb.traits.needs}
         assert ability in needed | {Ability.STACK, Ability.MAKE_WORKSPACES}, ability  # these two are parts of others
 
@@ -220,3 +223,10 @@ def test_an_x11_desk_can_what_its_manager_and_server_can(
 ) -> None:
     can = abilities_of(lambda atom: atom not in unsupported, lambda name: name not in without)
     assert EVERY - OF_KEYS - can == lacking
+
+
+def test_each_desk_makes_each_kind_of_change() -> None:
+    """But for those that a real desk makes itself: it launches programs, and on X11 presses keys."""
+    assert {*room.CHANGES} == {*KINDS}
+    assert {*requests.REQUESTS} == {*KINDS} - {Launch, Press, Shell}
+    assert {*desktop.REQUESTS} == {*KINDS} - {Launch}

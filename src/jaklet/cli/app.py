@@ -42,6 +42,19 @@ class _Commands(TyperGroup):
             raise UsageError(f"there is no command {path!r}", remedy)
         return super().resolve_command(ctx, args)
 
+    def format_commands(self, ctx: Any, formatter: Any) -> None:
+        """Write the commands under headings, by what people want."""
+        if ctx.parent is not None:
+            super().format_commands(ctx, formatter)
+            return
+        width = max(map(len, COMMANDS))
+        for heading, names in HEADINGS.items():
+            rows = [(f"{name:<{width}}", self.commands[name]) for name in names if name in self.commands]
+            told = [(name, one.get_short_help_str(formatter.width - 6 - width)) for name, one in rows]
+            if told:
+                with formatter.section(heading):
+                    formatter.write_dl(told)
+
     def _elsewhere(self, word: str) -> str:
         """Return how a word is used that is the command of a group, or the verb of an action; empty for others."""
         from jaklet.core.language.verbs import VERBS
@@ -93,7 +106,29 @@ COMMANDS: Mapping[str, tuple[str, ...]] = {
     "apps": ("apps",), "keys": ("keys", "keys_drawing", "keys_suggest"), "use": ("use",), "place": ("place",),
     "layout": ("layout", "layout_compare", "layout_versions"), "tabletop": ("tabletop",),
 }  # fmt: skip
-HIDDEN = ("overlay",)
+# The headings of the help, by what people want. A command that only programs call is under none.
+HEADINGS: Mapping[str, tuple[str, ...]] = {
+    "Every day": (
+        "check",
+        "listen",
+        "status",
+        "reload",
+        "pause",
+        "resume",
+        "stop",
+        "act",
+        "fire",
+        "undo",
+        "pick",
+        "desk",
+    ),
+    "Keys": ("keys", "use", "practise"),
+    "Layouts and places": ("layout", "place", "apps"),
+    "Try first": ("demo", "rehearse", "trial", "tabletop"),
+    "Set-up": ("init", "doctor", "autostart", "explain"),
+    "For other programs": ("schema", "lsp"),
+}
+HIDDEN = tuple(name for name in COMMANDS if not any(name in names for names in HEADINGS.values()))
 
 
 def app_with(names: Iterable[str]) -> typer.Typer:

@@ -16,7 +16,7 @@ from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.ports.history import History
 from jaklet.core.actions.ports.layout_store import LayoutStore
 from jaklet.core.actions.work import Work
-from jaklet.core.values.changes import NEEDED_FOR, Change, Focus, Move, Stack, lacking_for
+from jaklet.core.values.changes import KINDS, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
 from jaklet.core.values.errors import JakletError, StoreError
@@ -32,7 +32,9 @@ LONGEST_WORK: Final = 10.0  # seconds after which work that is not done yet is g
 TRYING: Final = 1.7  # seconds after which nothing is asked for again: what does not come to rest is told of as it is
 
 
-CHANGING: Final = frozenset(NEEDED_FOR.values())  # the abilities of a desk that can make all changes
+CHANGING: Final = frozenset(
+    kind.needed for kind in KINDS.values() if kind.needed
+)  # the abilities of a desk that can make all changes
 
 
 def patience(changes: Sized) -> float:

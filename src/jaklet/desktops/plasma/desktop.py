@@ -185,21 +185,10 @@ class PlasmaDesktop:
         # Who is to have the focus in the end is known while an order is worked out, wherever it is asked for.
         self._aimed = next((one.window for one in reversed(changes) if isinstance(one, Focus)), self._aimed)
         for change in changes:
-            match change:
-                case Launch():
-                    self._processes.launch(change, time)
-                case Shell():
-                    self._processes.shell(change)
-                case Gaps(on):
-                    self._gaps = on
-                case Press():
-                    self._typing().begin(change)
-                case Kill(window):
-                    self._kill(window)
-                case Provide(workspaces):
-                    self._agent.provide(workspaces)
-                case _:
-                    requests += self._requests(change)
+            if isinstance(change, Launch):
+                self._processes.launch(change, time)
+            else:
+                requests += REQUESTS[type(change)](self, change)
         if requests:
             self._agent.ask(requests)
         now = clock.monotonic()
@@ -208,35 +197,37 @@ class PlasmaDesktop:
         self._settle_at = self._rest_by if waits else now
         self._picture()
 
-    def _requests(self, change: Change) -> list[dict[str, Any]]:
-        """Return the requests to the script for a change. A window leaves a shape before it is moved."""
-        match change:
-            case Move(wid, frame):
-                self._moving[wid] = frame
-                if wid in self._told:
-                    self._before[wid] = self._told[wid].window.frame
-                return [*self._shaped(wid, WindowShape.NORMAL), self._of(wid, "move", *frame)]
-            case Reshape(wid, shape):
-                return self._shaped(wid, shape)
-            case Minimise(wid):
-                return [self._of(wid, "minimise", 1)]
-            case Reveal(wid):
-                return [self._of(wid, "minimise", 0)]
-            case Focus(wid, walking):
-                self._walking = walking
-                return [self._of(wid, "activate")]
-            case Close(wid):
-                return [self._of(wid, "close")]
-            case Send(wid, workspace):
-                return [self._of(wid, "send", workspace or EVERYWHERE)]
-            case Raise(wid, above):
-                return [self._of(wid, "above", int(above))]
-            case Stack(windows):
-                front = self._aimed if self._aimed is not None else self._active
-                turn = to_activate(self._desk, windows, front)
-                return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
-            case ShowWorkspace(workspace):
-                return [{"op": "show", "args": [workspace]}]
+    def _move(self, change: Move) -> list[dict[str, Any]]:
+        """Return the requests for a frame. A window leaves a shape before it is moved."""
+        wid, frame = change
+        self._moving[wid] = frame
+        if wid in self._told:
+            self._before[wid] = self._told[wid].window.frame
+        return [*self._shaped(wid, WindowShape.NORMAL), self._of(wid, "move", *frame)]
+
+    def _focus(self, change: Focus) -> list[dict[str, Any]]:
+        self._walking = change.walking
+        return [self._of(change.window, "activate")]
+
+    def _stack(self, change: Stack) -> list[dict[str, Any]]:
+        front = self._aimed if self._aimed is not None else self._active
+        turn = to_activate(self._desk, change.windows, front)
+        return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
+
+    def _shell(self, change: Shell) -> list[dict[str, Any]]:
+        self._processes.shell(change)
+        return []
+
+    def _switch_gaps(self, change: Gaps) -> list[dict[str, Any]]:
+        self._gaps = change.on
+        return []
+
+    def _press(self, change: Press) -> list[dict[str, Any]]:
+        self._typing().begin(change)
+        return []
+
+    def _provide(self, change: Provide) -> list[dict[str, Any]]:
+        self._agent.provide(change.workspaces)
         return []
 
     def _shaped(self, wid: int, shape: WindowShape) -> list[dict[str, Any]]:
@@ -252,11 +243,12 @@ class PlasmaDesktop:
         told = self._told.get(wid)
         return {"op": op, "id": told.uuid if told else "", "args": list(args)}
 
-    def _kill(self, wid: int) -> None:
-        told = self._told.get(wid)
+    def _kill(self, change: Kill) -> list[dict[str, Any]]:
+        told = self._told.get(change.window)
         if told and told.pid > 0 and told.pid != os.getpid():
             with contextlib.suppress(OSError):
                 os.kill(told.pid, signal.SIGKILL)
+        return []
 
     def _forget_typist(self) -> None:
         self._typist = None  # its connection was to a compositor that is gone
@@ -362,3 +354,23 @@ class PlasmaDesktop:
         self.chords.close()
         self._agent.close()
         self._xwayland.close()
+
+
+# What each kind of change does at once, and what it asks of the script; programs are launched by `apply`.
+REQUESTS: Final[Mapping[type[Change], Callable[[PlasmaDesktop, Any], list[dict[str, Any]]]]] = {
+    Move: PlasmaDesktop._move,
+    Reshape: lambda desk, change: desk._shaped(change.window, change.shape),
+    Minimise: lambda desk, change: [desk._of(change.window, "minimise", 1)],
+    Reveal: lambda desk, change: [desk._of(change.window, "minimise", 0)],
+    Focus: PlasmaDesktop._focus,
+    Close: lambda desk, change: [desk._of(change.window, "close")],
+    Kill: PlasmaDesktop._kill,
+    Send: lambda desk, change: [desk._of(change.window, "send", change.workspace or EVERYWHERE)],
+    Raise: lambda desk, change: [desk._of(change.window, "above", int(change.above))],
+    ShowWorkspace: lambda _desk, change: [{"op": "show", "args": [change.workspace]}],
+    Stack: PlasmaDesktop._stack,
+    Provide: PlasmaDesktop._provide,
+    Gaps: PlasmaDesktop._switch_gaps,
+    Press: PlasmaDesktop._press,
+    Shell: PlasmaDesktop._shell,
+}

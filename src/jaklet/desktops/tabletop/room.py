@@ -1,8 +1,8 @@
 """What is on a tabletop: displays, programs, windows, and how a window manager would treat them. No files here."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import NamedTuple, assert_never
+from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.desktop import NOT_FOUND, ProgramExit
 from jaklet.core.values.changes import (
@@ -24,6 +24,7 @@ from jaklet.core.values.changes import (
     ShowWorkspace,
     Stack,
     lacking_for,
+    window_of,
 )
 from jaklet.core.values.chords import Chord
 from jaklet.core.values.desk import NORMAL, Desk, Display, Window, WindowShape
@@ -187,60 +188,38 @@ class Room:
 
     def change(self, change: Change) -> None:
         """Do what was asked, as a window manager would: what cannot be is silently left."""
-        if lacking_for(change, self.abilities):
-            return
-        match change:
-            case Launch() | Provide() | Gaps() | Press() | Shell() | ShowWorkspace() | Stack():
-                self._change_desk(change)
-            case _ if change.window in self.standing:
-                self._change_window(change)
+        wid = window_of(change)
+        if not lacking_for(change, self.abilities) and (wid is None or wid in self.standing):
+            CHANGES[type(change)](self, change)
 
-    def _change_desk(self, change: Launch | Provide | Gaps | Press | Shell | ShowWorkspace | Stack) -> None:
-        match change:
-            case Launch():
-                self._launch(change)
-            case Provide(workspaces):
-                used = [standing.window.workspace or 1 for standing in self.standing.values()]
-                self.workspaces = max([workspaces, self.workspace, *used])
-            case Gaps(on):
-                self.gaps = on
-            case Press(chords, _):
-                self.sent += chords
-            case Shell(key, command):  # nothing is run here
-                self.commands += (command,)
-                self.ended = [ended for ended in self.ended if ended.app != key]
-                self.ended.append(ProgramExit(key, 0))
-            case ShowWorkspace(workspace):
-                self._show(workspace)
-            case Stack(windows):
-                on_top = [wid for wid in windows if wid in self.standing]
-                self.stacking = [wid for wid in self.stacking if wid not in on_top] + on_top
-                self._restack()
-            case _:
-                assert_never(change)
+    def _provide(self, change: Provide) -> None:
+        used = [standing.window.workspace or 1 for standing in self.standing.values()]
+        self.workspaces = max([change.workspaces, self.workspace, *used])
 
-    def _change_window(self, change: Move | Reshape | Minimise | Reveal | Raise | Focus | Close | Kill | Send) -> None:
-        match change:
-            case Move(wid, frame):
-                self._move(self.standing[wid], frame)
-            case Reshape(wid, shape):
-                self._reshape(self.standing[wid], shape)
-            case Minimise(wid):
-                self._set(wid, minimised=True)
-                self._leave(wid)
-            case Reveal(wid):
-                self._set(wid, minimised=False)
-            case Raise(wid, above):
-                self._set(wid, above=above)
-                self._raise(wid)
-            case Focus(wid, walking):
-                self._focus(wid, walking)
-            case Close(wid) | Kill(wid):
-                self._remove(wid)
-            case Send(wid, workspace):
-                self._send(wid, workspace)
-            case _:
-                assert_never(change)
+    def _switch_gaps(self, change: Gaps) -> None:
+        self.gaps = change.on
+
+    def _press(self, change: Press) -> None:
+        self.sent += change.chords
+
+    def _shell(self, change: Shell) -> None:
+        """Remember a command: nothing is run here."""
+        self.commands += (change.command,)
+        self.ended = [ended for ended in self.ended if ended.app != change.key]
+        self.ended.append(ProgramExit(change.key, 0))
+
+    def _stack(self, change: Stack) -> None:
+        on_top = [wid for wid in change.windows if wid in self.standing]
+        self.stacking = [wid for wid in self.stacking if wid not in on_top] + on_top
+        self._restack()
+
+    def _minimise(self, change: Minimise) -> None:
+        self._set(change.window, minimised=True)
+        self._leave(change.window)
+
+    def _keep_above(self, change: Raise) -> None:
+        self._set(change.window, above=change.above)
+        self._raise(change.window)
 
     def _send(self, wid: int, workspace: int | None) -> None:
         if workspace is None or 1 <= workspace <= self.workspaces:
@@ -351,3 +330,24 @@ class Room:
             ended=[*self.ended],
             says={**self.says},
         )
+
+
+# What is done for each kind of change.
+CHANGES: Final[Mapping[type[Change], Callable[[Room, Any], None]]] = {
+    Move: lambda room, change: room._move(room.standing[change.window], change.frame),
+    Reshape: lambda room, change: room._reshape(room.standing[change.window], change.shape),
+    Minimise: Room._minimise,
+    Reveal: lambda room, change: room._set(change.window, minimised=False),
+    Focus: lambda room, change: room._focus(change.window, change.walking),
+    Close: lambda room, change: room._remove(change.window),
+    Kill: lambda room, change: room._remove(change.window),
+    Send: lambda room, change: room._send(change.window, change.workspace),
+    Raise: Room._keep_above,
+    ShowWorkspace: lambda room, change: room._show(change.workspace),
+    Stack: Room._stack,
+    Provide: Room._provide,
+    Gaps: Room._switch_gaps,
+    Launch: Room._launch,
+    Press: Room._press,
+    Shell: Room._shell,
+}

@@ -1,6 +1,7 @@
-"""From changes to requests: one case per kind of change. Nothing here waits."""
+"""From changes to requests: one row per kind of change. Nothing here waits."""
 
-from typing import Final, assert_never
+from collections.abc import Callable, Mapping
+from typing import Any, Final, NamedTuple
 
 import xcffib.xproto as xp
 
@@ -10,16 +11,13 @@ from jaklet.core.values.changes import (
     Focus,
     Gaps,
     Kill,
-    Launch,
     Minimise,
     Move,
-    Press,
     Provide,
     Raise,
     Reshape,
     Reveal,
     Send,
-    Shell,
     ShowWorkspace,
     Stack,
 )
@@ -43,47 +41,30 @@ def move_by_message(wid: int, client: tuple[int, int, int, int], gravity: int, w
 
 def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
     """Send the requests for a change. `time`: server time of what the user did."""
-    match change:
-        case ShowWorkspace() | Provide() | Gaps():
-            _ask_for_desk(change, wire, time)
-        case Move(wid, frame):
-            window = desk.by_id.get(wid)
-            if window:
-                move_by_message(wid, window.border.inside(frame), STATIC, wire)
-        case Focus(wid, _):
-            wire.tell_manager(wid, "_NET_ACTIVE_WINDOW", (PAGER, time, desk.active or 0))
-        case Reshape(wid, shape):
-            _reshape(wid, shape, wire)
-        case Minimise(wid):
-            wire.tell_manager(wid, "WM_CHANGE_STATE", (ICONIC,))
-        case Reveal(wid):
-            wire.core.MapWindow(wid)  # ICCCM 4.1.4: from iconic to normal is by mapping
-        case Close(wid):
-            wire.tell_manager(wid, "_NET_CLOSE_WINDOW", (time, PAGER))
-        case Kill(wid):
-            wire.core.KillClient(wid)
-        case Send(wid, workspace):
-            _send(wid, workspace, wire)
-        case Raise(wid, above):
-            _keep_above(wid, above, wire)
-        case Stack(windows):
-            _stack(windows, wire, desk)
-        case Launch() | Press() | Shell():
-            raise AssertionError("the desk itself runs programs and presses keys")
-        case _:
-            assert_never(change)
+    REQUESTS[type(change)](change, Request(wire, desk, time))
 
 
-def _ask_for_desk(change: ShowWorkspace | Provide | Gaps, wire: Wire, time: int) -> None:
-    """Send the requests for a change that is not of one window."""
-    match change:
-        case ShowWorkspace(workspace):
-            wire.tell_manager(wire.root, "_NET_CURRENT_DESKTOP", (workspace - 1, time))
-        case Provide(workspaces):
-            wire.tell_manager(wire.root, "_NET_NUMBER_OF_DESKTOPS", (workspaces,))
-        case Gaps(on):
-            kind = xp.Atom.CARDINAL
-            wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [on])
+class Request(NamedTuple):
+    """What requests are sent with. `time`: the server's, of what the user did."""
+
+    wire: Wire
+    desk: Desk
+    time: int
+
+    def tell(self, wid: int, message: str, *words: int) -> None:
+        """Tell the window manager something about a window."""
+        self.wire.tell_manager(wid, message, words)
+
+
+def _move(change: Move, by: Request) -> None:
+    window = by.desk.by_id.get(change.window)
+    if window:
+        move_by_message(change.window, window.border.inside(change.frame), STATIC, by.wire)
+
+
+def _switch_gaps(change: Gaps, by: Request) -> None:
+    wire, kind = by.wire, xp.Atom.CARDINAL
+    wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [change.on])
 
 
 def calm(wid: int, wire: Wire) -> None:
@@ -91,24 +72,25 @@ def calm(wid: int, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, wire.atoms["_NET_WM_STATE_DEMANDS_ATTENTION"], 0, PAGER))
 
 
-def _send(wid: int, workspace: int | None, wire: Wire) -> None:
-    number = ALL_WORKSPACES if workspace is None else workspace - 1
-    wire.tell_manager(wid, "_NET_WM_DESKTOP", (number, PAGER))
+def _send(change: Send, by: Request) -> None:
+    number = ALL_WORKSPACES if change.workspace is None else change.workspace - 1
+    by.tell(change.window, "_NET_WM_DESKTOP", number, PAGER)
 
 
-def _keep_above(wid: int, above: bool, wire: Wire) -> None:
-    state = wire.atoms["_NET_WM_STATE_ABOVE"]
-    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if above else REMOVE, state, 0, PAGER))
+def _keep_above(change: Raise, by: Request) -> None:
+    state = by.wire.atoms["_NET_WM_STATE_ABOVE"]
+    by.tell(change.window, "_NET_WM_STATE", ADD if change.above else REMOVE, state, 0, PAGER)
 
 
-def _reshape(wid: int, shape: WindowShape, wire: Wire) -> None:
-    full = wire.atoms["_NET_WM_STATE_FULLSCREEN"]
-    across, down = wire.atoms["_NET_WM_STATE_MAXIMIZED_HORZ"], wire.atoms["_NET_WM_STATE_MAXIMIZED_VERT"]
+def _reshape(change: Reshape, by: Request) -> None:
+    wid, shape, atoms = change.window, change.shape, by.wire.atoms
+    full = atoms["_NET_WM_STATE_FULLSCREEN"]
+    across, down = atoms["_NET_WM_STATE_MAXIMIZED_HORZ"], atoms["_NET_WM_STATE_MAXIMIZED_VERT"]
     if shape is WindowShape.FULLSCREEN:
-        wire.tell_manager(wid, "_NET_WM_STATE", (ADD, full, 0, PAGER))
+        by.tell(wid, "_NET_WM_STATE", ADD, full, 0, PAGER)
         return
-    wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, full, 0, PAGER))
-    wire.tell_manager(wid, "_NET_WM_STATE", (ADD if shape is WindowShape.MAXIMISED else REMOVE, across, down, PAGER))
+    by.tell(wid, "_NET_WM_STATE", REMOVE, full, 0, PAGER)
+    by.tell(wid, "_NET_WM_STATE", ADD if shape is WindowShape.MAXIMISED else REMOVE, across, down, PAGER)
 
 
 def windows_to_raise(windows: tuple[int, ...], desk: Desk) -> list[int]:
@@ -119,6 +101,24 @@ def windows_to_raise(windows: tuple[int, ...], desk: Desk) -> list[int]:
     return to_raise([wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows], windows)
 
 
-def _stack(windows: tuple[int, ...], wire: Wire, desk: Desk) -> None:
-    for wid in windows_to_raise(windows, desk):
-        wire.tell_manager(wid, "_NET_RESTACK_WINDOW", (PAGER, 0, xp.StackMode.Above))
+def _stack(change: Stack, by: Request) -> None:
+    for wid in windows_to_raise(change.windows, by.desk):
+        by.tell(wid, "_NET_RESTACK_WINDOW", PAGER, 0, xp.StackMode.Above)
+
+
+# The requests for each kind of change, but for those that the desk itself makes: it runs programs and presses keys.
+REQUESTS: Final[Mapping[type[Change], Callable[[Any, Request], None]]] = {
+    Move: _move,
+    Reshape: _reshape,
+    Minimise: lambda change, by: by.tell(change.window, "WM_CHANGE_STATE", ICONIC),
+    Reveal: lambda change, by: by.wire.core.MapWindow(change.window),  # ICCCM 4.1.4: from iconic to normal
+    Focus: lambda change, by: by.tell(change.window, "_NET_ACTIVE_WINDOW", PAGER, by.time, by.desk.active or 0),
+    Close: lambda change, by: by.tell(change.window, "_NET_CLOSE_WINDOW", by.time, PAGER),
+    Kill: lambda change, by: by.wire.core.KillClient(change.window),
+    Send: _send,
+    Raise: _keep_above,
+    ShowWorkspace: lambda change, by: by.tell(by.wire.root, "_NET_CURRENT_DESKTOP", change.workspace - 1, by.time),
+    Stack: _stack,
+    Provide: lambda change, by: by.tell(by.wire.root, "_NET_NUMBER_OF_DESKTOPS", change.workspaces),
+    Gaps: _switch_gaps,
+}
