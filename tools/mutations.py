@@ -14,7 +14,9 @@ import re
 import shutil
 import subprocess
 import sys
+import sysconfig
 import tempfile
+import venv
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from functools import cache
@@ -147,8 +149,20 @@ def survives(fault: Fault, tree: Path) -> bool | None:
         except SyntaxError:
             return None
         path.write_text(planted)
-        command = [sys.executable, "-m", "pytest", "-q", "-x", "-n", "0", "--timeout", "60", "-m", "not slow"]
-        env = {**os.environ, "PYTHONPATH": f"{tree / 'src'}:{tree}", "PYTHONDONTWRITEBYTECODE": "1"}
+        command = [
+            str(tree / ".venv" / "bin" / "python"),
+            "-m",
+            "pytest",
+            "-q",
+            "-x",
+            "-n",
+            "0",
+            "--timeout",
+            "60",
+            "-m",
+            "not slow",
+        ]
+        env = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
         try:
             done = subprocess.run(
                 [*command, *nearest(fault.path)], cwd=tree, env=env, capture_output=True, timeout=LIMIT
@@ -158,6 +172,19 @@ def survives(fault: Fault, tree: Path) -> bool | None:
         return done.returncode == 0
     finally:
         path.write_text(sound)
+
+
+def copied(tree: Path) -> Path:
+    """Copy the tree, with an environment in which the program is the copy's, also where tests run it by its name."""
+    shutil.copytree(ROOT, tree, ignore=shutil.ignore_patterns(".git", ".venv", "__pycache__", ".*_cache"))
+    venv.create(tree / ".venv", symlinks=True)
+    packages = Path(sysconfig.get_path("purelib"))
+    own = tree / ".venv" / packages.relative_to(sys.prefix)
+    (own / "copied.pth").write_text(f"{tree / 'src'}\n{tree}\n{packages}\n")
+    program = tree / ".venv" / "bin" / "jaklet"
+    program.write_text(f"#!{program.with_name('python')}\nfrom jaklet.__main__ import run\n\nrun()\n")
+    program.chmod(0o755)
+    return tree
 
 
 def _changed_lines(revision: str) -> dict[Path, set[int]]:
@@ -192,9 +219,7 @@ def main() -> int:
     trees: Queue[Path] = Queue()
     with tempfile.TemporaryDirectory() as folder:
         for name in ("one", "two"):
-            tree = Path(folder) / name
-            shutil.copytree(ROOT, tree, ignore=shutil.ignore_patterns(".git", ".venv", "__pycache__", ".*_cache"))
-            trees.put(tree)
+            trees.put(copied(Path(folder) / name))
 
         def judge(fault: Fault) -> bool | None:
             tree = trees.get()
