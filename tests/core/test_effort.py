@@ -8,7 +8,7 @@ from jaklet.core.keys.effort import effort_parts, of_sequence, ways_between
 from jaklet.core.keys.keyboards import Keyboard, KeyboardName
 from jaklet.core.keys.strokes import Stroke
 from jaklet.core.values.chords import Chord, Modifier, parse_chord, parse_keys
-from jaklet.core.values.hands import BOTH_FREE, FINGERS, SIDES, Finger, Hands, parse_finger
+from jaklet.core.values.hands import BOTH_FREE, FINGERS, HAND_SIDES, Finger, Hands, parse_finger
 from jaklet.keyboards.shipped import keyboard
 
 US = keyboard(KeyboardName("us"))
@@ -63,8 +63,8 @@ def test_hands_that_do_something_else_and_fingers_to_be_spared() -> None:
 
 
 @given(
-    st.sampled_from(sorted(US.spots)), st.integers(0, 31), st.sampled_from(["", *SIDES]),
-    st.frozensets(st.builds(Finger, st.sampled_from(SIDES), st.sampled_from(FINGERS)), max_size=4),
+    st.sampled_from(sorted(US.spots)), st.integers(0, 31), st.sampled_from(["", *HAND_SIDES]),
+    st.frozensets(st.builds(Finger, st.sampled_from(HAND_SIDES), st.sampled_from(FINGERS)), max_size=4),
 )  # fmt: skip
 def test_what_is_minded_and_what_is_held_only_add(
     key: str, modifiers: int, mouse: str, spare: frozenset[Finger]

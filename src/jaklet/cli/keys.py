@@ -244,13 +244,13 @@ def free(
     from jaklet.cli.live import checked_here
     from jaklet.core.keys.keyboards import near_to
     from jaklet.core.values.chords import parse_chord
-    from jaklet.core.values.hands import SIDES
+    from jaklet.core.values.hands import HAND_SIDES
     from jaklet.core.values.words import either
     from jaklet.drawing.whys import free_data, free_text
 
     result = checked_here(config, desk, keyboard or ())
-    if hand is not None and hand not in SIDES:
-        raise UsageError(f"no hand is called {hand!r}", f"write {either(SIDES)}")
+    if hand is not None and hand not in HAND_SIDES:
+        raise UsageError(f"no hand is called {hand!r}", f"write {either(HAND_SIDES)}")
     known_layer(result.config, layer)
     families = (modifiers_of(modifiers),) if modifiers is not None else ()
     found = result.case.free.chords(layer, (), families)

@@ -17,7 +17,6 @@ from typing import Any, NamedTuple
 
 from jaklet.locations import COMPLETES, HERE, config_file
 
-LAYOUT_COMMANDS = ["recall", "show", "diff", "draw", "history", "restore", "rename", "copy", "remove", "edit", "save"]
 VERSION = 1  # of what is kept
 
 
@@ -189,7 +188,11 @@ OF_COMMANDS: Mapping[str, Callable[[str], Iterable[WordCompletion]]] = {
     "pick": _kinds,
     **{name: lambda _: _of("chord") for name in ("fire", "rehearse", "keys why")},
     **{name: lambda _: _of("app") for name in ("keys for",)},
-    **{f"layout {name}": lambda _: _of("layout") for name in LAYOUT_COMMANDS},
+    **{
+        f"layout {name}": lambda _: _of("layout")
+        for name in _table()["commands"]["layout"]["commands"]
+        if name != "list"
+    },
 }
 OF_OPTIONS: Mapping[str, Callable[[], Iterable[WordCompletion]]] = {
     "--desk": _desks,

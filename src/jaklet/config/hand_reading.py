@@ -3,7 +3,7 @@
 from typing import Final
 
 from jaklet.core.values.findings import finding
-from jaklet.core.values.hands import FINGERS, SIDES, Finger, Hands, parse_finger
+from jaklet.core.values.hands import FINGERS, HAND_SIDES, Finger, Hands, parse_finger
 from jaklet.core.values.json_schema import TEXT, some
 from jaklet.core.values.words import did_you_mean
 from jaklet.yaml_files import fields
@@ -17,7 +17,7 @@ NO_HAND: Final = "neither"
 @with_schema(some(TEXT))
 def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
     """Read fingers, one or a list of them: `left little`."""
-    names = [f"{side} {finger}" for side in SIDES for finger in FINGERS]
+    names = [f"{side} {finger}" for side in HAND_SIDES for finger in FINGERS]
     read = []
     for item in value.items() if value.is_list else (value,):
         text = fields.text(item, what, found)
@@ -30,7 +30,7 @@ def _fingers(value: Value, what: str, found: Found) -> frozenset[Finger] | None:
     return frozenset(read) or None
 
 
-KEYS: Final[Table] = {"mouse": fields.choice(*SIDES, NO_HAND), "spare": _fingers}
+KEYS: Final[Table] = {"mouse": fields.choice(*HAND_SIDES, NO_HAND), "spare": _fingers}
 
 
 @with_schema(lambda: table_schema(KEYS))

@@ -88,7 +88,7 @@ def suggestion_data(told: KeySuggestion) -> dict[str, Any]:
             for one in told.moves
         ],
         "curve": [{"changes": changes, "left": round(left, 6)} for changes, left in told.points],
-        "not moved": [{"keys": block.written, "layer": block.layer, "why": block.stays} for block in told.stay],
+        "not_moved": [{"keys": block.written, "layer": block.layer, "why": block.stays} for block in told.stay],
     }  # fmt: skip
 
 

@@ -63,11 +63,11 @@ def use_data(told: UseReport) -> dict[str, Any]:
             for one in told.used
         ],
         "apps": [
-            {"app": one.app, "by key": one.by_key, "otherwise": one.otherwise, "keys": list(one.keys)}
+            {"app": one.app, "by_key": one.by_key, "otherwise": one.otherwise, "keys": list(one.keys)}
             for one in told.reached
         ],
-        "put right": [{"what": what, "times": times} for what, times in told.put_right],
-        "given up": [{"keys": keys, "times": times} for keys, times in told.given_up],
+        "put_right": [{"what": what, "times": times} for what, times in told.put_right],
+        "given_up": [{"keys": keys, "times": times} for keys, times in told.given_up],
         "gone": [{"what": what, "times": times} for what, times in told.gone],
     }
 

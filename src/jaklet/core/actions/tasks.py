@@ -200,7 +200,7 @@ def reach(
     """
     began = moment.now if since is None else since
     wanted, goal = goal, _possible(goal)
-    moment, needed = yield from _rest(moment, goal, moment.now + SETTLE, while_needed=False, while_not=True)
+    moment, needed = yield from _until_needed(moment, goal, moment.now + SETTLE)
     asked, turns = False, moment.desk.turns
     for _ in range(ATTEMPTS):
         if not needed or moment.now > began + TRYING:
@@ -210,19 +210,34 @@ def reach(
         asked = True
         until = moment.now + patience(needed)
         moment = yield TaskRequest(needed, until)
-        moment, needed = yield from _rest(moment, goal, until, while_needed=True, while_not=lasting)
+        moment, needed = yield from (_until_rest if lasting else _until_met)(moment, goal, until)
     if not moment.desk.abilities >= CHANGING:
         needed += tuple(one for one in wanted(moment.desk) if lacking_for(one, moment.desk.abilities))
     return GoalResult(moment, tuple(change for change in needed if not _is_so(change, moment.desk)), asked)
 
 
-def _rest(
-    moment: Moment, goal: Goal, until: float, *, while_needed: bool, while_not: bool
-) -> Generator[TaskRequest, Moment, tuple[Moment, tuple[Change, ...]]]:
-    """Wait until the desk has settled, as long as something is needed, or nothing is; return what is needed then."""
-    while (while_needed if (needed := goal(moment.desk)) else while_not) and not moment.settled and moment.now < until:
+_Waiting = Generator[TaskRequest, Moment, tuple[Moment, tuple[Change, ...]]]
+
+
+def _until_needed(moment: Moment, goal: Goal, until: float) -> _Waiting:
+    """Wait until something is needed, or the desk has settled; return the changes that are needed then."""
+    while not (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
         moment = yield TaskRequest((), until)
     return moment, needed
+
+
+def _until_met(moment: Moment, goal: Goal, until: float) -> _Waiting:
+    """Wait until nothing is needed, or the desk has settled; return the changes that are needed then."""
+    while (needed := goal(moment.desk)) and not moment.settled and moment.now < until:
+        moment = yield TaskRequest((), until)
+    return moment, needed
+
+
+def _until_rest(moment: Moment, goal: Goal, until: float) -> _Waiting:
+    """Wait until the desk has settled; return the changes that are needed then."""
+    while not moment.settled and moment.now < until:
+        moment = yield TaskRequest((), until)
+    return moment, goal(moment.desk)
 
 
 def _possible(goal: Goal) -> Goal:

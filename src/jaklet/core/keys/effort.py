@@ -7,7 +7,7 @@ one press harder than another is from studies of typing; how much it counts is o
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
-from jaklet.core.keys.shapes import KeySpot, finger_way
+from jaklet.core.keys.shapes import LOWER_ROW, KeySpot, finger_way
 from jaklet.core.keys.strokes import Stroke
 from jaklet.core.values.chords import Modifier
 from jaklet.core.values.hands import BOTH_FREE, INDEX, LEFT, LITTLE, MIDDLE, RIGHT, RING, THUMB, Finger, Hands
@@ -85,7 +85,7 @@ def effort_parts(
     spot = spots[stroke.key]
     finger = Finger(spot.hand, spot.finger)
     found = [EffortPart(KEY, str(finger), FINGER[spot.finger]), EffortPart(KEY, "the way to the key", finger_way(spot))]
-    found += [EffortPart(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == 3 else []
+    found += [EffortPart(KEY, "the lowest row of letters", LOWEST_ROW)] if spot.y == LOWER_ROW else []
     found += [EffortPart(SPARE, f"the {finger} is to be spared", SPARED)] if finger in hands.spare else []
     far, count = finger_way(spot) >= FAR, 0
     at_mouse = hands.mouse == spot.hand

@@ -38,6 +38,9 @@ def _row(y: float, x: float, names: Iterable[str]) -> dict[str, KeySpot]:
     }
 
 
+NUMBER_ROW, UPPER_ROW, HOME_ROW, LOWER_ROW = range(4)  # the rows of letters, by their `y`
+
+
 def _numbered(prefix: str, count: int) -> list[str]:
     return [f"{prefix}{number:02}" for number in range(1, count + 1)]
 
@@ -60,17 +63,17 @@ _MEDIA: Final = (
 BLOCKS: Final[Mapping[str, Mapping[str, KeySpot]]] = {
     "main": {
         "TLDE": KeySpot(0, 0, LEFT, LITTLE),
-        **_row(0, 1, _numbered("AE", 13)),
+        **_row(NUMBER_ROW, 1, _numbered("AE", 13)),
         "BKSP": KeySpot(13.5, 0, RIGHT, LITTLE),
         "TAB": KeySpot(0.25, 1, LEFT, LITTLE),
-        **_row(1, 1.5, _numbered("AD", 12)),
+        **_row(UPPER_ROW, 1.5, _numbered("AD", 12)),
         "BKSL": KeySpot(13.75, 1, RIGHT, LITTLE),
         "CAPS": KeySpot(0.4, 2, LEFT, LITTLE),
-        **_row(2, 1.75, _numbered("AC", 12)),
+        **_row(HOME_ROW, 1.75, _numbered("AC", 12)),
         "RTRN": KeySpot(13.4, 2, RIGHT, LITTLE),
         "LFSH": KeySpot(0.6, 3, LEFT, LITTLE),
         "LSGT": KeySpot(1.25, 3, LEFT, LITTLE),
-        **_row(3, 2.25, _numbered("AB", 11)),
+        **_row(LOWER_ROW, 2.25, _numbered("AB", 11)),
         "RTSH": KeySpot(13.1, 3, RIGHT, LITTLE),
         "LCTL": KeySpot(0.1, 4, LEFT, LITTLE),
         "LWIN": KeySpot(1.4, 4, LEFT, THUMB),

@@ -32,7 +32,7 @@ from jaklet.core.values.places import Place
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import did_you_mean, either
 
-SIDES: Final = {
+PLACE_SIDES: Final = {
     "left": ("across", "left"),
     "right": ("across", "right"),
     "top": ("down", "top"),
@@ -85,14 +85,14 @@ def _parse_full(cursor: Cursor) -> PlaceForm:
 
 def _parse_sides(cursor: Cursor) -> PlaceForm:
     parts: dict[str, tuple[str, Length]] = {}
-    while cursor.peek() in SIDES:
+    while cursor.peek() in PLACE_SIDES:
         word, start, end = cursor.word()
-        axis, side = SIDES[word]
+        axis, side = PLACE_SIDES[word]
         if axis in parts:
             message = f"{word} and {parts[axis][0]} are on the same axis"
             remedy = "join one of left or right with one of top or bottom; alternatives have commas between them"
             raise SentenceError(message, start, end, remedy)
-        bare = cursor.done or cursor.peek() in SIDES or cursor.peek() == "on" or cursor.sees(_COMMA)
+        bare = cursor.done or cursor.peek() in PLACE_SIDES or cursor.peek() == "on" or cursor.sees(_COMMA)
         parts[axis] = (side, HALF if bare else parse_length(cursor))
     return SidePlace(parts.get("across"), parts.get("down"))
 
@@ -174,7 +174,7 @@ _GRID_WORDS: Final = ("column", "columns", "row", "rows")
 # The first word of a sentence decides its form. A new form is one entry here.
 FORMS: Final[Mapping[str, Callable[[Cursor], PlaceForm]]] = {
     "full": _parse_full,
-    **dict.fromkeys(SIDES, _parse_sides),
+    **dict.fromkeys(PLACE_SIDES, _parse_sides),
     **dict.fromkeys(_GRID_WORDS, _parse_grid),
     "cell": _parse_cells,
     "cells": _parse_cells,

@@ -3,7 +3,7 @@
 from typing import Final, NamedTuple
 
 LEFT, RIGHT = "left", "right"
-SIDES: Final = (LEFT, RIGHT)
+HAND_SIDES: Final = (LEFT, RIGHT)
 LITTLE, RING, MIDDLE, INDEX, THUMB = "little", "ring", "middle", "index", "thumb"
 FINGERS: Final = (LITTLE, RING, MIDDLE, INDEX, THUMB)
 
@@ -31,6 +31,6 @@ BOTH_FREE: Final = Hands()
 def parse_finger(text: str) -> Finger | None:
     """finger := left | right, then one of `FINGERS`; None for anything else."""
     words = text.lower().removesuffix(" finger").split()
-    if len(words) == 2 and words[0] in SIDES and words[1] in FINGERS:
+    if len(words) == 2 and words[0] in HAND_SIDES and words[1] in FINGERS:
         return Finger(words[0], words[1])
     return None
