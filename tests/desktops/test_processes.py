@@ -31,6 +31,21 @@ def test_the_line_with_the_error_counts(text: str, tmp_path: Path) -> None:
     processes.close()
 
 
+def test_what_a_program_has_said_is_for_its_user_alone(tmp_path: Path) -> None:
+    """Whatever the umask says."""
+    before = os.umask(0)
+    try:
+        processes = Processes(lambda: tmp_path / "state" / "said")
+        processes.launch(Launch("berths", ("true",), str(tmp_path)), 0)
+    finally:
+        os.umask(before)
+    while not processes.reap():
+        pass
+    processes.close()
+    (log,) = (tmp_path / "state" / "said").iterdir()
+    assert (log.stat().st_mode & 0o777, log.parent.stat().st_mode & 0o777) == (0o600, 0o700)
+
+
 def test_another_command_of_an_app_is_another_tie() -> None:
     ties = {Launch("radio", command).tie for command in (("log",), ("log", "--all"), ("log --all",), ("xlog",))}
     assert len(ties) == 4
