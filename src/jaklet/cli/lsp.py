@@ -61,8 +61,9 @@ def lsp(desk: DeskOption = None) -> None:
     Example: jaklet lsp
     """
     try:
+        from jaklet.editor.answers import EditorPorts
         from jaklet.editor.completion import CompletionSources
-        from jaklet.editor.server import EditorPorts, serve
+        from jaklet.editor.server import serve
     except ImportError as fault:
         from jaklet.extras import install
 

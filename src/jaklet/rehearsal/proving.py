@@ -11,30 +11,24 @@ situation of the desk. A counterexample is a row of keys that can be pressed on 
 """
 
 from collections import deque
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from typing import Final
 
 from jaklet.core.actions.condition_answers import holds
 from jaklet.core.actions.macros.flow import condition_facts
 from jaklet.core.keys.keyboards import writes
 from jaklet.core.keys.keymap import ESCAPE, REST, KeymapState, KeyMeaning
-from jaklet.core.language.actions import parse_action
-from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, steps_of
-from jaklet.core.language.verbs import ENTER, LEAVE, PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
+from jaklet.core.language.verbs import PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.chords import Chord, Keys
 from jaklet.core.values.config import Binding
-from jaklet.core.values.errors import SentenceError
 from jaklet.core.values.scopes import Scope
-from jaklet.core.values.sentences import Action, Condition
+from jaklet.core.values.sentences import Action
 from jaklet.core.values.words import either
 from jaklet.desktops.tabletop.room import Room
 from jaklet.rehearsal.proofs import ActionEffect, Counterexample, Proof, ProofNode, ProofState, Situation
+from jaklet.rehearsal.recall_targets import RecallTargets
 from jaklet.rehearsal.stage import Rehearsal, RehearsalInputs
 
-LAST: Final = "last"
-NONE: Final = ""  # no layout was recalled
-TURNS: Final = (ENTER, LEAVE, PAUSE, RESUME, RUN)  # what keys mean, whatever they do to windows
-DEEPEST: Final = 8  # macros within macros
 MOST_STATES: Final = 20_000
 MOST_PRESSES: Final = 40_000
 
@@ -50,87 +44,13 @@ class _Prover:
         self.basis, self.room = basis, room
         self.config = config = basis.config
         self.proof = Proof(chords=len({chord for one in config.live for chord in one.keys}))
-        self.targets: dict[Action, frozenset[str]] = {}
-        self.recalls = [(one, names) for one in config.live if (names := self._target(one.action))]
-        self.conditions = tuple(dict.fromkeys(self._asked_for()))
-        self.watched = tuple(dict.fromkeys(self._watched()))
+        self.targets = RecallTargets(config, basis.shelf)
+        self.recalls = [(one, names) for one in config.live if (names := self.targets.of(one.action))]
+        self.conditions = tuple(dict.fromkeys(self.targets.conditions()))
+        self.watched = tuple(dict.fromkeys(self.targets.watched_apps()))
         self.nodes: dict[ProofState, ProofNode] = {}
         self.situations: dict[tuple[str | None, tuple[str, ...], tuple[bool, ...]], Situation] = {}
         self.effects: dict[tuple[int, Action, KeymapState], ActionEffect] = {}
-
-    def _target(self, action: Action) -> frozenset[str]:
-        """Return the layouts one of which stands after an action that may recall: empty for one that never does."""
-        if action not in self.targets:
-            self.targets[action] = frozenset()  # a macro that runs itself is refused
-            self.targets[action] = self._after(action, frozenset({NONE})) - {NONE}
-        return self.targets[action]
-
-    def _after(self, action: Action, before: frozenset[str]) -> frozenset[str]:
-        """Return the layouts that may have been recalled last after an action.
-
-        `before`: those before it; `NONE` for none.
-        """
-        if action.verb == RUN:
-            return self._after_steps(self._steps_of(action), before)
-        ref = action.named("LAYOUT")
-        if action.verb != RECALL or ref is None or ref.name == LAST:
-            return before
-        layout = self.basis.shelf.find(ref.name)
-        return frozenset({layout.name}) if layout else before
-
-    def _after_steps(self, steps: Iterable[Step], before: frozenset[str], depth: int = 0) -> frozenset[str]:
-        for step in steps:
-            match step:
-                case DoStep(action, _, otherwise):
-                    inner = self._steps_of(action) if action.verb == RUN and depth < DEEPEST else ()
-                    done = self._after_steps(inner, before, depth + 1) if inner else self._after_plain(action, before)
-                    before = done | self._after_steps(otherwise, before, depth) if otherwise else done
-                case WhenStep(_, _, then, otherwise):
-                    before = self._after_steps(then, before, depth) | self._after_steps(otherwise, before, depth)
-                case RepeatStep(_, _, again):
-                    before = self._after_steps(again, before, depth)
-        return before
-
-    def _after_plain(self, action: Action, before: frozenset[str]) -> frozenset[str]:
-        return before if action.verb == RUN else self._after(action, before)
-
-    def _steps_of(self, action: Action) -> tuple[Step, ...]:
-        """Return the steps of the macro that an action runs; nothing for one that cannot be run."""
-        macro = self.config.macros.get(action.refs[0].name)
-        try:
-            return steps_of(macro, action.refs[0].arguments, parse_action) if macro else ()
-        except SentenceError:
-            return ()
-
-    def _asked_for(self) -> Iterator[Condition]:
-        """Yield the conditions that macros ask for, of all that keys and events run."""
-        ahead = [one.action for one in self.config.live] + [one.action for one in self.config.events]
-        seen: set[Action] = set()
-        while ahead:
-            action = ahead.pop()
-            if action.verb != RUN or action in seen:
-                continue
-            seen.add(action)
-            steps = [*self._steps_of(action)]
-            while steps:
-                match steps.pop():
-                    case DoStep(inner, _, otherwise):
-                        ahead.append(inner)
-                        steps += otherwise or ()
-                    case WhenStep(condition, _, then, otherwise):
-                        yield condition
-                        steps += [*then, *otherwise]
-                    case RepeatStep(_, _, again):
-                        steps += again
-
-    def _watched(self) -> Iterator[str]:
-        """Yield the apps on whose windows it depends whether an event happens that keys depend on."""
-        for one in self.config.events:
-            stays = all(traits_of(action).focus is FocusAfter.STAYS for action in one.action.every())
-            if stays and one.action.verb not in TURNS:
-                continue
-            named = [ref.name for ref in one.refs if ref.kind == "APP"]
-            yield from named or (self.config.apps if one.kind.startswith("window") else ())
 
     def _holds(self, stage: Rehearsal) -> tuple[bool, ...]:
         """Return which of the conditions hold on a desk."""
@@ -302,7 +222,7 @@ class _Prover:
             stage.session.enter(keys.layer)
         failed = self._do(stage, binding)
         front, waits, asked, after = self._situation_of(stage, desk, binding)
-        target = self._target(binding.action)
+        target = self.targets.of(binding.action)
         problem = ""
         if target and next(iter(stage.history.layouts()), "") not in target and not waits:
             problem = next(iter(failed), f"layout {either(sorted(target))} does not stand after it")
@@ -376,7 +296,7 @@ class _Prover:
             done = step.binding or step.on_release
             if done is not None:
                 last = i + 1 == len(recall.keys)
-                if last and self._target(done.action) == self._target(recall.action):
+                if last and self.targets.of(done.action) == self.targets.of(recall.action):
                     return ""
                 return ASKED if own else f"it does {done.action}, not {recall.action}"
             if step.passed and not passed:
@@ -427,7 +347,7 @@ class _Prover:
     def _judge_while(self, stage: Rehearsal, path: Keys, second: Binding, first: str) -> None:
         """Press a recall key while a macro waits; note if it does not recall. `first`: that macro, in words."""
         self._do(stage, second)
-        if next(iter(stage.history.layouts()), "") not in self._target(second.action):
+        if next(iter(stage.history.layouts()), "") not in self.targets.of(second.action):
             problem = f"it is refused while {first} waits; `while another runs: replace` lets it in"
             self.proof.found.append(Counterexample((*path, *second.keys), problem, second))
 
