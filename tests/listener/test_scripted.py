@@ -466,7 +466,7 @@ place: charts (Charts of the approaches) is at right 1/2
 listening on quay: 16 bindings
 > tap super+m
 > state
-under way ['run morning']
+under_way ['run morning']
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+m

@@ -250,7 +250,7 @@ def test_windows_with_limits_stand_at_the_named_edge(desk: Desk) -> None:
         left, top, right, bottom = desk.work(head)
         assert desk.act(f"focus window {x.of_class('Steps')[0]}").done
         assert desk.act(f"place right 1/3 bottom 1/2 on DUMMY{head}").done
-        frame = x.frame("UndoHistory")
+        frame = x.frame("Steps")
         wanted = box((left, top, right, bottom), 2 * THIRD, HALF, ONE, ONE)
         assert (frame[0] + frame[2], frame[1] + frame[3]) == (right, bottom)
         assert 0 <= wanted[2] - frame[2] < 9
