@@ -509,3 +509,24 @@ def test_no_file_is_too_odd_to_check(lines: list[str]) -> None:
 
 def test_the_chords_of_others_are_as_the_tables_say() -> None:
     assert make_owners.OUT.read_text() == make_owners.text(), "make docs"
+
+
+@pytest.mark.parametrize(("count", "more"), [(11, ""), (12, ""), (13, "1 more"), (15, "3 more")])
+def test_a_remedy_names_up_to_a_dozen(count: int, more: str, tmp_path: Path) -> None:
+    names = [f"gauge-{chr(97 + i)}" for i in range(count)]
+    apps = "".join(f"  {name}: {{launch: mkdir}}\n" for name in names)
+    (tmp_path / "jaklet.yaml").write_text(f"apps:\n{apps}bindings:\n  super+b: go zzzz\n  super+x: go {names[0]}\n")
+    found = check_config(locate_config(str(tmp_path)), InstalledPrograms(["mkdir"])).findings
+    (remedy,) = [one.remedy for one in found if one.code == "JK302"]
+    assert sum(name in remedy for name in names) == min(count, 12)
+    assert ("more" in remedy, more in remedy) == (bool(more), True)
+
+
+def test_a_layer_ends_after_one_action_unless_it_says_that_it_stays(tmp_path: Path) -> None:
+    layers = "layers:\n  a: {bindings: {m: maximise}}\n  b: {stays: true, bindings: {m: maximise}}\n"
+    layers += "  c: {stays: false, ends after: 5s, other keys: leave and pass on, bindings: {m: maximise}}\n"
+    (tmp_path / "jaklet.yaml").write_text(layers)
+    read = check_config(locate_config(str(tmp_path)), InstalledPrograms([])).config.layers
+    assert [(one.stays, one.ends_after, one.passes_on) for one in read.values()] == [
+        (False, None, False), (True, None, False), (False, 5, True),
+    ]  # fmt: skip

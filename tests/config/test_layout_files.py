@@ -9,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
+from fractions import Fraction
 from pathlib import Path
 
 import pytest
@@ -180,6 +181,17 @@ def test_a_layout_changes_only_what_differs_from_its_base(own: str, entries: lis
     assert [f"{e.label} {e.place}" for e in layout.entries] == entries
     assert layout.others == OtherWindows("minimise")
     assert layout.entries[layout.focus or 0].label == "berths"
+
+
+def test_what_shares_a_display_without_one_of_its_windows_keeps_its_shares(tmp_path: Path) -> None:
+    shelf = with_base(tmp_path, "without: [radio]\n")
+    more = "arranged:\n- {display: main, form: columns, order: [berths, radio, tides], shares: [1/2, 1/3, 1/6]}\n"
+    (shelf.folder / "everyday.yaml").write_text(EVERYDAY.replace("windows:", f"{more}windows:"))
+    layout = shelf.find("sunday")
+    assert layout
+    (shared,) = layout.arranged
+    assert [layout.entries[i].label for i in shared.order] == ["berths", "tides"]
+    assert shared.shares == (Fraction(1, 2), Fraction(1, 6))
 
 
 def test_a_save_over_a_layout_with_a_base_writes_what_differs(tmp_path: Path) -> None:

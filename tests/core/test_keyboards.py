@@ -107,6 +107,16 @@ def test_a_chord_that_types_is_there_and_modifiers_only_add(name: KeyboardName, 
     assert not board.typed(more)
 
 
+def test_keys_that_type_nothing_can_be_bound_with_super() -> None:
+    """Of a whole keyboard, as a person would name them; Escape, Tab and Return are for other things."""
+    wanted = {"left", "right", "up", "down", "home", "end", "prior", "next", "insert", "delete"}
+    wanted |= {f"f{number}" for number in range(1, 13)}
+    offered = FreeChords([keyboard(KeyboardName("us"))], {}, []).chords("", (), (int(Modifier.SUPER),))
+    named = {str(one.chord).removeprefix("super+") for one in offered}
+    assert {str(parse_chord(f"super+{name}")).removeprefix("super+") for name in wanted} <= named
+    assert not named & {"escape", "tab", "return", "enter"}
+
+
 @settings(max_examples=60, deadline=None)
 @given(
     st.lists(keyboards, min_size=1, max_size=3, unique=True),

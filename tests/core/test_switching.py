@@ -2,8 +2,12 @@
 
 import pytest
 
+from jaklet.core.actions.placing.shifting import shrunk_frame
 from jaklet.core.language.actions import parse_action
+from jaklet.core.values.desk import Window
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.forms import Ground
+from jaklet.core.values.geometry import Rect
 from tests.core.test_layouts import table
 
 ABOVE = [
@@ -41,6 +45,34 @@ def test_where_a_window_is_sent(sentence: str, before: int, after: int) -> None:
     one.act("focus letters")
     assert one.act(sentence).done
     assert [window.workspace for window in one.desk().windows] == [after]
+
+
+def test_on_another_display_a_window_has_the_same_share_or_the_same_size() -> None:
+    """Where it fills a share, that; where it stands anywhere, its size, as far as there is room for that."""
+    one = table("charts")
+    for place, size in (("left 1/2", None), ("at 100,100 size 640x333", (640, 333))):
+        one.act(f"place {place} on main")
+        one.act("send to display next")
+        (window,) = one.desk().windows
+        work = one.desk().display_of(window.frame).work
+        assert one.desk().display_of(window.frame) != one.desk().primary
+        half = (work.width - 3 * 8) // 2, work.height - 2 * 8  # the office has gaps of 8 pixels
+        assert window.frame[2:] == (size or half)
+        one.act("send to display next")
+
+
+def test_with_one_display_there_is_no_other() -> None:
+    one = table("letters")
+    room = one.desktop.room
+    room.displays = room.displays[:1]
+    outcome = one.act("send to display next")
+    assert (outcome.done, outcome.line) == (False, "there is no other display")
+
+
+@pytest.mark.parametrize(("by", "width"), [(100, 200), (299, 1), (300, 1), (9999, 1)])
+def test_what_is_shrunk_keeps_a_pixel(by: int, width: int) -> None:
+    ground = Ground(Rect(0, 0, 1000, 800), 0, 0)
+    assert shrunk_frame(Window(1), Rect(10, 10, 300, 200), "right", by, ground) == Rect(10, 10, width, 200)
 
 
 def test_waiting_for_a_time_succeeds_once_that_is_over() -> None:

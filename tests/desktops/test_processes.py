@@ -46,6 +46,17 @@ def test_what_a_program_has_said_is_for_its_user_alone(tmp_path: Path) -> None:
     assert (log.stat().st_mode & 0o777, log.parent.stat().st_mode & 0o777) == (0o600, 0o700)
 
 
+@pytest.mark.parametrize(("size", "kept"), [(1_000_000, 1_000_000), (1_000_001, 0)])
+def test_a_log_of_more_than_a_megabyte_is_begun_anew(size: int, kept: int, tmp_path: Path) -> None:
+    (tmp_path / "berths.log").write_bytes(b"x" * size)
+    processes = Processes(lambda: tmp_path)
+    processes.launch(Launch("berths", ("true",), str(tmp_path)), 0)
+    while not processes.reap():
+        pass
+    processes.close()
+    assert (tmp_path / "berths.log").stat().st_size == kept
+
+
 def test_another_command_of_an_app_is_another_tie() -> None:
     ties = {Launch("radio", command).tie for command in (("log",), ("log", "--all"), ("log --all",), ("xlog",))}
     assert len(ties) == 4
