@@ -530,3 +530,14 @@ def test_a_layer_ends_after_one_action_unless_it_says_that_it_stays(tmp_path: Pa
     assert [(one.stays, one.ends_after, one.passes_on) for one in read.values()] == [
         (False, None, False), (True, None, False), (False, 5, True),
     ]  # fmt: skip
+
+
+def test_of_two_keys_in_turn_the_first_is_no_slip_away_from_anything(tmp_path: Path) -> None:
+    """`super+x` alone does nothing yet; as a chord by itself the same `kill` is one slip from `super+c`."""
+    apps = "apps: {berths: {launch: mkdir}}\nbindings:\n  super+c: go berths\n"
+    found = []
+    for keys in ("super+x k", "super+x"):
+        (tmp_path / "jaklet.yaml").write_text(f"{apps}  {keys}: {{do: kill, sure: true}}\n")
+        result = check_config(locate_config(str(tmp_path)), InstalledPrograms(["mkdir"]))
+        found.append([one.code for one in result.findings if one.code == "JK219"])
+    assert found == [[], ["JK219"]]

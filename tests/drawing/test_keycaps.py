@@ -138,3 +138,20 @@ def test_pictures_and_the_page_have_all_of_it(tmp_path: Path) -> None:
     text = sheet_page([], "Keys", lambda _line: "", drawings=drawings)
     assert text.count('class="cap ') == sum(len(caps) for _, caps in drawings)
     assert 'data-find="super+b go berths a browser go berths "' in text
+
+
+def test_every_key_is_within_its_picture(tmp_path: Path) -> None:
+    """Read from the file: the outline of each key, on the sheet, and as wide and high as the box that it is drawn from."""
+    caps = [*caps_of().values()]
+    draw_keyboards([("super", caps)], str(tmp_path / "keys.svg"))
+    text = (tmp_path / "keys.svg").read_text()
+    width, height = map(float, re.findall(r'viewBox="0 0 ([\d.]+) ([\d.]+)"', text)[0])
+    outlines = re.findall(r'<g id="patch_\d+">\s*<path d="([^"]+)"', text)
+    boxes = []
+    for outline in outlines[1:]:  # the first is the paper
+        xs, ys = zip(*re.findall(r"(-?[\d.]+) (-?[\d.]+)", outline), strict=True)
+        boxes.append((min(map(float, xs)), min(map(float, ys)), max(map(float, xs)), max(map(float, ys))))
+    assert len(boxes) >= len(caps)
+    for left, top, right, bottom in boxes:
+        assert 0 <= left < right <= width
+        assert 0 <= top < bottom <= height
