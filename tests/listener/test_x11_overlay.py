@@ -276,7 +276,7 @@ def test_clicks_drags_keys_and_escapes_in_any_order_leave_the_keyboard(seed: int
 
     def is_well(done: str) -> None:
         until(lambda: not bench.panels(), f"no card after {done}", 5)
-        until(bench.hand.is_free, f"a free keyboard after {done}", 5)
+        until(bench.hand.is_free, f"a free keyboard after {done}", 20)
         until(lambda: not bench.x.can_grab("super+b"), f"chords that are heard after {done}", 5)
 
     opens = ("super+p", "super+k", "super+g", "super+f")
