@@ -23,8 +23,8 @@ def tables() -> dict[str, str]:
     layout = [
         *((one.key, one.meaning) for one in layout_fields.LAYOUT_FIELDS),
         *((one.key, one.meaning) for one in layout_fields.ARRANGEMENT_FIELDS),
-        *((key, meaning) for key, (_, meaning) in layout_fields.ARRANGEMENT_LISTS.items()),
-        *((key, meaning) for key, (_, meaning) in layout_fields.LAYOUT_LISTS.items()),
+        *layout_fields.ARRANGEMENT_LISTS.items(),
+        *layout_fields.LAYOUT_LISTS.items(),
     ]
     return {
         "keys of a layout": _table("key", layout),

@@ -8,10 +8,12 @@ imports. A fault that they let pass is printed with its line, before and after.
 
 import argparse
 import ast
+import contextlib
 import os
 import random
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import sysconfig
@@ -156,27 +158,18 @@ def survives(fault: Fault, tree: Path) -> bool | None:
         except SyntaxError:
             return None
         path.write_text(planted)
-        command = [
-            str(tree / ".venv" / "bin" / "python"),
-            "-m",
-            "pytest",
-            "-q",
-            "-x",
-            "-n",
-            "0",
-            "--timeout",
-            "60",
-            "-m",
-            "not slow",
-        ]
+        pytest = f"{tree}/.venv/bin/python -m pytest -q -x -n 0 --timeout 60".split()
+        command = [*pytest, "-m", "not slow", *nearest(fault.path)]
         env = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
-        try:
-            done = subprocess.run(
-                [*command, *nearest(fault.path)], cwd=tree, env=env, capture_output=True, timeout=LIMIT
-            )
-        except subprocess.TimeoutExpired:
-            return False
-        return done.returncode == 0
+        quiet = subprocess.DEVNULL
+        with subprocess.Popen(command, cwd=tree, env=env, stdout=quiet, stderr=quiet, start_new_session=True) as tests:
+            try:
+                return tests.wait(LIMIT) == 0
+            except subprocess.TimeoutExpired:
+                return False
+            finally:
+                with contextlib.suppress(ProcessLookupError):  # servers and programs that a test has left behind
+                    os.killpg(tests.pid, signal.SIGKILL)
     finally:
         path.write_text(sound)
 

@@ -212,14 +212,12 @@ def _entry(value: Value, mentions: list[Mention], found: Found) -> WrittenEntry 
         found.append(finding("JK106", value.spot, what="this window", key="app", remedy="name its app, or its class"))
     for key, one in read.items():
         _mention(_KINDS_OF_ENTRIES[key], one, mentions, found)
-    said = {key: one.read for key, one in read.items()}
+    said = {key: _plain(one) for key, one in read.items()}
     if "place" in said:
         written = said["place"]
         said["place"] = written.form
         if written.display:
             said.setdefault("display", written.display)
-    if "after" in said:
-        said["after"] = tuple(action.read for action in said["after"])
     return WrittenEntry(said, value.spot)
 
 

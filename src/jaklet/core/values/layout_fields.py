@@ -207,7 +207,7 @@ ARRANGEMENT_FIELDS: Final[tuple[Field[Arrangement], ...]] = (
         written=lambda one, _: [_shared_written(one, its) for its in one.arranged] or None,
     ),
 )  # fmt: skip
-ARRANGEMENT_LISTS: Final = {WINDOWS: (Kind.WINDOWS, "a list of its windows, from front to back")}
+ARRANGEMENT_LISTS: Final = {WINDOWS: "a list of its windows, from front to back"}
 _OTHERS: Final = {"leave": "stay", "minimise": "are minimised", "close": "are asked to close"}
 
 
@@ -254,6 +254,4 @@ LAYOUT_FIELDS: Final[tuple[Field[Layout], ...]] = (
         rule=lambda one: f"out of view: {listed(one.absent)}" if one.absent else "",
     ),
 )  # fmt: skip
-LAYOUT_LISTS: Final = {
-    VARIANTS: (Kind.VARIANTS, "a list of arrangements for other displays, each with the keys from `displays` on")
-}
+LAYOUT_LISTS: Final = {VARIANTS: "a list of arrangements for other displays, each with the keys from `displays` on"}
