@@ -23,12 +23,12 @@ PLANTED = {
     ),
     "core/values/layout_fields.py": (
         (
-            "ENTRY_FIELDS: Final[tuple[Field[LayoutEntry], ...]] = (\n",
-            '    Field("berth", Kind.TEXT, "the berth that it shows", "berth", "", kept=True),\n',
+            "ENTRY_FIELDS: Final[tuple[LayoutField[LayoutEntry], ...]] = (\n",
+            '    LayoutField("berth", FieldKind.TEXT, "the berth that it shows", "berth", "", kept=True),\n',
         ),
         (
-            "LAYOUT_FIELDS: Final[tuple[Field[Layout], ...]] = (\n",
-            '    Field("tide", Kind.TEXT, "the tide that it is for", "tide", "", kept=True),\n',
+            "LAYOUT_FIELDS: Final[tuple[LayoutField[Layout], ...]] = (\n",
+            '    LayoutField("tide", FieldKind.TEXT, "the tide that it is for", "tide", "", kept=True),\n',
         ),
     ),
 }

@@ -11,7 +11,7 @@ from jaklet.core.values import layout_fields
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.findings import finding
 from jaklet.core.values.json_schema import ANYTHING, TEXT, Schema, any_of, by_name, list_of, matching, one_of, some
-from jaklet.core.values.layout_fields import ALL, MINIMISED, Kind
+from jaklet.core.values.layout_fields import ALL, MINIMISED, FieldKind
 from jaklet.core.values.layouts import CLOSE, LEAVE, MINIMISE, MISSING, PARTS, SEND, OtherWindows, Where, number_of
 from jaklet.core.values.words import either
 from jaklet.yaml_files import fields
@@ -138,41 +138,41 @@ SHARED_KEYS: Final[Table] = {
     "workspace": _number_or_name,
 }
 # The reader of each kind of field. Whatever it reads is kept with its position.
-READERS: Final[Mapping[Kind, fields.Reader]] = {
-    Kind.TEXT: fields.text,
-    Kind.PATTERN: fields.pattern,
-    Kind.NUMBER: fields.number,
-    Kind.TRUTH: fields.truth,
-    Kind.WORDS: fields.words,
-    Kind.MISSING: fields.choice(*MISSING),
-    Kind.STATE: fields.choice(MINIMISED, *WindowShape),
-    Kind.APP: fields.text,
-    Kind.APPS: _names,
-    Kind.DISPLAY: fields.text,
-    Kind.DISPLAYS: _names,
-    Kind.SIZES: _displays,
-    Kind.PLACE: fields.place,
-    Kind.WORKSPACE: _number_or_name,
-    Kind.WORKSPACE_OR_ALL: _workspace,
-    Kind.PARTS: _holds,
-    Kind.OTHERS: _others,
-    Kind.ACTIONS: _actions,
-    Kind.SHARED: _list_of(lambda: table_schema(SHARED_KEYS, needed=["display", "form"])),
-    Kind.WINDOWS: _list_of(lambda: table_schema(ENTRY_KEYS, of="window")),
-    Kind.VARIANTS: _list_of(lambda: table_schema(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
+READERS: Final[Mapping[FieldKind, fields.Reader]] = {
+    FieldKind.TEXT: fields.text,
+    FieldKind.PATTERN: fields.pattern,
+    FieldKind.NUMBER: fields.number,
+    FieldKind.TRUTH: fields.truth,
+    FieldKind.WORDS: fields.words,
+    FieldKind.MISSING: fields.choice(*MISSING),
+    FieldKind.STATE: fields.choice(MINIMISED, *WindowShape),
+    FieldKind.APP: fields.text,
+    FieldKind.APPS: _names,
+    FieldKind.DISPLAY: fields.text,
+    FieldKind.DISPLAYS: _names,
+    FieldKind.SIZES: _displays,
+    FieldKind.PLACE: fields.place,
+    FieldKind.WORKSPACE: _number_or_name,
+    FieldKind.WORKSPACE_OR_ALL: _workspace,
+    FieldKind.PARTS: _holds,
+    FieldKind.OTHERS: _others,
+    FieldKind.ACTIONS: _actions,
+    FieldKind.SHARED: _list_of(lambda: table_schema(SHARED_KEYS, needed=["display", "form"])),
+    FieldKind.WINDOWS: _list_of(lambda: table_schema(ENTRY_KEYS, of="window")),
+    FieldKind.VARIANTS: _list_of(lambda: table_schema(ARRANGEMENT_KEYS, needed=["displays"], of="layout")),
 }
 
 
-def _keys(kinds: Iterable[tuple[str, Kind]]) -> Table:
+def _keys(kinds: Iterable[tuple[str, FieldKind]]) -> Table:
     return {key: keeping_position(READERS[kind]) for key, kind in kinds}
 
 
 ENTRY_KEYS: Final[Table] = _keys((one.key, one.kind) for one in layout_fields.ENTRY_FIELDS)
 ARRANGEMENT_KEYS: Final[Table] = _keys(
-    [*((one.key, one.kind) for one in layout_fields.ARRANGEMENT_FIELDS), (layout_fields.WINDOWS, Kind.WINDOWS)]
+    [*((one.key, one.kind) for one in layout_fields.ARRANGEMENT_FIELDS), (layout_fields.WINDOWS, FieldKind.WINDOWS)]
 )
 LAYOUT_KEYS: Final[Table] = {
     **_keys((one.key, one.kind) for one in layout_fields.LAYOUT_FIELDS),
     **ARRANGEMENT_KEYS,
-    **_keys([(layout_fields.VARIANTS, Kind.VARIANTS)]),
+    **_keys([(layout_fields.VARIANTS, FieldKind.VARIANTS)]),
 }

@@ -16,7 +16,7 @@ from jaklet.core.values.layout_fields import (
     LAYOUT_FIELDS,
     VARIANTS,
     WINDOWS,
-    Kind,
+    FieldKind,
 )
 from jaklet.core.values.layouts import Arrangement, Layout, LayoutEntry, SharedDisplay, Where, name_fault, names_of
 from jaklet.core.values.places import Place
@@ -111,26 +111,26 @@ def read_draft(source: SourceFile, found: Found, mentions: list[Mention], spots:
     return None if len(found) > before else LayoutDraft(heads, tuple(arranged))
 
 
-_KINDS: Final[Mapping[str, Kind]] = {one.key: one.kind for one in LAYOUT_FIELDS}
-_KINDS_OF_ENTRIES: Final[Mapping[str, Kind]] = {one.key: one.kind for one in ENTRY_FIELDS}
+_KINDS: Final[Mapping[str, FieldKind]] = {one.key: one.kind for one in LAYOUT_FIELDS}
+_KINDS_OF_ENTRIES: Final[Mapping[str, FieldKind]] = {one.key: one.kind for one in ENTRY_FIELDS}
 
 
-def _mention(kind: Kind, one: PositionedValue, mentions: list[Mention], found: Found) -> None:
+def _mention(kind: FieldKind, one: PositionedValue, mentions: list[Mention], found: Found) -> None:
     """Remember the names that a value of this kind mentions."""
     read, value = one
     match kind:
-        case Kind.APP | Kind.DISPLAY:
+        case FieldKind.APP | FieldKind.DISPLAY:
             mentions.append(Mention(kind.value, read, value.spot))
-        case Kind.APPS | Kind.DISPLAYS:
-            of = Kind.APP if kind is Kind.APPS else Kind.DISPLAY
+        case FieldKind.APPS | FieldKind.DISPLAYS:
+            of = FieldKind.APP if kind is FieldKind.APPS else FieldKind.DISPLAY
             mentions += [Mention(of.value, name.read, name.value.spot) for name in read]
-        case Kind.WORKSPACE | Kind.WORKSPACE_OR_ALL:
+        case FieldKind.WORKSPACE | FieldKind.WORKSPACE_OR_ALL:
             _mention_workspace(read, value, mentions)
-        case Kind.OTHERS:
+        case FieldKind.OTHERS:
             _mention_workspace(read.workspace, value, mentions)
-        case Kind.PLACE:
+        case FieldKind.PLACE:
             _look_at_place(read, value.spot, mentions, found)
-        case Kind.ACTIONS:
+        case FieldKind.ACTIONS:
             for action in read:
                 part = action.value.part
                 mentions += [Mention(n.kind, n.name, part(n.start, n.end)) for n in action.read.names()]
@@ -173,7 +173,7 @@ def _arranged(read: Mapping[str, Any], mentions: list[Mention], found: Found) ->
         entries = tuple(entry for entry in every if entry)
     heads = {one.key: read[one.key] for one in ARRANGEMENT_FIELDS if one.key in read}
     for one in ARRANGEMENT_FIELDS:
-        if one.key in heads and one.kind is not Kind.SHARED:
+        if one.key in heads and one.kind is not FieldKind.SHARED:
             _mention(one.kind, heads[one.key], mentions, found)
     if "arranged" in heads:
         heads["arranged"] = [_shared(item, mentions, found) for item in read["arranged"].read.items()]

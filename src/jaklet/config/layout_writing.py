@@ -13,7 +13,14 @@ import yaml
 
 from jaklet.config.layout_reading import Bases, LayoutDraft, no_bases, read_draft, read_layout, written_names
 from jaklet.core.values.errors import StoreError
-from jaklet.core.values.layout_fields import ARRANGEMENT_FIELDS, ENTRY_FIELDS, LAYOUT_FIELDS, VARIANTS, WINDOWS, Field
+from jaklet.core.values.layout_fields import (
+    ARRANGEMENT_FIELDS,
+    ENTRY_FIELDS,
+    LAYOUT_FIELDS,
+    VARIANTS,
+    WINDOWS,
+    LayoutField,
+)
 from jaklet.core.values.layouts import Arrangement, Layout, LayoutEntry, Where, names_of
 from jaklet.files import yaml_line
 from jaklet.yaml_files.reader import Loader, SourceFile
@@ -31,7 +38,7 @@ def layout_text(layout: Layout, without: Sequence[str] = ()) -> str:
     return "\n".join([*lines, *_windows(layout.arrangement), *_variants(layout)]) + "\n"
 
 
-def _written(fields: Sequence[Field[T]], one: T, around: Any = None) -> dict[str, object]:
+def _written(fields: Sequence[LayoutField[T]], one: T, around: Any = None) -> dict[str, object]:
     """Return the keys of a value as they are written, without those of usual value."""
     found = {field.key: field.in_file(one, around) for field in fields}
     return {key: value for key, value in found.items() if value is not None}

@@ -19,7 +19,7 @@ from jaklet.core.values.layout_fields import (
     LAYOUT_FIELDS,
     VARIANTS,
     WINDOWS,
-    Field,
+    LayoutField,
     state_of,
 )
 from jaklet.core.values.layouts import HOME, LAST, LAUNCH, Arrangement, Layout, LayoutEntry, SharedDisplay, names_of
@@ -173,7 +173,7 @@ def layout_data(layout: Layout) -> dict[str, Any]:
     }
 
 
-def _data(fields: Sequence[Field[T]], one: T) -> dict[str, Any]:
+def _data(fields: Sequence[LayoutField[T]], one: T) -> dict[str, Any]:
     return {field.name: field.value(one) for field in fields if field.attribute or field.of}
 
 

@@ -19,7 +19,7 @@ def window_name(window: Window | None, desk: Desk, config: Config) -> str:
 
 
 class _Names(NamedTuple):
-    """Names (`core.values.changes.Names`) on a desk."""
+    """Names (`core.values.changes.DeskNames`) on a desk."""
 
     desk: Desk
     config: Config

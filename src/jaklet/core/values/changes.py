@@ -139,7 +139,7 @@ Change = (
 )  # fmt: skip
 
 
-class Names(Protocol):
+class DeskNames(Protocol):
     """The names by which people know windows and workspaces."""
 
     def window(self, wid: int) -> str:
@@ -158,20 +158,20 @@ class ChangeKind(NamedTuple):
     """
 
     needed: Ability | None
-    words: Callable[[Any, Names], str]
+    words: Callable[[Any, DeskNames], str]
     of_window: bool = True
 
 
 MOST_NAMES: Final = 6  # windows of a stack that are named
 
 
-def _stack_words(change: Stack, names: Names) -> str:
+def _stack_words(change: Stack, names: DeskNames) -> str:
     told = [names.window(wid) for wid in reversed(change.windows)]
     told[MOST_NAMES:] = [f"and {len(told) - MOST_NAMES} more"] if len(told) > MOST_NAMES else []
     return f"stack from the front: {', '.join(told)}"
 
 
-def _send_words(change: Send, names: Names) -> str:
+def _send_words(change: Send, names: DeskNames) -> str:
     where = "all workspaces" if change.workspace is None else names.workspace(change.workspace)
     return f"send {names.window(change.window)} to {where}"
 

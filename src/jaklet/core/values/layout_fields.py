@@ -1,8 +1,8 @@
 """What a layout's file says: a row for each field of a window, of an arrangement, and of the layout itself.
 
 Whatever reads, writes, saves over, compares or describes a layout goes through these tables. A new field is one
-attribute of a value in `core.values.layouts` and one row here: its key, how its text is read (`Kind`), and, where it is
-not a plain value, how its attribute comes of what is written and goes back into it.
+attribute of a value in `core.values.layouts` and one row here: its key, and how its text is read (`FieldKind`). Where
+it is not a plain value, the row says how its attribute comes of the written text, and goes back into it.
 """
 
 from collections.abc import Callable, Mapping
@@ -30,7 +30,7 @@ MINIMISED: Final = "minimised"
 T = TypeVar("T")
 
 
-class Kind(Enum):
+class FieldKind(Enum):
     """How the text of a field is read; `config.layout_keys` has the reader of each, and the names that it mentions."""
 
     TEXT = "text"
@@ -60,11 +60,11 @@ def _same(value: Any) -> Any:
     return value
 
 
-class Field(NamedTuple, Generic[T]):
+class LayoutField(NamedTuple, Generic[T]):
     """One field of a window (`LayoutEntry`), of an arrangement, or of a layout."""
 
     key: str
-    kind: Kind
+    kind: FieldKind
     meaning: str  # for the manual and the schema
     attribute: str = ""  # the one that it sets; empty for a part of another field's value
     usual: Any = None  # is not written
@@ -133,44 +133,47 @@ def _texts(actions: Any) -> list[str]:
     return [action.text for action in actions]
 
 
-ENTRY_FIELDS: Final[tuple[Field[LayoutEntry], ...]] = (
-    Field("app", Kind.APP, "the app whose window it is", "app", change=""),
-    Field(
-        "class", Kind.TEXT, "the class of a window that no app claims; such a window cannot be launched", "cls",
+ENTRY_FIELDS: Final[tuple[LayoutField[LayoutEntry], ...]] = (
+    LayoutField("app", FieldKind.APP, "the app whose window it is", "app", change=""),
+    LayoutField(
+        "class", FieldKind.TEXT, "the class of a window that no app claims; such a window cannot be launched", "cls",
         written=lambda entry, _: None if entry.app else entry.cls or "", change="",
     ),
-    Field("title", Kind.PATTERN, "its title, or a pattern: tells windows of one app apart", "title"),
-    Field("role", Kind.TEXT, "its window role: tells windows of one app apart", "role"),
-    Field("nth", Kind.NUMBER, "which one of its app it is, in the order in which they opened", "nth"),
-    Field("display", Kind.DISPLAY, "the display on which it stands", of=lambda entry: entry.display, change=""),
-    Field(
-        "place", Kind.PLACE, "where it stands; where not given, it stays where it is", "place",
+    LayoutField("title", FieldKind.PATTERN, "its title, or a pattern: tells windows of one app apart", "title"),
+    LayoutField("role", FieldKind.TEXT, "its window role: tells windows of one app apart", "role"),
+    LayoutField("nth", FieldKind.NUMBER, "which one of its app it is, in the order in which they opened", "nth"),
+    LayoutField(
+        "display", FieldKind.DISPLAY, "the display on which it stands", of=lambda entry: entry.display, change="",
+    ),
+    LayoutField(
+        "place", FieldKind.PLACE, "where it stands; where not given, it stays where it is", "place",
         data=lambda place: str(place.form) if place else None, change="",
         built=lambda said, _: Place(said["place"], said.get("display")) if "place" in said else None,
     ),
-    Field(
-        "workspace", Kind.WORKSPACE_OR_ALL, f"a number or name, or `{ALL}`; the layout's own where not given",
+    LayoutField(
+        "workspace", FieldKind.WORKSPACE_OR_ALL, f"a number or name, or `{ALL}`; the layout's own where not given",
         "workspace", 1, written=_workspace_written, built=_workspace_read,
         words=lambda entry: str(entry.workspace or ALL),
     ),
-    Field(
-        "state", Kind.STATE, "`normal`, `minimised`, `maximised` or `fullscreen`",
+    LayoutField(
+        "state", FieldKind.STATE, "`normal`, `minimised`, `maximised` or `fullscreen`",
         "shape", data=lambda shape: shape.value, written=_shape_written, built=_shape_read,
         change="{was} -> {now}", words=lambda entry: state_of(entry) or WindowShape.NORMAL.value,
     ),
-    Field(
-        MINIMISED, Kind.TRUTH, "`true` beside another state: out of view, and in that state once it is shown",
+    LayoutField(
+        MINIMISED, FieldKind.TRUTH, "`true` beside another state: out of view, and in that state once it is shown",
         MINIMISED, False, change="",
         written=lambda entry, _: True if entry.minimised and entry.shape is not WindowShape.NORMAL else None,
         built=lambda said, _: said.get("state") == MINIMISED or said.get(MINIMISED, False),
     ),
-    Field("above", Kind.TRUTH, "`true`: kept above other windows", "above", False, change=""),
-    Field(
-        "missing", Kind.MISSING, f"what becomes of it where it is not open: {either([f'`{one}`' for one in MISSING])}",
+    LayoutField("above", FieldKind.TRUTH, "`true`: kept above other windows", "above", False, change=""),
+    LayoutField(
+        "missing", FieldKind.MISSING,
+        f"what becomes of it where it is not open: {either([f'`{one}`' for one in MISSING])}",
         "missing", LAUNCH, kept=True,
     ),
-    Field(
-        "after", Kind.ACTIONS, "what is done with it once all stands: an action, or a list of them", "after", (),
+    LayoutField(
+        "after", FieldKind.ACTIONS, "what is done with it once all stands: an action, or a list of them", "after", (),
         data=_texts, kept=True, change="then: {now}", words=lambda entry: "; ".join(_texts(entry.after)) or "nothing",
     ),
 )  # fmt: skip
@@ -193,15 +196,18 @@ def _shared_data(its: SharedDisplay) -> dict[str, object]:
 
 WINDOWS: Final = "windows"
 VARIANTS: Final = "variants"
-ARRANGEMENT_FIELDS: Final[tuple[Field[Arrangement], ...]] = (
-    Field("displays", Kind.SIZES, "the displays that it was saved on, each with its rectangle", "displays", {}, dict),
-    Field("workspace", Kind.WORKSPACE, "the workspace that is shown: a number or name", "workspace", 1),
-    Field(
-        "focus", Kind.TEXT, "the window that has the focus: its app, with a number where there are several", "focus",
+ARRANGEMENT_FIELDS: Final[tuple[LayoutField[Arrangement], ...]] = (
+    LayoutField(
+        "displays", FieldKind.SIZES, "the displays that it was saved on, each with its rectangle", "displays", {}, dict,
+    ),
+    LayoutField("workspace", FieldKind.WORKSPACE, "the workspace that is shown: a number or name", "workspace", 1),
+    LayoutField(
+        "focus", FieldKind.TEXT,
+        "the window that has the focus: its app, with a number where there are several", "focus",
         written=lambda one, _: None if one.focus is None else names_of(one.entries)[one.focus], change="",
     ),
-    Field(
-        "arranged", Kind.SHARED,
+    LayoutField(
+        "arranged", FieldKind.SHARED,
         "what [stays arranged](arranged.md#layouts): a list of `{display, form, order, shares, workspace}`",
         "arranged", (), data=lambda every: [_shared_data(its) for its in every],
         written=lambda one, _: [_shared_written(one, its) for its in one.arranged] or None,
@@ -221,36 +227,39 @@ def _parts(held: frozenset[str]) -> list[str]:
     return [part for part in PARTS if part in held]
 
 
-LAYOUT_FIELDS: Final[tuple[Field[Layout], ...]] = (
-    Field("layout", Kind.TEXT, "its name, which is the file's", "name", change=""),
-    Field("number", Kind.NUMBER, "the number that recalls it", "number"),
-    Field("note", Kind.TEXT, "a line about it", "note", ""),
-    Field(
-        "home", Kind.TRUTH, "`true`: `recall home` recalls it", "home", False, kept=True,
+LAYOUT_FIELDS: Final[tuple[LayoutField[Layout], ...]] = (
+    LayoutField("layout", FieldKind.TEXT, "its name, which is the file's", "name", change=""),
+    LayoutField("number", FieldKind.NUMBER, "the number that recalls it", "number"),
+    LayoutField("note", FieldKind.TEXT, "a line about it", "note", ""),
+    LayoutField(
+        "home", FieldKind.TRUTH, "`true`: `recall home` recalls it", "home", False, kept=True,
         rule=lambda layout: "the one to return to: recall home" if layout.home else "",
     ),
-    Field(
-        "base", Kind.TEXT, "the layout that it builds on", "base", kept=True,
+    LayoutField(
+        "base", FieldKind.TEXT, "the layout that it builds on", "base", kept=True,
         rule=lambda layout: f"builds on {layout.base}" if layout.base else "",
     ),
-    Field("without", Kind.WORDS, "the windows of its base that it leaves out", written=lambda *_: None, change=""),
-    Field(
-        "holds", Kind.PARTS, f"a list of {listed([f'`{part}`' for part in PARTS])}; all where not given", "holds",
+    LayoutField(
+        "without", FieldKind.WORDS, "the windows of its base that it leaves out", written=lambda *_: None, change="",
+    ),
+    LayoutField(
+        "holds", FieldKind.PARTS, f"a list of {listed([f'`{part}`' for part in PARTS])}; all where not given", "holds",
         ALL_PARTS, _parts, inherited=True,
         written=lambda layout, _: None if layout.holds == ALL_PARTS else _parts(layout.holds),
         rule=lambda one: "" if one.holds == ALL_PARTS else f"holds {listed(_parts(one.holds))}, and nothing else",
     ),
-    Field(
-        "only on", Kind.DISPLAYS, "displays that it is about; windows on others are no others", "only_on", (), list,
+    LayoutField(
+        "only on", FieldKind.DISPLAYS,
+        "displays that it is about; windows on others are no others", "only_on", (), list,
         inherited=True, rule=lambda one: f"only on display {listed(one.only_on)}" if one.only_on else "",
     ),
-    Field(
-        "others", Kind.OTHERS, "other windows in view: `leave`, `minimise`, `close`, or `workspace 3`", "others",
+    LayoutField(
+        "others", FieldKind.OTHERS, "other windows in view: `leave`, `minimise`, `close`, or `workspace 3`", "others",
         kept=True, inherited=True, of=lambda layout: str(layout.rule),
         written=lambda layout, _: str(layout.others) if layout.others else None, rule=_others_rule,
     ),
-    Field(
-        "absent", Kind.APPS, "apps that go out of view", "absent", (), list, kept=True, inherited=True,
+    LayoutField(
+        "absent", FieldKind.APPS, "apps that go out of view", "absent", (), list, kept=True, inherited=True,
         rule=lambda one: f"out of view: {listed(one.absent)}" if one.absent else "",
     ),
 )  # fmt: skip

@@ -41,10 +41,10 @@ def move_by_message(wid: int, client: tuple[int, int, int, int], gravity: int, w
 
 def ask_for(change: Change, wire: Wire, desk: Desk, time: int) -> None:
     """Send the requests for a change. `time`: server time of what the user did."""
-    REQUESTS[type(change)](change, Request(wire, desk, time))
+    REQUESTS[type(change)](change, X11Request(wire, desk, time))
 
 
-class Request(NamedTuple):
+class X11Request(NamedTuple):
     """What requests are sent with. `time`: the server's, of what the user did."""
 
     wire: Wire
@@ -56,13 +56,13 @@ class Request(NamedTuple):
         self.wire.tell_manager(wid, message, words)
 
 
-def _move(change: Move, by: Request) -> None:
+def _move(change: Move, by: X11Request) -> None:
     window = by.desk.by_id.get(change.window)
     if window:
         move_by_message(change.window, window.border.inside(change.frame), STATIC, by.wire)
 
 
-def _switch_gaps(change: Gaps, by: Request) -> None:
+def _switch_gaps(change: Gaps, by: X11Request) -> None:
     wire, kind = by.wire, xp.Atom.CARDINAL
     wire.core.ChangeProperty(xp.PropMode.Replace, wire.root, wire.atoms["_JAKLET_GAPS"], kind, 32, 1, [change.on])
 
@@ -72,17 +72,17 @@ def calm(wid: int, wire: Wire) -> None:
     wire.tell_manager(wid, "_NET_WM_STATE", (REMOVE, wire.atoms["_NET_WM_STATE_DEMANDS_ATTENTION"], 0, PAGER))
 
 
-def _send(change: Send, by: Request) -> None:
+def _send(change: Send, by: X11Request) -> None:
     number = ALL_WORKSPACES if change.workspace is None else change.workspace - 1
     by.tell(change.window, "_NET_WM_DESKTOP", number, PAGER)
 
 
-def _keep_above(change: Raise, by: Request) -> None:
+def _keep_above(change: Raise, by: X11Request) -> None:
     state = by.wire.atoms["_NET_WM_STATE_ABOVE"]
     by.tell(change.window, "_NET_WM_STATE", ADD if change.above else REMOVE, state, 0, PAGER)
 
 
-def _reshape(change: Reshape, by: Request) -> None:
+def _reshape(change: Reshape, by: X11Request) -> None:
     wid, shape, atoms = change.window, change.shape, by.wire.atoms
     full = atoms["_NET_WM_STATE_FULLSCREEN"]
     across, down = atoms["_NET_WM_STATE_MAXIMIZED_HORZ"], atoms["_NET_WM_STATE_MAXIMIZED_VERT"]
@@ -101,13 +101,13 @@ def windows_to_raise(windows: tuple[int, ...], desk: Desk) -> list[int]:
     return to_raise([wid for wid in desk.stacking if not desk.by_id[wid].above or wid in windows], windows)
 
 
-def _stack(change: Stack, by: Request) -> None:
+def _stack(change: Stack, by: X11Request) -> None:
     for wid in windows_to_raise(change.windows, by.desk):
         by.tell(wid, "_NET_RESTACK_WINDOW", PAGER, 0, xp.StackMode.Above)
 
 
 # The requests for each kind of change, but for those that the desk itself makes: it runs programs and presses keys.
-REQUESTS: Final[Mapping[type[Change], Callable[[Any, Request], None]]] = {
+REQUESTS: Final[Mapping[type[Change], Callable[[Any, X11Request], None]]] = {
     Move: _move,
     Reshape: _reshape,
     Minimise: lambda change, by: by.tell(change.window, "WM_CHANGE_STATE", ICONIC),

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple, TypeVar
 
 from jaklet.core.actions.layouts.displays import display_sizes, displays_text
-from jaklet.core.values.layout_fields import ENTRY_FIELDS, LAYOUT_FIELDS, Field
+from jaklet.core.values.layout_fields import ENTRY_FIELDS, LAYOUT_FIELDS, LayoutField
 from jaklet.core.values.layouts import LAUNCH, Layout, LayoutEntry, names_of
 from jaklet.core.values.words import counted, listed
 
@@ -53,7 +53,7 @@ def replaced_arrangement(new: Layout, former: Layout) -> int | None:
     )
 
 
-def _kept(fields: Sequence[Field[T]], one: T) -> dict[str, Any]:
+def _kept(fields: Sequence[LayoutField[T]], one: T) -> dict[str, Any]:
     """Return the attributes that a save keeps."""
     return {field.attribute: getattr(one, field.attribute) for field in fields if field.kept}
 
