@@ -9,9 +9,9 @@ from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, steps
 from jaklet.core.language.verbs import ENTER, LEAVE, PAUSE, RECALL, RESUME, RUN, FocusAfter, traits_of
 from jaklet.core.values.config import Config
 from jaklet.core.values.errors import SentenceError
+from jaklet.core.values.layouts import LAST
 from jaklet.core.values.sentences import Action, Condition
 
-LAST: Final = "last"
 NONE: Final = ""  # no layout was recalled
 TURNS: Final = (ENTER, LEAVE, PAUSE, RESUME, RUN)  # what keys mean, whatever they do to windows
 DEEPEST: Final = 8  # macros within macros
