@@ -135,6 +135,7 @@ def desk(plasma: Plasma, tmp_path: Path) -> Iterator[Desk]:
 
 def test_a_day_of_keys(desk: Desk) -> None:
     """Launch, go, save, scramble, recall, reload, a layer, a sequence, a scope, a macro, undo, stop."""
+    desk.office.edit("  gap: 8", "  gap: 8\n  sequence: 20s")  # longer than a busy machine takes from key to key
     listening, hand = desk.listen(), desk.hand
     assert "super+left cannot be used: KWin (Quick Tile Window to the Left) holds it" in listening.says()
     hand.chord("super+b")
