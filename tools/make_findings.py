@@ -20,49 +20,43 @@ PARTS = {
 }
 HEAD = """# Findings
 
-What `jaklet check` reports, each with its place in the file, its cause and a remedy; where a chord is in the way, with
-up to three chords that are free. `jaklet explain CODE` tells what stands here, and shows a file that has none of it.
-This page is made from the catalogue by `make docs`.
+`jaklet check` reports findings, each with a place in the file, a cause and a remedy. Where a chord is in the way, up to
+three free chords are offered. `jaklet explain CODE` says what is below, and shows a file with the finding and one
+without. `jaklet explain` lists all codes.
 
-- An *error* in the config keeps it from being used; one in a layout keeps that layout from being recalled, and no more.
-- A *warning* keeps nothing from being used, but something will not do what it says.
-- A *note* is worth a thought.
+| severity | in the config | in a layout |
+|---|---|---|
+| error | the config is not used | the layout is not recalled |
+| warning | something does not do what it says | the same |
+| note | worth a thought | the same |
 
-`check` exits with 1 if there is an error, with `--strict` also for a warning. A warning or a note that has been thought
-about can be silenced on its line, or on the line above, by its code and a reason:
+`check` exits with 1 for an error, with `--strict` also for a warning. A comment on the line, or alone on the line above,
+silences a warning or note. It names the code and a reason:
 
 ```yaml
 bindings:
   ctrl+p: go ledger        # silence JK212: nothing is printed in this office
 ```
-
-The formats for scripts are described in [formats.md](formats.md).
 """
 
 
 def page() -> str:
-    """Return the whole page."""
-    rows = [HEAD]
+    """Return the text of the whole page."""
+    rows = [HEAD.rstrip()]
     for prefix, title in PARTS.items():
-        codes = [code for code in CATALOGUE if code.startswith(prefix)]
-        rows += [f"## {title}", "| code | severity | |\n|---|---|---|"]
-        rows[-1] += "".join(
-            f"\n| [{code}](#{code.lower()}) | {CATALOGUE[code].severity} | {CATALOGUE[code].title} |" for code in codes
-        )
-        rows += [_one(code, explanations()[code]) for code in codes]
+        rows += [f"## {title}"]
+        rows += [_section(code, explanations()[code]) for code in CATALOGUE if code.startswith(prefix)]
     return "\n\n".join(rows) + "\n"
 
 
-def _one(code: str, explanation: Explanation) -> str:
-    parts = [f"### {code}", f"*{CATALOGUE[code].title}*. {explanation.why}"]
+def _section(code: str, explanation: Explanation) -> str:
+    """Return the section on a code; an example of several files is left to `jaklet explain`."""
+    kind = CATALOGUE[code]
+    parts = [f"### {code}", f"*{kind.title}* ({kind.severity}). {explanation.why}"]
     if explanation.situation:
-        parts.append(f"Found, for example, with {explanation.situation}.")
-    files = explanation.fires
-    if files:
-        text = "\n".join(
-            f"# {name}\n{text.rstrip()}" if len(files) > 1 else text.rstrip() for name, text in files.items()
-        )
-        parts.append(f"```yaml\n{text}\n```")
+        parts.append(f"Example: {explanation.situation}.")
+    if len(explanation.fires) == 1:
+        parts += [f"```yaml\n{text.rstrip()}\n```" for text in explanation.fires.values()]
     return "\n\n".join(parts)
 
 
