@@ -8,7 +8,7 @@ ROOT = Path(__file__).parents[1]
 MANUAL = ROOT / "docs" / "files.md"
 OUT = ROOT / "src" / "jaklet" / "yaml_files" / "descriptions.json"
 OF = {
-    "key of an app": "app", "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window",
+    "key of the settings": "settings", "key of an app": "app", "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window",
     "key of a tabletop": "tabletop", "key of a simulated display": "simulated display",
     "key of a simulated program": "simulated program", "key of a simulated window": "simulated window",
 }  # fmt: skip
@@ -19,7 +19,7 @@ _LINK = re.compile(r"\[([^\]]*)\]\([^)]*\)")
 def described(text: str) -> dict[str, dict[str, str]]:
     """Return, for each table of keys, its keys with what they mean."""
     found: dict[str, dict[str, str]] = {}
-    of, section, part = "", "", ""
+    of, part = "", ""
     for line in text.splitlines():
         if line.startswith("## "):
             part, of = line, ""
@@ -33,17 +33,16 @@ def described(text: str) -> dict[str, dict[str, str]]:
             of = OF[cells[0]]
         elif cells[0] == "key":
             of = "layout" if "layouts/" in part else ""
-        elif of == "section":
-            section = cells[0].strip("`") or section
-            _add(found, section, cells[1], cells[2])
-        elif of:
+        elif of == "section" and cells[0] != "`settings`":  # it has no names of the user's, and a table of its own
+            _add(found, cells[0].strip("`"), "", cells[1])
+        elif of and of != "section":
             _add(found, of, cells[0], cells[1])
     return found
 
 
 def _add(found: dict[str, dict[str, str]], of: str, keys: str, value: str) -> None:
     meaning = _LINK.sub(r"\1", value.replace("\\|", "|"))
-    meaning = re.sub(r"[;,]? \w+\.md$", "", meaning)
+    meaning = re.sub(r"([;,]? \w+\.md)+$", "", meaning)
     for key in re.findall(r"`([^`]+)`", keys) or [OWN]:
         found.setdefault(of, {}).setdefault(key, meaning[:1].upper() + meaning[1:])
 

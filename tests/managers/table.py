@@ -46,17 +46,20 @@ class Result(NamedTuple):
 
 
 def table(results: Iterable[Result], managers: Iterable[str]) -> str:
-    """Return the table, with the limits as notes under it."""
+    """Return the table, with the limits as notes under it, and a list of what all managers do without one."""
     found: dict[tuple[str, str], list[Result]] = {}
     for one in results:
         found.setdefault((one.test, one.manager), []).append(one)
     managers, notes = list(managers), dict[str, int]()
-    rows = [f"| | {' | '.join(managers)} |", "|---" * (len(managers) + 1) + "|"]
+    rows, alike = [f"| | {' | '.join(managers)} |", "|---" * (len(managers) + 1) + "|"], list[str]()
     for test, words in ASPECTS.items():
         cells = [_cell(found.get((test, manager), []), notes) for manager in managers]
-        rows.append(f"| {words} | {' | '.join(cells)} |")
+        if {*cells} == {"yes"}:
+            alike.append(f"- {words}")
+        else:
+            rows.append(f"| {words} | {' | '.join(cells)} |")
     told = [f"{number}. {words}" for words, number in notes.items()]
-    return "\n".join([*rows, "", *told]) + "\n"
+    return "\n".join([*rows, "", *told, "", "Yes, with every one of them:", "", *alike]) + "\n"
 
 
 def _cell(results: list[Result], notes: dict[str, int]) -> str:

@@ -186,7 +186,7 @@ class ListenerSession:
         self._keys.pause(on)
 
     def enter(self, layer: str) -> None:
-        """Let the keys mean what a layer says."""
+        """Turn a layer on."""
         self._keys.enter(layer, self._desktop.look().now)
 
     def leave(self) -> None:

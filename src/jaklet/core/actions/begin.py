@@ -21,7 +21,7 @@ Begin = Callable[[Action, TaskContext, Moment], Task]
 def _go(action: Action, context: TaskContext, moment: Moment) -> Task:
     """Launch an app that does not run; else go to its last used window, and from there to its next, or `backwards`.
 
-    With `or ACTION`, that is done where the app's only window is in front already.
+    With `or ACTION`: do that where the app's only window is in front already.
     """
     other = action.named("ACTION")
     if other and other.action and launching.rests(action, context, moment):

@@ -15,7 +15,7 @@ CLOSING: Final = 2.0  # seconds a program may take to close a window before it c
 
 
 def close(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Ask the window to close, or all of an app's; it may ask its user first. An app marked `keep` is minimised."""
+    """Ask the window to close, or all of an app's; with `closing: minimise` in the app, minimise it."""
     app = action.named("APP")
     if app and action.named("ALL"):
         own = context.config.claims.windows_of(app.name, moment.desk)

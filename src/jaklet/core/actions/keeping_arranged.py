@@ -24,7 +24,7 @@ def keep_arranged(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 
 def float_(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Let the window in front stand where it is put, or give it its share again."""
+    """Let the window in front float, or give it its share again."""
     if not context.by_key:
         return outcome(False, LISTENER, "start one: jaklet listen")
     window = target_window(action, context, moment.desk)

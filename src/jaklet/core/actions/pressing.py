@@ -44,10 +44,7 @@ def _told(action: Action, name: str) -> str:
 
 
 def type_text(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Type a text for the window in front; only into a main window of an app, where one is named.
-
-    A dialog would take Enter for one of its buttons, and a macro does not see what it asks.
-    """
+    """Type a text into the window in front; `into APP`: only while a main window of that app is, and no dialog."""
     if moment.desk.front is None:
         return outcome(False, "no window has the focus, so that nothing was typed")
     return _typed(action, context, moment)

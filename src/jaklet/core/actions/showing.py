@@ -21,7 +21,7 @@ def pick(action: Action, _context: TaskContext, moment: Moment) -> Task:
 
 
 def show(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Show what there is to be seen: the keys that are live, a layout, where a place is."""
+    """Show the keys that work now, a layout, or a place."""
     ref = next(iter(action.refs), None)
     if ref is None:
         return _shown(ShowView(KEYS), "the keys are shown", moment)

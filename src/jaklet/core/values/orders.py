@@ -12,7 +12,7 @@ class Tell(NamedTuple):
 
 
 class Enter(NamedTuple):
-    """Let the keys mean what a layer says; an empty name: what they mean without one."""
+    """Turn a layer on; an empty name: turn it off."""
 
     layer: str
 

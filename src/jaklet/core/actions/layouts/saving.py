@@ -33,9 +33,9 @@ class SaveRequest(NamedTuple):
 
 
 def save(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Keep the desk under a name or number, and say what was caught.
+    """Save the desk under a name or number, and say what was found.
 
-    From a key, a layout that would differ much from the former one waits for the key again.
+    From a key, a layout that would differ much from the former one waits for a second press.
     """
     word = action.refs[0].name
     try:

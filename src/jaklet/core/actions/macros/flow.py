@@ -56,7 +56,7 @@ def tell(action: Action, _context: TaskContext, moment: Moment) -> Task:
 
 
 def enter(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Let the keys mean what a layer says."""
+    """Turn a layer on."""
     name = action.refs[0].name
     if context.macros and not context.by_key:
         return outcome(False, NO_LISTENER, "bind the macro to a chord")
@@ -64,7 +64,7 @@ def enter(action: Action, context: TaskContext, moment: Moment) -> Task:
 
 
 def leave(_action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Let the keys mean what they do without a layer."""
+    """Turn the layer off."""
     if context.macros and not context.by_key:
         return outcome(False, NO_LISTENER, "bind the macro to a chord")
     return _ordered(Enter(""), "no layer is on", moment)

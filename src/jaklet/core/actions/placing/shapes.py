@@ -79,9 +79,9 @@ def _shaped(shape: WindowShape, action: Action, context: TaskContext, moment: Mo
 
 
 def restore(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Back to the normal shape; a minimised window comes back into view and to the front, or all here do.
+    """Return a window to its normal state, and show a minimised one in front; `all`: all that are minimised here.
 
-    Of an app's windows, and of all where none has the focus, it is the last used one that is not as it should be.
+    Of an app's windows, or of all where none has the focus, the last used one that is not in its normal state.
     """
     if action.named("ALL"):
         return _shown_again(moment.desk, context, moment)

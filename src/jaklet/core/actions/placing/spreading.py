@@ -18,7 +18,7 @@ from jaklet.core.values.words import counted
 
 
 def spread(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Let all windows in view on a display share it. Those kept above, and dialogs, stay as they are."""
+    """Let all windows in view share a display, without dialogs and those kept above."""
     desk, config = moment.desk, context.config
     way, named = action.refs[0].name, action.named("DISPLAY")
     display = desk.display_of(desk.frame_of(desk.front)) if desk.front else desk.primary
@@ -51,9 +51,7 @@ def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Ta
 
 
 def pair(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Put the window in front to a side, and the one used before it, or that is named, to the other.
-
-    Alone, it leaves the rest free.
+    """Put the window in front to a side, and the one used before, or a named one, to the other.
     """
     desk, config = moment.desk, context.config
     side, length = action.refs[0].name, action.named("LENGTH")

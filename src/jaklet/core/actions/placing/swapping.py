@@ -17,7 +17,7 @@ from jaklet.core.values.sentences import Action
 
 
 def swap(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Let the window in front and its neighbour, the window used before it, or a named one take each other's place."""
+    """Exchange the places of the window in front and its neighbour, the window used before, or a named one."""
     desk = moment.desk
     if desk.front is None:
         return outcome(False, "no window has the focus")
