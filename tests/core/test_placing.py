@@ -1,6 +1,6 @@
 """Laws of placing several windows, on simulated desks of any shape: exact, reversible, never lost."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from fractions import Fraction
 from functools import partial
 from itertools import combinations
@@ -13,9 +13,9 @@ from jaklet.core.actions.begin import begin
 from jaklet.core.actions.placing.lost import GRIP, STRIP, is_lost, lost_windows, stepped_frames
 from jaklet.core.actions.placing.rows import laid_out, order_by_rows, row_lengths, side_by_side
 from jaklet.core.actions.placing.sharing import share_length
+from jaklet.core.actions.placing.shifting import shrunk_frame
 from jaklet.core.actions.tasks import TaskContext, TaskOutcome
 from jaklet.core.language.actions import parse_action
-from jaklet.core.language.verbs import VERBS
 from jaklet.core.values.assigning import cheapest_columns
 from jaklet.core.values.changes import Reshape
 from jaklet.core.values.config import Config, Settings
@@ -125,11 +125,6 @@ def test_undo_brings_every_window_back(
         assert world.act("undo").done
         assert _state(world.desk) == states.pop()
     assert world.act("undo").line == "there is nothing to undo"
-
-
-def test_every_placing_action_is_undone_in_the_law_above() -> None:
-    undone = {parse_action(sentence).verb for sentence in SENTENCES}
-    assert {verb.name for verb in VERBS.values() if verb.traits.moves} - undone == {"float", "recall", "run"}
 
 
 @given(
@@ -390,51 +385,10 @@ def test_swapping_twice_changes_nothing(where: tuple[Display, ...], seen: list[d
     assert world.frames() == before
 
 
-def _walk(world: World, *sentences: str) -> Iterator[Rect]:
-    for sentence in sentences:
-        world.act(sentence)
-        yield world.desk.front.frame if world.desk.front else Rect(0, 0, 0, 0)
-
-
-def test_alternatives_are_walked_through_and_begin_anew() -> None:
-    world = World((AREA,))
-    world.open(frame=Rect(100, 100, 300, 200))
-    places = "place left 1/2, left 1/3, left 2/3"
-    assert [frame.width for frame in _walk(world, places, places, places, places)] == [960, 640, 1280, 960]
-    world.act("nudge right 50px")
-    assert [frame.width for frame in _walk(world, places)] == [960]
-
-
-def test_a_window_nudged_or_stretched_stops_at_the_rim() -> None:
-    world = World((AREA,), Config(Settings(rim=Length(None, 10))))
-    world.open(frame=Rect(100, 100, 300, 200))
-    assert list(_walk(world, "nudge left 60px", "nudge left 60px", "nudge up 500px", "stretch right 10%")) == [
-        Rect(40, 100, 300, 200), Rect(10, 100, 300, 200), Rect(10, 40, 300, 200), Rect(10, 40, 492, 200),
-    ]  # fmt: skip
-    assert list(_walk(world, "stretch down 99%", "shrink left 92px", "shrink right 200px")) == [
-        Rect(10, 40, 492, 1030), Rect(102, 40, 400, 1030), Rect(102, 40, 200, 1030),
-    ]  # fmt: skip
-
-
-def test_gaps_go_off_and_on_again() -> None:
-    world = World((AREA,), Config(Settings(gap=Length(None, 10))))
-    world.open()
-    world.act("place left 1/2")
-    world.open(frame=Rect(77, 77, 300, 200))
-    assert world.act("gaps off").line == "gaps are off, 1 window moved"
-    assert world.frames() == [Rect(0, 30, 960, 1050), Rect(77, 77, 300, 200)]
-    world.act("gaps")
-    assert world.frames()[0] == Rect(10, 40, 945, 1030)
-
-
-def test_workspaces_that_are_not_there_are_refused_or_made() -> None:
-    world = World((AREA,))
-    assert world.act("workspace 5").line == "there is no workspace 5: there are 4"
-    world.config = Config(Settings(make_workspaces=True))
-    assert world.act("workspace 5").done
-    assert (world.desk.workspace, world.desk.workspaces) == (5, 5)
-    world.act("workspace next")
-    assert world.desk.workspace == 1
+@pytest.mark.parametrize(("by", "width"), [(100, 200), (299, 1), (300, 1), (9999, 1)])
+def test_what_is_shrunk_keeps_a_pixel(by: int, width: int) -> None:
+    ground = Ground(Rect(0, 0, 1000, 800), 0, 0)
+    assert shrunk_frame(Window(1), Rect(10, 10, 300, 200), "right", by, ground) == Rect(10, 10, width, 200)
 
 
 def test_an_edge_that_a_config_keeps_free_is_no_part_of_the_work_area() -> None:

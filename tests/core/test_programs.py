@@ -52,18 +52,6 @@ class Office:
         return self.room.desk()
 
 
-def test_presses_visit_all_windows_there_and_back() -> None:
-    office = Office()
-    ids = [office.open("berths") for _ in range(3)]
-    office.open("radio")
-    went = []
-    for sentence in ("go berths",) * 5 + ("go berths backwards",) * 4:
-        office.do(sentence)
-        went.append(office.room.active)
-    a, b, c = ids
-    assert went == [c, a, b, c, a, c, b, a, c]
-
-
 def test_a_window_that_opens_or_closes_meanwhile_is_visited_or_left_out() -> None:
     office = Office()
     a, b, c = (office.open("berths") for _ in range(3))
@@ -78,16 +66,6 @@ def test_a_window_that_opens_or_closes_meanwhile_is_visited_or_left_out() -> Non
         office.do("go berths")
         visited.add(office.room.active)
     assert visited == {b, c, new}
-
-
-def test_minimised_and_far_windows_are_gone_to() -> None:
-    office = Office()
-    far, hidden = office.open("berths", workspace=3), office.open("radio", minimised=True)
-    office.open("tides")
-    office.do("go radio")
-    assert (office.room.active, office.desk.by_id[hidden].minimised) == (hidden, False)
-    office.do("go berths")
-    assert (office.room.active, office.room.workspace) == (far, 3)
 
 
 def test_an_app_can_bring_its_window_here_with_its_share_of_the_display() -> None:
@@ -229,32 +207,6 @@ def test_a_walk_visits_all_in_the_order_of_use_and_comes_back() -> None:
     assert office.room.active == c
     office.do("focus last")
     assert office.room.active == a
-
-
-def test_focus_by_direction_reads_back_where_it_is() -> None:
-    office = Office()
-    left, right = office.open("berths", LEFT), office.open("radio", RIGHT)
-    assert office.do("focus left").line == "berths (Berths) is in front"
-    assert office.do("focus left")[:3] == (False, "no window is to the left", ())
-    assert (office.room.active, office.do("focus up").line) == (left, "no window is above")
-    office.do("focus right")
-    assert office.room.active == right
-    office.do("minimise", "minimise berths")
-    assert office.do("focus down").line == "no window is in view"
-
-
-def test_ending() -> None:
-    office = Office(tides={"stays": True})
-    for program in ("berths", "berths", "tides", "radio"):
-        office.open(program)
-    assert office.do("close all of berths")[:3] == (True, "2 windows closed", ("berths (Berths)", "berths (Berths)"))
-    assert office.do("close all of berths")[:3] == (False, "berths has no window", ())
-    assert office.do("close tides").line == "tides (Tides) is minimised, as its app says"
-    assert office.do("kill radio").line == "radio (Radio) is killed"
-    assert [(w.cls, w.minimised) for w in office.desk.windows] == [("Tides", True)]
-    assert office.do("kill")[:3] == (False, "no window has the focus", ())
-    assert office.do("kill tides").done
-    assert not office.desk.windows
 
 
 @pytest.mark.parametrize(

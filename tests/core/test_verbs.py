@@ -103,3 +103,9 @@ def test_any_text_is_an_action_or_a_clear_error(text: str) -> None:
         assert parse_action(str(action)).verb == action.verb
         for ref in action.refs:
             assert " ".join(text[ref.start : ref.end].split()) == " ".join(ref.name.split())
+
+
+@pytest.mark.parametrize("number", ["0", "1000", "99999999999"])
+def test_no_workspace_has_a_number_beyond_its_kind(number: str) -> None:
+    with pytest.raises(SentenceError):
+        parse_action(f"workspace {number}")

@@ -207,13 +207,6 @@ def test_no_colour_is_said_where_none_is_wanted(screen: Callable[..., Screen]) -
     assert not re.search(r"\x1b\[[0-9;]*3[0-7]m", one.printed)
 
 
-def test_an_empty_variable_is_none(screen: Callable[..., Screen]) -> None:
-    """As with every other command: no desk is named, and there is no X server here."""
-    status, shown = screen(JAKLET_DESK="").end()
-    assert status == 1
-    assert "DISPLAY is not set" in shown
-
-
 def test_a_config_with_errors_ends_the_finder_with_one_clear_line(
     office: Office, screen: Callable[..., Screen]
 ) -> None:

@@ -237,22 +237,6 @@ def test_repeats_are_for_bindings_that_want_them_and_scopes_go_by_the_window_in_
     assert [line.split()[0] for line in one.told] == ["berth-board", "berth-board", "radio-log", "berth-board"]
 
 
-def test_launch_is_always_a_new_one() -> None:
-    one = Pressing(c="launch charts")
-    one.press("c", "c")
-    assert one.run() == ["charts (Charts of the approaches) is launched and in front"] * 2
-    one.desktop.wait(10)
-    assert len(one.desktop.look().desk.windows) == 2
-
-
-def test_other_chords_work_while_one_waits_for_its_program() -> None:
-    one = Pressing(c="go charts", b="go berth-board", l="place left 1/2")
-    one.press("b")
-    one.run()
-    one.press("c", "l")
-    assert one.run()[0] == "berth-board (Berth board) is at left 1/2"
-
-
 def test_a_new_recall_takes_the_place_of_one_that_waits() -> None:
     one = Pressing(c="go charts", s="save 1", **{"1": "recall 1", "2": "recall 2"})
     one.press("c")

@@ -146,13 +146,16 @@ def _told(was: FormerWindow) -> str:
 
 
 def _undone(step: UndoStep, left: list[FormerWindow], gone: list[str], context: TaskContext, moment: Moment) -> Task:
+    changed = {was.id for was in left if _back(was, moment.desk.by_id[was.id], moment.desk)}
     if orders := _arranged_before(step, context):
         moment = yield TaskRequest((), moment.now, (), orders)
-    moment, refused, _ = yield from reach(lambda desk: put_back(step, desk), moment)
+    moment, refused, asked = yield from reach(lambda desk: put_back(step, desk), moment)
     told = tuple(refusal_told(change, moment.desk, context.config) for change in refused)
     line = f"undone: {step.action}"
-    if left:
-        line += f" ({counted(len(left), 'window')} put back)"
+    if changed:
+        line += f" ({counted(len(changed), 'window')} put back)"
+    elif not asked and not orders:
+        line += " (all stood as before)"
     return TaskOutcome(not refused, line, (*_skipped(gone), *told))
 
 

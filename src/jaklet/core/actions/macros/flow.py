@@ -46,7 +46,7 @@ def _awaited(action: Action, until: float, context: TaskContext, moment: Moment)
         if moment.now >= until:
             return TaskOutcome(False, f"{ref.name} did not come within {action.seconds:g} s")
         moment = yield TaskRequest((), until, (str(action),))
-    return TaskOutcome(True, f"{ref.name} is so")
+    return TaskOutcome(True, f"it is so: {ref.name}")
 
 
 def tell(action: Action, _context: TaskContext, moment: Moment) -> Task:

@@ -51,8 +51,7 @@ def _spread(windows: tuple[Window, ...], way: str, display: Display, context: Ta
 
 
 def pair(action: Action, context: TaskContext, moment: Moment) -> Task:
-    """Put the window in front to a side, and the one used before, or a named one, to the other.
-    """
+    """Put the window in front to a side, and the one used before, or a named one, to the other."""
     desk, config = moment.desk, context.config
     side, length = action.refs[0].name, action.named("LENGTH")
     if desk.front is None:

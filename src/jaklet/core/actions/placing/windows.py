@@ -94,7 +94,7 @@ def _placed(window: Window, stand: WindowStand, told: str, context: TaskContext,
     if end.notes:
         return TaskOutcome(False, f"{name} is as near to {told} as it goes", end.notes)
     if own := _own_size(desk.by_id[window.id], stand.whole):
-        return TaskOutcome(True, f"{name} is as near to {told} as {own} lets it")
+        return TaskOutcome(True, f"{name} is as near to {told} as {own}")
     where = told if told.startswith("at ") else f"at {told}"
     return TaskOutcome(True, f"{name} is {where}{'' if end.asked else ' already'}")
 
@@ -107,9 +107,9 @@ def _own_size(window: Window, whole: Rect) -> str:
         return ""
     inside = window.border.inside(frame)
     if limits.is_fixed:
-        return f"its fixed size of {inside.width}x{inside.height}"
+        return f"its fixed size of {inside.width}x{inside.height} lets it"
     least = inside.width > window.border.inside(whole).width or inside.height > window.border.inside(whole).height
-    return f"its {'least' if least else 'own'} size of {inside.width}x{inside.height}"
+    return f"its {'least' if least else 'own'} size lets it: {frame.width}x{frame.height}"
 
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
@@ -145,4 +145,5 @@ def finish_window_goal(
         return TaskOutcome(False, f"{name} closed meanwhile")
     if said := fault(moment.desk.by_id[window.id], moment.desk):
         return TaskOutcome(False, f"{name} {said}")
-    return TaskOutcome(True, f"{name} is {state}{'' if asked else ' already'}")
+    already = "" if asked or state.startswith("not ") else " already"
+    return TaskOutcome(True, f"{name} is {state}{already}")
