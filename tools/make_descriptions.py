@@ -8,7 +8,8 @@ ROOT = Path(__file__).parents[1]
 MANUAL = ROOT / "docs" / "files.md"
 OUT = ROOT / "src" / "jaklet" / "yaml_files" / "descriptions.json"
 OF = {
-    "key of the settings": "settings", "key of an app": "app", "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window",
+    "key of the settings": "settings", "key of an app": "app",
+    "key of a binding": "binding", "key of a layer": "layer", "key of a window": "window",
     "key of a tabletop": "tabletop", "key of a simulated display": "simulated display",
     "key of a simulated program": "simulated program", "key of a simulated window": "simulated window",
 }  # fmt: skip

@@ -30,8 +30,8 @@ without. `jaklet explain` lists all codes.
 | warning | something does not do what it says | the same |
 | note | worth a thought | the same |
 
-`check` exits with 1 for an error, with `--strict` also for a warning. A comment on the line, or alone on the line above,
-silences a warning or note. It names the code and a reason:
+`check` exits with 1 for an error, with `--strict` also for a warning. A comment on the line, or alone on the line
+above, silences a warning or note. It names the code and a reason:
 
 ```yaml
 bindings:
