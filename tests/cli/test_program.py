@@ -132,7 +132,7 @@ REFUSALS = [  # words typed, exit status, what is said, what to do
     (["layout", "recall", "77"], 1, "no layout has number 77", "--number 77"),
     (["layout", "save", "a/b"], 1, "cannot be a layout's name", "departures"),
     (["layout", "show", "arrivals@9"], 1, "no version 9 of arrivals", ""),
-    (["layout", "save", "x", "--number", "2"], 1, "number 2 is arrivals's", "another number"),
+    (["layout", "save", "x", "--number", "2"], 1, "number 2 belongs to arrivals", "another number"),
     (["check", "nowhere"], 2, "there is no config at nowhere", "--config"),
     (["desk", "--desk", "wayland"], 2, "there is no desk called 'wayland'", "tabletop:FILE"),
     (["desk", "--desk", "tabletop:none.yaml"], 2, "there is no tabletop at none.yaml", "demo --write"),

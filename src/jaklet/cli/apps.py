@@ -83,7 +83,7 @@ def suggest(
     strays = [one for one in chosen if known.claims.app_of(one, now) is None]
     for one in chosen if window else ():
         if owner := known.claims.app_of(one, now):
-            terminal.warn(f"window 0x{one.id:x} is {owner}'s already")
+            terminal.warn(f"window 0x{one.id:x} belongs to {owner} already")
     if not strays:
         if not window:
             terminal.warn("every window belongs to an app" if chosen else "there is no window")

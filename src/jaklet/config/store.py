@@ -188,7 +188,7 @@ class LayoutFolder:
         if not holder or self._file(holder.name) == own:
             return None
         if not take:
-            raise StoreError(f"number {layout.number} is {holder.name}'s", "choose another number, or add --sure")
+            raise StoreError(f"number {layout.number} belongs to {holder.name}", "choose another number, or add --sure")
         return holder
 
     def put_text(self, name: str, text: str) -> int | None:

@@ -13,9 +13,7 @@ _UP, _DOWN, _LEFT, _RIGHT = 1, 2, 4, 8
 _LINES: Final = " ╵╷│╴┘┐┤╶└┌├─┴┬┼"  # by the directions in which a line goes on
 SIGNS: Final = {OWNED: "×", HELD: "■", BEGINS: "…"}
 HARD_SIGN, CONTORTED_SIGN = "~", "!"
-KEY_TO_SIGNS: Final = (
-    "× is somebody else's, … begins a sequence, ■ is held, ~ is hard to reach, ! hardly anybody would press twice"
-)
+KEY_TO_SIGNS: Final = "× is taken, … begins a sequence, ■ is held, ~ is hard to reach, ! is very hard"
 _ROLES: Final = {BOUND: "window", BEGINS: "window", OWNED: "warning", FREE: "", HELD: "active", MODIFIER: "faint"}
 _NOT_TELLING: Final = ("a ", "an ", "the ", "go ", "place ", "run ", "enter ", "recall ", "focus ", "show ", "send to ")
 

@@ -95,7 +95,8 @@ def places_text(
 def _example(marks: Sequence[ScreenLabel]) -> str:
     first, last = marks[0].text, marks[-1].text
     letters = sorted({mark.text.rstrip("0123456789") for mark in marks}, key=lambda name: (len(name), name))
-    return f"{first}:{letters[len(letters) // 2]}{last.lstrip('ABCDEFGHIJKLMNOPQRSTUVWXYZ')}"
+    rows = last.lstrip("ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+    return f"{first}:{letters[len(letters) // 2]}{rows} of {len(letters)}x{rows}"
 
 
 def places_data(

@@ -1,6 +1,6 @@
 """What is known about a chord, and what chords are free, as text and as data."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from textwrap import wrap
 from typing import Any, Final
 
@@ -47,9 +47,8 @@ def _why(known: Any, ink: Ink) -> Iterator[str]:
         yield _line("bound to", f"{bound.text}{_where(bound)}  {ink(str(bound.spot), 'faint')}", ink)
     if not known.bound:
         yield _line("bound to", "nothing", ink)
-    for bound in known.begins:
-        rest = " ".join(str(chord) for chord in bound.keys)
-        yield _line("begins", f"{rest}: {bound.text}{_where(bound)}", ink)
+    for begun in _begun(known.begins):
+        yield _line("begins", begun, ink)
     for one in known.reserved:
         source = f"  {ink(one.source, 'faint')}" if one.source else ""
         yield _line("owned by", f"{one.owner}: {one.told}{source}", ink)
@@ -73,13 +72,26 @@ def _line(head: str, text: str, ink: Ink) -> str:
     return f"  {ink(f'{head:<13} ', 'faint')}{text}"
 
 
-def _where(bound: Any) -> str:
+def _begun(sequences: Iterable[Any]) -> Iterator[str]:
+    """Yield each sequence with its action; a family is one of them."""
+    families = set()
+    for bound in sequences:
+        family = bound.binding.family if bound.binding else None
+        if family is None:
+            yield f"{' '.join(str(chord) for chord in bound.keys)}: {bound.text}{_where(bound)}"
+        elif family not in families:
+            families.add(family)
+            yield f"{family[0]}: {family[1]}{_where(bound, named=False)}"
+
+
+def _where(bound: Any, named: bool = True) -> str:
+    """Return where and how a binding works, in brackets. `named`: with the family that it is of."""
     parts = [f"in layer {bound.layer}"] if bound.layer else []
     parts += [str(bound.scope)] if bound.scope.apps else []
     parts += ["when it is let go"] if bound.on_release else []
     parts += ["off"] if bound.off else []
     binding = bound.binding
-    if binding and binding.family:
+    if named and binding and binding.family:
         parts.append(f"one of {binding.family[0]}")
     if binding and binding.heading:
         parts.append(f"under {binding.heading}")

@@ -248,7 +248,7 @@ CATALOGUE: Final[dict[str, FindingKind]] = {
         "write: {cure}",
     ),
     "JK501": FindingKind(
-        ERROR, "layout number used twice", "number {number} is {other}'s already", "give one another number"
+        ERROR, "layout number used twice", "number {number} belongs to {other} already", "give one another number"
     ),
     "JK502": FindingKind(
         ERROR,
