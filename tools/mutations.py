@@ -28,6 +28,7 @@ from typing import NamedTuple
 
 ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "jaklet"
+TESTS = ROOT / "tests"
 LIMIT = 240  # seconds for the nearest tests of one fault
 MOST_TESTS = 10  # files of tests for one fault, the smallest first
 COMPARISONS = {
@@ -111,18 +112,25 @@ def _is_text(node: ast.BinOp) -> bool:
 
 
 def _imported(path: Path) -> set[str]:
-    """Return the modules of ours that a file names in its imports."""
-    return set(re.findall(r"^\s*from (jaklet[\w.]*) import", path.read_text(), re.M))
+    """Return the modules of ours that a file imports; all commands, where a test of commands runs the program."""
+    text = path.read_text()
+    named = set[str]()
+    for package, names in re.findall(r"^\s*from ((?:jaklet|tests)[\w.]*) import \(?([\w, ]+)", text, re.M):
+        named |= {package, *(f"{package}.{name.strip()}" for name in names.split(","))}
+    if path.parent == TESTS / "cli" and ".jaklet(" in text:
+        named |= {_name_of(one) for one in (SOURCE / "cli").glob("*.py")}
+    return named
 
 
 @cache
 def _graph() -> dict[str, set[str]]:
     """Return the modules that each module imports."""
-    return {_name_of(path): _imported(path) for path in SOURCE.rglob("*.py")}
+    return {_name_of(path): _imported(path) for folder in (SOURCE, TESTS) for path in folder.rglob("*.py")}
 
 
 def _name_of(path: Path) -> str:
-    return ".".join(("jaklet", *path.relative_to(SOURCE).with_suffix("").parts))
+    top = ROOT if path.is_relative_to(TESTS) else SOURCE.parent
+    return ".".join(path.relative_to(top).with_suffix("").parts)
 
 
 def _steps(test: Path, name: str) -> int:
@@ -139,7 +147,7 @@ def _steps(test: Path, name: str) -> int:
 def nearest(path: Path) -> list[str]:
     """Return the test files nearest to a module: those over the fewest imports, of these the smallest first."""
     name, room = _name_of(path), path.relative_to(SOURCE).parts[0]
-    tests = [one for one in (ROOT / "tests").rglob("test_*.py") if "managers" not in one.parts]
+    tests = [one for one in TESTS.rglob("test_*.py") if "managers" not in one.parts]
     ranked = sorted(
         (path.stem not in one.stem, _steps(one, name) + (one.parent.name != room), one.stat().st_size, str(one))
         for one in tests

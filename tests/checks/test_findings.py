@@ -332,7 +332,7 @@ CASES = {
             ("JK105", "b.yaml:1:10", "'one'"),
             ("JK106", "c.yaml:1:1", "no layout"),
             ("JK502", "d.yaml:1:9", "'other'"),
-            ("JK501", "f.yaml:2:9", "number 4 is e's already"),
+            ("JK501", "f.yaml:2:9", "number 4 belongs to e already"),
             ("JK302", "f.yaml:4:9", "birth"),
             ("JK304", "f.yaml:4:25", "quay"),
         ),

@@ -233,7 +233,7 @@ def test_apps_are_listed_explained_and_suggested(office: Office) -> None:
 
     entry = office.jaklet("apps", "suggest").stdout
     assert entry == "apps:\n  radio-log: {launch: radio-log, window: {class: RadioLog}}\n"
-    assert "is berths's already" in office.jaklet("apps", "suggest", "berths", status=1).stderr
+    assert "belongs to berths already" in office.jaklet("apps", "suggest", "berths", status=1).stderr
     office.edit("apps:\n", entry)
     office.jaklet("check")
     assert "radio-log (Radio log) is in front" in office.jaklet("act", "go radio-log").stdout
