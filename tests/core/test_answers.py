@@ -2,7 +2,7 @@
 
 The desk: `main` 2560x1440 with a bar of 40 pixels at its top, `quay` 1920x1080 at its right; gaps and rims of 8 pixels.
 Letters go by steps of 9x18 pixels and are minimised where others are closed; charts are brought here; the ledger fails, and
-the tide gauge never shows a window.
+the tide gauge never shows a window; that of the pilots' notes takes no other size.
 A line `> ` is an action, `! ` one that fails; its answer follows, and each window that has changed.
 """
 
@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 
+from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.desk import Desk
 from jaklet.rehearsal.memory import RehearsedHistory
 from tests.core.test_recall import CONFIG, Table
@@ -18,7 +19,12 @@ from tests.core.test_recall import CONFIG, Table
 APPS = {name.partition("-")[0]: app._replace(name=name.partition("-")[0]) for name, app in CONFIG.apps.items()}
 APPS["charts"] = APPS["charts"]._replace(bring_here=True)
 APPS["letters"] = APPS["letters"]._replace(stays=True)
-TROUBLE: dict[str, dict[str, Any]] = {"ledger": {"fails": 3, "says": "no ink"}, "tide-gauge": {"silent": True}}
+APPS["pilot"] = App("pilot", ("pilot-notes",), (exactly(cls="PilotNotes"),))
+TROUBLE: dict[str, dict[str, Any]] = {
+    "ledger": {"fails": 3, "says": "no ink"},
+    "tide-gauge": {"silent": True},
+    "pilot-notes": {"stubborn": True},
+}
 SCENES = {
     "one window": """
 ! place left 1/2
@@ -643,6 +649,52 @@ no window is above
 letters (Letters) is killed
 = 1 letters 8,48 1260x1368 is gone
 = focus 2
+""",
+    "windows that refuse": """
+> go pilot
+pilot (Notes of the pilots) is launched and in front
+= 1 pilot-notes 0,40 500x400
+= focus 1
+! place left 1/2
+pilot (Notes of the pilots) is as near to left 1/2 as it goes
+  pilot (Notes of the pilots) took no other size than 500x400
+= 1 pilot-notes 8,48 500x400
+! place right 1/3 on quay
+pilot (Notes of the pilots) is as near to right 1/3 on quay as it goes
+  pilot (Notes of the pilots) took no other size than 500x400
+= 1 pilot-notes 3972,8 500x400
+> spread columns
+pilot (Notes of the pilots) has quay to itself
+  pilot (Notes of the pilots) took no other size than 500x400
+= 1 pilot-notes 2568,8 500x400
+> launch berth
+berth (Berth board) is launched and in front
+= 2 berth-board 32,72 1100x700
+= focus 2
+> spread columns
+berth (Berth board) has main to itself
+= 2 berth-board 8,48 2544x1384
+> pair left 2/3
+berth (Berth board) is at the left, pilot (Notes of the pilots) at the right
+  pilot (Notes of the pilots) took no other size than 500x400
+= 1 pilot-notes 2052,48 500x400
+= 2 berth-board 8,48 2036x1384
+! swap last
+berth (Berth board) and pilot (Notes of the pilots) have changed places
+  pilot (Notes of the pilots) was asked to be 2036x1384 at 8,48 and is 500x400 at 8,48
+= 1 pilot-notes 8,48 500x400
+= 2 berth-board 2052,48 500x400
+> stretch right 50px
+nothing to do: the window is as far right as it goes
+> maximise
+berth (Berth board) is maximised
+= 2 berth-board 0,40 2560x1400 maximised
+> gaps off
+gaps are off
+> gaps on
+gaps are on
+> undo
+undone: gaps on
 """,
     "layouts": """
 > save bay

@@ -4,7 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaklet.config.desktop_entry_apps import with_entry
+from jaklet.core.values.apps import App, WindowRule, exactly
 from jaklet.core.values.desktop_entries import (
+    DesktopEntry,
     EntryError,
     expand_field_codes,
     locale_keys,
@@ -107,3 +110,22 @@ def test_any_text_is_read_or_refused(text: str) -> None:
 
 def test_a_field_code_is_filled_in_once() -> None:
     assert expand_field_codes(["x", "%c"], name="100%k", icon="", path="p") == ("x", "100%k")
+
+
+class Entries:
+    """Programs of which all are installed, with one desktop entry."""
+
+    def has(self, _program: str) -> bool:
+        return True
+
+    def entry(self, _id: str) -> DesktopEntry:
+        return parse_entry("org.ellery.Ledger", HEAD + "Exec=ledger %U\nStartupWMClass=Books\nPath=/srv\n")
+
+
+@pytest.mark.parametrize("rules", [(), (exactly(cls="Mine"),)])
+def test_an_app_keeps_its_own_rules_and_folder_beside_those_of_its_entry(rules: tuple[WindowRule, ...]) -> None:
+    app = with_entry(App("ledger", (), rules, "/home" if rules else ""), "org.ellery.Ledger", Entries())  # type: ignore[arg-type]
+    assert app.command == ("ledger",)
+    named = [(exactly(instance=name), exactly(cls=name)) for name in ("Books", "org.ellery.Ledger")]
+    assert app.rules == (rules or (*named[0], *named[1]))
+    assert app.folder == ("/home" if rules else "/srv")

@@ -5,11 +5,13 @@ from dataclasses import replace
 import pytest
 
 from jaklet.core.actions.ports.desktop import Moment
-from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, GoalResult, reach
+from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, GoalResult, TaskContext, reach, wait_for_returns
 from jaklet.core.values.changes import Change, Move, Raise
+from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.desk_abilities import EVERY, Ability
 from jaklet.core.values.geometry import Rect
+from tests.core.test_recall import Shelf
 
 SCREEN, AWAY, HERE = Rect(0, 0, 1000, 800), Rect(0, 0, 300, 200), Rect(100, 100, 300, 200)
 MOVE = Move(1, HERE)
@@ -74,3 +76,18 @@ def test_what_a_desk_cannot_do_is_not_asked_for_and_told() -> None:
     ]
     asked, reached = course(both, *moments)
     assert (asked, reached.refused) == ([(MOVE,)], (Raise(1, True),))
+
+
+@pytest.mark.parametrize(("took", "until"), [(0.0, None), (0.2, 11.0), (2.0, 13.0)])
+def test_a_window_that_has_gone_back_before_is_waited_for_half_as_long_again(took: float, until: float | None) -> None:
+    """At least a second from 10 s on; what it needs then is asked of the desk of then."""
+    context = TaskContext(Config(), Shelf(), goes_back={"Board": took}.get)  # type: ignore[arg-type]
+    task = wait_for_returns(goal, (Window(1, cls="Board"),), context, moment(HERE, 10))
+    waits = []
+    try:
+        waits.append(next(task).until)
+        waits.append(task.send(moment(AWAY, 10.9)).until)
+        task.send(moment(AWAY, until or 0))
+    except StopIteration as end:
+        assert end.value[1] == ((MOVE,) if until else ())
+    assert waits == ([until, until] if until else [])

@@ -10,6 +10,8 @@ from jaklet.core.values.changes import Change
 from jaklet.core.values.errors import StoreError
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room, save_room
+from jaklet.desktops.tabletop.reading import read_tabletop
+from jaklet.yaml_files.reader import SourceFile
 from tests.core.test_recall import PROGRAMS, changes, office
 
 HEAD = """\
@@ -112,3 +114,9 @@ def test_the_users_part_of_the_file_stays(tmp_path: Path) -> None:
     assert text.count("# --- the desk as it was left") == 1
     assert len(read_room(path).standing) == 3
     assert read_room(path).displays[1].rect.x == -1920
+
+
+def test_a_tabletop_needs_displays() -> None:
+    room, found = read_tabletop(SourceFile("t.yaml", "tabletop: pier\n"))
+    assert room is None
+    assert [(one.code, one.spot.line, "displays" in one.cause) for one in found] == [("JK106", 1, True)]

@@ -28,7 +28,7 @@ bindings:
   super+u: recall bay
   super+left: place left 1/3
 layers:
-  tidy: {stays: true, bindings: {b: go berths}}
+  tidy: {stays: true, bindings: {b: go berths, q: leave}}
   short: {ends after: 5s, other keys: leave and pass on, bindings: {b: go berths}}
 macros:
   morning: [wait 3s, tell "high water"]
@@ -39,9 +39,23 @@ events:
   focus moves to letters: {do: tell "to work", not in: radio}
 """
 CASES = {
+    "what a notice says is not said twice": """
+> start
+listening on quay: 17 bindings
+> tap super+w
+layer tidy is on
+> tap q
+no layer is on
+> tap super+p
+paused: keys and events are let be
+super+p: a pause begins, or is over
+> tap super+p
+listening again
+super+p: a pause begins, or is over
+""",
     "a modifier that somebody holds by itself": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > take super for berthd
 super+b, super+e, super+h and 10 more chords cannot be used: berthd holds the Super key by itself, so that no chord with super is heard
 > tap super+b
@@ -57,7 +71,7 @@ super+b: berths (Berth board) is launched and in front
 """,
     "events with a scope": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+r
 super+r: radio (Radio log) is launched and in front
 > user opens letters
@@ -76,11 +90,11 @@ to work
 """,
     "a reload tells what came of it": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > connect
 > ask reload
-reloaded: 16 bindings
-{"done": true, "lines": ["reloaded: 16 bindings"]}
+reloaded: 17 bindings
+{"done": true, "lines": ["reloaded: 17 bindings"]}
 > write bindings: [
 > ask reload
 :1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here
@@ -95,7 +109,7 @@ failed: the config was not reloaded: :1:12: error JK101: this does not parse as 
 """,
     "a second recall changes nothing": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+r
@@ -112,7 +126,7 @@ super+u: recalled bay: 2 of 2 windows in place, nothing to move, focus: radio
 """,
     "layouts that lose windows are kept by a second press": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+r
@@ -137,7 +151,7 @@ super+y: saved bay: 1 window on 1 display
 """,
     "a recall that waits for a program goes on when its window is placed elsewhere": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+o b
@@ -158,7 +172,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "a launch goes on when another window is gone to": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > slow charts 3s
@@ -171,7 +185,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "a program that fails is told of at once": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > fails charts
 > tap super+o b
 super+o b: go charts: charts ended with status 3 before it showed a window
@@ -180,7 +194,7 @@ failed: charts ended with status 3 before it showed a window
 """,
     "Escape that somebody else has is no matter": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > take escape for berthd
 > tap super+o
 > state
@@ -190,7 +204,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "keys": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+b
@@ -213,7 +227,7 @@ stopped: all chords are free again
 """,
     "a layer": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+w
 layer tidy is on
 > shown
@@ -232,7 +246,7 @@ b
 """,
     "a layer that ends after a time": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+e
 layer short is on
 > pass 3s
@@ -255,7 +269,7 @@ no layer is on
 """,
     "a sequence": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+o b
 super+o b: charts (Charts of the approaches) is launched and in front
 place: charts (Charts of the approaches) is at right 1/2
@@ -280,7 +294,7 @@ super+o: no window is out of reach
 """,
     "scopes": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -300,7 +314,7 @@ ctrl+e: berths (Berth board) is at left 1/2 already
 """,
     "reload": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > write bindings: {super+b: gather}
 > reload
 reloaded: 1 binding
@@ -321,11 +335,11 @@ the old config stays in use
 """,
     "reload in a layer": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+w
 layer tidy is on
 > reload
-reloaded: 16 bindings
+reloaded: 17 bindings
 no layer is on
 > state
 > tap b
@@ -334,7 +348,7 @@ b
 """,
     "files that change": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > edit bindings: {super+b: gather}
 > pass 0.2s
 > edit bindings: {super+b: gaps off}
@@ -346,7 +360,7 @@ super+b: gaps are off
 """,
     "refusals": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > take super+b for berthd
 super+b cannot be used: berthd holds it
 > tap super+b
@@ -378,7 +392,7 @@ super+b: berths (Berth board) is in front already
 """,
     "lost chords": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > lose super+b
 super+b: it waited too long to be judged, and went to the program in front
 > tap super+b
@@ -386,7 +400,7 @@ super+b: berths (Berth board) is launched and in front
 """,
     "followers": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > connect
 > ask follow
 {"following": true}
@@ -451,7 +465,7 @@ listening again
 """,
     "nobody follows": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > connect
 > tap super+b
 super+b: berths (Berth board) is launched and in front
@@ -463,7 +477,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "macros": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+m
 > state
 under_way ['run morning']
@@ -485,7 +499,7 @@ super+v: what was under way is stopped
 """,
     "events": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > user opens radio-log
 > user opens charts
 place: charts (Charts of the approaches) is at right 1/2
@@ -501,7 +515,7 @@ super+p: a pause begins, or is over
 """,
     "a desk that gives no key back": """
 > start pass on
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -523,9 +537,9 @@ b
     "a desk that cannot everything": """
 > start pass on, whole keyboard, at once
 this desktop cannot hold a key back and give it to the program after all; ctrl+e would need that
-this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy) and b (short) would need that
-this desktop cannot let other chords be heard from one moment to the next; super+w, super+e, super+o b, b (tidy) and b (short) would need that
-listening on quay: 10 of 16 bindings
+this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy), q (tidy) and b (short) would need that
+this desktop cannot let other chords be heard from one moment to the next; super+w, super+e, super+o b, b (tidy), q (tidy) and b (short) would need that
+listening on quay: 10 of 17 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -538,7 +552,7 @@ super+b: berths (Berth board) is launched and in front
     "a desk that asks the user": """
 > start unasked
 super+b, super+e, super+h and 11 more chords cannot be used: the user is asked for it still
-listening on quay: 2 of 16 bindings
+listening on quay: 3 of 17 bindings
 > tap super+b
 > passed
 super+b
@@ -549,7 +563,7 @@ super+b: berths (Berth board) is launched and in front
 """,
     "a desk that goes away": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > goes
@@ -557,7 +571,7 @@ ended: the X server has gone away
 """,
     "a fault of our own": """
 > start
-listening on quay: 16 bindings
+listening on quay: 17 bindings
 > break keys
 > tap super+b ctrl+e
 key super+b: this is a fault in Jaklet itself: ZeroDivisionError: of all things

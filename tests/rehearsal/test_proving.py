@@ -393,3 +393,9 @@ def test_the_proof_and_a_plain_search_say_the_same_of_a_thousand(
     tmp_path_factory: pytest.TempPathFactory, config: Written
 ) -> None:
     same_verdict(config, tmp_path_factory.mktemp("proof"))
+
+
+def test_a_listener_begins_once_on_a_desk_that_goes_on(tmp_path: Path) -> None:
+    basis, room = basis_of(tmp_path, 'events: {listener starts: tell "good morning"}\n')
+    said = [[line.text for line in Rehearsal(basis, room, stood).opening] for stood in (None, ())]
+    assert [any("good morning" in text for text in texts) for texts in said] == [True, False]
