@@ -2,12 +2,13 @@
 
     from jaklet.client import Listener
 
-    listener = Listener()                  # of the desk that is here
+    listener = Listener()                  # of this desk
     print(listener.act("go berths").line)
     for event in listener.events():
         print(event["what"])
 
-Whatever a listener refuses, or that none is there, is a `JakletError` with a `message` and a `remedy`.
+Every method raises `NobodyError` where no listener runs on the desk, and `JakletError` where the listener refuses or
+its answer makes no sense. Both have a `message` and a `remedy`. An action that fails raises nothing: see `done`.
 """
 
 import json
@@ -24,7 +25,11 @@ __all__ = ["ActionResult", "JakletError", "Listener", "NobodyError"]
 
 
 class ActionResult(NamedTuple):
-    """How an action has ended. `more`: lines that say more; `told`: what it said meanwhile; `seconds`: how long."""
+    """How an action has ended.
+
+    `done`: whether it succeeded. `line`: the answer. `more`: further lines, such as what was refused. `told`: what the
+    action said while it ran. `seconds`: how long it took.
+    """
 
     done: bool
     line: str
@@ -37,54 +42,72 @@ Ended = ActionResult  # its name before 1.0
 
 
 class Listener:
-    """The listener of a desk."""
+    """The listener of a desk. Each call opens a connection of its own, so that threads can share a `Listener`."""
 
     def __init__(self, path: "str | os.PathLike[str] | None" = None) -> None:
-        """Find it. `path`: of its socket; that of the desk that is here, if none is given. Raises `JakletError`."""
+        """Find the socket; nothing is asked yet.
+
+        `path`: the socket; None for the one of the desk named by `JAKLET_DESK`, else of this session.
+        Raises `JakletError` where there is no folder for sockets (`XDG_RUNTIME_DIR`).
+        """
         found = path or socket_path(listener_here(os.environ.get("JAKLET_DESK"), os.environ))
         if not found:
             raise JakletError("there is no place for the socket of a listener", "set XDG_RUNTIME_DIR")
         self.path = os.fspath(found)
 
     def ask(self, method: str, limit: float | None = None, **params: Any) -> Any:
-        """Ask for anything: a method of the control socket, with its parameters. `limit`: seconds to wait for it."""
+        """Return the result of a method of the control socket (docs/listener.md).
+
+        `params`: the parameters of the method, by name. `limit`: seconds to wait for the result; None for no limit.
+        Raises `JakletError` also where the limit passes.
+        """
         return request(self.path, method, limit, **params)
 
     def act(self, sentence: str, *, sure: bool = False) -> ActionResult:
-        """Do an action, or what a word of the config stands for. `sure`: also what can lose work."""
+        """Do an action, and return how it ended, once it has.
+
+        `sentence`: an action such as `go berths`, or a word of the config. `sure`: also do what can lose work.
+        """
         return _ended(self.ask("act", action=sentence, **({"sure": True} if sure else {})))
 
     def recall(self, layout: "str | int") -> ActionResult:
-        """Set the desk up as a layout says."""
+        """Recall a layout, by name or number; return how that ended, once all programs have come or failed."""
         return _ended(self.ask("recall", layout=str(layout)))
 
     def save(self, layout: "str | int") -> ActionResult:
-        """Keep the desk as it is under a name."""
+        """Save the desk as a layout, under a name or number; return how that ended."""
         return _ended(self.ask("save", layout=str(layout)))
 
     def fire(self, *chords: str) -> Mapping[str, Any]:
-        """Do what chords are bound to, one after another; return `done`, `lines` and `faults`."""
+        """Do the actions of chords such as `super+b`, one after another.
+
+        Return `done`, `lines` (each with `text` and `good`) and `faults`: why it stopped early, at most one reason.
+        """
         told: Mapping[str, Any] = self.ask("fire", chords=list(chords))
         return told
 
     def status(self) -> Mapping[str, Any]:
-        """Return the listener's status, with the keys of `jaklet status --format json`."""
+        """Return the listener's status, with the fields in docs/listener.md. Raises `JakletError` after 10 s."""
         told: Mapping[str, Any] = self.ask("status", 10.0)
         return told
 
     def desk(self) -> Mapping[str, Any]:
-        """Return the desk: displays, windows from front to back, the focus."""
+        """Return the desk as `jaklet desk --format json` does: displays, windows from front to back, the focus.
+
+        Frames are in pixels. Raises `JakletError` after 10 s.
+        """
         told: Mapping[str, Any] = self.ask("desk", 10.0)
         return told
 
     def layouts(self) -> list[str]:
-        """Return the names of the layouts."""
+        """Return the names of the layouts. Raises `JakletError` after 10 s."""
         return [str(name) for name in self.ask("layouts", 10.0)["layouts"]]
 
     def events(self) -> Iterator[Mapping[str, Any]]:
-        """Yield events until the listener ends: actions, notices, layers, windows, displays.
+        """Return an iterator over events until the listener ends: actions, notices, layers, windows, displays.
 
-        All that happens after the return is told, also what happens before the first one is taken.
+        Each event is a mapping with a `what` (docs/listener.md). Events are kept from the return of this call on. Closing
+        the iterator closes the connection.
         """
         stream = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         try:

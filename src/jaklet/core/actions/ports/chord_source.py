@@ -13,10 +13,10 @@ HELD: Final = "another program holds it"  # why most chords are refused
 
 
 class RefusedChord(NamedTuple):
-    """A chord that cannot be had, or None for the whole keyboard, and why, in words for the user.
+    """A chord that cannot be had, or None for the whole keyboard, and the reason in words for the user.
 
-    `owner`: the program that holds it, where the source can tell. `modifier`: somebody holds the key of this one by
-    itself, so that no chord with it is heard; the chord could be had, and would be silent.
+    `owner`: the program that holds the chord, empty where the source cannot tell. `modifier`: another program holds
+    this modifier's key by itself. A chord with the modifier could then be grabbed, and would never be heard.
     """
 
     chord: Chord | None
@@ -26,13 +26,13 @@ class RefusedChord(NamedTuple):
 
 
 def unheard(chord: Chord, modifier: str, holder: str, owner: str = "") -> RefusedChord:
-    """Return why a chord is not heard whose modifier's key somebody holds by itself. `holder`: who, in words."""
+    """Return the refusal of a chord whose modifier's key is held by itself. `holder`: who holds the key, in words."""
     reason = f"{holder} holds the {modifier.capitalize()} key by itself, so that no chord with {modifier} is heard"
     return RefusedChord(chord, reason, owner, modifier)
 
 
 class KeyEdge(Enum):
-    """What happened to a key: it went down, it was held long enough to repeat, it went up; modifiers came or went."""
+    """What happened: a key went down, repeated or went up, or the held modifiers changed."""
 
     PRESS = "press"
     REPEAT = "repeat"
@@ -41,10 +41,11 @@ class KeyEdge(Enum):
 
 
 class KeyEvent(NamedTuple):
-    """A key that was heard. `chord`: as it was pressed, None for one that is bound to nothing; `time`: the server's.
+    """A key that was heard.
 
-    `waits`: the key is held back until `answer` says whose it is. `typed`: where the hearing asks for that. `held`: the
-    modifiers that are held now, 0 for none that the hearing asks for.
+    `chord`: the key as it was pressed, None for one without a binding. `time`: server time in milliseconds.
+    `waits`: the source holds the key back until `answer` is called. `typed`: the key as text, where
+    `HearableKeys.typed` asks for that. `held`: the bits of the modifiers that are held now, of those asked for.
     """
 
     edge: KeyEdge
@@ -56,33 +57,37 @@ class KeyEvent(NamedTuple):
 
 
 class GrabChange(NamedTuple):
-    """What can be had otherwise than was told: all that cannot, and in words why, where the user is to know."""
+    """A change in what can be had: all refusals now, and the reason in words where the user should know it."""
 
     refusals: list[RefusedChord]
     why: str = ""
 
 
 class ChordSource(Protocol):
-    """Where chords come from. It may belong to the desk, or be a service of its own with descriptors and a clock."""
+    """Where chords come from. The source may belong to the desk, or be a service with descriptors of its own.
+
+    No method waits for a user or for another program. Times are in seconds on the desk's clock.
+    """
 
     @property
     def abilities(self) -> Abilities:
-        """What it can do, of `OF_KEYS`. What it cannot is refused by `grab`, and never done by halves."""
+        """The abilities of the source, a part of `OF_KEYS`. `grab` refuses what needs any other."""
         ...
 
     def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
-        """Hear exactly these keys, and return the chords that cannot be had; with None, that the keyboard cannot be.
+        """Hear exactly these keys from now on, and return the chords that cannot be had.
 
-        Where the answer comes later, as the user is asked, they are refused until then, and `changed` tells of it.
+        `hearing`: all chords to hear; those of former calls are let go. A refusal without a chord is about the whole
+        keyboard. Where the desktop asks the user first, chords are refused until the answer, which `changed` returns.
         """
         ...
 
     def ask_again(self) -> None:
-        """Take no chord for refused any more because it was: the next `grab` asks for all that it wants."""
+        """Forget all refusals: the next `grab` asks for refused chords once more."""
         ...
 
     def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
-        """Return which of these chords others have; only for a source that hears nothing yet, and goes on so."""
+        """Return the refusals of chords without keeping any. Call it only while the source hears nothing."""
         ...
 
     def key_events(self) -> list[KeyEvent]:
@@ -90,30 +95,30 @@ class ChordSource(Protocol):
         ...
 
     def answer(self, passed: bool) -> None:
-        """Say whose a key is that waits: the program's in front if it is `passed` on, else ours."""
+        """Decide on the key that waits: `passed` gives the key to the program in front, else the key is ours."""
         ...
 
     def lost(self) -> list[RefusedChord]:
-        """Return the keys that waited too long to be judged since last asked, and went to the program in front."""
+        """Return the keys that waited too long since the last call, and went to the program in front."""
         ...
 
     def twins(self, chords: Iterable[Chord]) -> Twins:
-        """Return which of these chords are one key on this keyboard, for each the others."""
+        """Return for each chord the others that are the same key with the same modifiers on this keyboard."""
         ...
 
     def changed(self) -> GrabChange | None:
-        """Return the chords that cannot be had, if these have changed; None otherwise."""
+        """Return all refusals if these have changed since the last call; None otherwise."""
         ...
 
     def holding(self) -> str:
-        """Return in words why keys are kept from programs now; empty if they are not."""
+        """Return the reason, in words, why programs get no keys now; empty if they get them."""
         ...
 
     def descriptors(self) -> Iterable[int]:
-        """Return the descriptors on which keys come; none where the desk's own waiting sees them."""
+        """Return the file descriptors on which keys come; none where `Desktop.wait` sees them anyway."""
         ...
 
     @property
     def due(self) -> float:
-        """When it wants to be asked again at the latest, on the desk's clock; infinity for never."""
+        """The time at which `key_events` has to be called at the latest; infinity for never."""
         ...

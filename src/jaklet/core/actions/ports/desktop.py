@@ -15,7 +15,10 @@ NOT_ALLOWED: Final = 126  # the same of one that may not be run
 
 
 class ProgramExit(NamedTuple):
-    """A program launched for an app that has ended. `reason`: why it could not even begin."""
+    """The end of a program that was launched for an app.
+
+    `status`: its exit status as a shell counts it. `reason`: why the program could not start; empty if it did.
+    """
 
     app: str
     status: int
@@ -30,12 +33,11 @@ def _nothing_said(_app: str) -> str:
 
 
 class Moment(NamedTuple):
-    """The desk and the time in seconds, on a clock that only goes forward.
+    """The desk and the time, in seconds on a clock that only goes forward.
 
-    `settled`: all that was asked has been dealt with, and what is not so by now has been refused.
-    `ended`: the programs launched for apps that have ended, the latest of each app.
-    `said`: the line that says most of what an app's program wrote as errors since it was launched.
-    `pressing`: keys for programs that are still to be pressed; `unpressed`: why some were not.
+    `settled`: every request was handled, and what does not hold by now was refused.
+    `ended`: the last end of each app's program. `said`: returns the most telling line of an app's error output since
+    its launch. `pressing`: keys for programs that are still to be pressed. `unpressed`: the reasons why some were not.
     """
 
     desk: Desk
@@ -50,41 +52,46 @@ class Moment(NamedTuple):
 class Desktop(Protocol):
     """A desk that can be read, changed and waited on. Times are in seconds on its own clock.
 
-    What it cannot do it says by its abilities: its pictures have them, too (`Desk.abilities`), so that nobody asks for
-    a change that it cannot make.
+    A desk says by its abilities what it cannot do (also in `Desk.abilities`). No caller asks for a change that needs
+    an ability which is not there. Every method raises `DeskError` when the desk has ended.
     """
 
     @property
     def abilities(self) -> Abilities:
-        """What it can do, and its source of chords; the same as long as it is open."""
+        """The abilities of the desk and of its source of chords; constant while the desk is open."""
         ...
 
     @property
     def chords(self) -> ChordSource | None:
-        """Where its chords come from; None where no keys can be listened to."""
+        """The source of chords; None where no keys can be heard."""
         ...
 
     def look(self) -> Moment:
-        """Return the desk as it is now."""
+        """Return the desk as it is now, without waiting for requests under way."""
         ...
 
     def apply(self, changes: Iterable[Change], time: int = 0) -> None:
-        """Ask for changes, in order, and return without waiting. `time`: server time of the key that asked."""
+        """Request changes, in order, and return without waiting.
+
+        `time`: server time in milliseconds of the key that asked, 0 for none. A refusal is seen in `wait`: the desk is
+        settled, and the change is not made.
+        """
         ...
 
     def give_up(self, press: Press) -> None:
-        """Press no more of these keys, as whoever asked for them has been ended."""
+        """Press no more of these keys, as the action that asked for them has ended."""
         ...
 
     def wait(self, until: float) -> Moment:
-        """Wait until the desk changes, settles, a watched descriptor can be read, or the time has come.
+        """Return the desk once it changes or settles, a watched descriptor can be read, or `until` has come.
 
-        Return the desk as it is then. Where its chords come by the same way as it does, a key ends the waiting, too.
+        `until`: a time on the desk's clock, in seconds; infinity for no limit. A key ends the wait, too, where keys and
+        changes come by the same connection.
         """
         ...
 
     def keep_free(self, edges: Mapping[str, Insets]) -> None:
-        """Count these edges of displays as no part of their work areas, by connector; in the place of former ones."""
+        """Leave these edges out of work areas, in pixels by connector. They replace those of a former call."""
         ...
 
     def is_dragging(self) -> bool:
@@ -92,11 +99,11 @@ class Desktop(Protocol):
         ...
 
     def watch(self, descriptors: Iterable[int]) -> None:
-        """Let `wait` return when one of these file descriptors can be read."""
+        """Let `wait` return when one of these file descriptors can be read. They replace those of a former call."""
         ...
 
     def idle(self) -> float:
-        """Return for how many seconds neither keyboard nor pointer was used; 0 where it cannot tell."""
+        """Return the seconds since keyboard or pointer was used last; 0 without the ability `idle`."""
         ...
 
     def time_of_day(self) -> float:
@@ -104,13 +111,13 @@ class Desktop(Protocol):
         ...
 
     def identity(self) -> str:
-        """Return a text that is this desk's own, and another one after each new start of the desk."""
+        """Return a text that differs from desk to desk, and after each restart of this one."""
         ...
 
     def manager_name(self) -> str:
-        """Return the name of the window manager, if it has one."""
+        """Return the name of the window manager; empty where there is none."""
         ...
 
     def close(self) -> None:
-        """Let go of the desk; what a saved desk should remember is kept."""
+        """Close the connection to the desk. A tabletop writes its file."""
         ...

@@ -45,7 +45,7 @@ class History(Protocol):
         ...
 
     def more(self, number: int, step: UndoStep) -> int:
-        """Put a step in the place of the one with this number, as it went on; return the number."""
+        """Replace the step with this number, which has gone on meanwhile; return the number."""
         ...
 
     def steps(self) -> list[tuple[int, UndoStep]]:
@@ -53,7 +53,7 @@ class History(Protocol):
         ...
 
     def drop(self, number: int) -> None:
-        """Take a step away."""
+        """Remove a step."""
         ...
 
     def stands(self, layout: str, saved: bool = False) -> None:
