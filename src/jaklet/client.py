@@ -106,8 +106,8 @@ class Listener:
     def events(self) -> Iterator[Mapping[str, Any]]:
         """Return an iterator over events until the listener ends: actions, notices, layers, windows, displays.
 
-        Each event is a mapping with a `what` (docs/listener.md). Events are kept from the return of this call on. Closing
-        the iterator closes the connection.
+        Each event is a mapping with a `what` (docs/listener.md). Events are kept from the return of this call on.
+        Closing the iterator closes the connection.
         """
         stream = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         try:
