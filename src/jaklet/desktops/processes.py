@@ -1,8 +1,8 @@
-"""Programs that were launched: started without a shell, told when they end, and known by their windows.
+"""Launched programs: started without a shell, watched until they end, and known by their windows.
 
 A window belongs to a launch if it has the launch's startup notification id (freedesktop startup notification,
-`DESKTOP_STARTUP_ID`), or if the process that shows it comes from the one that was started. Only the first such window
-of each launch counts: what a person then starts from within that program is not the program.
+`DESKTOP_STARTUP_ID`), or if its process descends from the one that was started. Only the first such window of a launch
+counts, as users start other programs from within a program.
 """
 
 import contextlib

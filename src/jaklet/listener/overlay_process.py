@@ -1,8 +1,8 @@
 """The helper that shows things over the windows: a process of its own, which can end at any moment without harm.
 
-It is started when something is to be shown for the first time, or a while after the listener's begin where some key is
-there to show something, and connects to the control socket. What is open there
-has all keys; so each key has to be answered in time, and a helper that does not, or is gone, loses the keyboard.
+The helper starts a while after the listener where some key shows something, else on first use. It connects to the
+control socket. An open card has the whole keyboard, so the helper has to answer each key in time. One that does not, or
+is gone, loses the keyboard.
 """
 
 import contextlib

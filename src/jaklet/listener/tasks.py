@@ -87,9 +87,9 @@ def at_once(work: Work) -> bool:
 class TaskRunner:
     """Resumes tasks and does what they ask for.
 
-    `obey` is given what they ask of the listener itself, `ended` each that has ended, with whether it did so by itself,
-    `broken` a fault of Jaklet's own, which it returns in words. `do` does work that may have to wait for others, and
-    returns whether it is done by now.
+    `obey` gets the orders of tasks to the listener. `ended` gets each task that has ended, and whether it did so by
+    itself. `broken` gets a fault of Jaklet's own, and returns it in words. `do` does work that may have to wait for
+    others, and returns whether the work is done by now.
     """
 
     def __init__(
@@ -149,7 +149,7 @@ class TaskRunner:
 
     def depth_of(self, chord: Chord | None, now: float) -> int:
         """Return how many actions have pressed the keys that led to a chord; 0 for a key of the user's own."""
-        pressed = self._pressed.get(chord) if chord and self._pressed else None
+        pressed = self._pressed.get(chord) if chord else None
         return pressed.depth if pressed and now - pressed.at < ECHO else 0
 
     def forget_pressed(self) -> None:

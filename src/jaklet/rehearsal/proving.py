@@ -1,13 +1,13 @@
 """A proof by trying everything that keys can lead to.
 
-The claim: from each state that keys can reach, every recall key leads to its layout; or the state is one in which the
-user has asked for other keys (a layer, a pause, a scope that gives the key to a program), and then keys lead out of it
-to where the recall key works. And every layer can be left.
+The claim: from each state that keys can reach, every recall key leads to its layout, unless the user has asked for
+other keys there (a layer, a pause, a scope that gives the key to a program). Then keys lead out of that state to where
+the recall key works. Every layer can be left.
 
-A state is what the meaning of the next key depends on: the layer, the chords of a sequence so far, the pause, the app
-in front, the macros that wait, and which of the conditions hold that macros ask for. What keys mean is asked of the
-keymap, at no cost; what actions bring about is found by doing them on a tabletop, once for each action in each
-situation of the desk. A counterexample is a row of keys that can be pressed on the desk that the proof began with.
+A state is what the meaning of the next key depends on: the layer, the begun sequence, the pause, the app in front, the
+macros that wait, and which of the macros' conditions hold. The keymap gives the meaning of keys, at no cost. The effect
+of an action is found on a tabletop, once for each action in each situation of the desk. A counterexample is a row of
+keys that can be pressed on the desk that the proof began with.
 """
 
 from collections import deque

@@ -1,10 +1,12 @@
 """The best assignment of columns to rows, where some rows take several columns at once: exactly, by SciPy.
 
-A row that takes one column is a row of a matrix (`scipy.optimize.linear_sum_assignment`). One that takes several is
-`wide`. An assignment in which the columns of each of those are rows of their own is a bound of the cost; where they do
-not agree, branch and bound goes on. The best with at most so many changes is a point of the curve of prices for a
-change, or else a mixed integer program (`scipy.optimize.milp`), of which the bound leaves little: what would cost more
-than an assignment that is known already cannot be in the best one. SciPy is imported on first need.
+A row that takes one column is a row of a matrix (`scipy.optimize.linear_sum_assignment`). A row that takes several is
+`wide`. Its columns are taken for rows of their own first, which gives a bound of the cost. Where they do not agree,
+branch and bound goes on.
+
+The best assignment with a limited number of changes is a point of the curve of prices for a change, or else a mixed
+integer program (`scipy.optimize.milp`). The bound makes that small: a choice that would cost more than a known
+assignment is left out. SciPy is imported on first need.
 """
 
 from collections import Counter

@@ -1,7 +1,7 @@
-"""Chords that are free, for one that is not: ranked by how like it they are, and how easy to press.
+"""Free chords in place of one that is taken, ranked by likeness and by how easy they are to press.
 
-A chord is free in a layer if no binding there begins with it or is begun by it, nobody else owns it, and every keyboard
-that is asked for has it.
+A chord is free in a layer if no binding there begins with it or is begun by it, and nobody else owns it. Every keyboard
+in question has to have it.
 """
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence

@@ -1,17 +1,16 @@
 """Which window is to the left, to the right, above or below: the measure, and nothing else.
 
-Seen from a window in one direction, with `ahead` the distance between the edges that face each other (below zero where
-they overlap) and `aside` that between their extents across the direction (below zero, again, where these overlap):
+Seen from a window in one direction, `ahead` is the distance between the edges that face each other, and `aside` the
+distance across the direction. Both are below zero where the windows overlap.
 
-1. A window *in line* (`aside` is below zero) counts if its centre is further in the direction. One that is not in line
-   counts if all of it is beyond the edge (`ahead` is not below zero).
-2. Windows in line come before the others. Of those in line the least `ahead` is nearest; of the others the least
-   `ahead` plus `aside`.
-3. Those that are no more than `SLACK` pixels further than the nearest are equally near; of them the one that was used
-   last is chosen. So going there and back comes home, unless another window is nearer than that.
+1. A window *in line* (`aside` below zero) counts if its centre is further in the direction. Any other counts if it is
+   wholly beyond the edge (`ahead` not below zero).
+2. Windows in line come first, by `ahead`; then the others, by `ahead` plus `aside`.
+3. Windows no more than `SLACK` pixels further than the nearest are equally near, and the one used last is chosen. So
+   there and back comes home, unless another window is nearer.
 
-The measure is the same in both directions, so that of two windows each is as far from the other. Windows that others
-cover wholly are passed over. Displays make no difference: all have their part of one plane.
+The measure is the same in both directions. Windows that others cover wholly are passed over. All displays are parts of
+one plane.
 """
 
 from collections.abc import Iterable, Sequence

@@ -1,7 +1,7 @@
 """Patterns for names and titles: `*` is any run of characters, `?` any one; a backslash makes the next one plain.
 
-Matching takes time linear in the text: the pieces between two stars are looked for once each, from left to right, and
-what was found is never tried again elsewhere (atomic groups), so that no title can be made to take long.
+Matching takes time linear in the text, whatever a title holds. Each piece between two stars is looked for once, from
+left to right, and a match is never tried again elsewhere (atomic groups).
 """
 
 import re

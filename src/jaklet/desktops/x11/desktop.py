@@ -44,11 +44,10 @@ _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST")
 class X11Desktop:
     """A real desk. Its clock is the system's monotonic one.
 
-    How it knows that the window manager has dealt with what was asked: the manager answers in order, and one client
-    message, _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours, it has to answer with a property that we can see.
-    One that does not know it, or has not answered yet, has to let such a window have the size that it asks for (ICCCM
-    4.1.5), which we see as well. That answer is the barrier; a short quiet time after it lets the manager finish what
-    it put off.
+    A barrier tells when the window manager has handled our requests, as it answers in order. It has to answer the
+    client message _NET_REQUEST_FRAME_EXTENTS on an unmapped window of ours with a property that we can see. A manager
+    that does not know the message has to grant such a window the size that it asks for (ICCCM 4.1.5), which we see as
+    well. That answer is the barrier; a short quiet time after it lets the manager finish what it put off.
     """
 
     def __init__(self, wire: Wire, supported: frozenset[int], state: Callable[[], Path] | None = None) -> None:

@@ -1,13 +1,13 @@
 """The server's keyboard: what is grabbed of it, and what its events mean.
 
-Chords are grabbed passively, so that all other keys go
-where they always go. A chord that may turn out to be the program's is grabbed frozen: the server waits until it is told
-to let it go on or to us (X protocol, AllowEvents). So is one that leads into a layer, so that what is typed right
-behind it is not the program's. For a layer the whole keyboard is taken, frozen from key to key.
+Chords are grabbed passively, so that all other keys go where they always go. A chord that may be the program's is
+grabbed frozen: the server holds the key until AllowEvents says who gets it (X protocol). A chord that leads into a
+layer is grabbed frozen, too, so that keys typed right after it do not reach the program. For a layer the whole keyboard
+is taken, frozen from key to key.
 
-A keyboard that stays frozen is dead for everybody, so every key that may have been frozen is answered, whatever has
-become of its grab by the time it is read: an answer to a key that is not frozen does nothing. For a key that was
-grabbed by itself the answer carries the time of the key, so that it cannot thaw a later one.
+A keyboard that stays frozen is dead for everybody. So every key that may have been frozen is answered, whatever has
+become of its grab: an answer to a key that is not frozen does nothing. For a passive grab the answer carries the time
+of the key, so that it cannot thaw a later one.
 """
 
 import time as clock

@@ -1,9 +1,9 @@
-"""What a layout may press, though nobody has read it: layout files are handed from one to another.
+"""The chords that a layout may press, though nobody has read its file: layouts are passed from user to user.
 
-A recall can have launched the program that gets the keys, or can have brought a terminal to the front. So a layout
-presses only chords that no text field takes for text, Enter, paste or a control character, on any keyboard, and
-nothing at all in a terminal, which takes every key for something. Who wants more says so in the config, where bindings
-start programs anyway: `layouts may press`.
+A recall may have launched the program that gets the keys, or brought a terminal to the front. So a layout presses only
+chords that no text field, on any keyboard, takes for text, Enter, paste or a control character. In a terminal, where
+every key means something, it presses none. The config can allow more for an app: `layouts may press`. Its bindings
+start programs anyway.
 """
 
 from typing import Final

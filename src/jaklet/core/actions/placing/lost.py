@@ -1,8 +1,8 @@
 """Lost windows: what is out of reach, and how `gather` brings it back.
 
-A window can be reached if enough of its title is within one work area to take hold of: of the strip at its top, as
-high as its title bar (or `STRIP` where it has none), at least `GRIP` pixels in width and half the height, or all of it
-where it is smaller. One that fills its display by its shape can be reached if any display shows it.
+A window can be reached if enough of its title is within one work area to take hold of. The title is the strip at the
+top, as high as the title bar, or `STRIP` without one. Enough is `GRIP` pixels in width and half the height, or the
+whole strip where it is smaller. A window that fills its display by its shape can be reached if any display shows it.
 """
 
 from collections.abc import Iterable, Mapping, Sequence

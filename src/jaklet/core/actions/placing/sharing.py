@@ -24,12 +24,12 @@ class SharedLength(NamedTuple):
 
 
 def share_length(length: int, gap: int, takes: Sequence[Takes], weights: Sequence[Fraction] = ()) -> SharedLength:
-    """Share a length among some who stand one gap apart, in proportion to their weights (equal if none are given).
+    """Share a length in pixels among windows that stand one gap apart, in proportion to their weights (equal without).
 
-    Where all take what they are offered, the edges are those of the places with these shares. Who takes less or more
-    keeps that, and the rest is shared anew among the others: first those that need more, if they lack more in all than
-    others leave. Where all together need more than there is, each gets what it needs, and they overlap by equal
-    amounts, the first at the one end and the last at the other. What nobody can take is left free at the far end.
+    Where all take what they are offered, the edges are those of the places with these shares. A window that takes less
+    or more keeps that, and the rest is shared anew among the others. Those that need more come first, if they lack more
+    than others leave. Where all need more than there is, each gets what it needs: the first and last stand at the ends,
+    and neighbours overlap equally. What no window can take is left free at the far end.
     """
     parts = _whole(weights) if weights else [1] * len(takes)
     fixed: dict[int, int] = {}
