@@ -70,7 +70,7 @@ def faults(path: Path) -> Iterator[Fault]:
         return len(data[: starts[line - 1] + column].decode())
 
     tree = ast.parse(source)
-    types = {id(inner) for one in ast.walk(tree) for part in _annotations(one) for inner in ast.walk(part)}
+    types = {id(inner) for one in ast.walk(tree) for part in _for_types(one) for inner in ast.walk(part)}
     for node in ast.walk(tree):
         for text in _changed(node) if id(node) not in types else ():
             if isinstance(node, ast.expr | ast.stmt) and node.end_lineno and node.end_col_offset is not None:
@@ -78,8 +78,10 @@ def faults(path: Path) -> Iterator[Fault]:
                 yield Fault(path, node.lineno, start, end, text)
 
 
-def _annotations(node: ast.AST) -> list[ast.expr]:
-    """Return the types that a node is annotated with: a fault in these is for the type checker to find."""
+def _for_types(node: ast.AST) -> list[ast.AST]:
+    """Return the annotations of a node, and what only the type checker reads: a fault in these is for it to find."""
+    if isinstance(node, ast.If) and ast.unparse(node.test) == "TYPE_CHECKING":
+        return [*node.body]
     return [part for name in ("annotation", "returns") if (part := getattr(node, name, None))]
 
 
