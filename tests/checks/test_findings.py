@@ -266,6 +266,16 @@ CASES = {
             ("JK203", "9:3", "is bound already, to: recall 4"),
         ),
     ),
+    "rows of keys": Case(
+        "settings: {workspaces: 9}\nbindings:\n  super+1: workspace 1\n  super+2: workspace 2\n  super+4: workspace 4\n"
+        "  alt+1: send to workspace 1\n  alt+2: send to workspace 2\n  alt+3: send to workspace 3\n"
+        "  alt+4: send to workspace 4\n  alt+5: send to workspace 5\n"
+        "  ctrl+alt+left: focus left\n  ctrl+alt+up: focus up\n  ctrl+alt+down: focus down\n",
+        (
+            ("JK221", "5:3", "keys workspace 1, 2 and 4, and there is no key to workspace 3 or 5"),
+            ("JK221", "13:3", "keys focus left, up and down, and there is no key to focus right"),
+        ),
+    ),
     "sequences": Case(
         "settings: {sequence: 1s}\nbindings:\n  super+w h: close\n  super+w: minimise\n  Super+W  H: maximise\n  super+v <n>: recall <n>\n"
         "  super+v x y: close\n  super+v x: {do: close, off: true}\n  super+u hyper+x: close\n  super+<n> a: save <n>\n",

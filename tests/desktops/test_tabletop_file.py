@@ -6,7 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaklet.core.actions.ports.chord_source import KeyEdge
+from jaklet.core.keys.keymap import HearableKeys
 from jaklet.core.values.changes import Change
+from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.errors import StoreError
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room, save_room
@@ -120,3 +123,16 @@ def test_a_tabletop_needs_displays() -> None:
     room, found = read_tabletop(SourceFile("t.yaml", "tabletop: pier\n"))
     assert room is None
     assert [(one.code, one.spot.line, "displays" in one.cause) for one in found] == [("JK106", 1, True)]
+
+
+def test_a_simulated_keyboard_tells_what_its_keys_type_and_when_modifiers_are_let_go_of() -> None:
+    keys = Tabletop(office().copy()).keyboard
+    keys.grab(HearableKeys(every=True, typed=True))
+    for text in ("a", "super+left"):
+        for edge in (KeyEdge.PRESS, KeyEdge.REPEAT, KeyEdge.RELEASE):
+            keys.strike(parse_chord(text), edge)
+    heard = [(event.edge.value, event.typed and (event.typed.key, event.typed.text)) for event in keys.key_events()]
+    assert heard == [
+        ("press", ("a", "a")), ("repeat", ("a", "a")), ("release", None),
+        ("press", ("super+left", "")), ("repeat", ("super+left", "")), ("release", None), ("release", ("released", "")),
+    ]  # fmt: skip
