@@ -1,6 +1,7 @@
 """Laws of placing several windows, on simulated desks of any shape: exact, reversible, never lost."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from fractions import Fraction
 from functools import partial
 from itertools import combinations
@@ -403,3 +404,13 @@ def test_an_edge_that_a_config_keeps_free_is_no_part_of_the_work_area() -> None:
     world.desktop.keep_free({})
     assert world.act("place full").done
     assert world.frames() == [Rect(0, 40, 1920, 1040)]
+
+
+def test_a_window_that_keeps_its_size_is_told_of_when_gaps_go() -> None:
+    world = World((AREA,), Config(Settings(gap=Length(None, 10))))
+    world.open()
+    assert world.act("place left 1/2").done
+    world.room.programs = {"plain": replace(PLAIN, stubborn=True)}
+    end = world.act("gaps off")
+    assert not end.done
+    assert end.more == ("Plain (Plain) was asked to be 960x1050 at 0,30 and is 945x1030 at 0,30",)

@@ -5,13 +5,14 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PIL import Image, ImageColor
 
 from jaklet.core.values.apps import App, exactly
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.geometry import Rect
 from jaklet.drawing.colours import colour_of, room_for_words
-from jaklet.drawing.desk_pictures import draw_picture
+from jaklet.drawing.desk_pictures import LOST, draw_picture
 from jaklet.drawing.desks import desk_data, desk_text, draw_desk
 from jaklet.drawing.ink import Ink
 from jaklet.drawing.plain import plain_text
@@ -90,6 +91,16 @@ def test_a_picture_of_a_title_of_5000_letters_takes_no_longer_than_any(tmp_path:
     for file, title in zip(files, ("W" * 60, "W" * 5000), strict=True):
         draw_picture(desk(window(1, (0, 100, 800, 700), title=title)), CONFIG, file)
     assert files[0].read_bytes() == files[1].read_bytes()  # both are cut at the same letter
+
+
+@pytest.mark.parametrize("at", [(-9000, -9000), (300, -9000), (-9000, 200), (9000, 9000), (300, 9000)])
+def test_a_lost_window_is_within_its_picture(at: tuple[int, int], tmp_path: Path) -> None:
+    """With its own edge and colour, however far it is."""
+    draw_picture(desk(window(1, (*at, 800, 700))), CONFIG, tmp_path / "desk.png")
+    with Image.open(tmp_path / "desk.png") as image:
+        colours = {colour: count for count, colour in image.convert("RGB").getcolors(1 << 22) or ()}
+    assert colours.get(ImageColor.getrgb(LOST), 0) > 100
+    assert colours.get(ImageColor.getrgb(colour_of("W1", CONFIG)), 0) > 100
 
 
 def test_ink_paints_and_plain_ink_does_not() -> None:

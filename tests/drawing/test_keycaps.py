@@ -123,6 +123,10 @@ def test_the_grid_to_the_letter() -> None:
     ]
 
 
+def test_a_label_gives_way_to_the_sign_of_its_key() -> None:
+    assert "│Print~│Scro…~│Pause~│" in keyboard_text([*caps_of().values()], 160)
+
+
 def test_no_word_on_a_picture_of_a_key_is_broken_in_two() -> None:
     words = "workspace", "kbd", "minimise", "back"
     for wide in (1.0, 1.5, 2.25):

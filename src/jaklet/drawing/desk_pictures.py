@@ -52,7 +52,8 @@ def desk_image(
     bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
     scale = min((width - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
     image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + TITLE), PAPER)
-    brush = _DeskPainter(ImageDraw.Draw(image), ImageFont.load_default(14), ImageFont.load_default(11), bounds, scale)
+    fonts = ImageFont.load_default(14), ImageFont.load_default(11)
+    brush = _DeskPainter(ImageDraw.Draw(image), image.size, fonts, bounds, scale)
     _draw(brush, desk, config, names, lost, marks)
     return image
 
@@ -91,12 +92,13 @@ class _DeskPainter:
     def __init__(
         self,
         draw: "ImageDraw",
-        font: "FreeTypeFont | ImageFont",
-        small: "FreeTypeFont | ImageFont",
+        size: tuple[int, int],
+        fonts: "tuple[FreeTypeFont | ImageFont, FreeTypeFont | ImageFont]",
         bounds: Rect,
         scale: float,
     ) -> None:
-        self._draw, self._font, self._small, self._bounds, self._scale = draw, font, small, bounds, scale
+        self._draw, self._size, self._bounds, self._scale = draw, size, bounds, scale
+        self._font, self._small = fonts
 
     def _box(self, rect: Rect) -> tuple[float, float, float, float]:
         """Return the corners of a rectangle on the picture, the last pixel included."""
@@ -119,8 +121,9 @@ class _DeskPainter:
     ) -> None:
         """Draw a window: title, size, and whether it has the focus or is lost. `above`: what stands before it."""
         left, top, right, bottom = self._box(window.frame)
-        if lost and not (0 <= left < WIDTH and right > 0 and bottom > 0):
-            left, top = min(max(left, 4), WIDTH - 90), min(max(top, 4), TALLEST)
+        wide, high = self._size
+        if lost and not (0 <= left < wide and right > 0 and bottom > 0 and top < high):
+            left, top = min(max(left, 4), wide - 90), min(max(top, 4), high - 50)  # all of a small one can be seen
             right, bottom = left + 84, top + 44
         edge = LOST if lost else INK if active else "white"
         self._draw.rectangle((left, top, right, bottom), fill=colour, outline=edge, width=3 if active or lost else 1)
