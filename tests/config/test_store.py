@@ -105,7 +105,7 @@ def test_a_number_belongs_to_one_layout(tmp_path: Path) -> None:
     shelf = shelf_in(tmp_path)
     shelf.keep(layout("one", number=4))
     other = Layout(name="arrivals", number=4)
-    with pytest.raises(StoreError, match="number 4 is departures's"):
+    with pytest.raises(StoreError, match="number 4 belongs to departures"):
         shelf.keep(other)
     assert shelf.names() == ["departures"]
     assert shelf.find("4") == layout("one", number=4)
