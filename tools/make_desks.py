@@ -22,6 +22,9 @@ Desktops differ in their abilities. Jaklet says beforehand what a desktop cannot
 On X11 some abilities depend on the window manager (`_NET_SUPPORTED`) and on the extensions of the server. A tabletop has
 all abilities that its file does not take away: `lacks: [stack, pass on]`. So you can try a config for another desktop.
 
+In a session on Wayland that is not Plasma's, such as GNOME's, no desk is chosen: commands say so and end with status 1.
+`--desk x11` (or `JAKLET_DESK=x11`) is the X server in it, where programs of X alone are seen and heard.
+
 """
 PLASMA = """
 ## Plasma on Wayland

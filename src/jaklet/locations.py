@@ -52,6 +52,16 @@ def plasma_listener(where: str) -> str:
     return f"plasma-{os.path.basename(where)}"
 
 
+def unknown_session(environment: "Mapping[str, str]") -> str:
+    """Return what a session on Wayland calls itself that is no desk here; empty for any other (XDG_CURRENT_DESKTOP).
+
+    The X server in such a session is a desk only where it is asked for: it has windows and keys of programs of X alone.
+    """
+    if environment.get("XDG_SESSION_TYPE") != "wayland" or plasma_here(environment):
+        return ""
+    return environment.get("XDG_CURRENT_DESKTOP", "").split(":")[-1] or "an unknown desktop"
+
+
 def no_listener(_where: str) -> str:
     """Return no name: no keys are heard there."""
     return ""
@@ -66,6 +76,8 @@ HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], st
 
 def listener_here(desk: "str | None", environment: "Mapping[str, str]") -> str:
     """Return the name of the listener of the desk that is here, or of this kind; empty where there is none."""
+    if not desk and unknown_session(environment):
+        return ""
     for name, (here, listener) in HERE.items():
         if desk in (None, "", name) and (where := here(environment)):
             return listener(where)

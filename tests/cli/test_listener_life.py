@@ -62,3 +62,23 @@ def test_a_listener_that_is_killed_is_started_again(x: XServer, x_office: Office
     assert x.can_grab("super+f8")
     process.send_signal(signal.SIGTERM)
     assert process.wait(LIMIT) == 0
+
+
+def test_in_a_session_that_is_not_known_nothing_is_done_by_halves(x_office: Office) -> None:
+    """Its X server has none of the windows of other programs, and hears no keys while one of these is in front."""
+    x_office.env |= {"XDG_SESSION_TYPE": "wayland", "XDG_CURRENT_DESKTOP": "ubuntu:GNOME"}
+    asked = x_office.env.pop("JAKLET_DESK")
+    for words in (["listen"], ["act", "go berths"], ["fire", "super+b"], ["desk"], ["layout", "recall", "arrivals"]):
+        told = x_office.jaklet(*words, status=1).stderr
+        assert "the windows of this session, GNOME on Wayland" in told, words
+        assert "--desk x11" in told
+    assert "no findings" in x_office.jaklet("check").stdout
+    x_office.env["JAKLET_DESK"] = asked
+    command = {"cwd": x_office.folder, "env": x_office.env, "text": True}
+    with subprocess.Popen([JAKLET, "listen"], stdout=subprocess.PIPE, **command) as listening:  # type: ignore[call-overload]
+        first, second = listening.stdout.readline(), listening.stdout.readline()
+        assert first == "this is the X server of a session on Wayland: programs of X alone are seen and heard\n"
+        assert second.startswith("listening on x11")
+        assert x_office.jaklet("status", status=None).stdout.startswith("listening")
+        x_office.jaklet("stop")
+        assert listening.wait(LIMIT) == 0

@@ -1,11 +1,13 @@
 """What `--desk` and the environment mean: which desk, and what is said where there is none."""
 
+import os
 from pathlib import Path
 
 import pytest
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.desktops.addresses import KINDS, Address, address_here, address_of, file_of, known_desks
+from jaklet.locations import listener_here
 
 MEANT = [  # what is asked for, $DISPLAY; the desk, and the name of its listener
     (None, ":3.0", Address("x11", ":3.0"), "x11:3"),
@@ -35,7 +37,6 @@ def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(mon
         ("KDE", "wayland", Address("plasma", "wayland-3")),
         ("Quay:KDE", "wayland", Address("plasma", "wayland-3")),
         ("KDE", "x11", Address("x11", ":3")),
-        ("Quay", "wayland", Address("x11", ":3")),
     ):
         monkeypatch.setenv("XDG_CURRENT_DESKTOP", desktop)
         monkeypatch.setenv("XDG_SESSION_TYPE", session)
@@ -44,6 +45,25 @@ def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(mon
         assert found.listener == ("plasma-wayland-3" if meant.kind == "plasma" else "x11:3")
     assert address_of("x11") == Address("x11", ":3")
     assert address_of("plasma") is None
+
+
+@pytest.mark.parametrize(("desktop", "name"), [("ubuntu:GNOME", "GNOME"), ("Quay", "Quay"), ("", "an unknown desktop")])
+def test_the_x_server_of_another_session_on_wayland_is_meant_where_it_is_asked_for(
+    desktop: str, name: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    for variable, value in (("DISPLAY", ":3"), ("XDG_SESSION_TYPE", "wayland"), ("XDG_CURRENT_DESKTOP", desktop)):
+        monkeypatch.setenv(variable, value)
+    assert address_of(None) is None
+    assert listener_here(None, os.environ) == listener_here("", os.environ) == ""
+    with pytest.raises(DeskError, match=f"of this session, {name} on Wayland") as told:
+        address_here(None)
+    assert "--desk x11" in told.value.remedy
+    asked = address_of("x11")
+    assert asked == Address("x11", ":3")
+    assert "programs of X alone" in asked.limits()
+    assert listener_here("x11", os.environ) == "x11:3"
+    monkeypatch.setenv("XDG_SESSION_TYPE", "x11")
+    assert (address_of(None), asked.limits()) == (asked, "")
 
 
 def test_where_there_is_none_it_says_why(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -86,6 +86,8 @@ def listen(
         began = time.time()
         return _loaded(checked_config(config, desk, keyboard or ()), began)
 
+    if limits := address_here(desk).limits():
+        tell(limits)
     for found in first.findings:
         tell(finding_line(found))
     notices = Notices(tell)

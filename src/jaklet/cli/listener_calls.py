@@ -40,6 +40,14 @@ def kept_by_listener(desk: str | None) -> "KeptArrangements | None":
         return None
 
 
+def _desk_meant() -> str | None:
+    """Return the kind of real desk that JAKLET_DESK names, for commands without `--desk`; None for what is here."""
+    from jaklet.locations import HERE
+
+    desk = os.environ.get("JAKLET_DESK")
+    return desk if desk in HERE else None
+
+
 def ask_listener(method: str, **params: Any) -> Any:
     """Ask the listener of the desk that is here for something; raises `JakletError` where none runs, or it refuses."""
     from jaklet.core.values.errors import DeskError, UsageError
@@ -48,7 +56,7 @@ def ask_listener(method: str, **params: Any) -> Any:
     from jaklet.locations import socket_path
 
     try:
-        address = address_here(None, "a listener runs on a real desk")
+        address = address_here(_desk_meant(), "a listener runs on a real desk")
     except DeskError as fault:
         raise UsageError(fault.message, fault.remedy) from fault
     path = socket_path(address.listener)
@@ -64,7 +72,7 @@ def tidy_after_listener() -> bool:
     from jaklet.config.paths import state_folder
     from jaklet.desktops.addresses import address_of
 
-    address = address_of(None)
+    address = address_of(_desk_meant())
     lines = list(address.tidy(state_folder)) if address else []
     for line in lines:
         terminal.say(line)

@@ -10,7 +10,16 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either, listed
-from jaklet.locations import PLASMA, X11, no_listener, plasma_here, plasma_listener, x11_here, x11_listener
+from jaklet.locations import (
+    PLASMA,
+    X11,
+    no_listener,
+    plasma_here,
+    plasma_listener,
+    unknown_session,
+    x11_here,
+    x11_listener,
+)
 
 if TYPE_CHECKING:
     from jaklet.core.actions.ports.desktop import Desktop
@@ -18,6 +27,7 @@ if TYPE_CHECKING:
     from jaklet.core.values.desk_abilities import Abilities
 
 TABLETOP: Final = "tabletop"
+OF_X_ALONE: Final = "programs of X alone are seen and heard"
 
 
 class Address(NamedTuple):
@@ -35,6 +45,11 @@ class Address(NamedTuple):
     def listener(self) -> str:
         """The name under which its listener is found; empty where no keys are heard."""
         return KINDS[self.kind].listener(self.where)
+
+    def limits(self) -> str:
+        """Return what this session keeps from the desk, in words; empty for nothing."""
+        is_inside = self.kind == X11 and os.environ.get("XDG_SESSION_TYPE") == "wayland"
+        return f"this is the X server of a session on Wayland: {OF_X_ALONE}" if is_inside else ""
 
     def open(self, state: Callable[[], Path]) -> "Desktop":
         """Open it; raises `DeskError`. `state`: returns the folder for what is to last."""
@@ -198,6 +213,8 @@ def address_of(desk: str | None) -> Address | None:
 
     `desk`: as `--desk` and JAKLET_DESK say it, None for what is here. Raises `UsageError` for what is no desk.
     """
+    if desk is None and unknown_session(os.environ):
+        return None
     for name, one in KINDS.items():
         if one.here and desk in (None, name) and (where := one.here(os.environ)):
             return Address(name, where)
@@ -243,6 +260,10 @@ def known_desks() -> list[DeskPresence]:
 def address_here(desk: str | None, remedy: str = TRY_A_TABLETOP) -> Address:
     """Return the same; raises `DeskError` where there is none."""
     found = address_of(desk)
+    session = unknown_session(os.environ) if desk is None else ""
+    if session:
+        why = f"Jaklet cannot see the windows of this session, {session} on Wayland, nor hear its keys"
+        raise DeskError(why, f"`--desk x11` (or JAKLET_DESK=x11) is the X server in it: {OF_X_ALONE}; or {remedy}")
     if found is None:
         asked = KINDS.get(desk or "")
         why = asked.missing if asked else listed([one.missing for one in KINDS.values() if one.here])
