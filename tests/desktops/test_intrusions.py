@@ -176,3 +176,14 @@ def test_no_action_takes_long_where_a_window_never_comes_to_rest(action: str, x:
     fighter.kill()
     fighter.wait()
     fighter.stdout.close()
+
+
+def test_a_window_that_comes_to_the_front_before_the_barrier_is_no_answer_to_ours() -> None:
+    """It may be one of before; once the barrier is answered, it was put there after ours."""
+    pending = PendingRequests()
+    pending.ask_focus(Focus(1), 1)
+    pending.told_of_focus(0)
+    assert (pending.is_active(9), pending.aimed) == ([(9, False)], 1)
+    pending.told_of_focus(1)
+    assert pending.aimed == 1
+    assert (pending.is_active(9), pending.aimed) == ([(1, False), (9, False)], None)
