@@ -53,7 +53,7 @@ def plasma_listener(where: str) -> str:
 
 
 def unknown_session(environment: "Mapping[str, str]") -> str:
-    """Return what a session on Wayland calls itself that is no desk here; empty for any other (XDG_CURRENT_DESKTOP).
+    """Return the name of a session on Wayland that is no desk here; empty for any other (XDG_CURRENT_DESKTOP).
 
     The X server in such a session is a desk only where it is asked for: it has windows and keys of programs of X alone.
     """

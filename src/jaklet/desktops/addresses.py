@@ -47,7 +47,7 @@ class Address(NamedTuple):
         return KINDS[self.kind].listener(self.where)
 
     def limits(self) -> str:
-        """Return what this session keeps from the desk, in words; empty for nothing."""
+        """Return the limits that this session sets to the desk, in words; empty for none."""
         is_inside = self.kind == X11 and os.environ.get("XDG_SESSION_TYPE") == "wayland"
         return f"this is the X server of a session on Wayland: {OF_X_ALONE}" if is_inside else ""
 
