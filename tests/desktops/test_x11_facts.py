@@ -1,7 +1,10 @@
 """What the server tells of a window, where its manager tells something else."""
 
 import json
+import struct
 from pathlib import Path
+
+import xcffib.xproto as xp
 
 from tests.conftest import Office
 from tests.managers.reading import Reading
@@ -45,3 +48,20 @@ def test_doctor_says_that_no_manager_is_there(tmp_path: Path) -> None:
         assert told.startswith(
             "desk\n  no window manager that follows EWMH is running on this X server\n    remedy: start one"
         )
+
+
+def test_how_many_workspaces_there_are(tmp_path: Path) -> None:
+    """As the manager says; one where it has no more."""
+    with running() as x:
+        office, reading = Office(tmp_path / "office", x), Reading(x)
+        for number in (1, 3):
+            event = struct.pack(
+                "=BBHII5I", 33, 32, 0, reading.root, reading.atom("_NET_NUMBER_OF_DESKTOPS"), number, 0, 0, 0, 0
+            )
+            mask = xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify
+            reading.core.SendEvent(False, reading.root, mask, event)
+            reading.core.GetInputFocus().reply()
+            until(lambda n=number: reading.words(reading.root, "_NET_NUMBER_OF_DESKTOPS") == (n,), "that many")  # type: ignore[misc]
+            assert json.loads(office.jaklet("desk", "--format", "json").stdout)["workspaces"] == number
+        assert "there is no workspace 4: there are 3" in office.jaklet("act", "workspace 4", status=1).stderr
+        reading.close()
