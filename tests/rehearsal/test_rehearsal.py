@@ -43,7 +43,7 @@ def test_a_rehearsal_tells_what_chords_do_and_touches_nothing(office: Office) ->
             "the layer is left",
         ),
         *("recall 3", "it goes to berths", "time passes"),
-    ] or acts[5]["failed"]
+    ]
     assert [act["layer"] for act in acts[:5]] == ["", "arrange", "arrange", "arrange", ""]
     assert acts[0]["moves"] == ["berths opened at 0,0 size 1100x700 on main", "focus: berths"]
     assert acts[6]["passed"]
@@ -76,7 +76,7 @@ def test_strips_and_traces_are_written(office: Office) -> None:
     done = office.jaklet("rehearse", "super+d", "super+b", "--picture", "strip.svg", "--trace", "trace.jsonl")
     assert "the picture is in strip.svg" in done.stderr
     drawn = (office.folder / "strip.svg").read_text()
-    assert drawn.count("DejaVu") or "<svg" in drawn
+    assert "<svg" in drawn
     assert len((office.folder / "trace.jsonl").read_text().splitlines()) == 2
 
 

@@ -48,8 +48,8 @@ class Address(NamedTuple):
 
     def limits(self) -> str:
         """Return the limits that this session sets to the desk, in words; empty for none."""
-        is_inside = self.kind == X11 and os.environ.get("XDG_SESSION_TYPE") == "wayland"
-        return f"this is the X server of a session on Wayland: {OF_X_ALONE}" if is_inside else ""
+        limits = KINDS[self.kind].limits
+        return limits(os.environ) if limits else ""
 
     def open(self, state: Callable[[], Path]) -> "Desktop":
         """Open it; raises `DeskError`. `state`: returns the folder for what is to last."""
@@ -89,7 +89,7 @@ class DeskKind(NamedTuple):
     `here`: where one is in this environment, empty for nowhere, which `missing` explains; None for one in a file.
     `abilities`: what one can do at the most. `surface`: what shows things over its windows; None for nothing.
     `grants`: lines on what its user can let Jaklet do besides. `tidy`: gives back what a listener has left behind that
-    was killed, and says so; `left`: says what is left behind still.
+    was killed, and says so; `left`: says what is left behind still. `limits`: those that a session sets, in words.
     """
 
     help: str
@@ -103,6 +103,12 @@ class DeskKind(NamedTuple):
     grants: Callable[[], Iterable[str]] | None = None
     tidy: Callable[[Callable[[], Path]], Iterable[str]] | None = None
     left: Callable[[Callable[[], Path]], Iterable[str]] | None = None
+    limits: Callable[[Mapping[str, str]], str] | None = None
+
+
+def _x11_limits(environment: Mapping[str, str]) -> str:
+    is_inside = environment.get("XDG_SESSION_TYPE") == "wayland"
+    return f"this is the X server of a session on Wayland: {OF_X_ALONE}" if is_inside else ""
 
 
 def _x11(where: str, state: Callable[[], Path]) -> "Desktop":
@@ -194,6 +200,7 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         _x11,
         _x11_abilities,
         _x11_surface,
+        limits=_x11_limits,
     ),
     TABLETOP: DeskKind(
         "a simulated one, in a file",

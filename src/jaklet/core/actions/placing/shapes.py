@@ -127,7 +127,9 @@ def keep_above(action: Action, context: TaskContext, moment: Moment) -> Task:
     switch = action.named("SWITCH")
     above = switch.name == "on" if switch else not window.above
     goal = _state(window, lambda now: () if now.above is above else (Raise(now.id, above),))
-    return finish_window_goal(goal, window, context, moment, "kept above" if above else "not kept above")
+    if above:
+        return finish_window_goal(goal, window, context, moment, "kept above")
+    return finish_window_goal(goal, window, context, moment, "no longer kept above", unchanged="not kept above")
 
 
 def _state(window: Window, needed: Callable[[Window], tuple[Change, ...]]) -> Goal:

@@ -132,8 +132,13 @@ def finish_window_goal(
     moment: Moment,
     state: str,
     fault: Callable[[Window, Desk], str] = lambda _window, _desk: "",
+    unchanged: str = "",
 ) -> Task:
-    """Reach a goal about one window, and say how it ended. `fault`: says what is not so all the same, or nothing."""
+    """Reach a goal about one window, and say how it ended.
+
+    `state`: what the window is then, in words; `unchanged`: what it is where nothing was to be done, `state` and
+    "already" if empty. `fault`: says what is not so all the same, or nothing.
+    """
     moment, refused, asked = yield from reach(goal, moment, lasting=True)
     if not refused:
         moment, refused = yield from wait_for_returns(goal, (window,), context, moment)
@@ -145,5 +150,4 @@ def finish_window_goal(
         return TaskOutcome(False, f"{name} closed meanwhile")
     if said := fault(moment.desk.by_id[window.id], moment.desk):
         return TaskOutcome(False, f"{name} {said}")
-    already = "" if asked or state.startswith("not ") else " already"
-    return TaskOutcome(True, f"{name} is {state}{already}")
+    return TaskOutcome(True, f"{name} is {state if asked else unchanged or f'{state} already'}")
