@@ -72,6 +72,7 @@ def test_in_a_session_that_is_not_known_nothing_is_done_by_halves(x_office: Offi
         told = x_office.jaklet(*words, status=1).stderr
         assert "the windows of this session, GNOME on Wayland" in told, words
         assert "--desk x11" in told
+    assert "GNOME on Wayland" in x_office.jaklet("doctor", status=1).stdout
     assert "no findings" in x_office.jaklet("check").stdout
     x_office.env["JAKLET_DESK"] = asked
     command = {"cwd": x_office.folder, "env": x_office.env, "text": True}

@@ -1,6 +1,7 @@
 """jaklet doctor"""
 
 import contextlib
+import os
 from typing import TYPE_CHECKING
 
 from jaklet.cli import terminal
@@ -63,8 +64,9 @@ def _unreached(desk: str | None) -> "list[MissingRequirement]":
     from jaklet.core.values.errors import DeskError
     from jaklet.core.values.findings import MissingRequirement
     from jaklet.desktops.addresses import address_of
+    from jaklet.locations import unknown_session
 
-    if address_of(desk) is None:
+    if address_of(desk) is None and (desk or not unknown_session(os.environ)):
         return []
     try:
         with opened_desk(desk):
