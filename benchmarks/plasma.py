@@ -32,13 +32,14 @@ from jaklet.core.values.changes import Focus, Move, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk
 from jaklet.core.values.geometry import Rect
+from jaklet.desktops.compositor.bus import Bus
+from jaklet.desktops.compositor.chord_source import ShortcutRequest
 from jaklet.desktops.drive import drive_task
-from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
-from jaklet.desktops.plasma.agent import Agent
-from jaklet.desktops.plasma.bus import Bus
+from jaklet.desktops.plasma.accelerators import Accelerators
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
+from jaklet.desktops.plasma.kwin_script import KWinScript
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import WholeKeyboard
+from jaklet.desktops.wayland.whole_keyboard import WholeKeyboard
 
 BUS: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus")
 WATCH: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus.Monitoring")
@@ -157,7 +158,7 @@ def _late(plasma: Plasma) -> list[Row]:
         time.sleep(0.1)
         wayland.sync()
     wayland.close()
-    bus = Bus.open()
+    bus = Bus.open("KWin")
     accelerators = Accelerators(bus)
     accelerators.begin()
     for _ in range(TIMES):
@@ -234,7 +235,7 @@ def _recalls(plasma: Plasma, count: int, rounds: int) -> Row:
 
 
 def _floor(requests: list[dict[str, Any]], frames: dict[str, list[int]], active: str) -> float:
-    agent = Agent.start()
+    agent = KWinScript.start()
     agent.take(0.2)
     start = time.perf_counter()
     number = agent.ask(requests)

@@ -6,16 +6,17 @@ import time
 
 from jeepney import new_method_return
 
-from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
-from jaklet.desktops.plasma.agent import Agent
-from jaklet.desktops.plasma.bus import is_call, is_signal, member_of
+from jaklet.desktops.compositor.bus import is_call, is_signal, member_of
+from jaklet.desktops.compositor.chord_source import ShortcutRequest
+from jaklet.desktops.plasma.accelerators import Accelerators
+from jaklet.desktops.plasma.kwin_script import KWinScript
 
 SUPER_F8 = 0x10000000 | 0x01000037
 
 
 def main() -> None:
     """Hear super+f8 until it is ended."""
-    agent = Agent.start()
+    agent = KWinScript.start()
     accelerators = Accelerators(agent.bus)
     accelerators.begin()
     accelerators.hear([ShortcutRequest(SUPER_F8, "floor"), ShortcutRequest(SUPER_F8 + 1, "floor")])

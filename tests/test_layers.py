@@ -50,11 +50,17 @@ PURE = {
 }  # fmt: skip
 # A third-party package, and the only places that may name it.
 ONLY_IN = {
-    "xcffib": ("desktops/x11/", "desktops/plasma/xwayland.py", "demo/windows.py"),
+    "xcffib": ("desktops/x11/", "desktops/compositor/xwayland.py", "demo/windows.py"),
     "typer": ("cli/",),
     "yaml": ("yaml_files/", "config/", "checks/explaining.py", "files.py"),
     "rich": ("drawing/",),
-    "jeepney": ("listener/notifications.py", "desktops/appearance.py", "desktops/plasma/"),
+    "jeepney": (
+        "listener/notifications.py",
+        "desktops/appearance.py",
+        "desktops/compositor/",
+        "desktops/plasma/",
+        "desktops/gnome/",
+    ),
     "pygls": ("editor/answers.py", "editor/server.py"),
     "lsprotocol": ("editor/answers.py", "editor/server.py"),
     "pywayland": ("desktops/wayland/", "demo/wayland_windows.py"),
@@ -75,10 +81,12 @@ ONLY_IN = {
 }
 # The rooms of desks, and those of other desks that they do not know.
 STRANGERS = {
-    "desktops/tabletop/": ("x11", "plasma", "wayland"),
-    "desktops/x11/": ("tabletop", "plasma", "wayland"),
-    "desktops/wayland/": ("tabletop", "x11", "plasma"),
-    "desktops/plasma/": ("tabletop", "x11"),
+    "desktops/tabletop/": ("x11", "plasma", "gnome", "compositor", "wayland"),
+    "desktops/x11/": ("tabletop", "plasma", "gnome", "compositor", "wayland"),
+    "desktops/wayland/": ("tabletop", "x11", "plasma", "gnome", "compositor"),
+    "desktops/compositor/": ("tabletop", "x11", "plasma", "gnome"),
+    "desktops/plasma/": ("tabletop", "x11", "gnome"),
+    "desktops/gnome/": ("tabletop", "x11", "plasma"),
 }
 CALLS = {"open", "print", "input", "exec", "eval", "__import__"}  # what the core never does
 Sources = Mapping[str, str]  # the text of each module, by its path below `src/jaklet`

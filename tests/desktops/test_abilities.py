@@ -23,8 +23,8 @@ from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk_abilities import EVERY, OF_KEYS, Abilities, Ability, ability_called
 from jaklet.core.values.errors import StoreError
+from jaklet.desktops.compositor import desktop
 from jaklet.desktops.drive import drive_task
-from jaklet.desktops.plasma import desktop
 from jaklet.desktops.tabletop import room
 from jaklet.desktops.tabletop.desktop import Tabletop
 from jaklet.desktops.tabletop.file import read_room

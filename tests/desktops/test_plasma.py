@@ -21,7 +21,7 @@ from jaklet.core.values.desk import DIALOG, NORMAL
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import plasma as on_plasma
-from jaklet.desktops.plasma.bus import BUS
+from jaklet.desktops.compositor.bus import BUS
 from jaklet.desktops.plasma.desktop import PlasmaDesktop
 from tests.conftest import JAKLET
 from tests.plasma import Plasma

@@ -10,7 +10,8 @@ from typing import Any, Final, NamedTuple, Protocol
 from jeepney import DBusAddress, Message
 
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.plasma.bus import Bus, Call, is_signal, member_of, owner_of, sender_of
+from jaklet.desktops.compositor.bus import Bus, Call, is_signal, member_of, owner_of, sender_of
+from jaklet.desktops.compositor.chord_source import AcceleratorEvent, ShortcutRequest
 from jaklet.desktops.plasma.qt_keys import signed_number
 
 SERVICE: Final = "org.kde.kglobalaccel"
@@ -23,21 +24,6 @@ AS_GIVEN: Final = 4  # not what the settings have of former times
 PRESSED: Final = "globalShortcutPressed"
 RELEASED: Final = "globalShortcutReleased"
 CHANGED: Final = "yourShortcutsChanged"
-
-
-class ShortcutRequest(NamedTuple):
-    """A shortcut: its number, and what it is called in the system's settings."""
-
-    code: int
-    title: str
-
-
-class AcceleratorEvent(NamedTuple):
-    """A key of ours that was pressed or let go of. `time`: the compositor's, in milliseconds."""
-
-    code: int
-    is_down: bool
-    time: int
 
 
 class LentShortcut(NamedTuple):

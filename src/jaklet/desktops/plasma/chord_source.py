@@ -1,331 +1,43 @@
-"""The chords of Plasma: global shortcuts of the desktop, and the whole keyboard while a layer is on.
+"""The chords of Plasma: global shortcuts of the desktop, and the whole keyboard while a layer is on."""
 
-The same keys reach us by two ways. While the whole keyboard is ours, shortcuts go on being shortcuts, so that none has
-to be given back for it: what each of them is among the keys that are heard is worked out when it is pressed.
-"""
-
-import contextlib
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from pathlib import Path
-from typing import Final
 
-from jaklet.core.actions.ports.chord_source import HELD, GrabChange, KeyEdge, KeyEvent, RefusedChord
-from jaklet.core.keys.keymap import NOTHING, HearableKeys, Twins
-from jaklet.core.keys.strokes import RELEASED, typed_key
-from jaklet.core.values.chords import Chord
-from jaklet.core.values.desk_abilities import Abilities, Ability
-from jaklet.core.values.errors import DeskError
+from jaklet.desktops.compositor.chord_source import CompositorChords
 from jaklet.desktops.plasma.abilities import KEYS
-from jaklet.desktops.plasma.accelerators import Accelerators, ShortcutRequest
-from jaklet.desktops.plasma.agent import Agent
+from jaklet.desktops.plasma.accelerators import Accelerators
+from jaklet.desktops.plasma.kwin_script import KWinScript
 from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.desktops.plasma.leftovers import Guard
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import LOCK, NO_KEY, NUM_LOCK, KeyTransition, WholeKeyboard, held_of
+from jaklet.desktops.wayland.keyboard import SeatKeyboard
+from jaklet.desktops.wayland.whole_keyboard import WholeKeyboard
 from jaklet.locations import plasma_listener
 from jaklet.locks import listener_lock
 
-MISSING: Final = "this keyboard has no such key"
-UNTOLD: Final = "Plasma does not tell this key from others"
-ANEW: Final = "KWin has begun anew"
-TAKEN: Final = "it was taken away in the system's settings"
 
+class PlasmaChords(CompositorChords):
+    """Hears keys by Plasma's shortcuts, and by a surface of ours that wants the whole keyboard."""
 
-class PlasmaChords:
-    """Hears keys. Nothing is asked of the desktop before something is first asked of this."""
-
-    def __init__(self, agent: Agent, state: Callable[[], Path] | None = None) -> None:
-        self._agent = agent
-        self._state = state
+    def __init__(self, script: KWinScript, state: Callable[[], Path] | None = None) -> None:
+        super().__init__(script, Accelerators(script.bus, LentFile(state) if state else None), KEYS)
+        self._script, self._state = script, state
         self._guard: Guard | None = None
-        self._accelerators = Accelerators(agent.bus, LentFile(state) if state else None)
-        self._wayland: Wayland | None = None
-        self._keyboard: WholeKeyboard | None = None
-        self._hears = False
-        self._hearing = NOTHING
-        self._codes: dict[Chord, list[int]] = {}  # of all chords that were asked about
-        self._by_code: dict[int, list[Chord]] = {}  # those that are heard
-        self._by_stroke: dict[tuple[int, int], Chord] = {}  # those of the whole keyboard, by key and modifiers
-        self._down: dict[int, Chord | None] = {}  # held keys of the whole keyboard, and as what they were heard
-        self._pressed: dict[int, Chord | None] = {}  # shortcuts that are held
-        self._leaving = False  # the keyboard is given back once its keys are up
-        self._heard: list[KeyEvent] = []
-        self._change: GrabChange | None = None
-        agent.begun_again.append(self._begin_again)
 
-    @property
-    def abilities(self) -> Abilities:
-        """What Plasma lets programs do with keys."""
-        return KEYS
+    def _new_keyboard(self, wayland: Wayland) -> SeatKeyboard:
+        return WholeKeyboard(wayland)
 
-    @property
-    def keyboard(self) -> WholeKeyboard:
-        """The compositor's keyboard; raises `DeskError`."""
-        if self._keyboard is None:
-            self._keyboard = WholeKeyboard(self.wayland)
-        return self._keyboard
+    def _code_of(self, key: int, modifiers: int, keysym: int) -> int:
+        return code_of(self.keyboard.table.levels[key], modifiers, keysym)
 
-    @property
-    def wayland(self) -> Wayland:
-        """The connection to the compositor; raises `DeskError`."""
-        if self._wayland is None:
-            self._wayland = Wayland()
-        return self._wayland
+    def _prepare(self) -> None:
+        if self._state and not self._guard:
+            name = plasma_listener(os.environ.get("WAYLAND_DISPLAY", "wayland-0"))
+            self._guard = Guard(self._state(), listener_lock(self._state(), name))
+        self._script.clean_up_after()
 
-    # --- what is heard ---
-
-    def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
-        """Hear these keys and no others."""
-        self._hearing = hearing
-        if hearing.every:
-            return self._take_all()
-        self._give_back()
-        if not (hearing.chords or self._hears):
-            return []
-        if not self._hears:  # who wants no more than the whole keyboard leaves the shortcuts of a listener alone
-            if self._state and not self._guard:
-                name = plasma_listener(os.environ.get("WAYLAND_DISPLAY", "wayland-0"))
-                self._guard = Guard(self._state(), listener_lock(self._state(), name))
-            self._agent.clean_up_after()
-            self._accelerators.begin()
-            self._hears = True
-        return self._ask_for(hearing)
-
-    def _ask_for(self, hearing: HearableKeys) -> list[RefusedChord]:
-        """Ask for shortcuts: what is new, and no more what is not wanted."""
-        refused, self._by_code = {}, {}
-        for chord in sorted(hearing.chords):
-            codes = self._codes_of(chord)
-            if chord in hearing.scoped:
-                refused[chord] = RefusedChord(chord, Ability.PASS_ON.lacking)
-            elif not codes:
-                refused[chord] = self._untold(chord)
-            for code in codes if chord not in refused else ():
-                self._by_code.setdefault(code, []).append(chord)
-        wanted = [ShortcutRequest(code, hearing.title(chords[0])) for code, chords in self._by_code.items()]
-        over = {code for chord in hearing.over for code in self._codes_of(chord)}
-        for code, owner in self._accelerators.hear(wanted, over).items():
-            for chord in self._by_code[code]:
-                refused[chord] = RefusedChord(chord, f"{owner} holds it" if owner else HELD, owner)
-        return [refused[chord] for chord in sorted(refused)]
-
-    def _take_all(self) -> list[RefusedChord]:
-        """Have the whole keyboard; the shortcuts stay what they are."""
-        table = self.keyboard.table
-        self._by_stroke = {
-            (stroke.key, stroke.modifiers): chord for chord in self._hearing.chords for stroke in table.strokes(chord)
-        }
-        self._leaving = False
-        try:
-            self.keyboard.take_all()
-        except DeskError as fault:
-            return [RefusedChord(None, fault.message)]
-        return []
-
-    def hear_again(self) -> None:
-        """Have the whole keyboard again where it was given to a program for a while, as a layer is on."""
-        if self._hearing.every and self._keyboard:
-            self._keyboard.take_all()
-
-    def _give_back(self) -> None:
-        """Let programs have the keyboard, once the keys are up that went down here: their ends are nobody else's."""
-        if self._keyboard and self._keyboard.is_taken:
-            self._leaving = bool(self._down)
-            if not self._leaving:
-                self._keyboard.give_back()
-
-    def ask_again(self) -> None:
-        """Ask for chords anew that were refused: they may have been let go of."""
-        self._accelerators.refused = {}
-
-    def probe(self, chords: Iterable[Chord]) -> list[RefusedChord]:
-        """Return which of these others have: the desktop names them, and nothing has to be tried."""
-        by_code: dict[int, list[Chord]] = {}
-        for chord in sorted(chords):
-            for code in self._codes_of(chord):
-                by_code.setdefault(code, []).append(chord)
-        owners = self._accelerators.owners(by_code)
-        return [
-            RefusedChord(chord, f"{owner} holds it", owner) for code, owner in owners.items() for chord in by_code[code]
-        ]
-
-    def _codes_of(self, chord: Chord) -> list[int]:
-        if chord not in self._codes:
-            table = self.keyboard.table
-            codes = (code_of(table.levels[one.key], one.modifiers, chord.keysym) for one in table.strokes(chord))
-            self._codes[chord] = list(dict.fromkeys(code for code in codes if code))
-        return self._codes[chord]
-
-    def _untold(self, chord: Chord) -> RefusedChord:
-        return RefusedChord(chord, UNTOLD if self.keyboard.table.strokes(chord) else MISSING)
-
-    # --- what has happened ---
-
-    def take(self, reads: bool) -> bool:
-        """Take in what has come; true if a key has, or another keyboard. `reads`: by the compositor, too."""
-        if self._wayland is None:
-            return False
-        if reads:
-            try:
-                self._wayland.take()
-            except DeskError:  # the compositor has ended; with the next one, all begins again
-                self._let_go()
-                return False
-        return self._keyboard is not None and self._take_keys(self._keyboard)
-
-    def _take_keys(self, keyboard: WholeKeyboard) -> bool:
-        if keyboard.is_other:
-            keyboard.is_other = False
-            self._codes = {}
-            if self._hears and not self._hearing.every:
-                self._is_to_tell(self._ask_for(self._hearing))
-        for stroke in keyboard.strokes():
-            self._take_stroke(stroke)
-        if keyboard.was_lost:
-            self._take_back(keyboard)
-        for told in self._accelerators.told:
-            self._take_shortcut(told.code, told.is_down, told.time)
-        self._accelerators.told.clear()
-        if self._accelerators.lost:
-            self._take_losses()
-        return bool(self._heard) or self._change is not None
-
-    def _take_back(self, keyboard: WholeKeyboard) -> None:
-        """Have the whole keyboard again: a click on a card makes the compositor give it to what was clicked."""
-        self._down = {}  # where they are let go of is not told here
-        if self._leaving:
-            self._leaving = False
-            keyboard.give_back()
-            return
-        try:
-            keyboard.take_back()
-        except DeskError as fault:
-            self._is_to_tell([RefusedChord(None, fault.message)])
-
-    def _take_shortcut(self, code: int, is_down: bool, time: int) -> None:
-        if not is_down:
-            if code in self._pressed:
-                self._heard.append(KeyEvent(KeyEdge.RELEASE, self._pressed.pop(code), time))
-            return
-        if code in self._pressed:
-            self._heard.append(KeyEvent(KeyEdge.REPEAT, self._pressed[code], time))
-            return
-        chord = self._chord_of(code)
-        self._pressed[code] = chord
-        self._heard.append(KeyEvent(KeyEdge.PRESS, chord, time))
-
-    def _chord_of(self, code: int) -> Chord | None:
-        """Return the chord that a shortcut is among those that are heard now."""
-        if not self._hearing.every:
-            return next(iter(self._by_code.get(code, ())), None)
-        return next((chord for chord in sorted(self._hearing.chords) if code in self._codes_of(chord)), None)
-
-    def _take_stroke(self, stroke: KeyTransition) -> None:
-        assert self._keyboard is not None
-        held, is_typed = held_of(stroke.state), self._hearing.typed
-        if stroke.code == NO_KEY and is_typed:
-            self._heard.append(KeyEvent(KeyEdge.RELEASE, None, stroke.time, typed=RELEASED))
-        if stroke.code == NO_KEY or self._keyboard.is_modifier(stroke.code):
-            return
-        if not stroke.is_down:
-            if stroke.code in self._down:
-                self._heard.append(KeyEvent(KeyEdge.RELEASE, self._down.pop(stroke.code), stroke.time))
-            if self._leaving and not self._down:
-                self._leaving = False
-                self._keyboard.give_back()
-            return
-        row = self._keyboard.table.levels.get(stroke.code, ())
-        told = typed_key(row, held, bool(stroke.state & LOCK), bool(stroke.state & NUM_LOCK)) if is_typed else None
-        if stroke.again and stroke.code in self._down:
-            self._heard.append(KeyEvent(KeyEdge.REPEAT, self._down[stroke.code], stroke.time, typed=told))
-        elif not stroke.again:
-            chord = self._by_stroke.get((stroke.code, held)) if self._hearing.every else None
-            self._down[stroke.code] = chord
-            self._heard.append(KeyEvent(KeyEdge.PRESS, chord, stroke.time, typed=told))
-
-    def _take_losses(self) -> None:
-        lost, self._accelerators.lost = self._accelerators.lost, []
-        chords = [chord for code in lost for chord in self._by_code.get(code, ())]
-        known = self._change.refusals if self._change else []
-        self._is_to_tell([*known, *(RefusedChord(chord, TAKEN) for chord in sorted(chords))])
-
-    def _is_to_tell(self, refusals: list[RefusedChord], why: str = "") -> None:
-        """Have it told what cannot be had; why something else is still to be told of stays."""
-        self._change = GrabChange(refusals, why or (self._change.why if self._change else ""))
-
-    def key_events(self) -> list[KeyEvent]:
-        """Return the key events since the last call."""
-        heard, self._heard = self._heard, []
-        return heard
-
-    def answer(self, passed: bool) -> None:
-        """Never called: no key waits here."""
-
-    def lost(self) -> list[RefusedChord]:
-        """Return none: no key waits here."""
-        return []
-
-    def twins(self, chords: Iterable[Chord]) -> Twins:
-        """Return which of these chords are one shortcut, for each the others."""
-        by_code: dict[int, set[Chord]] = {}
-        for chord in chords:
-            for code in self._codes_of(chord):
-                by_code.setdefault(code, set()).add(chord)
-        found: dict[Chord, set[Chord]] = {}
-        for group in by_code.values():
-            for chord in group if len(group) > 1 else ():
-                found.setdefault(chord, set()).update(group - {chord})
-        return {chord: tuple(sorted(others)) for chord, others in found.items()}
-
-    def changed(self) -> GrabChange | None:
-        """Return the chords that cannot be had, if that is otherwise than was told."""
-        change, self._change = self._change, None
-        return change
-
-    def holding(self) -> str:
-        """Return why keys are kept from programs now."""
-        return "a layer is on" if self._keyboard and self._keyboard.is_taken else ""
-
-    def descriptors(self) -> Iterable[int]:
-        """Return none: the desk waits for the compositor as well."""
-        return ()
-
-    @property
-    def sources(self) -> list[int]:
-        """The descriptors for which the desk waits."""
-        return [self._wayland.fileno] if self._wayland else []
-
-    @property
-    def has_keys(self) -> bool:
-        """True if keys have been heard that were not asked for yet."""
-        return bool(self._heard)
-
-    @property
-    def due(self) -> float:
-        """When a key that is held does the same again."""
-        return self._keyboard.due if self._keyboard else float("inf")
-
-    def _begin_again(self) -> None:
-        """Hear the same with a compositor that has begun anew."""
-        self._let_go()
-        self._codes, self._down, self._pressed, self._leaving = {}, {}, {}, False
-        if self._hears:
-            self._accelerators.begin_again()
-            self._is_to_tell(self.grab(self._hearing), ANEW)
-
-    def _let_go(self) -> None:
-        """End the connection to the compositor."""
-        if self._wayland is not None:
-            self._wayland.close()
-        self._wayland = self._keyboard = None
-
-    def close(self) -> None:
-        """Give all back."""
-        if self._hears:
-            with contextlib.suppress(DeskError):  # where there is no compositor, there is nothing of ours
-                self._accelerators.sweep()
-                if self._guard:
-                    self._guard.end()
-        self._let_go()
+    def _finish(self) -> None:
+        if self._guard:
+            self._guard.end()

@@ -14,8 +14,8 @@ from pathlib import Path
 from typing import Final
 
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.compositor.bus import Bus
 from jaklet.desktops.plasma.accelerators import Accelerators, LentShortcut
-from jaklet.desktops.plasma.bus import Bus
 from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.locks import opened_lock, take_lock
 
@@ -56,7 +56,7 @@ def give_back(state: Path, lock: Path) -> None:
             try:
                 if not take_lock(held):
                     return  # it gives back what it does not want itself
-                bus = Bus.open()
+                bus = Bus.open("Plasma")
                 try:
                     Accelerators(bus, LentFile(lambda: state)).begin()
                 finally:
@@ -80,7 +80,7 @@ def _program(lent: LentShortcut) -> str:
 def given_back(state: Callable[[], Path]) -> Iterator[str]:
     """Give all back, and yield a line for each program that has something again."""
     try:
-        bus = Bus.open()
+        bus = Bus.open("Plasma")
     except DeskError:
         return
     try:

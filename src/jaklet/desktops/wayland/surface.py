@@ -13,9 +13,9 @@ from jaklet.core.values.desk import Display
 from jaklet.desktops.appearance import portal_prefers_dark
 from jaklet.desktops.wayland.buffers import CLEAR, SOLID, picture
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import SCOPE
 from jaklet.desktops.wayland.layer_shell import LEFT, OVERLAY, TOP, KeyboardInteractivity
 from jaklet.desktops.wayland.outputs import Output, Outputs
+from jaklet.desktops.wayland.whole_keyboard import SCOPE
 
 BUTTONS: Final = {0x110: 1, 0x112: 2, 0x111: 3}  # evdev's left, middle and right, as X counts them
 POINTER: Final = 1  # wl_seat.capability

@@ -16,7 +16,7 @@ from jaklet.core.values.words import listed
 from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.fake_input import FakeInput
-from jaklet.desktops.wayland.keyboard import WholeKeyboard
+from jaklet.desktops.wayland.keyboard import SeatKeyboard
 
 FRONT: Final = 1.0  # seconds in which the window has to have the keyboard back
 NOT_GRANTED: Final = "the desktop does not let Jaklet press keys: see `jaklet doctor`"
@@ -34,7 +34,7 @@ class WaylandTypist(Pressing):
     """
 
     def __init__(
-        self, wayland: Wayland, keyboard: WholeKeyboard, in_front: Callable[[], int | None], after: Callable[[], None]
+        self, wayland: Wayland, keyboard: SeatKeyboard, in_front: Callable[[], int | None], after: Callable[[], None]
     ) -> None:
         """Begin; raises `DeskError` where it is not granted."""
         if not wayland.has(FakeInput):

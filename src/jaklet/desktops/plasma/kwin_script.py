@@ -8,8 +8,9 @@ within the time of the bus is lost. It tells how things are (`State`) whenever t
 import contextlib
 import json
 import os
+import re
 import time as clock
-from collections.abc import Callable, Sequence
+from collections.abc import Mapping, Sequence
 from importlib.resources import files
 from pathlib import Path
 from typing import Any, Final
@@ -17,7 +18,9 @@ from typing import Any, Final
 from jeepney import DBusAddress, HeaderFields, Message, new_error, new_method_return
 
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.plasma.bus import HOW, PATIENCE, Bus, Call, is_call, is_signal, member_of, owner_of, sender_of
+from jaklet.core.values.regexes import regex
+from jaklet.desktops.compositor.agent import Agent, agent_text
+from jaklet.desktops.compositor.bus import HOW, PATIENCE, Bus, Call, is_call, sender_of
 
 KWIN: Final = "org.kde.KWin"
 SCRIPTING: Final = DBusAddress("/Scripting", KWIN, "org.kde.kwin.Scripting")
@@ -25,53 +28,42 @@ DESKTOPS: Final = DBusAddress("/VirtualDesktopManager", KWIN, "org.kde.KWin.Virt
 NEW: Final = "Desktop"  # what a new workspace is called, with its number, as the system's settings do
 SUPPORT: Final = DBusAddress("/KWin", KWIN, "org.kde.KWin")
 ANSWER: Final = 15.0  # seconds; the bus forgets a call after 25
-BEGINS: Final = 10.0  # seconds that a KWin may take until all of it is there
-BETWEEN: Final = 0.2  # seconds between two tries
 HEARS: Final = "hears"  # the file with the name of the script that takes away what a listener leaves behind
 SECOND_TRY: Final = (
     1.0  # seconds in which a script that runs has told of the desk, of which most take some milliseconds
 )
 LOGS: Final = "see what it prints: journalctl --user"
+# What KWin puts behind a title that several windows have: a number, and a mark for the direction of the text.
+_OF_KWIN: Final = regex(r"(?: <\d+>)?\N{LEFT-TO-RIGHT MARK}$")
+_OUTPUT: Final = re.compile(
+    r"^Screen \d+:\n-+\nName: (?P<name>\S+)\n(?:.*\n)*?Geometry: (?P<x>-?\d+),(?P<y>-?\d+),\d+x\d+", re.MULTILINE
+)
 
 
-class Agent:
-    """The script at work.
+class KWinScript(Agent):
+    """The script at work."""
 
-    `state`: what it has told, the latest of each thing; `windows`: the same of each window, by its id there, in the
-    order in which they opened; `changed`: which of them it has told of since somebody took that away.
-    `begun_again`: called when KWin is another one than before.
-    """
+    service, name = KWIN, "KWin"
 
     def __init__(self, bus: Bus) -> None:
-        self.bus = bus
         self._name = f"jaklet-{bus.name.strip(':').replace('.', '-')}"
         self._asks: Message | None = None  # the call that waits for work
         self._answer_by = float("inf")
         self._work: list[dict[str, Any]] = []
         self._hears = False
-        self._is_other = False  # KWin, since the script was loaded
-        self._again_at = self._again_by = 0.0  # when that is tried again, and until when
-        self.sent = 0  # the number of the last work that was handed over, or waits to be
-        self.state: dict[str, Any] = {}
-        self.windows: dict[str, dict[str, Any]] = {}
-        self.changed: dict[str, None] = {}
-        self.begun_again: list[Callable[[], None]] = []
-        self._kwin = owner_of(bus, KWIN)
-        bus.others.append(self._taken)
-        bus.follow_owner(KWIN)
-        self._load()
+        super().__init__(bus)
 
     @classmethod
-    def start(cls) -> "Agent":
+    def start(cls) -> "KWinScript":
         """Begin; raises `DeskError` where there is no KWin, or it does not answer."""
-        bus = Bus.open()
+        bus = Bus.open(cls.name)
         try:
             return cls(bus)
         except BaseException:
             bus.close()
             raise
 
-    def _load(self) -> None:
+    def _begin(self) -> None:
         """Let KWin run the script. Raises `DeskError`.
 
         KWin numbers scripts by how many there are. While one that a former listener has left behind goes away, two can
@@ -79,20 +71,22 @@ class Agent:
         """
         until = clock.monotonic() + PATIENCE
         while True:
-            self._load_once()
+            self._load()
             again = clock.monotonic() + SECOND_TRY
             while not self.state and clock.monotonic() < again:
                 self.bus.take(0.1)
             if self.state:
-                return
+                break
             if clock.monotonic() > until:
                 raise DeskError("the script of Jaklet does not answer in KWin", LOGS)
             self.bus.call(SCRIPTING, "unloadScript", "s", self._name)
+        if self._hears:
+            self.ask([{"op": "hears", "args": [1]}])
 
-    def _load_once(self) -> None:
+    def _load(self) -> None:
         """Hand the script over; the file is of no use once it runs."""
         runtime = _runtime()
-        text = files("jaklet.desktops.plasma").joinpath("agent.js").read_text()
+        text = agent_text() + files("jaklet.desktops.plasma").joinpath("kwin.js").read_text()
         text = text.replace("@SERVICE@", self.bus.name).replace("@NAME@", self._name)
         path = runtime / f"{self._name}.js"
         try:
@@ -135,7 +129,7 @@ class Agent:
     @property
     def due(self) -> float:
         """When something is to be done here at the latest; infinity for nothing."""
-        return min(self._answer_by, self._again_at if self._is_other and self._kwin else float("inf"))
+        return min(self._answer_by, super().due)
 
     def ask(self, requests: Sequence[dict[str, Any]]) -> int:
         """Hand over work, as soon as the script asks for it; return its number, which `state` has once it is done."""
@@ -149,25 +143,22 @@ class Agent:
             return
         work = {"requests": self._work, "serial": self.sent}
         self.bus.send(new_method_return(self._asks, "s", (json.dumps(work),)))
+        self._forget()
+
+    def _forget(self) -> None:
         self._asks, self._work, self._answer_by = None, [], float("inf")
 
     def take(self, seconds: float = 0.0) -> bool:
         """Take in what has come, and wait for it for so long at most; true if things are otherwise now."""
-        news = self.bus.take(seconds)
-        if self._is_other and self._kwin and clock.monotonic() >= self._again_at:
-            news |= self._begin_again()
+        news = super().take(seconds)
         if clock.monotonic() >= self._answer_by:
             self._hand_over()
         return news
 
-    def _taken(self, message: Message) -> bool:
-        if is_signal(message) and member_of(message) == "NameOwnerChanged" and message.body[0] == KWIN:
-            self._kwin, self._is_other = str(message.body[2]), True  # not loaded here: somebody may wait for an answer
-            self._again_at, self._again_by = 0.0, clock.monotonic() + BEGINS
-            return False
+    def _answered(self, message: Message) -> bool:
         if not is_call(message):
             return False
-        if sender_of(message) != self._kwin:  # nobody else is answered
+        if sender_of(message) != self.owner:  # nobody else is answered
             self.bus.send(new_error(message, "org.freedesktop.DBus.Error.AccessDenied"))
             return False
         match message.header.fields.get(HeaderFields.member):
@@ -177,51 +168,29 @@ class Agent:
                     self._hand_over()
             case "State":
                 self.bus.send(new_method_return(message))
-                self._told(json.loads(message.body[0]))
+                self._take_state(json.loads(message.body[0]))
                 return True
             case _:
                 self.bus.send(new_error(message, "org.freedesktop.DBus.Error.UnknownMethod"))
         return False
 
-    def _told(self, news: dict[str, Any]) -> None:
-        for one in news.pop("windows"):
-            self.windows[one["id"]] = one
-            self.changed[one["id"]] = None
-        for gone in news.pop("gone"):
-            self.windows.pop(gone, None)
-            self.changed[gone] = None
-        self.state = self.state | news
-
     def _begin_again(self) -> bool:
-        """Begin with the KWin that has come; while there was none, things stayed as they were told last.
-
-        It has its name before all of it is there: so this may take some tries. Raises `DeskError` after the last one.
-        """
-        try:
-            self._load_again()
-        except DeskError:
-            if clock.monotonic() > self._again_by:
-                raise
-            self._again_at = clock.monotonic() + BETWEEN
-            return False
-        self._is_other = False
-        return True
-
-    def _load_again(self) -> None:
-        former = self.state, self.windows
-        self._asks, self._work, self._answer_by = None, [], float("inf")
-        self.state, self.windows, self.sent = {}, {}, 0
-        try:
+        with contextlib.suppress(DeskError):
             self.bus.call(SCRIPTING, "unloadScript", "s", self._name)  # a try before may have come half the way
-            self._load()
-        except DeskError:
-            self.state, self.windows = former
-            raise
-        self.changed |= dict.fromkeys(former[1])
-        if self._hears:
-            self.ask([{"op": "hears", "args": [1]}])
-        for each in self.begun_again:
-            each()
+        return super()._begin_again()
+
+    def number_of(self, uuid: str) -> int:
+        """Return the first 32 bits of KWin's own id."""
+        return int(uuid.strip("{}")[:8], 16)
+
+    def title_of(self, title: str) -> str:
+        """Return the title of a window without what KWin has put behind it."""
+        return _OF_KWIN.sub("", title)
+
+    def display_names(self) -> Mapping[tuple[int, int], str]:
+        """Return the connectors of displays by their corners, as KWin's report has them: no script is told in 5.27."""
+        report = str(self.bus.call(SUPPORT, "supportInformation"))
+        return {(int(one["x"]), int(one["y"])): one["name"] for one in _OUTPUT.finditer(report)}
 
     def provide(self, workspaces: int) -> None:
         """Have this many workspaces: new ones come last, and the last ones go."""
@@ -235,17 +204,10 @@ class Agent:
         fewer = [Call(DESKTOPS, "removeDesktop", "s", (one,)) for one in reversed(there[workspaces:])]
         self.bus.call_all([*more, *fewer])
 
-    def support(self) -> str:
-        """Return KWin's support information; names, places and scales of its outputs are in it."""
-        return str(self.bus.call(SUPPORT, "supportInformation"))
-
-    def close(self) -> None:
-        """Take the script away."""
-        with contextlib.suppress(DeskError, OSError):
-            self.bus.call(SCRIPTING, "unloadScript", "s", self._name)
-            if self._hears:
-                (_runtime() / HEARS).unlink(missing_ok=True)
-        self.bus.close()
+    def _end(self) -> None:
+        self.bus.call(SCRIPTING, "unloadScript", "s", self._name)
+        if self._hears:
+            (_runtime() / HEARS).unlink(missing_ok=True)
 
 
 def _runtime() -> Path:

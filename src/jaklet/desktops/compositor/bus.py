@@ -13,8 +13,8 @@ from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 from jaklet.core.values.errors import DeskError
 
 BUS: Final = DBusAddress("/org/freedesktop/DBus", "org.freedesktop.DBus", "org.freedesktop.DBus")
-PATIENCE: Final = 5.0  # seconds for an answer of KWin
-HOW: Final = "Plasma on Wayland has it: run `jaklet` inside such a session"
+PATIENCE: Final = 5.0  # seconds for an answer
+HOW: Final = "run `jaklet` inside a session of the desktop that is meant"
 
 
 class Call(NamedTuple):
@@ -27,19 +27,22 @@ class Call(NamedTuple):
 
 
 class Bus:
-    """Calls methods of others, and hands over what comes besides answers: to `others`, whenever it is read."""
+    """Calls methods of others, and hands over what comes besides answers: to `others`, whenever it is read.
 
-    def __init__(self, connection: DBusConnection) -> None:
-        self._connection = connection
+    `whom`: who is called, in words.
+    """
+
+    def __init__(self, connection: DBusConnection, whom: str) -> None:
+        self._connection, self._whom = connection, whom
         self.others: list[Callable[[Message], bool]] = []  # each returns whether things are otherwise now
         self.is_urgent = False  # what was handed over is to be dealt with before anything else is read
 
     @classmethod
-    def open(cls) -> "Bus":
+    def open(cls, whom: str) -> "Bus":
         """Return a connection to the bus of this session; raises `DeskError` where there is none."""
         address = os.environ.get("DBUS_SESSION_BUS_ADDRESS", "")
         try:
-            return cls(open_dbus_connection(address or "SESSION"))
+            return cls(open_dbus_connection(address or "SESSION"), whom)
         except (OSError, KeyError, ValueError) as fault:
             raise DeskError(f"the session bus cannot be reached: {fault}", HOW) from fault
 
@@ -67,7 +70,7 @@ class Bus:
             serial = next(self._connection.outgoing_serial)
             waiting[serial] = one.method
             message = new_method_call(one.address, one.method, one.signature or None, one.body)
-            message.header.flags |= MessageFlag.no_auto_start  # KWin is asked, and nobody in its place
+            message.header.flags |= MessageFlag.no_auto_start  # who is there is asked, and nobody in their place
             self.send(message, serial)
         order, answers = list(waiting), {}
         until = clock.monotonic() + PATIENCE
@@ -75,7 +78,7 @@ class Bus:
             try:
                 message = self._connection.receive(timeout=max(0.0, until - clock.monotonic()))
             except (OSError, TimeoutError) as fault:
-                raise DeskError(f"KWin does not answer: {fault or 'it took too long'}", HOW) from fault
+                raise DeskError(f"{self._whom} does not answer: {fault or 'it took too long'}", HOW) from fault
             method = waiting.pop(message.header.fields.get(HeaderFields.reply_serial), None)
             if method is None:
                 self._hand_over(message)
@@ -85,7 +88,7 @@ class Bus:
                 answer = unwrap_msg(message)
                 told = answer[0] if answer else None
             except DBusErrorResponse as fault:
-                told = DeskError(f"KWin refuses {method}: {fault.name}", HOW)
+                told = DeskError(f"{self._whom} refuses {method}: {fault.name}", HOW)
             answers[message.header.fields[HeaderFields.reply_serial]] = told
         return [answers[serial] for serial in order]
 

@@ -1,4 +1,4 @@
-"""What Xwayland tells of windows of X11, and KWin 5.27 tells no script: the frame around them, the sizes they take."""
+"""Frames around windows of X11 and the sizes that these take, of which Xwayland alone tells."""
 
 import os
 from typing import Any, Final, NamedTuple
@@ -40,7 +40,7 @@ class Xwayland:
             ]
             normal, extents, shadow = [_words(cookie) for cookie in cookies]
         except xcffib.ConnectionException:
-            self.close()  # it goes with KWin, and may be there again
+            self.close()  # it goes with the compositor, and may be there again
             return None
         return Hints(border_of(extents, shadow), size_limits(normal)) if extents else None
 

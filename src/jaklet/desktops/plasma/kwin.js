@@ -1,8 +1,7 @@
-// What Jaklet lets KWin do and tell: a script that KWin runs (KWin scripting API, 5.27).
+// What is KWin's of the agent (`agent.js` stands before this): a script that KWin runs (KWin scripting API, 5.27).
 //
 // It calls one connection of the bus and no other, by its unique name, which is never given to anybody else. It asks
-// there for work, and answers are rows of numbers and words from a fixed set of requests: no code is ever run.
-// Where nobody answers for that name any more, it takes itself away.
+// there for work. Where nobody answers for that name any more, it takes itself away.
 
 var SERVICE = "@SERVICE@", NAME = "@NAME@", PATH = "/jaklet", FACE = "org.jaklet.Agent";
 var PATIENCE = 26000, LOOK = 2000; // ms: after which a call was not answered; between two looks whether we are needed
@@ -38,7 +37,6 @@ function rect(r) { return [Math.round(r.x), Math.round(r.y), Math.round(r.width)
 function same(a, b) { return a[0] === b[0] && a[1] === b[1] && a[2] === b[2] && a[3] === b[3]; }
 
 function idOf(w) { return w ? String(w.internalId) : ""; }
-function find(id) { return windows.hasOwnProperty(id) ? windows[id] : null; }
 
 function area(screen) { return rect(workspace.clientArea(KWin.MaximizeArea, screen, workspace.currentDesktop)); }
 function whole(screen) { return rect(workspace.clientArea(KWin.ScreenArea, screen, workspace.currentDesktop)); }
@@ -60,7 +58,7 @@ function described(w) {
         id: idOf(w), cls: String(w.resourceClass), name: String(w.resourceName), title: String(w.caption),
         role: String(w.windowRole), pid: w.pid, frame: rect(w.frameGeometry), inside: inside(w),
         least: [w.minSize.width, w.minSize.height], most: [w.maxSize.width, w.maxSize.height],
-        minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w),
+        minimised: !!w.minimized, above: !!w.keepAbove, fullscreen: !!w.fullScreen, maximised: !!isMaximised(w), tiled: false,
         x11: isOfWayland(w) ? 0 : Number(w.windowId), workspace: api.workspaceOf(w), dialog: !!w.dialog || isOfWayland(w) && !!w.transientFor, focusable: !!w.wantsInput,
         parent: w.transient && w.transientFor ? idOf(w.transientFor) : "",
     };
@@ -70,105 +68,65 @@ function isOfWayland(w) { return !w.windowId; } // there, what belongs to anothe
 
 function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog); }
 
-// What has changed since it was last told: windows by id, those that are gone, the order, the outputs.
-var windows = {}, dirty = {}, told = {}, gone = [], isOrder = true, isScreens = true;
-
-function order() {
-    return Object.keys(told).map(function (id) { return [windows[id].stackingOrder, id]; })
+function order(ids) {
+    return ids.map(function (id) { return [agent.find(id).stackingOrder, id]; })
         .sort(function (a, b) { return a[0] - b[0]; }).map(function (one) { return one[1]; });
 }
 
-function news() {
-    var found = [];
-    Object.keys(dirty).forEach(function (id) {
-        var w = windows[id];
-        if (isOurs(w)) {
-            isOrder = isOrder || !told[id];
-            told[id] = true;
-            found.push(described(w));
-        } else if (told[id]) {
-            delete told[id];
-            gone.push(id);
-        }
-    });
-    var active = api.active(), state = {
-        windows: found, gone: gone, active: idOf(active),
-        workspace: api.workspace(), workspaces: api.workspaces(), serial: serial,
-    };
-    if (isOrder || gone.length) state.order = order();
-    if (isScreens) state.screens = api.screens().map(function (s) { return { whole: whole(s), work: area(s) }; });
-    dirty = {};
-    gone = [];
-    isOrder = isScreens = false;
-    return state;
+function timer(ms, once, does) {
+    var one = new QTimer();
+    one.interval = ms;
+    one.singleShot = once;
+    one.timeout.connect(does);
+    return one;
 }
-
-// --- what can be asked ---
-
-function whole32(n) { return typeof n === "number" && isFinite(n) && Math.abs(n) < 100000 ? Math.round(n) : null; }
-
-var requests = {
-    move: function (w, a) {
-        var r = [whole32(a[0]), whole32(a[1]), whole32(a[2]), whole32(a[3])];
-        if (r.indexOf(null) < 0 && r[2] > 0 && r[3] > 0) w.frameGeometry = { x: r[0], y: r[1], width: r[2], height: r[3] };
-    },
-    maximise: function (w, a) { w.setMaximize(a[0] === 1, a[0] === 1); },
-    fullscreen: function (w, a) { w.fullScreen = a[0] === 1; },
-    minimise: function (w, a) { w.minimized = a[0] === 1; },
-    above: function (w, a) { w.keepAbove = a[0] === 1; },
-    activate: function (w) { w.minimized = false; api.activate(w); },
-    close: function (w) { w.closeWindow(); },
-    send: function (w, a) { if (whole32(a[0]) !== null && a[0] >= 0 && a[0] <= api.workspaces()) api.send(w, a[0]); },
-};
 
 // Nothing in 5.27 raises a window without making it active. So windows are made active one after another, each once the
 // one before is: in one burst, the focus ends anywhere. Nobody is told of what is so in between.
 // Windows are compared by their ids: once a script of another has ended, the engine makes new objects for the same ones.
-var pacing = new QTimer(), waiting = [], awaited = "", looked = 0, STEP = 2, MOST_LOOKS = 50; // ms
-pacing.interval = STEP;
-pacing.timeout.connect(function () {
+var waiting = [], awaited = "", looked = 0, STEP = 2, MOST_LOOKS = 50; // ms
+var pacing = timer(STEP, false, function () {
     if (awaited && idOf(api.active()) !== awaited && looked++ < MOST_LOOKS) return;
     awaited = "";
     looked = 0;
-    if (!waiting.length) { pacing.stop(); work(); return; }
-    var w = find(waiting.shift());
+    if (!waiting.length) { pacing.stop(); agent.isBusy = false; agent.work(); return; }
+    var w = agent.find(waiting.shift());
     if (w && !w.minimized && isHere(w)) { awaited = w.wantsInput ? idOf(w) : ""; api.raise(w); }
 });
 function isHere(w) { var on = api.workspaceOf(w); return on === 0 || on === api.workspace(); }
 
-function done(request) {
-    if (request.op === "hears") { hears = request.args[0] === 1; return; }
-    if (request.op === "stack") { waiting = request.ids.slice(0, 1000).map(String); pacing.start(); return; }
-    var w = request.id ? find(request.id) : null;
-    if (request.op === "show") {
-        if (whole32(request.args[0]) !== null && request.args[0] >= 1 && request.args[0] <= api.workspaces()) api.show(request.args[0]);
-    } else if (w && requests.hasOwnProperty(request.op)) {
-        requests[request.op](w, request.args);
-    }
-}
-
-// --- telling, and asking for work ---
-
-var serial = 0, telling = new QTimer();
-telling.singleShot = true;
-telling.timeout.connect(function () {
-    if (pacing.active) return; // it is told once that is done
-    callDBus(SERVICE, PATH, FACE, "State", JSON.stringify(news()));
+var hears = false; // chords
+var agent = jakletAgent({
+    windows: function () { return []; }, // they come by `follow`
+    idOf: idOf, isOurs: isOurs, described: described, order: order, timer: timer,
+    desk: function () { return { active: idOf(api.active()), workspace: api.workspace(), workspaces: api.workspaces() }; },
+    screens: function () { return api.screens().map(function (s) { return { whole: whole(s), work: area(s) }; }); },
+    tell: function (text) { callDBus(SERVICE, PATH, FACE, "State", text); },
+    requests: {
+        move: function (w, a) {
+            var r = frameOf(a);
+            if (r) w.frameGeometry = { x: r[0], y: r[1], width: r[2], height: r[3] };
+        },
+        maximise: function (w, a) { w.setMaximize(a[0] === 1, a[0] === 1); },
+        fullscreen: function (w, a) { w.fullScreen = a[0] === 1; },
+        minimise: function (w, a) { w.minimized = a[0] === 1; },
+        above: function (w, a) { w.keepAbove = a[0] === 1; },
+        activate: function (w) { w.minimized = false; api.activate(w); },
+        close: function (w) { w.closeWindow(); },
+        send: function (w, a) { if (isNumber(a[0], 0, api.workspaces())) api.send(w, a[0]); },
+    },
+    deskRequests: {
+        hears: function (a) { hears = a[0] === 1; },
+        show: function (a) { if (isNumber(a[0], 1, api.workspaces())) api.show(a[0]); },
+        stack: function (_a, request) {
+            waiting = request.ids.slice(0, 1000).map(String);
+            agent.isBusy = true;
+            pacing.start();
+        },
+    },
 });
-function changed() { telling.start(3); } // all that happens at once is told once
 
-var queue = [];
-function work() {
-    while (queue.length && !pacing.active) {
-        var one = queue.shift();
-        if (one.op === "done") {
-            serial = one.serial || serial;
-            if (one.told) changed();
-        } else {
-            try { done(one); } catch (e) { /* the window has gone */ }
-        }
-    }
-}
+// --- asking for work ---
 
 var waits = false, since = 0;
 function next() {
@@ -176,53 +134,44 @@ function next() {
     since = Date.now();
     callDBus(SERVICE, PATH, FACE, "Next", function (answer) {
         waits = false;
-        var given = JSON.parse(answer);
-        queue = queue.concat(given.requests, [{ op: "done", serial: given.serial, told: given.requests.length > 0 }]);
-        work();
+        agent.take(JSON.parse(answer));
         next();
     });
 }
 
 // Nothing tells of a work area that is another one: it is looked at again with every bar that comes, goes or changes.
 function touched(w) {
-    dirty[idOf(w)] = true;
-    isScreens = isScreens || !!w.dock;
-    changed();
+    if (w.dock) agent.rescreened();
+    agent.touched(w);
 }
-function reordered() { isOrder = true; changed(); }
-function rearranged() { isScreens = true; Object.keys(windows).forEach(function (id) { dirty[id] = true; }); changed(); }
 
 function follow(w) {
     if (!w) return;
-    windows[idOf(w)] = w;
     ["frameGeometryChanged", "captionChanged", "minimizedChanged", "fullScreenChanged", "desktopChanged", "desktopsChanged",
         "keepAboveChanged", "windowClassChanged", "screenChanged", "outputChanged", "transientChanged"].forEach(function (signal) {
         if (w[signal] && w[signal].connect) w[signal].connect(function () { touched(w); });
     });
-    if (w.stackingOrderChanged) w.stackingOrderChanged.connect(reordered);
+    if (w.stackingOrderChanged) w.stackingOrderChanged.connect(agent.reordered);
     if (w.clientMaximizedStateChanged)
         w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[idOf(w)] = h && v; touched(w); });
+    agent.added(w);
     touched(w);
 }
 api.windows().forEach(follow);
 workspace[api.added].connect(function (w) { maximised[idOf(w)] = false; follow(w); });
 workspace[api.removed].connect(function (w) {
-    var id = idOf(w);
-    delete maximised[id];
-    delete windows[id];
-    delete dirty[id];
-    if (told[id]) { delete told[id]; gone.push(id); }
-    isScreens = isScreens || !!w.dock;
-    changed();
+    delete maximised[idOf(w)];
+    agent.removed(w);
+    if (w.dock) agent.rescreened();
 });
-workspace[api.activated].connect(reordered);
+workspace[api.activated].connect(agent.reordered);
 ["currentDesktopChanged", "numberDesktopsChanged", "desktopsChanged", "numberScreensChanged", "screensChanged",
     "screenResized", "virtualScreenGeometryChanged"].forEach(function (signal) {
-    if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(rearranged);
+    if (workspace[signal] && workspace[signal].connect) workspace[signal].connect(agent.rearranged);
 });
 
 // Chords stay taken until somebody gives them back: for a listener that is gone, this script does.
-var hears = false, ACCEL = "org.kde.kglobalaccel";
+var ACCEL = "org.kde.kglobalaccel";
 function leave() {
     callDBus("org.kde.KWin", "/Scripting", "org.kde.kwin.Scripting", "unloadScript", NAME);
 }
@@ -235,9 +184,7 @@ function giveBack() {
 }
 
 // A call that nobody answers is never told of: whether there is anybody is asked of the bus.
-var looking = new QTimer();
-looking.interval = LOOK;
-looking.timeout.connect(function () {
+var looking = timer(LOOK, false, function () {
     if (waits && Date.now() - since < PATIENCE) {
         callDBus("org.freedesktop.DBus", "/org/freedesktop/DBus", "org.freedesktop.DBus", "NameHasOwner", SERVICE, function (is) {
             if (!is && hears) giveBack();
@@ -246,5 +193,5 @@ looking.timeout.connect(function () {
     } else next();
 });
 looking.start();
-changed();
+agent.changed();
 next();
