@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 FILE = "jaklet.yaml"
 VARIABLE = "JAKLET_CONFIG"
 COMPLETES = "_JAKLET_COMPLETE"  # by which a shell asks what can come next
-X11, PLASMA = "x11", "plasma"
+X11, PLASMA, GNOME = "x11", "plasma", "gnome"
 
 
 def config_file(given: "str | None") -> str:
@@ -40,16 +40,31 @@ def x11_listener(where: str) -> str:
     return f"x11{where.removesuffix('.0')}"
 
 
-def plasma_here(environment: "Mapping[str, str]") -> str:
-    """Return the socket of a session of Plasma on Wayland; empty where it is none (XDG_CURRENT_DESKTOP)."""
-    is_plasma = "KDE" in environment.get("XDG_CURRENT_DESKTOP", "").split(":")
+def _on_wayland(environment: "Mapping[str, str]", desktop: str) -> str:
+    """Return the socket of a desktop's session on Wayland; empty where it is none (XDG_CURRENT_DESKTOP)."""
+    is_meant = desktop in environment.get("XDG_CURRENT_DESKTOP", "").split(":")
     on_wayland = environment.get("XDG_SESSION_TYPE") == "wayland"
-    return environment.get("WAYLAND_DISPLAY", "wayland-0") if is_plasma and on_wayland else ""
+    return environment.get("WAYLAND_DISPLAY", "wayland-0") if is_meant and on_wayland else ""
+
+
+def plasma_here(environment: "Mapping[str, str]") -> str:
+    """Return the socket of a session of Plasma on Wayland; empty where it is none."""
+    return _on_wayland(environment, "KDE")
 
 
 def plasma_listener(where: str) -> str:
     """Return the name of the listener of a session: sockets are in folders of their user, as listeners' are."""
-    return f"plasma-{os.path.basename(where)}"
+    return f"{PLASMA}-{os.path.basename(where)}"
+
+
+def gnome_here(environment: "Mapping[str, str]") -> str:
+    """Return the socket of a session of GNOME on Wayland; empty where it is none."""
+    return _on_wayland(environment, "GNOME")
+
+
+def gnome_listener(where: str) -> str:
+    """Return the name of the listener of a session."""
+    return f"{GNOME}-{os.path.basename(where)}"
 
 
 def unknown_session(environment: "Mapping[str, str]") -> str:
@@ -57,7 +72,7 @@ def unknown_session(environment: "Mapping[str, str]") -> str:
 
     The X server in such a session is a desk only where it is asked for: it has windows and keys of programs of X alone.
     """
-    if environment.get("XDG_SESSION_TYPE") != "wayland" or plasma_here(environment):
+    if environment.get("XDG_SESSION_TYPE") != "wayland" or plasma_here(environment) or gnome_here(environment):
         return ""
     return environment.get("XDG_CURRENT_DESKTOP", "").split(":")[-1] or "an unknown desktop"
 
@@ -69,6 +84,7 @@ def no_listener(_where: str) -> str:
 
 # Each kind of desk that is found by the environment: where one is, and the name of its listener.
 HERE: "Mapping[str, tuple[Callable[[Mapping[str, str]], str], Callable[[str], str]]]" = {
+    GNOME: (gnome_here, gnome_listener),
     PLASMA: (plasma_here, plasma_listener),  # before X11: an X server for its older programs is there, too
     X11: (x11_here, x11_listener),
 }

@@ -4,6 +4,8 @@ from collections.abc import Iterator
 
 import pytest
 
+from tests import gnome as gnome_session
+from tests.gnome import Gnome
 from tests.plasma import Plasma, needed, session
 
 
@@ -12,4 +14,12 @@ def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
     """A session of Plasma on Wayland."""
     needed()
     with session(tmp_path_factory.mktemp("plasma")) as one:
+        yield one
+
+
+@pytest.fixture(scope="session")
+def gnome(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Gnome]:
+    """A session of GNOME on Wayland."""
+    gnome_session.needed()
+    with gnome_session.session(tmp_path_factory.mktemp("gnome")) as one:
         yield one

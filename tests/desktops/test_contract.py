@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -37,10 +38,12 @@ from jaklet.core.values.geometry import Rect
 from jaklet.core.values.recency import PAUSE
 from jaklet.demo.harbour import write_files
 from jaklet.desktops.drive import drive_task
+from jaklet.desktops.gnome.abilities import MOST_OF_GNOME
 from jaklet.desktops.plasma.abilities import MOST_OF_PLASMA
 from jaklet.desktops.tabletop.desktop import Tabletop
 from tests.conftest import Office
 from tests.core.test_recall import Shelf
+from tests.gnome import Gnome
 from tests.neighbours.programs import CLASS
 from tests.neighbours.table import NEIGHBOURS
 from tests.plasma import Plasma
@@ -61,13 +64,18 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """Hold each promise against all desks, and against tabletops that lack one ability that it is not about."""
     needed = getattr(metafunc.function, "needs", set(Ability))
     lacking = [f"tabletop without {one.word}" for one in Ability if one not in needed]
-    real = ["x11", "plasma"] if needed <= MOST_OF_PLASMA else ["x11"]
+    real = [
+        "x11",
+        *(name for name, most in {"plasma": MOST_OF_PLASMA, "gnome": MOST_OF_GNOME}.items() if needed <= most),
+    ]
     company = [
         pytest.param(f"x11 beside {name}", marks=() if name in IN_SHORT else pytest.mark.slow) for name in COMPANY
     ]
     metafunc.parametrize("desktop", ["tabletop", *real, *company, *lacking], indirect=True)
 
 
+COMPOSITORS = {"plasma", "gnome"}
+CONNECTORS = {"KWin": ["Virtual-0", "Virtual-1"], "GNOME Shell": ["Meta-0", "Meta-1"]}
 # Neighbours beside whom X11 is held against all promises: those that take neither the focus nor the keyboard.
 COMPANY = ["a title of 5,000 letters", "a window that jumps about", "windows that open and vanish"]
 IN_SHORT = {"windows that open and vanish"}
@@ -104,17 +112,15 @@ def desktop(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.
     """A desk with nothing on it, on which the harbour office's programs can be launched."""
     folder = tmp_path / "office"
     write_files(folder)
-    if request.param == "plasma":
-        plasma: Plasma = request.getfixturevalue("plasma")
-        for name, value in plasma.env.items():
+    if request.param in COMPOSITORS:
+        session: Plasma | Gnome = request.getfixturevalue(request.param)
+        for name, value in session.env.items():
             monkeypatch.setenv(name, value)
         monkeypatch.setenv("PATH", f"{folder / 'bin'}:/usr/bin:/bin")
-        from jaklet.desktops import plasma as on_plasma
-
-        kwin = on_plasma.connect(lambda: tmp_path / "logs")
-        yield kwin
-        change(kwin, *(Kill(window.id) for window in kwin.look().desk.windows))
-        kwin.close()
+        real: Desktop = import_module(f"jaklet.desktops.{request.param}").connect(lambda: tmp_path / "logs")
+        yield real
+        change(real, *(Kill(window.id) for window in real.look().desk.windows))
+        real.close()
         return
     if not request.param.startswith("x11"):
         tabletop = Tabletop.open(folder / "tabletop.yaml")
@@ -191,7 +197,7 @@ def launch(desktop: Desktop, program: str, cls: str, *options: str) -> Window:
 @needs()
 def test_displays_have_names_and_work_areas_within_them(desktop: Desktop) -> None:
     displays = desktop.look().desk.displays
-    names = ["Virtual-0", "Virtual-1"] if desktop.manager_name() == "KWin" else ["DP-1", "HDMI-1"]
+    names = CONNECTORS.get(desktop.manager_name(), ["DP-1", "HDMI-1"])
     assert [display.name for display in displays] == names
     for display in displays:
         assert display.rect.overlap(display.work) == display.work.width * display.work.height > 0

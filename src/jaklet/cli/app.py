@@ -102,7 +102,7 @@ COMMANDS: Mapping[str, tuple[str, ...]] = {
     "reload": ("listen",), "status": ("status",), "pause": ("status",), "resume": ("status",), "stop": ("status",),
     "autostart": ("autostart",), "act": ("desk",), "fire": ("desk",), "rehearse": ("rehearse",), "trial": ("trial",),
     "desk": ("desk",), "undo": ("undo",), "pick": ("pick",), "practise": ("practise",), "demo": ("demo",),
-    "overlay": ("overlay",),
+    "overlay": ("overlay",), "set-up": ("set_up",),
     "apps": ("apps",), "keys": ("keys", "keys_drawing", "keys_suggest"), "use": ("use",), "place": ("place",),
     "layout": ("layout", "layout_compare", "layout_versions"), "tabletop": ("tabletop",),
 }  # fmt: skip
@@ -125,7 +125,7 @@ HEADINGS: Mapping[str, tuple[str, ...]] = {
     "Keys": ("keys", "use", "practise"),
     "Layouts and places": ("layout", "place", "apps"),
     "Try first": ("demo", "rehearse", "trial", "tabletop"),
-    "Set-up": ("init", "doctor", "autostart", "explain"),
+    "Set-up": ("init", "set-up", "doctor", "autostart", "explain"),
     "For other programs": ("schema", "lsp"),
 }
 HIDDEN = tuple(name for name in COMMANDS if not any(name in names for names in HEADINGS.values()))
@@ -149,7 +149,7 @@ def app_with(names: Iterable[str]) -> typer.Typer:
             own = group.info.cls
             app.add_typer(group, name=name, cls=own if isinstance(own, type) else _Commands)
         else:
-            app.command(hidden=name in HIDDEN)(getattr(module, name))
+            app.command(hidden=name in HIDDEN)(getattr(module, name.replace("-", "_")))
     return app
 
 

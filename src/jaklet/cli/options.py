@@ -39,7 +39,7 @@ DeskOption = Annotated[
         "--desk",
         metavar="DESK",
         envvar="JAKLET_DESK",
-        help="The desk to work on: x11, plasma, or tabletop:FILE.",
+        help="The desk to work on: x11, plasma, gnome, or tabletop:FILE.",
         show_default=False,
     ),
 ]

@@ -11,8 +11,11 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 from jaklet.core.values.errors import DeskError, UsageError
 from jaklet.core.values.words import either, listed
 from jaklet.locations import (
+    GNOME,
     PLASMA,
     X11,
+    gnome_here,
+    gnome_listener,
     no_listener,
     plasma_here,
     plasma_listener,
@@ -90,6 +93,7 @@ class DeskKind(NamedTuple):
     `abilities`: what one can do at the most. `surface`: what shows things over its windows; None for nothing.
     `grants`: lines on what its user can let Jaklet do besides. `tidy`: gives back what a listener has left behind that
     was killed, and says so; `left`: says what is left behind still. `limits`: those that a session sets, in words.
+    `set_up`: does what is needed once, and `take_out` undoes that; both say what they did. None: nothing is needed.
     """
 
     help: str
@@ -104,6 +108,8 @@ class DeskKind(NamedTuple):
     tidy: Callable[[Callable[[], Path]], Iterable[str]] | None = None
     left: Callable[[Callable[[], Path]], Iterable[str]] | None = None
     limits: Callable[[Mapping[str, str]], str] | None = None
+    set_up: Callable[[], Iterable[str]] | None = None
+    take_out: Callable[[], Iterable[str]] | None = None
 
 
 def _x11_limits(environment: Mapping[str, str]) -> str:
@@ -177,7 +183,56 @@ def _plasma_abilities() -> "Abilities":
     return abilities_here()
 
 
+def _gnome(_where: str, state: Callable[[], Path]) -> "Desktop":
+    from jaklet.desktops.gnome import connect
+
+    return connect(state)
+
+
+def _gnome_abilities() -> "Abilities":
+    from jaklet.desktops.gnome.abilities import KEYS, MOST_OF_GNOME
+
+    return MOST_OF_GNOME | KEYS
+
+
+def _gnome_surface() -> "Surface":
+    from jaklet.desktops.gnome.surface import GnomeSurface
+
+    return GnomeSurface()
+
+
+def _gnome_state() -> Iterable[str]:
+    from jaklet.desktops.gnome.set_up import state_lines
+
+    return state_lines()
+
+
+def _gnome_set_up() -> Iterable[str]:
+    from jaklet.desktops.gnome.set_up import set_up
+
+    return set_up()
+
+
+def _gnome_taken_out() -> Iterable[str]:
+    from jaklet.desktops.gnome.set_up import take_out
+
+    return take_out()
+
+
 KINDS: Final[Mapping[str, DeskKind]] = {
+    GNOME: DeskKind(
+        "GNOME's on Wayland, with real windows and keys",
+        "gnome",
+        gnome_here,
+        "this is no session of GNOME on Wayland",
+        gnome_listener,
+        _gnome,
+        _gnome_abilities,
+        _gnome_surface,
+        _gnome_state,
+        set_up=_gnome_set_up,
+        take_out=_gnome_taken_out,
+    ),
     PLASMA: DeskKind(
         "Plasma's on Wayland, with real windows and keys",
         "plasma",

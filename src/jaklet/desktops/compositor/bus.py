@@ -86,7 +86,7 @@ class Bus:
             until = clock.monotonic() + PATIENCE
             try:
                 answer = unwrap_msg(message)
-                told = answer[0] if answer else None
+                told = answer[0] if len(answer) == 1 else answer or None  # one value, or all of them
             except DBusErrorResponse as fault:
                 told = DeskError(f"{self._whom} refuses {method}: {fault.name}", HOW)
             answers[message.header.fields[HeaderFields.reply_serial]] = told

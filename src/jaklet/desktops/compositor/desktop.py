@@ -214,6 +214,12 @@ class CompositorDesktop(ABC):
             self._before[wid] = self._told[wid].window.frame
         return [*self._shaped(wid, WindowShape.NORMAL), self._of(wid, "move", *frame)]
 
+    def _reshape(self, change: Reshape) -> list[dict[str, Any]]:
+        requests = self._shaped(*change)
+        if requests and change.window in self._told:
+            self._before[change.window] = self._told[change.window].window.frame
+        return requests
+
     def _focus(self, change: Focus) -> list[dict[str, Any]]:
         self._walking = change.walking
         return [self._of(change.window, "activate")]
@@ -311,10 +317,13 @@ class CompositorDesktop(ABC):
                 return self.look()
 
     def _unanswered(self) -> bool:
-        """Return whether a window was given another frame, and has not changed since: its program has yet to draw."""
+        """Return whether a window was given another frame, and has not changed since: its program has yet to draw.
+
+        Or our code in the compositor is still about it.
+        """
         told = self._told
-        return any(
-            wid in told and told[wid].window.frame == before and self._moving.get(wid, before) != before
+        return bool(self._agent.state.get("placing")) or any(
+            wid in told and told[wid].window.frame == before and self._moving.get(wid) != before
             for wid, before in self._before.items()
         )
 
@@ -356,7 +365,7 @@ class CompositorDesktop(ABC):
 # What each kind of change does at once, and what it asks of our code there; programs are launched by `apply`.
 REQUESTS: Final[Mapping[type[Change], Callable[[CompositorDesktop, Any], list[dict[str, Any]]]]] = {
     Move: CompositorDesktop._move,
-    Reshape: lambda desk, change: desk._shaped(change.window, change.shape),
+    Reshape: CompositorDesktop._reshape,
     Minimise: lambda desk, change: [desk._of(change.window, "minimise", 1)],
     Reveal: lambda desk, change: [desk._of(change.window, "minimise", 0)],
     Focus: CompositorDesktop._focus,

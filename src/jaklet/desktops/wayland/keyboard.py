@@ -18,7 +18,7 @@ LOCK: Final = 2
 NUM_LOCK: Final = 16  # Mod2, in all keymaps of xkeyboard-config
 _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
 # The real modifiers of a keymap as xkeyboard-config uses them: Shift, Lock, Control, Mod1 to Mod5.
-_MASKS: Final = {Modifier.SHIFT: 1, Modifier.CTRL: 4, Modifier.ALT: 8, Modifier.SUPER: 64, Modifier.ALTGR: 128}
+MASKS: Final = {Modifier.SHIFT: 1, Modifier.CTRL: 4, Modifier.ALT: 8, Modifier.SUPER: 64, Modifier.ALTGR: 128}
 
 
 class KeyTransition(NamedTuple):
@@ -37,7 +37,7 @@ class KeyTransition(NamedTuple):
 
 def held_of(state: int) -> int:
     """Return which modifiers a state of the keymap's has."""
-    return sum(int(one) for one, mask in _MASKS.items() if state & mask)
+    return sum(int(one) for one, mask in MASKS.items() if state & mask)
 
 
 class SeatKeyboard(ABC):

@@ -1,0 +1,127 @@
+"""The chords of GNOME: shortcuts of the shell, and all keys while a layer is on, by the extension."""
+
+from collections.abc import Callable, Container, Iterable
+from pathlib import Path
+from typing import Final
+
+from jaklet.core.values.errors import DeskError
+from jaklet.desktops.compositor.chord_source import AcceleratorEvent, CompositorChords, ShortcutRequest
+from jaklet.desktops.gnome.abilities import KEYS
+from jaklet.desktops.gnome.extension import GnomeExtension
+from jaklet.desktops.wayland.connection import Wayland
+from jaklet.desktops.wayland.keyboard import MASKS, NO_KEY, KeyTransition, SeatKeyboard
+
+NOT_GIVEN: Final = "GNOME Shell does not give the keyboard away"
+
+
+def code_of(key: int, modifiers: int) -> int:
+    """Return the number of a key with modifiers: evdev's number of the key, and the bits of the keymap's modifiers."""
+    return key << 8 | sum(mask for one, mask in MASKS.items() if modifiers & one)
+
+
+class ShellShortcuts:
+    """The shell's shortcuts that are ours at a time (`Shortcuts`)."""
+
+    def __init__(self, extension: GnomeExtension) -> None:
+        self._extension = extension
+        self._held: set[int] = set()
+        self.refused: dict[int, str] = {}
+        self.told: list[AcceleratorEvent] = []
+        self.lost: list[int] = []
+
+    def begin(self) -> None:
+        """Do nothing: presses are told of anyway."""
+
+    def begin_again(self) -> None:
+        """Ask a shell that has begun anew for all that was ours; `hear` tells of the result."""
+        self._held, self.refused = set(), {}
+
+    def sweep(self) -> None:
+        """Give back all that is ours; raises `DeskError`."""
+        self.hear([])
+
+    def hear(self, wanted: Iterable[ShortcutRequest], over: Container[int] = ()) -> dict[int, str]:
+        """Have exactly these; return those that cannot be had, with the owner of each as far as that is told."""
+        codes = {one.code for one in wanted}
+        new = sorted(code for code in codes - self._held if code not in self.refused)
+        gone = sorted(self._held - codes)
+        if new or gone:
+            refused = self._extension.question("chords", add=new, remove=gone)
+            self._held = (self._held - {*gone} | {*new}) - {*refused}
+            if refused:
+                owners = self.owners(refused)
+                self.refused |= {code: owners.get(code, "") for code in refused}
+        return {code: self.refused[code] for code in codes if code in self.refused}
+
+    def owners(self, codes: Iterable[int]) -> dict[int, str]:
+        """Return the owners of these shortcuts; those that nobody has are left out."""
+        return {}
+
+
+class ShellKeyboard(SeatKeyboard):
+    """The keyboard of the seat, by a grab of the shell's."""
+
+    def __init__(self, wayland: Wayland, extension: GnomeExtension) -> None:
+        self._extension = extension
+        super().__init__(wayland)
+
+    def _follow(self) -> None:
+        self._is_taken = False
+
+    @property
+    def is_taken(self) -> bool:
+        """True while all of it is wanted."""
+        return self._is_taken
+
+    def take_all(self) -> None:
+        """Have all keys from now on; raises `DeskError` where the shell does not let us."""
+        if not self._is_taken:
+            if not self._extension.question("keyboard", on=True):
+                raise DeskError(NOT_GIVEN)
+            self._is_taken = self.has_focus = True
+            self.was_lost = False
+
+    def give_back(self) -> None:
+        """Let the keys go to the program in front again."""
+        if self._is_taken:
+            self._is_taken = self.has_focus = False
+            self._extension.question("keyboard", on=False)
+
+    def heard(self, key: int, is_down: bool, again: bool, state: int, time: int) -> None:
+        """Take in what a key did; `NO_KEY`: no modifier is held any more."""
+        self._state = state
+        self._strokes.append(KeyTransition(key, is_down, state, time, again))
+
+
+class GnomeChords(CompositorChords):
+    """Hears keys by the extension."""
+
+    def __init__(self, extension: GnomeExtension, state: Callable[[], Path] | None = None) -> None:
+        self._shortcuts = ShellShortcuts(extension)
+        super().__init__(extension, self._shortcuts, KEYS)
+        self._extension = extension
+
+    def _new_keyboard(self, wayland: Wayland) -> ShellKeyboard:
+        return ShellKeyboard(wayland, self._extension)
+
+    def _code_of(self, key: int, modifiers: int, keysym: int) -> int:
+        return code_of(key, modifiers)
+
+    def _prepare(self) -> None:
+        """Do nothing: the extension gives back what a listener leaves behind."""
+
+    def _finish(self) -> None:
+        """Do nothing: all is given back."""
+
+    def take(self, reads: bool) -> bool:
+        """Take in what has come; true if a key has, or another keyboard. `reads`: by the compositor, too."""
+        heard, self._extension.heard = self._extension.heard, []
+        for one in heard:
+            if "chord" in one:
+                self._shortcuts.told.append(AcceleratorEvent(one["chord"], bool(one["down"]), one["time"]))
+            elif isinstance(self._keyboard, ShellKeyboard):
+                key = NO_KEY if "released" in one else one["key"]
+                self._keyboard.heard(
+                    key, bool(one.get("down")), bool(one.get("again")), one.get("state", 0), one.get("time", 0)
+                )
+        return super().take(reads)

@@ -1,0 +1,55 @@
+"""The GNOME desk behind the port `core.actions.ports.desktop.Desktop`."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from jaklet.core.values.changes import Stack
+from jaklet.core.values.desk import WindowShape
+from jaklet.core.values.stacking import to_raise
+from jaklet.desktops.compositor.desktop import CompositorDesktop
+from jaklet.desktops.gnome.abilities import KEYS, MOST_OF_GNOME
+from jaklet.desktops.gnome.chord_source import GnomeChords
+from jaklet.desktops.gnome.extension import GnomeExtension
+from jaklet.desktops.gnome.typist import GnomeTypist
+from jaklet.desktops.pressing import Pressing
+
+
+class GnomeDesktop(CompositorDesktop):
+    """The desk of GNOME Shell."""
+
+    kind = "gnome"
+
+    def __init__(self, extension: GnomeExtension, state: Callable[[], Path] | None = None) -> None:
+        self._extension = extension
+        super().__init__(extension, GnomeChords(extension, state), MOST_OF_GNOME | KEYS, state)
+
+    @classmethod
+    def connect(cls, state: Callable[[], Path] | None = None) -> "GnomeDesktop":
+        """Return the desk of the GNOME Shell of this session; raises `DeskError`."""
+        return cls(GnomeExtension.start(), state)
+
+    def _stack(self, change: Stack) -> list[dict[str, Any]]:
+        """Return the requests for an order: windows are raised in turn, and the focus stays."""
+        turn = to_raise(self._stacking, change.windows)
+        return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
+
+    def _shaped(self, wid: int, shape: WindowShape) -> list[dict[str, Any]]:
+        """Return the requests for a shape. A window that fills the display goes on being maximised below that.
+
+        It is let out of both at once: else the frame before is remembered wrongly, as programs draw in their own time.
+        """
+        window = self._desk.by_id.get(wid)
+        if window is None or window.shape is shape:
+            return []
+        if shape is WindowShape.FULLSCREEN:
+            return [self._of(wid, "fullscreen", 1)]
+        leaving = [self._of(wid, "fullscreen", 0)] if window.shape is WindowShape.FULLSCREEN else []
+        return [*leaving, self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED))]
+
+    def _new_typist(self) -> Pressing:
+        return GnomeTypist(self._extension, self.chords, lambda wid: self._told[wid].uuid if wid in self._told else "")
+
+    def idle(self) -> float:
+        """Return for how long keyboard and pointer were not used, in seconds."""
+        return self._extension.idle()
