@@ -16,6 +16,7 @@ import pytest
 from jeepney import DBusAddress, new_method_call
 from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from jeepney.wrappers import unwrap_msg
+from PIL import Image
 
 from tests.fake_input import KEYS
 from tests.xserver import until
@@ -202,3 +203,22 @@ class RemoteHand:
 
     def close(self) -> None:
         self._bus.close()
+
+
+def taken(gnome: Gnome, folder: Path) -> Image.Image:
+    """Return what the shell shows on all monitors."""
+    path = folder / "shot.png"
+    path.unlink(missing_ok=True)
+    gnome.probe(
+        f"const file = Gio.File.new_for_path('{path}').replace(null, false, 0, null);"
+        "new Shell.Screenshot().screenshot(false, file, (shot, result) => { shot.screenshot_finish(result); file.close(null); }); 1"
+    )
+
+    def image() -> Image.Image | None:
+        try:
+            with Image.open(path) as found:
+                return found.convert("RGB")
+        except OSError:
+            return None
+
+    return until(image, "a picture of the shell")  # type: ignore[return-value]

@@ -207,6 +207,18 @@ def _gnome_state() -> Iterable[str]:
     return state_lines()
 
 
+def _gnome_left(state: Callable[[], Path]) -> Iterable[str]:
+    from jaklet.desktops.gnome.shortcuts import left_behind, lent_file
+
+    return left_behind(lent_file(state))
+
+
+def _gnome_tidied(state: Callable[[], Path]) -> Iterable[str]:
+    from jaklet.desktops.gnome.shortcuts import given_back, lent_file
+
+    return given_back(lent_file(state))
+
+
 def _gnome_set_up() -> Iterable[str]:
     from jaklet.desktops.gnome.set_up import set_up
 
@@ -230,6 +242,8 @@ KINDS: Final[Mapping[str, DeskKind]] = {
         _gnome_abilities,
         _gnome_surface,
         _gnome_state,
+        _gnome_tidied,
+        _gnome_left,
         set_up=_gnome_set_up,
         take_out=_gnome_taken_out,
     ),

@@ -55,7 +55,8 @@ class HearableKeys(NamedTuple):
     After one of those that `lead` on, all keys may be ours: what is typed right behind it has to wait for that.
     `typed`: of each key it is to be told what it types. `held`: sets of modifiers; it is to be told when one of them is
     held, and when it is no more. `title`: what a chord is for, where a desktop shows that;
-    `over`: those that are to be had although the desktop itself has them.
+    `over`: those that are to be had although the desktop itself has them; `followed`: those of which it counts how long
+    they are held.
     """
 
     chords: frozenset[Chord] = frozenset()
@@ -66,6 +67,7 @@ class HearableKeys(NamedTuple):
     held: frozenset[int] = frozenset()
     title: Callable[[Chord], str] = str
     over: frozenset[Chord] = frozenset()
+    followed: frozenset[Chord] = frozenset()
 
 
 NOTHING: Final = HearableKeys()
@@ -148,7 +150,10 @@ class Keymap:
         always = {chord for chord in chords if any(not one.scope.apps for one in self._meant(state, chord))}
         scoped = frozenset(chords - always - {ESCAPE} if state.begun else chords - always)
         held = self._held if state == REST else frozenset()
-        return HearableKeys(frozenset(chords), scoped, lead=lead, held=held, title=title, over=self._over & chords)
+        followed = {chord for chord in chords if any(one.repeat or one.on_release for one in self._meant(state, chord))}
+        return HearableKeys(
+            frozenset(chords), scoped, False, lead, False, held, title, self._over & chords, frozenset(followed)
+        )
 
     def _title(self, state: KeymapState, chord: Chord) -> str:
         """Return the purposes of a chord: its actions, or the keys of the sequences that it begins."""

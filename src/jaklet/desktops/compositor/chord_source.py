@@ -26,10 +26,11 @@ TAKEN: Final = "it was taken away in the system's settings"
 
 
 class ShortcutRequest(NamedTuple):
-    """A shortcut: its number, and what it is called where the desktop lists it."""
+    """A shortcut: its number, its name where the desktop lists it, and whether it counts how long it is held."""
 
     code: int
     title: str
+    is_followed: bool = False
 
 
 class AcceleratorEvent(NamedTuple):
@@ -71,7 +72,7 @@ class Shortcuts(Protocol):
         ...
 
     def owners(self, codes: Iterable[int]) -> dict[int, str]:
-        """Return the owners of these shortcuts; those that nobody has are left out."""
+        """Return the owners of these shortcuts, empty for one that has no name; those that nobody has are left out."""
         ...
 
 
@@ -153,7 +154,10 @@ class CompositorChords(ABC):
                 refused[chord] = self._untold(chord)
             for code in codes if chord not in refused else ():
                 self._by_code.setdefault(code, []).append(chord)
-        wanted = [ShortcutRequest(code, hearing.title(chords[0])) for code, chords in self._by_code.items()]
+        wanted = [
+            ShortcutRequest(code, hearing.title(chords[0]), not hearing.followed.isdisjoint(chords))
+            for code, chords in self._by_code.items()
+        ]
         over = {code for chord in hearing.over for code in self._codes_of(chord)}
         for code, owner in self._accelerators.hear(wanted, over).items():
             for chord in self._by_code[code]:
@@ -197,7 +201,9 @@ class CompositorChords(ABC):
                 by_code.setdefault(code, []).append(chord)
         owners = self._accelerators.owners(by_code)
         return [
-            RefusedChord(chord, f"{owner} holds it", owner) for code, owner in owners.items() for chord in by_code[code]
+            RefusedChord(chord, f"{owner} holds it" if owner else HELD, owner)
+            for code, owner in owners.items()
+            for chord in by_code[code]
         ]
 
     def _codes_of(self, chord: Chord) -> list[int]:
@@ -290,9 +296,16 @@ class CompositorChords(ABC):
         if stroke.again and stroke.code in self._down:
             self._heard.append(KeyEvent(KeyEdge.REPEAT, self._down[stroke.code], stroke.time, typed=told))
         elif not stroke.again:
-            chord = self._by_stroke.get((stroke.code, held)) if self._hearing.every else None
+            chord = self._chord_at(stroke.code, held)
             self._down[stroke.code] = chord
             self._heard.append(KeyEvent(KeyEdge.PRESS, chord, stroke.time, typed=told))
+
+    def _chord_at(self, key: int, held: int) -> Chord | None:
+        """Return the chord that a key of the whole keyboard is; None for one without a meaning.
+
+        A key that comes when the keyboard is about to be given back means nothing, as its shortcut is told of as well.
+        """
+        return self._by_stroke.get((key, held)) if self._hearing.every else None
 
     def _take_losses(self) -> None:
         lost, self._accelerators.lost = self._accelerators.lost, []

@@ -1,61 +1,19 @@
 """The chords of GNOME: shortcuts of the shell, and all keys while a layer is on, by the extension."""
 
-from collections.abc import Callable, Container, Iterable
+from collections.abc import Callable
 from pathlib import Path
 from typing import Final
 
+from jaklet.core.values.chords import Chord
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.compositor.chord_source import AcceleratorEvent, CompositorChords, ShortcutRequest
+from jaklet.desktops.compositor.chord_source import AcceleratorEvent, CompositorChords
 from jaklet.desktops.gnome.abilities import KEYS
 from jaklet.desktops.gnome.extension import GnomeExtension
+from jaklet.desktops.gnome.shortcuts import ShellShortcuts, code_of, lent_file
 from jaklet.desktops.wayland.connection import Wayland
-from jaklet.desktops.wayland.keyboard import MASKS, NO_KEY, KeyTransition, SeatKeyboard
+from jaklet.desktops.wayland.keyboard import NO_KEY, KeyTransition, SeatKeyboard
 
 NOT_GIVEN: Final = "GNOME Shell does not give the keyboard away"
-
-
-def code_of(key: int, modifiers: int) -> int:
-    """Return the number of a key with modifiers: evdev's number of the key, and the bits of the keymap's modifiers."""
-    return key << 8 | sum(mask for one, mask in MASKS.items() if modifiers & one)
-
-
-class ShellShortcuts:
-    """The shell's shortcuts that are ours at a time (`Shortcuts`)."""
-
-    def __init__(self, extension: GnomeExtension) -> None:
-        self._extension = extension
-        self._held: set[int] = set()
-        self.refused: dict[int, str] = {}
-        self.told: list[AcceleratorEvent] = []
-        self.lost: list[int] = []
-
-    def begin(self) -> None:
-        """Do nothing: presses are told of anyway."""
-
-    def begin_again(self) -> None:
-        """Ask a shell that has begun anew for all that was ours; `hear` tells of the result."""
-        self._held, self.refused = set(), {}
-
-    def sweep(self) -> None:
-        """Give back all that is ours; raises `DeskError`."""
-        self.hear([])
-
-    def hear(self, wanted: Iterable[ShortcutRequest], over: Container[int] = ()) -> dict[int, str]:
-        """Have exactly these; return those that cannot be had, with the owner of each as far as that is told."""
-        codes = {one.code for one in wanted}
-        new = sorted(code for code in codes - self._held if code not in self.refused)
-        gone = sorted(self._held - codes)
-        if new or gone:
-            refused = self._extension.question("chords", add=new, remove=gone)
-            self._held = (self._held - {*gone} | {*new}) - {*refused}
-            if refused:
-                owners = self.owners(refused)
-                self.refused |= {code: owners.get(code, "") for code in refused}
-        return {code: self.refused[code] for code in codes if code in self.refused}
-
-    def owners(self, codes: Iterable[int]) -> dict[int, str]:
-        """Return the owners of these shortcuts; those that nobody has are left out."""
-        return {}
 
 
 class ShellKeyboard(SeatKeyboard):
@@ -97,7 +55,7 @@ class GnomeChords(CompositorChords):
     """Hears keys by the extension."""
 
     def __init__(self, extension: GnomeExtension, state: Callable[[], Path] | None = None) -> None:
-        self._shortcuts = ShellShortcuts(extension)
+        self._shortcuts = ShellShortcuts(extension, lambda: self.keyboard.table, lent_file(state) if state else None)
         super().__init__(extension, self._shortcuts, KEYS)
         self._extension = extension
 
@@ -106,6 +64,12 @@ class GnomeChords(CompositorChords):
 
     def _code_of(self, key: int, modifiers: int, keysym: int) -> int:
         return code_of(key, modifiers)
+
+    def _chord_at(self, key: int, held: int) -> Chord | None:
+        """Return the chord that a key is. No shortcut is told of while all keys are ours, so that this counts alone."""
+        if self._hearing.every:
+            return super()._chord_at(key, held)
+        return next(iter(self._by_code.get(code_of(key, held), ())), None)
 
     def _prepare(self) -> None:
         """Do nothing: the extension gives back what a listener leaves behind."""

@@ -16,6 +16,7 @@ from typing import Final
 from jaklet import __version__
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.compositor.agent import agent_text
+from jaklet.desktops.gnome.settings import gsettings, texts_of
 
 UUID: Final = "jaklet@jaklet.local"
 VERSION: Final = __version__
@@ -117,17 +118,8 @@ def take_out() -> Iterator[str]:
 
 
 def _enabled() -> list[str]:
-    told = _gsettings("get", *_SETTINGS).strip().removeprefix("@as ")
-    found = json.loads(told.replace("'", '"'))
-    return [str(one) for one in found]
+    return texts_of(*_SETTINGS)
 
 
 def _enable(extensions: list[str]) -> None:
-    _gsettings("set", *_SETTINGS, str(extensions))
-
-
-def _gsettings(*words: str) -> str:
-    try:
-        return subprocess.run(["gsettings", *words], capture_output=True, text=True, check=True).stdout
-    except (OSError, subprocess.CalledProcessError) as fault:
-        raise DeskError("the settings of GNOME cannot be read or changed", "see to `gsettings` (glib)") from fault
+    gsettings("set", *_SETTINGS, str(extensions))

@@ -19,6 +19,10 @@ const METHODS = `<node><interface name="${FACE}">
 const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384;
 const HELD = 1 | 4 | 8 | 64 | 128; // Shift, Control, Mod1, Mod4, Mod5 of a state
 const MODIFIERS = [[1, '<Shift>'], [4, '<Control>'], [8, '<Alt>'], [64, '<Super>'], [128, '<Mod5>']];
+const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings', 'org.gnome.mutter.wayland.keybindings',
+    'org.gnome.settings-daemon.plugins.media-keys'];
+const CUSTOM = 'org.gnome.settings-daemon.plugins.media-keys.custom-keybinding', CUSTOM_AT = '/org/gnome/settings-daemon/plugins/media-keys/custom-keybindings/';
+const BESIDE = 15, CLICK = 80, BUTTON_MASK = 0x1f00; // ms; of a state
 const BUTTONS = { 1: 1, 2: 2, 3: 3 };
 
 // All that is spelt otherwise in one version of the shell than in another.
@@ -80,9 +84,13 @@ class Conversation {
         this.desk = desk;
         this.sender = sender;
         this.chords = new Map(); // by the shell's number of each
+        this.followed = new Set(); // those of which releases count
+        this.following = null;
+        this.lent = [];
         this.panels = new Map();
-        this.keyboard = null;
-        this.heard = [];
+        this.keyboard = null; // the grab of all keys, while it is there
+        this.isWanted = false; // and whether it is to be
+        this.click = this.beside = null; // what the pointer does beside the panels, and what waits for the end of that
         this.agent = jakletAgent({
             idOf, timer,
             windows: () => api.windows(),
@@ -120,7 +128,8 @@ class Conversation {
     // Return the answer to a question; what it asks for is checked as in requests.
     ask(question) {
         const asked = { chords: () => this.hear(question.add, question.remove), keyboard: () => this.take(question.on === true),
-            held: () => global.get_pointer()[2], press: () => this.press(question.keys, question.window),
+            taken: () => question.codes.slice(0, MOST_CHORDS).filter(code => this.isTaken(code)), shortcuts: () => published(),
+            lend: () => this.lend(question.rows), unlend: () => this.unlend(question.rows), held: () => global.get_pointer()[2], press: () => this.press(question.keys, question.window),
             pointer: () => global.get_pointer(), panels: () => this.show(question.panels) };
         return Object.hasOwn(asked, question.ask) ? asked[question.ask]() : null;
     }
@@ -129,52 +138,164 @@ class Conversation {
 
     hear(add, remove) {
         for (const [action, code] of [...this.chords]) if (remove.includes(code)) this.release(action);
-        return add.slice(0, MOST_CHORDS).filter(code => !this.grab(code));
+        return add.slice(0, MOST_CHORDS).filter(([code, isFollowed]) => !this.grab(code, isFollowed === true)).map(([code]) => code);
     }
 
-    grab(code) {
-        if (!isNumber(code >> 8, 1, 767) || (code & 255 & ~HELD)) return false;
-        const held = MODIFIERS.filter(([bit]) => code & bit).map(([, name]) => name).join('');
-        const action = global.display.grab_accelerator(`${held}0x${((code >> 8) + 8).toString(16).padStart(2, '0')}`, Meta.KeyBindingFlags.NONE);
+    grab(code, isFollowed) {
+        const action = accelerator(code, api.tellsReleases || isFollowed);
         if (action === Meta.KeyBindingAction.NONE) return false;
         Main.wm.allowKeybinding(Meta.external_binding_name_for_action(action), Shell.ActionMode.ALL);
         this.chords.set(action, code);
+        if (isFollowed) this.followed.add(code);
         return true;
     }
 
     release(action) {
+        this.followed.delete(this.chords.get(action));
         this.chords.delete(action);
         Main.wm.allowKeybinding(Meta.external_binding_name_for_action(action), Shell.ActionMode.NONE);
         global.display.ungrab_accelerator(action);
     }
 
+    isTaken(code) {
+        if (this.desk.has(code)) return false;
+        const action = accelerator(code, true);
+        if (action !== Meta.KeyBindingAction.NONE) global.display.ungrab_accelerator(action);
+        return action === Meta.KeyBindingAction.NONE;
+    }
+
+    pressed(code, down, time) {
+        this.tellHeard({ chord: code, down, time });
+        if (!down || api.tellsReleases) return;
+        if (this.followed.has(code)) this.follow(code);
+        else this.tellHeard({ chord: code, down: 0, time });
+    }
+
+    // Where no release is told of, all keys are ours until the key is let go of.
+    follow(code) {
+        if (this.keyboard || this.following) return;
+        const modal = this.desk.grabbed(Shell.ActionMode.ALL);
+        if (!modal) { this.tellHeard({ chord: code, down: 0, time: 0 }); return; }
+        this.following = modal;
+        modal.on('key-release-event', event => {
+            if (event.get_key_code() - 8 !== code >> 8) return Clutter.EVENT_STOP;
+            this.unfollow();
+            this.tellHeard({ chord: code, down: 0, time: event.get_time() });
+            return Clutter.EVENT_STOP;
+        });
+    }
+
+    unfollow() {
+        if (this.following) this.following.close();
+        this.following = null;
+    }
+
+    // --- shortcuts of the desktop's own that are lent ---
+
+    lend(rows) {
+        for (const [schema, path, key, text] of rows.slice(0, MOST_CHORDS)) {
+            const settings = settingsOf(schema, path), before = settings ? textsOf(settings, key) : null;
+            if (!before || !before.includes(text)) continue;
+            const after = before.filter(one => one !== text);
+            setTexts(settings, key, after);
+            this.lent.push({ row: [schema, path, key, text].join('\n'), settings, key, text, before, after });
+        }
+        return null;
+    }
+
+    unlend(rows) {
+        const wanted = rows && new Set(rows.map(row => row.join('\n')));
+        for (const one of this.lent.filter(lent => !wanted || wanted.has(lent.row)).reverse()) {
+            const there = textsOf(one.settings, one.key), isSame = there.join() === one.after.join();
+            if (isSame) setTexts(one.settings, one.key, one.before);
+            else if (!there.includes(one.text)) setTexts(one.settings, one.key, [...there, one.text]);
+            this.lent.splice(this.lent.indexOf(one), 1);
+        }
+        return null;
+    }
+
     // --- all keys, while a layer is on ---
 
     take(on) {
-        if (!on || this.keyboard) {
-            if (!on) this.giveKeys();
-            return true;
-        }
-        const actor = new Clutter.Actor({ reactive: true });
-        Main.uiGroup.add_child(actor);
-        const grab = Main.pushModal(actor, { actionMode: Shell.ActionMode.NONE });
-        if (!grab || grab.get_seat_state && !(grab.get_seat_state() & Clutter.GrabState.KEYBOARD)) {
-            if (grab) Main.popModal(grab);
-            actor.destroy();
-            return false;
-        }
-        this.keyboard = { actor, grab, down: new Set() };
-        actor.connect('key-press-event', (_a, event) => this.key(event, 1));
-        actor.connect('key-release-event', (_a, event) => this.key(event, 0));
-        actor.connect('event', (_a, event) => this.elsewhere(event));
-        global.stage.set_key_focus(actor);
+        if (!on) { this.giveKeys(); return true; }
+        if (this.isWanted) return true;
+        this.unfollow();
+        if (!this.grabKeys()) return false;
+        this.isWanted = true;
         if (!(global.get_pointer()[2] & HELD)) this.tellHeard({ released: true });
         return true;
     }
 
-    // A click beside the panels is for a window: the keyboard is given back for it, as if it had been taken away.
-    elsewhere(event) {
-        return Clutter.EVENT_PROPAGATE;
+    grabKeys() {
+        const modal = this.desk.grabbed(Shell.ActionMode.NONE);
+        if (!modal) return false;
+        this.keyboard = modal;
+        modal.on('key-press-event', event => this.key(event, 1));
+        modal.on('key-release-event', event => this.key(event, 0));
+        modal.on('button-press-event', event => this.pressedBeside(event.get_button()));
+        modal.on('button-release-event', event => this.releasedBeside(event.get_button()));
+        modal.on('scroll-event', event => this.scrolledBeside(event.get_scroll_direction()));
+        return true;
+    }
+
+    // A grab is of the pointer, too, and what is done beside the panels is meant for a window. So the grab is let go of,
+    // the same is done once more by a pointer of ours, and the keys are ours again when no button is down. A click is
+    // done again when it is over; a button that stays down is taken over, so that windows can be dragged.
+    pressedBeside(button) {
+        if (!this.click) {
+            this.click = { button, timer: timer(CLICK, true, () => this.replayed(button, !!(global.get_pointer()[2] & BUTTON_MASK))) };
+            this.click.timer.start();
+        }
+        return Clutter.EVENT_STOP;
+    }
+
+    releasedBeside(button) {
+        if (this.click && this.click.button === button) this.replayed(button, false);
+        return Clutter.EVENT_STOP;
+    }
+
+    replayed(button, isDown) {
+        const { PRESSED, RELEASED } = Clutter.ButtonState, does = state => this.mouse().notify_button(GLib.get_monotonic_time(), button, state);
+        this.click.timer.stop();
+        this.click = null;
+        if (isDown) does(RELEASED); // what the seat counts as down cannot be pressed
+        this.letGo();
+        does(PRESSED);
+        if (!isDown) does(RELEASED);
+        this.grabLater();
+    }
+
+    scrolledBeside(direction) {
+        if (direction === Clutter.ScrollDirection.SMOOTH) return Clutter.EVENT_STOP;
+        this.letGo();
+        this.mouse().notify_discrete_scroll(GLib.get_monotonic_time(), direction, Clutter.ScrollSource.WHEEL);
+        this.grabLater();
+        return Clutter.EVENT_STOP;
+    }
+
+    mouse() {
+        this.pointer = this.pointer || api.backend().get_default_seat().create_virtual_device(Clutter.InputDeviceType.POINTER_DEVICE);
+        return this.pointer;
+    }
+
+    grabLater() {
+        this.beside = this.beside || timer(BESIDE, false, () => {
+            if (global.get_pointer()[2] & BUTTON_MASK) return;
+            this.beside.stop();
+            if (this.isWanted && !this.keyboard) this.grabKeys();
+        });
+        this.beside.start();
+    }
+
+    letGo() {
+        if (this.keyboard) this.keyboard.close();
+        this.keyboard = null;
+    }
+
+    stopBeside() {
+        if (this.beside) this.beside.stop();
+        if (this.click) this.click.timer.stop();
+        this.click = null;
     }
 
     key(event, down) {
@@ -185,11 +306,9 @@ class Conversation {
     }
 
     giveKeys() {
-        if (!this.keyboard) return;
-        const { actor, grab } = this.keyboard;
-        this.keyboard = null;
-        Main.popModal(grab);
-        actor.destroy();
+        this.isWanted = false;
+        this.stopBeside();
+        this.letGo();
     }
 
     tellHeard(one) { this.desk.tell(this.sender, 'Heard', JSON.stringify(one)); }
@@ -225,7 +344,7 @@ class Conversation {
 
     panel(name, clicked) {
         const widget = new St.Widget({ reactive: clicked });
-        Main.layoutManager.addTopChrome(widget, { affectsInputRegion: clicked });
+        this.desk.layer().add_child(widget);
         if (clicked) widget.connect('button-press-event', (_w, event) => {
             const [x, y] = event.get_coords(), [left, top] = widget.get_transformed_position(), button = BUTTONS[event.get_button()];
             if (button) this.tellHeard({ panel: name, x: Math.floor(x - left), y: Math.floor(y - top), button });
@@ -243,10 +362,56 @@ class Conversation {
         Gio.bus_unwatch_name(this.watch);
         this.agent.close();
         this.giveKeys();
+        this.unfollow();
         [...this.chords.keys()].forEach(action => this.release(action));
+        this.unlend(null);
         [...this.panels.keys()].forEach(name => this.hide(name));
-        this.device = null;
+        this.device = this.pointer = null;
     }
+}
+
+// Return the shell's number of a chord that it hears from now on, or that of none.
+function accelerator(code, isRepeated) {
+    if (!isNumber(code >> 8, 1, 767) || (code & 255 & ~HELD)) return Meta.KeyBindingAction.NONE;
+    const held = MODIFIERS.filter(([bit]) => code & bit).map(([, name]) => name).join('');
+    const flags = isRepeated ? Meta.KeyBindingFlags.NONE : Meta.KeyBindingFlags.IGNORE_AUTOREPEAT;
+    return global.display.grab_accelerator(`${held}0x${((code >> 8) + 8).toString(16).padStart(2, '0')}`, flags);
+}
+
+// Return the shortcuts in the settings: schema, path, key, purpose, accelerators.
+function published() {
+    const rows = [];
+    for (const schema of SHORTCUTS) {
+        const settings = settingsOf(schema, '');
+        for (const key of settings ? settings.settings_schema.list_keys() : []) {
+            const about = settings.settings_schema.get_key(key), texts = textsOf(settings, key);
+            if (texts && key !== 'custom-keybindings') rows.push([schema, '', key, about.get_summary() || key, texts]);
+            for (const path of key === 'custom-keybindings' ? texts : []) {
+                const custom = settingsOf(CUSTOM, path);
+                if (custom) rows.push([CUSTOM, path, 'binding', custom.get_string('name'), textsOf(custom, 'binding')]);
+            }
+        }
+    }
+    return rows;
+}
+
+function settingsOf(schema, path) {
+    const isCustom = schema === CUSTOM && typeof path === 'string' && path.startsWith(CUSTOM_AT);
+    const found = isCustom || SHORTCUTS.includes(schema) ? Gio.SettingsSchemaSource.get_default().lookup(schema, true) : null;
+    if (!found) return null;
+    return isCustom ? Gio.Settings.new_full(found, null, path) : new Gio.Settings({ settings_schema: found });
+}
+
+function textsOf(settings, key) {
+    if (!settings.settings_schema.has_key(key)) return null;
+    const value = settings.get_value(key), type = value.get_type_string();
+    if (type === 'as') return value.deepUnpack();
+    return type === 's' && key === 'binding' ? [value.deepUnpack()].filter(text => text) : null;
+}
+
+function setTexts(settings, key, texts) {
+    if (settings.get_value(key).get_type_string() === 's') settings.set_string(key, texts[0] || '');
+    else settings.set_strv(key, texts);
 }
 
 // Return the content of a panel: pixels in a file of the user's runtime folder.
@@ -374,8 +539,10 @@ class JakletDesk {
 
     pressed(action, down, time) {
         for (const one of this.conversations.values())
-            if (one.chords.has(action)) one.tellHeard({ chord: one.chords.get(action), down, time });
+            if (one.chords.has(action)) one.pressed(one.chords.get(action), down, time);
     }
+
+    has(code) { return [...this.conversations.values()].some(one => [...one.chords.values()].includes(code)); }
 
     followWindow(w) {
         const id = idOf(w), touched = () => this.each(agent => agent.touched(w));
@@ -408,7 +575,33 @@ class JakletDesk {
         this.unseen.delete(id);
     }
 
+    // What all panels are on. Who grabs the keyboard grabs it for this, as nothing else gets clicks then.
+    layer() {
+        if (!this.glass) {
+            this.glass = new St.Widget({ reactive: true });
+            Main.layoutManager.addTopChrome(this.glass, { affectsInputRegion: false });
+        }
+        return this.glass;
+    }
+
+    // Return a grab of the keyboard, or null where another one has it.
+    grabbed(actionMode) {
+        const layer = this.layer(), grab = Main.pushModal(layer, { actionMode }), signals = [];
+        if (!grab) return null;
+        if (grab.get_seat_state && !(grab.get_seat_state() & Clutter.GrabState.KEYBOARD)) { Main.popModal(grab); return null; }
+        global.stage.set_key_focus(layer);
+        return {
+            on: (signal, does) => signals.push(layer.connect(signal, (_layer, event) => does(event))),
+            close: () => {
+                signals.forEach(signal => layer.disconnect(signal));
+                Main.popModal(grab);
+            },
+        };
+    }
+
     unfollow() {
+        if (this.glass) this.glass.destroy();
+        this.glass = null;
         this.signals.forEach(([object, signal]) => object.disconnect(signal));
         this.signals = [];
         [...this.unseen.keys()].forEach(id => this.seen(id));

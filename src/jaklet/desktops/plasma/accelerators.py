@@ -4,14 +4,16 @@ The service (org.kde.KGlobalAccel) lives in KWin. It keeps what it is told in it
 is not wanted any more is always given back, and what a former listener has left is when a new one begins.
 """
 
-from collections.abc import Container, Iterable
-from typing import Any, Final, NamedTuple, Protocol
+from collections.abc import Callable, Container, Iterable
+from pathlib import Path
+from typing import Any, Final, NamedTuple
 
 from jeepney import DBusAddress, Message
 
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.compositor.bus import Bus, Call, is_signal, member_of, owner_of, sender_of
 from jaklet.desktops.compositor.chord_source import AcceleratorEvent, ShortcutRequest
+from jaklet.desktops.compositor.ledger import LentFile
 from jaklet.desktops.plasma.qt_keys import signed_number
 
 SERVICE: Final = "org.kde.kglobalaccel"
@@ -34,22 +36,20 @@ class LentShortcut(NamedTuple):
     keys: list[int]
 
 
-class LentShortcuts(Protocol):
-    """Where it is kept what is lent, also when we end with violence."""
+def lent_shortcut(code: Any, action: Any, keys: Any) -> LentShortcut:
+    """Return a shortcut as it was written; raises `TypeError` or `ValueError`."""
+    return LentShortcut(int(code), [str(word) for word in action], [int(key) for key in keys])
 
-    def read(self) -> list[LentShortcut]:
-        """Return the shortcuts that were written last."""
-        ...
 
-    def write(self, lent: list[LentShortcut]) -> None:
-        """Write what is lent now, before it is."""
-        ...
+def lent_file(state: Callable[[], Path]) -> LentFile[LentShortcut]:
+    """Return the file of what is lent, which outlives a violent end. `state`: returns the folder for such files."""
+    return LentFile(state, "plasma", lent_shortcut)
 
 
 class Accelerators:
     """The shortcuts that are ours at a time."""
 
-    def __init__(self, bus: Bus, ledger: LentShortcuts | None = None) -> None:
+    def __init__(self, bus: Bus, ledger: LentFile[LentShortcut] | None = None) -> None:
         self._bus, self._ledger = bus, ledger
         self._lent: list[LentShortcut] = []
         self._held: dict[int, ShortcutRequest] = {}

@@ -6,9 +6,8 @@ from pathlib import Path
 
 from jaklet.desktops.compositor.chord_source import CompositorChords
 from jaklet.desktops.plasma.abilities import KEYS
-from jaklet.desktops.plasma.accelerators import Accelerators
+from jaklet.desktops.plasma.accelerators import Accelerators, lent_file
 from jaklet.desktops.plasma.kwin_script import KWinScript
-from jaklet.desktops.plasma.ledger import LentFile
 from jaklet.desktops.plasma.leftovers import Guard
 from jaklet.desktops.plasma.qt_keys import code_of
 from jaklet.desktops.wayland.connection import Wayland
@@ -22,7 +21,7 @@ class PlasmaChords(CompositorChords):
     """Hears keys by Plasma's shortcuts, and by a surface of ours that wants the whole keyboard."""
 
     def __init__(self, script: KWinScript, state: Callable[[], Path] | None = None) -> None:
-        super().__init__(script, Accelerators(script.bus, LentFile(state) if state else None), KEYS)
+        super().__init__(script, Accelerators(script.bus, lent_file(state) if state else None), KEYS)
         self._script, self._state = script, state
         self._guard: Guard | None = None
 

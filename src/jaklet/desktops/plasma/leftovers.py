@@ -15,8 +15,7 @@ from typing import Final
 
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.compositor.bus import Bus
-from jaklet.desktops.plasma.accelerators import Accelerators, LentShortcut
-from jaklet.desktops.plasma.ledger import LentFile
+from jaklet.desktops.plasma.accelerators import Accelerators, LentShortcut, lent_file
 from jaklet.locks import opened_lock, take_lock
 
 LASTS: Final = 600.0  # seconds in which a compositor that has gone with the listener may come back
@@ -58,7 +57,7 @@ def give_back(state: Path, lock: Path) -> None:
                     return  # it gives back what it does not want itself
                 bus = Bus.open("Plasma")
                 try:
-                    Accelerators(bus, LentFile(lambda: state)).begin()
+                    Accelerators(bus, lent_file(lambda: state)).begin()
                 finally:
                     bus.close()
                 return
@@ -69,7 +68,7 @@ def give_back(state: Path, lock: Path) -> None:
 
 def left_behind(state: Callable[[], Path]) -> Iterator[str]:
     """Yield a line for each shortcut of another program's that is still lent."""
-    for one in LentFile(state).read():
+    for one in lent_file(state).read():
         yield f"{_program(one)} lacks its shortcut for {one.action[3]}, which a listener had that was killed"
 
 
@@ -84,7 +83,7 @@ def given_back(state: Callable[[], Path]) -> Iterator[str]:
     except DeskError:
         return
     try:
-        accelerators = Accelerators(bus, LentFile(state))
+        accelerators = Accelerators(bus, lent_file(state))
         names, lent = accelerators.begin()
         if names:
             yield f"{len(names)} chords that a listener had left behind are free again"
