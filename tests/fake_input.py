@@ -9,7 +9,7 @@ from jaklet.desktops.wayland.fake_input import FakeInput
 
 # evdev's numbers of the keys of a US keyboard, by what is on them (linux/input-event-codes.h).
 KEYS = {
-    "escape": 1, "minus": 12, "tab": 15, "return": 28, "ctrl": 29, "shift": 42, "slash": 53, "alt": 56, "space": 57,
+    "escape": 1, "caps_lock": 58, "minus": 12, "tab": 15, "return": 28, "ctrl": 29, "shift": 42, "slash": 53, "alt": 56, "space": 57,
     "kp_1": 79, "altgr": 100, "up": 103, "left": 105, "right": 106, "down": 108, "super": 125,
 }  # fmt: skip
 for _row, _first in (("qwertyuiop", 16), ("asdfghjkl", 30), ("zxcvbnm", 44), ("1234567890", 2)):

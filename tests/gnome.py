@@ -8,7 +8,7 @@ import signal
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -32,6 +32,7 @@ SETTINGS = {
     "org.gnome.desktop.wm.preferences num-workspaces": "4",
     "org.gnome.desktop.background picture-uri": "''",
     "org.gnome.desktop.interface enable-animations": "false",
+    "org.gnome.desktop.interface enable-hot-corners": "false",
     "org.gnome.desktop.screensaver lock-enabled": "false",
     "org.gnome.desktop.session idle-delay": "0",
 }
@@ -78,11 +79,12 @@ def needed(*more: str) -> None:
 
 
 @contextlib.contextmanager
-def session(folder: Path, again: bool = False, set_up: bool = True, **settings: str) -> Iterator[Gnome]:
+def session(
+    folder: Path, again: bool = False, set_up: bool = True, settings: Mapping[str, str] = SETTINGS
+) -> Iterator[Gnome]:
     """Run GNOME Shell without a screen; end it afterwards, with all that it has started.
 
-    `again`: it is started again whenever it ends; `set_up`: with Jaklet's extension; `settings`: more of GNOME's own, by schema and key
-    with a `__` between them.
+    `again`: it is started again whenever it ends; `set_up`: with Jaklet's extension; `settings`: of GNOME's own, by schema and key.
     """
     folder.mkdir(parents=True, exist_ok=True)
     with contextlib.suppress(FileExistsError):
@@ -100,8 +102,7 @@ def session(folder: Path, again: bool = False, set_up: bool = True, **settings: 
     start = "gnome-shell --headless --wayland --wayland-display wayland-jaklet"
     start += " --virtual-monitor 1920x1080 --virtual-monitor 1280x1024"
     start = f"while :; do {start}; done" if again else f"exec {start}"
-    chosen = SETTINGS | {name.replace("__", " ").replace("_", "-"): value for name, value in settings.items()}
-    lines = [f'gsettings set {name} "{value}"' for name, value in chosen.items()]
+    lines = [f'gsettings set {name} "{value}"' for name, value in settings.items()]
     lines += [f"gsettings set org.gnome.shell enabled-extensions \"['{PROBE}']\""]
     lines += ["jaklet set-up gnome"] if set_up else []
     lines += [f"dbus-daemon --config-file=/usr/share/dbus-1/session.conf --print-address=3 --nofork 3> {run}/system &"]
@@ -194,10 +195,10 @@ class RemoteHand:
             self.key(name, False)
 
     def click(self, x: int, y: int) -> None:
-        """Click somewhere: the pointer goes to the corner first, as it is moved by differences."""
-        self._say("NotifyPointerMotionRelative", "dd", -20000.0, -20000.0)
+        """Click somewhere."""
         at = self._gnome.probe("global.get_pointer()")
         self._say("NotifyPointerMotionRelative", "dd", float(x - at[0]), float(y - at[1]))
+        until(lambda: self._gnome.probe("global.get_pointer()")[:2] == [x, y], "the pointer to be there")
         self._say("NotifyPointerButton", "ib", 0x110, True)
         self._say("NotifyPointerButton", "ib", 0x110, False)
 

@@ -104,18 +104,6 @@ def xwayland_of(session: int) -> str:
     return found[1] if found else ""
 
 
-def clear(plasma: Plasma) -> None:
-    """End the programs of a session that show windows."""
-    run = f"XDG_RUNTIME_DIR={plasma.env['XDG_RUNTIME_DIR']}".encode()
-    for process in Path("/proc").iterdir():
-        try:
-            words = (process / "cmdline").read_bytes() if process.name.isdigit() else b""
-            if (b"jaklet.demo" in words or words.startswith(b"xterm")) and run in (process / "environ").read_bytes():
-                os.kill(int(process.name), signal.SIGKILL)
-        except OSError:
-            continue
-
-
 def taken(plasma: Plasma) -> Image.Image:
     """Return what KWin shows on both outputs; it has to draw by OpenGL."""
     bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"], enable_fds=True)

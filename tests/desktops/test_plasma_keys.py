@@ -4,7 +4,6 @@ import json
 import os
 import random
 import re
-import shutil
 import signal
 import subprocess
 import sys
@@ -18,62 +17,29 @@ from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
 from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.values.geometry import Rect
-from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed_number
-from jaklet.listener.control_client import request
 from tests.cards_machine import Person, play
+from tests.compositor_office import CompositorOffice, nothing_left_open
 from tests.conftest import Office
 from tests.fake_input import Hand
-from tests.listener.test_x11 import Listening
-from tests.plasma import Plasma, clear, needed, session, taken, xwayland_of
+from tests.plasma import Plasma, needed, session, taken, xwayland_of
 from tests.xserver import until
 
 ACCEL = DBusAddress("/kglobalaccel", "org.kde.kglobalaccel", "org.kde.KGlobalAccel")
 SUPER = 0x10000000
 TITLE = 37  # pixels, of KWin's usual decoration, which has no other sides
-OF_WAYLAND = ("berth-board", "letters", "charts")  # the others are programs of X
 
 
-class Desk:
-    """The harbour office in a session of Plasma: its listener, a hand, and a terminal that notes what it gets."""
+class Desk(CompositorOffice):
+    """The harbour office in a session of Plasma."""
 
     def __init__(self, plasma: Plasma, folder: Path, config: str = "") -> None:
         self.plasma = plasma
-        self.office = Office(folder / "office", installed=True)
-        self.office.env |= plasma.env | {"PATH": f"{self.office.folder / 'bin'}:{os.environ['PATH']}"}
-        self.office.env |= {"XDG_STATE_HOME": str(folder / "state"), "JAKLET_DESK": "plasma"}
-        self.office.edit("DP-1", "Virtual-0")
-        self.office.edit("HDMI-1", "Virtual-1")
-        for program in OF_WAYLAND:
-            script = self.office.folder / "bin" / program
-            script.write_text(script.read_text().replace(X11_WINDOWS, WAYLAND_WINDOWS))
-        if config:
-            self.office.config.write_text(config)
-            shutil.rmtree(self.office.folder / "layouts")
-        self.hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
         self.bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"])
-        self.notes = folder / "typed"
-        self.terminal: subprocess.Popen[bytes] | None = None
-        self.listening: Listening | None = None
-        OPEN.append(self)
-
-    def listen(self) -> Listening:
-        self.listening = Listening(self.office)
-        return self.listening
-
-    def open_terminal(self) -> None:
-        """Open a terminal that notes what reaches it, in raw mode."""
-        command = ["xterm", "-e", "sh", "-c", f"stty raw -echo; cat > {self.notes}"]
-        self.terminal = subprocess.Popen(command, env=self.office.env)
-        until(lambda: self.notes.exists() and self.front() == "terminal", "the terminal")
-
-    def typed(self, text: str) -> None:
-        until(lambda: self.notes.read_text() == text, f"{text!r}; so far {self.notes.read_text()!r}")
-
-    def front(self) -> str:
-        found = re.search(r"focus: (\S+)", self.office.jaklet("desk").stdout)
-        return found[1] if found else ""
+        hand = Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}")
+        super().__init__("plasma", ("Virtual-0", "Virtual-1"), plasma.env, hand, folder, config)
+        self.hand: Hand = hand
 
     def ask(self, method: str, signature: str, *body: object) -> list[str]:
         """Ask the desktop's own service of shortcuts."""
@@ -92,38 +58,15 @@ class Desk:
         except DBusErrorResponse:
             return ""
 
-    def has_keyboard(self) -> bool:
-        """Return whether the listener has the whole keyboard, as it says itself."""
-        run, display = self.plasma.env["XDG_RUNTIME_DIR"], self.plasma.env["WAYLAND_DISPLAY"]
-        return bool(request(f"{run}/jaklet/plasma-{display}.sock", "status")["keyboard"])
-
-    def close(self) -> None:
-        if self.listening:
-            self.listening.stop(signal.SIGTERM)
-            print(self.listening.says())
-        clear(self.plasma)
-        until(lambda: "0 windows" in self.office.jaklet("desk").stdout, "an empty desk")
-        self.let_go()
-
     def let_go(self) -> None:
-        """End what is ours, whether or not there is a session still."""
-        OPEN.remove(self)
-        if self.terminal:
-            self.terminal.kill()
-            self.terminal.wait()
-        self.hand.close()
+        super().let_go()
         self.bus.close()
-
-
-OPEN: list[Desk] = []
 
 
 @pytest.fixture(autouse=True)
 def nothing_left() -> Iterator[None]:
-    """Let go of what a test leaves open that fails: another one would be blamed for it."""
-    yield
-    for one in [*OPEN]:
-        one.let_go()
+    with nothing_left_open():
+        yield
 
 
 @pytest.fixture

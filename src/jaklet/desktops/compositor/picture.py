@@ -11,11 +11,12 @@ MOST: Final = 32767  # pixels: what is told of a window without a greatest size 
 
 
 class AgentWindow(NamedTuple):
-    """A window of the agent: its id there, its process, and as it is."""
+    """A window of the agent: its id there, its process, and as it is. `is_x11`: it is of a program of X11."""
 
     uuid: str
     pid: int
     window: Window
+    is_x11: bool
 
 
 def window_of(told: Mapping[str, Any], number_of: Callable[[str], int], process: str | None = None) -> AgentWindow:
@@ -54,7 +55,7 @@ def window_of(told: Mapping[str, Any], number_of: Callable[[str], int], process:
         process=(procfs.name_of(pid) if pid > 0 else "") if process is None else process,
         takes_focus=told["focusable"],
     )
-    return AgentWindow(told["id"], pid, window)
+    return AgentWindow(told["id"], pid, window, bool(told["x11"]))
 
 
 def _most(size: float) -> int:

@@ -23,8 +23,11 @@ class ShellKeyboard(SeatKeyboard):
         self._extension = extension
         super().__init__(wayland)
 
-    def _follow(self) -> None:
+    def _begin(self) -> None:
         self._is_taken = False
+
+    def _follow(self) -> None:
+        """Hear nothing else: the extension tells of keys."""
 
     @property
     def is_taken(self) -> bool:

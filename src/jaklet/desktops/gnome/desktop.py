@@ -48,7 +48,7 @@ class GnomeDesktop(CompositorDesktop):
         return [*leaving, self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED))]
 
     def _new_typist(self) -> Pressing:
-        return GnomeTypist(self._extension, self.chords, lambda wid: self._told[wid].uuid if wid in self._told else "")
+        return GnomeTypist(self._extension, self.chords, self._xwayland, self._told.get)
 
     def idle(self) -> float:
         """Return for how long keyboard and pointer were not used, in seconds."""

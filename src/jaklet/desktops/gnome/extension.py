@@ -76,8 +76,15 @@ class GnomeExtension(Agent):
         return self.sent
 
     def question(self, what: str, **given: object) -> Any:
-        """Return the extension's answer to a question; raises `DeskError`."""
-        return json.loads(self.bus.call(DESK, "Ask", "s", json.dumps({"ask": what, **given})))
+        """Return the extension's answer to a question, None while it is not there; raises `DeskError`."""
+        if self._is_other:
+            return None
+        try:
+            return json.loads(self.bus.call(DESK, "Ask", "s", json.dumps({"ask": what, **given})))
+        except DeskError as fault:
+            if "Refused" in fault.message:
+                raise
+            return None  # it went before it said so
 
     def _answered(self, message: Message) -> bool:
         if not is_signal(message) or sender_of(message) != self.owner:

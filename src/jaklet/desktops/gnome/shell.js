@@ -16,7 +16,7 @@ const METHODS = `<node><interface name="${FACE}">
 <signal name="Began"><arg type="s"/></signal>
 <signal name="Ended"/>
 </interface></node>`;
-const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384;
+const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
 const HELD = 1 | 4 | 8 | 64 | 128; // Shift, Control, Mod1, Mod4, Mod5 of a state
 const MODIFIERS = [[1, '<Shift>'], [4, '<Control>'], [8, '<Alt>'], [64, '<Super>'], [128, '<Mod5>']];
 const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings', 'org.gnome.mutter.wayland.keybindings',
@@ -129,9 +129,10 @@ class Conversation {
     ask(question) {
         const asked = { chords: () => this.hear(question.add, question.remove), keyboard: () => this.take(question.on === true),
             taken: () => question.codes.slice(0, MOST_CHORDS).filter(code => this.isTaken(code)), shortcuts: () => published(),
-            lend: () => this.lend(question.rows), unlend: () => this.unlend(question.rows), held: () => global.get_pointer()[2], press: () => this.press(question.keys, question.window),
+            lend: () => this.lend(question.rows), unlend: () => this.unlend(question.rows), held: () => global.get_pointer()[2], press: () => this.press(question),
             pointer: () => global.get_pointer(), panels: () => this.show(question.panels) };
-        return Object.hasOwn(asked, question.ask) ? asked[question.ask]() : null;
+        const answer = Object.hasOwn(asked, question.ask) ? asked[question.ask]() : null;
+        return answer === undefined ? null : answer;
     }
 
     // --- chords: a key of the keyboard by its number, and modifiers ---
@@ -315,14 +316,51 @@ class Conversation {
 
     // --- pressing keys for a program ---
 
-    press(keys, window) {
+    // Keys of one chord after another, or a letter that is on no key. Nothing is pressed while a hand holds a modifier,
+    // or another window has the focus; Caps Lock is off for the while.
+    press({ strokes, letter, window, caps }) {
         const focus = global.display.focus_window, held = global.get_pointer()[2];
-        if (held & HELD || this.keyboard || !focus || idOf(focus) !== window) return { held, isFront: !!focus && idOf(focus) === window };
+        if (held & HELD || this.keyboard || !focus || idOf(focus) !== window) return { held: held & HELD };
+        if (letter) {
+            if (!Main.inputMethod.currentFocus) return { held: 0, takesNone: true };
+            return this.commit(String(letter).slice(0, 8));
+        }
         this.device = this.device || api.backend().get_default_seat().create_virtual_device(Clutter.InputDeviceType.KEYBOARD_DEVICE);
-        const codes = keys.filter(key => isNumber(key, 1, 767)).slice(0, 12), time = () => GLib.get_monotonic_time();
-        codes.forEach(key => this.device.notify_key(time(), key, Clutter.KeyState.PRESSED));
-        codes.reverse().forEach(key => this.device.notify_key(time(), key, Clutter.KeyState.RELEASED));
-        return { held: 0, isFront: true, isDone: true };
+        const isLocked = held & LOCK && isNumber(caps, 1, 767), all = isLocked ? [[caps], ...strokes, [caps]] : strokes;
+        const sent = accelerator(SENTINEL << 8, false), does = (key, state) => this.device.notify_key(GLib.get_monotonic_time(), key, state);
+        for (const keys of all.slice(0, MOST_KEYS)) {
+            const codes = keys.filter(key => isNumber(key, 1, 767)).slice(0, MOST_KEYS);
+            codes.forEach(key => does(key, Clutter.KeyState.PRESSED));
+            codes.reverse().forEach(key => does(key, Clutter.KeyState.RELEASED));
+        }
+        // A key that nobody has comes behind them: it is heard when all before it has been handed out.
+        return new Promise(back => {
+            const ended = () => {
+                late.stop();
+                global.display.disconnect(heard);
+                global.display.ungrab_accelerator(sent);
+                back({ isDone: true });
+            };
+            const heard = global.display.connect('accelerator-activated', (_d, action) => { if (action === sent) ended(); });
+            const late = timer(LATE, true, ended);
+            Main.wm.allowKeybinding(Meta.external_binding_name_for_action(sent), Shell.ActionMode.ALL);
+            late.start();
+            does(SENTINEL, Clutter.KeyState.PRESSED);
+            does(SENTINEL, Clutter.KeyState.RELEASED);
+        });
+    }
+
+    // A program drops letters that come while it is telling of its cursor (text-input-v3, done): that is waited for.
+    commit(letter) {
+        return new Promise(back => {
+            const quiet = timer(QUIET, true, () => {
+                Main.inputMethod.disconnect(moved);
+                Main.inputMethod.commit(letter);
+                back({ isDone: true });
+            });
+            const moved = Main.inputMethod.connect('cursor-location-changed', () => quiet.start());
+            quiet.start();
+        });
     }
 
     // --- panels over the windows ---
@@ -474,21 +512,25 @@ class JakletDesk {
     }
 
     DoAsync([text], invocation) {
-        this.answer(invocation, one => { one.agent.take(JSON.parse(text)); return null; });
+        this.answer(invocation, one => { one.agent.take(JSON.parse(text)); });
     }
 
     AskAsync([text], invocation) {
-        this.answer(invocation, one => new GLib.Variant('(s)', [JSON.stringify(one.ask(JSON.parse(text)))]));
+        this.answer(invocation, one => one.ask(JSON.parse(text)));
     }
 
     CloseAsync(_params, invocation) {
-        this.answer(invocation, () => { this.end(invocation.get_sender()); return null; });
+        this.answer(invocation, () => { this.end(invocation.get_sender()); });
     }
 
     answer(invocation, does) {
         const one = this.conversations.get(invocation.get_sender());
         if (!one) { refuse(invocation, 'no conversation has begun'); return; }
-        try { invocation.return_value(does(one)); } catch (e) { refuse(invocation, String(e)); }
+        const say = value => invocation.return_value(value === undefined ? null : new GLib.Variant('(s)', [JSON.stringify(value)]));
+        try {
+            const value = does(one);
+            if (value instanceof Promise) value.then(say); else say(value);
+        } catch (e) { refuse(invocation, String(e)); }
     }
 
     // Call back with whether a connection is one of the program that set this up, and sees the same files.

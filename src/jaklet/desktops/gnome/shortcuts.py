@@ -108,7 +108,7 @@ class ShellShortcuts:
         if not (new or gone):
             return []
         rows = [[code, followed[code]] for code in new]
-        refused = [int(code) for code in self._extension.question("chords", add=rows, remove=gone)]
+        refused = [int(code) for code in self._extension.question("chords", add=rows, remove=gone) or ()]
         self._held |= {code: followed[code] for code in new if code not in refused}
         return refused
 
@@ -132,7 +132,7 @@ class ShellShortcuts:
 
     def owners(self, codes: Iterable[int]) -> dict[int, str]:
         """Return the owners of these shortcuts, empty for one that has no name; those that nobody has are left out."""
-        taken = [int(code) for code in self._extension.question("taken", codes=[*codes])]
+        taken = [int(code) for code in self._extension.question("taken", codes=[*codes]) or ()]
         names = self._names(taken) if taken else {}
         return {code: names.get(code, "") for code in taken}
 
@@ -144,7 +144,7 @@ class ShellShortcuts:
         """Return the shortcuts in the settings by number; of a program that does not run, none."""
         has_daemon = bool(self._extension.bus.call(BUS, "NameHasOwner", "s", MEDIA_KEYS))
         found: dict[int, PublishedShortcut] = {}
-        for schema, path, key, purpose, accelerators in self._extension.question("shortcuts"):
+        for schema, path, key, purpose, accelerators in self._extension.question("shortcuts") or ():
             for accelerator in accelerators if has_daemon or "settings-daemon" not in schema else ():
                 chord = chord_of(accelerator)
                 for stroke in self._table().strokes(chord) if chord else ():

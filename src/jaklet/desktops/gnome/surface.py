@@ -33,7 +33,7 @@ class GnomeSurface:
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
-        x, y, state = self._extension.question("pointer")
+        x, y, state = self._extension.question("pointer") or (0, 0, 0)
         return int(x), int(y), bool(state & 0x1F00)
 
     def prefers_dark(self) -> bool:

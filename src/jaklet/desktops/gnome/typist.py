@@ -1,76 +1,79 @@
-"""Pressing keys for the program that has the focus: the extension presses them on a keyboard of its own."""
+"""Pressing keys for the program that has the focus: the extension presses them on a keyboard of its own.
+
+A letter that no key has goes to a program of Wayland as an input method gives letters (text-input-v3). For a program
+of X11 it is put on a spare key of the X server, and stays there.
+"""
 
 from collections.abc import Callable
-from typing import Final
+from typing import Any
 
-from jaklet.core.keys.strokes import DEAD, Stroke
+from jaklet.core.keys.strokes import typed_as
 from jaklet.core.values.changes import Press
-from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, keysym_of
-from jaklet.core.values.words import listed
+from jaklet.core.values.chords import Chord, keysym_of_letter
 from jaklet.desktops.compositor.chord_source import CompositorChords
+from jaklet.desktops.compositor.picture import AgentWindow
+from jaklet.desktops.compositor.xwayland import Xwayland
 from jaklet.desktops.gnome.extension import GnomeExtension
-from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
-from jaklet.desktops.wayland.keyboard import LOCK, held_of
-
-FRONT: Final = 1.0  # seconds in which the window has to have the keyboard
-_NAMES: Final = {name: one for name, one in MODIFIERS.items() if name != "control"}
-_HOLDERS: Final = {
-    Modifier.SHIFT: "shift_l", Modifier.CTRL: "control_l", Modifier.ALT: "alt_l", Modifier.SUPER: "super_l",
-    Modifier.ALTGR: "iso_level3_shift",
-}  # fmt: skip
+from jaklet.desktops.pressing import HELD_FOR, ChordRun
+from jaklet.desktops.wayland.keyboard import SeatKeyboard, held_of
+from jaklet.desktops.wayland.seat_typist import FRONT, SeatTypist, held_names
 
 
-class GnomeTypist(Pressing):
-    """Presses keys by the extension. `id_of`: returns the shell's id of a window, empty for one that has gone."""
+class GnomeTypist(SeatTypist):
+    """Presses keys by the extension. `window_of`: returns a window as the shell tells of it, None for none."""
 
-    def __init__(self, extension: GnomeExtension, chords: CompositorChords, id_of: Callable[[int], str]) -> None:
+    def __init__(
+        self,
+        extension: GnomeExtension,
+        chords: CompositorChords,
+        xwayland: Xwayland,
+        window_of: Callable[[int], AgentWindow | None],
+    ) -> None:
         super().__init__()
-        self._extension, self._chords, self._id_of = extension, chords, id_of
-        self._asks = False
+        self._extension, self._chords, self._xwayland, self._window_of = extension, chords, xwayland, window_of
+
+    @property
+    def _seat(self) -> SeatKeyboard:
+        return self._chords.keyboard
 
     def begin(self, press: Press) -> None:
         """Press these chords when those before them are done; raises `DeskError` where this keyboard lacks a key."""
         super().begin(press)
-        self._chords.keyboard.give_back()
+        self._seat.give_back()
 
     def _problem(self, chord: Chord) -> str:
-        strokes = self._strokes(chord)
-        if not strokes:
-            return "this keyboard has no such key"
-        missing = [name for name, one in _NAMES.items() if strokes[0].modifiers & one and not self._holders(one)]
-        return f"this keyboard has no {listed(missing)} modifier" if missing else ""
+        return "" if typed_as(chord).text and not self._strokes(chord) else super()._problem(chord)
 
     def _stroke(self, text: ChordRun, now: float) -> str | None:
         text.held_since = text.held_since or now
-        for stroke in self._strokes(text.press.chords[text.done]):
-            keys = [*self._holders(stroke.modifiers), stroke.key]
-            told = self._extension.question("press", keys=keys, window=self._id_of(text.press.window))
-            if told.get("isDone"):
-                continue
-            if held := held_of(told["held"]):
-                names = listed([name for name, one in _NAMES.items() if held & one])
-                return None if now - text.held_since < HELD_FOR else f"{text.so_far}: {names} is still held"
-            if told["held"] & LOCK:
-                return f"{text.so_far}, as Caps Lock is on"
-            if not text.done and now - text.held_since < FRONT:
-                return None
-            return f"{text.so_far}, as another window has the focus"
-        return ""
+        window, chord = self._window_of(text.press.window), text.press.chords[text.done]
+        letter = typed_as(chord).text
+        strokes = [[*self._holders(one.modifiers), one.key] for one in self._strokes(chord)]
+        if window is None:
+            return f"{text.so_far}, as the window has gone"
+        if strokes:
+            told = self._ask(window, strokes=strokes)
+        elif window.is_x11:
+            key = self._xwayland.key_for(keysym_of_letter(letter), self._seat.table.levels)
+            if key is None:
+                return f"{text.so_far}: {letter} is on no key, and no key is spare"
+            told = self._ask(window, strokes=[[key]])
+        else:
+            told = self._ask(window, letter=letter)
+        if told.get("isDone"):
+            text.held_since = None
+            return ""
+        if told.get("takesNone"):
+            return f"{text.so_far}: {letter} is on no key, and the program takes no letters else"
+        if held := held_of(told["held"]):
+            return None if now - text.held_since < HELD_FOR else f"{text.so_far}: {held_names(held)} is still held"
+        if not text.done and now - text.held_since < FRONT:
+            return None
+        return f"{text.so_far}, as another window has the focus"
 
-    def _strokes(self, chord: Chord) -> list[Stroke[int]]:
-        """Return the strokes for a chord: itself, or its dead key and then the space bar; none if it has none."""
-        table = self._chords.keyboard.table
-        if found := table.strokes(chord)[:1]:
-            return found
-        dead, space = DEAD.get(chord.keysym), table.strokes(Chord(0, 0x20))[:1]
-        first = table.strokes(chord._replace(keysym=dead))[:1] if dead else []
-        return [*first, *space] if first and space else []
-
-    def _holders(self, modifiers: int) -> list[int]:
-        """Return a key for each of these modifiers."""
-        held = [name for one, name in _HOLDERS.items() if modifiers & one]
-        rows = self._chords.keyboard.table.levels
-        return [key for name in held for key in [k for k, row in rows.items() if row[0] == keysym_of(name)][:1]]
+    def _ask(self, window: AgentWindow, **what: Any) -> Any:
+        caps = next(iter(self._keys_of("caps_lock")), 0)
+        return self._extension.question("press", window=window.uuid, caps=caps, **what) or {"held": 0}
 
     def _restore(self) -> None:
         self._chords.hear_again()

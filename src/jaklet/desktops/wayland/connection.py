@@ -61,6 +61,13 @@ class Wayland:
             self._bound[interface.name] = self._registry.bind(number, interface, min(version, most))
         return self._bound[interface.name]
 
+    def bind_anew(self, interface: type[Interface], most: int) -> Any:
+        """Return the same for one caller alone: some tell how they are at once, and never again."""
+        self._bound.pop(interface.name, None)
+        found = self.bind(interface, most)
+        del self._bound[interface.name]
+        return found
+
     def bind_number(self, interface: type[Interface], number: int, most: int) -> Any:
         """Return the global of this number, which is one of several of its interface."""
         version = dict(self.globals[interface.name])[number]

@@ -8,13 +8,13 @@ from pywayland.protocol.wayland import WlSeat
 
 from jaklet.core.keys.strokes import KeyTable
 from jaklet.core.values.chords import MODIFIER_KEYS, Modifier
-from jaklet.core.values.errors import DeskError
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.xkb import levels_of
 
 NEVER: Final = float("inf")
 NO_KEY: Final = -1
 LOCK: Final = 2
+KEYBOARD: Final = 2  # wl_seat.capability
 NUM_LOCK: Final = 16  # Mod2, in all keymaps of xkeyboard-config
 _LEVEL_KEYS: Final = range(0xFE01, 0xFE10)  # ISO_Lock to ISO_Last_Group_Lock
 # The real modifiers of a keymap as xkeyboard-config uses them: Shift, Lock, Control, Mod1 to Mod5.
@@ -41,32 +41,43 @@ def held_of(state: int) -> int:
 
 
 class SeatKeyboard(ABC):
-    """The keyboard of the seat. `table`: what is on its keys, by evdev's number of a key.
+    """The keyboard of the seat. `table`: what is on its keys, by evdev's number of a key; empty while there is none.
 
     `is_other`: the keymap is another one since somebody asked. `has_focus`: keys come here. `was_lost`: they went
     elsewhere while they were wanted.
     """
 
     def __init__(self, wayland: Wayland) -> None:
-        """Read the keyboard; raises `DeskError` where there is none."""
+        """Read the keyboard; raises `DeskError` where there is no seat. A keyboard may come later, and go."""
         self._wayland = wayland
         self.table: KeyTable[int] = KeyTable({})
         self.is_other = self.has_focus = self.was_lost = False
         self._keymap = b""
         self._state = 0
         self._strokes: list[KeyTransition] = []
-        seat = wayland.bind(WlSeat, 5)
+        self._keyboard: Any = None
+        self._begin()
+        self._seat: Any = wayland.bind_anew(WlSeat, 5)
+        self._seat.dispatcher["capabilities"] = self._able
         wayland.sync()
-        self._keyboard: Any = seat.get_keyboard()
-        self._keyboard.dispatcher["keymap"] = self._mapped
-        self._follow()
         wayland.sync()
-        if not self._keymap:
-            raise DeskError("the compositor tells of no keyboard")
+
+    def _able(self, seat: Any, abilities: int) -> None:
+        if abilities & KEYBOARD and self._keyboard is None:
+            self._keyboard = seat.get_keyboard()
+            self._keyboard.dispatcher["keymap"] = self._mapped
+            self._follow()
+        elif not abilities & KEYBOARD and self._keyboard is not None:
+            self._keyboard.release()
+            self._keyboard = None
+
+    @abstractmethod
+    def _begin(self) -> None:
+        """Begin with nothing heard."""
 
     @abstractmethod
     def _follow(self) -> None:
-        """Hear what else the compositor tells of the keyboard."""
+        """Hear what else the compositor tells of a keyboard that has come."""
 
     def _mapped(self, _keyboard: Any, _format: int, descriptor: int, size: int) -> None:
         with open(descriptor, "rb") as file:

@@ -8,26 +8,18 @@ until no modifier is held.
 from collections.abc import Callable
 from typing import Any, Final
 
-from jaklet.core.keys.strokes import DEAD, Stroke
 from jaklet.core.values.changes import Press
-from jaklet.core.values.chords import MODIFIERS, Chord, Modifier, keysym_of
 from jaklet.core.values.errors import DeskError
-from jaklet.core.values.words import listed
-from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
+from jaklet.desktops.pressing import HELD_FOR, ChordRun
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.fake_input import FakeInput
 from jaklet.desktops.wayland.keyboard import SeatKeyboard
+from jaklet.desktops.wayland.seat_typist import FRONT, SeatTypist, held_names
 
-FRONT: Final = 1.0  # seconds in which the window has to have the keyboard back
 NOT_GRANTED: Final = "the desktop does not let Jaklet press keys: see `jaklet doctor`"
-_NAMES: Final = {name: one for name, one in MODIFIERS.items() if name != "control"}
-_HOLDERS: Final = {
-    Modifier.SHIFT: "shift_l", Modifier.CTRL: "control_l", Modifier.ALT: "alt_l", Modifier.SUPER: "super_l",
-    Modifier.ALTGR: "iso_level3_shift",
-}  # fmt: skip
 
 
-class WaylandTypist(Pressing):
+class WaylandTypist(SeatTypist):
     """Presses keys by KWin's own protocol for that.
 
     `in_front` returns the window with the focus; `after` is called when all is done, as a layer may want the keyboard.
@@ -51,18 +43,15 @@ class WaylandTypist(Pressing):
         self._keyboard.take_all()
         self._asks = True
 
-    def _problem(self, chord: Chord) -> str:
-        strokes = self._strokes(chord)
-        if not strokes:
-            return "this keyboard has no such key"
-        missing = [name for name, one in _NAMES.items() if strokes[0].modifiers & one and not self._holders(one)]
-        return f"this keyboard has no {listed(missing)} modifier" if missing else ""
+    @property
+    def _seat(self) -> SeatKeyboard:
+        return self._keyboard
 
     def _stroke(self, text: ChordRun, now: float) -> str | None:
         text.held_since = text.held_since or now
         if self._asks:
             if self._keyboard.held:
-                names = listed([name for name, one in _NAMES.items() if self._keyboard.held & one])
+                names = held_names(self._keyboard.held)
                 return None if now - text.held_since < HELD_FOR else f"{text.so_far}: {names} is still held"
             if self._keyboard.has_capitals:
                 return f"{text.so_far}, as Caps Lock is on"
@@ -80,24 +69,6 @@ class WaylandTypist(Pressing):
                 self._input.keyboard_key(key, 0)
         self._wayland.sync()
         return ""
-
-    def _strokes(self, chord: Chord) -> list[Stroke[int]]:
-        """Return the strokes for a chord: itself, or its dead key and then the space bar.
-
-        None if it cannot be pressed.
-        """
-        table = self._keyboard.table
-        if found := table.strokes(chord)[:1]:
-            return found
-        dead, space = DEAD.get(chord.keysym), table.strokes(Chord(0, 0x20))[:1]
-        first = table.strokes(chord._replace(keysym=dead))[:1] if dead else []
-        return [*first, *space] if first and space else []
-
-    def _holders(self, modifiers: int) -> list[int]:
-        """Return a key for each of these modifiers."""
-        held = [name for one, name in _HOLDERS.items() if modifiers & one]
-        rows = self._keyboard.table.levels
-        return [key for name in held for key in [k for k, row in rows.items() if row[0] == keysym_of(name)][:1]]
 
     def _give_back(self) -> None:
         if self._asks:

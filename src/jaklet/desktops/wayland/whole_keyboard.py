@@ -19,13 +19,15 @@ PATIENCE: Final = 1.0  # seconds until a surface that wants the keyboard is to h
 class WholeKeyboard(SeatKeyboard):
     """The keyboard of the seat, by a surface."""
 
-    def _follow(self) -> None:
+    def _begin(self) -> None:
         self._delay, self._rate = 0.6, 25.0  # seconds, and repeats in a second
         self._again_at, self._last = NEVER, KeyTransition(0, False, 0, 0)
         self._surface: Any = None
         self._layer: Any = None
         self._retired: list[tuple[Any, Any]] = []  # surfaces that are to go once they have left the keyboard
         self._has_begun = False  # and the modifiers that are held are still to be told
+
+    def _follow(self) -> None:
         for event, heard in (
             ("enter", self._entered), ("leave", self._left), ("key", self._key),
             ("modifiers", self._modified), ("repeat_info", self._repeats),
