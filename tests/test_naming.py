@@ -9,7 +9,7 @@ from pathlib import Path
 SOURCE = Path(__file__).parent.parent / "src" / "jaklet"
 MODULES = {path: ast.parse(path.read_text()) for path in sorted(SOURCE.rglob("*.py")) if path.name != "__init__.py"}
 # The same part of each desk, and the port that it is: only these may share a file's name three times.
-PARTS_OF_DESKS = {"chord_source.py", "desktop.py", "surface.py"}
+PARTS_OF_DESKS = {"abilities.py", "chord_source.py", "desktop.py", "surface.py", "typist.py"}
 # Participles and questions, which are no nouns: what is it that was told, and where is `Where`?
 NO_NOUN = re.compile(
     r"_?([A-Z][a-z]+(?<!Ne)ed|Kept|Told|Held|Lent|Said|Cut|Shown|Drawn|Laid|Bound|Done|Known|Gone|Left|Was|Here|When|Where|Why|How|Written|Taken|Chosen|Hidden|Broken)"

@@ -66,13 +66,13 @@ def test_a_listener_that_is_killed_is_started_again(x: XServer, x_office: Office
 
 def test_in_a_session_that_is_not_known_nothing_is_done_by_halves(x_office: Office) -> None:
     """Its X server has none of the windows of other programs, and hears no keys while one of these is in front."""
-    x_office.env |= {"XDG_SESSION_TYPE": "wayland", "XDG_CURRENT_DESKTOP": "ubuntu:GNOME"}
+    x_office.env |= {"XDG_SESSION_TYPE": "wayland", "XDG_CURRENT_DESKTOP": "pier:Quay"}
     asked = x_office.env.pop("JAKLET_DESK")
     for words in (["listen"], ["act", "go berths"], ["fire", "super+b"], ["desk"], ["layout", "recall", "arrivals"]):
         told = x_office.jaklet(*words, status=1).stderr
-        assert "the windows of this session, GNOME on Wayland" in told, words
+        assert "the windows of this session, Quay on Wayland" in told, words
         assert "--desk x11" in told
-    assert "GNOME on Wayland" in x_office.jaklet("doctor", status=1).stdout
+    assert "Quay on Wayland" in x_office.jaklet("doctor", status=1).stdout
     assert "no findings" in x_office.jaklet("check").stdout
     x_office.env["JAKLET_DESK"] = asked
     command = {"cwd": x_office.folder, "env": x_office.env, "text": True}

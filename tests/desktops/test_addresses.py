@@ -30,24 +30,26 @@ def test_a_desk_is_what_is_asked_for_or_what_is_here(
     assert file_of(asked and asked.format(file)) == (file if meant.kind == "tabletop" else None)
 
 
-def test_in_a_session_of_plasma_that_is_meant_and_not_the_x_server_beside_it(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_in_a_session_of_wayland_that_is_meant_and_not_the_x_server_beside_it(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("DISPLAY", ":3")
     monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-3")
     for desktop, session, meant in (
         ("KDE", "wayland", Address("plasma", "wayland-3")),
         ("Quay:KDE", "wayland", Address("plasma", "wayland-3")),
         ("KDE", "x11", Address("x11", ":3")),
+        ("ubuntu:GNOME", "wayland", Address("gnome", "wayland-3")),
+        ("GNOME", "x11", Address("x11", ":3")),
     ):
         monkeypatch.setenv("XDG_CURRENT_DESKTOP", desktop)
         monkeypatch.setenv("XDG_SESSION_TYPE", session)
         found = address_of(None)
         assert found == meant
-        assert found.listener == ("plasma-wayland-3" if meant.kind == "plasma" else "x11:3")
+        assert found.listener == ("x11:3" if meant.kind == "x11" else f"{meant.kind}-wayland-3")
     assert address_of("x11") == Address("x11", ":3")
-    assert address_of("plasma") is None
+    assert address_of("plasma") is address_of("gnome") is None
 
 
-@pytest.mark.parametrize(("desktop", "name"), [("ubuntu:GNOME", "GNOME"), ("Quay", "Quay"), ("", "an unknown desktop")])
+@pytest.mark.parametrize(("desktop", "name"), [("pier:Quay", "Quay"), ("Quay", "Quay"), ("", "an unknown desktop")])
 def test_the_x_server_of_another_session_on_wayland_is_meant_where_it_is_asked_for(
     desktop: str, name: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:

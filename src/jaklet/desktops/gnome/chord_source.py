@@ -9,7 +9,7 @@ from jaklet.core.values.errors import DeskError
 from jaklet.desktops.compositor.chord_source import AcceleratorEvent, CompositorChords
 from jaklet.desktops.gnome.abilities import KEYS
 from jaklet.desktops.gnome.extension import GnomeExtension
-from jaklet.desktops.gnome.shortcuts import ShellShortcuts, code_of, lent_file
+from jaklet.desktops.gnome.shortcuts import GnomeShortcuts, code_of, lent_file
 from jaklet.desktops.wayland.connection import Wayland
 from jaklet.desktops.wayland.keyboard import NO_KEY, KeyTransition, SeatKeyboard
 
@@ -58,7 +58,7 @@ class GnomeChords(CompositorChords):
     """Hears keys by the extension."""
 
     def __init__(self, extension: GnomeExtension, state: Callable[[], Path] | None = None) -> None:
-        self._shortcuts = ShellShortcuts(extension, lambda: self.keyboard.table, lent_file(state) if state else None)
+        self._shortcuts = GnomeShortcuts(extension, lambda: self.keyboard.table, lent_file(state) if state else None)
         super().__init__(extension, self._shortcuts, KEYS)
         self._extension = extension
 

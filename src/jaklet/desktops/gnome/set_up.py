@@ -59,7 +59,7 @@ def shell_version() -> int:
 
 
 def remedy() -> str:
-    """Return what is to be done so that the extension answers."""
+    """Return the remedy where the extension does not answer."""
     folder = extension_folder()
     if not (folder / "metadata.json").exists():
         return "`jaklet set-up gnome` puts it there"

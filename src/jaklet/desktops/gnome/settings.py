@@ -18,7 +18,7 @@ _ACCELERATOR: Final = re.compile(r"(?P<held>(?:<[^<>]+>)*)(?P<key>\w+)")
 _ABOVE_TAB: Final = ("above_tab", "grave")  # the key above Tab has a name of its own in Mutter
 
 
-class PublishedShortcut(NamedTuple):
+class ShellShortcut(NamedTuple):
     """A shortcut that stands in the settings: where, what it is for, and its accelerator.
 
     `path`: of a custom one; empty for any other.
@@ -56,7 +56,7 @@ def texts_of(schema: str, key: str) -> list[str]:
 
 
 def gsettings(*words: str) -> str:
-    """Return what the program for settings prints; raises `DeskError`."""
+    """Return the output of the program for settings; raises `DeskError`."""
     try:
         return subprocess.run(["gsettings", *words], capture_output=True, text=True, check=True).stdout
     except (OSError, subprocess.CalledProcessError) as fault:

@@ -16,7 +16,7 @@ from jaklet.desktops.compositor.bus import BUS
 from jaklet.desktops.compositor.chord_source import AcceleratorEvent, ShortcutRequest
 from jaklet.desktops.compositor.ledger import LentFile
 from jaklet.desktops.gnome.extension import GnomeExtension
-from jaklet.desktops.gnome.settings import PublishedShortcut, chord_of, gsettings, texts_of
+from jaklet.desktops.gnome.settings import ShellShortcut, chord_of, gsettings, texts_of
 from jaklet.desktops.wayland.keyboard import MASKS
 
 MEDIA_KEYS: Final = "org.gnome.SettingsDaemon.MediaKeys"  # who has the shortcuts of the settings daemon, where it runs
@@ -49,7 +49,7 @@ def code_of(key: int, modifiers: int) -> int:
     return key << 8 | sum(mask for one, mask in MASKS.items() if modifiers & one)
 
 
-class ShellShortcuts:
+class GnomeShortcuts:
     """The shell's shortcuts that are ours at a time (`compositor.chord_source.Shortcuts`).
 
     `table`: returns what is on the keys.
@@ -140,15 +140,15 @@ class ShellShortcuts:
         published = self._published()
         return {code: published[code].owner for code in codes if code in published}
 
-    def _published(self) -> dict[int, PublishedShortcut]:
+    def _published(self) -> dict[int, ShellShortcut]:
         """Return the shortcuts in the settings by number; of a program that does not run, none."""
         has_daemon = bool(self._extension.bus.call(BUS, "NameHasOwner", "s", MEDIA_KEYS))
-        found: dict[int, PublishedShortcut] = {}
+        found: dict[int, ShellShortcut] = {}
         for schema, path, key, purpose, accelerators in self._extension.question("shortcuts") or ():
             for accelerator in accelerators if has_daemon or "settings-daemon" not in schema else ():
                 chord = chord_of(accelerator)
                 for stroke in self._table().strokes(chord) if chord else ():
-                    shortcut = PublishedShortcut(schema, path, key, purpose, accelerator)
+                    shortcut = ShellShortcut(schema, path, key, purpose, accelerator)
                     found.setdefault(code_of(stroke.key, stroke.modifiers), shortcut)
         return found
 
@@ -169,7 +169,7 @@ def left_behind(ledger: LentFile[LentAccelerator]) -> Iterator[str]:
 
 
 def _missing(ledger: LentFile[LentAccelerator]) -> Iterator[tuple[LentAccelerator, str, list[str]]]:
-    """Yield what was lent and is not there again, the place of its setting, and what stands there now."""
+    """Yield accelerators that are lent still, the places of their settings, and the texts that stand there now."""
     for one in ledger.read():
         where = f"{one.schema}:{one.path}" if one.path else one.schema
         with contextlib.suppress(DeskError):
