@@ -162,6 +162,9 @@ def write_probe(folder: Path) -> None:
     )
 
 
+LEFT_BUTTON = 0x110  # of evdev
+
+
 class RemoteHand:
     """A hand on a keyboard and a pointer, by Mutter's own interface for such (org.gnome.Mutter.RemoteDesktop)."""
 
@@ -199,8 +202,8 @@ class RemoteHand:
         at = self._gnome.probe("global.get_pointer()")
         self._say("NotifyPointerMotionRelative", "dd", float(x - at[0]), float(y - at[1]))
         until(lambda: self._gnome.probe("global.get_pointer()")[:2] == [x, y], "the pointer to be there")
-        self._say("NotifyPointerButton", "ib", 0x110, True)
-        self._say("NotifyPointerButton", "ib", 0x110, False)
+        self._say("NotifyPointerButton", "ib", LEFT_BUTTON, True)
+        self._say("NotifyPointerButton", "ib", LEFT_BUTTON, False)
 
     def close(self) -> None:
         self._bus.close()

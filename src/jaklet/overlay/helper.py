@@ -167,12 +167,13 @@ class Helper:
 
     def clicks(self, now: float) -> None:
         """Take what was clicked, and show what is due by now."""
-        clicks = self._surface.clicks()
-        for click in clicks:
-            if self._view:
-                self._answer(self._view.click(click, self._scene()))
-        if clicks or now >= self.due:
-            self.show(now)
+        is_due = now >= self.due
+        while (clicks := self._surface.clicks()) or is_due:
+            for click in clicks:
+                if self._view:
+                    self._answer(self._view.click(click, self._scene()))
+            is_due = False
+            self.show(now)  # while that is done, the next click can come, and is read
 
     # --- what is seen ---
 

@@ -88,7 +88,9 @@ class GnomeChords(CompositorChords):
                 self._shortcuts.told.append(AcceleratorEvent(one["chord"], bool(one["down"]), one["time"]))
             elif isinstance(self._keyboard, ShellKeyboard):
                 key = NO_KEY if "released" in one else one["key"]
-                self._keyboard.heard(
-                    key, bool(one.get("down")), bool(one.get("again")), one.get("state", 0), one.get("time", 0)
-                )
+                is_down, time = bool(one.get("down")), one.get("time", 0)
+                self._keyboard.heard(key, is_down, bool(one.get("again")), one.get("state", 0), time)
+                # A shortcut that went down before all keys were ours comes up as a key, and is told of by nothing else.
+                ended = [code for code in self._pressed if code >> 8 == key and not is_down]
+                self._shortcuts.told += [AcceleratorEvent(code, False, time) for code in ended]
         return super().take(reads)

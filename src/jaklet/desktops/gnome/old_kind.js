@@ -1,5 +1,5 @@
 // Jaklet's extension for GNOME Shell 43 and 44.
-const { Clutter, Cogl, Gio, GLib, GObject, Meta, Shell, St } = imports.gi;
+const { Clutter, Cogl, Gio, GLib, Meta, Shell, St } = imports.gi;
 const Main = imports.ui.main;
 //@AGENT@
 let jaklet = null;

@@ -16,7 +16,7 @@ const METHODS = `<node><interface name="${FACE}">
 <signal name="Began"><arg type="s"/></signal>
 <signal name="Ended"/>
 </interface></node>`;
-const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
+const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, MOST_TEXT = 4000, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
 const HELD = 1 | 4 | 8 | 64 | 128; // Shift, Control, Mod1, Mod4, Mod5 of a state
 const MODIFIERS = [[1, '<Shift>'], [4, '<Control>'], [8, '<Alt>'], [64, '<Super>'], [128, '<Mod5>']];
 const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings', 'org.gnome.mutter.wayland.keybindings',
@@ -36,7 +36,7 @@ const api = {
         ? content.set_bytes(api.backend().get_cogl_context(), bytes, Cogl.PixelFormat.BGRA_8888_PRE, wide, high, 4 * wide)
         : content.set_bytes(bytes, Cogl.PixelFormat.BGRA_8888_PRE, wide, high, 4 * wide),
     // 43 tells of no key that is let go of.
-    tellsReleases: !!GObject.signal_lookup('accelerator-deactivated', Meta.Display.$gtype),
+    tellsReleases: 'TRIGGER_RELEASE' in Meta.KeyBindingFlags,
     xid: w => Number((w.get_description() || '').split(' ')[0]) || 0,
 };
 
@@ -90,6 +90,8 @@ class Conversation {
         this.panels = new Map();
         this.keyboard = null; // the grab of all keys, while it is there
         this.isWanted = false; // and whether it is to be
+        this.down = new Set(); // the keys that went down meanwhile
+        this.ending = timer(LATE, true, () => this.letGo());
         this.click = this.beside = null; // what the pointer does beside the panels, and what waits for the end of that
         this.agent = jakletAgent({
             idOf, timer,
@@ -143,7 +145,7 @@ class Conversation {
     }
 
     grab(code, isFollowed) {
-        const action = accelerator(code, api.tellsReleases || isFollowed);
+        const action = accelerator(code, isFollowed);
         if (action === Meta.KeyBindingAction.NONE) return false;
         Main.wm.allowKeybinding(Meta.external_binding_name_for_action(action), Shell.ActionMode.ALL);
         this.chords.set(action, code);
@@ -219,7 +221,8 @@ class Conversation {
 
     take(on) {
         if (!on) { this.giveKeys(); return true; }
-        if (this.isWanted) return true;
+        this.ending.stop();
+        if (this.isWanted || this.keyboard) { this.isWanted = true; return true; }
         this.unfollow();
         if (!this.grabKeys()) return false;
         this.isWanted = true;
@@ -289,6 +292,8 @@ class Conversation {
     }
 
     letGo() {
+        this.ending.stop();
+        this.down.clear();
         if (this.keyboard) this.keyboard.close();
         this.keyboard = null;
     }
@@ -303,27 +308,30 @@ class Conversation {
         const again = !!(event.get_flags() & Clutter.EventFlags.FLAG_REPEATED), code = event.get_key_code() - 8;
         this.tellHeard({ key: code, down, again, state: event.get_state() & 255, time: event.get_time() });
         if (!down && !(global.get_pointer()[2] & HELD)) this.tellHeard({ released: true });
+        if (down) this.down.add(code); else this.down.delete(code);
+        if (!this.isWanted && !this.down.size) this.letGo();
         return Clutter.EVENT_STOP;
     }
 
+    // What went down here comes up here, too: nobody else is told of it.
     giveKeys() {
         this.isWanted = false;
         this.stopBeside();
-        this.letGo();
+        if (this.down.size) this.ending.start(); else this.letGo();
     }
 
     tellHeard(one) { this.desk.tell(this.sender, 'Heard', JSON.stringify(one)); }
 
     // --- pressing keys for a program ---
 
-    // Keys of one chord after another, or a letter that is on no key. Nothing is pressed while a hand holds a modifier,
+    // Keys of one chord after another, or a text as an input method gives it. Nothing is pressed while a hand holds a modifier,
     // or another window has the focus; Caps Lock is off for the while.
-    press({ strokes, letter, window, caps }) {
+    press({ strokes, text, late, window, caps }) {
         const focus = global.display.focus_window, held = global.get_pointer()[2];
         if (held & HELD || this.keyboard || !focus || idOf(focus) !== window) return { held: held & HELD };
-        if (letter) {
+        if (text) {
             if (!Main.inputMethod.currentFocus) return { held: 0, takesNone: true };
-            return this.commit(String(letter).slice(0, 8));
+            return this.commit(String(text).slice(0, MOST_TEXT), late === true);
         }
         this.device = this.device || api.backend().get_default_seat().create_virtual_device(Clutter.InputDeviceType.KEYBOARD_DEVICE);
         const isLocked = held & LOCK && isNumber(caps, 1, 767), all = isLocked ? [[caps], ...strokes, [caps]] : strokes;
@@ -351,15 +359,17 @@ class Conversation {
     }
 
     // A program drops letters that come while it is telling of its cursor (text-input-v3, done): that is waited for.
-    commit(letter) {
+    commit(text, isLate) {
         return new Promise(back => {
-            const quiet = timer(QUIET, true, () => {
+            const done = () => {
+                [quiet, latest].forEach(one => one.stop());
                 Main.inputMethod.disconnect(moved);
-                Main.inputMethod.commit(letter);
+                Main.inputMethod.commit(text);
                 back({ isDone: true });
-            });
+            };
+            const quiet = timer(isLate ? LATE : QUIET, true, done), latest = timer(2 * LATE, true, done);
             const moved = Main.inputMethod.connect('cursor-location-changed', () => quiet.start());
-            quiet.start();
+            [quiet, latest].forEach(one => one.start());
         });
     }
 
@@ -400,6 +410,7 @@ class Conversation {
         Gio.bus_unwatch_name(this.watch);
         this.agent.close();
         this.giveKeys();
+        this.letGo();
         this.unfollow();
         [...this.chords.keys()].forEach(action => this.release(action));
         this.unlend(null);
@@ -412,7 +423,8 @@ class Conversation {
 function accelerator(code, isRepeated) {
     if (!isNumber(code >> 8, 1, 767) || (code & 255 & ~HELD)) return Meta.KeyBindingAction.NONE;
     const held = MODIFIERS.filter(([bit]) => code & bit).map(([, name]) => name).join('');
-    const flags = isRepeated ? Meta.KeyBindingFlags.NONE : Meta.KeyBindingFlags.IGNORE_AUTOREPEAT;
+    const flags = api.tellsReleases ? Meta.KeyBindingFlags.TRIGGER_RELEASE
+        : isRepeated ? Meta.KeyBindingFlags.NONE : Meta.KeyBindingFlags.IGNORE_AUTOREPEAT;
     return global.display.grab_accelerator(`${held}0x${((code >> 8) + 8).toString(16).padStart(2, '0')}`, flags);
 }
 
@@ -621,7 +633,7 @@ class JakletDesk {
     layer() {
         if (!this.glass) {
             this.glass = new St.Widget({ reactive: true });
-            Main.layoutManager.addTopChrome(this.glass, { affectsInputRegion: false });
+            Main.layoutManager.addTopChrome(this.glass);
         }
         return this.glass;
     }

@@ -1,10 +1,12 @@
 """Pressing keys for the program that has the focus: the extension presses them on a keyboard of its own.
 
-A letter that no key has goes to a program of Wayland as an input method gives letters (text-input-v3). For a program
-of X11 it is put on a spare key of the X server, and stays there.
+A text with letters that no key has goes to a program of Wayland as an input method gives texts (text-input-v3): keys
+and letters in turn would overtake each other there. For a program of X11 such a letter is put on a spare key of the X
+server, and stays there.
 """
 
 from collections.abc import Callable
+from itertools import takewhile
 from typing import Any
 
 from jaklet.core.keys.strokes import typed_as
@@ -30,6 +32,7 @@ class GnomeTypist(SeatTypist):
         window_of: Callable[[int], AgentWindow | None],
     ) -> None:
         super().__init__()
+        self._lacking: dict[Press, bool] = {}
         self._extension, self._chords, self._xwayland, self._window_of = extension, chords, xwayland, window_of
 
     @property
@@ -49,31 +52,41 @@ class GnomeTypist(SeatTypist):
         window, chord = self._window_of(text.press.window), text.press.chords[text.done]
         letter = typed_as(chord).text
         strokes = [[*self._holders(one.modifiers), one.key] for one in self._strokes(chord)]
+        run = letter
         if window is None:
             return f"{text.so_far}, as the window has gone"
-        if strokes:
+        if letter and not window.is_x11 and self._lacks_letters(text.press):
+            run = "".join(takewhile(bool, (typed_as(one).text for one in text.press.chords[text.done :])))
+            told = self._ask(window, text=run, late=text.done > 0)
+        elif strokes:
             told = self._ask(window, strokes=strokes)
-        elif window.is_x11:
+        else:
             key = self._xwayland.key_for(keysym_of_letter(letter), self._seat.table.levels)
             if key is None:
                 return f"{text.so_far}: {letter} is on no key, and no key is spare"
             told = self._ask(window, strokes=[[key]])
-        else:
-            told = self._ask(window, letter=letter)
         if told.get("isDone"):
+            text.done += max(0, len(run) - 1)  # and one more by who asked for this
             text.held_since = None
             return ""
         if told.get("takesNone"):
-            return f"{text.so_far}: {letter} is on no key, and the program takes no letters else"
+            return f"{text.so_far}, as some letters are on no key, and the program takes none from an input method"
         if held := held_of(told["held"]):
             return None if now - text.held_since < HELD_FOR else f"{text.so_far}: {held_names(held)} is still held"
         if not text.done and now - text.held_since < FRONT:
             return None
         return f"{text.so_far}, as another window has the focus"
 
+    def _lacks_letters(self, press: Press) -> bool:
+        """Return whether a text has letters that no key has."""
+        if press not in self._lacking:
+            self._lacking[press] = any(typed_as(one).text and not self._strokes(one) for one in {*press.chords})
+        return self._lacking[press]
+
     def _ask(self, window: AgentWindow, **what: Any) -> Any:
         caps = next(iter(self._keys_of("caps_lock")), 0)
         return self._extension.question("press", window=window.uuid, caps=caps, **what) or {"held": 0}
 
     def _restore(self) -> None:
+        self._lacking.clear()
         self._chords.hear_again()
