@@ -19,6 +19,8 @@ WMAKER := wmaker
 OUTPUTS := xserver-xorg-core xserver-xorg-video-dummy
 # Plasma on Wayland, without a screen.
 PLASMA := kwin-wayland xwayland kwin-style-breeze dbus procps libkf5screen-bin qtwayland5 libkf5service-bin
+# GNOME on Wayland, without a screen.
+GNOME := gnome-shell xwayland dbus libglib2.0-bin zenity
 # A browser, in which the page of keys is tested.
 BROWSER := chromium
 # An editor and shells, in which what they are told is tested.
@@ -100,6 +102,7 @@ debian:
 	@PACKAGES="$(ICEWM)" tools/debian_packages.sh || echo "tests with icewm are skipped"
 	@PACKAGES="$(JWM)" tools/debian_packages.sh || echo "tests with jwm are skipped"
 	@PACKAGES="$(PLASMA)" tools/debian_packages.sh || echo "tests with Plasma are skipped"
+	@PACKAGES="$(GNOME)" tools/debian_packages.sh || echo "tests with GNOME are skipped"
 	@PACKAGES="$(BROWSER)" tools/debian_packages.sh || echo "the page of keys is tested in no browser"
 	@PACKAGES="$(WRITING)" tools/debian_packages.sh || echo "what editors and shells are told is tested in fewer of them"
 	@PACKAGES="$(OUTPUTS)" tools/debian_packages.sh || echo "tests with outputs that come and go are skipped"

@@ -17,9 +17,9 @@ def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
         yield one
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def gnome(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Gnome]:
-    """A session of GNOME on Wayland."""
+    """A session of GNOME on Wayland, for one file of tests: the shell grows by a megabyte with each change."""
     gnome_session.needed()
     with gnome_session.session(tmp_path_factory.mktemp("gnome")) as one:
         yield one

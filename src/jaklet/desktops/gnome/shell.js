@@ -16,7 +16,7 @@ const METHODS = `<node><interface name="${FACE}">
 <signal name="Began"><arg type="s"/></signal>
 <signal name="Ended"/>
 </interface></node>`;
-const MOST = 32767, AGAIN = 25, MOST_TRIES = 8, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, MOST_TEXT = 4000, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
+const MOST = 32767, AGAIN = 25, MOST_TRIES = 16, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, MOST_TEXT = 4000, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
 const HELD = 1 | 4 | 8 | 64 | 128; // Shift, Control, Mod1, Mod4, Mod5 of a state
 const MODIFIERS = [[1, '<Shift>'], [4, '<Control>'], [8, '<Alt>'], [64, '<Super>'], [128, '<Mod5>']];
 const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings', 'org.gnome.mutter.wayland.keybindings',
