@@ -77,7 +77,7 @@ deb-tried: deb
 	tools/deb_tried.sh dist/*.deb
 
 screenshots: $(BIN)/.ready
-	@PACKAGES="$(SHOTS) $(PLASMA)" tools/debian_packages.sh
+	@PACKAGES="$(SHOTS) $(PLASMA) $(GNOME)" tools/debian_packages.sh
 	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
 
 docs: $(BIN)/.ready

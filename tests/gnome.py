@@ -33,6 +33,7 @@ SETTINGS = {
     "org.gnome.desktop.background picture-uri": "''",
     "org.gnome.desktop.interface enable-animations": "false",
     "org.gnome.desktop.interface enable-hot-corners": "false",
+    "org.gnome.desktop.notifications show-banners": "false",
     "org.gnome.desktop.screensaver lock-enabled": "false",
     "org.gnome.desktop.session idle-delay": "0",
 }

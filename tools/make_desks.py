@@ -22,7 +22,7 @@ Desktops differ in their abilities. Jaklet says beforehand what a desktop cannot
 On X11 some abilities depend on the window manager (`_NET_SUPPORTED`) and on the extensions of the server. A tabletop has
 all abilities that its file does not take away: `lacks: [stack, pass on]`. So you can try a config for another desktop.
 
-In a session on Wayland that is not Plasma's, such as GNOME's, no desk is chosen: commands say so and end with status 1.
+In a session on Wayland that is neither GNOME's nor Plasma's, no desk is chosen: commands say so and end with status 1.
 `--desk x11` (or `JAKLET_DESK=x11`) is the X server in it, where programs of X alone are seen and heard.
 
 """
@@ -65,6 +65,47 @@ does. It does a few fixed things with checked numbers and answers one connection
 it removes itself and the chords within five seconds. Borrowed chords are noted in `plasma-lent.json` in the state folder, and
 the next `jaklet listen`, `stop` or `autostart off` gives them back. When the compositor restarts, the listener goes on with it.
 """
+GNOME = """
+## GNOME on Wayland
+
+Jaklet chooses this desk in a session of GNOME on Wayland (`XDG_CURRENT_DESKTOP` with `GNOME`), or with `--desk gnome`. It needs an
+extension in GNOME Shell, which comes with Jaklet:
+
+```
+jaklet set-up gnome            # writes and enables it; then log out and in once
+jaklet doctor                  # says whether it answers, and what to do if not
+jaklet demo --gnome            # the story with real windows of Wayland
+jaklet set-up gnome --remove   # takes it out again, without a trace
+```
+
+After an update of Jaklet or of GNOME, `listen` and `doctor` say when the extension has to be written anew. Run with GNOME Shell 43, 48
+and 51, programs of Wayland and X side by side, two monitors.
+
+| different from X11 | on GNOME |
+|---|---|
+| a chord that the shell has | is refused with its owner's name; see [below](#chords-that-the-desktop-has) |
+| Super by itself | opens the overview. Chords with Super work all the same, also while the overview is open |
+| a key with a scope | works while an app of its scope is in front |
+| the second key of a sequence | is a shortcut while Jaklet waits for it. Any other key goes to the program |
+| a layer, the finder, letters on windows | take the whole keyboard, the shell's own shortcuts included. A click beside them goes to the window as ever. A key that ends a layer is not passed on (`other keys: leave and pass on`) |
+| `repeat`, `on release` | on 43 and 44 all keys are Jaklet's while such a key is held |
+| `press`, `type` | need no permission. Letters that no key has reach programs of Wayland that know input methods, and programs of X; Caps Lock is off for the while |
+| `class`, `instance`, `role` | for a program of Wayland: `class` is the app id, `instance` its desktop entry, and there is no role |
+| workspaces | GNOME makes and drops them by itself, unless the settings say otherwise: an empty one that Jaklet makes stays for three seconds |
+| windows on other displays | are on all workspaces where the settings say "workspaces on primary display only", which is GNOME's default |
+| the locked screen | gives all keys back. The listener goes on when it is unlocked |
+| a scale of 1.5 or 2 | all figures are those of the shell: physical pixels, or logical ones where fractions are switched on. Cards are drawn at the scale in the first case, and enlarged by the shell in the second |
+
+The extension does nothing until a command or a listener begins a conversation with it, and follows the windows only as long as that
+lasts. It answers programs that the Python interpreter of Jaklet runs, in the same file system, and no others. It does a fixed set of
+things with checked values, runs no code that it is sent, and gives everything back when the connection goes.
+
+## Chords that the desktop has
+
+GNOME and Plasma name the owner of a chord: `jaklet check --live` and `listen` say so. `settings: {take over: [super+left, super+d]}` borrows
+chords while the listener runs. They are noted in `gnome-lent.json` or `plasma-lent.json` in the state folder, and come back however the listener
+ends; where even that failed, `doctor` says so, and the next `jaklet listen` or `jaklet stop` gives them back.
+"""
 MANAGERS = """
 ## Window managers on X11
 
@@ -85,7 +126,7 @@ def page(present: str) -> str:
         can = " | ".join("yes" if one.word in desk.can else "no" for desk in desks)
         rows.append(f"| `{one.word}` | {one.value} | {can} | {_verbs_that_need(one)} |")
     tried = present.partition(MARK)[2].partition(MARK)[0] or "\n"
-    return f"{HEAD}{chr(10).join(rows)}\n{PLASMA}{MANAGERS}{MARK}{tried}{MARK}\n"
+    return f"{HEAD}{chr(10).join(rows)}\n{PLASMA}{GNOME}{MANAGERS}{MARK}{tried}{MARK}\n"
 
 
 def _verbs_that_need(ability: Ability) -> str:

@@ -95,7 +95,8 @@ shot recall 'jaklet desk' 'jaklet layout recall departures --dry-run' 'jaklet fi
 jaklet demo --write fresh >/dev/null
 export JAKLET_DESK=tabletop:fresh/tabletop.yaml
 (cd fresh && python "$tools/overlay_pictures.py" "$out/overlay.png")
-(unset DISPLAY; python "$tools/plasma_picture.py" "$out/plasma.png") && echo "$out/plasma.png"
+(unset DISPLAY; python "$tools/plasma_picture.py" "$work/plasma.png")
+(unset DISPLAY; python "$tools/gnome_picture.py" "$work/plasma.png" "$out/wayland.png") && echo "$out/wayland.png"
 sed -i 's/^trials: .*/&\n  the radio stays aside:\n    press: [super+r, super+left]\n    expect: [radio at right 1\/3 on main, front is radio, nothing lost]/' jaklet.yaml
 shot rehearse 'jaklet trial' 'jaklet rehearse super+b super+left'
 export JAKLET_DESK=x11 XDG_RUNTIME_DIR="$work" DISPLAY=":$number" PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/share"

@@ -10,7 +10,7 @@ from typing import Annotated, NamedTuple
 import typer
 
 from jaklet.cli import terminal
-from jaklet.locations import PLASMA, X11
+from jaklet.locations import GNOME, PLASMA, X11
 
 LOOK = 2.0  # seconds that something is to be looked at
 
@@ -19,6 +19,9 @@ def demo(
     x11: Annotated[bool, typer.Option("--x11", help="Use real windows on the X server of $DISPLAY.")] = False,
     plasma: Annotated[
         bool, typer.Option("--plasma", help="Use real windows in this session of Plasma on Wayland.")
+    ] = False,
+    gnome: Annotated[
+        bool, typer.Option("--gnome", help="Use real windows in this session of GNOME on Wayland.")
     ] = False,
     write: Annotated[
         str | None,
@@ -41,15 +44,17 @@ def demo(
     import tempfile
 
     from jaklet.core.values.errors import UsageError
+    from jaklet.core.values.words import listed
     from jaklet.demo.harbour import WAYLAND_WINDOWS, X11_WINDOWS, write_files
     from jaklet.demo.story import CLOSING, ON_SCREEN, STORY, among_others, environment, tell
 
-    if x11 and plasma:
-        raise UsageError("--x11 and --plasma are two desks", "choose one of them")
-    kind = PLASMA if plasma else X11 if x11 else ""
+    kinds = [kind for kind, is_meant in ((X11, x11), (PLASMA, plasma), (GNOME, gnome)) if is_meant]
+    if len(kinds) > 1:
+        raise UsageError(f"{listed([f'--{kind}' for kind in kinds])} are {len(kinds)} desks", "choose one of them")
+    kind = kinds[0] if kinds else ""
     ink = terminal.ink_for()
     with tempfile.TemporaryDirectory(prefix="jaklet-demo-") as folder:
-        write_files(Path(folder), WAYLAND_WINDOWS if plasma else X11_WINDOWS)
+        write_files(Path(folder), WAYLAND_WINDOWS if kind in (PLASMA, GNOME) else X11_WINDOWS)
         around = _look_around(Path(folder), kind) if kind else None
         variables = environment(os.environ, folder, kind or "tabletop:tabletop.yaml")
 
@@ -59,7 +64,7 @@ def demo(
 
         where = "on a simulated desk"
         if kind:
-            where = "on Plasma" if plasma else f"on the X server {os.environ.get('DISPLAY')}"
+            where = {PLASMA: "on Plasma", GNOME: "on GNOME"}.get(kind, f"on the X server {os.environ.get('DISPLAY')}")
         terminal.say(f"The harbour office of Port Ellery, {where}.")
         for command in around.before if around else ():
             run(command)
@@ -117,7 +122,7 @@ def _write(folder: Path) -> None:
     terminal.say("  export XDG_STATE_HOME=$PWD/state   # with a year of use that is made up: jaklet use --since 365d")
     terminal.say("  jaklet check; jaklet fire super+b super+left; jaklet desk")
     terminal.say(
-        "On a real X server, add the demo's programs and its desktop entry instead; on Plasma, JAKLET_DESK=plasma:"
+        "On a real X server, add the demo's programs and its desktop entry instead; on Plasma or GNOME, their names:"
     )
     terminal.say(
         '  export PATH="$PWD/bin:$PATH" XDG_DATA_DIRS="$PWD/share:/usr/local/share:/usr/share" JAKLET_DESK=x11'

@@ -21,6 +21,7 @@ DESK: Final = DBusAddress("/org/jaklet/Desk", SHELL, "org.jaklet.Desk")
 DISPLAYS: Final = DBusAddress(
     "/org/gnome/Mutter/DisplayConfig", "org.gnome.Mutter.DisplayConfig", "org.gnome.Mutter.DisplayConfig"
 )
+PHYSICAL: Final = 2  # a layout-mode of those
 IDLE: Final = DBusAddress(
     "/org/gnome/Mutter/IdleMonitor/Core", "org.gnome.Mutter.IdleMonitor", "org.gnome.Mutter.IdleMonitor"
 )
@@ -115,6 +116,15 @@ class GnomeExtension(Agent):
         """Return the connectors of displays by their corners (org.gnome.Mutter.DisplayConfig, GetCurrentState)."""
         _serial, _monitors, logical, _properties = self.bus.call(DISPLAYS, "GetCurrentState")
         return {(one[0], one[1]): one[5][0][0] for one in logical if one[5]}
+
+    def scales(self) -> Mapping[tuple[int, int], float]:
+        """Return how many of the shell's pixels there are to one of 96 to the inch, by corners of displays.
+
+        Where its pixels are logical ones (layout-mode 1), the shell enlarges all that is shown by itself.
+        """
+        _serial, _monitors, logical, properties = self.bus.call(DISPLAYS, "GetCurrentState")
+        is_enlarged = properties.get("layout-mode", ("u", PHYSICAL))[1] != PHYSICAL
+        return {(one[0], one[1]): 1.0 if is_enlarged else float(one[2]) for one in logical}
 
     def provide(self, workspaces: int) -> None:
         """Have this many workspaces: new ones come last, and the last ones go."""

@@ -604,13 +604,6 @@ class JakletDesk {
             'notify::above', 'notify::maximized-horizontally', 'notify::maximized-vertically', 'notify::on-all-workspaces', 'notify::window-type', 'workspace-changed'])
             this.on(w, signal, touched);
         this.on(w, 'size-changed', () => this.placed(w));
-        const actor = w.get_compositor_private();
-        if (!actor || this.ready.has(id)) return;
-        this.unseen.set(id, [actor, actor.connect('show', () => {
-            this.seen(id);
-            this.ready.add(id);
-            touched();
-        })]);
         this.on(w, 'unmanaged', () => {
             this.ready.delete(id);
             this.forget(id);
@@ -621,6 +614,13 @@ class JakletDesk {
             });
             this.each(agent => agent.removed(w));
         });
+        const actor = w.get_compositor_private();
+        if (!actor || this.ready.has(id)) return;
+        this.unseen.set(id, [actor, actor.connect('show', () => {
+            this.seen(id);
+            this.ready.add(id);
+            touched();
+        })]);
     }
 
     seen(id) {

@@ -28,8 +28,8 @@ class GnomeSurface:
         self._numbers = itertools.count()
 
     def scale_of(self, display: Display) -> float:
-        """Return how many pixels of a picture there are to 1 of 96 to the inch."""
-        return 1.0
+        """Return how large things are to be drawn: 1 for 96 pixels to the inch."""
+        return self._extension.scales().get((display.rect.x, display.rect.y), 1.0)
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
