@@ -28,7 +28,7 @@ WRITING := neovim zsh fish socat netcat-openbsd
 DEB := python3 binutils dpkg-dev lintian
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium neovim
 
-.PHONY: demo test test-all managers lint bench dist deb deb-tried screenshots docs debian clean
+.PHONY: demo test test-all today managers lint bench dist deb deb-tried screenshots docs debian clean
 
 demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
@@ -38,6 +38,11 @@ test: $(BIN)/.ready debian
 
 test-all: $(BIN)/.ready debian managers
 	$(BIN)/pytest --ignore tests/managers
+
+# The same on the desktops of today: another release of Debian in a folder, with its Python, as root.
+RELEASE ?= trixie
+today: $(BIN)/.ready
+	VENV="$(abspath $(VENV))" tools/today.sh $(RELEASE)
 
 # All window managers, or the one that MANAGER=command names; the result goes into docs/desks.md, but for one alone.
 managers: $(BIN)/.ready debian

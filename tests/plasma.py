@@ -2,7 +2,6 @@
 
 import contextlib
 import os
-import re
 import shutil
 import signal
 import subprocess
@@ -98,10 +97,20 @@ def _line(path: Path) -> str:
 
 
 def xwayland_of(session: int) -> str:
-    """Return the display of the Xwayland of a session; empty until it is there."""
-    told = subprocess.run(["ps", "-eo", "sess=,args="], capture_output=True, text=True, check=True).stdout
-    found = re.search(rf"^\s*{session} \S*Xwayland (:\d+)", told, re.MULTILINE)
-    return found[1] if found else ""
+    """Return the X display on which a session listens; empty until it does. KWin 6 starts Xwayland when somebody comes.
+
+    Judged by the sockets that its processes hold (proc(5), net/unix).
+    """
+    rows = (line.split() for line in Path("/proc/net/unix").read_text().splitlines())
+    sockets = {f"socket:[{row[6]}]": row[7] for row in rows if len(row) > 7 and ".X11-unix/X" in row[7]}
+    for process in Path("/proc").iterdir():
+        with contextlib.suppress(OSError, ValueError):
+            if not (process.name.isdigit() and os.getsid(int(process.name)) == session):
+                continue
+            for descriptor in (process / "fd").iterdir():
+                if path := sockets.get(os.readlink(descriptor)):
+                    return f":{path.rpartition('X')[2]}"
+    return ""
 
 
 def taken(plasma: Plasma) -> Image.Image:

@@ -14,8 +14,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from jeepney import DBusAddress
-from jeepney.wrappers import DBusErrorResponse
+from jeepney import DBusAddress, new_method_call
+from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
 from jaklet.core.values.changes import Move
 from jaklet.core.values.geometry import Rect
@@ -25,7 +25,7 @@ from jaklet.desktops.gnome.desktop import GnomeDesktop
 from jaklet.desktops.gnome.set_up import UUID
 from tests.compositor_office import CompositorOffice, nothing_left_open
 from tests.conftest import Office
-from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, called, needed, session, taken
+from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, bus_of, called, needed, session, taken
 from tests.xserver import until
 
 HOSTILE = "\"); quit(); (' \\ </script>\n${x} end"
@@ -132,6 +132,47 @@ def test_a_day_of_keys(desk: Desk) -> None:
     assert listening.stop() == 0
     assert desk.is_free("<Super>y")
     assert desk.is_free("<Super>w")
+
+
+def test_a_day_at_the_harbour_office_by_commands(desk: Desk) -> None:
+    """Launched, placed, kept, scrambled, recalled and closed, each by a command of its own."""
+
+    def act(text: str) -> None:
+        desk.office.jaklet("act", text)
+
+    for sentence in (
+        "go berths",
+        "place left 2/3",
+        "go radio",
+        "place right 1/3",
+        "go tides",
+        "place full on quay",
+        "go berths",
+    ):
+        act(sentence)
+    told = desk.office.jaklet("layout", "save", "departures", "--number", "1").stdout
+    assert "place: berths left 2/3 on main, tides full on quay, radio right 1/3 on main" in told
+    stood = {one["cls"]: one["frame"] for one in desk.gnome.windows()}
+    assert stood == {
+        "BerthBoard": [8, 40, 1267, 1032], "RadioLog": [1283, 40, 629, 1032], "TideGauge": [1928, 8, 1264, 1008],
+    }  # fmt: skip
+    for sentence in ("maximise berths", "place radio centre 40% x 40% on quay", "minimise tides", "close radio"):
+        act(sentence)
+    assert {one["cls"] for one in desk.gnome.windows()} == {"BerthBoard", "TideGauge"}
+    assert "3 of 3 windows in place" in desk.office.jaklet("layout", "recall", "departures").stdout
+    assert {one["cls"]: one["frame"] for one in desk.gnome.windows()} == stood
+    assert [one["cls"] for one in desk.gnome.windows()][-1] == "BerthBoard"
+    assert desk.window("BerthBoard")["focus"]
+    desk.office.jaklet("undo")
+    assert desk.window("BerthBoard")["wide"]
+    act("send tides to workspace 2")
+    assert desk.window("TideGauge")["workspace"] == 2
+    act("go tides")
+    assert desk.gnome.probe("global.workspace_manager.get_active_workspace_index()") == 1
+    act("workspace 1")
+    for app in ("berths", "radio", "tides"):
+        act(f"close {app}")
+    assert desk.gnome.windows() == []
 
 
 def test_two_hundred_moves_are_exact_and_titles_are_only_text(gnome: Gnome, opened: Callable[[], GnomeDesktop]) -> None:
@@ -487,4 +528,42 @@ def test_three_hundred_chords(gnome: Gnome, tmp_path: Path) -> None:
                 desk.hand.chord(chord)
                 listening.until_says(f"heard {n}.")
     finally:
+        desk.close()
+
+
+@pytest.mark.slow
+def test_a_monitor_goes_and_comes_back(gnome: Gnome, tmp_path: Path) -> None:
+    """Its windows are brought to the other one, and the display is known again by its name."""
+    address = DBusAddress(
+        "/org/gnome/Mutter/DisplayConfig", "org.gnome.Mutter.DisplayConfig", "org.gnome.Mutter.DisplayConfig"
+    )
+    desk = Desk(gnome, tmp_path)
+    listening = desk.listen()
+
+    def have(*monitors: tuple[int, str]) -> None:
+        with bus_of(gnome) as bus:
+            state = unwrap_msg(bus.send_and_get_reply(new_method_call(address, "GetCurrentState")))
+            modes = {one[0][0]: one[1][0][0] for one in state[1]}
+            logical: list[Any] = [(x, 0, 1.0, 0, x == 0, [(name, modes[name], {})]) for x, name in monitors]
+            body: Any = (state[0], 1, logical, {})
+            unwrap_msg(
+                bus.send_and_get_reply(
+                    new_method_call(address, "ApplyMonitorsConfig", "uua(iiduba(ssa{sv}))a{sv}", body)
+                )
+            )
+
+    try:
+        desk.hand.chord("super+b")
+        listening.until_says("super+b: berths (Berth board) is launched and in front")
+        desk.office.jaklet("act", "place full on quay")
+        assert desk.window("BerthBoard")["frame"] == [1928, 8, 1264, 1008]
+        have((0, "Meta-0"))
+        listening.until_says("brought to main")
+        until(lambda: desk.window("BerthBoard")["frame"][0] < 1920, "the window on the display that is left")
+        have((0, "Meta-0"), (1920, "Meta-1"))
+        until(lambda: "quay Meta-1 1280x1024" in desk.office.jaklet("desk").stdout, "the display to be known again")
+        desk.office.jaklet("act", "place full on quay")
+        assert desk.window("BerthBoard")["frame"] == [1928, 8, 1264, 1008]
+    finally:
+        have((0, "Meta-0"), (1920, "Meta-1"))
         desk.close()

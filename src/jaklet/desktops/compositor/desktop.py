@@ -241,14 +241,17 @@ class CompositorDesktop(ABC):
         return []
 
     def _shaped(self, wid: int, shape: WindowShape) -> list[dict[str, Any]]:
+        """Return the requests for a shape. A window that fills the display goes on being maximised below that.
+
+        It is let out of both at once: else the frame before is remembered wrongly, as programs draw in their own time.
+        """
         window = self._desk.by_id.get(wid)
-        found = []
-        if window and (window.shape is WindowShape.FULLSCREEN) is not (shape is WindowShape.FULLSCREEN):
-            found.append(self._of(wid, "fullscreen", int(shape is WindowShape.FULLSCREEN)))
-        fills = (WindowShape.MAXIMISED, WindowShape.TILED)
-        if window and (shape is WindowShape.MAXIMISED or window.shape in fills) and window.shape is not shape:
-            found.append(self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED)))
-        return found
+        if window is None or window.shape is shape:
+            return []
+        if shape is WindowShape.FULLSCREEN:
+            return [self._of(wid, "fullscreen", 1)]
+        leaving = [self._of(wid, "fullscreen", 0)] if window.shape is WindowShape.FULLSCREEN else []
+        return [*leaving, self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED))]
 
     def _of(self, wid: int, op: str, *args: int) -> dict[str, Any]:
         told = self._told.get(wid)

@@ -5,7 +5,6 @@ from pathlib import Path
 from typing import Any
 
 from jaklet.core.values.changes import Stack
-from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.stacking import to_raise
 from jaklet.desktops.compositor.desktop import CompositorDesktop
 from jaklet.desktops.gnome.abilities import KEYS, MOST_OF_GNOME
@@ -33,19 +32,6 @@ class GnomeDesktop(CompositorDesktop):
         """Return the requests for an order: windows are raised in turn, and the focus stays."""
         turn = to_raise(self._stacking, change.windows)
         return [{"op": "stack", "ids": [self._told[wid].uuid for wid in turn]}]
-
-    def _shaped(self, wid: int, shape: WindowShape) -> list[dict[str, Any]]:
-        """Return the requests for a shape. A window that fills the display goes on being maximised below that.
-
-        It is let out of both at once: else the frame before is remembered wrongly, as programs draw in their own time.
-        """
-        window = self._desk.by_id.get(wid)
-        if window is None or window.shape is shape:
-            return []
-        if shape is WindowShape.FULLSCREEN:
-            return [self._of(wid, "fullscreen", 1)]
-        leaving = [self._of(wid, "fullscreen", 0)] if window.shape is WindowShape.FULLSCREEN else []
-        return [*leaving, self._of(wid, "maximise", int(shape is WindowShape.MAXIMISED))]
 
     def _new_typist(self) -> Pressing:
         return GnomeTypist(self._extension, self.chords, self._xwayland, self._told.get)

@@ -5,8 +5,9 @@
 
 var SERVICE = "@SERVICE@", NAME = "@NAME@", PATH = "/jaklet", FACE = "org.jaklet.Agent";
 var PATIENCE = 26000, LOOK = 2000; // ms: after which a call was not answered; between two looks whether we are needed
+var FULL = 3; // KWin::MaximizeFull
 
-// All that is spelt otherwise in Plasma 6 (as its documentation says; not tried) stands here.
+// All that is spelt otherwise in Plasma 6 stands here.
 var six = typeof workspace.windowList === "function";
 var api = {
     windows: function () { return six ? workspace.windowList() : workspace.clientList(); },
@@ -154,6 +155,8 @@ function follow(w) {
     if (w.stackingOrderChanged) w.stackingOrderChanged.connect(agent.reordered);
     if (w.clientMaximizedStateChanged)
         w.clientMaximizedStateChanged.connect(function (_w, h, v) { maximised[idOf(w)] = h && v; touched(w); });
+    // In 6 that signal has gone. This one comes before it is so; the frame that follows is told of anyway.
+    else if (w.maximizedAboutToChange) w.maximizedAboutToChange.connect(function (mode) { maximised[idOf(w)] = mode === FULL; touched(w); });
     agent.added(w);
     touched(w);
 }
