@@ -60,6 +60,7 @@ lint: $(BIN)/.ready
 bench: $(BIN)/.ready debian
 	$(BIN)/python -m benchmarks --write
 	$(BIN)/python -m benchmarks.plasma --write
+	$(BIN)/python -m benchmarks.gnome --write
 	$(BIN)/python -m benchmarks.editing --write
 
 # What is published: wheel, sdist, Debian package. A commit with a tag is the version that the tag says.
