@@ -89,6 +89,7 @@ and 51, programs of Wayland and X side by side, two monitors.
 | the second key of a sequence | is a shortcut while Jaklet waits for it. Any other key goes to the program |
 | a layer, the finder, letters on windows | take the whole keyboard, the shell's own shortcuts included. A click beside them goes to the window as ever. A key that ends a layer is not passed on (`other keys: leave and pass on`) |
 | `repeat`, `on release` | on 43 and 44 all keys are Jaklet's while such a key is held |
+| a modifier that is held | shows nothing: the shell does not tell of it |
 | `press`, `type` | need no permission. Letters that no key has reach programs of Wayland that know input methods, and programs of X; Caps Lock is off for the while |
 | `class`, `instance`, `role` | for a program of Wayland: `class` is the app id, `instance` its desktop entry, and there is no role |
 | workspaces | GNOME makes and drops them by itself, unless the settings say otherwise: an empty one that Jaklet makes stays for three seconds |

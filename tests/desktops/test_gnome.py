@@ -22,7 +22,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import gnome as on_gnome
 from jaklet.desktops.gnome.desktop import GnomeDesktop
-from jaklet.desktops.gnome.set_up import UUID
+from jaklet.desktops.gnome.set_up import UUID, extension_files
 from tests.compositor_office import CompositorOffice, nothing_left_open
 from tests.conftest import Office
 from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, bus_of, called, needed, session, taken
@@ -444,6 +444,19 @@ def test_the_overview_is_in_nobodys_way(desk: Desk) -> None:
     listening.until_says("super+r: radio (Radio log) is launched and in front")
     until(lambda: not gnome.probe("Main.overview.visible"), "the end of the overview")
     until(lambda: desk.window("RadioLog")["focus"], "the window to have the focus")
+
+
+def test_both_kinds_of_shells_get_the_same_text() -> None:
+    """In two frames, with nothing left to be filled in; each names the versions that load it, and no version twice."""
+    kinds = [extension_files(old) for old in (True, False)]
+    bodies = [
+        one["extension.js"].partition("// What Jaklet's code")[2].partition("function refuse")[0] for one in kinds
+    ]
+    assert bodies[0] == bodies[1]
+    assert len(bodies[0]) > 10_000
+    assert not re.search(r"@[A-Z]+@", "".join(one["extension.js"] for one in kinds))
+    versions = [version for one in kinds for version in json.loads(one["metadata.json"])["shell-version"]]
+    assert versions == [str(number) for number in range(43, 52)]
 
 
 def test_the_extension_is_set_up_told_of_and_taken_out(tmp_path: Path) -> None:

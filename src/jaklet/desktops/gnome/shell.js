@@ -16,14 +16,18 @@ const METHODS = `<node><interface name="${FACE}">
 <signal name="Began"><arg type="s"/></signal>
 <signal name="Ended"/>
 </interface></node>`;
-const MOST = 32767, AGAIN = 25, MOST_TRIES = 16, MOST_WINDOWS = 1000, MOST_CHORDS = 2000, MOST_PANELS = 60, MOST_SIDE = 16384, MOST_KEYS = 12, MOST_TEXT = 4000, LOCK = 2, SENTINEL = 240, LATE = 500, QUIET = 40; // KEY_UNKNOWN of evdev; ms
-const HELD = 1 | 4 | 8 | 64 | 128; // Shift, Control, Mod1, Mod4, Mod5 of a state
+const MOST_SIDE = 32767; // pixels of a window
+const MOST = { windows: 1000, chords: 2000, panels: 400, side: 16384, keys: 12, text: 4000, workspaces: 36 };
+// Times in ms: between two looks at a frame that was asked for; at a button that is down; until a click is a drag; of a
+// program that has nothing to say of its cursor; until what is waited for is given up.
+const AGAIN = 25, TRIES = 16, BESIDE = 15, CLICK = 80, QUIET = 40, LATE = 500;
+const HELD = 1 | 4 | 8 | 64 | 128, LOCK = 2, BUTTON_MASK = 0x1f00; // of a state: Shift, Control, Mod1, Mod4, Mod5
 const MODIFIERS = [[1, '<Shift>'], [4, '<Control>'], [8, '<Alt>'], [64, '<Super>'], [128, '<Mod5>']];
-const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings', 'org.gnome.mutter.wayland.keybindings',
-    'org.gnome.settings-daemon.plugins.media-keys'];
-const CUSTOM = 'org.gnome.settings-daemon.plugins.media-keys.custom-keybinding', CUSTOM_AT = '/org/gnome/settings-daemon/plugins/media-keys/custom-keybindings/';
-const BESIDE = 15, CLICK = 80, BUTTON_MASK = 0x1f00; // ms; of a state
-const BUTTONS = { 1: 1, 2: 2, 3: 3 };
+const MOST_KEY = 767, SENTINEL = 240; // evdev's numbers: KEY_MAX, and KEY_UNKNOWN, which no keyboard has
+const MEDIA = 'org.gnome.settings-daemon.plugins.media-keys', CUSTOM = `${MEDIA}.custom-keybinding`;
+const CUSTOM_AT = '/org/gnome/settings-daemon/plugins/media-keys/custom-keybindings/';
+const SHORTCUTS = ['org.gnome.desktop.wm.keybindings', 'org.gnome.shell.keybindings', 'org.gnome.mutter.keybindings',
+    'org.gnome.mutter.wayland.keybindings', MEDIA];
 
 // All that is spelt otherwise in one version of the shell than in another.
 const api = {
@@ -63,19 +67,23 @@ function timer(ms, once, does) {
 
 function isOfWayland(w) { return w.get_client_type() === Meta.WindowClientType.WAYLAND; }
 
+function workspaceOf(w) {
+    const workspace = w.is_on_all_workspaces() ? null : w.get_workspace();
+    return workspace ? workspace.index() + 1 : 0;
+}
+
 function describe(w) {
     const frame = w.get_frame_rect(), fills = api.fills(w), is = isOfWayland(w), parent = w.get_transient_for();
     const cls = w.get_wm_class() || '', app = is ? Shell.WindowTracker.get_default().get_window_app(w) : null;
     const entry = app && !app.is_window_backed() ? app.get_id().replace(/\.desktop$/, '') : '';
-    const types = Meta.WindowType, type = w.get_window_type();
+    const isDialog = [Meta.WindowType.DIALOG, Meta.WindowType.MODAL_DIALOG].includes(w.get_window_type());
     return {
         // Of a window of Wayland, the app id is its class, and its desktop entry stands for an instance.
-        id: idOf(w), cls, name: is ? entry || cls : w.get_wm_class_instance() || '', title: w.get_title() || '', role: w.get_role() || '',
-        pid: w.get_pid(), frame: rectOf(frame), inside: rectOf(w.frame_rect_to_client_rect(frame)), least: [1, 1], most: [MOST, MOST],
-        minimised: w.minimized, above: w.is_above(), fullscreen: w.is_fullscreen(), maximised: fills === 3, tiled: fills === 1 || fills === 2,
-        x11: is ? 0 : api.xid(w), workspace: w.is_on_all_workspaces() ? 0 : w.get_workspace() ? w.get_workspace().index() + 1 : 0,
-        dialog: type === types.DIALOG || type === types.MODAL_DIALOG || is && !!parent, focusable: true,
-        parent: parent ? idOf(parent) : '',
+        id: idOf(w), pid: w.get_pid(), x11: is ? 0 : api.xid(w), cls, name: is ? entry || cls : w.get_wm_class_instance() || '',
+        title: w.get_title() || '', role: w.get_role() || '', dialog: isDialog || is && !!parent, parent: idOf(parent),
+        frame: rectOf(frame), inside: rectOf(w.frame_rect_to_client_rect(frame)), least: [1, 1], most: [MOST_SIDE, MOST_SIDE],
+        minimised: w.minimized, above: w.is_above(), fullscreen: w.is_fullscreen(), maximised: fills === 3,
+        tiled: fills === 1 || fills === 2, workspace: workspaceOf(w), focusable: true,
     };
 }
 
@@ -113,7 +121,7 @@ class Conversation {
             tell: text => desk.tell(sender, 'State', text),
             requests: desk.requests,
             deskRequests: {
-                stack: (_a, request) => request.ids.slice(0, MOST_WINDOWS).forEach(id => {
+                stack: (_a, request) => request.ids.slice(0, MOST.windows).forEach(id => {
                     const w = this.agent.find(id);
                     if (w) w.raise();
                 }),
@@ -121,7 +129,7 @@ class Conversation {
                     if (isNumber(a[0], 1, global.workspace_manager.n_workspaces))
                         global.workspace_manager.get_workspace_by_index(a[0] - 1).activate(now());
                 },
-                provide: a => { if (isNumber(a[0], 1, 36)) desk.provide(a[0]); },
+                provide: a => { if (isNumber(a[0], 1, MOST.workspaces)) desk.provide(a[0]); },
             },
         });
         this.watch = Gio.bus_watch_name_on_connection(Gio.DBus.session, sender, Gio.BusNameWatcherFlags.NONE, null, () => desk.end(sender));
@@ -129,10 +137,17 @@ class Conversation {
 
     // Return the answer to a question; what it asks for is checked as in requests.
     ask(question) {
-        const asked = { chords: () => this.hear(question.add, question.remove), keyboard: () => this.take(question.on === true),
-            taken: () => question.codes.slice(0, MOST_CHORDS).filter(code => this.isTaken(code)), shortcuts: () => published(),
-            lend: () => this.lend(question.rows), unlend: () => this.unlend(question.rows), held: () => global.get_pointer()[2], press: () => this.press(question),
-            pointer: () => global.get_pointer(), panels: () => this.show(question.panels) };
+        const asked = {
+            chords: () => this.hear(question.add, question.remove),
+            taken: () => question.codes.slice(0, MOST.chords).filter(code => this.isTaken(code)),
+            shortcuts: () => published(),
+            lend: () => this.lend(question.rows),
+            unlend: () => this.unlend(question.rows),
+            keyboard: () => this.take(question.on === true),
+            press: () => this.press(question),
+            pointer: () => global.get_pointer(),
+            panels: () => this.show(question.panels),
+        };
         const answer = Object.hasOwn(asked, question.ask) ? asked[question.ask]() : null;
         return answer === undefined ? null : answer;
     }
@@ -141,7 +156,7 @@ class Conversation {
 
     hear(add, remove) {
         for (const [action, code] of [...this.chords]) if (remove.includes(code)) this.release(action);
-        return add.slice(0, MOST_CHORDS).filter(([code, isFollowed]) => !this.grab(code, isFollowed === true)).map(([code]) => code);
+        return add.slice(0, MOST.chords).filter(([code, isFollowed]) => !this.grab(code, isFollowed === true)).map(([code]) => code);
     }
 
     grab(code, isFollowed) {
@@ -196,7 +211,7 @@ class Conversation {
     // --- shortcuts of the desktop's own that are lent ---
 
     lend(rows) {
-        for (const [schema, path, key, text] of rows.slice(0, MOST_CHORDS)) {
+        for (const [schema, path, key, text] of rows.slice(0, MOST.chords)) {
             const settings = settingsOf(schema, path), before = settings ? textsOf(settings, key) : null;
             if (!before || !before.includes(text)) continue;
             const after = before.filter(one => one !== text);
@@ -331,13 +346,13 @@ class Conversation {
         if (held & HELD || this.keyboard || !focus || idOf(focus) !== window) return { held: held & HELD };
         if (text) {
             if (!Main.inputMethod.currentFocus) return { held: 0, takesNone: true };
-            return this.commit(String(text).slice(0, MOST_TEXT), late === true);
+            return this.commit(String(text).slice(0, MOST.text), late === true);
         }
         this.device = this.device || api.backend().get_default_seat().create_virtual_device(Clutter.InputDeviceType.KEYBOARD_DEVICE);
-        const isLocked = held & LOCK && isNumber(caps, 1, 767), all = isLocked ? [[caps], ...strokes, [caps]] : strokes;
+        const isLocked = held & LOCK && isNumber(caps, 1, MOST_KEY), all = isLocked ? [[caps], ...strokes, [caps]] : strokes;
         const sent = accelerator(SENTINEL << 8, false), does = (key, state) => this.device.notify_key(GLib.get_monotonic_time(), key, state);
-        for (const keys of all.slice(0, MOST_KEYS)) {
-            const codes = keys.filter(key => isNumber(key, 1, 767)).slice(0, MOST_KEYS);
+        for (const keys of all.slice(0, MOST.keys)) {
+            const codes = keys.filter(key => isNumber(key, 1, MOST_KEY)).slice(0, MOST.keys);
             codes.forEach(key => does(key, Clutter.KeyState.PRESSED));
             codes.reverse().forEach(key => does(key, Clutter.KeyState.RELEASED));
         }
@@ -376,11 +391,11 @@ class Conversation {
     // --- panels over the windows ---
 
     show(panels) {
-        const wanted = new Map(panels.slice(0, MOST_PANELS).map(one => [String(one.name), one]));
+        const wanted = new Map(panels.slice(0, MOST.panels).map(one => [String(one.name), one]));
         for (const [name, shown] of this.panels) if (!wanted.has(name) || wanted.get(name).clicked !== shown.clicked) this.hide(name);
         for (const [name, one] of wanted) {
             const at = frameOf(one.at);
-            if (!at || at[2] > MOST_SIDE || at[3] > MOST_SIDE) continue;
+            if (!at || at[2] > MOST.side || at[3] > MOST.side) continue;
             if (!this.panels.has(name)) this.panels.set(name, this.panel(name, one.clicked === true));
             const { widget } = this.panels.get(name);
             widget.set_position(at[0], at[1]);
@@ -394,8 +409,8 @@ class Conversation {
         const widget = new St.Widget({ reactive: clicked });
         this.desk.layer().add_child(widget);
         if (clicked) widget.connect('button-press-event', (_w, event) => {
-            const [x, y] = event.get_coords(), [left, top] = widget.get_transformed_position(), button = BUTTONS[event.get_button()];
-            if (button) this.tellHeard({ panel: name, x: Math.floor(x - left), y: Math.floor(y - top), button });
+            const [x, y] = event.get_coords(), [left, top] = widget.get_transformed_position(), button = event.get_button();
+            if (isNumber(button, 1, 3)) this.tellHeard({ panel: name, x: Math.floor(x - left), y: Math.floor(y - top), button });
             return Clutter.EVENT_STOP;
         });
         return { widget, clicked };
@@ -421,7 +436,7 @@ class Conversation {
 
 // Return the shell's number of a chord that it hears from now on, or that of none.
 function accelerator(code, isRepeated) {
-    if (!isNumber(code >> 8, 1, 767) || (code & 255 & ~HELD)) return Meta.KeyBindingAction.NONE;
+    if (!isNumber(code >> 8, 1, MOST_KEY) || (code & 255 & ~HELD)) return Meta.KeyBindingAction.NONE;
     const held = MODIFIERS.filter(([bit]) => code & bit).map(([, name]) => name).join('');
     const flags = api.tellsReleases ? Meta.KeyBindingFlags.TRIGGER_RELEASE
         : isRepeated ? Meta.KeyBindingFlags.NONE : Meta.KeyBindingFlags.IGNORE_AUTOREPEAT;
@@ -469,7 +484,7 @@ function picture(one) {
     const file = GLib.build_filenamev([GLib.get_user_runtime_dir(), 'jaklet', GLib.path_get_basename(String(one.file))]);
     const [wide, high] = [whole32(one.wide), whole32(one.high)];
     const bytes = GLib.MappedFile.new(file, false).get_bytes();
-    if (!isNumber(wide, 1, MOST_SIDE) || !isNumber(high, 1, MOST_SIDE) || bytes.get_size() !== 4 * wide * high) throw new Error('no picture');
+    if (!isNumber(wide, 1, MOST.side) || !isNumber(high, 1, MOST.side) || bytes.get_size() !== 4 * wide * high) throw new Error('no picture');
     const content = St.ImageContent.new_with_preferred_size(wide, high);
     api.setBytes(content, bytes, wide, high);
     return content;
@@ -684,7 +699,7 @@ class JakletDesk {
     placed(w) {
         const id = idOf(w), aim = this.aims.get(id), frame = rectOf(w.get_frame_rect());
         if (!aim) return;
-        if (frame.join() === aim.at.join() || aim.tries++ === MOST_TRIES) {
+        if (frame.join() === aim.at.join() || aim.tries++ === TRIES) {
             this.forget(id);
             this.each(agent => agent.changed());
             return;

@@ -5,9 +5,10 @@ and letters in turn would overtake each other there. For a program of X11 such a
 server, and stays there.
 """
 
+import time as clock
 from collections.abc import Callable
 from itertools import takewhile
-from typing import Any
+from typing import Any, Final
 
 from jaklet.core.keys.strokes import typed_as
 from jaklet.core.values.changes import Press
@@ -19,6 +20,8 @@ from jaklet.desktops.gnome.extension import GnomeExtension
 from jaklet.desktops.pressing import HELD_FOR, ChordRun
 from jaklet.desktops.wayland.keyboard import SeatKeyboard, held_of
 from jaklet.desktops.wayland.seat_typist import FRONT, SeatTypist, held_names
+
+TOLD: Final = 0.1  # seconds in which a program of X is told what is on spare keys, before the first one is pressed
 
 
 class GnomeTypist(SeatTypist):
@@ -43,6 +46,12 @@ class GnomeTypist(SeatTypist):
         """Press these chords when those before them are done; raises `DeskError` where this keyboard lacks a key."""
         super().begin(press)
         self._seat.give_back()
+        window = self._window_of(press.window)
+        if window and window.is_x11 and self._lacks_letters(press):
+            for chord in {*press.chords}:
+                if not self._strokes(chord):
+                    self._spare_key(typed_as(chord).text)
+            self.next_look = clock.monotonic() + TOLD
 
     def _problem(self, chord: Chord) -> str:
         return "" if typed_as(chord).text and not self._strokes(chord) else super()._problem(chord)
@@ -61,7 +70,7 @@ class GnomeTypist(SeatTypist):
         elif strokes:
             told = self._ask(window, strokes=strokes)
         else:
-            key = self._xwayland.key_for(keysym_of_letter(letter), self._seat.table.levels)
+            key = self._spare_key(letter)
             if key is None:
                 return f"{text.so_far}: {letter} is on no key, and no key is spare"
             told = self._ask(window, strokes=[[key]])
@@ -76,6 +85,9 @@ class GnomeTypist(SeatTypist):
         if not text.done and now - text.held_since < FRONT:
             return None
         return f"{text.so_far}, as another window has the focus"
+
+    def _spare_key(self, letter: str) -> int | None:
+        return self._xwayland.key_for(keysym_of_letter(letter), self._seat.table.levels)
 
     def _lacks_letters(self, press: Press) -> bool:
         """Return whether a text has letters that no key has."""
