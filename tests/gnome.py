@@ -203,8 +203,12 @@ class RemoteHand:
         at = self._gnome.probe("global.get_pointer()")
         self._say("NotifyPointerMotionRelative", "dd", float(x - at[0]), float(y - at[1]))
         until(lambda: self._gnome.probe("global.get_pointer()")[:2] == [x, y], "the pointer to be there")
-        self._say("NotifyPointerButton", "ib", LEFT_BUTTON, True)
-        self._say("NotifyPointerButton", "ib", LEFT_BUTTON, False)
+        self.button(True)
+        self.button(False)
+
+    def button(self, down: bool) -> None:
+        """Press the left button, or let it go."""
+        self._say("NotifyPointerButton", "ib", LEFT_BUTTON, down)
 
     def close(self) -> None:
         self._bus.close()

@@ -372,6 +372,22 @@ def test_a_chord_of_the_shell_is_lent_by_name_and_given_back(desk: Desk) -> None
     gnome.probe("new Gio.Settings({schema_id: 'org.gnome.mutter.keybindings'}).reset('toggle-tiled-left')")
 
 
+def test_the_pointer_and_idle_time_are_told_when_asked(gnome: Gnome, opened: Callable[[], GnomeDesktop]) -> None:
+    hand, desk = RemoteHand(gnome), opened()
+    hand.click(1800, 1000)
+    hand.click(1700, 1000)
+    try:
+        assert not desk.is_dragging()
+        assert desk.idle() < 5
+        hand.button(True)
+        until(desk.is_dragging, "the button to be down")
+        hand.button(False)
+        until(lambda: not desk.is_dragging(), "the button to be let go of")
+        until(lambda: desk.idle() > 0.5, "some time without use")
+    finally:
+        hand.close()
+
+
 def test_nobody_else_is_answered(gnome: Gnome, opened: Callable[[], GnomeDesktop]) -> None:
     """Neither another program, nor one without a conversation; and what is asked wrongly does nothing."""
     shell = ["--session", "--dest", "org.gnome.Shell", "--object-path", "/org/jaklet/Desk"]

@@ -36,6 +36,10 @@ class GnomeDesktop(CompositorDesktop):
     def _new_typist(self) -> Pressing:
         return GnomeTypist(self._extension, self.chords, self._xwayland, self._told.get)
 
+    def is_dragging(self) -> bool:
+        """Return whether a button of the pointer is down, as the shell tells when it is asked."""
+        return self._extension.pointer()[2]
+
     def idle(self) -> float:
         """Return for how long keyboard and pointer were not used, in seconds."""
         return self._extension.idle()

@@ -21,6 +21,7 @@ DESK: Final = DBusAddress("/org/jaklet/Desk", SHELL, "org.jaklet.Desk")
 DISPLAYS: Final = DBusAddress(
     "/org/gnome/Mutter/DisplayConfig", "org.gnome.Mutter.DisplayConfig", "org.gnome.Mutter.DisplayConfig"
 )
+BUTTONS: Final = 0x1F00  # of a state (Clutter.ModifierType)
 PHYSICAL: Final = 2  # a layout-mode of those
 IDLE: Final = DBusAddress(
     "/org/gnome/Mutter/IdleMonitor/Core", "org.gnome.Mutter.IdleMonitor", "org.gnome.Mutter.IdleMonitor"
@@ -129,6 +130,11 @@ class GnomeExtension(Agent):
     def provide(self, workspaces: int) -> None:
         """Have this many workspaces: new ones come last, and the last ones go."""
         self.ask([{"op": "provide", "args": [workspaces]}])
+
+    def pointer(self) -> tuple[int, int, bool]:
+        """Return where the pointer is, and whether one of its buttons is down; raises `DeskError`."""
+        x, y, state = self.question("pointer") or (0, 0, 0)
+        return int(x), int(y), bool(state & BUTTONS)
 
     def idle(self) -> float:
         """Return for how long keyboard and pointer were not used, in seconds; raises `DeskError`."""

@@ -33,8 +33,7 @@ class GnomeSurface:
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
-        x, y, state = self._extension.question("pointer") or (0, 0, 0)
-        return int(x), int(y), bool(state & 0x1F00)
+        return self._extension.pointer()
 
     def prefers_dark(self) -> bool:
         """Return whether to draw dark: False where the settings portal prefers light."""
