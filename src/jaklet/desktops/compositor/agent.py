@@ -8,7 +8,7 @@ import time as clock
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from importlib.resources import files
-from typing import Any, Final
+from typing import Any, Final, Self
 
 from jeepney import Message
 
@@ -49,6 +49,16 @@ class Agent(ABC):
         bus.others.append(self._heard)
         bus.follow_owner(self.service)
         self._begin()
+
+    @classmethod
+    def start(cls) -> Self:
+        """Begin; raises `DeskError` where there is no such compositor, or our code in it does not answer."""
+        bus = Bus.open(cls.name)
+        try:
+            return cls(bus)
+        except BaseException:
+            bus.close()
+            raise
 
     @abstractmethod
     def _begin(self) -> None:

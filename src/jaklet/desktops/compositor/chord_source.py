@@ -1,7 +1,7 @@
 """Chords where a compositor hears them for us: shortcuts of the desktop, and the whole keyboard while a layer is on.
 
-The same keys reach us by two ways. While the whole keyboard is ours, shortcuts go on being shortcuts, so that none has
-to be given back for it: what each of them is among the keys that are heard is worked out when it is pressed.
+The same keys reach us by two ways. No shortcut is given back while the whole keyboard is ours: whether a key comes as a
+shortcut or as a plain key then, its meaning among the keys that are heard is worked out when it is pressed.
 """
 
 import contextlib

@@ -52,7 +52,7 @@ EVERYWHERE: Final = 0  # the agent's number of all workspaces
 class CompositorDesktop(ABC):
     """A real desk. Its clock is the system's monotonic one; its picture is what our code there told last.
 
-    `name`: of its kind, by which it is told from others. `chords`: the source of its keys.
+    `kind`: by which it is told from others. `chords`: the source of its keys.
     """
 
     kind: str

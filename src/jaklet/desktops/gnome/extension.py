@@ -35,18 +35,7 @@ class GnomeExtension(Agent):
 
     def __init__(self, bus: Bus) -> None:
         self.heard: list[dict[str, Any]] = []
-        self.version = ""  # of the extension
         super().__init__(bus)
-
-    @classmethod
-    def start(cls) -> "GnomeExtension":
-        """Begin; raises `DeskError` where there is no GNOME Shell, or our extension is not in it."""
-        bus = Bus.open(cls.name)
-        try:
-            return cls(bus)
-        except BaseException:
-            bus.close()
-            raise
 
     def _begin(self) -> None:
         self.bus.follow(interface=DESK.interface or "", path=DESK.object_path, sender=SHELL)
@@ -58,10 +47,10 @@ class GnomeExtension(Agent):
                     "the extension of Jaklet answers another program alone", "jaklet set-up gnome"
                 ) from fault
             raise DeskError("the extension of Jaklet is not there in GNOME Shell", remedy()) from fault
-        self.version = str(told["version"])
-        if self.version != VERSION:
+        version = str(told["version"])
+        if version != VERSION:
             raise DeskError(
-                f"the extension of Jaklet in GNOME Shell is of version {self.version}, and this is {VERSION}", remedy()
+                f"the extension of Jaklet in GNOME Shell is of version {version}, and this is {VERSION}", remedy()
             )
         self._take_state(told["state"])
 

@@ -533,7 +533,7 @@ class JakletDesk {
                 if (!this.conversations.size) this.follow();
                 const one = new Conversation(this, sender);
                 this.conversations.set(sender, one);
-                invocation.return_value(new GLib.Variant('(s)', [JSON.stringify({ version: VERSION, tellsReleases: api.tellsReleases, state: one.agent.state() })]));
+                invocation.return_value(new GLib.Variant('(s)', [JSON.stringify({ version: VERSION, state: one.agent.state() })]));
             } catch (e) { refuse(invocation, String(e)); }
         });
     }

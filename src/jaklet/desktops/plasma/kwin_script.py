@@ -53,16 +53,6 @@ class KWinScript(Agent):
         self._hears = False
         super().__init__(bus)
 
-    @classmethod
-    def start(cls) -> "KWinScript":
-        """Begin; raises `DeskError` where there is no KWin, or it does not answer."""
-        bus = Bus.open(cls.name)
-        try:
-            return cls(bus)
-        except BaseException:
-            bus.close()
-            raise
-
     def _begin(self) -> None:
         """Let KWin run the script. Raises `DeskError`.
 
