@@ -107,6 +107,29 @@ def nothing_left_open() -> Iterator[None]:
         one.let_go()
 
 
+LETTERS = [*"abcdefghijklmnopqrstuvwxyz1234567890"]
+HELD = ("super+ctrl", "super+alt", "super+shift", "super+ctrl+alt", "super+ctrl+shift", "super+alt+shift", "ctrl+alt",
+        "ctrl+alt+shift", "super+ctrl+alt+shift")  # fmt: skip
+THREE_HUNDRED = [f"{modifiers}+{letter}" for modifiers in HELD for letter in LETTERS][:300]
+CONFIG_OF_THREE_HUNDRED = "bindings:\n" + "".join(
+    f'  {one}: tell "heard {n}."\n' for n, one in enumerate(THREE_HUNDRED)
+)
+
+
+def hears_three_hundred(desk: CompositorOffice) -> None:
+    """All of them are heard, and each means what it is bound to; few are the desktop's own."""
+    try:
+        listening = desk.listen()
+        refused = re.findall(r"(\S+) cannot be used", listening.says())
+        assert len(refused) < 30, refused
+        for n, chord in enumerate(THREE_HUNDRED):
+            if chord not in refused:
+                desk.hand.chord(chord)
+                listening.until_says(f"heard {n}.")
+    finally:
+        desk.close()
+
+
 def clear(env: dict[str, str]) -> None:
     """End the programs of a session that show windows."""
     run = f"XDG_RUNTIME_DIR={env['XDG_RUNTIME_DIR']}".encode()

@@ -23,7 +23,7 @@ from jaklet.demo.harbour import write_files
 from jaklet.desktops import gnome as on_gnome
 from jaklet.desktops.gnome.desktop import GnomeDesktop
 from jaklet.desktops.gnome.set_up import UUID, extension_files
-from tests.compositor_office import CompositorOffice, nothing_left_open
+from tests.compositor_office import CONFIG_OF_THREE_HUNDRED, CompositorOffice, hears_three_hundred, nothing_left_open
 from tests.conftest import Office
 from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, bus_of, called, needed, session, taken
 from tests.xserver import until
@@ -544,23 +544,7 @@ def test_it_goes_on_when_the_shell_begins_anew(tmp_path: Path) -> None:
 
 @pytest.mark.slow
 def test_three_hundred_chords(gnome: Gnome, tmp_path: Path) -> None:
-    """All of them are heard, and each means what it is bound to."""
-    letters = [*"abcdefghijklmnopqrstuvwxyz1234567890"]
-    held = ["super+ctrl", "super+alt", "super+shift", "super+ctrl+alt", "super+ctrl+shift", "super+alt+shift", "ctrl+alt",
-            "ctrl+alt+shift", "super+ctrl+alt+shift"]  # fmt: skip
-    chords = [f"{modifiers}+{letter}" for modifiers in held for letter in letters][:300]
-    lines = "\n".join(f'  {chord}: tell "heard {n}."' for n, chord in enumerate(chords))
-    desk = Desk(gnome, tmp_path, f"bindings:\n{lines}\n")
-    try:
-        listening = desk.listen()
-        refused = re.findall(r"(\S+) cannot be used", listening.says())
-        assert len(refused) < 30, refused
-        for n, chord in enumerate(chords):
-            if chord not in refused:
-                desk.hand.chord(chord)
-                listening.until_says(f"heard {n}.")
-    finally:
-        desk.close()
+    hears_three_hundred(Desk(gnome, tmp_path, CONFIG_OF_THREE_HUNDRED))
 
 
 @pytest.mark.slow

@@ -20,7 +20,7 @@ from jaklet.core.values.geometry import Rect
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.plasma.qt_keys import signed_number
 from tests.cards_machine import Person, play
-from tests.compositor_office import CompositorOffice, nothing_left_open
+from tests.compositor_office import CONFIG_OF_THREE_HUNDRED, CompositorOffice, hears_three_hundred, nothing_left_open
 from tests.conftest import Office
 from tests.fake_input import Hand
 from tests.plasma import Plasma, needed, session, taken, xwayland_of
@@ -328,23 +328,7 @@ def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkey
 
 @pytest.mark.slow
 def test_three_hundred_chords(plasma: Plasma, tmp_path: Path) -> None:
-    """All of them are heard, and each means what it is bound to."""
-    letters = [*"abcdefghijklmnopqrstuvwxyz1234567890"]
-    held = ["super+ctrl", "super+alt", "super+shift", "super+ctrl+alt", "super+ctrl+shift", "super+alt+shift", "ctrl+alt",
-            "ctrl+alt+shift", "super+ctrl+alt+shift"]  # fmt: skip
-    chords = [f"{modifiers}+{letter}" for modifiers in held for letter in letters][:300]
-    lines = "\n".join(f'  {chord}: tell "heard {n}."' for n, chord in enumerate(chords))
-    desk = Desk(plasma, tmp_path, f"bindings:\n{lines}\n")
-    try:
-        listening = desk.listen()
-        refused = re.findall(r"(\S+) cannot be used", listening.says())
-        assert len(refused) < 30, refused
-        for n, chord in enumerate(chords):
-            if chord not in refused:
-                desk.hand.chord(chord)
-                listening.until_says(f"heard {n}.")
-    finally:
-        desk.close()
+    hears_three_hundred(Desk(plasma, tmp_path, CONFIG_OF_THREE_HUNDRED))
 
 
 def test_keys_are_pressed_where_that_is_granted(tmp_path: Path) -> None:
