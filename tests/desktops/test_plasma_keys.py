@@ -11,13 +11,16 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from jeepney import DBusAddress, MessageFlag, new_method_call
+from jeepney import DBusAddress, Message, MessageFlag, new_method_call
 from jeepney.io.blocking import open_dbus_connection
 from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
+from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
 from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.values.geometry import Rect
+from jaklet.core.values.chords import Chord, parse_chord
 from jaklet.desktops import plasma as on_plasma
+from jaklet.desktops.compositor.bus import Bus, member_of
 from jaklet.desktops.plasma.qt_keys import signed_number
 from tests.cards_machine import Person, play
 from tests.compositor_office import CONFIG_OF_THREE_HUNDRED, CompositorOffice, hears_three_hundred, nothing_left_open
@@ -324,6 +327,34 @@ def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkey
     assert desk.owner(SUPER | ord("B")) == "jaklet"
     desk.hand.chord("super+b")
     listening.until_says("super+b: berths (Berth board) is launched and in front")
+
+
+def test_a_key_is_heard_that_comes_while_others_are_asked_for(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name, value in desk.plasma.env.items():
+        monkeypatch.setenv(name, value)
+    send, pressed = Bus.send, []
+
+    def send_and_press(bus: Bus, message: Message, serial: int | None = None) -> None:
+        send(bus, message, serial)
+        if member_of(message) == "setShortcut" and not pressed:
+            until(lambda: desk.owner(SUPER | ord("B")) == "jaklet", "the first chord")
+            pressed.append("super+b")
+            desk.hand.chord("super+b")
+            desk.hand.sync()
+
+    monkeypatch.setattr(Bus, "send", send_and_press)
+    other = on_plasma.connect()
+    first, second = parse_chord("super+b"), parse_chord("super+y")
+    assert not other.chords.grab(HearableKeys(chords=frozenset({first, second})))
+    heard: list[KeyEvent] = []
+
+    def presses() -> list[Chord | None]:
+        other.wait(other.look().now + 0.1)
+        heard.extend(other.chords.key_events())
+        return [one.chord for one in heard if one.edge is KeyEdge.PRESS]
+
+    until(lambda: presses() == [first], "the key")
+    other.close()
 
 
 @pytest.mark.slow

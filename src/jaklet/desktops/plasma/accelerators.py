@@ -146,15 +146,16 @@ class Accelerators:
             del self._held[one.code], self._codes[_name(one.code)]
         new = [one for code, one in by_code.items() if code not in self._held and code not in self.refused]
         calls += [call for one in new for call in _asked_for(one)]
+        self._codes |= {_name(one.code): one.code for one in new}  # a key may be pressed before all are answered
         answers = self._bus.call_all(calls)[len(gone) + 1 :: 2] if calls else []
         self._give_back(back)
         refused = []
         for one, answer in zip(new, answers, strict=True):
             if isinstance(answer, DeskError) or signed_number(one.code) not in answer:
                 refused.append(one.code)
+                del self._codes[_name(one.code)]
             else:
                 self._held[one.code] = one
-                self._codes[_name(one.code)] = one.code
         if refused:
             owners = self.owners(refused)
             self._bus.call_all([_let_go(_name(code)) for code in refused])
