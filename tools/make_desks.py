@@ -31,7 +31,7 @@ PLASMA = """
 
 Jaklet chooses this desk in a session of Plasma on Wayland (`XDG_SESSION_TYPE=wayland`, `XDG_CURRENT_DESKTOP=KDE`), or with
 `--desk plasma`. `--desk x11` means the X server for older programs. Tested with KWin 5.27, programs of Wayland and X side
-by side, two outputs, and a scale of 1.5. What Plasma 6 spells differently is written and not tested.
+by side, two outputs, and a scale of 1.5; and with Plasma 6 ([releases](#releases)).
 
 There is nothing to set up. The same config, layouts, macros, trials and overlay work as on X11, except where `check` says
 otherwise (JK701).
@@ -115,19 +115,31 @@ no manager by name: it asks each in the ways that it understands, and remembers 
 `make managers MANAGER=command` tests any other.
 
 """
-MARK = "<!-- managers -->"
+RELEASES = """
+## Releases
+
+Each column is a run of `make today RELEASE=…` (`trixie`, `sid`, or `here` for this machine) on the desktops and the Python of that
+release. The tests that are shared by all desks and a day's work of keys and layouts run on real compositors and managers.
+
+"""
+RELEASES_MARK, MANAGERS_MARK = "<!-- releases -->", "<!-- managers -->"
 
 
 def page(present: str) -> str:
-    """Return the whole page. `present`: as it is now, with the table of window managers in it."""
+    """Return the whole page. `present`: as it is now, with the tables of releases and of window managers in it."""
     desks = known_desks()
     rows = [f"| ability | needed to | {' | '.join(one.written for one in desks)} | actions that need it |"]
     rows.append("|---" * (3 + len(desks)) + "|")
     for one in Ability:
         can = " | ".join("yes" if one.word in desk.can else "no" for desk in desks)
         rows.append(f"| `{one.word}` | {one.value} | {can} | {_verbs_that_need(one)} |")
-    tried = present.partition(MARK)[2].partition(MARK)[0] or "\n"
-    return f"{HEAD}{chr(10).join(rows)}\n{PLASMA}{GNOME}{MANAGERS}{MARK}{tried}{MARK}\n"
+    releases, managers = (_marked(present, mark) for mark in (RELEASES_MARK, MANAGERS_MARK))
+    return f"{HEAD}{chr(10).join(rows)}\n{PLASMA}{GNOME}{RELEASES}{releases}\n{MANAGERS}{managers}\n"
+
+
+def _marked(present: str, mark: str) -> str:
+    """Return a table that comes from runs, as it is now, with its marks."""
+    return f"{mark}{present.partition(mark)[2].partition(mark)[0] or chr(10)}{mark}"
 
 
 def _verbs_that_need(ability: Ability) -> str:

@@ -3,6 +3,7 @@
 #
 # The release is made in a folder of its own ($TODAY, by default /var/tmp/jaklet-today), and entered in a mount namespace
 # of its own, so that nothing stays mounted. Made once, in some four minutes; 2.5 GB. Root and debootstrap are needed.
+# RELEASE `here`: on this machine, as it is. What comes of all suites is put into the table of docs/desks.md.
 set -eu
 release=${1:-trixie}
 [ $# -gt 0 ] && shift
@@ -11,6 +12,19 @@ folder=${TODAY:-/var/tmp/jaklet-today}/$release
 packages="gnome-shell kwin-wayland kwin-x11 mutter xfwm4 xfconf metacity xwayland xvfb xserver-xorg-core
   xserver-xorg-video-dummy dbus libglib2.0-bin procps xauth x11-utils x11-xserver-utils x11-xkb-utils x11-apps xterm mousepad
   zenity xkb-data libxcb1 python3-venv libkscreen-bin qt6-wayland libkf6service-bin strace git"
+
+# Puts what came of all suites into the table of releases: tell FOLDER pytest words…
+tell() {
+  local results=$1
+  shift
+  [ $# -gt 0 ] || python3 "$here/tools/release_table.py" "$here/docs/desks.md" "$results"
+}
+if [ "$release" = here ]; then
+  status=0
+  PATH=$(cd "${VENV:-$here/.venv}" && pwd)/bin:$PATH "$here/tools/release_suites.sh" "$here/build/results" "$@" || status=$?
+  tell "$here/build/results" "$@"
+  exit $status
+fi
 
 lacks() { echo "make today: $1" >&2; exit 1; }
 [ "$(id -u)" -eq 0 ] || lacks "root is needed, to enter a folder as another Debian: sudo make today"
@@ -30,6 +44,7 @@ fi
 # As this machine reaches the archive and the package index, so does the folder.
 mount -t proc proc "$folder/proc"
 mount --rbind /dev "$folder/dev"
+mount --rbind /sys "$folder/sys" # by it the shell learns that no systemd has started it, and Xwayland may start
 cp /etc/resolv.conf "$folder/etc/"
 cp /etc/apt/apt.conf.d/* "$folder/etc/apt/apt.conf.d/"
 cp -r /etc/ssl/certs/. "$folder/etc/ssl/certs/"
@@ -53,24 +68,14 @@ rm -rf "$folder/src/jaklet"
 mkdir "$folder/src/jaklet"
 (cd "$here" && git ls-files -z | tar -c --null -T - 2>/dev/null) | tar -x -C "$folder/src/jaklet"
 env | sed -n "s/^\(PIP_[A-Z_]*\)=\(.*\)/export \1='\2'/p" >"$folder/root/pip"
-[ $# -gt 0 ] || set -- --durations=5
-chroot "$folder" /usr/bin/env -i HOME=/root LANG=C.UTF-8 PATH=/usr/bin:/bin:/usr/sbin:/sbin CI="${CI:-}" bash -s -- "$@" <<'INSIDE'
+status=0
+chroot "$folder" /usr/bin/env -i HOME=/root LANG=C.UTF-8 PATH=/usr/bin:/bin:/usr/sbin:/sbin CI="${CI:-}" bash -s -- "$@" <<'INSIDE' || status=$?
 set -eu
 . /root/pip
 cd /src/jaklet
 [ -d /opt/jaklet ] || python3 -m venv /opt/jaklet
 /opt/jaklet/bin/pip install --quiet --disable-pip-version-check --editable '.[dev]' 2>/dev/null
-export PATH=/opt/jaklet/bin:$PATH
-echo "$(. /etc/os-release; echo "$PRETTY_NAME"): $(python3 --version), $(gnome-shell --version), $(kwin_wayland --version | tail -1)"
-failed=0
-suite() { echo "--- $1"; shift; pytest -q -p no:cacheprovider --timeout 120 -m "not slow" "$@" || failed=1; }
-suite "without a desk" -n 2 tests/core tests/config tests/checks tests/counters tests/drawing tests/editor tests/finder \
-  tests/installed tests/practice tests/rehearsal tests/suggesting "$@"
-suite "GNOME Shell: the contract and the story" tests/desktops/test_contract.py tests/desktops/test_gnome.py -k gnome "$@"
-suite "KWin: the contract and the story" tests/desktops/test_contract.py tests/desktops/test_plasma.py tests/desktops/test_plasma_keys.py -k plasma "$@"
-for manager in xfwm4 mutter kwin_x11; do
-  export MANAGER=$manager
-  suite "$manager, as a manager of X11" tests/managers/test_placing.py tests/managers/test_recalling.py "$@"
-done
-exit $failed
+PATH=/opt/jaklet/bin:$PATH exec tools/release_suites.sh /root/results "$@"
 INSIDE
+tell "$folder/root/results" "$@"
+exit $status

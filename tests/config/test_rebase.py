@@ -87,6 +87,10 @@ def test_a_move_that_would_clash_writes_nothing(office: Office) -> None:
 
 
 def test_a_modifier_that_somebody_holds_is_told_everywhere(office: Office) -> None:
+    office.env["XDG_DATA_DIRS"] = str(office.folder / "share")  # one program is installed, and no other
+    entry = office.folder / "share" / "applications" / "charts.desktop"
+    entry.parent.mkdir(parents=True, exist_ok=True)
+    entry.write_text("[Desktop Entry]\nType=Application\nName=Charts\nExec=charts\nCategories=WebBrowser;\n")
     tabletop = office.folder / "tabletop.yaml"
     tabletop.write_text(tabletop.read_text().replace("taken: [ctrl+alt+delete]", "taken: {super: berthd}"))
     reason = "berthd holds the Super key by itself, so that no chord with super is heard"

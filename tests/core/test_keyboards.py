@@ -10,7 +10,7 @@ from jaklet.core.keys.free_chords import FAMILIES, FreeChords
 from jaklet.core.keys.keyboards import CONTORTION, NAMES, KeyboardName, parse_keyboard
 from jaklet.core.keys.shapes import SHAPES, spots_of
 from jaklet.core.keys.strokes import TypedKey, typed_key
-from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, parse_chord, parse_keys
+from jaklet.core.values.chords import Chord, Keys, Modifier, keysym_of, letter_of, parse_chord, parse_keys
 from jaklet.core.values.errors import SentenceError
 from jaklet.keyboards.shipped import codes, keyboard, rows_of
 from tests.xserver import XServer
@@ -165,6 +165,10 @@ def _server_rows(x: XServer) -> dict[int, list[str]]:
     return {int(row[1]): row[2].split() for row in rows if row}
 
 
+MOVED = {("se", "AE05", 3)}  # a cent up to xkb-data 2.41, a per mille sign from 2.42 on
+LETTERS = {"permille": "‰"}  # which later releases write by name
+
+
 @pytest.mark.parametrize("name", NAMES)
 def test_the_tables_are_what_a_server_has(name: str, x: XServer) -> None:
     """The plain and shifted levels of every key, and AltGr's where there is one; capitals count as their letters."""
@@ -178,8 +182,9 @@ def test_the_tables_are_what_a_server_has(name: str, x: XServer) -> None:
                 continue  # their further levels are the console's
             theirs = [*rows[code][:2], *rows[code][4:6]]
             for rank, keysym in enumerate(mine[key]):
-                if keysym:
-                    assert keysym in (keysym_of(theirs[rank]), _unicode(theirs[rank])), (key, rank, theirs)
+                if keysym and (name, key, rank) not in MOVED:
+                    same = keysym in (keysym_of(theirs[rank]), _unicode(theirs[rank]))
+                    assert same or letter_of(keysym) == LETTERS.get(theirs[rank]), (key, rank, theirs)
                     compared += 1
         assert compared > 150
     finally:

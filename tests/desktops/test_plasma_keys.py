@@ -17,8 +17,8 @@ from jeepney.wrappers import DBusErrorResponse, unwrap_msg
 
 from jaklet.core.actions.ports.chord_source import KeyEdge, KeyEvent
 from jaklet.core.keys.keymap import NOTHING, HearableKeys
-from jaklet.core.values.geometry import Rect
 from jaklet.core.values.chords import Chord, parse_chord
+from jaklet.core.values.geometry import Rect
 from jaklet.desktops import plasma as on_plasma
 from jaklet.desktops.compositor.bus import Bus, member_of
 from jaklet.desktops.plasma.qt_keys import signed_number

@@ -1,0 +1,34 @@
+#!/bin/bash
+# The suites that tell how Jaklet gets on with a release of Debian: tools/release_suites.sh FOLDER [pytest words…]
+#
+# pytest is the one in PATH. FOLDER gets a result of each suite (JUnit's XML) and the file `versions`, from which
+# tools/release_table.py makes a column for docs/desks.md.
+set -eu
+cd "$(dirname "$0")/.."
+results=$1
+shift
+mkdir -p "$results"
+rm -f "$results"/*
+failed=0
+
+# suite NAME VERSION pytest words…
+suite() {
+  local name=$1 version=$2
+  shift 2
+  printf '%s\t%s\n' "$name" "$version" >>"$results/versions"
+  echo "--- $name ($version)"
+  pytest -q -p no:cacheprovider --timeout 120 -m "not slow" --junitxml "$results/$name.xml" "$@" || failed=1
+}
+
+version() { dpkg-query --show --showformat '${source:Upstream-Version}' "$1" | grep -oE '^[0-9.]*[0-9]'; }
+
+printf 'release\t%s\n' "$(. /etc/os-release && echo "${VERSION_ID:+Debian $VERSION_ID}")" | sed 's/\t$/\tDebian unstable/' >"$results/versions"
+suite core "$(python3 -c 'import platform; print(platform.python_version())')" -n 2 tests/core tests/config tests/checks tests/counters tests/drawing tests/editor \
+  tests/finder tests/installed tests/practice tests/rehearsal tests/suggesting "$@"
+suite gnome "$(version gnome-shell)" tests/desktops/test_contract.py tests/desktops/test_gnome.py -k gnome "$@"
+suite plasma "$(version kwin-wayland)" tests/desktops/test_contract.py tests/desktops/test_plasma.py \
+  tests/desktops/test_plasma_keys.py -k plasma "$@"
+for manager in xfwm4 mutter kwin_x11; do
+  MANAGER=$manager suite "$manager" "$(version "${manager/_/-}")" tests/managers/test_placing.py tests/managers/test_recalling.py "$@"
+done
+exit $failed
