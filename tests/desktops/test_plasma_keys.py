@@ -332,7 +332,8 @@ def test_who_wants_the_whole_keyboard_leaves_a_listener_alone(desk: Desk, monkey
 def test_a_key_is_heard_that_comes_while_others_are_asked_for(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
     for name, value in desk.plasma.env.items():
         monkeypatch.setenv(name, value)
-    send, pressed = Bus.send, []
+    send = Bus.send
+    pressed: list[str] = []
 
     def send_and_press(bus: Bus, message: Message, serial: int | None = None) -> None:
         send(bus, message, serial)
