@@ -2,27 +2,51 @@
 
 import contextlib
 import os
+import re
 import shutil
 import signal
 import subprocess
+import sys
 import tempfile
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
 import pytest
-from jeepney import DBusAddress, new_method_call
+from jeepney import DBusAddress, MessageType, Properties, new_method_call
 from jeepney.io.blocking import open_dbus_connection
 from jeepney.wrappers import unwrap_msg
 from PIL import Image
 
+from jaklet.core.values.geometry import Rect
 from tests.xserver import until
 
 PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5 libkf5service-bin"
 SHOT = DBusAddress("/org/kde/KWin/ScreenShot2", "org.kde.KWin", "org.kde.KWin.ScreenShot2")
 SIZE = (3840, 1080)  # of both outputs, one beside the other
 NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
+
+
+class Edges(NamedTuple):
+    """How wide a frame is around a window, in pixels."""
+
+    left: int
+    right: int
+    top: int
+    bottom: int
+
+    def around(self, x: int, y: int, width: int, height: int) -> Rect:
+        """Return the frame of a window by what is within it."""
+        return Rect(x - self.left, y - self.top, *self.with_content(width, height))
+
+    def with_content(self, width: int, height: int) -> tuple[int, int]:
+        """Return the size of a frame by the size of what is within it."""
+        return width + self.left + self.right, height + self.top + self.bottom
+
+    def content(self, width: int, height: int) -> tuple[int, int]:
+        """Return the size of what is within a frame."""
+        return width - self.left - self.right, height - self.top - self.bottom
 
 
 class Plasma(NamedTuple):
@@ -113,6 +137,43 @@ def xwayland_of(session: int) -> str:
     return ""
 
 
+def edges_of(env: Mapping[str, str]) -> Edges:
+    """Return how wide KWin's frame is around a window, by what it tells a program of X (EWMH, _NET_FRAME_EXTENTS)."""
+    command = [sys.executable, "-m", "jaklet.demo.windows", "--class", "Bar", "--title", "Bar", "--size", "300x200"]
+    program = subprocess.Popen(command, env={**env, "PATH": os.environ["PATH"]})
+
+    def asked(*words: str) -> str:
+        return subprocess.run([*words], env=env, capture_output=True, text=True).stdout
+
+    def extents() -> list[int]:
+        found = re.search(r"Window id: (\S+)", asked("xwininfo", "-name", "Bar"))
+        told = asked("xprop", "-id", found[1], "_NET_FRAME_EXTENTS") if found else ""
+        return [int(one) for one in re.findall(r"\d+", told.partition("=")[2])]
+
+    try:
+        return Edges(*until(extents, "the edges of a window"))
+    finally:
+        program.kill()
+        program.wait()
+
+
+def takes_pictures(plasma: Plasma) -> bool:
+    """Return whether pictures can be taken: KWin 6 without a graphics card draws by no OpenGL, and has none."""
+    with open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"]) as bus:
+        asked = Properties(SHOT).get("Version")
+        return bus.send_and_get_reply(asked).header.message_type is MessageType.method_return
+
+
+def version_of(env: Mapping[str, str]) -> int:
+    """Return the first number of KWin's version."""
+    with open_dbus_connection(env["DBUS_SESSION_BUS_ADDRESS"]) as bus:
+        asked = new_method_call(DBusAddress("/KWin", "org.kde.KWin", "org.kde.KWin"), "supportInformation")
+        told = unwrap_msg(bus.send_and_get_reply(asked))[0]
+    found = re.search(r"KWin version: (\d+)", told)
+    assert found
+    return int(found[1])
+
+
 def taken(plasma: Plasma) -> Image.Image:
     """Return what KWin shows on both outputs; it has to draw by OpenGL."""
     bus = open_dbus_connection(plasma.env["DBUS_SESSION_BUS_ADDRESS"], enable_fds=True)
@@ -126,8 +187,10 @@ def taken(plasma: Plasma) -> Image.Image:
     thread = threading.Thread(target=drain)
     thread.start()
     call = new_method_call(SHOT, "CaptureArea", "iiuua{sv}h", (0, 0, *SIZE, {}, write))
-    told = unwrap_msg(bus.send_and_get_reply(call))[0]
-    os.close(write)
+    try:
+        told = unwrap_msg(bus.send_and_get_reply(call))[0]
+    finally:
+        os.close(write)
     thread.join()
     os.close(read)
     bus.close()

@@ -11,7 +11,8 @@ here=$(cd "$(dirname "$0")/.." && pwd)
 folder=${TODAY:-/var/tmp/jaklet-today}/$release
 packages="gnome-shell kwin-wayland kwin-x11 mutter xfwm4 xfconf metacity xwayland xvfb xserver-xorg-core
   xserver-xorg-video-dummy dbus libglib2.0-bin procps xauth x11-utils x11-xserver-utils x11-xkb-utils x11-apps xterm mousepad
-  zenity xkb-data libxcb1 python3-venv libkscreen-bin qt6-wayland libkf6service-bin strace git"
+  zenity xkb-data libxcb1 python3-venv libkscreen-bin qt6-wayland libkf6service-bin kwin-style-breeze
+  strace git"
 
 # Puts what came of all suites into the table of releases: tell FOLDER pytest words…
 tell() {

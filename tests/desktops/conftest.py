@@ -6,7 +6,7 @@ import pytest
 
 from tests import gnome as gnome_session
 from tests.gnome import Gnome
-from tests.plasma import Plasma, needed, session
+from tests.plasma import Edges, Plasma, edges_of, needed, session
 
 
 @pytest.fixture(scope="session")
@@ -15,6 +15,12 @@ def plasma(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Plasma]:
     needed()
     with session(tmp_path_factory.mktemp("plasma")) as one:
         yield one
+
+
+@pytest.fixture(scope="session")
+def edges(plasma: Plasma) -> Edges:
+    """How wide the frames of windows are on Plasma."""
+    return edges_of(plasma.env)
 
 
 @pytest.fixture(scope="module")

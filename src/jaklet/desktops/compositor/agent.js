@@ -14,6 +14,7 @@ function isNumber(n, least, most) { return whole32(n) === n && n >= least && n <
 
 function jakletAgent(host) {
     var TOGETHER = 3; // ms: all that happens in them is told once
+    var agent; // before its first use: the journal would have a warning for each else
     // What has changed since it was told last: windows by id, those that are gone, the order, the outputs.
     var windows = {}, dirty = {}, told = {}, gone = [], isOrder = true, isScreens = true;
     var serial = 0, queue = [];
@@ -53,7 +54,7 @@ function jakletAgent(host) {
         if (w && host.requests.hasOwnProperty(request.op)) host.requests[request.op](w, args);
     }
 
-    var agent = {
+    agent = {
         isBusy: false, // something is under way of which only the end is to be told
         find: function (id) { return windows.hasOwnProperty(id) ? windows[id] : null; },
         // --- what has happened ---
