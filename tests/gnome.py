@@ -24,6 +24,9 @@ from tests.xserver import until
 PACKAGES = "gnome-shell xwayland dbus libglib2.0-bin"
 NEEDED = ("gnome-shell", "Xwayland", "dbus-run-session", "gsettings")
 PROBE = "probe@tests"
+DISPLAYS = DBusAddress(
+    "/org/gnome/Mutter/DisplayConfig", "org.gnome.Mutter.DisplayConfig", "org.gnome.Mutter.DisplayConfig"
+)
 REMOTE = "org.gnome.Mutter.RemoteDesktop"
 SETTINGS = {
     "org.gnome.shell welcome-dialog-last-shown-version": "'999'",
@@ -212,6 +215,17 @@ class RemoteHand:
 
     def close(self) -> None:
         self._bus.close()
+
+
+def lay_out_monitors(gnome: Gnome, *monitors: tuple[int, str, float]) -> None:
+    """Have these monitors and no others: how far to the right each stands, its connector and its scale."""
+    with bus_of(gnome) as bus:
+        state = unwrap_msg(bus.send_and_get_reply(new_method_call(DISPLAYS, "GetCurrentState")))
+        modes = {one[0][0]: one[1][0][0] for one in state[1]}
+        logical: list[Any] = [(x, 0, scale, 0, x == 0, [(name, modes[name], {})]) for x, name, scale in monitors]
+        body: Any = (state[0], 1, logical, {})
+        asked = new_method_call(DISPLAYS, "ApplyMonitorsConfig", "uua(iiduba(ssa{sv}))a{sv}", body)
+        unwrap_msg(bus.send_and_get_reply(asked))
 
 
 def taken(gnome: Gnome, folder: Path) -> Image.Image:

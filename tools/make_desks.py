@@ -95,7 +95,7 @@ and 51, programs of Wayland and X side by side, two monitors.
 | workspaces | GNOME makes and drops them by itself, unless the settings say otherwise: an empty one that Jaklet makes stays for three seconds |
 | windows on other displays | are on all workspaces where the settings say "workspaces on primary display only", which is GNOME's default |
 | the locked screen | gives all keys back. The listener goes on when it is unlocked |
-| a scale of 1.5 or 2 | all figures are those of the shell: physical pixels, or logical ones where fractions are switched on. Cards are drawn at the scale in the first case, and enlarged by the shell in the second |
+| a scale of 1.5 or 2 | all figures are those of the shell: physical pixels, or logical ones where fractions are switched on. What Jaklet shows is drawn in the display's own pixels, and sharp in both cases |
 
 The extension does nothing until a command or a listener begins a conversation with it, and follows the windows only as long as that
 lasts. It answers programs that the Python interpreter of Jaklet runs, in the same file system, and no others. It does a fixed set of

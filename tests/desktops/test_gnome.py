@@ -10,12 +10,14 @@ import signal
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
 import pytest
-from jeepney import DBusAddress, new_method_call
-from jeepney.wrappers import DBusErrorResponse, unwrap_msg
+from jeepney import DBusAddress
+from jeepney.wrappers import DBusErrorResponse
+from PIL import Image
 
 from jaklet.core.values.changes import Move
 from jaklet.core.values.geometry import Rect
@@ -25,7 +27,7 @@ from jaklet.desktops.gnome.desktop import GnomeDesktop
 from jaklet.desktops.gnome.set_up import UUID, extension_files
 from tests.compositor_office import CONFIG_OF_THREE_HUNDRED, CompositorOffice, hears_three_hundred, nothing_left_open
 from tests.conftest import Office
-from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, bus_of, called, needed, session, taken
+from tests.gnome import PROBE, SETTINGS, Gnome, RemoteHand, called, lay_out_monitors, needed, session, taken
 from tests.xserver import until
 
 HOSTILE = "\"); quit(); (' \\ </script>\n${x} end"
@@ -550,36 +552,92 @@ def test_three_hundred_chords(gnome: Gnome, tmp_path: Path) -> None:
 @pytest.mark.slow
 def test_a_monitor_goes_and_comes_back(gnome: Gnome, tmp_path: Path) -> None:
     """Its windows are brought to the other one, and the display is known again by its name."""
-    address = DBusAddress(
-        "/org/gnome/Mutter/DisplayConfig", "org.gnome.Mutter.DisplayConfig", "org.gnome.Mutter.DisplayConfig"
-    )
     desk = Desk(gnome, tmp_path)
     listening = desk.listen()
-
-    def have(*monitors: tuple[int, str]) -> None:
-        with bus_of(gnome) as bus:
-            state = unwrap_msg(bus.send_and_get_reply(new_method_call(address, "GetCurrentState")))
-            modes = {one[0][0]: one[1][0][0] for one in state[1]}
-            logical: list[Any] = [(x, 0, 1.0, 0, x == 0, [(name, modes[name], {})]) for x, name in monitors]
-            body: Any = (state[0], 1, logical, {})
-            unwrap_msg(
-                bus.send_and_get_reply(
-                    new_method_call(address, "ApplyMonitorsConfig", "uua(iiduba(ssa{sv}))a{sv}", body)
-                )
-            )
 
     try:
         desk.hand.chord("super+b")
         listening.until_says("super+b: berths (Berth board) is launched and in front")
         desk.office.jaklet("act", "place full on quay")
         assert desk.window("BerthBoard")["frame"] == [1928, 8, 1264, 1008]
-        have((0, "Meta-0"))
+        lay_out_monitors(gnome, (0, "Meta-0", 1.0))
         listening.until_says("brought to main")
         until(lambda: desk.window("BerthBoard")["frame"][0] < 1920, "the window on the display that is left")
-        have((0, "Meta-0"), (1920, "Meta-1"))
+        lay_out_monitors(gnome, (0, "Meta-0", 1.0), (1920, "Meta-1", 1.0))
         until(lambda: "quay Meta-1 1280x1024" in desk.office.jaklet("desk").stdout, "the display to be known again")
+        listening.until_says("run: start of day is done")  # what the config has for that, which moves windows
         desk.office.jaklet("act", "place full on quay")
         assert desk.window("BerthBoard")["frame"] == [1928, 8, 1264, 1008]
     finally:
-        have((0, "Meta-0"), (1920, "Meta-1"))
+        lay_out_monitors(gnome, (0, "Meta-0", 1.0), (1920, "Meta-1", 1.0))
+        desk.close()
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("scale", [1.5, 2.0])
+def test_cards_are_sharp_where_the_shell_enlarges_what_it_shows(scale: float, tmp_path: Path) -> None:
+    """Light letters on dark paper: a step of some 200 levels from a pixel to the next, of at most 135 once enlarged."""
+    needed()
+    config = """
+apps: {board: {launch: berth-board, window: {class: BerthBoard}}, radio: {launch: radio-log, window: {class: RadioLog}}}
+displays: {main: {name: Meta-0}}
+bindings: {super+b: go board, super+r: go radio, super+y: focus by letter}
+"""
+    fractions = {**SETTINGS, "org.gnome.mutter experimental-features": "['scale-monitor-framebuffer']"}
+    with session(tmp_path / "session", settings=fractions) as gnome:
+        lay_out_monitors(gnome, (0, "Meta-0", scale), (int(1920 / scale), "Meta-1", 1.0))
+        desk = Desk(gnome, tmp_path, config)
+        listening = desk.listen()
+        for chord, app in (("super+b", "board (Berth board)"), ("super+r", "radio (Radio log)")):
+            desk.hand.chord(chord)
+            listening.until_says(f"{chord}: {app} is launched and in front")
+        desk.office.jaklet("act", "place board left 1/2 on main")
+        desk.office.jaklet("act", "place right 1/2 on main")
+        x, y, width, _ = desk.window("BerthBoard")["frame"]
+        assert (x, width) == (0, int(1920 / scale) // 2)
+        desk.hand.click(int(1920 / scale) + 600, 900)  # on nothing, as the first click of a hand can go astray
+        desk.hand.chord("super+y")
+        corner = [round(one * scale) for one in (x, y, x + 200, y + 60)]
+
+        def tag() -> Image.Image | None:
+            picture = taken(gnome, tmp_path).crop(tuple(corner)).convert("L")
+            return picture if min(picture.tobytes()) < 40 else None
+
+        shown = until(tag, "a letter on the window")
+        assert shown is not None
+        rows = [shown.crop((0, y, shown.width, y + 1)).tobytes() for y in range(shown.height)]
+        steps = [abs(one - other) for row in rows for one, other in pairwise(row)]
+        assert sum(step > 150 for step in steps) > 20
+        assert desk.front() == "radio"
+        desk.hand.click(20, y + 12)
+        until(lambda: desk.front() == "board", "the window whose letter was clicked")
+        desk.close()
+
+
+@pytest.mark.slow
+def test_a_thousand_windows_in_bursts(gnome: Gnome, tmp_path: Path) -> None:
+    """Of both kinds, gone as violently as they came; what is told is what there is."""
+    desk = Desk(gnome, tmp_path)
+    listening = desk.listen()
+    chance = random.Random(8)
+    try:
+        for burst in range(20):
+            kind = ("jaklet.demo.wayland_windows", "jaklet.demo.windows")[burst % 2]
+            words = ["-m", kind, "--class", "Tally", "--count", "50", "--size", "300x200"]
+            program = subprocess.Popen([sys.executable, *words], env=gnome.env)
+            try:
+                until(lambda: len(gnome.windows()) == 50, "fifty windows", 60)
+                until(lambda: "50 windows" in desk.office.jaklet("desk").stdout, "all of them to be told of", 60)
+                left = chance.randint(0, 1500)
+                desk.office.jaklet("act", f"place at {left},100 size 400x300")
+                front = next(one for one in gnome.windows() if one["focus"])
+                assert front["frame"] == [left, 100 + BAR, 400, 300]
+            finally:
+                program.kill()
+                program.wait()
+            until(lambda: not gnome.windows(), "no window", 60)
+        desk.hand.chord("super+b")
+        listening.until_says("super+b: berths (Berth board) is launched and in front")
+        assert "a fault in Jaklet itself" not in listening.says()
+    finally:
         desk.close()

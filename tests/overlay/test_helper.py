@@ -90,10 +90,10 @@ LAYOUTS = (
 class Bench:
     """A helper, what it has asked for, and its surface."""
 
-    def __init__(self, overlay: Overlay = USUAL, scale: float = 1.0) -> None:
+    def __init__(self, overlay: Overlay = USUAL, scale: float = 1.0, density: float = 1.0) -> None:
         read = config_of(CONFIG)
         self.config = replace(read, settings=read.settings._replace(overlay=overlay))
-        self.surface = PictureSurface(scale)
+        self.surface = PictureSurface(scale, density)
         self.asked: list[tuple[str, dict[str, Any]]] = []
         self.named: list[tuple[str, str]] = []
         self.taken: tuple[str, ...] = ()
@@ -444,6 +444,38 @@ def test_a_card_is_on_the_display_in_use_at_its_scale() -> None:
     assert other.at.overlap(MAIN.work) == other.at.width * other.at.height
     assert other.at.y < 40
     assert other.at.height < panel.at.height
+
+
+@pytest.mark.parametrize("density", [1.25, 1.5, 2.0])
+@pytest.mark.parametrize(
+    ("view", "of"),
+    [
+        ("finder", "windows"), ("grid", "6x4"), ("keys", ""), ("layout", "arrivals"), ("letters", "focus"),
+        ("place", "left 1/3 on quay"),
+    ],
+)  # fmt: skip
+def test_where_the_desk_enlarges_things_they_are_as_large_and_drawn_finer(view: str, of: str, density: float) -> None:
+    """In the display's own pixels, each panel begins on a whole one; on the desk it is where it is with a density of one.
+
+    Letters have whole sizes, so that a card may be larger by some of a hundred.
+    """
+    fine, plain = Bench(density=density), Bench()
+    for bench in (fine, plain):
+        bench.open(view, of)
+    assert fine.names == plain.names
+    for one, other in zip(fine.surface.panels, plain.surface.panels, strict=True):
+        assert len(one.pixels) in (0, 4 * one.at.width * one.at.height)
+        x, y, width, height = one.grid.on_desk(one.at)
+        assert (width, height) == pytest.approx(other.at[2:], rel=0.06, abs=2), one.name
+        centre = other.at.x + other.at.width / 2, other.at.y + other.at.height / 2
+        assert (x + width / 2, y + height / 2) == pytest.approx(centre, abs=2 + 0.06 * max(width, height)), one.name
+    if view == "grid":
+        cell = next(panel.at for panel in fine.surface.panels if panel.name == "cell r")
+        middle = int(cell.x + cell.width / 2), int(cell.y + cell.height / 2)
+        for _ in range(2):
+            fine.surface.clicked.append(Click("glass 0", *middle, 1))
+            fine.helper.clicks(fine.now)
+        assert fine.asked[-1:] == acts("place cells C2 of 6x4 on main", window=1)
 
 
 numbers = st.integers(-5000, 5000)

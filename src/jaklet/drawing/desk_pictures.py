@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 WIDTH: Final = 1280  # pixels of a picture
 TALLEST: Final = 1600
-MARGIN: Final = 24
+MARGIN: Final = 24  # this and all other lengths: of a picture whose letters have their usual size
 TITLE: Final = 20  # above the displays, for their names
 PAPER, INK, FAINT, BEZEL, WORK, BAR = "#f7f5f0", "#1f2a30", "#7b868c", "#38464e", "#e3e9ec", "#b9c4c9"
 LONGEST: Final = 300  # letters that a line can have room for
@@ -43,17 +43,26 @@ def draw_picture(
 
 
 def desk_image(
-    desk: Desk, config: Config, names: Mapping[int, str], width: int = WIDTH, marks: Sequence[ScreenLabel] = ()
+    desk: Desk,
+    config: Config,
+    names: Mapping[int, str],
+    width: int = WIDTH,
+    marks: Sequence[ScreenLabel] = (),
+    size: float = 1.0,
 ) -> "Image":
-    """Return a picture of a desk, so many pixels wide. `names`: what is written on the windows."""
+    """Return a picture of a desk, so many pixels wide.
+
+    `names`: what is written on the windows; `size`: how large letters and lines are, 1 for 96 pixels to the inch.
+    """
     from PIL import Image, ImageDraw, ImageFont
 
     lost = [window for window in desk.windows if desk.in_view(window) and is_lost(window, desk.displays)]
     bounds = bounds_of([*(display.rect for display in desk.displays), *(_near(w.frame, desk) for w in lost)])
-    scale = min((width - 2 * MARGIN) / bounds.width, (TALLEST - 2 * MARGIN) / bounds.height)
-    image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * MARGIN + TITLE), PAPER)
-    fonts = ImageFont.load_default(14), ImageFont.load_default(11)
-    brush = _DeskPainter(ImageDraw.Draw(image), image.size, fonts, bounds, scale)
+    margin, title = round(MARGIN * size), round(TITLE * size)
+    scale = min((width - 2 * margin) / bounds.width, (TALLEST * size - 2 * margin) / bounds.height)
+    image = Image.new("RGB", (width, round(bounds.height * scale) + 2 * margin + title), PAPER)
+    fonts = ImageFont.load_default(14 * size), ImageFont.load_default(11 * size)
+    brush = _DeskPainter(ImageDraw.Draw(image), image.size, fonts, bounds, scale, size)
     _draw(brush, desk, config, names, lost, marks)
     return image
 
@@ -96,25 +105,31 @@ class _DeskPainter:
         fonts: "tuple[FreeTypeFont | ImageFont, FreeTypeFont | ImageFont]",
         bounds: Rect,
         scale: float,
+        unit: float,
     ) -> None:
-        self._draw, self._size, self._bounds, self._scale = draw, size, bounds, scale
+        self._draw, self._size, self._bounds, self._scale, self._unit = draw, size, bounds, scale, unit
         self._font, self._small = fonts
+
+    def _of(self, length: int) -> int:
+        """Return a length for letters of this size."""
+        return max(1, round(length * self._unit))
 
     def _box(self, rect: Rect) -> tuple[float, float, float, float]:
         """Return the corners of a rectangle on the picture, the last pixel included."""
-        left = MARGIN + (rect.x - self._bounds.x) * self._scale
-        top = MARGIN + TITLE + (rect.y - self._bounds.y) * self._scale
+        left = self._of(MARGIN) + (rect.x - self._bounds.x) * self._scale
+        top = self._of(MARGIN) + self._of(TITLE) + (rect.y - self._bounds.y) * self._scale
         return left, top, left + max(2, rect.width * self._scale) - 1, top + max(2, rect.height * self._scale) - 1
 
     def display(self, display: Display, config: Config) -> None:
         """Draw a display, its bars darker than its work area."""
         left, top, right, bottom = self._box(display.rect)
-        self._draw.rectangle((left - 3, top - 3, right + 3, bottom + 3), fill=BEZEL)
+        thick = self._of(3)
+        self._draw.rectangle((left - thick, top - thick, right + thick, bottom + thick), fill=BEZEL)
         self._draw.rectangle((left, top, right, bottom), fill=BAR)
         self._draw.rectangle(self._box(display.work), fill=WORK)
         role = config.role_of(display)
         text = f"{role}  {display.rect.width}x{display.rect.height}"
-        self._draw.text((left, top - 20), text, fill=INK, font=self._font)
+        self._draw.text((left, top - self._of(TITLE)), text, fill=INK, font=self._font)
 
     def window(
         self, window: Window, name: str, colour: str, active: bool, lost: bool, above: Sequence[Rect] = ()
@@ -126,22 +141,25 @@ class _DeskPainter:
             left, top = min(max(left, 4), wide - 90), min(max(top, 4), high - 50)  # all of a small one can be seen
             right, bottom = left + 84, top + 44
         edge = LOST if lost else INK if active else "white"
-        self._draw.rectangle((left, top, right, bottom), fill=colour, outline=edge, width=3 if active or lost else 1)
+        self._draw.rectangle(
+            (left, top, right, bottom), fill=colour, outline=edge, width=self._of(3 if active or lost else 1)
+        )
         lines = [(name, self._font), (printable(window.title), self._small)]
         lines.append((f"{window.frame.width}x{window.frame.height} at {window.frame.x},{window.frame.y}", self._small))
         if window.above:
             lines.append(("kept above", self._small))
         if lost:
             lines.insert(1, ("out of reach", self._small))
-        y, room = top + 6, (left, right)
+        line = self._of(19)
+        y, room = top + self._of(6), (left, right)
         if not lost:
-            seen = self._box(room_for_words(window.frame, above, (6 + 19 * len(lines)) / self._scale))
+            seen = self._box(room_for_words(window.frame, above, (self._of(6) + line * len(lines)) / self._scale))
             room = seen[0], seen[2]
         for text, font in lines:
-            text = self._cut(text, font, room[1] - room[0] - 14)
-            if len(text) > FEWEST and y + 16 < bottom:
-                self._draw.text((room[0] + 8, y), text, fill="white", font=font)
-                y += 19
+            text = self._cut(text, font, room[1] - room[0] - self._of(14))
+            if len(text) > FEWEST and y + self._of(16) < bottom:
+                self._draw.text((room[0] + self._of(8), y), text, fill="white", font=font)
+                y += line
 
     def mark(self, mark: ScreenLabel) -> None:
         """Draw the outline of a cell and its address."""

@@ -1,7 +1,7 @@
 """Findings in the format that code hosts and editors read (SARIF 2.1.0, OASIS)."""
 
 from collections.abc import Sequence
-from pathlib import PurePath
+from pathlib import Path
 from typing import Any, Final
 from urllib.parse import quote
 
@@ -74,4 +74,4 @@ def _region(spot: Spot) -> dict[str, int]:
 
 def _uri(path: str) -> str:
     """Return a path as a URI reference: `file://` for a whole one, else relative to where the check was made."""
-    return PurePath(path).as_uri() if PurePath(path).is_absolute() else quote(path)
+    return Path(path).as_uri() if Path(path).is_absolute() else quote(path)

@@ -79,7 +79,7 @@ class Helper:
         self._glimpse: TimedDrawing | None = None
         self._dark: tuple[bool, float] | None = None  # whether the desktop is, and when that was asked
         self._now = 0.0
-        self._scales: dict[Display, float] = {}
+        self._scales: dict[Display, tuple[float, float]] = {}  # and densities
 
     # --- what it is told ---
 
@@ -222,8 +222,10 @@ class Helper:
         assert self._desk is not None
         display = self._display(self._desk)
         if display not in self._scales:
-            self._scales[display] = self._config.settings.overlay.scale or self._surface.scale_of(display)
-        return Scene(self._desk, self._config, self._stores, display, self._scales[display], self._is_dark())
+            scale = self._config.settings.overlay.scale or self._surface.scale_of(display)
+            self._scales[display] = scale, self._surface.density_of(display)
+        scale, density = self._scales[display]
+        return Scene(self._desk, self._config, self._stores, display, scale, self._is_dark(), density)
 
     def _is_dark(self) -> bool:
         """Return whether the desktop is dark, where that is to be known; it is asked again after a while."""

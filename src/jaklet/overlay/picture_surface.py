@@ -14,8 +14,8 @@ from jaklet.drawing.desks import bounds_of, window_names
 class PictureSurface:
     """Keeps what is shown; `clicked` is what a test, or a story, has clicked."""
 
-    def __init__(self, scale: float = 1.0) -> None:
-        self._scale = scale
+    def __init__(self, scale: float = 1.0, density: float = 1.0) -> None:
+        self._scale, self._density = scale, density
         self.panels: tuple[Panel, ...] = ()
         self.clicked: list[Click] = []
         self.pointed = 0, 0, False
@@ -24,6 +24,10 @@ class PictureSurface:
     def scale_of(self, display: Display) -> float:
         """Return the scale that it was made with."""
         return self._scale
+
+    def density_of(self, display: Display) -> float:
+        """Return the density that it was made with."""
+        return self._density
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where a test has put it."""
@@ -59,5 +63,6 @@ class PictureSurface:
             if not panel.pixels:
                 continue  # a pane of glass, which takes clicks and is not seen
             pixels = Image.frombytes("RGB", panel.at[2:], panel.pixels, "raw", "BGRX")
-            image.paste(pixels, (panel.at.x - bounds.x, panel.at.y - bounds.y))
+            x, y, width, height = (round(one) for one in panel.grid.on_desk(panel.at))
+            image.paste(pixels.resize((width, height)), (x - bounds.x, y - bounds.y))
         return image

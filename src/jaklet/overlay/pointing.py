@@ -36,15 +36,17 @@ class LettersView:
         """Return a tag for each window: at what is seen of it, and of those that are covered, in a row at the side."""
         if not self._windows:
             return scene.message("letters", "no window is in view")
-        desk, found, hidden = scene.desk, [], scene.display.work.y + scene.sizes.margin
+        desk, found, hidden = scene.desk, [], scene.work.y + scene.sizes.margin
+        drawn = scene.grid.drawn
         for letter, window in self._windows.items():
             image = self._tag(letter, window, scene)
-            frames = [one.frame for one in windows_above(window, desk)]
-            room = seen_corner(window.frame, frames, image.size, [display.rect for display in desk.displays])
+            frames = [drawn(one.frame) for one in windows_above(window, desk)]
+            displays = [drawn(display.rect) for display in desk.displays]
+            room = seen_corner(drawn(window.frame), frames, image.size, displays)
             if room is None:
-                room = Rect(scene.display.work.x + scene.sizes.margin, hidden, *image.size)
+                room = Rect(scene.work.x + scene.sizes.margin, hidden, *image.size)
                 hidden = room.bottom + scene.sizes.edge * 4
-            found.append(Panel(f"letter {letter}", room, pixels_of(image), True))
+            found.append(scene.put(f"letter {letter}", room, pixels_of(image), True))
         return found
 
     @staticmethod
@@ -101,14 +103,18 @@ class GridView:
         display = scene.desk.displays[self._display]
         scene = scene._replace(display=display)
         # A click anywhere is one on a cell, and none on a window: that would take the focus.
-        found = [Panel(f"{GLASS}{at}", one.rect, b"", True) for at, one in enumerate(scene.desk.displays)]
+        found = [
+            scene.put(f"{GLASS}{at}", scene.grid.drawn(one.rect), b"", True)
+            for at, one in enumerate(scene.desk.displays)
+        ]
         for at, letter in enumerate(CELLS[: self._columns * self._rows]):
             column, row = at % self._columns, at // self._columns
             cell = self._rect((column, row, column, row), display)
+            room = scene.grid.drawn(cell)
             image = scene.drawn(Card((CardBlock((CardLine((plain_cell(letter.upper(), STRONG),)),)),))).image
             wide, high = image.size
-            place = Rect(cell.x + (cell.width - wide) // 2, cell.y + (cell.height - high) // 2, wide, high)
-            found.append(Panel(f"cell {letter}", place, pixels_of(image)))
+            place = Rect(room.x + (room.width - wide) // 2, room.y + (room.height - high) // 2, wide, high)
+            found.append(scene.put(f"cell {letter}", place, pixels_of(image)))
             found += outline(f"cell {letter}", cell, scene) if self._is_corner(column, row) else []
         found += self._lines(scene)
         chosen = self._choice or ((*self._first, *self._first) if self._first else None)
@@ -128,7 +134,7 @@ class GridView:
 
     def _lines(self, scene: Scene) -> list[Panel]:
         """Return the lines between the cells."""
-        work, thick = scene.display.work, scene.sizes.edge
+        work, thick = scene.work, scene.sizes.edge
         found = []
         for name, count in (("column", self._columns), ("row", self._rows)):
             for at in range(1, count):
@@ -137,7 +143,7 @@ class GridView:
                     else Rect(work.x, work.y + work.height * at // count, work.width, thick)
                 )  # fmt: skip
                 image = Image.new("RGB", place[2:], scene.look.edge)
-                found.append(Panel(f"{name} {at}", place, pixels_of(image)))
+                found.append(scene.put(f"{name} {at}", place, pixels_of(image)))
         return found
 
     def _rect(self, cells: tuple[int, int, int, int], display: Display) -> Rect:
@@ -204,8 +210,9 @@ class GridView:
         if at != self._display:
             self._display, self._first, self._choice = at, None, None
         rect, work = scene.desk.displays[at].rect, scene.desk.displays[at].work
-        column = (rect.x + click.x - work.x) * self._columns // work.width
-        row = (rect.y + click.y - work.y) * self._rows // work.height
+        x, y = (int(one / scene.density) for one in (click.x, click.y))
+        column = (rect.x + x - work.x) * self._columns // work.width
+        row = (rect.y + y - work.y) * self._rows // work.height
         column, row = min(max(column, 0), self._columns - 1), min(max(row, 0), self._rows - 1)
         return self._corner(row * self._columns + column, scene)
 

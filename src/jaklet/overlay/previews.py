@@ -37,7 +37,7 @@ class LayoutView:
             return scene.message("layout", f"no layout is called {self._name}")
         desk = imagine_desk(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
         names = panel_names(DeskPanel("", desk, layout), scene.config)
-        image = desk_image(desk, scene.config, names, int(scene.display.work.width * SHARE))
+        image = desk_image(desk, scene.config, names, int(scene.work.width * SHARE), size=scene.magnified)
         picture = scene.panel("picture", image, "centre", True)
         wanted = (layout.name, str(layout.number))
         recalls = (one for one in scene.config.live if one.action.verb == RECALL and one.action.refs[0].name in wanted)
@@ -46,7 +46,7 @@ class LayoutView:
         title = (TextRun(layout.name, STRONG), TextRun(note, FAINT), TextRun(f"  {keys}", KEY))
         drawn = scene.drawn(Card((), title, None, plain_cell("Enter recalls it · any other key closes this", FAINT)))
         below = scene.panel("layout", drawn.image, "centre", True)
-        down = min(picture.at.bottom, scene.display.work.bottom - below.at.height)
+        down = min(picture.at.bottom, scene.work.bottom - below.at.height)
         return [picture, below._replace(at=below.at._replace(y=down))]
 
     def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:
@@ -65,14 +65,15 @@ def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
     there = [(one, layout) for one, layout in bound if layout is not None]
     if not there:
         return []
-    work, sizes = scene.display.work, scene.sizes
+    work, sizes = scene.work, scene.sizes
     across = min(len(there), MOST_ACROSS)
     room = int(work.width * MOST) // across - 2 * sizes.margin
     wide = min(room, work.width // 5)
     cells = []
     for binding, layout in there:
         desk = imagine_desk(layout, saved_displays(layout, scene.config, scene.desk.displays), scene.config)
-        picture = desk_image(desk, scene.config, panel_names(DeskPanel("", desk, layout), scene.config), wide)
+        names = panel_names(DeskPanel("", desk, layout), scene.config)
+        picture = desk_image(desk, scene.config, names, wide, size=scene.magnified)
         title = (TextRun(f"{binding.keys[0]}", KEY), TextRun(f"  {layout.name}", STRONG))
         name = scene.drawn(Card((), title), (picture.width, 0), (picture.width, work.height)).image
         cell = Image.new("RGB", (picture.width, name.height + picture.height), scene.look.paper)
@@ -87,7 +88,7 @@ def numbered_layouts(modifiers: int, scene: Scene) -> list[Panel]:
     for row, length, height in zip(rows, lengths, heights, strict=True):
         x = work.x + (work.width - length) // 2
         for cell in row:
-            found.append(Panel(f"layout {len(found)}", Rect(x, y, *cell.size), pixels_of(cell)))
+            found.append(scene.put(f"layout {len(found)}", Rect(x, y, *cell.size), pixels_of(cell)))
             x += cell.width + sizes.margin
         y += height + sizes.margin
     return [one for one in found if one.at.bottom <= work.bottom]
@@ -136,8 +137,9 @@ class PlaceView:
             (CardBlock((CardLine((plain_cell(self._text, STRONG), plain_cell(size, FAINT))),)),), (), None, foot
         )
         panel = scene.panel("place", scene.drawn(card).image, "centre", True)
-        across = frame.x + (frame.width - panel.at.width) // 2
-        down = frame.y + (frame.height - panel.at.height) // 2
+        room = scene.grid.drawn(frame)
+        across = room.x + (room.width - panel.at.width) // 2
+        down = room.y + (room.height - panel.at.height) // 2
         return [*outline("outline", frame, scene), panel._replace(at=panel.at._replace(x=across, y=down))]
 
     def key(self, typed: TypedKey, scene: Scene) -> ViewAnswer:

@@ -6,7 +6,7 @@ from typing import Final, NamedTuple, Protocol
 
 from PIL import Image
 
-from jaklet.core.actions.ports.surface import Click, Panel
+from jaklet.core.actions.ports.surface import Click, Panel, PixelGrid
 from jaklet.core.keys.strokes import TypedKey
 from jaklet.core.values.cards import Card, CardBlock, CardLine, plain_cell
 from jaklet.core.values.config import DARK, LIGHT, LIKE_DESKTOP, Config
@@ -60,7 +60,11 @@ CLOSES = ViewAnswer(True)
 
 
 class Scene(NamedTuple):
-    """The desk as it is, and how large things are on the display that is meant."""
+    """The desk as it is, and how large things are on the display that is meant.
+
+    `scale`: how large letters are, 1 for 96 pixels of the desk to the inch; `density`: how many pixels of a picture
+    there are to one of the desk's. Windows are where they are on the desk; what is drawn is in pixels of the picture.
+    """
 
     desk: Desk
     config: Config
@@ -68,11 +72,27 @@ class Scene(NamedTuple):
     display: Display
     scale: float
     dark: bool = True  # the desktop
+    density: float = 1.0
+
+    @property
+    def grid(self) -> PixelGrid:
+        """The pixels in which all is drawn."""
+        return PixelGrid(self.display.rect.x, self.display.rect.y, self.density)
+
+    @property
+    def work(self) -> Rect:
+        """The work area of the display, in pixels of the picture."""
+        return self.grid.drawn(self.display.work)
+
+    @property
+    def magnified(self) -> float:
+        """How large letters are in pixels of the picture."""
+        return self.scale * self.density
 
     @property
     def sizes(self) -> Sizes:
         """The lengths of cards."""
-        return sizes_at(self.scale, self.config.settings.overlay.size)
+        return sizes_at(self.magnified, self.config.settings.overlay.size)
 
     @property
     def look(self) -> Look:
@@ -82,20 +102,24 @@ class Scene(NamedTuple):
 
     def drawn(self, card: Card, least: tuple[int, int] = (0, 0), most: tuple[int, int] | None = None) -> CardPicture:
         """Draw a card for this display. `least`, `most`: width and height that it has at least, and at most."""
-        work = self.display.work
+        work = self.work
         room = most or (int(work.width * MOST), int(work.height * MOST))
         return draw_card(card, self.look, self.sizes, fonts_of(self.sizes.text), room, least)
 
     def panel(self, name: str, image: Image.Image, at: str = "", clicked: bool = False) -> Panel:
         """Put a picture on the display: at the top, in the centre, or at the bottom, as the config says by default."""
-        work, (wide, high) = self.display.work, image.size
+        work, (wide, high) = self.work, image.size
         where = at or self.config.settings.overlay.at
         edge = self.sizes.margin
         downs = {
             "top": work.y + edge, "centre": work.y + (work.height - high) // 2, "bottom": work.bottom - high - edge,
         }  # fmt: skip
         place = Rect(work.x + (work.width - wide) // 2, max(work.y, downs[where]), wide, high)
-        return Panel(name, place, pixels_of(image), clicked)
+        return self.put(name, place, pixels_of(image), clicked)
+
+    def put(self, name: str, at: Rect, pixels: bytes, clicked: bool = False) -> Panel:
+        """Return a panel that is somewhere, in pixels of the picture."""
+        return Panel(name, at, pixels, clicked, self.grid)
 
     def message(self, name: str, text: str) -> list[Panel]:
         """Return a card with a line alone, in the place of what there is not."""
@@ -105,7 +129,7 @@ class Scene(NamedTuple):
 
     def rows(self, beside: int, share: float = 0.6) -> int:
         """Return how many lines a list may have that takes so much of the display, `beside` other lines."""
-        return max(3, int(self.display.work.height * share) // self.sizes.line - beside)
+        return max(3, int(self.work.height * share) // self.sizes.line - beside)
 
 
 class View(Protocol):
@@ -130,7 +154,8 @@ def pixels_of(image: Image.Image) -> bytes:
 
 
 def outline(name: str, rect: Rect, scene: Scene) -> list[Panel]:
-    """Return the outline of a rectangle, as four strips: what is within stays to be seen, and can be clicked."""
+    """Return the outline of a rectangle of the desk as four strips: what is within is seen, and can be clicked."""
+    rect = scene.grid.drawn(rect)
     thick = 3 * scene.sizes.edge
     inner, outer = scene.look.paper, scene.look.chosen[0]
     strips = {
@@ -140,7 +165,7 @@ def outline(name: str, rect: Rect, scene: Scene) -> list[Panel]:
         "right": Rect(rect.right - thick, rect.y + thick, thick, max(1, rect.height - 2 * thick)),
     }
     return [
-        Panel(f"{name} {side}", strip, _striped(strip.width, strip.height, outer, inner))
+        scene.put(f"{name} {side}", strip, _striped(strip.width, strip.height, outer, inner))
         for side, strip in strips.items()
     ]
 

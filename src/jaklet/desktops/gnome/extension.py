@@ -107,14 +107,14 @@ class GnomeExtension(Agent):
         _serial, _monitors, logical, _properties = self.bus.call(DISPLAYS, "GetCurrentState")
         return {(one[0], one[1]): one[5][0][0] for one in logical if one[5]}
 
-    def scales(self) -> Mapping[tuple[int, int], float]:
-        """Return how many of the shell's pixels there are to one of 96 to the inch, by corners of displays.
+    def scales(self) -> tuple[Mapping[tuple[int, int], float], bool]:
+        """Return the scales of displays by their corners, and whether the shell enlarges all that is shown by them.
 
-        Where its pixels are logical ones (layout-mode 1), the shell enlarges all that is shown by itself.
+        It does so where its pixels are logical ones (layout-mode 1 of org.gnome.Mutter.DisplayConfig).
         """
         _serial, _monitors, logical, properties = self.bus.call(DISPLAYS, "GetCurrentState")
         is_enlarged = properties.get("layout-mode", ("u", PHYSICAL))[1] != PHYSICAL
-        return {(one[0], one[1]): 1.0 if is_enlarged else float(one[2]) for one in logical}
+        return {(one[0], one[1]): float(one[2]) for one in logical}, is_enlarged
 
     def provide(self, workspaces: int) -> None:
         """Have this many workspaces: new ones come last, and the last ones go."""

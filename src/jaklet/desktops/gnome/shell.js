@@ -394,7 +394,7 @@ class Conversation {
         const wanted = new Map(panels.slice(0, MOST.panels).map(one => [String(one.name), one]));
         for (const [name, shown] of this.panels) if (!wanted.has(name) || wanted.get(name).clicked !== shown.clicked) this.hide(name);
         for (const [name, one] of wanted) {
-            const at = frameOf(one.at);
+            const at = areaOf(one.at);
             if (!at || at[2] > MOST.side || at[3] > MOST.side) continue;
             if (!this.panels.has(name)) this.panels.set(name, this.panel(name, one.clicked === true));
             const { widget } = this.panels.get(name);
@@ -410,7 +410,7 @@ class Conversation {
         this.desk.layer().add_child(widget);
         if (clicked) widget.connect('button-press-event', (_w, event) => {
             const [x, y] = event.get_coords(), [left, top] = widget.get_transformed_position(), button = event.get_button();
-            if (isNumber(button, 1, 3)) this.tellHeard({ panel: name, x: Math.floor(x - left), y: Math.floor(y - top), button });
+            if (isNumber(button, 1, 3)) this.tellHeard({ panel: name, x: x - left, y: y - top, button });
             return Clutter.EVENT_STOP;
         });
         return { widget, clicked };
@@ -477,6 +477,12 @@ function textsOf(settings, key) {
 function setTexts(settings, key, texts) {
     if (settings.get_value(key).get_type_string() === 's') settings.set_string(key, texts[0] || '');
     else settings.set_strv(key, texts);
+}
+
+// Return where a panel is: corner and size, which are in fractions where the shell enlarges what it shows.
+function areaOf(one) {
+    const area = Array.isArray(one) ? one.slice(0, 4) : [];
+    return frameOf(area) && area.every(number => typeof number === 'number') ? area : null;
 }
 
 // Return the content of a panel: pixels in a file of the user's runtime folder.

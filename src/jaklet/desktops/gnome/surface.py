@@ -6,7 +6,7 @@ Pictures go there by a file in the user's runtime folder, and not over the bus.
 import contextlib
 import itertools
 import os
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -28,8 +28,14 @@ class GnomeSurface:
         self._numbers = itertools.count()
 
     def scale_of(self, display: Display) -> float:
-        """Return how large things are to be drawn: 1 for 96 pixels to the inch."""
-        return self._extension.scales().get((display.rect.x, display.rect.y), 1.0)
+        """Return how large things are in pixels of the desk: 1 for 96 of them to the inch."""
+        scales, is_enlarged = self._extension.scales()
+        return 1.0 if is_enlarged else scales.get((display.rect.x, display.rect.y), 1.0)
+
+    def density_of(self, display: Display) -> float:
+        """Return how many pixels of a panel there are to one of the desk's, which the shell may enlarge."""
+        scales, is_enlarged = self._extension.scales()
+        return scales.get((display.rect.x, display.rect.y), 1.0) if is_enlarged else 1.0
 
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
@@ -43,7 +49,11 @@ class GnomeSurface:
         """Show exactly these; what is shown already stays untouched."""
         files, told = [], []
         for panel in panels:
-            one: dict[str, Any] = {"name": panel.name, "at": list(panel.at), "clicked": panel.clicked}
+            one: dict[str, Any] = {
+                "name": panel.name,
+                "at": list(panel.grid.on_desk(panel.at)),
+                "clicked": panel.clicked,
+            }
             before = self._shown.get(panel.name)
             if panel.pixels and (before is None or (before.pixels, before.clicked) != (panel.pixels, panel.clicked)):
                 files.append(self._folder / f"panel-{os.getpid()}-{next(self._numbers)}")
@@ -64,7 +74,12 @@ class GnomeSurface:
         """Return the clicks since the last call."""
         self._extension.take()
         heard, self._extension.heard = self._extension.heard, []
-        return [Click(one["panel"], one["x"], one["y"], one["button"]) for one in heard if "panel" in one]
+        return [self._click(one) for one in heard if one.get("panel") in self._shown]
+
+    def _click(self, told: Mapping[str, Any]) -> Click:
+        """Return a click in pixels of its panel; the shell tells of it in those of the desk."""
+        density = self._shown[told["panel"]].grid.density
+        return Click(told["panel"], int(told["x"] * density), int(told["y"] * density), told["button"])
 
     def descriptors(self) -> Iterable[int]:
         """Return the connection's."""

@@ -115,6 +115,10 @@ class WaylandSurface:
         """Return 1: sizes are in logical pixels, which the compositor makes larger by itself."""
         return 1.0
 
+    def density_of(self, display: Display) -> float:
+        """Return 1: what is shown is in pixels of the desk."""
+        return 1.0
+
     def pointer(self) -> tuple[int, int, bool]:
         """Return the corner of the first output: where the pointer is, is told to the window under it alone."""
         first = next((one.rect for one in self._outputs.every), None)

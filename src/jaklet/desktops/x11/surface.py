@@ -79,6 +79,10 @@ class X11Surface:
                 return float(monitor.width * MM_PER_INCH / monitor.width_in_millimeters)
         return USUAL_DPI
 
+    def density_of(self, display: Display) -> float:
+        """Return 1: what is shown is in pixels of the desk."""
+        return 1.0
+
     def pointer(self) -> tuple[int, int, bool]:
         """Return where the pointer is, and whether one of its buttons is down."""
         return self._wire.pointer()
