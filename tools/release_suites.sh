@@ -29,6 +29,10 @@ suite gnome "$(version gnome-shell)" tests/desktops/test_contract.py tests/deskt
 suite plasma "$(version kwin-wayland)" tests/desktops/test_contract.py tests/desktops/test_plasma.py \
   tests/desktops/test_plasma_keys.py -k plasma "$@"
 for manager in xfwm4 mutter kwin_x11; do
+  if [ $manager = mutter ] && ! mutter --help | grep -q -- --x11; then
+    printf '%s\t%s\n' mutter "$(version mutter): manages no X server" | tee -a "$results/versions"
+    continue
+  fi
   MANAGER=$manager suite "$manager" "$(version "${manager/_/-}")" -n 2 --dist loadscope tests/managers/test_placing.py tests/managers/test_recalling.py "$@"
 done
 exit $failed

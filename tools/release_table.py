@@ -36,7 +36,11 @@ def column(folder: Path) -> dict[str, str]:
     """Return the cells of a release by suite; `release` is the head of the column."""
     rows = dict(line.split("\t") for line in (folder / "versions").read_text().splitlines())
     head = rows.pop("release")
-    return {"release": head} | {name: f"{version}: {result(folder / f'{name}.xml')}" for name, version in rows.items()}
+    reports = {name: folder / f"{name}.xml" for name in rows}
+    return {"release": head} | {
+        name: f"{version}: {result(reports[name])}" if reports[name].exists() else version
+        for name, version in rows.items()
+    }
 
 
 def written(page: str, cells: Mapping[str, str]) -> str:

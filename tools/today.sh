@@ -3,7 +3,8 @@
 #
 # The release is made in a folder of its own ($TODAY, by default /var/tmp/jaklet-today), and entered in a mount namespace
 # of its own, so that nothing stays mounted. Made once, in some four minutes; 2.5 GB. Root and debootstrap are needed.
-# RELEASE `here`: on this machine, as it is. What comes of all suites is put into the table of docs/desks.md.
+# RELEASE `here`: on this machine, as it is. The table of docs/desks.md has the results of all suites afterwards.
+# Status 77: the folder cannot be made here.
 set -eu
 release=${1:-trixie}
 [ $# -gt 0 ] && shift
@@ -27,7 +28,7 @@ if [ "$release" = here ]; then
   exit $status
 fi
 
-lacks() { echo "make today: $1" >&2; exit 1; }
+lacks() { echo "make today: $1" >&2; exit 77; }
 [ "$(id -u)" -eq 0 ] || lacks "root is needed, to enter a folder as another Debian: sudo make today"
 [ -f /etc/debian_version ] || lacks "a Debian is needed, whose archive has the release"
 PACKAGES="debootstrap" "$here/tools/debian_packages.sh" || lacks "debootstrap is needed"
@@ -37,6 +38,7 @@ archive=$(sed -n 's/^URIs: *\([^ ]*\).*/\1/p' /etc/apt/sources.list.d/*.sources 
 [ "$archive" ] || archive=$(awk '$1 == "deb" && $2 ~ /^http/ { print $2; exit }' /etc/apt/sources.list)
 mkdir -p "$folder"
 if ! [ -d "$folder/usr" ]; then
+  rm -rf "$folder.new" # of a run that was interrupted
   debootstrap --variant=minbase --include=ca-certificates "$release" "$folder.new" "$archive" >"$folder.log" 2>&1 ||
     { tail -5 "$folder.log" >&2; lacks "the archive cannot be reached, or has no $release: see $folder.log"; }
   rmdir "$folder"

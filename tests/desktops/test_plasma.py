@@ -292,10 +292,11 @@ def test_slow_programs_are_waited_for_dialogs_belong_and_bars_take_their_room(
             assert moment.desk.by_id[window.id].frame == frame._replace(width=wide, height=high)
             assert '"size": [700, 500]' in log.read_text().splitlines()[-1]
         assert {one.work for one in desk.look().desk.displays} == {one.rect for one in desk.look().desk.displays}
-        panel = ["-m", "jaklet.demo.windows", "--class", "Bar", "--bar", "top 30 0 1919"]
-        programs.append(subprocess.Popen([sys.executable, *panel], env=env))
+        panel = [sys.executable, "-m", "tests.wayland_bar", "30"]
+        programs.append(subprocess.Popen(panel, env=env, cwd=Path(__file__).parents[2]))
         works = [Rect(0, 30, 1920, 1050), Rect(1920, 0, 1920, 1080)]
         until(lambda: [one.work for one in desk.wait(0).desk.displays] == works, "the bar's room")
+        assert {one.id for one in desk.look().desk.windows} == {window.id, dialog.id}
         programs[1].kill()
         works[0] = Rect(0, 0, 1920, 1080)
         until(lambda: [one.work for one in desk.wait(0).desk.displays] == works, "its room again")

@@ -147,19 +147,18 @@ class Accelerators:
         new = [one for code, one in by_code.items() if code not in self._held and code not in self.refused]
         calls += [call for one in new for call in _asked_for(one)]
         self._codes |= {_name(one.code): one.code for one in new}  # a key may be pressed before all are answered
-        answers = self._bus.call_all(calls)[len(gone) + 1 :: 2] if calls else []
+        actions = self._bus.call_all(calls)[len(gone) + 2 :: 3] if calls else []
         self._give_back(back)
-        refused = []
-        for one, answer in zip(new, answers, strict=True):
-            if isinstance(answer, DeskError) or signed_number(one.code) not in answer:
-                refused.append(one.code)
-                del self._codes[_name(one.code)]
-            else:
+        refused = {}
+        for one, action in zip(new, actions, strict=True):
+            if not isinstance(action, DeskError) and action and action[0] == OURS:
                 self._held[one.code] = one
+            else:
+                refused[one.code] = _owner(action)
+                del self._codes[_name(one.code)]
         if refused:
-            owners = self.owners(refused)
             self._bus.call_all([_let_go(_name(code)) for code in refused])
-            self.refused |= {code: owners.get(code, "") for code in refused}
+            self.refused |= refused
         every = [*by_code, *(lent.code for lent in back)]
         return {code: self.refused[code] for code in every if code in self.refused}
 
@@ -198,10 +197,14 @@ def _let_go(name: str) -> Call:
     return Call(ACCEL, "unregister", "ss", (OURS, name))
 
 
-def _asked_for(one: ShortcutRequest) -> tuple[Call, Call]:
-    own = _id(_name(one.code), one.title)
-    keys = [signed_number(one.code)]
-    return Call(ACCEL, "doRegister", "as", (own,)), Call(ACCEL, "setShortcut", "asaiu", (own, keys, PRESENT | AS_GIVEN))
+def _asked_for(one: ShortcutRequest) -> tuple[Call, Call, Call]:
+    """Return the calls that ask for a shortcut, and then who has it: KWin 6.7 says yes to one that another keeps."""
+    own, key = _id(_name(one.code), one.title), signed_number(one.code)
+    return (
+        Call(ACCEL, "doRegister", "as", (own,)),
+        Call(ACCEL, "setShortcut", "asaiu", (own, [key], PRESENT | AS_GIVEN)),
+        Call(ACCEL, "action", "i", (key,)),
+    )
 
 
 def _keys_of(action: list[str], keys: list[int]) -> Call:

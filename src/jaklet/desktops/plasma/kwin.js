@@ -67,7 +67,10 @@ function described(w) {
 
 function isOfWayland(w) { return !w.windowId; } // there, what belongs to another window is a dialog: there is no other type
 
-function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog); }
+// A bar of any kind: one by wlr-layer-shell counts as a normal window in KWin, but for what can be done with it.
+function isBar(w) { return !!w.dock || isOfWayland(w) && !w.moveable && !w.minimizable && !w.maximizable; }
+
+function isOurs(w) { return w && w.managed !== false && !w.specialWindow && (w.normalWindow || w.dialog) && !isBar(w); }
 
 function order(ids) {
     return ids.map(function (id) { return [agent.find(id).stackingOrder, id]; })
@@ -142,7 +145,7 @@ function next() {
 
 // Nothing tells of a work area that is another one: it is looked at again with every bar that comes, goes or changes.
 function touched(w) {
-    if (w.dock) agent.rescreened();
+    if (isBar(w)) agent.rescreened();
     agent.touched(w);
 }
 
@@ -165,7 +168,7 @@ workspace[api.added].connect(function (w) { maximised[idOf(w)] = false; follow(w
 workspace[api.removed].connect(function (w) {
     delete maximised[idOf(w)];
     agent.removed(w);
-    if (w.dock) agent.rescreened();
+    if (isBar(w)) agent.rescreened();
 });
 workspace[api.activated].connect(agent.reordered);
 ["currentDesktopChanged", "numberDesktopsChanged", "desktopsChanged", "numberScreensChanged", "screensChanged",
