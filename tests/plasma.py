@@ -25,6 +25,8 @@ from tests.xserver import until
 PACKAGES = "kwin-wayland xwayland kwin-style-breeze dbus libkf5screen-bin qtwayland5 libkf5service-bin"
 SHOT = DBusAddress("/org/kde/KWin/ScreenShot2", "org.kde.KWin", "org.kde.KWin.ScreenShot2")
 SIZE = (3840, 1080)  # of both outputs, one beside the other
+# Without a menu KDE's libraries of version 6 know no desktop entries (Desktop Menu Specification); Plasma brings one.
+MENU = "<Menu><Name>Applications</Name><DefaultAppDirs/><Include><All/></Include></Menu>\n"
 NEEDED = ("kwin_wayland", "Xwayland", "dbus-run-session")
 
 
@@ -85,6 +87,8 @@ def session(folder: Path, compositing: str = "Q", again: bool = False, strict: b
     home, run = folder / "home", Path(tempfile.mkdtemp(prefix="jaklet-run-"))  # short, as sockets are in it
     (home / ".config").mkdir(parents=True)
     (home / ".config/kwinrc").write_text("[Desktops]\nNumber=4\nRows=1\n")
+    (home / ".config/menus").mkdir()
+    (home / ".config/menus/applications.menu").write_text(MENU)
     env = {
         "PATH": os.environ["PATH"], "LANG": "C.UTF-8", "HOME": str(home), "XDG_RUNTIME_DIR": str(run),
         "XDG_CONFIG_HOME": str(home / ".config"), "XDG_STATE_HOME": str(home / ".local/state"),

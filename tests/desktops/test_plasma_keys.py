@@ -4,6 +4,7 @@ import json
 import os
 import random
 import re
+import shutil
 import signal
 import subprocess
 import sys
@@ -369,7 +370,7 @@ def test_keys_are_pressed_where_that_is_granted(tmp_path: Path) -> None:
 
     The hand that pressed the chord is waited for; the text arrives whole.
     """
-    needed("kbuildsycoca5")
+    needed("kbuildsycoca6" if shutil.which("kbuildsycoca6") else "kbuildsycoca5")
     config = """
 apps:
   terminal: {launch: xterm, window: {class: XTerm}}
