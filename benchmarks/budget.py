@@ -68,7 +68,7 @@ class Cost(NamedTuple):
 
 
 class Press(NamedTuple):
-    """A key of the table, in words, and the keys that are pressed with Super (or without, where they begin with a dash)."""
+    """A row of the table, in words, and the keys that are pressed: with Super, but for those that begin with a dash."""
 
     name: str
     keys: tuple[str, ...]
@@ -114,7 +114,10 @@ class Counter:
                 self.first = self.calls
             flush()
 
-        connection.send_request, connection.wait_for_reply, wire.flush = sent, replied, flushed
+        for owner, name, call in (
+            (connection, "send_request", sent), (connection, "wait_for_reply", replied), (wire, "flush", flushed)
+        ):  # fmt: skip
+            setattr(owner, name, call)
         sys.addaudithook(self._audited)
 
     def _audited(self, event: str, _words: Any) -> None:

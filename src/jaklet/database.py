@@ -2,7 +2,7 @@
 
 import contextlib
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
@@ -24,13 +24,19 @@ LASTS: Final = 5.0  # seconds after which a statement is ended: what somebody pu
 STEPS: Final = 10_000  # of SQLite's machine between two looks at the clock
 
 
-def connect(path: Path, waits: float = WAITS) -> "sqlite3.Connection":
-    """Return a connection: each statement commits by itself, and none lasts for ever; raises `sqlite3.Error`."""
+def connect(
+    path: Path, waits: float = WAITS, ends: Callable[[], float] | None = None, threads: bool = False
+) -> "sqlite3.Connection":
+    """Return a connection: each statement commits by itself, and none lasts for ever; raises `sqlite3.Error`.
+
+    `ends`: returns when a statement is ended, on the monotonic clock; `threads`: several use it, one at a time.
+    """
     import sqlite3  # few commands need it
 
-    connection = sqlite3.connect(path, isolation_level=None, timeout=waits)
+    connection = sqlite3.connect(path, isolation_level=None, timeout=waits, check_same_thread=not threads)
     end = time.monotonic() + LASTS
-    connection.set_progress_handler(lambda: time.monotonic() > end, STEPS)
+    until = ends or (lambda: end)
+    connection.set_progress_handler(lambda: time.monotonic() > until(), STEPS)
     return connection
 
 
@@ -46,6 +52,62 @@ def open_database(path: Path, *tables: str, waits: float = WAITS) -> "Iterator[s
         for table in tables:
             database.execute(table)
         yield database
+
+
+class LastingDatabase:
+    """A database that stays open from one use to the next, for whoever writes often; one at a time uses it.
+
+    The file may be taken away, or another one be put into its place: then that is opened. `path`: returns the file;
+    `tables`: statements that make them.
+    """
+
+    def __init__(self, path: Callable[[], Path], *tables: str) -> None:
+        self._path, self._tables = path, tables
+        self._connection: sqlite3.Connection | None = None
+        self._file: tuple[int, int] | None = None  # device and inode of what is open
+        self._ends = 0.0  # when a statement is ended
+
+    @contextlib.contextmanager
+    def use(self) -> "Iterator[sqlite3.Connection]":
+        """Yield the database, in one transaction; raises `sqlite3.Error`, `OSError`.
+
+        After an error it is opened anew.
+        """
+        path = self._path()
+        self._ends = time.monotonic() + LASTS
+        if self._connection is None or _file_of(path) != self._file:
+            self.close()
+            self._open(path)
+        assert self._connection is not None
+        try:
+            self._connection.execute("BEGIN")
+            yield self._connection
+            self._connection.execute("COMMIT")
+        except BaseException:
+            self.close()  # what was begun is undone by that
+            raise
+
+    def _open(self, path: Path) -> None:
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        connection = self._connection = connect(path, ends=lambda: self._ends, threads=True)
+        for statement in ("PRAGMA synchronous=OFF", *self._tables):
+            connection.execute(statement)
+        self._file = _file_of(path)
+
+    def close(self) -> None:
+        """Let go of the file."""
+        connection, self._connection = self._connection, None
+        if connection is not None:
+            connection.close()
+
+
+def _file_of(path: Path) -> tuple[int, int] | None:
+    """Return device and inode of a file; None where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
 
 
 def run_statements(

@@ -401,7 +401,8 @@ layers:
         def hand_is_let() -> bool:
             try:
                 Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}").close()
-            except AssertionError:
+            except AssertionError:  # KWin 6 looks for other entries every 1.5 s at most, and when it is told of some
+                subprocess.run(["sh", "-e", "-c", commands], env=office.env, check=True, capture_output=True)
                 return False
             return True
 

@@ -15,7 +15,7 @@ from jaklet.core.language.kept import kept_from, plain_kept
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.geometry import Rect
-from jaklet.database import is_broken, open_database, put_aside
+from jaklet.database import LastingDatabase, is_broken, put_aside
 
 if TYPE_CHECKING:
     import sqlite3
@@ -35,6 +35,7 @@ class UndoHistory:
     def __init__(self, state: Callable[[], Path], desk: str) -> None:
         self._state = state
         self._desk = desk
+        self._database = LastingDatabase(lambda: state() / DATABASE, _TABLE, _USES)
 
     @contextlib.contextmanager
     def _open(self) -> "Iterator[sqlite3.Connection]":
@@ -43,7 +44,7 @@ class UndoHistory:
 
         path = self._state() / DATABASE
         try:
-            with open_database(path, _TABLE, _USES) as database:
+            with self._database.use() as database:
                 yield database
         except (sqlite3.Error, OSError) as fault:
             remedy = f"see to {path}"
@@ -51,6 +52,10 @@ class UndoHistory:
                 with contextlib.suppress(OSError):  # of windows that come and go nothing is worth being read again
                     remedy = f"it is kept as {put_aside(path)}, and a new one is begun"
             raise StoreError(f"what can be undone cannot be read: {fault}", remedy) from fault
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._database.close()
 
     def keep(self, step: UndoStep) -> int:
         """Add a step, and return its number; 0 where it could not be kept."""
