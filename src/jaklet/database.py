@@ -94,6 +94,10 @@ class LastingDatabase:
             connection.execute(statement)
         self._file = _file_of(path)
 
+    def __del__(self) -> None:
+        """Let go of the file: a command that has kept a step ends without a word."""
+        self.close()
+
     def close(self) -> None:
         """Let go of the file."""
         connection, self._connection = self._connection, None

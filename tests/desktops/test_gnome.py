@@ -19,7 +19,10 @@ from jeepney import DBusAddress
 from jeepney.wrappers import DBusErrorResponse
 from PIL import Image
 
+from jaklet.core.actions.ports.chord_source import KeyEdge
+from jaklet.core.keys.keymap import NOTHING, HearableKeys
 from jaklet.core.values.changes import Move
+from jaklet.core.values.chords import parse_chord
 from jaklet.core.values.geometry import Rect
 from jaklet.demo.harbour import write_files
 from jaklet.desktops import gnome as on_gnome
@@ -391,6 +394,22 @@ def test_the_pointer_and_idle_time_are_told_when_asked(gnome: Gnome, opened: Cal
         until(lambda: desk.idle() > 0.5, "some time without use")
     finally:
         hand.close()
+
+
+def test_keys_that_come_together_are_heard_at_once(gnome: Gnome, opened: Callable[[], GnomeDesktop]) -> None:
+    """Some of what comes with them is no news: it does not keep the rest back."""
+    hand = RemoteHand(gnome)
+    desk = opened()
+    assert not desk.chords.grab(HearableKeys(every=True, chords=frozenset(parse_chord(key) for key in "abc")))
+    for key in "abc":
+        hand.chord(key)
+    until(lambda: gnome.probe("1"), "the shell to have dealt with them")
+    end, heard = desk.look().now + 30, list[str]()
+    while heard != ["a", "b", "c"]:
+        assert desk.wait(end).now < end, heard
+        heard += [str(one.chord) for one in desk.chords.key_events() if one.edge is KeyEdge.PRESS]
+    desk.chords.grab(NOTHING)
+    hand.close()
 
 
 def test_nobody_else_is_answered(gnome: Gnome, opened: Callable[[], GnomeDesktop]) -> None:

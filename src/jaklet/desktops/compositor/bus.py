@@ -35,7 +35,7 @@ class Bus:
     def __init__(self, connection: DBusConnection, whom: str) -> None:
         self._connection, self._whom = connection, whom
         self.others: list[Callable[[Message], bool]] = []  # each returns whether things are otherwise now
-        self.is_urgent = False  # what was handed over is to be dealt with before anything else is read
+        self.is_urgent = False  # what was handed over is to be dealt with before anything else is; more may have come
 
     @classmethod
     def open(cls, whom: str) -> "Bus":

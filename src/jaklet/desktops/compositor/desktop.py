@@ -310,6 +310,11 @@ class CompositorDesktop(ABC):
                     self._picture()
             if changed or now >= until:
                 return self.look()
+            if (
+                self._agent.bus.is_urgent
+            ):  # more may have been read by the library already, where `select` cannot see it
+                ready = None
+                continue
             settling = NEVER if self._settle_at is None else self._settle_at
             pressing = self._typist.next_look if self._typist and self._typist.under_way else NEVER
             soonest = min(until, pressing, self._agent.due, self.chords.due, self._walk_ends, settling)
