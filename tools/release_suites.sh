@@ -8,16 +8,19 @@ cd "$(dirname "$0")/.."
 results=$1
 shift
 mkdir -p "$results"
-rm -f "$results"/*
+rm -rf "$results"/*
 failed=0
 
-# suite NAME VERSION pytest words…
+# suite NAME VERSION pytest words…: what fails is tried once more, in sessions of its own, and the table says so.
 suite() {
   local name=$1 version=$2
   shift 2
   printf '%s\t%s\n' "$name" "$version" >>"$results/versions"
   echo "--- $name ($version)"
-  pytest -q -p no:cacheprovider --timeout 120 -m "not slow" --junitxml "$results/$name.xml" "$@" || failed=1
+  set -- -q --timeout 120 -m "not slow" -o cache_dir="$results/cache-$name" "$@"
+  pytest --junitxml "$results/$name.xml" "$@" && return
+  echo "--- $name once more: what has failed"
+  pytest --last-failed --last-failed-no-failures none --junitxml "$results/$name-again.xml" "$@" || failed=1
 }
 
 version() { dpkg-query --show --showformat '${source:Upstream-Version}' "$1" | grep -oE '^[0-9.]*[0-9]'; }

@@ -5,6 +5,7 @@ release stays as it is.
 """
 
 import sys
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Final
@@ -22,14 +23,28 @@ SUITES: Final[Mapping[str, str]] = {
 }
 
 
-def result(report: Path) -> str:
-    """Return how many tests passed, and how many did not, by a report of JUnit's form."""
-    cases = list(ElementTree.parse(report).iter("testcase"))
-    kinds = [next((child.tag for child in case if child.tag in ("failure", "error", "skipped")), "") for case in cases]
-    failed = len(cases) - kinds.count("") - kinds.count("skipped")
-    words = [f"{kinds.count(''):,} pass"]
-    words += [f"**{failed} fail**"] * bool(failed) + [f"{kinds.count('skipped')} skipped"] * ("skipped" in kinds)
+def result(report: Path, again: Path) -> str:
+    """Return how many tests passed, and how many did not, by reports of JUnit's form.
+
+    `again`: the report of those that were tried once more, where there were any.
+    """
+    kinds = _kinds(report)
+    second = _kinds(again) if again.exists() else {}
+    found = Counter({**kinds, **{name: kind or "second" for name, kind in second.items()}}.values())
+    failed = found["failure"] + found["error"]
+    words = [f"{found[''] + found['second']:,} pass"]
+    words += [f"{found['second']} of them at the second try"] * bool(found["second"])
+    words += [f"**{failed} fail**"] * bool(failed) + [f"{found['skipped']} skipped"] * bool(found["skipped"])
     return ", ".join(words)
+
+
+def _kinds(report: Path) -> dict[str, str]:
+    """Return what has come of each test: `failure`, `error`, `skipped`, or nothing where it has passed."""
+    wrong = ("failure", "error", "skipped")
+    return {
+        f"{case.get('classname')}.{case.get('name')}": next((child.tag for child in case if child.tag in wrong), "")
+        for case in ElementTree.parse(report).iter("testcase")
+    }
 
 
 def column(folder: Path) -> dict[str, str]:
@@ -38,7 +53,7 @@ def column(folder: Path) -> dict[str, str]:
     head = rows.pop("release")
     reports = {name: folder / f"{name}.xml" for name in rows}
     return {"release": head} | {
-        name: f"{version}: {result(reports[name])}" if reports[name].exists() else version
+        name: f"{version}: {result(reports[name], folder / f'{name}-again.xml')}" if reports[name].exists() else version
         for name, version in rows.items()
     }
 

@@ -8,6 +8,7 @@ import shutil
 import signal
 import subprocess
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -398,13 +399,18 @@ layers:
         subprocess.run(["sh", "-e", "-c", commands], env=office.env, check=True, capture_output=True)
         assert "is granted, by" in office.jaklet("doctor", status=None).stdout
 
+        let_since: list[float] = []
+
         def hand_is_let() -> bool:
+            """Return whether KWin has let every hand press keys for some time: while it reads entries anew, some are let."""
             try:
                 Hand(f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}").close()
             except AssertionError:  # KWin 6 looks for other entries every 1.5 s at most, and when it is told of some
+                let_since.clear()
                 subprocess.run(["sh", "-e", "-c", commands], env=office.env, check=True, capture_output=True)
                 return False
-            return True
+            let_since.append(time.monotonic())
+            return let_since[-1] - let_since[0] > 2
 
         until(hand_is_let, "KWin to let keys be pressed")
         desk = Desk(plasma, tmp_path, config)
