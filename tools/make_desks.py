@@ -118,7 +118,7 @@ no manager by name: it asks each in the ways that it understands, and remembers 
 RELEASES = """
 ## Releases
 
-Each column is a run of `make today RELEASE=…` (`trixie`, `sid`, or `here` for this machine) on the desktops and the Python of that
+The columns are from runs of `make today RELEASE=…` (`trixie`, `sid`, or `here` for this machine) on the desktops and the Python of that
 release. The tests that are shared by all desks and a day's work of keys and layouts run on real compositors and managers.
 
 """

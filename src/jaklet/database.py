@@ -2,7 +2,7 @@
 
 import contextlib
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
@@ -48,10 +48,14 @@ def open_database(path: Path, *tables: str, waits: float = WAITS) -> "Iterator[s
     """
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
     with contextlib.closing(connect(path, waits)) as database:
-        database.execute("PRAGMA synchronous=OFF")
-        for table in tables:
-            database.execute(table)
+        _prepare(database, tables)
         yield database
+
+
+def _prepare(database: "sqlite3.Connection", tables: Iterable[str]) -> None:
+    """Let nothing be synced to disk, and make the tables that are not there."""
+    for statement in ("PRAGMA synchronous=OFF", *tables):
+        database.execute(statement)
 
 
 class LastingDatabase:
@@ -89,9 +93,8 @@ class LastingDatabase:
 
     def _open(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        connection = self._connection = connect(path, ends=lambda: self._ends, threads=True)
-        for statement in ("PRAGMA synchronous=OFF", *self._tables):
-            connection.execute(statement)
+        self._connection = connect(path, ends=lambda: self._ends, threads=True)
+        _prepare(self._connection, self._tables)
         self._file = _file_of(path)
 
     def __del__(self) -> None:

@@ -53,10 +53,6 @@ class UndoHistory:
                     remedy = f"it is kept as {put_aside(path)}, and a new one is begun"
             raise StoreError(f"what can be undone cannot be read: {fault}", remedy) from fault
 
-    def close(self) -> None:
-        """Let go of the file."""
-        self._database.close()
-
     def keep(self, step: UndoStep) -> int:
         """Add a step, and return its number; 0 where it could not be kept."""
         with contextlib.suppress(StoreError), self._open() as database:

@@ -310,10 +310,8 @@ class CompositorDesktop(ABC):
                     self._picture()
             if changed or now >= until:
                 return self.look()
-            if (
-                self._agent.bus.is_urgent
-            ):  # more may have been read by the library already, where `select` cannot see it
-                ready = None
+            if self._agent.bus.is_urgent:
+                ready = None  # the library may have read more already, where `select` cannot see it
                 continue
             settling = NEVER if self._settle_at is None else self._settle_at
             pressing = self._typist.next_look if self._typist and self._typist.under_way else NEVER
