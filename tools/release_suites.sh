@@ -17,7 +17,7 @@ suite() {
   shift 2
   printf '%s\t%s\n' "$name" "$version" >>"$results/versions"
   echo "--- $name ($version)"
-  set -- -q --timeout 120 -m "not slow" -o cache_dir="$results/cache-$name" "$@"
+  set -- -q --timeout 120 -m "not slow" -o junit_family=xunit1 -o cache_dir="$results/cache-$name" "$@"
   pytest --junitxml "$results/$name.xml" "$@" && return
   echo "--- $name once more: what has failed"
   pytest --last-failed --last-failed-no-failures none --junitxml "$results/$name-again.xml" "$@" || failed=1

@@ -166,16 +166,18 @@ class CompositorChords(ABC):
 
     def _take_all(self) -> list[RefusedChord]:
         """Have the whole keyboard; the shortcuts stay what they are."""
-        table = self.keyboard.table
-        self._by_stroke = {
-            (stroke.key, stroke.modifiers): chord for chord in self._hearing.chords for stroke in table.strokes(chord)
-        }
+        self._by_stroke = self._strokes(self.keyboard)
         self._leaving = False
         try:
             self.keyboard.take_all()
         except DeskError as fault:
             return [RefusedChord(None, fault.message)]
         return []
+
+    def _strokes(self, keyboard: SeatKeyboard) -> dict[tuple[int, int], Chord]:
+        """Return the chords that are heard, by key and modifiers of a keyboard as it is now."""
+        table = keyboard.table
+        return {(one.key, one.modifiers): chord for chord in self._hearing.chords for one in table.strokes(chord)}
 
     def hear_again(self) -> None:
         """Have the whole keyboard again where it was given to a program for a while, as a layer is on."""
@@ -234,7 +236,9 @@ class CompositorChords(ABC):
         if keyboard.is_other:
             keyboard.is_other = False
             self._codes = {}
-            if self._hears and not self._hearing.every:
+            if self._hearing.every:
+                self._by_stroke = self._strokes(keyboard)
+            elif self._hears:
                 self._is_to_tell(self._ask_for(self._hearing))
         for stroke in keyboard.strokes():
             self._take_stroke(stroke)

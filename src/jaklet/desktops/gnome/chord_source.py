@@ -1,6 +1,7 @@
 """The chords of GNOME: shortcuts of the shell, and all keys while a layer is on, by the extension."""
 
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
@@ -88,6 +89,9 @@ class GnomeChords(CompositorChords):
                 self._shortcuts.told.append(AcceleratorEvent(one["chord"], bool(one["down"]), one["time"]))
             elif isinstance(self._keyboard, ShellKeyboard):
                 key = NO_KEY if "released" in one else one["key"]
+                if key != NO_KEY:
+                    with suppress(DeskError):  # of a compositor that has ended, reading tells
+                        self._keyboard.await_keymap()  # the extension may be ahead of what tells of a keyboard
                 is_down, time = bool(one.get("down")), one.get("time", 0)
                 self._keyboard.heard(key, is_down, bool(one.get("again")), one.get("state", 0), time)
                 # A shortcut that went down before all keys were ours comes up as a key, and is told of by nothing else.

@@ -59,8 +59,16 @@ class SeatKeyboard(ABC):
         self._begin()
         self._seat: Any = wayland.bind_anew(WlSeat, 5)
         self._seat.dispatcher["capabilities"] = self._able
-        wayland.sync()
-        wayland.sync()
+        self.await_keymap()
+
+    def await_keymap(self) -> None:
+        """Have the keymap of a keyboard that has come; raises `DeskError`.
+
+        The first answer of the compositor says that there is a keyboard, the second one has its keymap.
+        """
+        if self._keyboard is None:
+            self._wayland.sync()
+            self._wayland.sync()
 
     def _able(self, seat: Any, abilities: int) -> None:
         if abilities & KEYBOARD and self._keyboard is None:
