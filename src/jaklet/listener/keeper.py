@@ -181,12 +181,12 @@ class Keeper:
 
     def _opens_so(self, window: Window) -> bool:
         """True if a window in its first second fills more than its share, and not because of a key."""
-        shaped = any(window.id in one.shaping for one in self._tasks)
+        shaped = any(window.id in one.shaping for one in self._tasks.running)
         return window.shape is not WindowShape.NORMAL and not shaped
 
     def _others_move(self) -> bool:
         """True while something else moves windows; a macro may only wait by now."""
-        return any(one.moving or one.opening for one in self._tasks if one.action.verb != RUN)
+        return any(one.moving or one.opening for one in self._tasks.running if one.action.verb != RUN)
 
     def _soon(self, now: float) -> None:
         self.deadline = now + CALM

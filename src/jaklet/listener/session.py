@@ -134,7 +134,7 @@ class ListenerSession:
     @property
     def under_way(self) -> list[str]:
         """What is being done now."""
-        return [str(running.action) for running in self._tasks]
+        return [str(running.action) for running in self._tasks.running]
 
     @property
     def busy_until(self) -> float:
@@ -164,16 +164,16 @@ class ListenerSession:
         return Ability.PASS_ON in self._desktop.abilities
 
     def _front(self) -> str | None:
-        return self.config.front_app(self._desktop.look().desk)
+        return self._config.front_app(self._desktop.look().desk)
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
-        waits = any(traits_of(one.action).begins_others and one.waiting for one in self._tasks)
-        return waits and self._keys.escape_is_free
+        waiting = [one for one in self._tasks.running if one.waiting and traits_of(one.action).begins_others]
+        return bool(waiting) and self._keys.escape_is_free
 
     def meaning(self, chord: Chord, moment: Moment) -> KeyMeaning:
         """Return the meaning of a chord now; no action is done."""
-        return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
+        return self._keys.meaning(chord, lambda: self._config.front_app(moment.desk))
 
     # --- what can be asked of it ---
 
@@ -245,7 +245,7 @@ class ListenerSession:
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
-        self.config.claims.prepare(moment.desk)
+        self._config.claims.prepare(moment.desk)
 
     # --- what happens ---
 
@@ -279,7 +279,7 @@ class ListenerSession:
             self._give_up_recalls("was given up")
             self._macros.stop("was stopped")
             return False
-        step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
+        step = self._keys.press(event.chord, lambda: self._config.front_app(moment.desk), moment.now)
         if event.chord:
             self._held[event.chord] = HeldBinding(step.binding, step.on_release, step.passed)
         if step.binding is not None:
@@ -292,7 +292,7 @@ class ListenerSession:
         self._keys.give_up(moment.now)
         self._notice(moment)
         self._answer_events(moment)
-        self._going_back.forget({wid for one in self._tasks for wid in one.moving})
+        self._going_back.forget({wid for one in self._tasks.running for wid in one.moving})
         self._going_back.look(moment)
         self._tasks.step(moment)
         self.keeper.step()
@@ -300,7 +300,7 @@ class ListenerSession:
 
     def _notice(self, moment: Moment) -> None:
         """Do what is to be done with windows and displays that have come or gone since the desk was last looked at."""
-        recalled = {app for one in self._tasks for app in one.placing}
+        recalled = {app for one in self._tasks.running for app in one.placing}
         for action, task, opening in self._noticing.notice(moment, self.context(), recalled):
             if self.paused:
                 task.close()
@@ -311,7 +311,7 @@ class ListenerSession:
 
     def _answer_events(self, moment: Moment) -> None:
         """Do what is to be done about what has happened; one that leads back to itself is cut."""
-        for one in self._events.due(moment, [running.chain for running in self._tasks if running.chain]):
+        for one in self._events.due(moment, [running.chain for running in self._tasks.running if running.chain]):
             if self.paused:
                 continue
             if isinstance(one, LoopedEvent):
@@ -321,7 +321,9 @@ class ListenerSession:
                 self._reports.ended((), EVENT, TaskOutcome(False, line), 0.0)
             else:
                 wanted = QueuedAction((), one.on.action, 0, one.window, one.chain)
-                first = next((other for other in self._tasks if other.opening and other.opening == one.window), None)
+                first = next(
+                    (other for other in self._tasks.running if other.opening and other.opening == one.window), None
+                )
                 if first:
                     first.next.append(wanted)
                 else:
@@ -332,13 +334,13 @@ class ListenerSession:
     def _begin(self, wanted: QueuedAction, moment: Moment) -> None:
         action = wanted.action
         if action.verb == RUN:
-            turn, refused = self._macros.turn_of(wanted, self.config)
+            turn, refused = self._macros.turn_of(wanted, self._config)
             if refused:
                 self._refuse(wanted, refused)
             if turn is not MacroTurn.NOW:
                 return
         if action.verb == RECALL:
-            if wanted.chain and any(one.action == action for one in self._tasks):
+            if wanted.chain and any(one.action == action for one in self._tasks.running):
                 return  # an event joins a recall that is under way: it is said once what comes of it
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
@@ -381,7 +383,7 @@ class ListenerSession:
     def context(self, again: bool = False) -> TaskContext:
         """Return the context of actions. `again`: whether the key that asked for one was pressed again."""
         return TaskContext(
-            self.config,
+            self._config,
             self._shelf,
             self._tasks.launching,
             history=self._history,

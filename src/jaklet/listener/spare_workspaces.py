@@ -26,7 +26,7 @@ class SpareWorkspaces:
         desk = moment.desk
         self._least = self._least or desk.workspaces
         settings = self._config().settings
-        if not settings.give_back or any(True for _ in self._tasks):
+        if not settings.give_back or self._tasks.running:
             return
         wanted = needed_workspaces(desk, settings.workspaces or self._least)
         before, self._tried = self._tried, (wanted, desk.workspaces)

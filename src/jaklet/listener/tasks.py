@@ -1,6 +1,6 @@
 """The tasks that are under way: begun, resumed with each moment, ended. Of two about the same the later one counts."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
@@ -36,7 +36,7 @@ class QueuedAction(NamedTuple):
     depth: int = 0
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class RunningTask:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
@@ -102,25 +102,22 @@ class TaskRunner:
     ) -> None:
         self._do = do
         self._desktop, self._obey, self._ended, self._broken = desktop, obey, ended, broken
-        self._running: list[RunningTask] = []
+        self.running: tuple[RunningTask, ...] = ()  # those that are under way, the one begun first first
         self._pressed: dict[Chord, SentChord] = {}  # chords that actions have pressed, which may be bound themselves
-
-    def __iter__(self) -> Iterator[RunningTask]:
-        return iter(tuple(self._running))
 
     def of(self, verb: str) -> list[RunningTask]:
         """Return those of one verb."""
-        return [running for running in self._running if running.action.verb == verb]
+        return [running for running in self.running if running.action.verb == verb]
 
     @property
     def until(self) -> float:
         """Until when they wait at the latest; infinity if none does, or they wait for something else."""
-        return min((running.until for running in self._running), default=NEVER)
+        return min([running.until for running in self.running]) if self.running else NEVER
 
     @property
     def launching(self) -> frozenset[str]:
         """The apps that they have launched."""
-        return frozenset(app for running in self._running for app in running.launching)
+        return frozenset([app for running in self.running for app in running.launching])
 
     def start(self, running: RunningTask, time: int, moment: Moment) -> None:
         """Begin a task. `time`: the server's, of the key that asked for it."""
@@ -128,21 +125,21 @@ class TaskRunner:
         front, traits = moment.desk.front, traits_of(running.action)
         if front and traits.moves and not traits.begins_others and not running.action.named("APP"):
             running.looks_after = {front.id}
-        self._running.append(running)
+        self.running = (*self.running, running)
         self._advance(running, None, time)
-        if running in self._running and running.until <= moment.now:  # it waits for nothing
+        if running in self.running and running.until <= moment.now:  # it waits for nothing
             self._advance(running, moment, 0)
 
     def step(self, moment: Moment) -> None:
         """Resume every task with what is so now."""
-        for running in self:
-            if running in self._running:
+        for running in self.running:
+            if running in self.running:  # none that another one has ended
                 self._advance(running, moment, 0)
 
     def end(self, running: RunningTask, outcome: TaskOutcome, by_itself: bool = False) -> None:
         """End a task, wherever it is."""
         running.task.close()
-        self._running.remove(running)
+        self.running = tuple([one for one in self.running if one is not running])
         for press in running.pressing:
             self._desktop.give_up(press)
         self._ended(running, outcome, by_itself)
@@ -229,7 +226,7 @@ class TaskRunner:
         self._end_earlier(later, is_over)
 
     def _end_earlier(self, later: RunningTask, is_over: Callable[[RunningTask], bool]) -> None:
-        for running in self._running[: self._running.index(later)]:
+        for running in self.running[: self.running.index(later)]:
             if is_over(running):
                 self.end(running, TaskOutcome(True, f"{running.action} gave way to {later.action}"))
 

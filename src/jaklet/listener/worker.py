@@ -23,6 +23,15 @@ MOST_STEPS: Final = 100  # whose numbers are known: those that are under way are
 Result = TypeVar("Result")
 
 
+class QueuedWork:
+    """Work, and whether anybody waits until it is `done`. `is_late`: the loop has gone on, and is to be told."""
+
+    __slots__ = ("done", "is_late", "work")
+
+    def __init__(self, work: Work, done: threading.Event | None = None) -> None:
+        self.work, self.done, self.is_late = work, done, False
+
+
 class WorkerThread:
     """One thread and its queue. `descriptor` can be read once something was done that was not waited for."""
 
@@ -30,7 +39,9 @@ class WorkerThread:
         self.descriptor, self._done_on = os.pipe()
         for end in (self.descriptor, self._done_on):
             os.set_blocking(end, False)
-        self._queue: queue.SimpleQueue[tuple[Work, threading.Event]] = queue.SimpleQueue()
+        self._queue: queue.SimpleQueue[QueuedWork] = queue.SimpleQueue()
+        self._ends = threading.Lock()  # while it is found out whether work is done or late
+        self._late = 0  # how much was not done within a moment, and is to be looked for
         self._thread: threading.Thread | None = None
         self._pending: list[tuple[Work, Callable[[Work], None]]] = []
 
@@ -39,12 +50,25 @@ class WorkerThread:
         if threading.current_thread() is self._thread:
             work.run()
             return True
+        done = threading.Event()
+        queued = QueuedWork(work, done)
+        self._put(queued)
+        if done.wait(PROMPT):
+            return True
+        with self._ends:
+            queued.is_late = not done.is_set()
+        self._late += queued.is_late
+        return not queued.is_late
+
+    def post(self, work: Work) -> None:
+        """Have work done of which nobody is to be told."""
+        self._put(QueuedWork(work))
+
+    def _put(self, queued: QueuedWork) -> None:
         if self._thread is None:
             self._thread = threading.Thread(target=self._work, name="beside", daemon=True)
             self._thread.start()
-        done = threading.Event()
-        self._queue.put((work, done))
-        return done.wait(PROMPT) or work.is_done
+        self._queue.put(queued)
 
     def do_then(self, work: Work, then: Callable[[Work], None]) -> None:
         """Have work done, and call `then` in the loop once it is."""
@@ -63,13 +87,16 @@ class WorkerThread:
 
     def look(self) -> bool:
         """Go on with what is done by now; return whether anything was done since this was asked last."""
+        if not self._late:
+            return False
         with contextlib.suppress(BlockingIOError):
-            came = bool(os.read(self.descriptor, 4096))
+            came = len(os.read(self.descriptor, 4096))
+            self._late = max(0, self._late - came)
             done = [one for one in self._pending if one[0].is_done]
             self._pending = [one for one in self._pending if not one[0].is_done]
             for work, then in done:
                 then(work)
-            return came
+            return True
         return False
 
     def end(self, patience: float = 1.0) -> None:
@@ -77,16 +104,19 @@ class WorkerThread:
         if self._thread is None:
             return
         done = threading.Event()
-        self._queue.put((Work(lambda: None), done))
+        self._queue.put(QueuedWork(Work(lambda: None), done))
         done.wait(patience)
 
     def _work(self) -> None:
         while True:
-            work, done = self._queue.get()
-            work.run()
-            done.set()
-            with contextlib.suppress(BlockingIOError):  # full of news that nobody has read yet
-                os.write(self._done_on, b"\n")
+            queued = self._queue.get()
+            queued.work.run()
+            with self._ends:
+                if queued.done:
+                    queued.done.set()
+            if queued.is_late:
+                with contextlib.suppress(BlockingIOError):  # full of news that nobody has read yet
+                    os.write(self._done_on, b"\n")
 
 
 class InlineWorker(WorkerThread):
@@ -96,6 +126,10 @@ class InlineWorker(WorkerThread):
         """Do work here and now."""
         work.run()
         return True
+
+    def post(self, work: Work) -> None:
+        """Do work here and now."""
+        work.run()
 
 
 class PromptLayoutStore:
@@ -143,12 +177,12 @@ class PromptHistory:
             self._numbers[number] = self._history.keep(step)
             self._numbers.pop(number + MOST_STEPS, None)  # over long ago
 
-        self._beside.do(Work(keep))
+        self._beside.post(Work(keep))
         return number
 
     def more(self, number: int, step: UndoStep) -> int:
         """Put a step in the place of an earlier state of it."""
-        self._beside.do(Work(lambda: self._history.more(self._numbers.get(number, number), step)))
+        self._beside.post(Work(lambda: self._history.more(self._numbers.get(number, number), step)))
         return number
 
     def steps(self) -> list[tuple[int, UndoStep]]:
@@ -162,7 +196,7 @@ class PromptHistory:
     def stands(self, layout: str, saved: bool = False) -> None:
         """Remember that a layout was recalled or saved."""
         self._stood = [layout, *(one for one in self._stood if one != layout)]
-        self._beside.do(Work(lambda: self._history.stands(layout, saved)))
+        self._beside.post(Work(lambda: self._history.stands(layout, saved)))
 
     def layouts(self) -> list[str]:
         """Return the layouts that stood, the last one first: as they were known last, where to look takes long."""

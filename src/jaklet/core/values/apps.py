@@ -1,6 +1,7 @@
 """Apps: how a program is launched, and which windows are its."""
 
 from collections.abc import Callable, Iterable, Mapping
+from operator import attrgetter
 from typing import Final, NamedTuple
 from zlib import crc32
 
@@ -13,14 +14,12 @@ from jaklet.core.values.sharings import YES
 # What a rule may name, from the least telling to the most. The rule with the greater score has the window: a more
 # telling part counts for more than all less telling ones together, and a part in full for more than its pattern.
 # So two rules have the same score only where they name the same parts in the same way.
-RULE_PARTS: Final[Mapping[str, Callable[[Window], str]]] = {
-    "kind": lambda window: window.kind,
-    "process": lambda window: window.process,
-    "class": lambda window: window.cls,
-    "instance": lambda window: window.instance,
-    "role": lambda window: window.role,
-    "title": lambda window: window.title,
-}
+# Each with the field of a window that it is about.
+_FIELDS: Final = {
+    "kind": "kind", "process": "process", "class": "cls", "instance": "instance", "role": "role", "title": "title"
+}  # fmt: skip
+RULE_PARTS: Final[Mapping[str, Callable[[Window], str]]] = {part: attrgetter(_FIELDS[part]) for part in _FIELDS}
+_PARTS_OF: Final[Callable[[Window], tuple[str, ...]]] = attrgetter(*_FIELDS.values())
 _PATTERN: Final = {part: 1 << 2 * i for i, part in enumerate(RULE_PARTS)}  # in full: twice as much
 SMALL: Final = ("class", "instance")  # KWin tells these in small letters, whatever a program says
 MOST_KEPT: Final = 5000  # titles change for ever; the listener stays small
@@ -181,7 +180,7 @@ class AppClaims:
 
     def _claimants(self, window: Window) -> tuple[str, ...]:
         """Return the apps whose rules claim a window with the greatest score."""
-        key = tuple(has(window) for has in RULE_PARTS.values())
+        key = _PARTS_OF(window)
         if key not in self._kept:
             if len(self._kept) > MOST_KEPT:
                 self._kept.clear()

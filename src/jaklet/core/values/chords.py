@@ -60,7 +60,8 @@ class Chord(NamedTuple):
     keysym: int
 
     def __str__(self) -> str:
-        held = [name for name, flag in _WRITTEN if self.modifiers & flag]
+        modifiers = int(self.modifiers)  # a flag of an enumeration takes three calls for each bit
+        held = [name for name, flag in _WRITTEN if modifiers & flag]
         return "+".join([*held, key_name(self.keysym)])
 
 

@@ -18,6 +18,11 @@ class Recency:
         self.order = [*order]
         self._step: tuple[int, float] | None = None  # where the walk is, and since when
 
+    @property
+    def is_walking(self) -> bool:
+        """True from the first step of a walk until it is over."""
+        return self._step is not None
+
     def used(self, wid: int, now: float, walking: bool = False) -> None:
         """Note that a window has the focus; `now` in seconds."""
         if walking:

@@ -25,7 +25,7 @@ class X11Chords:
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
         self._keyboard: KeyboardGrabs | None = None
-        self._heard: list[KeyEvent] = []
+        self.heard: list[KeyEvent] = []  # those that were not asked for yet
         self._late: list[RefusedChord] = []  # keys that waited too long
         self._refusals: list[RefusedChord] | None = None  # of the chords on a keyboard that is another one now
         self._is_other = False  # the keyboard, since it was read
@@ -56,7 +56,7 @@ class X11Chords:
 
     def key_events(self) -> list[KeyEvent]:
         """Return the key events since the last call."""
-        heard, self._heard = self._heard, []
+        heard, self.heard = self.heard, []
         return heard
 
     def answer(self, passed: bool) -> None:
@@ -92,11 +92,11 @@ class X11Chords:
         """Take in an event of the server; False if it has nothing to do with keys."""
         if isinstance(event, (xp.KeyPressEvent, xp.KeyReleaseEvent)):
             key = self._keyboard.take(event) if self._keyboard else None
-            self._heard += [key] if key else []
+            self.heard += [key] if key else []
             return True
         if isinstance(event, XKB_EVENT) and event.xkbType == STATE_NOTIFY:
             held = self._keyboard.take_modifiers(event) if self._keyboard else None
-            self._heard += [held] if held else []
+            self.heard += [held] if held else []
             return True
         is_map = isinstance(event, XKB_EVENT) or (
             isinstance(event, xp.MappingNotifyEvent) and event.request != xp.Mapping.Pointer
@@ -119,23 +119,18 @@ class X11Chords:
         return True
 
     @property
-    def has_keys(self) -> bool:
-        """True if keys have been heard that were not asked for yet."""
-        return bool(self._heard)
-
-    @property
     def has_news(self) -> bool:
         """True if there is something to be asked for."""
-        return bool(self._heard or self._late) or self._refusals is not None
+        return bool(self.heard or self._late) or self._refusals is not None
 
     @property
     def tend_at(self) -> float:
         """When to `tend` at the latest."""
         return self._keyboard.due if self._keyboard else float("inf")
 
-    def tend(self, now: float) -> None:
+    def tend(self) -> None:
         """Give back keys that nobody needs any more, and those that have waited too long."""
-        if self._keyboard and now >= self._keyboard.due:
+        if self._keyboard:
             self._late += self._keyboard.tend()
             refusals = self._keyboard.asked_again()
             self._refusals = self._refusals if refusals is None else refusals

@@ -24,12 +24,13 @@ from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chord_source import X11Chords
+from jaklet.desktops.x11.event_stream import GONE, server_gone
 from jaklet.desktops.x11.killing import kill_process
 from jaklet.desktops.x11.ladders import RequestContext, RequestLadders
 from jaklet.desktops.x11.mirror import Mirror
 from jaklet.desktops.x11.requests import calm
 from jaklet.desktops.x11.typist import Typist
-from jaklet.desktops.x11.wire import GONE, Wire
+from jaklet.desktops.x11.wire import Wire
 
 QUIET: Final = 0.05  # seconds without an event, after the window manager has dealt with all, until the desk is settled
 # The same after a window was fullscreen: its frame comes back when the manager has nothing else to do.
@@ -37,6 +38,7 @@ REFRAMED: Final = 0.2
 NO_ANSWER: Final = 0.5  # the same, where it is not known whether the window manager gives such an answer
 MOST_WIDE: Final = 1000  # the width that a probe asks for: another one each time
 RESTLESS: Final = 0.8  # seconds after the window manager's last answer in which a desk can come to rest; else it stands
+READS: Final = 0.02  # seconds for which what has changed is asked for at the latest, while the manager is at work
 PROBES: Final = 8  # barriers that can be told apart: a window for each
 _NEEDED: Final = ("_NET_ACTIVE_WINDOW", "_NET_CLIENT_LIST")
 
@@ -59,8 +61,10 @@ class X11Desktop:
         self._manage(supported)
         self._typist: Typist | None = None
         self._watched: list[int] = []
+        self._watched_by: frozenset[int] = frozenset()
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._sent = self._answered = 0  # barriers: the last one sent, and the last one answered
+        self._read_by = float("inf")  # when the mirror, which is behind, is to be brought up to date
         self._settle_at: float | None = None
         self._quiet = QUIET
         self._rest_by = 0.0  # when the desk is taken as it is, whatever goes on on it
@@ -148,7 +152,7 @@ class X11Desktop:
             self._marked = self._mirror.marked() - self._calmed
 
     def _asking(self, desk: Desk, time: int) -> RequestContext:
-        front = self._mirror.pending.aimed or desk.active
+        front = self._mirror.pending.in_flight.aimed or desk.active
         return RequestContext(self._wire, desk, time, front, self._mirror.edges, self._mirror.gravity)
 
     def _pass_through(self, windows: Iterable[int], barrier: int) -> None:
@@ -248,6 +252,8 @@ class X11Desktop:
             # Events last: what has come beside an answer is inside the library, where `select` cannot see it.
             changed = self._press_on() | self._processes.reap() | self.pump()
             now = clock.monotonic()
+            if now >= self.chords.tend_at:
+                self.chords.tend()
             if now >= self._mirror.due:
                 self._mirror.look_again()
                 self._refresh()
@@ -266,21 +272,19 @@ class X11Desktop:
             timeout = None if soonest == float("inf") else max(0.0, soonest - now)
             sources = [self._wire.fileno, *self._watched, *self._processes.descriptors()]
             ready, _, _ = select.select(sources, [], [], timeout)
-            if any(descriptor in self._watched for descriptor in ready):
+            if not self._watched_by.isdisjoint(ready):
                 return self.look()
 
     def _press_on(self) -> bool:
-        """Go on with what is pressed for programs, and give back keys that nobody needs; True if that is news."""
-        self.chords.tend(clock.monotonic())
+        """Go on with what is pressed for programs; True if that is news."""
         typist = self._typist
         return bool(typist and typist.under_way and clock.monotonic() >= typist.next_look and typist.go_on())
 
     def _soonest(self) -> float:
         """Return when something is to be done here by itself; infinity if nothing is."""
-        times = [self._settle_at] if self._settle_at is not None else []
-        times += [self._mirror.due]
-        times += [self._typist.next_look] if self._typist and self._typist.under_way else []
-        return min([*times, self.chords.tend_at])
+        settles = self._read_by if self._settle_at is None else min(self._settle_at, self._read_by)
+        presses = self._typist.next_look if self._typist and self._typist.under_way else settles
+        return min(settles, presses, self._mirror.due, self.chords.tend_at)
 
     def keep_free(self, edges: Mapping[str, Insets]) -> None:
         """Count these edges of displays as no part of their work areas."""
@@ -289,19 +293,29 @@ class X11Desktop:
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""
         self._watched = list(descriptors)
+        self._watched_by = frozenset(self._watched)
         self._ladders.begin()  # who waits for a key has the time for it now, and not later
 
     def pump(self) -> bool:
-        """Take in the events that have come; True if the desk has changed."""
+        """Take in the events that have come; True if the desk has changed.
+
+        While the window manager is at what was asked, one thing follows another: what has changed is asked for once,
+        when it is done with that, or a key needs to know, or it takes long.
+        """
         changed = False
         while True:
             came, news = self._take_in()
             is_other = self.chords.follow()
-            if news:
-                changed = True
+            if news and self._read_by == float("inf"):
+                self._read_by = clock.monotonic() + (READS if self._sent != self._answered else 0)
+            reads = self._read_by < float("inf") and (
+                self._sent == self._answered or self.chords.heard or clock.monotonic() >= self._read_by
+            )
+            if reads:
+                changed, self._read_by = True, float("inf")
                 self._refresh()
             # Reading replies can leave further events queued inside the library, where select() cannot see them.
-            if self.chords.has_keys or not (came and (news or is_other)):
+            if self.chords.heard or not (came and (reads or is_other)):
                 return changed
 
     def _take_in(self) -> tuple[bool, bool]:
@@ -311,7 +325,7 @@ class X11Desktop:
         for event in chain(held, self._wire.events()):
             came = True
             news |= self._take(event)
-            if self.chords.has_keys and not held:  # what was held is here and nowhere else, and is taken in whole
+            if self.chords.heard and not held:  # what was held is here and nowhere else, and is taken in whole
                 break
         return came, news
 
@@ -324,7 +338,7 @@ class X11Desktop:
                     self._manage(supported)
                     self.chords.look_anew()
         except xcffib.ConnectionException as fault:
-            raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
+            raise server_gone() from fault
 
     def _take(self, event: Any) -> bool:
         if self.chords.take(event):

@@ -8,8 +8,9 @@ import xcffib.xproto as xp
 from jaklet.core.values.desk import DIALOG, NORMAL, Window
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.desktops.window_hints import border_of, shape_of, size_limits, takes_focus, words_of
+from jaklet.desktops.x11.event_stream import GONE
 from jaklet.desktops.x11.unlisted import ICONIC
-from jaklet.desktops.x11.wire import GONE, Wire, replies, text_of
+from jaklet.desktops.x11.wire import Wire, replies, text_of
 
 Facts = dict[str, Any]
 ALL_WORKSPACES: Final = 0xFFFFFFFF

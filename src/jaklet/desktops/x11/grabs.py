@@ -217,11 +217,10 @@ class KeyboardGrabs:
     @property
     def due(self) -> float:
         """When to `tend` to it at the latest."""
-        return min(self._ask_at, self._look_again, self._late_at)
+        return min(self._ask_at, self._look_again, self._late_at() if self._waiting else float("inf"))
 
-    @property
     def _late_at(self) -> float:
-        """When the key that waits has waited too long. What is typed into has a limit of its own, which is longer."""
+        """Return when the key that waits has waited too long; what is typed into has a limit of its own."""
         patient = not self._waiting or self._hearing.typed
         return float("inf") if patient else self._waiting[0].since + LONGEST_WAIT
 
@@ -230,7 +229,7 @@ class KeyboardGrabs:
         if not self._hearing.every:
             self._let_go()
         late = []
-        while clock.monotonic() > self._late_at:
+        while clock.monotonic() > self._late_at():
             late.append(RefusedChord(self._waiting[0].chord, LATE))
             self.answer(passed=True)
         return late

@@ -19,11 +19,12 @@ from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_a
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of, words_of
+from jaklet.desktops.x11.event_stream import GONE
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
-from jaklet.desktops.x11.pending import PendingRequests
+from jaklet.desktops.x11.pending import AT_REST, PendingRequests
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import UnlistedWindows
-from jaklet.desktops.x11.wire import GONE, Wire, pid_of
+from jaklet.desktops.x11.wire import Wire, pid_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained_strips, whole_of
 
 GEOMETRY: Final = "geometry"
@@ -72,7 +73,9 @@ class Mirror:
         self._recent = Recency()
         self._turns = 0  # how often another window has become active
         self._desk: Desk | None = None
-        self._desk_asked: tuple[int | None, tuple[int, ...], dict[int, Rect]] | None = None  # what it goes by
+        self._desk_flight = AT_REST  # what was on its way when it was made
+        self._displays: tuple[Display, ...] = ()
+        self._displays_from: tuple[object, ...] = ()  # what they were made from
         self.pending = PendingRequests()
 
     def managed(self, manager: int, abilities: Abilities, says_hidden: bool) -> None:
@@ -341,38 +344,50 @@ class Mirror:
 
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
-        walked = self._recent.settle(clock.monotonic())
-        asked = aimed, going, moving = self.pending.aimed, self.pending.going, self.pending.moving
-        if self._desk is None or self._desk_asked != asked or walked:
-            self._desk_asked = asked
-            recent = dict.fromkeys((*reversed(going), *self._recent.order))
+        walked = self._recent.is_walking and self._recent.settle(clock.monotonic())
+        flight = self.pending.in_flight
+        if self._desk is None or walked or self._desk_flight != flight:
+            self._desk_flight = flight
+            recent = dict.fromkeys((*reversed(flight.going), *self._recent.order))
             windows = {wid: window for wid in self._facts if (window := self._windows.get(wid))}
-            wished = ((rect, self._kept.get(name, Insets())) for name, rect, _ in self._monitors)
-            kept = [strut for rect, edges in wished for strut in edge_struts(rect, edges)]
-            struts = [*self._struts(), *self._bars, *kept]
             self._desk = Desk(
-                displays=tuple(
-                    Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors
-                ),
+                displays=self._shown_displays(),
                 windows=tuple(windows.values()),
-                stacking=tuple(wid for wid in self._order if wid in windows),
-                recent=tuple(wid for wid in recent if wid in windows),
+                stacking=tuple([wid for wid in self._order if wid in windows]),
+                recent=tuple([wid for wid in recent if wid in windows]),
                 active=self._active(),
-                aimed=aimed,
+                aimed=flight.aimed,
                 workspace=1 + self._reader.shown,
                 workspaces=max(1, next(iter(self._root["_NET_NUMBER_OF_DESKTOPS"]), 1)),
                 gaps=bool(next(iter(self._root["_JAKLET_GAPS"]), 1)),
-                moving=moving,
+                moving=flight.moving,
                 abilities=self._abilities,
                 turns=self._turns,
             )
         return self._desk
 
+    def _shown_displays(self) -> tuple[Display, ...]:
+        """Return the displays with their work areas; the same object as long as nothing that they go by changes."""
+        made_from = self._monitors, self._told_struts(), tuple(self._bars), self._kept
+        if made_from != self._displays_from:
+            self._displays_from = made_from
+            wished = ((rect, self._kept.get(name, Insets())) for name, rect, _ in self._monitors)
+            kept = [strut for rect, edges in wished for strut in edge_struts(rect, edges)]
+            struts = [*self._struts(), *self._bars, *kept]
+            self._displays = tuple(
+                Display(name, rect, work_area(rect, struts), main) for name, rect, main in self._monitors
+            )
+        return self._displays
+
+    def _told_struts(self) -> tuple[tuple[int, ...], ...]:
+        """Return what windows say of the strips that they keep free; nothing for those that keep none."""
+        told = [facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") for facts in self._facts.values()]
+        return tuple([words for words in told if words])
+
     def _struts(self) -> list[Strut]:
         """Return the strips that windows keep free (EWMH _NET_WM_STRUT_PARTIAL, and the older _NET_WM_STRUT)."""
         whole = whole_of(rect for _, rect, _ in self._monitors)
-        told = (facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT", ()) for facts in self._facts.values())
-        return [strut for words in told for strut in struts_of(words, whole)]
+        return [strut for words in self._told_struts() for strut in struts_of(words, whole)]
 
     def _refresh_bars(self) -> None:
         """Find the bars that the manager keeps free for itself, and of which no strut tells."""

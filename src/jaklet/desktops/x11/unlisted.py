@@ -20,6 +20,7 @@ class UnlistedWindows:
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
         self.since: dict[int, float] = {}
+        self.due = float("inf")  # when to look again
 
     def waited_for(self, missing: set[int]) -> set[int]:
         """Return which of the windows that are not listed count, for a while."""
@@ -34,9 +35,5 @@ class UnlistedWindows:
         self.since = {wid: self.since.get(wid, now) for wid in there}
         if there and not self._wire.has_manager():
             self.since = dict.fromkeys(there, now)  # nobody is there to list them
+        self.due = min(self.since.values(), default=float("inf")) + PATIENCE
         return {wid for wid, since in self.since.items() if now - since < PATIENCE}
-
-    @property
-    def due(self) -> float:
-        """When to look again; infinity for never."""
-        return min(self.since.values(), default=float("inf")) + PATIENCE

@@ -2,7 +2,8 @@
 
 import contextlib
 import struct
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from functools import partial
 from io import BytesIO
 from typing import Any, Final, NamedTuple
 
@@ -14,6 +15,7 @@ import xcffib.xproto as xp
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.procfs import program_date
 from jaklet.desktops.window_hints import words_of
+from jaklet.desktops.x11.event_stream import GONE, events_of, server_gone
 
 # Every atom that the mirror and the requests use, fetched in one round trip.
 ATOMS: Final = (
@@ -33,7 +35,6 @@ ATOMS: Final = (
 )  # fmt: skip
 ANY: Final = 0  # AnyPropertyType
 MAX_WORDS: Final = 1024  # 4 KiB of a property are enough for a title, and a hostile one cannot fill memory
-GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
 
 
 def _connected(display: str | None) -> Any:
@@ -71,6 +72,7 @@ class Wire:
         self.min_keycode: int = setup.min_keycode
         self.max_keycode: int = setup.max_keycode
         self.fileno: int = self.connection.get_file_descriptor()
+        self.events: Callable[[], Iterator[Any]] = partial(events_of, self.connection)  # those that have come so far
         cookies = [self.core.InternAtom(False, len(name), name) for name in ATOMS]
         self.atoms: dict[str, int] = {name: cookie.reply().atom for name, cookie in zip(ATOMS, cookies, strict=True)}
         self.names = {atom: name for name, atom in self.atoms.items()}
@@ -140,19 +142,6 @@ class Wire:
             pass  # it is being replaced
         return " ".join(one for one in told if one)
 
-    def events(self) -> Iterable[Any]:
-        """Return the events that have come so far. Errors of requests to windows that have gone are dropped."""
-        while True:
-            try:
-                event = self.connection.poll_for_event()
-            except GONE:
-                continue
-            except xcffib.ConnectionException as fault:
-                raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
-            if event is None:
-                return
-            yield event
-
     def tell_manager(self, window: int, atom: str, data: Sequence[int]) -> None:
         """Send a client message to the window manager by way of the root window (EWMH, "Root Window Properties")."""
         event = client_message(window, self.atoms[atom], data)
@@ -165,7 +154,7 @@ class Wire:
         try:
             self.connection.flush()
         except xcffib.ConnectionException as fault:
-            raise DeskError("the X server has gone away", "start Jaklet again when it is back") from fault
+            raise server_gone() from fault
 
     def sync(self) -> None:
         """Return when the server has dealt with all that was asked."""
