@@ -19,6 +19,7 @@ from jaklet.config.paths import locate_config
 from jaklet.counters.use_counts import UseCounts
 from jaklet.desktops.undo_history import UndoHistory
 from jaklet.desktops.x11.desktop import X11Desktop
+from jaklet.desktops.x11.fixed_requests import Cookie
 from jaklet.installed.programs import InstalledPrograms
 from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace
 from jaklet.listener.reload import ConfigSource, LoadedConfig
@@ -68,6 +69,10 @@ class Cost(NamedTuple):
     written: int
 
 
+# The calls that wait for a reply of the server: ours, and the library's.
+WAITS: Final = (Cookie.bytes.__code__, xcffib.Connection.wait_for_reply.__wrapped__.__code__)
+
+
 class Press(NamedTuple):
     """A row of the table, in words: the keys that are pressed before, and the one that counts.
 
@@ -104,40 +109,38 @@ class Counter:
         self.calls = self.requests = self.replies = self.files = 0
         self.first: int | None = None
         self.is_on = False
-        wire = desktop._wire
-        connection, flush = wire.connection, wire.flush
-        send, reply = connection.send_request, connection.wait_for_reply
-
-        def sent(*words: Any, **more: Any) -> Any:
-            self.requests += self.is_on
-            return send(*words, **more)
-
-        def replied(*words: Any, **more: Any) -> Any:
-            self.replies += self.is_on
-            return reply(*words, **more)
+        self._core = desktop._wire.core
+        flush = desktop._wire.flush
 
         def flushed() -> None:
             if self.is_on and self.first is None:
                 self.first = self.calls
             flush()
 
-        for owner, name, call in (
-            (connection, "send_request", sent), (connection, "wait_for_reply", replied), (wire, "flush", flushed)
-        ):  # fmt: skip
-            setattr(owner, name, call)
+        desktop._wire.flush = flushed  # type: ignore[method-assign]
         sys.addaudithook(self._audited)
+
+    def numbered(self) -> int:
+        """Return the number of a request that asks for nothing: the server counts them all (X protocol, section 1)."""
+        return int(self._core.NoOperation().sequence)
 
     def _audited(self, event: str, _words: Any) -> None:
         self.files += self.is_on and event in ("open", "sqlite3.connect")
 
-    def profile(self, _frame: Any, event: str, _value: Any) -> None:
-        """Count a call of Python (`sys.setprofile`)."""
-        self.calls += self.is_on and event == "call"
+    def profile(self, frame: Any, event: str, _value: Any) -> None:
+        """Count a call of Python, and whether a reply is waited for in it (`sys.setprofile`)."""
+        if self.is_on and event == "call":
+            self.calls += 1
+            self.replies += frame.f_code in WAITS
 
     def begin(self) -> None:
         """Begin at nothing."""
         self.calls = self.requests = self.replies = self.files = 0
-        self.first = None
+        self.first, self._number = None, self.numbered()
+
+    def end(self) -> None:
+        """Count the requests since the beginning."""
+        self.requests = self.numbered() - self._number - 1
 
     @contextmanager
     def counting(self) -> Iterator[None]:
@@ -223,6 +226,7 @@ class Bench:
         self.strike(*((one, True) for one in (*held, plain)))  # they wait until they are read
         self.rest(counts=True)
         counter = self.counter
+        counter.end()
         cost = Cost(
             counter.calls if counter.first is None else counter.first, counter.calls, counter.requests, counter.replies,
             counter.files, written() - before,
@@ -254,7 +258,7 @@ class Bench:
 
 def costs(x: XServer, folder: Path) -> dict[str, Cost]:
     """Return the cost of each press, by its name."""
-    os.environ.pop("XDG_RUNTIME_DIR", None)
+    os.environ["XDG_RUNTIME_DIR"] = str(folder)
     x.clear()
     x.run("xset", "r", "off")  # a key that repeats by itself would keep the desk from resting
     for cls in ("BerthBoard", "RadioLog"):

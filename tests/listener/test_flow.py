@@ -133,7 +133,7 @@ def test_a_chord_that_runs_another_macro_by_now_is_not_its_own_chord(flow: Flow,
     flow.press("super+a")
     other = tmp_path / "other"
     other.mkdir()
-    flow.session.config = Flow(other, text=CONFIG.replace("super+a: run long", "super+a: run other")).config
+    flow.session.use(Flow(other, text=CONFIG.replace("super+a: run long", "super+a: run other")).config)
     flow.press("super+a")
     assert flow.told == ["super+a: run long is under way, and run other was not begun"]
     flow.let_pass(12)
@@ -266,7 +266,7 @@ def test_windows_that_a_recall_within_a_macro_launches_are_left_to_it(tmp_path: 
     flow = Flow(tmp_path, more)
     config = flow.config
     opens = config.apps["radio"]._replace(opens=(parse_action("minimise"),))
-    flow.session.config = replace(config, apps={**config.apps, "radio": opens})
+    flow.session.use(replace(config, apps={**config.apps, "radio": opens}))
     flow.session._shelf.keep(Layout("bay", entries=(entry("radio", "right 1/2 on quay"),)))
     flow.session.act(parse_action("run day"), flow.desktop.look(), lambda *_: None)
     flow.let_pass(3)

@@ -28,7 +28,7 @@ from tests.xserver import MONITORS, Seen, XServer, running, until
 def pressing(on_displays: str = "offer", **bindings: str) -> Pressing:
     one = Pressing(**bindings)
     one.session._history = WatchedHistory(RehearsedHistory(), lambda _layout: None)
-    one.session.config = replace(one.session.config, settings=Settings(wait=5, on_displays=on_displays))
+    one.session.use(replace(one.session.config, settings=Settings(wait=5, on_displays=on_displays)))
     one.desktop.room.displays = (MAIN, QUAY)
     one.session.step(one.desktop.look())
     return one

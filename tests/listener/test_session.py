@@ -198,7 +198,7 @@ def test_a_layer_ends_with_its_time_and_an_unknown_key_can_leave_it() -> None:
     one.tap("super+e", "x")
     assert (one.session.layer, one.passed) == ("", ["None"])  # a key that nobody knows by name, passed on
     assert one.tap("super+e", "super+w") == ["layer timed is on", "layer stays is on"]
-    one.session.config = one.session.config  # a reload
+    one.session.use(one.session.config)  # a reload
     assert one.session.layer == ""
 
 
@@ -250,7 +250,7 @@ def test_a_new_recall_takes_the_place_of_one_that_waits() -> None:
 
 def test_a_chord_of_a_config_that_was_just_replaced_does_nothing() -> None:
     one = Pressing(c="go charts")
-    one.session.config = Config()
+    one.session.use(Config())
     one.press("c")
     assert one.run() == []
 

@@ -26,7 +26,7 @@ def opening(**opens: str) -> Pressing:
     config = one.session.config
     actions = {name: tuple(parse_action(text) for text in texts.split(" + ")) for name, texts in opens.items()}
     apps = {name: app._replace(opens=actions.get(name, ())) for name, app in config.apps.items()}
-    one.session.config = replace(config, apps=apps, settings=Settings(wait=5))
+    one.session.use(replace(config, apps=apps, settings=Settings(wait=5)))
     one.session.step(one.desktop.look())  # the windows that there are by now are no new ones
     return one
 
@@ -104,7 +104,7 @@ def test_a_later_key_wins_over_an_earlier_one_that_is_still_at_it() -> None:
 
 def _away(returns: bool = True) -> tuple[Pressing, int, int]:
     one = opening()
-    one.session.config = replace(one.session.config, settings=Settings(windows_return=returns))
+    one.session.use(replace(one.session.config, settings=Settings(windows_return=returns)))
     room = one.desktop.room
     room.displays = (MAIN, QUAY)
     left = room.add(room.programs["charts"], Rect(2560, 0, 960, 1080))

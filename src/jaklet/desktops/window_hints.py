@@ -2,7 +2,7 @@
 
 import struct
 from fractions import Fraction
-from typing import Any, Final
+from typing import Final
 
 from jaklet.core.values.desk import WindowShape
 from jaklet.core.values.geometry import MAX_SIDE, NO_LIMITS, Insets, Rect, SizeLimits
@@ -14,12 +14,9 @@ STATIC: Final = 10
 WIDEST: Final = 200  # pixels of a frame's edge
 
 
-def words_of(reply: Any) -> tuple[int, ...]:
-    """Return a property of format 32 as unsigned numbers; empty for anything else."""
-    if reply.format != 32:
-        return ()
-    raw = reply.value.buf()
-    return struct.unpack(f"={len(raw) // 4}I", raw)
+def numbers_of(form: int, raw: bytes) -> tuple[int, ...]:
+    """Return a property of 32 bits a unit as unsigned numbers; empty for one of another form."""
+    return struct.unpack(f"={len(raw) // 4}I", raw) if form == 32 else ()
 
 
 def shape_of(state: set[str]) -> WindowShape:

@@ -148,8 +148,9 @@ class ControlServer:
         if self._now:
             self._now.told = True
 
-    def serve(self) -> None:
-        """Do some of what can be done without waiting."""
+    def serve(self) -> bool:
+        """Do some of what can be done without waiting; return whether there was anything."""
+        served = False
         self._until = time.monotonic() + BUDGET
         if time.monotonic() >= self._deaf_until:
             self._deaf_until = NEVER
@@ -157,6 +158,7 @@ class ControlServer:
         for number, mask in self._epoll.poll(0, SERVED):
             if time.monotonic() > self._until:
                 break  # what is left is there still when this is called again
+            served = True
             if number == self._server.fileno():
                 self._accept()
             elif client := self._clients.get(number):
@@ -169,9 +171,11 @@ class ControlServer:
         for number in [*self._unfinished][:SERVED]:
             if time.monotonic() > self._until:
                 break
+            served = True
             del self._unfinished[number]
             if client := self._clients.get(number):
                 self._do(client)
+        return served
 
     def _accept(self) -> None:
         for _ in range(SERVED):

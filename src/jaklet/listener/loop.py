@@ -155,7 +155,7 @@ class ListenerLoop:
 
     def _use(self, config: Config, tell: Callable[[str], None]) -> str:
         """Go by another config; return how many of its bindings work."""
-        self.session.config = config
+        self.session.use(config)
         self.counting.on = self._outside.use is not None and config.settings.counts
         self.screen.reloaded(self.config_files.texts)
         self._warm()
@@ -202,19 +202,34 @@ class ListenerLoop:
 
     def round(self) -> None:
         """Wait for what comes next, and do what is to be done about it: keys first."""
-        control, screen = self._control, self.screen
+        moment = self._desktop.wait(self._until())
+        heard = self._take_keys(moment)
+        if heard:
+            moment = self._desktop.look()
+        if self.beside.look() or heard or self._is_news(moment):
+            self._follow(moment)
+        self._tend(moment)
+
+    def _until(self) -> float:
+        """Return when something is to be done by itself at the latest."""
         until = min(
-            self.session.deadline, self.config_files.deadline, self._chords.due, screen.deadline, self.counting.deadline
-        )
-        if control:
-            until = 0.0 if control.waiting else min(until, control.deadline)
-        moment = self._desktop.wait(until)
-        heard = 0
+            self.session.deadline, self.config_files.deadline, self._chords.due, self.screen.deadline,
+            self.counting.deadline,
+        )  # fmt: skip
+        if self._control:
+            return 0.0 if self._control.waiting else min(until, self._control.deadline)
+        return until
+
+    def _take_keys(self, moment: Moment) -> bool:
+        """Begin what keys are bound to; return whether there were any."""
+        heard = False
         for event in self._chords.key_events():
-            screen.hold(event.held, moment.desk, self.session.config.settings.overlay.held)  # any key ends it
+            self.screen.hold(event.held, moment.desk, self.session.config.settings.overlay.held)  # any key ends it
             if event.edge is KeyEdge.HOLD:
                 continue
-            heard += 1
+            if heard:
+                moment = self._desktop.look()
+            heard = True
             try:
                 passed = self.session.key(event, moment)
             except DeskError:
@@ -226,24 +241,33 @@ class ListenerLoop:
                 self._chords.answer(passed)
             self._owed += event.waits and not passed  # it is answered when what follows is heard as it is to be
             self.hear()
-            moment = self._desktop.look()
-        if self.beside.look() | bool(heard) | self._is_news(moment):
-            self.session.step(moment)
-            self.hear()
+        return heard
+
+    def _follow(self, moment: Moment) -> None:
+        """Go on with what is under way, as the desk or a key has changed."""
+        self.session.step(moment)
+        self.hear()
         if self.counting.on:
-            front, busy = self.session.config.front_app(moment.desk), bool(self.session.under_way)
-            self.counting.looks(front, busy, moment.desk)
+            self.counting.looks(self.session.config.front_app(moment.desk), self.session.is_busy, moment.desk)
+        self._show_keys(moment.desk)
+        self.session.prepare(self._desktop.look())
+
+    def _show_keys(self, desk: Desk) -> None:
+        """Have it shown what keys mean now, where the config wants that."""
+        if self.session.config.settings.overlay.hints != NEVER:
+            self.screen.follow(self.session.state, desk)
+
+    def _tend(self, moment: Moment) -> None:
+        """Look after all that is no key and no window: clients, files, what is shown, what is refused."""
+        if moment.now >= self.counting.deadline:
             self.counting.look()
         self.heard.look()
         self.config_files.look(moment.now)
-        if control:
+        if self._control:
             self.followers.look(moment.desk, self.session.config)
-            control.serve()
-            screen.look()
-            self.hear()
-        if self.session.config.settings.overlay.hints != NEVER:
-            screen.follow(self.session.state, moment.desk)
-        self.session.prepare(self._desktop.look())
+            if self._control.serve() | self.screen.look():
+                self.hear()
+                self._show_keys(moment.desk)
 
     def _is_news(self, moment: Moment) -> bool:
         """Return whether anything is otherwise than it was; clients alone are no reason to look at every task."""

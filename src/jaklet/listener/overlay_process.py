@@ -206,25 +206,33 @@ class HelpedScreen:
         """When to `look` at the latest, on the monotonic clock."""
         return min(self._answer_by, self._begun_by, self._warm_at, self._hold_at)
 
-    def look(self) -> None:
-        """Start it if it is time for that; take the keyboard from a helper that is gone, or does not answer."""
+    def look(self) -> bool:
+        """Start it if it is time for that; take the keyboard from a helper that is gone, or does not answer.
+
+        Returns whether it was lost.
+        """
         now = time.monotonic()
         if now >= self._warm_at:
             self._warm_at = NEVER
             self._needed()
         if now >= self._hold_at:
             self._show_held()
-        if self._process is None:
-            return
-        status = self._process.poll()
-        if status is not None or (self._client and self._client.gone):
-            self._lose("the helper that shows it has ended")
-        elif (self.is_open or self.busy) and self._process.is_stopped():
-            self._lose("the helper that shows it is stopped")
-        elif now >= self._answer_by:
-            self._lose("the helper that shows it does not answer")
-        elif now >= self._begun_by:
-            self._lose("the helper that shows it does not begin")
+        why = self._fault(now) if self._process else ""
+        if why:
+            self._lose(f"the helper that shows it {why}")
+        return bool(why)
+
+    def _fault(self, now: float) -> str:
+        """Return what is wrong with the helper; empty if nothing is."""
+        assert self._process
+        # Once it has come, its connection ends with it.
+        if self._client.gone if self._client else self._process.poll() is not None:
+            return "has ended"
+        if (self.is_open or self.busy) and self._process.is_stopped():
+            return "is stopped"
+        if now >= self._answer_by:
+            return "does not answer"
+        return "does not begin" if now >= self._begun_by else ""
 
     def end(self) -> None:
         """End the helper."""

@@ -84,28 +84,23 @@ class ListenerSession:
         self._raised: tuple[int, int | None] | None = None  # a window without focus that was gone to, and who has it
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
         self._held: dict[Chord, HeldBinding] = {}
-        self._config = config
+        self.config = config  # the one in use
         desktop.keep_free(config.kept_free)
         self._events = EventFollower(config, desktop)
         self._keys = KeyState(config, keymaps or keymaps_of(config, desktop.abilities), reports.post, reports.gave_up)
         self._returns = returns
-        self._going_back = GoingBack(desktop, lambda: self._config, reports.post, returns.learn, returns.stays)
-        self.keeper = Keeper(desktop, self._tasks, lambda: self._config, self.context)
-        self._spare = SpareWorkspaces(desktop, self._tasks, lambda: self._config)
+        self._going_back = GoingBack(desktop, lambda: self.config, reports.post, returns.learn, returns.stays)
+        self.keeper = Keeper(desktop, self._tasks, lambda: self.config, self.context)
+        self._spare = SpareWorkspaces(desktop, self._tasks, lambda: self.config)
         self._history: History | None = None
         if history:
             self._history = WatchedHistory(history, lambda layout: self._events.recalled(layout))
 
     # --- what it goes by, and what is so now ---
 
-    @property
-    def config(self) -> Config:
-        """The configuration in use."""
-        return self._config
-
-    @config.setter
-    def config(self, config: Config) -> None:
-        self._config = config
+    def use(self, config: Config) -> None:
+        """Go by another config; layers and sequences are left."""
+        self.config = config
         self._desktop.keep_free(config.kept_free)
         self._events = EventFollower(config, self._desktop).follow(self._events)
         self._keys.load(config, keymaps_of(config, self._desktop.abilities))
@@ -130,6 +125,11 @@ class ListenerSession:
     def layout(self) -> str:
         """The layout that was recalled or saved last; empty for none."""
         return self.context().layout()
+
+    @property
+    def is_busy(self) -> bool:
+        """True while anything is under way."""
+        return bool(self._tasks.running)
 
     @property
     def under_way(self) -> list[str]:
@@ -164,7 +164,7 @@ class ListenerSession:
         return Ability.PASS_ON in self._desktop.abilities
 
     def _front(self) -> str | None:
-        return self._config.front_app(self._desktop.look().desk)
+        return self.config.front_app(self._desktop.look().desk)
 
     def _escape_gives_up(self) -> bool:
         """True if Escape means that a recall or a macro is not to wait any longer, as nothing else has it."""
@@ -173,7 +173,7 @@ class ListenerSession:
 
     def meaning(self, chord: Chord, moment: Moment) -> KeyMeaning:
         """Return the meaning of a chord now; no action is done."""
-        return self._keys.meaning(chord, lambda: self._config.front_app(moment.desk))
+        return self._keys.meaning(chord, lambda: self.config.front_app(moment.desk))
 
     # --- what can be asked of it ---
 
@@ -245,7 +245,7 @@ class ListenerSession:
 
     def prepare(self, moment: Moment) -> None:
         """Do beforehand what the next key would have to wait for."""
-        self._config.claims.prepare(moment.desk)
+        self.config.claims.prepare(moment.desk)
 
     # --- what happens ---
 
@@ -279,7 +279,7 @@ class ListenerSession:
             self._give_up_recalls("was given up")
             self._macros.stop("was stopped")
             return False
-        step = self._keys.press(event.chord, lambda: self._config.front_app(moment.desk), moment.now)
+        step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
         if event.chord:
             self._held[event.chord] = HeldBinding(step.binding, step.on_release, step.passed)
         if step.binding is not None:
@@ -334,7 +334,7 @@ class ListenerSession:
     def _begin(self, wanted: QueuedAction, moment: Moment) -> None:
         action = wanted.action
         if action.verb == RUN:
-            turn, refused = self._macros.turn_of(wanted, self._config)
+            turn, refused = self._macros.turn_of(wanted, self.config)
             if refused:
                 self._refuse(wanted, refused)
             if turn is not MacroTurn.NOW:
@@ -383,7 +383,7 @@ class ListenerSession:
     def context(self, again: bool = False) -> TaskContext:
         """Return the context of actions. `again`: whether the key that asked for one was pressed again."""
         return TaskContext(
-            self._config,
+            self.config,
             self._shelf,
             self._tasks.launching,
             history=self._history,

@@ -16,24 +16,19 @@ class Recency:
 
     def __init__(self, order: Iterable[int] = ()) -> None:
         self.order = [*order]
-        self._step: tuple[int, float] | None = None  # where the walk is, and since when
-
-    @property
-    def is_walking(self) -> bool:
-        """True from the first step of a walk until it is over."""
-        return self._step is not None
+        self.step: tuple[int, float] | None = None  # where the walk is, and since when; None while there is none
 
     def used(self, wid: int, now: float, walking: bool = False) -> None:
         """Note that a window has the focus; `now` in seconds."""
         if walking:
-            self._step = wid, now
-        elif self._step is None or self._step[0] != wid:
+            self.step = wid, now
+        elif self.step is None or self.step[0] != wid:
             self._end()
             self._first(wid)
 
     def settle(self, now: float) -> bool:
         """End a walk that has not gone on; True if that has changed the order."""
-        over = self._step is not None and now - self._step[1] > PAUSE
+        over = self.step is not None and now - self.step[1] > PAUSE
         if over:
             self._end()
         return over
@@ -45,10 +40,10 @@ class Recency:
         self.order = [wid for wid in self.order if wid in there] + [wid for wid in live if wid not in known]
 
     def _end(self) -> None:
-        if self._step:
-            if self._step[0] in self.order:
-                self._first(self._step[0])
-            self._step = None
+        if self.step:
+            if self.step[0] in self.order:
+                self._first(self.step[0])
+            self.step = None
 
     def _first(self, wid: int) -> None:
         self.order = [wid, *(other for other in self.order if other != wid)]

@@ -5,7 +5,7 @@ from collections.abc import Container
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.geometry import Insets, SizeLimits
-from jaklet.desktops.window_hints import border_of, size_limits, words_of
+from jaklet.desktops.window_hints import border_of, numbers_of, size_limits
 
 _PROPERTIES: Final = ("WM_NORMAL_HINTS", "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS")
 EVDEV: Final = 8  # by which keycodes of X are more than evdev's numbers
@@ -94,6 +94,7 @@ def _words(cookie: Any) -> tuple[int, ...]:
     import xcffib.xproto as xp
 
     try:
-        return words_of(cookie.reply())
+        reply = cookie.reply()
+        return numbers_of(reply.format, reply.value.buf())
     except xp.WindowError:
         return ()

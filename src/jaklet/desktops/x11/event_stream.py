@@ -11,6 +11,7 @@ import xcffib
 import xcffib.xproto as xp
 
 from jaklet.core.values.errors import DeskError
+from jaklet.desktops.x11.fixed_requests import XCB
 
 # Errors of requests about windows that have gone, and of what a window manager did first.
 GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
@@ -44,6 +45,8 @@ FREQUENT: Final[Mapping[int, EventForm]] = {
         Struct("=4xIIIhhHHHB"),
         ("event", "window", "above_sibling", "x", "y", "width", "height", "border_width", "override_redirect"),
     ),
+    # Ours among them: who asks for the events of the root's children gets what is sent to the window manager.
+    33: EventForm(xp.ClientMessageEvent, Struct("=4xII"), ("window", "type")),
     28: EventForm(xp.PropertyNotifyEvent, Struct("=4xIIIB"), ("window", "atom", "time", "state")),
 }
 
@@ -53,13 +56,12 @@ def events_of(connection: Any) -> Iterator[Any]:
 
     Errors of requests about windows that have gone are dropped.
     """
-    xcb: Any = xcffib  # which is typed in part only
-    poll, free, buffer = xcb.lib.xcb_poll_for_event, xcb.c_free, xcb.ffi.buffer
+    poll, free, buffer = XCB.lib.xcb_poll_for_event, XCB.c_free, XCB.ffi.buffer
     while event := poll(connection._conn):
         form = FREQUENT.get(event.response_type & ~SENT)
         if form is None:
             try:
-                yield connection.hoist_event(xcb.ffi.gc(event, free))
+                yield connection.hoist_event(XCB.ffi.gc(event, free))
             except GONE:
                 continue
             except xcffib.ConnectionException as fault:
@@ -69,7 +71,7 @@ def events_of(connection: Any) -> Iterator[Any]:
             one.__dict__.update(zip(form.fields, form.layout.unpack_from(buffer(event, SIZE)), strict=True))
             free(event)
             yield one
-    if xcb.lib.xcb_connection_has_error(connection._conn):
+    if XCB.lib.xcb_connection_has_error(connection._conn):
         raise server_gone()
 
 

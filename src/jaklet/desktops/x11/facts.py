@@ -7,10 +7,11 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.desk import DIALOG, NORMAL, Window
 from jaklet.core.values.geometry import Insets, Rect
-from jaklet.desktops.window_hints import border_of, shape_of, size_limits, takes_focus, words_of
+from jaklet.desktops.window_hints import border_of, shape_of, size_limits, takes_focus
 from jaklet.desktops.x11.event_stream import GONE
+from jaklet.desktops.x11.fixed_requests import CoordinatesCookie, GeometryCookie
 from jaklet.desktops.x11.unlisted import ICONIC
-from jaklet.desktops.x11.wire import Wire, replies, text_of
+from jaklet.desktops.x11.wire import Wire, replies, text_of, words_of
 
 Facts = dict[str, Any]
 ALL_WORKSPACES: Final = 0xFFFFFFFF
@@ -131,14 +132,11 @@ def took_properties(cookies: list[tuple[str, Any]], facts: Facts) -> bool:
     return is_there
 
 
-def took_geometry(place: Any, facts: Facts) -> bool:
+def took_geometry(asked: tuple[GeometryCookie, CoordinatesCookie] | None, facts: Facts) -> bool:
     """Read where a window is, and its size; False if it has gone."""
-    is_there = True
-    for reply in replies(place):
-        if reply is None:
-            is_there = False
-        elif isinstance(reply, xp.GetGeometryReply):
-            facts["size"] = (reply.width, reply.height)
-        else:
-            facts["corner"] = (reply.dst_x, reply.dst_y)
-    return is_there
+    place, corner = replies(asked) if asked else ((), ())
+    if place:
+        facts["size"] = place[2:4]
+    if corner:
+        facts["corner"] = corner
+    return place is not None and corner is not None

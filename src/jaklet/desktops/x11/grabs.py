@@ -189,7 +189,7 @@ class KeyboardGrabs:
         self._wire.flush()
 
     def _allow(self, how: int, time: int = 0) -> None:
-        self._wire.core.AllowEvents(how, time)
+        self._wire.allow_events.send(how, time)
         self._wire.flush()
 
     def answer(self, passed: bool) -> None:

@@ -18,13 +18,13 @@ from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_area
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
-from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of, words_of
+from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of
 from jaklet.desktops.x11.event_stream import GONE
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
 from jaklet.desktops.x11.pending import AT_REST, PendingRequests
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import UnlistedWindows
-from jaklet.desktops.x11.wire import Wire, pid_of
+from jaklet.desktops.x11.wire import Wire, pid_of, words_of
 from jaklet.desktops.x11.workareas import on_displays, struts_of, unexplained_strips, whole_of
 
 GEOMETRY: Final = "geometry"
@@ -270,8 +270,8 @@ class Mirror:
             for name, m in zip(names, monitors, strict=True)
         )
         if not self._monitors:  # a server without RandR outputs: the whole screen is one display
-            size = self._wire.core.GetGeometry(self._wire.root).reply()
-            self._monitors = (("screen", Rect(0, 0, size.width, size.height), True),)
+            _, _, width, height, _ = self._wire.geometry(self._wire.root).reply()
+            self._monitors = (("screen", Rect(0, 0, width, height), True),)
 
     def _refresh_windows(self, stale: dict[int, set[str]]) -> None:
         wire = self._wire
@@ -282,7 +282,7 @@ class Mirror:
             if wid not in self._pids:
                 pids.append((wid, wire.ask_pid(wid)))
             if GEOMETRY in names:
-                place = wire.core.GetGeometry(wid), wire.core.TranslateCoordinates(wid, wire.root, 0, 0)
+                place = wire.geometry(wid), wire.coordinates(wid)
             asked.append((wid, cookies, place))
         for wid, cookie in pids:
             self._pids[wid] = _pid(cookie)
@@ -344,9 +344,9 @@ class Mirror:
 
     def desk(self) -> Desk:
         """Return the desk as it was last told; the same object while nothing changes."""
-        walked = self._recent.is_walking and self._recent.settle(clock.monotonic())
-        flight = self.pending.in_flight
-        if self._desk is None or walked or self._desk_flight != flight:
+        walked = self._recent.step is not None and self._recent.settle(clock.monotonic())
+        flight = self.pending.in_flight if self.pending.is_other else self._desk_flight
+        if self._desk is None or walked or flight is not self._desk_flight:
             self._desk_flight = flight
             recent = dict.fromkeys((*reversed(flight.going), *self._recent.order))
             windows = {wid: window for wid in self._facts if (window := self._windows.get(wid))}

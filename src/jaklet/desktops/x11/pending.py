@@ -34,48 +34,45 @@ class PendingRequests:
     def __init__(self) -> None:
         self._aims: list[tuple[Focus, int]] = []
         self._frames: dict[int, tuple[Rect, int]] = {}
-        self._in_flight: InFlight | None = AT_REST
+        self.is_other = False  # what is on its way, since somebody asked
+        self._in_flight = AT_REST
         self._told_at = 0  # barriers that were answered when the server last told of the active window
         self._seen = 0  # the barrier of the request for that window, if it is not answered yet: it may be its effect
 
     @property
     def in_flight(self) -> InFlight:
         """What is on its way; the same object as long as it is the same."""
-        if self._in_flight is None:
-            aims = self._aims
-            self._in_flight = (
-                AT_REST
-                if not (aims or self._frames)
-                else InFlight(
-                    aims[-1][0].window if aims else None,
-                    tuple([change.window for change, _ in aims if not change.walking]),
-                    {wid: frame for wid, (frame, _) in self._frames.items()},
-                )
-            )
+        if self.is_other:
+            self.is_other, aims = False, self._aims
+            going = tuple([change.window for change, _ in aims if not change.walking])
+            moving = {wid: frame for wid, (frame, _) in self._frames.items()}
+            found = InFlight(aims[-1][0].window if aims else None, going, moving)
+            self._in_flight = self._in_flight if found == self._in_flight else found
         return self._in_flight
 
     def ask_focus(self, change: Focus, barrier: int) -> None:
         """Note that a window is asked to the front."""
         self._aims.append((change, barrier))
-        self._in_flight = None
+        self.is_other = True
 
     def ask_frame(self, wid: int, frame: Rect, barrier: int) -> None:
         """Note that a window is asked to a frame."""
         self._frames[wid] = frame, barrier
-        self._in_flight = None
+        self.is_other = True
 
     def told_of_focus(self, answered: int) -> None:
         """Note an event about the active window. `answered`: the barriers answered by then."""
         self._told_at = answered
         if self._seen <= answered:
             self._aims = [aim for aim in self._aims if aim[1] > self._seen]
-            self._seen, self._in_flight = 0, None
+            self._seen = 0
+            self.is_other = True
 
     def told_of_frame(self, wid: int, answered: int) -> None:
         """Note an event about a window's frame: once its request is dealt with, the frame is what the server says."""
         if wid in self._frames and self._frames[wid][1] <= answered:
             del self._frames[wid]
-            self._in_flight = None
+            self.is_other = True
 
     def is_active(self, wid: int) -> list[tuple[int, bool]]:
         """Take in which window is active.
@@ -86,11 +83,11 @@ class PendingRequests:
         if not self._aims:
             self._seen = 0
             return [(wid, False)]
-        self._in_flight = None
         for i, (change, barrier) in enumerate(self._aims):
             if change.window == wid and barrier <= self._told_at:
                 passed = self._passed(i + 1)
                 del self._aims[: i + 1]
+                self.is_other = True
                 return passed
         i, self._seen = next(
             ((i, barrier) for i, (change, barrier) in enumerate(self._aims) if change.window == wid), (0, 0)
@@ -99,6 +96,7 @@ class PendingRequests:
         if self._aims[-1][1] <= self._told_at:
             passed = self._passed(len(self._aims))
             self._aims.clear()  # somebody gave the focus away after we had asked for it
+            self.is_other = True
             return [*passed, (wid, False)]
         return [*self._passed(i), (wid, walking)]
 
@@ -107,14 +105,14 @@ class PendingRequests:
 
     def forget(self, wid: int) -> None:
         """Take a window out that is gone."""
-        self._in_flight = None
         self._frames.pop(wid, None)
         self._aims = [aim for aim in self._aims if aim[0].window != wid]
+        self.is_other = True
 
     def clear(self) -> list[tuple[int, bool]]:
         """Take the desk at its word: all that was asked has been dealt with. Returns what `is_active` has left out."""
         passed = self._passed(len(self._aims))
         self._aims.clear()
         self._frames.clear()
-        self._in_flight = AT_REST
+        self.is_other = True
         return passed

@@ -63,7 +63,7 @@ class X11Surface:
         return max(1.0, round(dpi / USUAL_DPI / STEP) * STEP) if dpi > USUAL_DPI * 1.2 else 1.0
 
     def _told_dpi(self) -> float:
-        reply = self._core.GetProperty(False, self._wire.root, xp.Atom.RESOURCE_MANAGER, xp.Atom.STRING, 0, 1 << 16)
+        reply = self._wire.property(self._wire.root, xp.Atom.RESOURCE_MANAGER, 1 << 16)
         for line in text_of(reply.reply()).splitlines():
             if line.startswith(_DPI):
                 try:

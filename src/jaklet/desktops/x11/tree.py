@@ -71,7 +71,7 @@ class Tree:
         core = self._wire.core
         others = [wid for wid in self.children if wid not in tops and self._wire.same_client(wid, client)]
         found = []
-        for cookies in [(core.GetWindowAttributes(wid), core.GetGeometry(wid)) for wid in others]:
+        for cookies in [(core.GetWindowAttributes(wid), self._wire.geometry(wid)) for wid in others]:
             state, place = replies(cookies)
             is_seen = state and state.map_state == xp.MapState.Viewable and state._class == xp.WindowClass.InputOutput
             if is_seen and place:
@@ -80,7 +80,7 @@ class Tree:
 
     def place_of(self, wid: int) -> Rect | None:
         """Return where a child of the root is; None if it has gone."""
-        reply = next(iter(replies((self._wire.core.GetGeometry(wid),))))
+        reply = next(iter(replies((self._wire.geometry(wid),))))
         return _whole(reply) if reply else None
 
     def ordered(self, tops: Mapping[int, int]) -> tuple[int, ...] | None:
@@ -94,7 +94,7 @@ class Tree:
         return tuple(sorted(tops, key=lambda wid: rank[tops[wid]]))
 
 
-def _whole(place: Any) -> Rect:
+def _whole(place: tuple[int, int, int, int, int]) -> Rect:
     """Return a window's place with its border, which its size leaves out (X protocol, GetGeometry)."""
-    around = 2 * place.border_width
-    return Rect(place.x, place.y, place.width + around, place.height + around)
+    x, y, width, height, border = place
+    return Rect(x, y, width + 2 * border, height + 2 * border)

@@ -14,10 +14,9 @@ import xcffib.xtest
 
 from jaklet.core.values.chords import Chord
 from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
-from jaklet.desktops.window_hints import words_of
 from jaklet.desktops.x11.event_stream import GONE
 from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, KeyboardGrabs
-from jaklet.desktops.x11.wire import Wire
+from jaklet.desktops.x11.wire import Wire, words_of
 
 DEEPEST: Final = 32  # windows within each other, from one with the focus to the one that the manager knows
 _ALL_MODIFIERS: Final = 0xFF

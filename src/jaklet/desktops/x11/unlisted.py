@@ -7,8 +7,7 @@ again, one by one. They are the same windows, and not new ones.
 import time as clock
 from typing import Final
 
-from jaklet.desktops.window_hints import words_of
-from jaklet.desktops.x11.wire import Wire, replies
+from jaklet.desktops.x11.wire import Wire, replies, words_of
 
 PATIENCE: Final = 5.0  # seconds for which a window counts that no manager lists, and nobody has withdrawn
 NORMAL, ICONIC = 1, 3  # WM_STATE

@@ -4,7 +4,6 @@ import contextlib
 import struct
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import partial
-from io import BytesIO
 from typing import Any, Final, NamedTuple
 
 import xcffib
@@ -14,8 +13,15 @@ import xcffib.xproto as xp
 
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.procfs import program_date
-from jaklet.desktops.window_hints import words_of
+from jaklet.desktops.window_hints import numbers_of
 from jaklet.desktops.x11.event_stream import GONE, events_of, server_gone
+from jaklet.desktops.x11.fixed_requests import (
+    CoordinatesCookie,
+    FixedRequest,
+    GeometryCookie,
+    PropertyCookie,
+    PropertyReply,
+)
 
 # Every atom that the mirror and the requests use, fetched in one round trip.
 ATOMS: Final = (
@@ -72,14 +78,32 @@ class Wire:
         self.min_keycode: int = setup.min_keycode
         self.max_keycode: int = setup.max_keycode
         self.fileno: int = self.connection.get_file_descriptor()
+        self._send_event = FixedRequest(self.connection, SEND_EVENT, "=xB2xII32s")
+        self._get_property = FixedRequest(self.connection, 20, "=xB2xIIIII", has_reply=True)
+        self._get_geometry = FixedRequest(self.connection, 14, "=4xI", has_reply=True)
+        self._translate = FixedRequest(self.connection, 40, "=4xIIhh", has_reply=True)
+        self.allow_events = FixedRequest(self.connection, 35, "=xB2xI")
         self.events: Callable[[], Iterator[Any]] = partial(events_of, self.connection)  # those that have come so far
         cookies = [self.core.InternAtom(False, len(name), name) for name in ATOMS]
         self.atoms: dict[str, int] = {name: cookie.reply().atom for name, cookie in zip(ATOMS, cookies, strict=True)}
         self.names = {atom: name for name, atom in self.atoms.items()}
 
-    def ask(self, window: int, atom: str) -> Any:
+    def ask(self, window: int, atom: str) -> PropertyCookie:
         """Ask for a property; the cookie's reply goes to one of the readers below."""
-        return self.core.GetProperty(False, window, self.atoms[atom], ANY, 0, MAX_WORDS)
+        number = self._get_property.send(False, window, self.atoms[atom], ANY, 0, MAX_WORDS)
+        return PropertyCookie(self.connection, number)
+
+    def property(self, window: int, atom: int, most: int = MAX_WORDS) -> PropertyCookie:
+        """Ask for a property by the number of its name. `most`: the units of four bytes that are read of it."""
+        return PropertyCookie(self.connection, self._get_property.send(False, window, atom, ANY, 0, most))
+
+    def geometry(self, window: int) -> GeometryCookie:
+        """Ask where a window is in its parent, and for its size."""
+        return GeometryCookie(self.connection, self._get_geometry.send(window))
+
+    def coordinates(self, window: int) -> CoordinatesCookie:
+        """Ask where the corner of a window is on the screen."""
+        return CoordinatesCookie(self.connection, self._translate.send(window, self.root, 0, 0))
 
     def ask_pid(self, window: int) -> Any:
         """Ask which local process owns a window (X-Resource 1.2); the cookie's reply goes to `pid_of`."""
@@ -131,7 +155,7 @@ class Wire:
             atoms = list(self.core.ListProperties(owner).reply().atoms)
             names = [self.core.GetAtomName(atom) for atom in atoms]
             versions = [
-                self.core.GetProperty(False, owner, atom, ANY, 0, MAX_WORDS)
+                self.property(owner, atom)
                 for atom, name in zip(atoms, names, strict=True)
                 if name.reply().name.to_string().endswith("VERSION")
             ]
@@ -144,10 +168,7 @@ class Wire:
 
     def tell_manager(self, window: int, atom: str, data: Sequence[int]) -> None:
         """Send a client message to the window manager by way of the root window (EWMH, "Root Window Properties")."""
-        event = client_message(window, self.atoms[atom], data)
-        # Packed here and not by xcffib, which takes an event apart byte by byte: this is what a key waits for.
-        request = _SEND_EVENT.pack(False, self.root, _TO_MANAGER, event)
-        self.core.send_request(SEND_EVENT, BytesIO(request))
+        self._send_event.send(False, self.root, _TO_MANAGER, client_message(window, self.atoms[atom], data))
 
     def flush(self) -> None:
         """Write what has been asked so far; raises `DeskError` if the server is gone."""
@@ -171,7 +192,6 @@ class Wire:
         self.connection.disconnect()
 
 
-_SEND_EVENT: Final = struct.Struct("=xB2xII32s")  # X protocol, SendEvent; xcb fills in opcode and length
 SEND_EVENT: Final = 25
 _TO_MANAGER: Final = int(xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify)
 _MESSAGE: Final = struct.Struct("=BBHII5I")
@@ -184,9 +204,9 @@ def client_message(window: int, kind: int, data: Sequence[int]) -> bytes:
     return _MESSAGE.pack(CLIENT_MESSAGE, 32, 0, window, kind, *words, *[0] * (5 - len(words)))
 
 
-def replies(cookies: tuple[Any, ...] | None) -> Iterable[Any]:
+def replies(cookies: Iterable[Any]) -> Iterator[Any]:
     """Yield each reply, or None for one about a window that has gone."""
-    for cookie in cookies or ():
+    for cookie in cookies:
         try:
             yield cookie.reply()
         except GONE:
@@ -198,11 +218,14 @@ def pid_of(reply: Any) -> int:
     return next((int(pid) for found in reply.ids for pid in found.value), 0)
 
 
-def text_of(reply: Any) -> str:
+def words_of(reply: PropertyReply) -> tuple[int, ...]:
+    """Return a property of 32 bits a unit as unsigned numbers; empty for one of another form."""
+    return numbers_of(reply.form, reply.raw)
+
+
+def text_of(reply: PropertyReply) -> str:
     """Return a text property: UTF-8, or Latin-1 where it is not. One that is too long may end within a character."""
-    if reply.format != 8:
-        return ""
-    return decode_text(reply.value.buf(), cut=reply.bytes_after > 0)
+    return decode_text(reply.raw, cut=reply.left > 0) if reply.form == 8 else ""
 
 
 def decode_text(raw: bytes, cut: bool = False) -> str:
