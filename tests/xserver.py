@@ -9,6 +9,7 @@ import re
 import struct
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
@@ -118,6 +119,21 @@ class XServer:
         return xcffib.connect(display=self.display)  # type: ignore[no-untyped-call]
 
     # --- windows ---
+
+    @contextlib.contextmanager
+    def watched(self, atom: str) -> Iterator[Callable[[], list[str]]]:
+        """Yield a call that returns the values of a property of the root so far, one for each time it was set."""
+        with tempfile.TemporaryFile("w+") as file:
+            watcher = subprocess.Popen(("xprop", "-spy", "-root", atom), env=self.env, stdout=file)
+
+            def values() -> list[str]:
+                file.seek(0)
+                return file.read().splitlines()
+
+            until(values, "the first value")
+            yield values
+            watcher.kill()
+            watcher.wait()
 
     def open(self, cls: str, *options: str, count: int = 1, title: str = "") -> subprocess.Popen[bytes]:
         """Show demo windows of a class and wait until the window manager has them."""

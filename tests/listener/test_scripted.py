@@ -27,6 +27,7 @@ bindings:
   super+y: save bay
   super+u: recall bay
   super+left: place left 1/3
+  super+z: undo
 layers:
   tidy: {stays: true, bindings: {b: go berths, q: leave}}
   short: {ends after: 5s, other keys: leave and pass on, bindings: {b: go berths}}
@@ -41,7 +42,7 @@ events:
 CASES = {
     "what a notice says is not said twice": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+w
 layer tidy is on
 > tap q
@@ -55,9 +56,9 @@ super+p: a pause begins, or is over
 """,
     "a modifier that somebody holds by itself": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > take super for berthd
-super+b, super+e, super+h and 10 more chords cannot be used: berthd holds the Super key by itself, so that no chord with super is heard
+super+b, super+e, super+h and 11 more chords cannot be used: berthd holds the Super key by itself, so that no chord with super is heard
 > tap super+b
 > passed
 super+b
@@ -65,13 +66,13 @@ super+b
 > passed
 ctrl+e
 > take super
-super+b, super+e, super+h and 10 more chords can be used now
+super+b, super+e, super+h and 11 more chords can be used now
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 """,
     "events with a scope": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+r
 super+r: radio (Radio log) is launched and in front
 > user opens letters
@@ -90,11 +91,11 @@ to work
 """,
     "a reload tells what came of it": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > connect
 > ask reload
-reloaded: 17 bindings
-{"done": true, "lines": ["reloaded: 17 bindings"]}
+reloaded: 18 bindings
+{"done": true, "lines": ["reloaded: 18 bindings"]}
 > write bindings: [
 > ask reload
 :1:12: error JK101: this does not parse as YAML: did not find expected node content; check indentation, quotes and brackets around here
@@ -109,7 +110,7 @@ failed: the config was not reloaded: :1:12: error JK101: this does not parse as 
 """,
     "a second recall changes nothing": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+r
@@ -126,7 +127,7 @@ super+u: recalled bay: 2 of 2 windows in place, nothing to move, focus: radio
 """,
     "layouts that lose windows are kept by a second press": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+r
@@ -151,7 +152,7 @@ super+y: saved bay: 1 window on 1 display
 """,
     "a recall that waits for a program goes on when its window is placed elsewhere": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+o b
@@ -172,7 +173,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "a launch goes on when another window is gone to": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > slow charts 3s
@@ -185,7 +186,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "a program that fails is told of at once": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > fails charts
 > tap super+o b
 super+o b: go charts: charts ended with status 3 before it showed a window
@@ -194,7 +195,7 @@ failed: charts ended with status 3 before it showed a window
 """,
     "Escape that somebody else has is no matter": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > take escape for berthd
 > tap super+o
 > state
@@ -204,7 +205,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "keys": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > tap super+b
@@ -215,10 +216,16 @@ super+q
 > hold super+n
 super+n: berths (Berth board) is nudged right: 1100x700 at 10,40
 > repeat super+n
-super+n: berths (Berth board) is nudged right: 1100x700 at 20,40
 > repeat super+n
-super+n: berths (Berth board) is nudged right: 1100x700 at 30,40
 > release super+n
+> tap super+n
+super+n: berths (Berth board) is nudged right: 1100x700 at 40,40
+> tap super+z
+super+z: undone: nudge right 10px (1 window put back)
+> tap super+z
+super+z: undone: nudge right 10px (1 window put back)
+> tap super+n
+super+n: berths (Berth board) is nudged right: 1100x700 at 10,40
 > hold super+h
 > release super+h
 super+h: no window is out of reach
@@ -227,7 +234,7 @@ stopped: all chords are free again
 """,
     "a layer": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+w
 layer tidy is on
 > shown
@@ -246,7 +253,7 @@ b
 """,
     "a layer that ends after a time": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+e
 layer short is on
 > pass 3s
@@ -269,7 +276,7 @@ no layer is on
 """,
     "a sequence": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+o b
 super+o b: charts (Charts of the approaches) is launched and in front
 place: charts (Charts of the approaches) is at right 1/2
@@ -294,7 +301,7 @@ super+o: no window is out of reach
 """,
     "scopes": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -314,7 +321,7 @@ ctrl+e: berths (Berth board) is at left 1/2 already
 """,
     "reload": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > write bindings: {super+b: gather}
 > reload
 reloaded: 1 binding
@@ -335,11 +342,11 @@ the old config stays in use
 """,
     "reload in a layer": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+w
 layer tidy is on
 > reload
-reloaded: 17 bindings
+reloaded: 18 bindings
 no layer is on
 > state
 > tap b
@@ -348,7 +355,7 @@ b
 """,
     "files that change": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > edit bindings: {super+b: gather}
 > pass 0.2s
 > edit bindings: {super+b: gaps off}
@@ -360,7 +367,7 @@ super+b: gaps are off
 """,
     "refusals": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > take super+b for berthd
 super+b cannot be used: berthd holds it
 > tap super+b
@@ -392,7 +399,7 @@ super+b: berths (Berth board) is in front already
 """,
     "lost chords": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > lose super+b
 super+b: it waited too long to be judged, and went to the program in front
 > tap super+b
@@ -400,7 +407,7 @@ super+b: berths (Berth board) is launched and in front
 """,
     "followers": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > connect
 > ask follow
 {"following": true}
@@ -465,7 +472,7 @@ listening again
 """,
     "nobody follows": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > connect
 > tap super+b
 super+b: berths (Berth board) is launched and in front
@@ -477,7 +484,7 @@ place: charts (Charts of the approaches) is at right 1/2
 """,
     "macros": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+m
 > state
 under_way ['run morning']
@@ -499,7 +506,7 @@ super+v: what was under way is stopped
 """,
     "events": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > user opens radio-log
 > user opens charts
 place: charts (Charts of the approaches) is at right 1/2
@@ -515,7 +522,7 @@ super+p: a pause begins, or is over
 """,
     "a desk that gives no key back": """
 > start pass on
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -539,7 +546,7 @@ b
 this desktop cannot hold a key back and give it to the program after all; ctrl+e would need that
 this desktop cannot give the whole keyboard to a layer; super+w, super+e, b (tidy), q (tidy) and b (short) would need that
 this desktop cannot let other chords be heard from one moment to the next; super+w, super+e, super+o b, b (tidy), q (tidy) and b (short) would need that
-listening on quay: 10 of 17 bindings
+listening on quay: 11 of 18 bindings
 > tap ctrl+e
 > passed
 ctrl+e
@@ -551,19 +558,19 @@ super+b: berths (Berth board) is launched and in front
 """,
     "a desk that asks the user": """
 > start unasked
-super+b, super+e, super+h and 11 more chords cannot be used: the user is asked for it still
-listening on quay: 3 of 17 bindings
+super+b, super+e, super+h and 12 more chords cannot be used: the user is asked for it still
+listening on quay: 3 of 18 bindings
 > tap super+b
 > passed
 super+b
 > agree
-super+b, super+e, super+h and 11 more chords can be used now
+super+b, super+e, super+h and 12 more chords can be used now
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 """,
     "a desk that goes away": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > tap super+b
 super+b: berths (Berth board) is launched and in front
 > goes
@@ -571,7 +578,7 @@ ended: the X server has gone away
 """,
     "a fault of our own": """
 > start
-listening on quay: 17 bindings
+listening on quay: 18 bindings
 > break keys
 > tap super+b ctrl+e
 key super+b: this is a fault in Jaklet itself: ZeroDivisionError: of all things

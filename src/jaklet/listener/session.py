@@ -22,6 +22,7 @@ from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Paus
 from jaklet.core.values.sentences import Action
 from jaklet.listener.event_follower import EventFollower, LoopedEvent, WatchedHistory
 from jaklet.listener.going_back import GoingBack
+from jaklet.listener.held_keys import HeldHistory, HeldKey
 from jaklet.listener.keeper import KEEPS, Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.macro_queue import MacroQueue, MacroTurn
@@ -50,14 +51,6 @@ class WindowReturns(NamedTuple):
 NO_RETURNS: Final = WindowReturns(lambda _cls: 0.0, lambda _cls, _after: None, lambda _cls: None)
 
 
-class HeldBinding(NamedTuple):
-    """What a key that is held was pressed for, and what is to be done when it is let go."""
-
-    binding: Binding | None
-    on_release: Binding | None
-    passed: bool
-
-
 class ListenerSession:
     """Turns what happens into tasks. `keymaps`: those of the config, where they are known already.
 
@@ -83,7 +76,7 @@ class ListenerSession:
         self._noticing = WindowReactions()
         self._raised: tuple[int, int | None] | None = None  # a window without focus that was gone to, and who has it
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
-        self._held: dict[Chord, HeldBinding] = {}
+        self._held: dict[Chord, HeldKey] = {}
         self.config = config  # the one in use
         desktop.keep_free(config.kept_free)
         self._events = EventFollower(config, desktop)
@@ -230,14 +223,14 @@ class ListenerSession:
         """What keys mean now."""
         return self._keys.keymap
 
-    def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0) -> None:
+    def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0, held: HeldKey | None = None) -> None:
         """Begin an action of a key. A new recall takes the place of one that is still waiting."""
         if depth > MOST_ECHOES:
             self._tasks.forget_pressed()
             line = f"{binding.action} is not done again, as it presses the keys that lead to it"
             self._refuse(QueuedAction(binding.keys, binding.action), TaskOutcome(False, line))
             return
-        self._begin(QueuedAction(binding.keys, binding.action, time, depth=depth), moment)
+        self._begin(QueuedAction(binding.keys, binding.action, time, depth=depth, held=held), moment)
 
     def forget_layout(self) -> None:
         """Look up anew which layout stands, as another may."""
@@ -262,7 +255,8 @@ class ListenerSession:
             return False
         if event.edge is KeyEdge.REPEAT:
             if held.binding and held.binding.repeat:
-                self.do(held.binding, event.time, moment)
+                repeat = QueuedAction(held.binding.keys, held.binding.action, event.time, held=held, repeats=True)
+                self._begin(repeat, moment)
             return held.passed
         assert event.chord is not None
         del self._held[event.chord]
@@ -280,11 +274,14 @@ class ListenerSession:
             self._macros.stop("was stopped")
             return False
         step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
+        held = HeldKey(step.binding, step.on_release, step.passed)
         if event.chord:
-            self._held[event.chord] = HeldBinding(step.binding, step.on_release, step.passed)
+            self._held[event.chord] = held
         if step.binding is not None:
+            if step.binding.repeat and self._history:
+                held.history = HeldHistory(self._history)
             self._reports.fired(step.binding)
-            self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now))
+            self.do(step.binding, event.time, moment, self._tasks.depth_of(event.chord, moment.now), held)
         return step.passed
 
     def step(self, moment: Moment) -> None:
@@ -348,6 +345,8 @@ class ListenerSession:
         context = self.context(again or wanted.then is not None)  # a command means what it says the first time
         if wanted.window is None and traits_of(action).moves and not action.named("APP"):
             wanted = wanted._replace(window=self._raised_window(moment))
+        if wanted.held and wanted.held.history:
+            context = context._replace(history=wanted.held.history)
         try:
             task = begin(action, context._replace(window=wanted.window), moment)
         except JakletError as fault:
@@ -356,7 +355,10 @@ class ListenerSession:
         except Exception as fault:
             self._refuse(wanted, TaskOutcome(False, self._reports.broken(str(action), fault)))
             return
-        running = RunningTask(wanted.keys, action, task, chain=wanted.chain, then=wanted.then, depth=wanted.depth)
+        running = RunningTask(
+            wanted.keys, action, task, chain=wanted.chain, then=wanted.then, depth=wanted.depth,
+            repeats=wanted.held if wanted.repeats else None,
+        )  # fmt: skip
         self._tasks.start(running, wanted.time, moment)
         if self._asked:
             self._asked = action, moment.now + ASK_AGAIN
@@ -418,7 +420,10 @@ class ListenerSession:
 
     def _ended(self, running: RunningTask, outcome: TaskOutcome, by_itself: bool) -> None:
         """Take in how a task ended; a failure reaches its user, who may look elsewhere than at the log."""
-        if by_itself and not outcome.done and not running.then:
+        is_told = not running.repeats or not (outcome.done or running.repeats.has_failed)
+        if running.repeats and not outcome.done:
+            running.repeats.has_failed = True  # a key that is held says once what is wrong
+        if by_itself and not outcome.done and not running.then and is_told:
             self._reports.post(Notice(outcome.line, failed=True))
         moment = self._desktop.look()
         now = moment.now
@@ -436,7 +441,8 @@ class ListenerSession:
         if outcome.asks_again:
             self._asked = running.action, 0.0
         took = now - running.since
-        self._reports.ended(running.keys, running.action, outcome, took)
+        if is_told:
+            self._reports.ended(running.keys, running.action, outcome, took)
         if running.then:
             running.then(outcome, took, running.told)
         for wanted in running.next:

@@ -14,6 +14,7 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
+from jaklet.listener.held_keys import HeldKey
 
 NEVER: Final = float("inf")
 ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
@@ -24,7 +25,8 @@ Then = Callable[[TaskOutcome, float, Sequence[str]], None]
 class QueuedAction(NamedTuple):
     """An action that a key, an event or a client asks for. `window`: the one that the event is about.
 
-    `depth`: how many actions have pressed the keys that led to it.
+    `depth`: how many actions have pressed the keys that led to it. `held`: the key that is down for it; `repeats`: it
+    has been down for a while, and this is one of its repeats.
     """
 
     keys: Keys
@@ -34,6 +36,8 @@ class QueuedAction(NamedTuple):
     chain: tuple[EventBinding, ...] = ()
     then: Then | None = None
     depth: int = 0
+    held: HeldKey | None = None
+    repeats: bool = False
 
 
 @dataclass(slots=True, eq=False)
@@ -46,7 +50,7 @@ class RunningTask:
     `placing`: the apps whose new windows it will place itself. `waiting`: for something that is still to come.
     `chain`: the events of the config that led to it. `opening`: the new window that it puts in its place, and `next`
     what is to be done when it has. `depth`: how many actions have pressed the keys that led to it. `told`: what it has
-    said.
+    said. `repeats`: the key of which it is a repeat, as that is held.
     """
 
     keys: Keys
@@ -69,6 +73,7 @@ class RunningTask:
     next: list[QueuedAction] = field(default_factory=list)
     depth: int = 0
     told: list[str] = field(default_factory=list)
+    repeats: HeldKey | None = None
 
 
 class SentChord(NamedTuple):
