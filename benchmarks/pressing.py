@@ -26,7 +26,8 @@ RATE: Final = 30  # repeats a second
 
 BARE = """
 import sys, struct, xcffib, xcffib.xproto as xp
-keys, windows = dict((int(c), k) for c, k in (p.split("=") for p in sys.argv[1].split(","))), [int(w) for w in sys.argv[2:]]
+keys = dict((int(code), key) for code, key in (pair.split("=") for pair in sys.argv[1].split(",")))
+windows = [int(window) for window in sys.argv[2:]]
 c = xcffib.connect()
 core, root = c.core, c.setup.roots[0].root
 def atom(name): return core.InternAtom(False, len(name), name).reply().atom

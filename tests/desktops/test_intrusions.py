@@ -54,14 +54,14 @@ def test_the_window_in_front_is_what_was_asked_or_done_last(todo: list[tuple[str
                 pending.told_of_focus(answered)
                 shown = value
                 pending.is_active(shown)
-        front = pending.in_flight.aimed or shown
+        front = pending.aimed or shown
         unserved = [window for who, window, _ in queue if who == "ours"]
         if unserved:
             assert front == unserved[-1]  # quick keys go on from what was asked last
-        elif not queue and not events and sent == answered and pending.in_flight.aimed is not None:
+        elif not queue and not events and sent == answered and pending.aimed is not None:
             assert front == active  # as it would be said once the desk is at rest
     assert not queue
-    assert (pending.in_flight.aimed or shown) == active
+    assert (pending.aimed or shown) == active
 
 
 @given(st.lists(st.tuples(st.booleans(), st.integers(0, 5)), max_size=20))
@@ -184,8 +184,8 @@ def test_a_window_that_comes_to_the_front_before_the_barrier_is_no_answer_to_our
     pending.ask_focus(Focus(1), 1)
     pending.told_of_focus(0)
     assert pending.is_active(9) == [(9, False)]
-    assert [pending.in_flight.aimed] == [1]
+    assert [pending.aimed] == [1]
     pending.told_of_focus(1)
-    assert [pending.in_flight.aimed] == [1]
+    assert [pending.aimed] == [1]
     assert pending.is_active(9) == [(1, False), (9, False)]
-    assert [pending.in_flight.aimed] == [None]
+    assert [pending.aimed] == [None]

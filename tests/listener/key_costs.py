@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, Final, NamedTuple
+from unittest import mock
 
 import xcffib
 import xcffib.xtest
@@ -77,7 +78,6 @@ class Press(NamedTuple):
     """A row of the table, in words: the keys that are pressed before, and the one that counts.
 
     Each is pressed with Super, but for those that begin with a dash. `says`: what the listener says of it.
-    `held`: how often the key repeats, once it is down; what counts is one of these.
     """
 
     name: str
@@ -258,12 +258,12 @@ class Bench:
 
 def costs(x: XServer, folder: Path) -> dict[str, Cost]:
     """Return the cost of each press, by its name."""
-    os.environ["XDG_RUNTIME_DIR"] = str(folder)
     x.clear()
     x.run("xset", "r", "off")  # a key that repeats by itself would keep the desk from resting
     for cls in ("BerthBoard", "RadioLog"):
         x.open(cls, "--size", "500x400")
-    bench = Bench(x, folder)
+    with mock.patch.dict(os.environ, XDG_RUNTIME_DIR=str(folder)):  # where the control socket is
+        bench = Bench(x, folder)
     try:
         return {press.name: bench.cost(press) for press in PRESSES}
     finally:

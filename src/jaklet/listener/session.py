@@ -342,13 +342,12 @@ class ListenerSession:
             self._give_up_recalls(f"was given up for {action}")
         asked, self._asked = self._asked, None
         again = asked is not None and asked[0] == action and moment.now < asked[1]
-        context = self.context(again or wanted.then is not None)  # a command means what it says the first time
-        if wanted.window is None and traits_of(action).moves and not action.named("APP"):
-            wanted = wanted._replace(window=self._raised_window(moment))
-        if wanted.held and wanted.held.history:
-            context = context._replace(history=wanted.held.history)
+        window, history = wanted.window, wanted.held.history if wanted.held else None
+        if self._raised and window is None and traits_of(action).moves and not action.named("APP"):
+            window = self._raised_window(moment)
+        again |= wanted.then is not None  # a command means what it says the first time
         try:
-            task = begin(action, context._replace(window=wanted.window), moment)
+            task = begin(action, self.context(again, window, history), moment)
         except JakletError as fault:
             self._refuse(wanted, failure(fault))
             return
@@ -382,13 +381,18 @@ class ListenerSession:
         for other in self._tasks.of(RECALL):
             self._tasks.end(other, TaskOutcome(False, f"{other.action} {why}"))
 
-    def context(self, again: bool = False) -> TaskContext:
-        """Return the context of actions. `again`: whether the key that asked for one was pressed again."""
+    def context(self, again: bool = False, window: int | None = None, history: History | None = None) -> TaskContext:
+        """Return the context of actions. `again`: whether the key that asked for one was pressed again.
+
+        `window`: the one that the action is about, where that is not the one in front. `history`: where its steps go,
+        where that is another one.
+        """
         return TaskContext(
             self.config,
             self._shelf,
             self._tasks.launching,
-            history=self._history,
+            window=window,
+            history=history or self._history,
             by_key=True,
             again=again,
             layer=lambda: self.layer,

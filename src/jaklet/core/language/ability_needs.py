@@ -103,6 +103,8 @@ def needs_of_keys(binding: Binding) -> Iterator[Ability]:
 
 def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
     """Return the first ability that an action needs and a desktop lacks; None where the action can begin."""
+    if abilities >= NEEDED:
+        return None
     return next((one for one in needs_of(action) if is_lacking(one, abilities)), None)
 
 

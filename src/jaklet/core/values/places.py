@@ -22,7 +22,7 @@ class Place(NamedTuple):
     @property
     def alternatives(self) -> tuple["Place", ...]:
         """The place itself and those that follow it, each alone."""
-        return (self._replace(then=()), *self.then)
+        return (self._replace(then=()), *self.then) if self.then else (self,)
 
     def form_on(self, role: str) -> PlaceForm:
         """Return the form that it has on a display."""

@@ -152,7 +152,7 @@ class X11Desktop:
             self._marked = self._mirror.marked() - self._calmed
 
     def _asking(self, desk: Desk, time: int) -> RequestContext:
-        front = self._mirror.pending.in_flight.aimed or desk.active
+        front = self._mirror.pending.aimed or desk.active
         return RequestContext(self._wire, desk, time, front, self._mirror.edges, self._mirror.gravity)
 
     def _pass_through(self, windows: Iterable[int], barrier: int) -> None:

@@ -176,6 +176,7 @@ class Offset(NamedTuple):
 
 
 NONE: Final = Offset()
+_OFFSET: Final = re.compile(r"(-?\d{1,2}) (-?\d{1,2})")
 
 
 class RequestAttempt(NamedTuple):
@@ -273,8 +274,9 @@ class RequestLadders:
         """Return by how much windows of this class are known to miss their places."""
         if not isinstance(change, Move):
             return NONE
-        told = re.fullmatch(r"(-?\d{1,2}) (-?\d{1,2})", self.begin().get(_off_word(change, desk), ""))
-        return Offset(int(told[1]), int(told[2])) if told else NONE
+        told = self.begin().get(_off_word(change, desk))
+        found = _OFFSET.fullmatch(told) if told else None
+        return Offset(int(found[1]), int(found[2])) if found else NONE
 
     def _learn_offset(self, one: RequestAttempt, desk: Desk) -> None:
         """Take in that a window stands where it is to be, with this much taken off."""

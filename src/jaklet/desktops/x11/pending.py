@@ -40,13 +40,18 @@ class PendingRequests:
         self._seen = 0  # the barrier of the request for that window, if it is not answered yet: it may be its effect
 
     @property
+    def aimed(self) -> int | None:
+        """The window that was asked to the front last; None if nothing is on its way."""
+        return self._aims[-1][0].window if self._aims else None
+
+    @property
     def in_flight(self) -> InFlight:
         """What is on its way; the same object as long as it is the same."""
         if self.is_other:
             self.is_other, aims = False, self._aims
             going = tuple([change.window for change, _ in aims if not change.walking])
             moving = {wid: frame for wid, (frame, _) in self._frames.items()}
-            found = InFlight(aims[-1][0].window if aims else None, going, moving)
+            found = InFlight(self.aimed, going, moving)
             self._in_flight = self._in_flight if found == self._in_flight else found
         return self._in_flight
 

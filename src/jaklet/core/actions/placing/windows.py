@@ -74,10 +74,10 @@ def place_window(window: Window, wanted: Place, context: TaskContext, moment: Mo
     if stand is None:
         return outcome(False, *no_display(place.display, start, config))
     walks = len(resolve_place(wanted, config.places).alternatives) > 1
-    return _placed(window, stand, str(place if walks else wanted), context, moment)
+    return _placed(window, stand, place if walks else wanted, context, moment)
 
 
-def _placed(window: Window, stand: WindowStand, told: str, context: TaskContext, moment: Moment) -> Task:
+def _placed(window: Window, stand: WindowStand, place: Place, context: TaskContext, moment: Moment) -> Task:
     config, start = context.config, moment.desk
 
     def plan(learned: Learned, desk: Desk) -> FramePlan:
@@ -87,7 +87,7 @@ def _placed(window: Window, stand: WindowStand, told: str, context: TaskContext,
         return FramePlan({window.id: stand.frame(now, lesson.limits, whole)})
 
     end = yield from arrange(plan, frames_needed, context, moment)
-    desk = end.moment.desk
+    desk, told = end.moment.desk, str(place)
     name = window_name(desk.by_id.get(window.id, window), desk, config)
     if window.id not in desk.by_id:
         return TaskOutcome(False, f"{name} closed meanwhile")
