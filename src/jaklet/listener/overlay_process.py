@@ -223,7 +223,7 @@ class HelpedScreen:
         return bool(why)
 
     def _fault(self, now: float) -> str:
-        """Return what is wrong with the helper; empty if nothing is."""
+        """Return the fault of the helper in words; empty where it has none."""
         assert self._process
         # Once it has come, its connection ends with it.
         if self._client.gone if self._client else self._process.poll() is not None:

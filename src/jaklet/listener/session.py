@@ -22,7 +22,7 @@ from jaklet.core.values.orders import Arrange, Enter, Expect, Float, Order, Paus
 from jaklet.core.values.sentences import Action
 from jaklet.listener.event_follower import EventFollower, LoopedEvent, WatchedHistory
 from jaklet.listener.going_back import GoingBack
-from jaklet.listener.held_keys import HeldHistory, HeldKey
+from jaklet.listener.held_bindings import HeldBinding, HeldHistory
 from jaklet.listener.keeper import KEEPS, Keeper
 from jaklet.listener.keystate import Keymaps, KeyState, keymaps_of
 from jaklet.listener.macro_queue import MacroQueue, MacroTurn
@@ -76,7 +76,7 @@ class ListenerSession:
         self._noticing = WindowReactions()
         self._raised: tuple[int, int | None] | None = None  # a window without focus that was gone to, and who has it
         self._asked: tuple[Action, float] | None = None  # what is done if its key is pressed again, and until when
-        self._held: dict[Chord, HeldKey] = {}
+        self._held: dict[Chord, HeldBinding] = {}
         self.config = config  # the one in use
         desktop.keep_free(config.kept_free)
         self._events = EventFollower(config, desktop)
@@ -223,7 +223,7 @@ class ListenerSession:
         """What keys mean now."""
         return self._keys.keymap
 
-    def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0, held: HeldKey | None = None) -> None:
+    def do(self, binding: Binding, time: int, moment: Moment, depth: int = 0, held: HeldBinding | None = None) -> None:
         """Begin an action of a key. A new recall takes the place of one that is still waiting."""
         if depth > MOST_ECHOES:
             self._tasks.forget_pressed()
@@ -274,7 +274,7 @@ class ListenerSession:
             self._macros.stop("was stopped")
             return False
         step = self._keys.press(event.chord, lambda: self.config.front_app(moment.desk), moment.now)
-        held = HeldKey(step.binding, step.on_release, step.passed)
+        held = HeldBinding(step.binding, step.on_release, step.passed)
         if event.chord:
             self._held[event.chord] = held
         if step.binding is not None:

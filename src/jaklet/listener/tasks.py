@@ -14,7 +14,7 @@ from jaklet.core.values.errors import JakletError
 from jaklet.core.values.event_bindings import EventBinding
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
-from jaklet.listener.held_keys import HeldKey
+from jaklet.listener.held_bindings import HeldBinding
 
 NEVER: Final = float("inf")
 ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes back
@@ -36,7 +36,7 @@ class QueuedAction(NamedTuple):
     chain: tuple[EventBinding, ...] = ()
     then: Then | None = None
     depth: int = 0
-    held: HeldKey | None = None
+    held: HeldBinding | None = None
     repeats: bool = False
 
 
@@ -73,7 +73,7 @@ class RunningTask:
     next: list[QueuedAction] = field(default_factory=list)
     depth: int = 0
     told: list[str] = field(default_factory=list)
-    repeats: HeldKey | None = None
+    repeats: HeldBinding | None = None
 
 
 class SentChord(NamedTuple):

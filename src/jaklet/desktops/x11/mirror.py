@@ -380,7 +380,7 @@ class Mirror:
         return self._displays
 
     def _told_struts(self) -> tuple[tuple[int, ...], ...]:
-        """Return what windows say of the strips that they keep free; nothing for those that keep none."""
+        """Return the strips that windows keep free, as their properties tell of them."""
         told = [facts.get("_NET_WM_STRUT_PARTIAL") or facts.get("_NET_WM_STRUT") for facts in self._facts.values()]
         return tuple([words for words in told if words])
 

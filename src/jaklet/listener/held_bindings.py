@@ -44,7 +44,7 @@ class HeldHistory:
 
 
 @dataclass(slots=True)
-class HeldKey:
+class HeldBinding:
     """What a key that is held was pressed for, and what is to be done when it is let go.
 
     `passed`: it is the program's. `history`: where the steps of a key go that repeats. `has_failed`: one of its repeats
