@@ -72,6 +72,19 @@ def test_a_helper_that_cannot_begin_is_told_of_once_and_not_tried_for_every_line
     assert len(bench.started) == 2
 
 
+def test_a_helper_begins_beforehand_where_there_is_memory_for_it(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    pages = {"SC_PAGE_SIZE": 4096, "SC_PHYS_PAGES": 500_000}
+    monkeypatch.setattr("jaklet.listener.overlay_process.os.sysconf", pages.__getitem__)
+    bench.screen.warm()
+    assert bench.screen.deadline == float("inf")
+    pages["SC_PHYS_PAGES"] = 550_000
+    bench.screen.warm()
+    late = bench.screen.deadline
+    monkeypatch.setattr("jaklet.listener.overlay_process.time.monotonic", lambda: late)
+    bench.screen.look()
+    assert len(bench.started) == 1
+
+
 def test_what_is_open_is_lost_with_a_helper_that_does_not_answer(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     bench.screen.open(ShowView(FINDER), DESK)
     assert bench.screen.deadline > 0

@@ -6,6 +6,7 @@ is gone, loses the keyboard.
 """
 
 import contextlib
+import os
 import time
 from collections.abc import Callable, Mapping
 from typing import Any, Final, Protocol
@@ -24,6 +25,7 @@ from jaklet.listener.rpc import notification
 BEGIN: Final = 5.0  # seconds that a helper may take to begin
 ANSWER: Final = 2.0  # seconds that it may take to show what is to be open, and to deal with a key
 WARM: Final = 2.0  # seconds after the listener's begin in which the session has other things to do
+LITTLE: Final = 2 << 30  # bytes of memory with which a machine has better things to do with those of a helper
 
 
 class Process(Protocol):
@@ -44,6 +46,11 @@ class Process(Protocol):
     def wait(self, timeout: float | None = None) -> int:
         """Wait for its end."""
         ...
+
+
+def _memory() -> int:
+    """Return the memory of the machine in bytes (sysconf(3))."""
+    return os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
 
 
 class HelpedScreen:
@@ -155,8 +162,11 @@ class HelpedScreen:
         return True
 
     def warm(self) -> None:
-        """Start it in a while, as some key will need it: who presses that should not have to wait."""
-        if self._start and self._process is None:
+        """Start it in a while, as some key will need it: who presses that should not have to wait.
+
+        On a machine with little memory it is started when it is first needed.
+        """
+        if self._start and self._process is None and _memory() > LITTLE:
             self._warm_at = time.monotonic() + WARM
 
     def reloaded(self, texts: Mapping[str, str]) -> None:
