@@ -97,7 +97,8 @@ class Hand:
         self._keys = self._connection(xcffib.xtest.key)
         self._hold = x.keycode(KEYSYMS["super"])
 
-    def _code(self, key: str) -> int:
+    def code(self, key: str) -> int:
+        """Return the keycode of a key."""
         return self._x.keycode(KEYSYMS.get(key) or ord(key))
 
     def _say(self, *edges: tuple[int, int]) -> None:
@@ -107,15 +108,15 @@ class Hand:
         self._connection.core.GetInputFocus().reply()
 
     def press(self, keys: Sequence[str], times: int) -> None:
-        """Press keys in turn, this often in all; return how often."""
+        """Press keys in turn, this often in all."""
         for i in range(times):
-            code = self._code(keys[i % len(keys)])
+            code = self.code(keys[i % len(keys)])
             self._say((2, self._hold), (2, code), (3, code), (3, self._hold))
             time.sleep(PAUSE)
 
     def hold(self, key: str, seconds: float) -> None:
         """Hold a key, which repeats."""
-        code = self._code(key)
+        code = self.code(key)
         self._say((2, self._hold), (2, code))
         time.sleep(seconds)
         self._say((3, code), (3, self._hold))
@@ -149,8 +150,7 @@ def rows(x: XServer) -> list[Row]:
                 process.terminate()
                 process.wait()
 
-        codes = {one.bare: one.keys for one in TIMED if one.name != "`focus last`"} | {"go": ("b", "r", "z")}
-        bound = [f"{x.keycode(KEYSYMS.get(key) or ord(key))}={bare}" for bare, keys in codes.items() for key in keys]
+        bound = [f"{hand.code(key)}={one.bare}" for one in TIMED for key in one.keys]
         bare = measured([sys.executable, "-c", BARE, ",".join(bound), *map(str, windows)], "ready")
         ours = measured([str(Path(sys.executable).with_name("jaklet")), "listen"], "listening")
         hand.close()

@@ -192,7 +192,7 @@ class Bench:
             end = self.desktop.look().now + REST
             self._once(end, counts)
             after = self.desktop.look()
-            if after.now >= end and after.settled and not self.listener.session.under_way:
+            if after.now >= end and after.settled and not self.listener.session.is_busy:
                 return
 
     def _once(self, end: float, counts: bool) -> None:

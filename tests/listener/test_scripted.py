@@ -599,3 +599,15 @@ def test_a_listener_does_as_the_transcript_says(name: str, tmp_path: Path, monke
         assert scripted.run(CASES[name]) == CASES[name].strip()
     finally:
         scripted.close()
+
+
+def test_what_is_shown_of_a_layer_ends_when_its_config_is_replaced(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    one, shown = Scripted(tmp_path, TEXT), list[str]()
+    one.run("> start")
+    monkeypatch.setattr(one.listener.screen, "follow", lambda state, _desk: shown.append(state.layer))
+    one.run("> tap super+w\n> edit bindings: {super+b: gather}\n> pass 5s")
+    one.close()
+    assert list(dict.fromkeys(shown)) == ["tidy", ""]

@@ -159,7 +159,9 @@ class ListenerLoop:
         self.counting.on = self._outside.use is not None and config.settings.counts
         self.screen.reloaded(self.config_files.texts)
         self._warm()
-        return self.heard.begin(tell)
+        works = self.heard.begin(tell)
+        self._make_ready()
+        return works
 
     def run(self) -> None:
         """Listen until told to stop, by a signal too."""
@@ -185,6 +187,7 @@ class ListenerLoop:
         descriptors = [*self.config_files.descriptors, *self._chords.descriptors(), self.beside.descriptor]
         self._desktop.watch([*wakes, *control, *descriptors])
         self.session.step(self._desktop.look())
+        self._make_ready()
         self._warm()
 
     def _warm(self) -> None:
@@ -206,7 +209,7 @@ class ListenerLoop:
         heard = self._take_keys(moment)
         if heard:
             moment = self._desktop.look()
-        if self.beside.look() or heard or self._is_news(moment):
+        if self._is_news(moment) | heard | self.beside.look():
             self._follow(moment)
         self._tend(moment)
 
@@ -249,13 +252,14 @@ class ListenerLoop:
         self.hear()
         if self.counting.on:
             self.counting.looks(self.session.config.front_app(moment.desk), self.session.is_busy, moment.desk)
-        self._show_keys(moment.desk)
-        self.session.prepare(self._desktop.look())
+        self._make_ready()
 
-    def _show_keys(self, desk: Desk) -> None:
-        """Have it shown what keys mean now, where the config wants that."""
+    def _make_ready(self) -> None:
+        """Show what keys mean now, where the config wants that, and do what the next key would have to wait for."""
+        moment = self._desktop.look()
         if self.session.config.settings.overlay.hints != NEVER:
-            self.screen.follow(self.session.state, desk)
+            self.screen.follow(self.session.state, moment.desk)
+        self.session.prepare(moment)
 
     def _tend(self, moment: Moment) -> None:
         """Look after all that is no key and no window: clients, files, what is shown, what is refused."""
@@ -267,7 +271,7 @@ class ListenerLoop:
             self.followers.look(moment.desk, self.session.config)
             if self._control.serve() | self.screen.look():
                 self.hear()
-                self._show_keys(moment.desk)
+                self._make_ready()
 
     def _is_news(self, moment: Moment) -> bool:
         """Return whether anything is otherwise than it was; clients alone are no reason to look at every task."""

@@ -25,7 +25,7 @@ from jaklet.listener.rpc import notification
 BEGIN: Final = 5.0  # seconds that a helper may take to begin
 ANSWER: Final = 2.0  # seconds that it may take to show what is to be open, and to deal with a key
 WARM: Final = 2.0  # seconds after the listener's begin in which the session has other things to do
-LITTLE: Final = 2 << 30  # bytes of memory with which a machine has better things to do with those of a helper
+LITTLE: Final = 2 << 30  # bytes; a machine with no more memory keeps it for programs until the helper is needed
 
 
 class Process(Protocol):
@@ -236,7 +236,8 @@ class HelpedScreen:
         """Return the fault of the helper in words; empty where it has none."""
         assert self._process
         # Once it has come, its connection ends with it.
-        if self._client.gone if self._client else self._process.poll() is not None:
+        has_ended = self._client.gone if self._client else self._process.poll() is not None
+        if has_ended:
             return "has ended"
         if (self.is_open or self.busy) and self._process.is_stopped():
             return "is stopped"

@@ -117,7 +117,7 @@ class TaskRunner:
     @property
     def until(self) -> float:
         """Until when they wait at the latest; infinity if none does, or they wait for something else."""
-        return min([running.until for running in self.running]) if self.running else NEVER
+        return min([running.until for running in self.running], default=NEVER)
 
     @property
     def launching(self) -> frozenset[str]:

@@ -215,9 +215,8 @@ class Keymap:
     def _done(self, at: KeymapState, live: Sequence[Binding]) -> KeyMeaning | None:
         if not live:
             return None
-        at_once = [binding for binding in live if not binding.on_release]
-        let_go = [binding for binding in live if binding.on_release]
-        now, later = at_once[0] if at_once else None, let_go[0] if let_go else None
+        now = next((binding for binding in live if not binding.on_release), None)
+        later = next((binding for binding in live if binding.on_release), None)
         stays = at.layer and self._layers[at.layer].stays
         state = KeymapState(at.layer) if stays else REST
         return KeyMeaning(self._after(now, state) if now else state, now, later)

@@ -24,7 +24,8 @@ from jaklet.desktops.learned_ways import LearnedWays
 from jaklet.desktops.processes import PROGRAMS, Processes
 from jaklet.desktops.x11.abilities import abilities_of
 from jaklet.desktops.x11.chord_source import X11Chords
-from jaklet.desktops.x11.event_stream import GONE, server_gone
+from jaklet.desktops.x11.event_stream import server_gone
+from jaklet.desktops.x11.fixed_requests import GONE
 from jaklet.desktops.x11.killing import kill_process
 from jaklet.desktops.x11.ladders import RequestContext, RequestLadders
 from jaklet.desktops.x11.mirror import Mirror
@@ -60,8 +61,7 @@ class X11Desktop:
         self._mirror = Mirror(wire, self._launched_for)
         self._manage(supported)
         self._typist: Typist | None = None
-        self._watched: list[int] = []
-        self._watched_by: frozenset[int] = frozenset()
+        self._watched: frozenset[int] = frozenset()
         self._held: list[Any] = []  # events that came while the server's time was asked for
         self._sent = self._answered = 0  # barriers: the last one sent, and the last one answered
         self._read_by = float("inf")  # when the mirror, which is behind, is to be brought up to date
@@ -272,7 +272,7 @@ class X11Desktop:
             timeout = None if soonest == float("inf") else max(0.0, soonest - now)
             sources = [self._wire.fileno, *self._watched, *self._processes.descriptors()]
             ready, _, _ = select.select(sources, [], [], timeout)
-            if not self._watched_by.isdisjoint(ready):
+            if not self._watched.isdisjoint(ready):
                 return self.look()
 
     def _press_on(self) -> bool:
@@ -292,8 +292,7 @@ class X11Desktop:
 
     def watch(self, descriptors: Iterable[int]) -> None:
         """Let `wait` return when one of these can be read."""
-        self._watched = list(descriptors)
-        self._watched_by = frozenset(self._watched)
+        self._watched = frozenset(descriptors)
         self._ladders.begin()  # who waits for a key has the time for it now, and not later
 
     def pump(self) -> bool:

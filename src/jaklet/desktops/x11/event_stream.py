@@ -11,10 +11,8 @@ import xcffib
 import xcffib.xproto as xp
 
 from jaklet.core.values.errors import DeskError
-from jaklet.desktops.x11.fixed_requests import XCB
+from jaklet.desktops.x11.fixed_requests import GONE, XCB
 
-# Errors of requests about windows that have gone, and of what a window manager did first.
-GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
 SIZE: Final = 32  # bytes of an event (X protocol, section 10)
 SENT: Final = 0x80  # the bit of an event's code that says that a client has sent it
 

@@ -8,8 +8,7 @@ import xcffib.xproto as xp
 from jaklet.core.values.desk import DIALOG, NORMAL, Window
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.desktops.window_hints import border_of, shape_of, size_limits, takes_focus
-from jaklet.desktops.x11.event_stream import GONE
-from jaklet.desktops.x11.fixed_requests import CoordinatesCookie, GeometryCookie
+from jaklet.desktops.x11.fixed_requests import GONE, CoordinatesCookie, GeometryCookie
 from jaklet.desktops.x11.unlisted import ICONIC
 from jaklet.desktops.x11.wire import Wire, replies, text_of, words_of
 

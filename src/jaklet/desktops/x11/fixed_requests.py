@@ -8,8 +8,11 @@ from struct import Struct
 from typing import Any, Final, NamedTuple
 
 import xcffib
+import xcffib.xproto as xp
 
 XCB: Final[Any] = xcffib  # which is typed in part only
+# Errors of requests about windows that have gone, and of what a window manager did first.
+GONE: Final = (xp.WindowError, xp.DrawableError, xp.MatchError, xp.ValueError, xp.AccessError, xp.AtomError)
 REPLY: Final = 32  # bytes of every reply, before those that its length tells of
 _LENGTH: Final = Struct("=4xI")
 _PROPERTY: Final = Struct("=xB6xIII")
@@ -17,11 +20,26 @@ _GEOMETRY: Final = Struct("=12xhhHHH")
 _COORDINATES: Final = Struct("=12xhh")
 
 
-class FixedRequest:
-    """A request of one form. `layout`: all its bytes, and places for the values of each one."""
+class RequestForm(NamedTuple):
+    """The form of a request: its code, and all its bytes with places for the values of each one."""
 
-    def __init__(self, connection: Any, code: int, layout: str, has_reply: bool = False) -> None:
-        self._connection, self._layout = connection, Struct(layout)
+    code: int
+    layout: str
+    has_reply: bool = False
+
+
+GET_GEOMETRY: Final = RequestForm(14, "=4xI", has_reply=True)
+GET_PROPERTY: Final = RequestForm(20, "=xB2xIIIII", has_reply=True)
+SEND_EVENT: Final = RequestForm(25, "=xB2xII32s")
+ALLOW_EVENTS: Final = RequestForm(35, "=xB2xI")
+TRANSLATE_COORDINATES: Final = RequestForm(40, "=4xIIhh", has_reply=True)
+
+
+class FixedRequest:
+    """A request of one form, on one connection."""
+
+    def __init__(self, connection: Any, form: RequestForm) -> None:
+        self._connection, self._layout = connection, Struct(form.layout)
         ffi = XCB.ffi
         self._bytes = ffi.new("char[]", self._layout.size)
         self._buffer = ffi.buffer(self._bytes)
@@ -30,8 +48,8 @@ class FixedRequest:
         self._whole = (self._bytes, self._layout.size), (ffi.NULL, -self._layout.size & 3)
         self._part = self._parts + 2
         self._request = ffi.new("xcb_protocol_request_t *")
-        self._request.count, self._request.opcode, self._request.isvoid = 2, code, not has_reply
-        self._flags = XCB.lib.XCB_REQUEST_CHECKED if has_reply else 0  # errors come where the reply is waited for
+        self._request.count, self._request.opcode, self._request.isvoid = 2, form.code, not form.has_reply
+        self._flags = XCB.lib.XCB_REQUEST_CHECKED if form.has_reply else 0  # errors come where the reply is waited for
 
     def send(self, *values: Any) -> int:
         """Ask; return the number of the request, by which its reply is known."""

@@ -19,8 +19,8 @@ from jaklet.core.values.geometry import Insets, Rect, Strut, edge_struts, work_a
 from jaklet.core.values.recency import Recency
 from jaklet.desktops import procfs
 from jaklet.desktops.window_hints import frame_around, gravity_of, insets_of
-from jaklet.desktops.x11.event_stream import GONE
 from jaklet.desktops.x11.facts import EXTENTS, HIDDEN, MEASURED, FactReader, extents, took_geometry, took_properties
+from jaklet.desktops.x11.fixed_requests import GONE
 from jaklet.desktops.x11.pending import AT_REST, PendingRequests
 from jaklet.desktops.x11.tree import Tree
 from jaklet.desktops.x11.unlisted import UnlistedWindows

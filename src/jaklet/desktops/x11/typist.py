@@ -14,7 +14,7 @@ import xcffib.xtest
 
 from jaklet.core.values.chords import Chord
 from jaklet.desktops.pressing import HELD_FOR, ChordRun, Pressing
-from jaklet.desktops.x11.event_stream import GONE
+from jaklet.desktops.x11.fixed_requests import GONE
 from jaklet.desktops.x11.grabs import PRESS, RELEASE, USE_CORE_KEYBOARD, KeyboardGrabs
 from jaklet.desktops.x11.wire import Wire, words_of
 

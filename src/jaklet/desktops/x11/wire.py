@@ -14,8 +14,14 @@ import xcffib.xproto as xp
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.procfs import program_date
 from jaklet.desktops.window_hints import numbers_of
-from jaklet.desktops.x11.event_stream import GONE, events_of, server_gone
+from jaklet.desktops.x11.event_stream import events_of, server_gone
 from jaklet.desktops.x11.fixed_requests import (
+    ALLOW_EVENTS,
+    GET_GEOMETRY,
+    GET_PROPERTY,
+    GONE,
+    SEND_EVENT,
+    TRANSLATE_COORDINATES,
     CoordinatesCookie,
     FixedRequest,
     GeometryCookie,
@@ -78,11 +84,11 @@ class Wire:
         self.min_keycode: int = setup.min_keycode
         self.max_keycode: int = setup.max_keycode
         self.fileno: int = self.connection.get_file_descriptor()
-        self._send_event = FixedRequest(self.connection, SEND_EVENT, "=xB2xII32s")
-        self._get_property = FixedRequest(self.connection, 20, "=xB2xIIIII", has_reply=True)
-        self._get_geometry = FixedRequest(self.connection, 14, "=4xI", has_reply=True)
-        self._translate = FixedRequest(self.connection, 40, "=4xIIhh", has_reply=True)
-        self.allow_events = FixedRequest(self.connection, 35, "=xB2xI")
+        self._send_event = FixedRequest(self.connection, SEND_EVENT)
+        self._get_property = FixedRequest(self.connection, GET_PROPERTY)
+        self._get_geometry = FixedRequest(self.connection, GET_GEOMETRY)
+        self._translate = FixedRequest(self.connection, TRANSLATE_COORDINATES)
+        self.allow_events = FixedRequest(self.connection, ALLOW_EVENTS)
         self.events: Callable[[], Iterator[Any]] = partial(events_of, self.connection)  # those that have come so far
         cookies = [self.core.InternAtom(False, len(name), name) for name in ATOMS]
         self.atoms: dict[str, int] = {name: cookie.reply().atom for name, cookie in zip(ATOMS, cookies, strict=True)}
@@ -90,8 +96,7 @@ class Wire:
 
     def ask(self, window: int, atom: str) -> PropertyCookie:
         """Ask for a property; the cookie's reply goes to one of the readers below."""
-        number = self._get_property.send(False, window, self.atoms[atom], ANY, 0, MAX_WORDS)
-        return PropertyCookie(self.connection, number)
+        return self.property(window, self.atoms[atom])
 
     def property(self, window: int, atom: int, most: int = MAX_WORDS) -> PropertyCookie:
         """Ask for a property by the number of its name. `most`: the units of four bytes that are read of it."""
@@ -192,7 +197,6 @@ class Wire:
         self.connection.disconnect()
 
 
-SEND_EVENT: Final = 25
 _TO_MANAGER: Final = int(xp.EventMask.SubstructureRedirect | xp.EventMask.SubstructureNotify)
 _MESSAGE: Final = struct.Struct("=BBHII5I")
 CLIENT_MESSAGE: Final = 33
