@@ -28,7 +28,7 @@ WRITING := neovim zsh fish socat netcat-openbsd
 DEB := python3 binutils dpkg-dev lintian
 SHOTS := xvfb xterm imagemagick fonts-dejavu-core metacity x11-utils chromium neovim
 
-.PHONY: demo test test-all today managers lint bench dist deb deb-tried screenshots docs debian clean
+.PHONY: demo test test-all soak today managers lint bench dist deb deb-tried screenshots docs debian clean
 
 demo: $(BIN)/.ready
 	$(BIN)/jaklet demo
@@ -37,7 +37,12 @@ test: $(BIN)/.ready debian
 	$(BIN)/pytest -n $(WORKERS) --dist worksteal -m "not slow"
 
 test-all: $(BIN)/.ready debian managers
-	$(BIN)/pytest --ignore tests/managers
+	$(BIN)/pytest --ignore tests/managers --ignore tests/soak
+
+# A made-up working day of eight hours in minutes, on two managers and KWin on Wayland; KEYS: how many it has.
+KEYS ?= 4000
+soak: $(BIN)/.ready debian
+	$(BIN)/pytest -s tests/soak --keys $(KEYS)
 
 # The same on the desktops of today: another release of Debian in a folder, with its Python, as root.
 RELEASE ?= trixie
@@ -87,6 +92,7 @@ screenshots: $(BIN)/.ready
 	PATH="$(abspath $(BIN)):$$PATH" tools/screenshots.sh docs/screenshots
 
 docs: $(BIN)/.ready
+	$(BIN)/python tools/make_xcb.py
 	$(BIN)/python tools/make_owners.py
 	$(BIN)/python tools/make_commands.py
 	$(BIN)/python tools/make_findings.py

@@ -13,7 +13,7 @@ from benchmarks.measure import Row, compared
 from jaklet.demo.harbour import write_files
 
 RUNS = 40
-AIM = "≤ 2.5"
+AIM = "≤ 1.8"
 
 
 def spent(command: list[str], folder: Path, env: dict[str, str]) -> float:

@@ -16,12 +16,13 @@ import xcffib
 import xcffib.xtest
 from tests.xserver import KEYSYMS, XServer, until
 
-from benchmarks.measure import Row, percentile
+from benchmarks.measure import Row, compared, percentile
 from benchmarks.proxy import Proxy
 from jaklet.demo.harbour import write_files
 
 PRESSES = 250
 IDLE_SECONDS = 10
+STARTS = 9
 PAUSE = 0.2  # longer than the window manager takes to draw, so that it does not compete for the processor
 
 BARE = """
@@ -82,11 +83,15 @@ def rows(x: XServer) -> list[Row]:
             "PATH": f"{folder}/bin:{x.env['PATH']}",
         }
 
+        begins: dict[str, list[float]] = {"listening": [], "ready": []}  # until each could hear a key
+
         def with_process(command: list[str], ready: str, do: Callable[[int], list[float]]) -> list[float]:
+            begun = time.perf_counter()
             process = subprocess.Popen(command, env=env, stdout=subprocess.PIPE, text=True)
             assert process.stdout
             while ready not in process.stdout.readline():
                 assert process.poll() is None, command
+            begins[ready].append((time.perf_counter() - begun) * 1000)
             try:
                 return do(process.pid)
             finally:
@@ -106,6 +111,9 @@ def rows(x: XServer) -> list[Row]:
 
         ours = with_process([jaklet, "listen"], "listening", listened)
         bare = with_process(bare_command, "ready", lambda _: press_all(x, proxy))
+        for _ in range(STARTS):
+            for command, ready in (([jaklet, "listen"], "listening"), (bare_command, "ready")):
+                with_process(command, ready, lambda _: [])
         # An event that comes in one piece with another is not seen by the proxy; there are few.
         assert min(len(ours), len(bare)) > 0.95 * PRESSES, (len(ours), len(bare))
         proxy.close()
@@ -115,7 +123,13 @@ def rows(x: XServer) -> list[Row]:
         result.append(
             Row(f"(a) key event to first request, {words}", f"{a:.3f} ms", f"{b:.3f} ms", f"{a / b:.2f}", aim)
         )
-    return result + memory
+    first = compared(
+        "(d) from the process to the first live key, beside the bare loop",
+        begins["listening"],
+        begins["ready"],
+        "300 ms",
+    )
+    return [*result, first, *memory]
 
 
 def at_rest(pid: int) -> list[Row]:
@@ -137,6 +151,6 @@ def at_rest(pid: int) -> list[Row]:
     time.sleep(IDLE_SECONDS)
     woken = number("voluntary_ctxt_switches") - before
     return [
-        Row("(d) listener's memory at rest", f"{number('VmRSS') / 1024:.1f} MB", "", "", "under 45 MB"),
+        Row("(d) listener's memory at rest", f"{number('VmRSS') / 1024:.1f} MB", "", "", "≤ 30 MB"),
         Row(f"(d) wake-ups in {IDLE_SECONDS} idle seconds", str(woken), "", "", "0"),
     ]

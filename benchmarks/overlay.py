@@ -116,8 +116,8 @@ def rows(x: XServer) -> list[Row]:
     result = [
         _row("(o) `super+p` to the finder's first pixel, 10 windows", finder, bare, "p50 under 30 ms, p99 under 80 ms"),
         _row("(o) `super+w` to the hints' first pixel, due at once", hints, bare, "under 20 ms"),
-        Row("(o) memory of the helper", f"{helper:.1f} MB", "", "", "under 60 MB"),
-        Row("(o) memory of its listener", f"{listener:.1f} MB", "", "", "under 45 MB"),
+        Row("(o) memory of the helper", f"{helper:.1f} MB", "", "", "≤ 35 MB"),
+        Row("(o) memory of its listener", f"{listener:.1f} MB", "", "", "≤ 30 MB"),
     ]
     return [*result, _keystroke()]
 

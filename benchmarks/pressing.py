@@ -11,10 +11,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Final, NamedTuple
 
-import xcffib
-import xcffib.xtest
 from tests.listener.key_costs import CONFIG
-from tests.xserver import KEYSYMS, XServer
+from tests.listener.witness import PRESS, RELEASE, Keyboard
+from tests.xserver import XServer
 
 from benchmarks.measure import Row
 
@@ -89,41 +88,27 @@ def spent(pid: int) -> float:
     return sum(int(one.read_text().split()[0]) for one in tasks) / 1e9
 
 
-class Hand:
+class Hand(Keyboard):
     """Presses keys with Super, one after another or held."""
 
     def __init__(self, x: XServer) -> None:
-        self._x, self._connection = x, x.connect()
-        self._keys = self._connection(xcffib.xtest.key)
-        self._hold = x.keycode(KEYSYMS["super"])
-
-    def code(self, key: str) -> int:
-        """Return the keycode of a key."""
-        return self._x.keycode(KEYSYMS.get(key) or ord(key))
-
-    def _say(self, *edges: tuple[int, int]) -> None:
-        for kind, code in edges:
-            self._keys.FakeInput(kind, code, 0, 0, 0, 0, 0)
-        self._connection.flush()
-        self._connection.core.GetInputFocus().reply()
+        super().__init__(x, {"super", *(key for one in TIMED for key in one.keys)})
 
     def press(self, keys: Sequence[str], times: int) -> None:
         """Press keys in turn, this often in all."""
         for i in range(times):
-            code = self.code(keys[i % len(keys)])
-            self._say((2, self._hold), (2, code), (3, code), (3, self._hold))
+            self.tap("super", keys[i % len(keys)])
             time.sleep(PAUSE)
 
     def hold(self, key: str, seconds: float) -> None:
         """Hold a key, which repeats."""
-        code = self.code(key)
-        self._say((2, self._hold), (2, code))
+        for kind, name in ((PRESS, "super"), (PRESS, key)):
+            self.send(kind, name)
+        self.connection.flush()
         time.sleep(seconds)
-        self._say((3, code), (3, self._hold))
-
-    def close(self) -> None:
-        """End the connection."""
-        self._connection.disconnect()
+        for kind, name in ((RELEASE, key), (RELEASE, "super")):
+            self.send(kind, name)
+        self.connection.flush()
 
 
 def rows(x: XServer) -> list[Row]:
@@ -150,10 +135,10 @@ def rows(x: XServer) -> list[Row]:
                 process.terminate()
                 process.wait()
 
-        bound = [f"{hand.code(key)}={one.bare}" for one in TIMED for key in one.keys]
+        bound = [f"{hand.codes[key]}={one.bare}" for one in TIMED for key in one.keys]
         bare = measured([sys.executable, "-c", BARE, ",".join(bound), *map(str, windows)], "ready")
         ours = measured([str(Path(sys.executable).with_name("jaklet")), "listen"], "listening")
-        hand.close()
+        hand.connection.disconnect()
         x.run("xset", "r", "rate")
     return [
         *(

@@ -48,5 +48,5 @@ def rows() -> list[Row]:
     check = "(c) `jaklet check` of the demo, beside a Typer program that composes the file"
     return [
         compared("(c) `jaklet --version`", times["version"], times["bare version"], "≤ 1.3"),
-        compared(check, times["check"], times["bare"], "≤ 1.5"),
+        compared(check, times["check"], times["bare"], "≤ 1.2"),
     ]

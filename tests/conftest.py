@@ -29,6 +29,7 @@ STAYS = ("PATH", "TMPDIR", "VIRTUAL_ENV", "CI", "COLUMNS", "LINES", "MANAGER")
 def pytest_addoption(parser: pytest.Parser) -> None:
     """Let the tests of endurance last longer."""
     parser.addoption("--minutes", default="1", help="how long each test of endurance takes (slow ones; default: 1)")
+    parser.addoption("--keys", default="4000", help="how many keys a made-up day has (default: 4000)")
 
 
 def pytest_configure(config: pytest.Config) -> None:

@@ -2,6 +2,7 @@
 
 import contextlib
 import time
+import weakref
 from collections.abc import Callable, Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
@@ -69,7 +70,8 @@ class LastingDatabase:
         self._path, self._tables = path, tables
         self._connection: sqlite3.Connection | None = None
         self._file: tuple[int, int] | None = None  # device and inode of what is open
-        self._ends = 0.0  # when a statement is ended
+        self._ends = [0.0]  # when a statement is ended: in a list, so that the connection knows nothing of this object
+        self._let_go: Callable[[], object] | None = None
 
     @contextlib.contextmanager
     def use(self) -> "Iterator[sqlite3.Connection]":
@@ -78,7 +80,7 @@ class LastingDatabase:
         After an error it is opened anew.
         """
         path = self._path()
-        self._ends = time.monotonic() + LASTS
+        self._ends[0] = time.monotonic() + LASTS
         if self._connection is None or _file_of(path) != self._file:
             self.close()
             self._open(path)
@@ -93,19 +95,18 @@ class LastingDatabase:
 
     def _open(self, path: Path) -> None:
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        self._connection = connect(path, ends=lambda: self._ends, threads=True)
+        ends = self._ends
+        self._connection = connect(path, ends=lambda: ends[0], threads=True)
+        # A command that has kept a step ends without a word, and so does whoever forgets this object.
+        self._let_go = weakref.finalize(self, self._connection.close)
         _prepare(self._connection, self._tables)
         self._file = _file_of(path)
 
-    def __del__(self) -> None:
-        """Let go of the file: a command that has kept a step ends without a word."""
-        self.close()
-
     def close(self) -> None:
         """Let go of the file."""
-        connection, self._connection = self._connection, None
-        if connection is not None:
-            connection.close()
+        let_go, self._let_go, self._connection = self._let_go, None, None
+        if let_go:
+            let_go()
 
 
 def _file_of(path: Path) -> tuple[int, int] | None:

@@ -22,12 +22,16 @@ def config_file(given: "str | None") -> str:
     """
     given = given or os.environ.get(VARIABLE)
     if not given:
-        base = os.environ.get("XDG_CONFIG_HOME", "")
-        if not os.path.isabs(base):  # "all paths set in these environment variables must be absolute"
-            base = os.path.expanduser("~/.config")
-        return os.path.join(base, "jaklet", FILE)
+        return os.path.join(base_folder("XDG_CONFIG_HOME", "~/.config"), "jaklet", FILE)
     path = os.path.expanduser(given)
     return os.path.join(path, FILE) if os.path.isdir(path) or given.endswith("/") else path
+
+
+def base_folder(variable: str, usual: str) -> str:
+    """Return a base folder of the user: the one that a variable names, else the usual one (XDG base directories)."""
+    base = os.environ.get(variable, "")
+    # "All paths set in these environment variables must be absolute."
+    return base if os.path.isabs(base) else os.path.expanduser(usual)
 
 
 def x11_here(environment: "Mapping[str, str]") -> str:

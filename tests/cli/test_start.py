@@ -10,8 +10,18 @@ from jaklet.cli.app import COMMANDS
 from tests.conftest import JAKLET, Office
 
 USUAL = (sys.executable, "-c", "from jaklet.cli.app import main; main()")  # by way of Typer
-PARSING = {"typer", "difflib", "subprocess", "tempfile", "random", "importlib.resources", "socket"}
-DESKS = {"xcffib", "jeepney", "pywayland", "PIL", "rich", "prompt_toolkit", "platformdirs", "sqlite3", "asyncio"}
+PARSING = {
+    "typer",
+    "dataclasses",
+    "inspect",
+    "difflib",
+    "subprocess",
+    "tempfile",
+    "random",
+    "importlib.resources",
+    "socket",
+}
+DESKS = {"xcffib", "jeepney", "pywayland", "PIL", "rich", "prompt_toolkit", "sqlite3", "asyncio"}
 # What is written, how many of our own modules it may load, and what it never does.
 BUDGETS = {
     "check": (125, PARSING | DESKS | {"jaklet.cli.check", "jaklet.cli.options", "jaklet.listener.control_client"}),
@@ -45,7 +55,18 @@ def test_a_command_loads_what_it_needs(office: Office, words: str) -> None:
 def test_no_command_loads_another(office: Office) -> None:
     """But for what its own module takes from another's."""
     own = {name: {f"jaklet.cli.{part}" for part in parts} for name, parts in COMMANDS.items()}
-    shared = {"app", "about", "options", "terminal", "checking", "picking", "quick", "rehearse", "listener_calls"}
+    shared = {
+        "app",
+        "about",
+        "options",
+        "terminal",
+        "checking",
+        "listening",
+        "picking",
+        "quick",
+        "rehearse",
+        "listener_calls",
+    }
     for name, parts in own.items():
         others = {module for module in loaded(office, f"{name} --help") if module.startswith("jaklet.cli.")}
         extra = others - parts - {f"jaklet.cli.{one}" for one in shared}
@@ -83,6 +104,41 @@ WRITTEN = [
 ]
 
 
+def both_ways(office: Office, named: dict[str, str], *words: str) -> list[tuple[int, str, str]]:
+    """Return the status and what is said: straight, and by way of Typer."""
+    env = office.env | named
+    every = [
+        subprocess.run([*command, *words], cwd=office.folder, env=env, capture_output=True, text=True)
+        for command in ((JAKLET,), USUAL)
+    ]
+    return [(done.returncode, done.stdout, done.stderr) for done in every]
+
+
+LISTENING = [
+    "",
+    "--watch",
+    "--config nosuch --keyboard fr --keyboard de",
+    "--config=nosuch",
+    "--keyboard nosuch",
+    "--desk tabletop:tabletop.yaml --restart",
+    "--desk",
+    "--desk --watch",
+    "--wach",
+    "more",
+]
+
+
+def test_what_is_not_listened_to_is_said_in_both_ways(office: Office) -> None:
+    """No display is here: each ends with a word on what is wrong, the same one."""
+    refused = {1, 2}
+    for named in ({"JAKLET_DESK": ""}, {"JAKLET_DESK": "", "JAKLET_CONFIG": "elsewhere"}, {}):
+        for words in LISTENING:
+            straight, usual = both_ways(office, named, "listen", *words.split())
+            assert straight == usual, (named, words)
+            assert straight[0] in refused
+            assert straight[2]
+
+
 @pytest.mark.parametrize("broken", [False, True])
 def test_a_check_says_the_same_in_both_ways(office: Office, broken: bool) -> None:
     """Straight, and by way of Typer: the same words, the same status."""
@@ -95,15 +151,5 @@ def test_a_check_says_the_same_in_both_ways(office: Office, broken: bool) -> Non
         {"JAKLET_CONFIG": ""},
     ):
         for words in WRITTEN:
-            both = [
-                subprocess.run(
-                    [*command, "check", *words],
-                    cwd=office.folder,
-                    env=office.env | named,
-                    capture_output=True,
-                    text=True,
-                )
-                for command in ((JAKLET,), USUAL)
-            ]
-            straight, usual = ((done.returncode, done.stdout, done.stderr) for done in both)
+            straight, usual = both_ways(office, named, "check", *words)
             assert straight == usual, (named, words)

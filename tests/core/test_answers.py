@@ -9,7 +9,6 @@ A line `> ` is an action, `! ` one that fails; its answer follows, and each wind
 """
 
 from collections.abc import Iterable
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -47,10 +46,10 @@ def windows(desk: Desk) -> dict[int, str]:
 
 def played(scene: Iterable[str]) -> list[str]:
     """Return the scene with what is answered and done."""
-    table = Table(replace(CONFIG, apps=APPS, settings=CONFIG.settings._replace(wait=2)))
+    table = Table(CONFIG._replace(apps=APPS, settings=CONFIG.settings._replace(wait=2)))
     table.history = RehearsedHistory()
     programs = table.desktop.room.programs
-    table.desktop.room.programs = {name: replace(one, **TROUBLE.get(name, {})) for name, one in programs.items()}
+    table.desktop.room.programs = {name: one._replace(**TROUBLE.get(name, {})) for name, one in programs.items()}
     lines = []
     for line in scene:
         if not line.startswith(("> ", "! ")):

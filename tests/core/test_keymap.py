@@ -1,7 +1,5 @@
 """Layers, sequences and scopes: what a key means, against a plain reading of the bindings."""
 
-from dataclasses import replace
-
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -172,4 +170,4 @@ def test_modifiers_of_families_that_recall_layouts_are_listened_to() -> None:
     assert number_families(config) == {held: list(some[:2])}
     assert not Keymap(config).hearing(KeymapState("one")).held
     off = Settings(overlay=Overlay(held=float("inf")))
-    assert not Keymap(replace(config, settings=off)).hearing(REST).held
+    assert not Keymap(config._replace(settings=off)).hearing(REST).held

@@ -2,7 +2,6 @@
 
 import random
 from collections.abc import Sequence
-from dataclasses import replace
 from fractions import Fraction
 from itertools import product
 
@@ -54,7 +53,7 @@ MAIN, QUAY = office().displays
 
 
 def table(*programs: str, config: Config = CONFIG) -> Table:
-    one = Table(replace(config, settings=config.settings._replace(wait=2)))
+    one = Table(config._replace(settings=config.settings._replace(wait=2)))
     one.history = RehearsedHistory()
     one.act(*(f"launch {program}" for program in programs)) if programs else None
     return one
@@ -247,7 +246,7 @@ OTHERS = [
 @pytest.mark.parametrize(("others", "becomes"), OTHERS, ids=str)
 def test_what_becomes_of_other_windows(others: OtherWindows | None, becomes: dict[str, str]) -> None:
     apps = {**CONFIG.apps, "letters": CONFIG.apps["letters"]._replace(stays=True)}
-    one = table("radio-log", "letters", "berth-board", config=replace(CONFIG, apps=apps))
+    one = table("radio-log", "letters", "berth-board", config=CONFIG._replace(apps=apps))
     one.act("go radio-log", "send to workspace 2", "launch radio-log")  # what is on another workspace is not in the way
     outcome = set_up(one, lay(entry("berth-board"), others=others))
     assert outcome.done, outcome
@@ -308,11 +307,11 @@ def test_what_becomes_of_a_window_that_is_not_open(missing: str, said: str, done
 
 
 def test_each_program_has_its_own_time() -> None:
-    slow = replace(office().programs["charts"], takes=4.0)
+    slow = office().programs["charts"]._replace(takes=4.0)
     apps = {**CONFIG.apps, "charts": CONFIG.apps["charts"]._replace(wait=5.0)}
-    one = table(config=replace(CONFIG, apps=apps))
+    one = table(config=CONFIG._replace(apps=apps))
     one.desktop.room.programs = {**one.desktop.room.programs, "charts": slow}
-    silent = replace(office().programs["tide-gauge"], silent=True)
+    silent = office().programs["tide-gauge"]._replace(silent=True)
     one.desktop.room.programs["tide-gauge"] = silent
     outcome = set_up(one, lay(entry("charts"), entry("tide-gauge"), entry("berth-board", "right 1/2 on main")))
     assert outcome.line.startswith("recalled bay: 2 of 3 windows in place, 2 programs launched in 4.0 s")
@@ -544,11 +543,11 @@ def test_on_any_smaller_displays_every_window_can_be_reached_and_used(
     wanted: list[tuple[str, object, str]], size: tuple[int, int], second: tuple[int, int] | None, instead: bool
 ) -> None:
     least = SizeLimits(min_width=300, min_height=200)
-    one = table(config=replace(CONFIG, elses={"quay": "main"} if instead else {}))
+    one = table(config=CONFIG._replace(elses={"quay": "main"} if instead else {}))
     room = one.desktop.room
     entries = []
     for program, form, display in wanted:
-        wid = room.add(replace(office().programs[program], limits=least))
+        wid = room.add(office().programs[program]._replace(limits=least))
         entries.append(entry(program, place=str(FullPlace()), missing=SKIP)._replace(place=Place(form, display)))  # type: ignore[arg-type]
         assert wid
     layout = lay(*entries, displays=display_set(one.desk(), one.config))
@@ -567,17 +566,17 @@ def test_on_any_smaller_displays_every_window_can_be_reached_and_used(
 
 
 def test_a_missing_display_is_stood_in_for_by_the_one_that_its_else_names() -> None:
-    three = replace(CONFIG, displays={"main": "A", "side": "B", "quay": "C"}, elses={"quay": "side", "side": "main"})
+    three = CONFIG._replace(displays={"main": "A", "side": "B", "quay": "C"}, elses={"quay": "side", "side": "main"})
     displays = tuple(
         Display(name, Rect(i * 1000, 0, 1000, 800), Rect(i * 1000, 0, 1000, 800), i == 0) for i, name in enumerate("AB")
     )
     desk = Desk(displays)
     assert stand_in("quay", desk, three).name == "B"
-    assert stand_in("quay", replace(desk, displays=displays[:1]), three).name == "A"
+    assert stand_in("quay", desk._replace(displays=displays[:1]), three).name == "A"
     assert stand_in("pier", desk, three).name == "A"
     assert (
         stand_in(
-            "quay", desk, replace(three, elses={"quay": "side", "side": "quay"}, displays={"quay": "C", "side": "D"})
+            "quay", desk, three._replace(elses={"quay": "side", "side": "quay"}, displays={"quay": "C", "side": "D"})
         ).name
         == "A"
     )
@@ -671,7 +670,7 @@ def test_the_figures_are_those_of_counting_pixels(rects: list[Rect]) -> None:
     area = Rect(0, 0, 10, 8)
     one = table()
     one.desktop.room.displays = (Display("DP-1", area, area, True),)
-    plain = replace(office().programs["radio-log"], limits=NO_LIMITS)
+    plain = office().programs["radio-log"]._replace(limits=NO_LIMITS)
     ids = [one.desktop.room.add(plain, rect) for rect in rects]
     figures = quality(one.desk())
     tops, twice, empty = dict.fromkeys(ids, 0), 0, 0
@@ -692,7 +691,7 @@ def test_the_figures_are_those_of_counting_pixels(rects: list[Rect]) -> None:
 
 def test_windows_that_come_go_and_change_their_names_in_the_midst_of_recalls() -> None:
     rng = random.Random(6)
-    one = table(*PROGRAMS, config=replace(CONFIG, settings=Settings(wait=0.3)))
+    one = table(*PROGRAMS, config=CONFIG._replace(settings=Settings(wait=0.3)))
     one.act("save bay")
     layout = one.shelf.layouts["bay"]._replace(others=OtherWindows("minimise"))
     lines = set()

@@ -1,7 +1,7 @@
 """Finding by a few letters."""
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from jaklet.core.values.matching import Query, Ranking, rank_texts, ready_text
@@ -49,6 +49,12 @@ def test_scattered_letters_are_looked_for_in_the_name_alone() -> None:
     assert rank_texts([ready_text("ledger  open at noon", label=6)], "noon") == [0]
 
 
+def test_a_letter_can_change_the_one_before_it() -> None:
+    """As a sigma does at the end of a Greek word: what the line before has found is no guide then."""
+    ranking = Ranking([ready_text("μασα"), ready_text("μας")])
+    assert [ranking.ranked("ΜΑΣΑ"[:end]) for end in (2, 3, 4)] == [[1, 0], [1], [0]]
+
+
 @given(st.text(max_size=30), st.text(max_size=8))
 def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
     made, query = ready_text(text), Query.of(typed)
@@ -61,7 +67,11 @@ def test_what_is_marked_is_what_was_typed(text: str, typed: str) -> None:
             assert all(c in letters for c in word) or len(query.words) > 1
 
 
-@given(st.lists(st.text("abc -", max_size=6), max_size=12), st.lists(st.text("abc ", max_size=7), max_size=4))
+WORDS = st.lists(st.sampled_from(["a", "ab", "abc", "b", "ca"]), max_size=4).map(" ".join)  # some begin with another
+
+
+@given(st.lists(st.text("abc -", max_size=6), max_size=12), st.lists(st.text("abc ", max_size=7) | WORDS, max_size=4))
+@example(["xab", "a xab--"], ["ab ab"])
 def test_typing_to_and_fro_finds_what_looking_at_each_text_finds(names: list[str], typed: list[str]) -> None:
     texts = [ready_text(name, rank=len(name) % 3) for name in names]
     ranking = Ranking(texts)

@@ -1,7 +1,6 @@
 """Laws of placing several windows, on simulated desks of any shape: exact, reversible, never lost."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from fractions import Fraction
 from functools import partial
 from itertools import combinations
@@ -410,7 +409,7 @@ def test_a_window_that_keeps_its_size_is_told_of_when_gaps_go() -> None:
     world = World((AREA,), Config(Settings(gap=Length(None, 10))))
     world.open()
     assert world.act("place left 1/2").done
-    world.room.programs = {"plain": replace(PLAIN, stubborn=True)}
+    world.room.programs = {"plain": PLAIN._replace(stubborn=True)}
     end = world.act("gaps off")
     assert not end.done
     assert end.more == ("Plain (Plain) was asked to be 960x1050 at 0,30 and is 945x1030 at 0,30",)

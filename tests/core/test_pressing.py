@@ -1,7 +1,5 @@
 """Typing goes into a main window that has the focus; a dialog before it gets nothing of what is meant for its window."""
 
-from dataclasses import replace
-
 import pytest
 
 from jaklet.core.actions.begin import begin
@@ -82,7 +80,7 @@ def test_a_window_that_is_on_its_way_to_the_front_is_waited_for() -> None:
     """Else the text would go to the one that still has the focus."""
     now = desk(LETTERS, RADIO, active=3)
     task = begin(
-        parse_action('type "x" into letters'), TaskContext(CONFIG, Shelf()), Moment(replace(now, aimed=1), 0.0, False)
+        parse_action('type "x" into letters'), TaskContext(CONFIG, Shelf()), Moment(now._replace(aimed=1), 0.0, False)
     )
     assert next(task).changes == ()
     ask = task.send(Moment(desk(LETTERS, RADIO, active=1), 0.1))

@@ -1,7 +1,6 @@
 """Going to programs, walking through windows, ending them: on the tabletop, judged by its own state."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -142,8 +141,8 @@ def test_going_to_a_window_whose_dialog_has_the_focus_is_going_nowhere() -> None
 def test_a_launch_that_fails_is_told_with_the_programs_own_last_words() -> None:
     office = Office()
     programs = office.room.programs
-    programs["charts"] = replace(programs["charts"], fails=3, says="no chart of these waters")
-    programs["tides"] = replace(programs["tides"], silent=True, says="no gauge on /dev/gauge")
+    programs["charts"] = programs["charts"]._replace(fails=3, says="no chart of these waters")
+    programs["tides"] = programs["tides"]._replace(silent=True, says="no gauge on /dev/gauge")
     del programs["radio"]
     assert office.do("go charts")[:3] == (
         False, "charts ended with status 3 before it showed a window", ("it said: no chart of these waters",),
@@ -158,7 +157,7 @@ def test_a_launch_that_fails_is_told_with_the_programs_own_last_words() -> None:
 
 def test_a_launched_window_leaves_the_focus_to_what_was_gone_to_meanwhile() -> None:
     office = Office()
-    office.room.programs["charts"] = replace(office.room.programs["charts"], takes=3)
+    office.room.programs["charts"] = office.room.programs["charts"]._replace(takes=3)
     berths, radio = office.open("berths"), office.open("radio")
     context = TaskContext(office.config, Shelf())
     task = begin(parse_action("go charts"), context, office.desktop.look())

@@ -1,12 +1,10 @@
 """Reaching a goal, moment by moment: when it waits, when it asks again, and what it calls refused."""
 
-from dataclasses import replace
-
 import pytest
 
 from jaklet.core.actions.ports.desktop import Moment
 from jaklet.core.actions.tasks import ATTEMPTS, SETTLE, TRYING, Goal, GoalResult, TaskContext, reach, wait_for_returns
-from jaklet.core.values.changes import Change, Move, Raise
+from jaklet.core.values.changes import Change, Focus, Move, Raise, Stack
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Display, Window
 from jaklet.core.values.desk_abilities import EVERY, Ability
@@ -66,12 +64,45 @@ def test_a_goal_is_reached_or_refused(
     assert (found, reached.refused, reached.asked) == (asked, refused, any(asked)), name
 
 
+# What is told, moment by moment: whether the order is right, who has the focus, and how often it has gone to another
+# window so far. Window 1 is to have it, and to be on top; the asks are told by their kinds.
+ORDER, FOCUS = Stack((2, 1)), Focus(1)
+FOCUSES = [
+    ("it is there", [(True, 2, 0), (True, 1, 1)], [(FOCUS,)], ()),
+    ("it was never given", [(True, 2, 0), (True, 2, 0), (True, 1, 1)], [(FOCUS,), (FOCUS,)], ()),
+    ("it was given, and taken by somebody else", [(True, 2, 0), (True, 2, 2)], [(FOCUS,)], (FOCUS,)),
+    ("the order takes it to and fro", [(False, 2, 0), (True, 2, 4), (True, 1, 5)], [(ORDER, FOCUS), (FOCUS,)], ()),
+    ("and somebody else takes it behind that", [(False, 2, 0), (True, 2, 4), (True, 2, 6)],
+     [(ORDER, FOCUS), (FOCUS,)], (FOCUS,)),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "told", "asked", "refused"), FOCUSES)
+def test_a_focus_that_somebody_else_has_taken_is_left_to_them(
+    name: str, told: list[tuple[bool, int, int]], asked: list[object], refused: tuple[Change, ...]
+) -> None:
+    def want(desk: Desk) -> tuple[Change, ...]:
+        return (*(() if desk.stacking == (2, 1) else (ORDER,)), *(() if desk.active == 1 else (FOCUS,)))
+
+    windows = Window(1, frame=HERE), Window(2, frame=HERE)
+    first, *then = (
+        Moment(
+            Desk((Display("DP-1", SCREEN, SCREEN),), windows, (2, 1) if right else (1, 2), active=active, turns=turns),
+            0.1 * at,
+            True,
+        )
+        for at, (right, active, turns) in enumerate(told)
+    )
+    found, reached = course(want, first, *then)
+    assert (found, reached.refused) == (asked, refused), name
+
+
 def test_what_a_desk_cannot_do_is_not_asked_for_and_told() -> None:
     def both(desk: Desk) -> tuple[Change, ...]:
         return (*goal(desk), Raise(1, True))
 
     moments = [
-        one._replace(desk=replace(one.desk, abilities=EVERY - {Ability.ABOVE}))
+        one._replace(desk=one.desk._replace(abilities=EVERY - {Ability.ABOVE}))
         for one in (moment(AWAY, 0), moment(HERE, 0.1))
     ]
     asked, reached = course(both, *moments)

@@ -1,7 +1,6 @@
 """One suite that all desks pass: what the port promises, whoever keeps it, and whatever else a desk cannot do."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 from importlib import import_module
 from pathlib import Path
 from typing import Any
@@ -103,7 +102,7 @@ def without_neighbours(moment: Moment) -> Moment:
     ours = {window.id: window for window in desk.windows if window.cls != CLASS}
     stacking, recent = (tuple(wid for wid in order if wid in ours) for order in (desk.stacking, desk.recent))
     active = desk.active if desk.active in ours else None
-    desk = replace(desk, windows=tuple(ours.values()), stacking=stacking, recent=recent, active=active)
+    desk = desk._replace(windows=tuple(ours.values()), stacking=stacking, recent=recent, active=active)
     return moment._replace(desk=desk)
 
 
@@ -392,7 +391,7 @@ def test_what_a_program_wrote_as_an_error_is_told_when_it_fails(desktop: Desktop
     """On the tabletop its file says what it says; here a script does."""
     if isinstance(desktop, Tabletop):
         program = desktop.room.programs["charts"]
-        desktop.room.programs["charts"] = replace(program, fails=3, says="no chart of these waters")
+        desktop.room.programs["charts"] = program._replace(fails=3, says="no chart of these waters")
         desktop.apply([Launch("charts", ("charts",))])
     else:
         script = "echo first >&2; printf 'no chart of these waters\\n\\n' >&2; exit 3"

@@ -2,7 +2,6 @@
 
 import struct
 from collections.abc import Mapping
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -23,7 +22,7 @@ DESK = Desk(
     stacking=(1, 2, 3),
     active=3,
 )
-SHOWN = replace(DESK, windows=tuple(window._replace(minimised=window.id == 2) for window in DESK.windows))
+SHOWN = DESK._replace(windows=tuple(window._replace(minimised=window.id == 2) for window in DESK.windows))
 # A change, the desk before it, and the ways in the order in which they are tried if none works.
 CASES: list[tuple[Change, Desk]] = [
     (Move(1, FRAME), DESK),
@@ -117,7 +116,7 @@ def test_a_window_that_always_misses_by_the_same_is_asked_with_that_taken_off(mo
         x, y, width, height = change.frame
         asked.append((x, y))
         lands = Rect(x + adds[0][0], y + adds[0][1], width, height)
-        desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(frame=lands, cls="Dillo"), *DESK.windows[1:]))
+        desk[0] = DESK._replace(windows=(DESK.windows[0]._replace(frame=lands, cls="Dillo"), *DESK.windows[1:]))
         return ()
 
     def placed(ladders: RequestLadders) -> tuple[Rect, int]:
@@ -125,7 +124,7 @@ def test_a_window_that_always_misses_by_the_same_is_asked_with_that_taken_off(mo
         asked.clear()
         ways = tuple(one._replace(ask=way) for one in WAYS[Move])
         monkeypatch.setattr(ladders, "_ways", {Move: ways})
-        desk[0] = replace(DESK, windows=(DESK.windows[0]._replace(cls="Dillo"), *DESK.windows[1:]))
+        desk[0] = DESK._replace(windows=(DESK.windows[0]._replace(cls="Dillo"), *DESK.windows[1:]))
 
         def asking() -> RequestContext:
             return RequestContext(None, desk[0], 0, 3, lambda _wid: Insets(), lambda _wid: 1)  # type: ignore[arg-type]  # no wire

@@ -77,19 +77,22 @@ WAITS: Final = (Cookie.bytes.__code__, xcffib.Connection.wait_for_reply.__wrappe
 class Press(NamedTuple):
     """A row of the table, in words: the keys that are pressed before, and the one that counts.
 
-    Each is pressed with Super, but for those that begin with a dash. `says`: what the listener says of it.
+    Each is pressed with Super, but for those that begin with a dash. `says`: what the listener says of it. `held`: it is
+    down already, and this is a repeat of it.
     """
 
     name: str
     before: tuple[str, ...]
     key: str
     says: str
+    held: bool = False
 
 
 PRESSES: Final = (
     Press("`place`", ("r", "right"), "left", "is at left 2/3"),
     Press("`place` with alternatives", ("r", "left"), "right", "is at right 1/2"),
     Press("`nudge`", ("r", "left", "n"), "n", "is nudged right"),
+    Press("`nudge` held, a repeat", ("r", "left"), "n", "is nudged right", held=True),
     Press("`go` to another app", ("r",), "b", "is in front"),
     Press("`go` where it is already", ("b", "b"), "b", "is in front already"),
     Press("`go` back", ("b",), "r", "is in front"),
@@ -215,15 +218,22 @@ class Bench:
         self._hand.flush()
         self._hand.core.GetInputFocus().reply()
 
-    def press(self, key: str) -> Cost:
-        """Press a key, and return what that costs until all is at rest again."""
+    def press(self, key: str, repeated: bool = False) -> Cost:
+        """Press a key, and return what that costs until all is at rest again; `repeated`: what its repeat costs."""
         held = [] if key.startswith("-") else ["super"]
         plain = key.removeprefix("-")
         self.rest()
         self.said.clear()
+        down = [(one, True) for one in (*held, plain)]
+        if repeated:
+            self.strike(*down)
+            self.rest()
+            down = []  # the server repeats the key by itself
         self.counter.begin()
         before = written()
-        self.strike(*((one, True) for one in (*held, plain)))  # they wait until they are read
+        self.strike(*down)  # they wait until they are read
+        while repeated and self.counter.first is None:
+            self._once(self.desktop.look().now + REST, counts=True)
         self.rest(counts=True)
         counter = self.counter
         counter.end()
@@ -241,7 +251,7 @@ class Bench:
         for _ in range(ROUNDS):
             for key in press.before:
                 self.press(key)
-            found.append(self.press(press.key))
+            found.append(self.press(press.key, press.held))
             assert any(press.says in line for line in self.said), (press, self.said)
         if self.listener.session.layer:
             self.press("-escape")
@@ -259,7 +269,7 @@ class Bench:
 def costs(x: XServer, folder: Path) -> dict[str, Cost]:
     """Return the cost of each press, by its name."""
     x.clear()
-    x.run("xset", "r", "off")  # a key that repeats by itself would keep the desk from resting
+    x.run("xset", "r", "rate", "400", "1")  # late and seldom: between two repeats, the desk has to come to rest
     for cls in ("BerthBoard", "RadioLog"):
         x.open(cls, "--size", "500x400")
     with mock.patch.dict(os.environ, XDG_RUNTIME_DIR=str(folder)):  # where the control socket is
@@ -268,4 +278,4 @@ def costs(x: XServer, folder: Path) -> dict[str, Cost]:
         return {press.name: bench.cost(press) for press in PRESSES}
     finally:
         bench.close()
-        x.run("xset", "r", "on")
+        x.run("xset", "r", "rate")

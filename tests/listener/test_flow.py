@@ -1,7 +1,6 @@
 """Macros and events in a listener's session on a tabletop: what stops them, what waits, what is cut."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -266,7 +265,7 @@ def test_windows_that_a_recall_within_a_macro_launches_are_left_to_it(tmp_path: 
     flow = Flow(tmp_path, more)
     config = flow.config
     opens = config.apps["radio"]._replace(opens=(parse_action("minimise"),))
-    flow.session.use(replace(config, apps={**config.apps, "radio": opens}))
+    flow.session.use(config._replace(apps={**config.apps, "radio": opens}))
     flow.session._shelf.keep(Layout("bay", entries=(entry("radio", "right 1/2 on quay"),)))
     flow.session.act(parse_action("run day"), flow.desktop.look(), lambda *_: None)
     flow.let_pass(3)

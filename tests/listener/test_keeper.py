@@ -1,7 +1,6 @@
 """Workspaces that stay arranged, in a session on the tabletop: at rest every window has its share."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -302,7 +301,7 @@ def test_neither_gaps_nor_a_window_that_comes_back_small_count_as_a_hand(flow: F
     """Gaps that are switched again and again are nobody who fights back; a frame of before fullscreen is no new size."""
     room = flow.desktop.room
     in_steps = SizeLimits(60, 60, base_width=2, step_width=10, base_height=2, step_height=40)  # as a terminal's
-    room.programs = {name: replace(one, limits=in_steps) for name, one in room.programs.items()}
+    room.programs = {name: one._replace(limits=in_steps) for name, one in room.programs.items()}
     pressed(flow, "super+k", "f1", "f2", "f3")
     for _ in range(8):
         flow.press("super+b")

@@ -3,7 +3,6 @@
 import shutil
 import signal
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 
 import pytest
 
@@ -28,7 +27,7 @@ from tests.xserver import MONITORS, Seen, XServer, running, until
 def pressing(on_displays: str = "offer", **bindings: str) -> Pressing:
     one = Pressing(**bindings)
     one.session._history = WatchedHistory(RehearsedHistory(), lambda _layout: None)
-    one.session.use(replace(one.session.config, settings=Settings(wait=5, on_displays=on_displays)))
+    one.session.use(one.session.config._replace(settings=Settings(wait=5, on_displays=on_displays)))
     one.desktop.room.displays = (MAIN, QUAY)
     one.session.step(one.desktop.look())
     return one
@@ -36,7 +35,7 @@ def pressing(on_displays: str = "offer", **bindings: str) -> Pressing:
 
 def test_escape_gives_up_a_recall_that_waits_and_is_the_programs_else() -> None:
     one = pressing(r="recall bay")
-    slow = replace(office().programs["charts"], takes=4.0)
+    slow = office().programs["charts"]._replace(takes=4.0)
     one.desktop.room.programs = {**one.desktop.room.programs, "charts": slow}
     one.shelf.keep(Layout("bay", entries=(entry("charts"),)))
     assert ESCAPE not in one.session.hearing.chords

@@ -2,7 +2,6 @@
 
 import signal
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -26,7 +25,7 @@ def opening(**opens: str) -> Pressing:
     config = one.session.config
     actions = {name: tuple(parse_action(text) for text in texts.split(" + ")) for name, texts in opens.items()}
     apps = {name: app._replace(opens=actions.get(name, ())) for name, app in config.apps.items()}
-    one.session.use(replace(config, apps=apps, settings=Settings(wait=5)))
+    one.session.use(config._replace(apps=apps, settings=Settings(wait=5)))
     one.session.step(one.desktop.look())  # the windows that there are by now are no new ones
     return one
 
@@ -104,7 +103,7 @@ def test_a_later_key_wins_over_an_earlier_one_that_is_still_at_it() -> None:
 
 def _away(returns: bool = True) -> tuple[Pressing, int, int]:
     one = opening()
-    one.session.use(replace(one.session.config, settings=Settings(windows_return=returns)))
+    one.session.use(one.session.config._replace(settings=Settings(windows_return=returns)))
     room = one.desktop.room
     room.displays = (MAIN, QUAY)
     left = room.add(room.programs["charts"], Rect(2560, 0, 960, 1080))

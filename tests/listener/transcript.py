@@ -9,7 +9,6 @@ A line with `>` is done; the lines under it are all that the listener says then.
 import json
 import socket
 from collections.abc import Iterable
-from dataclasses import replace
 from pathlib import Path
 
 from jaklet.checks.run import check_config
@@ -183,12 +182,12 @@ class Scripted:
         name, takes = text.split()
         self.room.programs = {
             **self.room.programs,
-            name: replace(self.room.programs[name], takes=float(takes.removesuffix("s"))),
+            name: self.room.programs[name]._replace(takes=float(takes.removesuffix("s"))),
         }
 
     def do_fails(self, name: str) -> None:
         """Let a program end with an error, and show nothing."""
-        self.room.programs = {**self.room.programs, name: replace(self.room.programs[name], fails=3)}
+        self.room.programs = {**self.room.programs, name: self.room.programs[name]._replace(fails=3)}
 
     def do_write(self, text: str) -> None:
         """Write the config, and tell nobody."""

@@ -3,7 +3,6 @@
 import json
 import tempfile
 from collections.abc import Sequence
-from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -92,7 +91,7 @@ class Bench:
 
     def __init__(self, overlay: Overlay = USUAL, scale: float = 1.0, density: float = 1.0) -> None:
         read = config_of(CONFIG)
-        self.config = replace(read, settings=read.settings._replace(overlay=overlay))
+        self.config = read._replace(settings=read.settings._replace(overlay=overlay))
         self.surface = PictureSurface(scale, density)
         self.asked: list[tuple[str, dict[str, Any]]] = []
         self.named: list[tuple[str, str]] = []
@@ -239,7 +238,7 @@ def test_a_name_that_is_taken_is_asked_for_again() -> None:
     for taken in ("stern", "bow", "left"):
         bench = Bench()
         bench.taken = ("stern",)
-        bench.config = replace(bench.config, places={"bow": parse_place("left 1/2")})
+        bench.config = bench.config._replace(places={"bow": parse_place("left 1/2")})
         bench.tell("config")
         bench.open("grid", "6x4")
         assert bench.press("a", "space", "a", *taken, "return") == [], taken
@@ -434,7 +433,7 @@ def test_what_went_wrong_is_said_for_a_while_and_several_are_one_card() -> None:
 
 def test_a_card_is_on_the_display_in_use_at_its_scale() -> None:
     there = Bench(scale=2.0)
-    desk = replace(DESK, recent=(3, 1), active=3)
+    desk = DESK._replace(recent=(3, 1), active=3)
     there.open("finder", "windows", desk)
     (panel,) = there.surface.panels
     assert panel.at.overlap(QUAY.rect) == panel.at.width * panel.at.height
@@ -516,7 +515,7 @@ def test_what_was_chosen_comes_first_the_next_time() -> None:
     assert bench.press("return") == [CLOSED, *acts("go tides")]
     bench.open("finder", "apps")
     assert bench.press("r", "return") == [CLOSED, *acts("go radio")]  # but what fits better goes before it
-    bench.config = replace(bench.config, settings=bench.config.settings._replace(counts=False))
+    bench.config = bench.config._replace(settings=bench.config.settings._replace(counts=False))
     bench.tell("config")
     bench.open("finder", "apps")
     assert bench.press("return") == [CLOSED, *acts("go berths")]

@@ -61,9 +61,8 @@ def check_file_alone(
     what: str, source: SourceFile, path: Path, findings: Iterable[Finding], programs: Programs
 ) -> CheckedConfig:
     """Return the findings of a file that is no part of a config. `what`: the kind of file."""
-    reading = ConfigReading(
-        programs, source.path, sources={source.path: source}, files={source.path: path}, own={source.path}
-    )
+    reading = ConfigReading(programs, source.path)
+    reading.sources, reading.files, reading.own = {source.path: source}, {source.path: path}, {source.path}
     return CheckedConfig(
         reading, tuple(findings), 0, CheckInputs(reading, programs, [], ()), path.resolve(), False, what
     )

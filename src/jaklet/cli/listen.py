@@ -1,44 +1,13 @@
 """jaklet listen, reload"""
 
-import atexit
-import gc
-import os
-import signal
-import subprocess
-import sys
-import time
-from typing import TYPE_CHECKING, Annotated, Any, Final
+from typing import Annotated
 
 import typer
 
 from jaklet.cli import terminal
 from jaklet.cli.listener_calls import ask_listener
+from jaklet.cli.listening import ListenerOptions, only_real, run_listener
 from jaklet.cli.options import ConfigOption, DeskOption, KeyboardOption
-from jaklet.core.values.errors import JakletError, UsageError
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-    from pathlib import Path
-
-    from jaklet.checks.run import CheckedConfig
-    from jaklet.core.values.config import Config
-    from jaklet.core.values.desk import Desk
-    from jaklet.listener.file_watch import FileWatch
-    from jaklet.listener.reload import LoadedConfig
-
-OF_LAYOUTS: Final = frozenset({"JK305"})  # what is so no more once a layout was saved, without a reload
-MOST_RESTARTS = 5
-LEAST_LIFE = 2.0  # seconds from one start to the next
-SIGNALS = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
-
-
-def _only_real(desk: str | None) -> None:
-    from jaklet.desktops.addresses import file_of
-
-    if file_of(desk):
-        raise UsageError(
-            "a tabletop has no keys to listen to", "use `jaklet fire CHORD` on it, or listen on a real desk"
-        )
 
 
 def listen(
@@ -56,159 +25,7 @@ def listen(
 
     Example: jaklet listen --config ~/.config/jaklet
     """
-    from jaklet.checks.run import shelf_of
-    from jaklet.cli.logging import LogPrinter, log_to
-    from jaklet.cli.resources import checked_config, history_of, opened_desk, usable_config
-    from jaklet.config.paths import locate_config, state_folder
-    from jaklet.core.values.desk_abilities import Ability
-    from jaklet.counters.use_counts import UseCounts
-    from jaklet.desktops.addresses import address_here
-    from jaklet.desktops.learned_returns import LearnedReturns
-    from jaklet.drawing.findings import finding_line
-    from jaklet.listener.control import only_listener
-    from jaklet.listener.loop import ListenerLoop, ListenerPorts, Workplace
-    from jaklet.listener.notifications import Notices
-    from jaklet.listener.reload import ConfigSource
-    from jaklet.locks import listener_lock
-
-    _only_real(desk)
-    if restart:
-        raise typer.Exit(_again(config, keyboard or [], watch))
-    began = time.time()
-    first = checked_config(config, desk, keyboard or ())
-    usable_config(first)
-    write = log_to(state_folder())
-    lines = LogPrinter(terminal.say_now, write)
-    atexit.register(lines.close)  # wherever this ends
-    tell = lines.say
-
-    def load() -> "LoadedConfig":
-        began = time.time()
-        return _loaded(checked_config(config, desk, keyboard or ()), began)
-
-    if limits := address_here(desk).limits():
-        tell(limits)
-    for found in first.findings:
-        tell(finding_line(found))
-    notices = Notices(tell)
-    with opened_desk(desk) as desktop:
-        if desktop.chords is None:
-            raise UsageError(Ability.HEAR.lacking, "`jaklet act` and `jaklet pick` need no chords")
-        name = address_here(desk).listener
-        # Beside the socket's own lock: where XDG_RUNTIME_DIR is not set, there is no other.
-        only_listener(listener_lock(state_folder(), name), needed=False)
-        shelf, history = shelf_of(locate_config(config)), history_of(desktop)
-        place = Workplace(desktop, desktop.chords, name, shelf, history, LearnedReturns(state_folder))
-        start = _starting(place.name, address_here(desk).kind, config)
-        outside = ListenerPorts(tell, notices.post, _described, start, UseCounts(state_folder).add)
-        source = ConfigSource(first.path, load, _watch(watch))
-        listener = ListenerLoop(place, source, _loaded(first, began), outside)
-        # What there is by now stays for the listener's life: it is set aside, and never looked through again.
-        # The listener looks through the rest itself, when no key waits.
-        gc.collect()
-        gc.freeze()
-        try:
-            listener.run()
-        except JakletError as fault:
-            lines.close()
-            write(f"ended: {fault.message}")
-            raise
-        finally:
-            listener.close()
-            notices.close()
-            lines.close()
-
-
-class HelperProcess(subprocess.Popen[bytes]):
-    """The helper that shows things over the windows."""
-
-    def is_stopped(self) -> bool:
-        """Return whether a signal has stopped it (waitid(2), WSTOPPED)."""
-        options = os.WSTOPPED | os.WNOHANG | os.WNOWAIT
-        try:
-            return os.waitid(os.P_PID, self.pid, options) is not None
-        except ChildProcessError:
-            return False
-
-
-def _starting(name: str, kind: str, config: str | None) -> "Callable[[], HelperProcess] | None":
-    """Return the command line of the overlay helper; None where it could not find the listener."""
-    from jaklet.locations import socket_path
-
-    path = socket_path(name)
-    if path is None:
-        return None
-    command = [
-        sys.executable,
-        "-m",
-        "jaklet",
-        "overlay",
-        str(path),
-        "--desk",
-        kind,
-        *(["--config", config] if config else []),
-    ]
-    return lambda: HelperProcess(command, stdin=subprocess.DEVNULL)
-
-
-def _parts(result: "CheckedConfig") -> "tuple[Path, ...]":
-    """Return the files of the config itself: layouts are read when they are recalled, and trials by `jaklet trial`."""
-    from jaklet.config.paths import companion_folders
-
-    others = companion_folders(result.path)
-    return tuple(path for path in result.reading.files.values() if path.resolve().parent not in others)
-
-
-def _loaded(result: "CheckedConfig", began: float) -> "LoadedConfig":
-    """Return a checked config for a listener, with what was found and counts for as long as it is used.
-
-    Notes are for `jaklet check`. `began`: when its files began to be read, in seconds since the epoch.
-    """
-    from jaklet.core.values.findings import NOTE
-    from jaklet.drawing.findings import finding_line
-    from jaklet.listener.reload import LoadedConfig
-
-    lasting = [one for one in result.findings if one.severity != NOTE and one.code not in OF_LAYOUTS]
-    lines = tuple(map(finding_line, lasting))
-    read = result.reading
-    texts = {os.path.realpath(read.files[name]): read.sources[name].text for name in read.own if name in read.sources}
-    return LoadedConfig(result.config if result.usable else None, lines, _parts(result), began, texts)
-
-
-def _watch(wanted: bool) -> "FileWatch | None":
-    if not wanted:
-        return None
-    from jaklet.listener.file_watch import FileWatch
-
-    return FileWatch()
-
-
-def _described(desk: "Desk", config: "Config") -> dict[str, Any]:
-    from jaklet.drawing.desks import desk_data
-
-    return desk_data(desk, config)
-
-
-def _again(config: str | None, keyboards: list[str], watch: bool) -> int:
-    """Run a listener as a process of its own, and again if it fails in a way that it was not made for.
-
-    A desk that has gone away, or a config with errors, is told of, and is not tried again.
-    """
-    command = [sys.executable, "-m", "jaklet", "listen", *(["--config", config] if config else [])]
-    command += [part for name in keyboards for part in ("--keyboard", name)] + (["--watch"] if watch else [])
-    for _ in range(MOST_RESTARTS):
-        began = time.monotonic()
-        with subprocess.Popen(command) as process:
-            passed = {number: signal.signal(number, lambda got, _: process.send_signal(got)) for number in SIGNALS}
-            status = process.wait()
-            for number, former in passed.items():
-                signal.signal(number, former)
-        if status in (0, 1, 2, 130):
-            return status
-        terminal.warn(f"the listener ended with status {status}, and is started again")
-        time.sleep(max(0.0, LEAST_LIFE - (time.monotonic() - began)))
-    terminal.warn(f"it ended {MOST_RESTARTS} times, and is not started any more")
-    return 1
+    raise typer.Exit(run_listener(ListenerOptions(config, desk, tuple(keyboard or ()), watch, restart)))
 
 
 def reload(desk: DeskOption = None) -> None:
@@ -218,7 +35,7 @@ def reload(desk: DeskOption = None) -> None:
 
     Example: jaklet check && jaklet reload
     """
-    _only_real(desk)
+    only_real(desk)
     answer = ask_listener("reload")
     for line in answer["lines"]:
         (terminal.say if answer["done"] else terminal.warn)(line)

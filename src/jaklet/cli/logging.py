@@ -45,7 +45,21 @@ class LogPrinter:
 
 
 def log_to(folder: Path) -> Callable[[str], None]:
-    """Return a function that writes a line into the log. A log that cannot be written is no reason not to listen."""
+    """Return a function that writes a line into the log. A log that cannot be written is no reason not to listen.
+
+    It is opened by the first line, in the thread that writes it: no key waits for it.
+    """
+    writers: list[Callable[[str], None]] = []
+
+    def write(line: str) -> None:
+        if not writers:
+            writers.append(_opened_log(folder))
+        writers[0](line)
+
+    return write
+
+
+def _opened_log(folder: Path) -> Callable[[str], None]:
     import time
     from logging import LogRecord
     from logging.handlers import RotatingFileHandler

@@ -1,7 +1,6 @@
 """The section `apps`: how programs are launched, and which windows are theirs."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config.bound_actions import done_schema, read_done
@@ -98,7 +97,7 @@ def read_apps(value: Value, reading: ConfigReading) -> None:
                 reading.found.append(finding("JK106", key.spot, what=f"app {name}", key="launch", remedy=remedy))
             app = app._replace(rules=(exactly(cls=""),))  # keeps the name known, so that its uses are not reported too
         apps[name] = app
-    reading.config = replace(reading.config, apps={**reading.config.apps, **apps})
+    reading.config = reading.config._replace(apps={**reading.config.apps, **apps})
 
 
 def _opens(value: Value, name: str, reading: ConfigReading) -> tuple[Action, ...]:

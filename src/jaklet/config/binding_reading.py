@@ -1,6 +1,5 @@
 """The sections `bindings` and `layers`: what chords do, under headings, in families, in layers."""
 
-from dataclasses import replace
 from typing import Final, NamedTuple
 
 from jaklet.config.bound_actions import DOING_KEYS, action_text, read_done
@@ -232,4 +231,4 @@ def read_layers(value: Value, reading: ConfigReading) -> None:
             reading.found.append(finding("JK106", key.spot, what=f"layer {name}", key="bindings", remedy=remedy))
         else:
             _read(inside, f"layer {name}", name, reading)
-    reading.config = replace(reading.config, layers=layers)
+    reading.config = reading.config._replace(layers=layers)

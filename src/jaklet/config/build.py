@@ -1,7 +1,6 @@
 """From a config file to a `Config`, collecting every fault on the way."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -120,7 +119,7 @@ def _settings(value: Value, reading: ConfigReading) -> None:
     if "empty workspaces" in read:
         read["give_back"] = read.pop("empty workspaces") == GIVE_BACK
     read = {_CALLED.get(name, name): got for name, got in read.items()}
-    reading.config = replace(reading.config, settings=reading.config.settings._replace(**read))
+    reading.config = reading.config._replace(settings=reading.config.settings._replace(**read))
 
 
 @with_schema(lambda: by_name(table_schema(DISPLAY_KEYS, needed=["name"], of="displays")))
@@ -149,8 +148,7 @@ def _displays(value: Value, reading: ConfigReading) -> None:
             remedy = "give the connector's name: {name: DP-1}"
             reading.found.append(finding("JK106", key.spot, what=f"display {role}", key="name", remedy=remedy))
     config = reading.config
-    reading.config = replace(
-        config,
+    reading.config = config._replace(
         displays={**config.displays, **roles},
         gaps={**config.gaps, **gaps},
         elses={**config.elses, **elses},
@@ -166,7 +164,7 @@ def _places(value: Value, reading: ConfigReading) -> None:
         if not good_name(key, name, "place", reading):
             continue
         places[name] = _place(item, name, reading) or Place(FullPlace())  # keeps the name known
-    reading.config = replace(reading.config, places={**reading.config.places, **places})
+    reading.config = reading.config._replace(places={**reading.config.places, **places})
 
 
 def _place(item: Value, name: str, reading: ConfigReading) -> Place | None:
@@ -252,7 +250,7 @@ def read_config(path: Path, shown: str, programs: Programs, here: MachineContext
         reading.broken.update(SECTIONS)  # a part that was not read may define anything
     config = reading.config
     bindings = tuple(bound.binding for bound in reading.every_bound() if bound.binding)
-    reading.config = replace(config, bindings=bindings)
+    reading.config = config._replace(bindings=bindings)
     look_into(reading)
     return reading
 

@@ -1,6 +1,5 @@
 """The section `events`: events, and what they start."""
 
-from dataclasses import replace
 from typing import Final
 
 from jaklet.config.binding_reading import SCOPE_KEYS, read_scope
@@ -38,4 +37,4 @@ def read_events(value: Value, reading: ConfigReading) -> None:
         if heard:
             names = (name for ref in heard.refs for name in names_in(ref))
             reading.mentions += [Mention(name.kind, name.name, key.part(name.start, name.end)) for name in names]
-    reading.config = replace(reading.config, events=tuple(events))
+    reading.config = reading.config._replace(events=tuple(events))

@@ -1,7 +1,6 @@
 """The section `macros`: named lists of steps."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Any, Final
 
 from jaklet.config.bound_actions import DOING_KEYS
@@ -90,7 +89,7 @@ def read_macros(value: Value, reading: ConfigReading) -> None:
         written = _steps(steps, f"macro {name}", reading) if steps else ()
         stop, meanwhile, note = read.get("on failure", STOP), read.get("while another runs"), read.get("note", "")
         macros[name] = Macro(name, written, read.get("with", ()), stop, meanwhile, note)
-    reading.config = replace(reading.config, macros=macros)
+    reading.config = reading.config._replace(macros=macros)
 
 
 def _good(key: Value, name: str, reading: ConfigReading) -> bool:

@@ -8,7 +8,7 @@ from typing import Final, NamedTuple
 from jaklet.core.values.errors import UsageError
 from jaklet.core.values.regexes import regex
 from jaklet.core.values.words import did_you_mean
-from jaklet.locations import FILE, VARIABLE, config_file
+from jaklet.locations import FILE, VARIABLE, base_folder, config_file
 
 LAYOUTS, TRIALS = "layouts", "trials"
 BESIDE: Final = (LAYOUTS, TRIALS)  # folders beside a config whose files belong to it
@@ -71,10 +71,8 @@ def kind_of(path: Path, text: str) -> str:
 
 
 def state_folder() -> Path:
-    """Return the folder for layout versions."""
-    from platformdirs import user_state_path
-
-    return user_state_path("jaklet")
+    """Return the folder for all that Jaklet keeps by itself, such as versions of layouts and what can be undone."""
+    return Path(base_folder("XDG_STATE_HOME", "~/.local/state"), "jaklet")
 
 
 def shown_path(path: Path) -> str:

@@ -1,7 +1,6 @@
 """What reading a config gives: values, positions, and faults, as they are collected."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
 from itertools import chain
 from pathlib import Path
 from typing import Final, NamedTuple
@@ -98,32 +97,32 @@ class MachineContext(NamedTuple):
 NOWHERE: Final = MachineContext()
 
 
-@dataclass(eq=False, repr=False)  # what is not made need not be made at each start
 class ConfigReading:
     """All that the files say, with positions, as far as it could be read; and what is wrong with them."""
 
-    programs: Programs
-    path: str = ""  # of the config file, as the user would write it
-    here: MachineContext = NOWHERE
-    config: Config = field(default_factory=Config)
-    found: Found = field(default_factory=list)
-    sources: dict[str, SourceFile] = field(default_factory=dict)
-    files: dict[str, Path] = field(default_factory=dict)  # by the same names as their sources
-    own: set[str] = field(default_factory=set)  # names of the files of the config itself, also where one cannot be read
-    parts: int = 0  # of the config that were read; one can be included several times
-    broken: set[str] = field(default_factory=set)  # sections that do not parse
-    mentions: list[Mention] = field(default_factory=list)
-    bound: dict[tuple[str, Keys], list[BoundKeys]] = field(default_factory=dict)  # by layer and chords
-    reserved: list[ReservedChord] = field(default_factory=list)  # chords that others own, as the files say
-    left_out: list[str] = field(default_factory=list)  # parts that are for another host or keyboard
-    spots: dict[tuple[str, str], Spot] = field(default_factory=dict)  # (kind, name) -> where it is defined
-    commands: list[tuple[str, Spot]] = field(default_factory=list)  # program of each `launch`
-    deeds: list[WrittenAction] = field(default_factory=list)
-    steps: dict[Spot, Value] = field(default_factory=dict)  # of macros: their sentences
-    instances: dict[Call, tuple[Step, ...]] = field(default_factory=dict)  # what macros do, by what they are run with
-    trials: list[Trial] = field(default_factory=list)
-    laid: list[StoredLayout] = field(default_factory=list)  # the layouts on disk that could be read
-    layouts: dict[str, int | None] = field(default_factory=dict)  # name -> number, of the layouts on disk
+    def __init__(self, programs: Programs, path: str = "", here: MachineContext = NOWHERE) -> None:
+        self.programs = programs
+        self.path = path  # of the config file, as the user would write it
+        self.here = here
+        self.config = Config()
+        self.found: Found = []
+        self.sources: dict[str, SourceFile] = {}
+        self.files: dict[str, Path] = {}  # by the same names as their sources
+        self.own: set[str] = set()  # names of the files of the config itself, also where one cannot be read
+        self.parts = 0  # of the config that were read; one can be included several times
+        self.broken: set[str] = set()  # sections that do not parse
+        self.mentions: list[Mention] = []
+        self.bound: dict[tuple[str, Keys], list[BoundKeys]] = {}  # by layer and chords
+        self.reserved: list[ReservedChord] = []  # chords that others own, as the files say
+        self.left_out: list[str] = []  # parts that are for another host or keyboard
+        self.spots: dict[tuple[str, str], Spot] = {}  # (kind, name) -> where it is defined
+        self.commands: list[tuple[str, Spot]] = []  # program of each `launch`
+        self.deeds: list[WrittenAction] = []
+        self.steps: dict[Spot, Value] = {}  # of macros: their sentences
+        self.instances: dict[Call, tuple[Step, ...]] = {}  # what macros do, by what they are run with
+        self.trials: list[Trial] = []
+        self.laid: list[StoredLayout] = []  # the layouts on disk that could be read
+        self.layouts: dict[str, int | None] = {}  # name -> number, of the layouts on disk
 
     def every_bound(self) -> Iterator[BoundKeys]:
         """Yield all bindings, also those that are off or dead."""

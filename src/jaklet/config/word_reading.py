@@ -1,7 +1,5 @@
 """The section `words`: short names for actions, to be typed."""
 
-from dataclasses import replace
-
 from jaklet.config.bound_actions import DOING_KEYS, done_schema, read_done
 from jaklet.config.reading import ConfigReading, good_name
 from jaklet.core.language.verbs import VERBS, traits_of
@@ -33,4 +31,4 @@ def read_words(value: Value, reading: ConfigReading) -> None:
         elif good_name(key, name, "word", reading) and done:
             words[name] = Word(done.action, done.read.get("note", ""), done.read.get("sure", False))
         small.setdefault(name.lower(), key.spot)
-    reading.config = replace(reading.config, words={**reading.config.words, **words})
+    reading.config = reading.config._replace(words={**reading.config.words, **words})

@@ -1,6 +1,5 @@
 """The section `workspaces`: names for their numbers."""
 
-from dataclasses import replace
 from typing import Any, Final, NamedTuple
 
 from jaklet.config.reading import ConfigReading, Mention, define_once
@@ -75,4 +74,4 @@ def read_workspaces(value: Value, reading: ConfigReading) -> None:
             reading.found.append(finding("JK108", item.spot, problem=problem, remedy="choose another name"))
         elif define_once("workspace", item, name, reading):
             names[name] = int(number)
-    reading.config = replace(reading.config, workspaces=names, arranged=arranged)
+    reading.config = reading.config._replace(workspaces=names, arranged=arranged)

@@ -130,7 +130,10 @@ def _x11_abilities() -> "Abilities":
 
 
 def _x11_surface() -> "Surface":
-    from jaklet.desktops.x11.surface import X11Surface
+    from jaklet.desktops.xcb_library import loading_xcb
+
+    with loading_xcb():
+        from jaklet.desktops.x11.surface import X11Surface
 
     return X11Surface()
 

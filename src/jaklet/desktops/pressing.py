@@ -3,7 +3,6 @@
 import time as clock
 from abc import ABC, abstractmethod
 from collections import deque
-from dataclasses import dataclass
 from typing import Final
 
 from jaklet.core.values.changes import Press
@@ -15,14 +14,14 @@ LOOK_AGAIN: Final = 0.005  # seconds until held keys are looked at again
 HELD_FOR: Final = 3.0  # seconds that keys may be held before it is given up
 
 
-@dataclass(slots=True)
 class ChordRun:
     """Chords that are being pressed: how many are done, the window with the focus, and since when keys are held."""
 
-    press: Press
-    done: int = 0
-    focus: int | None = None
-    held_since: float | None = None
+    def __init__(self, press: Press) -> None:
+        self.press = press
+        self.done = 0
+        self.focus: int | None = None
+        self.held_since: float | None = None
 
     @property
     def so_far(self) -> str:

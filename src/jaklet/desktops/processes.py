@@ -8,17 +8,18 @@ counts, as users start other programs from within a program.
 import contextlib
 import os
 import re
-import subprocess
 import time as clock
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 from jaklet.core.actions.ports.desktop import NOT_ALLOWED, NOT_FOUND, ProgramExit
 from jaklet.core.values.changes import Launch, Shell
 from jaklet.core.values.regexes import regex
 from jaklet.desktops import procfs
+
+if TYPE_CHECKING:
+    from subprocess import Popen
 
 PROGRAMS: Final = "programs"  # the folder in the state folder for what launched programs write as errors
 VARIABLE: Final = "DESKTOP_STARTUP_ID"
@@ -36,20 +37,37 @@ _ERROR: Final = regex(
 )
 
 
-@dataclass(slots=True)
 class _Waiting:
     """A launch whose first window has not come yet."""
 
-    tie: str
-    startup_id: str
-    pid: int
-    since: float = field(default_factory=clock.monotonic)
+    def __init__(self, tie: str, startup_id: str, pid: int) -> None:
+        self.tie = tie
+        self.startup_id = startup_id
+        self.pid = pid
+        self.since = clock.monotonic()
 
     def shows(self, startup_id: str, pid: int) -> bool:
         """True if a window with this id, of this process, is the launch's."""
         if startup_id:
             return startup_id == self.startup_id
         return pid > 0 and (procfs.descends(pid, self.pid) or procfs.began_with(pid, f"{VARIABLE}={self.startup_id}"))
+
+
+def _started(
+    command: Sequence[str], errors: int | None, folder: Path, environment: Mapping[str, str] | None
+) -> "Popen[bytes]":
+    """Start a process in a session of its own, and return it. `errors`: the descriptor that they are written to."""
+    from subprocess import DEVNULL, Popen  # of no use before the first launch
+
+    return Popen(
+        command,
+        stdin=DEVNULL,
+        stdout=DEVNULL,
+        stderr=DEVNULL if errors is None else errors,
+        cwd=folder,
+        env=environment,
+        start_new_session=True,
+    )
 
 
 class Processes:
@@ -60,7 +78,7 @@ class Processes:
 
     def __init__(self, logs: Callable[[], Path] | None = None) -> None:
         self._logs = logs
-        self._running: dict[int, tuple[str, subprocess.Popen[bytes]]] = {}
+        self._running: dict[int, tuple[str, Popen[bytes]]] = {}
         self._written: dict[str, tuple[Path, int]] = {}  # app -> its log, and where this launch begins in it
         self._waiting: list[_Waiting] = []
         self._count = 0
@@ -79,15 +97,8 @@ class Processes:
         startup_id = f"jaklet-{os.getpid()}-{self._count}-{os.path.basename(command[0])}_TIME{time}"
         errors = self._log(app)
         try:
-            process = subprocess.Popen(
-                command,
-                stdin=subprocess.DEVNULL,
-                stdout=subprocess.DEVNULL,
-                stderr=errors,
-                cwd=folder,
-                env={**os.environ, **dict(launch.environment), VARIABLE: startup_id},
-                start_new_session=True,
-            )
+            environment = {**os.environ, **dict(launch.environment), VARIABLE: startup_id}
+            process = _started(command, errors, folder, environment)
         except OSError as fault:
             missing = isinstance(fault, FileNotFoundError)
             reason = f"there is no program {launch.command[0]!r}"
@@ -96,7 +107,7 @@ class Processes:
             self.ended.append(ProgramExit(app, NOT_FOUND if missing else NOT_ALLOWED, reason))
             return
         finally:
-            if errors != subprocess.DEVNULL:
+            if errors is not None:
                 os.close(errors)
         self._running[os.pidfd_open(process.pid)] = (app, process)
         self._waiting.append(_Waiting(launch.tie, startup_id, process.pid))
@@ -108,21 +119,14 @@ class Processes:
         if SHELL_LOG in self._written:
             self._written[change.key] = self._written.pop(SHELL_LOG)
         try:
-            process = subprocess.Popen(
-                ("/bin/sh", "-c", change.command),
-                stdin=subprocess.DEVNULL,
-                stdout=subprocess.DEVNULL,
-                stderr=errors,
-                cwd=Path.home(),
-                start_new_session=True,
-            )
+            process = _started(("/bin/sh", "-c", change.command), errors, Path.home(), None)
         except OSError as fault:
             self.ended.append(
                 ProgramExit(change.key, NOT_ALLOWED, f"the shell cannot be run: {fault.strerror or fault}")
             )
             return
         finally:
-            if errors != subprocess.DEVNULL:
+            if errors is not None:
                 os.close(errors)
         self._running[os.pidfd_open(process.pid)] = (change.key, process)
         # Their keys are never used again, so that only the last ones are kept.
@@ -131,11 +135,14 @@ class Processes:
             self.ended.remove(old)
             self._written.pop(old.app, None)
 
-    def _log(self, app: str) -> int:
-        """Return a descriptor to write errors to: a file, as a pipe would break when Jaklet ends."""
+    def _log(self, app: str) -> int | None:
+        """Return a descriptor to write errors to, None where they go nowhere.
+
+        It is a file, as a pipe would break when Jaklet ends.
+        """
         self._written.pop(app, None)
         if self._logs is None:
-            return subprocess.DEVNULL
+            return None
         try:
             folder = self._logs()
             folder.mkdir(mode=0o700, parents=True, exist_ok=True)
@@ -146,7 +153,7 @@ class Processes:
                 os.ftruncate(log, 0)
             self._written[app] = path, os.fstat(log).st_size
         except OSError:
-            return subprocess.DEVNULL  # a full disk is no reason not to launch
+            return None  # a full disk is no reason not to launch
         return log
 
     def said(self, app: str) -> str:

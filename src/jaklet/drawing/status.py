@@ -1,7 +1,6 @@
 """How a listener does, as text. Small: `jaklet status` is asked by scripts and bars all day."""
 
-from datetime import datetime
-from textwrap import wrap
+import time
 
 from jaklet.core.keys.listener_status import STATUS
 from jaklet.core.keys.refused import some_of
@@ -31,15 +30,21 @@ def status_text(told: "Mapping[str, Any]", lines: "Iterable[str]", columns: int,
     ]
     for label, text in rows:
         plain = printable(str(text))
-        lines_of = wrap(plain, max(20, columns - 15)) if label == "refused" else [cut_to_cells(plain, columns - 15)]
+        lines_of = _wrapped(plain, columns - 15) if label == "refused" else [cut_to_cells(plain, columns - 15)]
         found += [f"  {label if i == 0 else '':<12} {line}" for i, line in enumerate(lines_of)]
     found += [f"  {printable(line)}" for line in lines]
     actions = told.get("actions", [])[-SHOWN:]
     return "\n".join([*found, *(["last actions"] if actions else []), *(_action_told(one, ink) for one in actions)])
 
 
+def _wrapped(text: str, columns: int) -> list[str]:
+    from textwrap import wrap  # where something is refused: a status is asked for all day
+
+    return wrap(text, max(20, columns))
+
+
 def _action_told(one: "Mapping[str, Any]", ink: Ink) -> str:
-    clock = datetime.fromtimestamp(one["at"]).strftime("%H:%M:%S")
+    clock = time.strftime("%H:%M:%S", time.localtime(one["at"]))
     mark = "" if one["done"] else ink("failed: ", "error")
     head = cut_to_cells(printable(f"{one['keys'] or '-':<16} {one['action']}"), 46)
     took = f"{one['seconds'] * 1000:.0f} ms" if one["seconds"] < 10 else f"{one['seconds']:.0f} s"

@@ -1,13 +1,17 @@
 """Times as one would say them."""
 
-from datetime import datetime
+import time
+
+DAY = 86400
 
 
 def time_text(used: float | None) -> str:
     """Return a time, in seconds since the epoch, as one would say it; None: never."""
     if used is None:
         return "never"
-    at, now = datetime.fromtimestamp(used), datetime.now()
-    if at.date() == now.date():
-        return f"today {at:%H:%M}"
-    return f"{at:%a %H:%M}" if (now - at).days < 6 else f"{at:%Y-%m-%d}"
+    now = time.time()
+    at, today = time.localtime(used), time.localtime(now)
+    if (at.tm_year, at.tm_yday) == (today.tm_year, today.tm_yday):
+        return time.strftime("today %H:%M", at)
+    is_near = used > now or (now - used) // DAY < 6
+    return time.strftime("%a %H:%M" if is_near else "%Y-%m-%d", at)

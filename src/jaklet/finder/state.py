@@ -93,7 +93,9 @@ class Finder:
         found = self._ranking.ranked(self.typed)
         # What a chord or word is typed for comes first, whatever it is called.
         exact = self._by_key.get(self.typed.strip().lower(), [])
-        self._found = [self._of_kind[i] for i in exact] + [self._of_kind[i] for i in found if i not in exact]
+        if exact:
+            found = exact + [i for i in found if i not in exact]
+        self._found = [self._of_kind[i] for i in found]
         self.chosen = self.top = 0
 
     @property

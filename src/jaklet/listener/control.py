@@ -13,7 +13,6 @@ import socket
 import stat
 import time
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Final
 
@@ -34,21 +33,21 @@ NEVER: Final = float("inf")
 BUDGET: Final = 0.001  # seconds after which the keys come first, whatever is left to do
 
 
-@dataclass(slots=True, eq=False)
 class ControlClient:
     """Someone who is connected: what has come and is not a whole line yet, and what is still to be sent."""
 
-    socket: socket.socket
-    heard: float
-    inbox: bytearray = field(default_factory=bytearray)
-    outbox: bytearray = field(default_factory=bytearray)
-    told: bool = False  # of what happens
-    kept: bool = False  # never dropped for being silent
-    owed: int = 0  # answers that are still to come, as of actions under way
-    over: bool = False  # it has sent all that it will
-    left: bool = False  # nobody is there to read an answer any more
-    gone: bool = False
-    asked_for: int = select.EPOLLIN  # what the kernel is asked to tell of it
+    def __init__(self, socket: socket.socket, heard: float) -> None:
+        self.socket = socket
+        self.heard = heard
+        self.inbox = bytearray()
+        self.outbox = bytearray()
+        self.told = False  # of what happens
+        self.kept = False  # never dropped for being silent
+        self.owed = 0  # answers that are still to come, as of actions under way
+        self.over = False  # it has sent all that it will
+        self.left = False  # nobody is there to read an answer any more
+        self.gone = False
+        self.asked_for = select.EPOLLIN  # what the kernel is asked to tell of it
 
 
 def only_listener(path: Path, needed: bool = True) -> int | None:

@@ -1,6 +1,5 @@
 """One guard around whatever comes from outside: a fault of Jaklet's own ends what it is in, and never the listener."""
 
-import traceback
 from collections.abc import Callable
 
 OURS = "this is a fault in Jaklet itself"
@@ -13,6 +12,8 @@ def reraise(_what: str, fault: Exception) -> str:
 
 def report_fault(what: str, fault: Exception, tell: Callable[[str], None]) -> str:
     """Tell of a fault that nobody has foreseen, with its traceback; return it in a few words."""
+    import traceback  # which nobody should ever need
+
     line = f"{OURS}: {type(fault).__name__}: {str(fault) or 'no more is known'}"
     tell(f"{what}: {line}")
     for row in traceback.format_exception(fault):

@@ -1,7 +1,5 @@
 """A key that is held: what it was pressed for, and the one step that all its repeats can be undone by."""
 
-from dataclasses import dataclass
-
 from jaklet.core.actions.ports.history import History, UndoStep
 from jaklet.core.values.config import Binding
 
@@ -43,7 +41,6 @@ class HeldHistory:
         return number
 
 
-@dataclass(slots=True)
 class HeldBinding:
     """What a key that is held was pressed for, and what is to be done when it is let go.
 
@@ -51,8 +48,9 @@ class HeldBinding:
     has, which was told of.
     """
 
-    binding: Binding | None
-    on_release: Binding | None
-    passed: bool
-    history: HeldHistory | None = None
-    has_failed: bool = False
+    def __init__(self, binding: Binding | None, on_release: Binding | None, passed: bool) -> None:
+        self.binding = binding
+        self.on_release = on_release
+        self.passed = passed
+        self.history: HeldHistory | None = None
+        self.has_failed = False

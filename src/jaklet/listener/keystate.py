@@ -1,7 +1,6 @@
 """What keys mean at a time: the layer and the sequence that are on, for how long, and the pause."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 
 from jaklet.core.keys.keymap import ESCAPE, REST, Front, HearableKeys, Keymap, KeymapState, KeyMeaning, Twins
 from jaklet.core.language.ability_needs import NEEDED, dead_keys
@@ -22,7 +21,7 @@ def keymaps_of(config: Config, abilities: Abilities = EVERY) -> Keymaps:
     """
     live = config.live if abilities >= NEEDED else tuple(one for one in config.live if not dead_keys(one, abilities))
     asleep = tuple(one for one in live if traits_of(one.action).in_pause)
-    return {False: Keymap(replace(config, bindings=live)), True: Keymap(replace(config, bindings=asleep))}
+    return {False: Keymap(config._replace(bindings=live)), True: Keymap(config._replace(bindings=asleep))}
 
 
 class KeyState:

@@ -1,7 +1,6 @@
 """What is known of a workspace on a display that stays arranged, and what hands have changed on it."""
 
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Final
 
@@ -19,7 +18,6 @@ MOST_TRIES: Final = 2
 _RANK: Final = {FIRST: 0, YES: 1, LAST: 2}
 
 
-@dataclass
 class KeptSpot:
     """A spot's division, as it was asked for, and how it came to stand.
 
@@ -28,15 +26,21 @@ class KeptSpot:
     there are as many again. `tries`: in a row, to give the same windows their shares; `tried`: when the last one was.
     """
 
-    division: Division
-    asked: Sharing | None = None
-    stood: dict[int, Rect] = field(default_factory=dict)
-    shares: dict[int, Rect] = field(default_factory=dict)
-    on: SharingPlan | None = None
-    sized: tuple[Fraction, ...] = ()
-    sizes: dict[tuple[str, int], tuple[Fraction, ...]] = field(default_factory=dict)
-    tries: int = 0
-    tried: float = 0.0
+    def __init__(
+        self,
+        division: Division,
+        sized: tuple[Fraction, ...] = (),
+        sizes: dict[tuple[str, int], tuple[Fraction, ...]] | None = None,
+    ) -> None:
+        self.division = division
+        self.asked: Sharing | None = None
+        self.stood: dict[int, Rect] = {}
+        self.shares: dict[int, Rect] = {}
+        self.on: SharingPlan | None = None
+        self.sized = sized
+        self.sizes: dict[tuple[str, int], tuple[Fraction, ...]] = {} if sizes is None else sizes
+        self.tries = 0
+        self.tried = 0.0
 
     @property
     def has_given_in(self) -> bool:

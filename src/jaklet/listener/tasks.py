@@ -1,7 +1,6 @@
 """The tasks that are under way: begun, resumed with each moment, ended. Of two about the same the later one counts."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
 from jaklet.core.actions.ports.desktop import Desktop, Moment
@@ -22,6 +21,9 @@ ECHO: Final = 2.0  # seconds in which a chord that an action has pressed comes b
 Then = Callable[[TaskOutcome, float, Sequence[str]], None]
 
 
+NO_APPS: Final[frozenset[str]] = frozenset()
+
+
 class QueuedAction(NamedTuple):
     """An action that a key, an event or a client asks for. `window`: the one that the event is about.
 
@@ -40,7 +42,6 @@ class QueuedAction(NamedTuple):
     repeats: bool = False
 
 
-@dataclass(slots=True, eq=False)
 class RunningTask:
     """A task under way: what it was pressed for, until when it waits, and the apps it has launched.
 
@@ -53,27 +54,40 @@ class RunningTask:
     said. `repeats`: the key of which it is a repeat, as that is held.
     """
 
-    keys: Keys
-    action: Action
-    task: Task
-    until: float = NEVER
-    launching: set[str] = field(default_factory=set)
-    placing: frozenset[str] = frozenset()
-    focusing: bool = False
-    focused: int | None = None
-    moving: set[int] = field(default_factory=set)
-    shaping: set[int] = field(default_factory=set)
-    looks_after: set[int] = field(default_factory=set)
-    pressing: set[Press] = field(default_factory=set)
-    waiting: bool = False
-    chain: tuple[EventBinding, ...] = ()
-    since: float = 0.0
-    then: Then | None = None
-    opening: int | None = None
-    next: list[QueuedAction] = field(default_factory=list)
-    depth: int = 0
-    told: list[str] = field(default_factory=list)
-    repeats: HeldBinding | None = None
+    def __init__(
+        self,
+        keys: Keys,
+        action: Action,
+        task: Task,
+        until: float = NEVER,
+        chain: tuple[EventBinding, ...] = (),
+        since: float = 0.0,
+        then: Then | None = None,
+        opening: int | None = None,
+        depth: int = 0,
+        repeats: HeldBinding | None = None,
+    ) -> None:
+        self.keys = keys
+        self.action = action
+        self.task = task
+        self.until = until
+        self.launching: set[str] = set()
+        self.placing: frozenset[str] = frozenset()
+        self.focusing = False
+        self.focused: int | None = None
+        self.moving: set[int] = set()
+        self.shaping: set[int] = set()
+        self.looks_after: set[int] = set()
+        self.pressing: set[Press] = set()
+        self.waiting = False
+        self.chain = chain
+        self.since = since
+        self.then = then
+        self.opening = opening
+        self.next: list[QueuedAction] = []
+        self.depth = depth
+        self.told: list[str] = []
+        self.repeats = repeats
 
 
 class SentChord(NamedTuple):
@@ -117,11 +131,13 @@ class TaskRunner:
     @property
     def until(self) -> float:
         """Until when they wait at the latest; infinity if none does, or they wait for something else."""
-        return min([running.until for running in self.running], default=NEVER)
+        return min([running.until for running in self.running]) if self.running else NEVER
 
     @property
     def launching(self) -> frozenset[str]:
         """The apps that they have launched."""
+        if not self.running:
+            return NO_APPS
         return frozenset([app for running in self.running for app in running.launching])
 
     def start(self, running: RunningTask, time: int, moment: Moment) -> None:

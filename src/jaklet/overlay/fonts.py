@@ -10,7 +10,7 @@ from PIL import Image, ImageFont
 
 _MISSING: Final = "\uffff"  # a character that no font has
 _PATIENCE: Final = 3.0  # seconds for an answer of fontconfig
-MOST_MASKS: Final = 4000  # pieces of text, and words of them, that are kept as drawn
+MOST_MASKS: Final = 1000  # pieces of text, and words of them, that are kept as drawn
 _WORDS: Final = re.compile(r"[^ ]+ *| +")
 _LATIN_ETC: Final = "\u0590"  # below it, letters stand from left to right, and do not join
 

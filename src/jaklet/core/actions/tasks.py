@@ -19,6 +19,7 @@ from jaklet.core.actions.work import Work
 from jaklet.core.values.changes import KINDS, Change, Focus, Move, Stack, lacking_for
 from jaklet.core.values.config import Config
 from jaklet.core.values.desk import Desk, Window
+from jaklet.core.values.desk_abilities import Abilities
 from jaklet.core.values.errors import JakletError, StoreError
 from jaklet.core.values.orders import Order
 from jaklet.core.values.sentences import Action
@@ -199,13 +200,17 @@ def reach(
     `since`: when the action began that this is a part of, if it did before.
     """
     began = moment.now if since is None else since
-    wanted, goal = goal, _possible(goal)
+    wanted, goal = goal, _possible(goal, moment.desk.abilities)
     moment, needed = yield from _until_needed(moment, goal, moment.now + SETTLE)
-    asked, turns = False, moment.desk.turns
+    asked, turns = False, None
     for _ in range(ATTEMPTS):
         if not needed or moment.now > began + TRYING:
             break
-        if all(isinstance(change, Focus) for change in needed) and moment.desk.turns >= turns + 2:
+        if not all(isinstance(change, Focus) for change in needed):
+            turns = None  # an order is made by giving the focus to one window after the other
+        elif turns is None:
+            turns = moment.desk.turns
+        elif moment.desk.turns >= turns + 2:
             break  # it was given, and somebody else has given it away since: that is to stay
         asked = True
         until = moment.now + patience(needed)
@@ -240,14 +245,13 @@ def _until_rest(moment: Moment, goal: Goal, until: float) -> _Waiting:
     return moment, goal(moment.desk)
 
 
-def _possible(goal: Goal) -> Goal:
-    """Return a goal without the changes that its desk cannot make."""
+def _possible(goal: Goal, abilities: Abilities) -> Goal:
+    """Return a goal without the changes that a desk with these abilities cannot make."""
+    if abilities >= CHANGING:
+        return goal
 
     def possible(desk: Desk) -> tuple[Change, ...]:
-        needed = goal(desk)
-        if desk.abilities >= CHANGING:
-            return needed
-        return tuple(change for change in needed if not lacking_for(change, desk.abilities))
+        return tuple(change for change in goal(desk) if not lacking_for(change, desk.abilities))
 
     return possible
 

@@ -215,8 +215,12 @@ class Keymap:
     def _done(self, at: KeymapState, live: Sequence[Binding]) -> KeyMeaning | None:
         if not live:
             return None
-        now = next((binding for binding in live if not binding.on_release), None)
-        later = next((binding for binding in live if binding.on_release), None)
+        now = later = None
+        for binding in live:
+            if binding.on_release:
+                later = later or binding
+            else:
+                now = now or binding
         stays = at.layer and self._layers[at.layer].stays
         state = KeymapState(at.layer) if stays else REST
         return KeyMeaning(self._after(now, state) if now else state, now, later)

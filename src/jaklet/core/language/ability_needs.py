@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
+from functools import lru_cache
 from itertools import chain
 from typing import Final, NamedTuple
 
@@ -9,7 +10,7 @@ from jaklet.core.language.actions import parse_action
 from jaklet.core.language.conditions import TESTS
 from jaklet.core.language.event_kinds import EVENTS
 from jaklet.core.language.steps import DoStep, RepeatStep, Step, WhenStep, steps_of
-from jaklet.core.language.verbs import RUN, VERBS, traits_of
+from jaklet.core.language.verbs import RUN, VERBS, Need, traits_of
 from jaklet.core.values.config import Binding, Config
 from jaklet.core.values.desk_abilities import Abilities, Ability, is_lacking
 from jaklet.core.values.errors import SentenceError
@@ -29,6 +30,17 @@ _OTHERS: Final = (*(test.needs for test in TESTS.values()), *(event.needs for ev
 NEEDED: Final[Abilities] = _OF_BINDINGS.union(
     (need.ability for verb in VERBS.values() for need in verb.traits.needs), filter(None, _OTHERS)
 )
+
+
+@lru_cache(256)
+def _abilities_in(needs: tuple[Need, ...]) -> Abilities:
+    return frozenset(need.ability for need in needs)
+
+
+@lru_cache(16)
+def lacking_of(abilities: Abilities) -> Abilities:
+    """Return the abilities that anything here can need and a desktop lacks."""
+    return frozenset(one for one in NEEDED if is_lacking(one, abilities))
 
 
 def needs_of(action: Action) -> Iterator[Ability]:
@@ -103,7 +115,8 @@ def needs_of_keys(binding: Binding) -> Iterator[Ability]:
 
 def first_lacking(action: Action, abilities: Abilities) -> Ability | None:
     """Return the first ability that an action needs and a desktop lacks; None where the action can begin."""
-    if abilities >= NEEDED:
+    can_need = _abilities_in(traits_of(action).needs)
+    if can_need.isdisjoint(lacking_of(abilities)) and not any(ref.condition for ref in action.refs):
         return None
     return next((one for one in needs_of(action) if is_lacking(one, abilities)), None)
 

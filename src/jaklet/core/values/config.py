@@ -1,9 +1,9 @@
 """What the user's files say, as values."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Final, NamedTuple
+from types import MappingProxyType
+from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.apps import App, AppClaims
 from jaklet.core.values.chords import Keys, keys_written
@@ -163,8 +163,30 @@ class Word(NamedTuple):
     sure: bool = False
 
 
-@dataclass(frozen=True)
-class Config:
+_NOTHING: Final[Mapping[Any, Any]] = MappingProxyType({})
+
+
+class _ConfigFields(NamedTuple):
+    """What is read of a configuration: see `Config`."""
+
+    settings: Settings = DEFAULTS
+    displays: Mapping[str, str] = _NOTHING
+    apps: Mapping[str, App] = _NOTHING
+    places: Mapping[str, Place] = _NOTHING
+    bindings: tuple[Binding, ...] = ()
+    layers: Mapping[str, Layer] = _NOTHING
+    words: Mapping[str, Word] = _NOTHING
+    gaps: Mapping[str, tuple[Length | None, Length | None]] = _NOTHING
+    elses: Mapping[str, str] = _NOTHING
+    reserved: Mapping[str, Insets] = _NOTHING
+    macros: Mapping[str, Macro] = _NOTHING
+    events: tuple[EventBinding, ...] = ()
+    workspaces: Mapping[str, int] = _NOTHING
+    arranged: Mapping[int, Sharing] = _NOTHING
+    arranged_displays: Mapping[str, Sharing] = _NOTHING
+
+
+class Config(_ConfigFields):
     """A whole configuration that has been read. Role names of displays map to connector names.
 
     `workspaces`: names of workspaces, with their numbers. `arranged`: those that stay arranged, by number, and displays
@@ -172,22 +194,6 @@ class Config:
     `gaps`: what a display has of its own, by role: gap and rim, None for what is as everywhere. `elses`: which display
     stands in for one that is not there, both by role. `reserved`: the edges of displays to keep free, by role.
     """
-
-    settings: Settings = DEFAULTS
-    displays: Mapping[str, str] = field(default_factory=dict)
-    apps: Mapping[str, App] = field(default_factory=dict)
-    places: Mapping[str, Place] = field(default_factory=dict)
-    bindings: tuple[Binding, ...] = ()
-    layers: Mapping[str, Layer] = field(default_factory=dict)
-    words: Mapping[str, Word] = field(default_factory=dict)
-    gaps: Mapping[str, tuple[Length | None, Length | None]] = field(default_factory=dict)
-    elses: Mapping[str, str] = field(default_factory=dict)
-    reserved: Mapping[str, Insets] = field(default_factory=dict)
-    macros: Mapping[str, Macro] = field(default_factory=dict)
-    events: tuple[EventBinding, ...] = ()
-    workspaces: Mapping[str, int] = field(default_factory=dict)
-    arranged: Mapping[int, Sharing] = field(default_factory=dict)
-    arranged_displays: Mapping[str, Sharing] = field(default_factory=dict)
 
     @property
     def kept_free(self) -> Mapping[str, Insets]:

@@ -1,9 +1,9 @@
 """One immutable picture of everything on the screen, and the changes that can be asked of it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from jaklet.core.values.desk_abilities import EVERY, Abilities
@@ -61,16 +61,11 @@ class Window(NamedTuple):
     takes_focus: bool = True  # False: nothing can be typed into it, and no request gives it the focus
 
 
-@dataclass(frozen=True)
-class Desk:
-    """Displays, windows, their order and the active one.
+NOTHING_MOVING: Final[Mapping[int, Rect]] = MappingProxyType({})
 
-    `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
-    `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
-    may not be there yet. `gaps`: whether windows are placed with gaps. `turns`: how often the focus has gone to another
-    window, as far as the desk has told: by it, one that was never given is known from one that was taken away since.
-    `abilities`: what can be asked of the desk, and of its keys.
-    """
+
+class _DeskFields(NamedTuple):
+    """What is seen of a desk: see `Desk`."""
 
     displays: tuple[Display, ...]
     windows: tuple[Window, ...] = ()
@@ -81,9 +76,29 @@ class Desk:
     workspace: int = 1
     workspaces: int = 1
     gaps: bool = True
-    moving: Mapping[int, Rect] = field(default_factory=dict)
-    turns: int = field(default=0, compare=False)
-    abilities: Abilities = field(default=EVERY, compare=False)
+    moving: Mapping[int, Rect] = NOTHING_MOVING
+    turns: int = 0
+    abilities: Abilities = EVERY
+
+
+_SEEN: Final = _DeskFields._fields.index("turns")  # by the fields before that, two desks look the same
+
+
+class Desk(_DeskFields):
+    """Displays, windows, their order and the active one.
+
+    `windows` in the order in which they opened; `stacking` from bottom to top; `recent` latest first, by use.
+    `aimed` is the window that was asked to the front and is not there yet, `moving` the frames that were asked for and
+    may not be there yet. `gaps`: whether windows are placed with gaps. `turns`: how often the focus has gone to another
+    window, as far as the desk has told: by it, one that was never given is known from one that was taken away since.
+    `abilities`: what can be asked of the desk, and of its keys.
+    """
+
+    def __eq__(self, other: object) -> bool:
+        """Return whether another desk looks the same, however often the focus has moved, and whatever can be asked."""
+        return self is other or (isinstance(other, Desk) and self[:_SEEN] == other[:_SEEN])
+
+    __hash__ = None  # type: ignore[assignment]  # of what moves, there is a mapping
 
     @cached_property
     def by_id(self) -> Mapping[int, Window]:
@@ -128,7 +143,7 @@ class Desk:
 
     def with_gaps(self, on: bool) -> "Desk":
         """Return this desk with gaps on or off."""
-        return replace(self, gaps=on)
+        return self._replace(gaps=on)
 
     def frame_of(self, window: Window) -> Rect:
         """Return the frame that a window has or was asked to have last."""

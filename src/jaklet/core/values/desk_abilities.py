@@ -12,6 +12,8 @@ from typing import Final
 class Ability(Enum):
     """One thing that not every desktop can do. The value goes on from "this desktop cannot"."""
 
+    __hash__ = object.__hash__  # sets of them are compared at every key, and a name takes longer to hash
+
     # Of the desk.
     SEE = "tell which windows there are"
     MOVE = "move windows"

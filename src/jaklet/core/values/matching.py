@@ -6,7 +6,7 @@ name. Of equally good ones what is used comes first, then the one with the short
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Final, NamedTuple
 
 SCATTERED, INSIDE, BEGINS = 1, 2, 3
@@ -78,52 +78,88 @@ def _scattered(word: str) -> re.Pattern[str] | None:
     return re.compile("".join(f"[^{re.escape(c)}]*+({re.escape(c)})" for c in word), re.DOTALL)
 
 
+class _WordFits(NamedTuple):
+    """The texts that a word fits, by index: how well, and where the last of its letters is if they are scattered."""
+
+    how: dict[int, int]
+    ends: dict[int, int]
+
+
+class _Line(NamedTuple):
+    """A line at one moment of its typing: what its words fit, what all of them fit, how well, and in which order."""
+
+    words: Mapping[str, _WordFits]
+    how: Mapping[int, int]
+    ranked: list[int]
+
+
 class Ranking:
-    """Texts that are looked through again and again, as somebody types: what is known of a word is not looked up."""
+    """Texts that are looked through again and again, as somebody types: each line goes on from the one before it.
+
+    What is typed on finds no more. So a new word, and one that has got longer, is looked for in what the line before
+    it has found alone, and scattered letters from where the last one of them was.
+    """
 
     def __init__(self, texts: Sequence[SearchText]) -> None:
-        self._count = len(texts)
-        self._smalls, self._parted = [text.small for text in texts], [text.parted for text in texts]
-        self._labels, self._ranks = [text.label for text in texts], [text.rank for text in texts]
-        self._fits: dict[str, dict[int, int]] = {}  # by word: which texts it fits, and how well
-        self._known: dict[str, list[int]] = {}  # by what was typed
+        # The texts are held in the order in which equally good ones are found.
+        self._order = sorted(range(len(texts)), key=lambda i: texts[i].rank)
+        self._smalls = [texts[i].small for i in self._order]
+        self._parted = [texts[i].parted for i in self._order]
+        self._labels = [texts[i].label for i in self._order]
+        self._lines = {"": _Line({}, dict.fromkeys(range(len(texts)), 0), [*range(len(texts))])}
 
     def ranked(self, typed: str) -> list[int]:
         """Return the indices of the texts that fit, best first."""
-        if typed not in self._known:
-            self._known[typed] = self._ranked(typed)
-        return self._known[typed]
+        if typed not in self._lines:
+            words = list(dict.fromkeys(typed.lower().split()))
+            self._lines[typed] = self._narrowed(self._former(typed, words), words)
+        return self._lines[typed].ranked
 
-    def _ranked(self, typed: str) -> list[int]:
-        query = Query.of(typed)
-        if not query.words:
-            return [*range(self._count)]
-        first, *others = sorted((self._fit(*word) for word in query.words), key=len)
-        fits = first
-        for other in others:
-            fits = {i: fit + other[i] for i, fit in fits.items() if i in other}
-        by_fit: dict[int, list[int]] = {}
-        for i, fit in fits.items():
-            by_fit.setdefault(fit, []).append(i)
-        found = []
-        for fit in sorted(by_fit, reverse=True):
-            found += sorted(sorted(by_fit[fit]), key=self._ranks.__getitem__)
-        return found
+    def _former(self, typed: str, words: Sequence[str]) -> _Line:
+        """Return the longest known line that a typed text goes on from."""
+        for end in range(len(typed) - 1, 0, -1):
+            line = self._lines.get(typed[:end])
+            # A letter can change the small form of the one before it, as a sigma at the end of a word.
+            if line and all(any(word.startswith(one) for word in words) for one in line.words):
+                return line
+        return self._lines[""]
 
-    def _fit(self, word: str, begins: str, scattered: re.Pattern[str] | None) -> dict[int, int]:
-        """Return which texts a word fits, and how well: as `Query.score`, for all of them at once, and so faster."""
-        known = self._fits.get(word)
-        if known is None:
-            smalls, parted, labels = self._smalls, self._parted, self._labels
-            search = scattered.search if scattered else _never
-            # What its beginning does not fit, it does not fit either.
-            shorter = next((one for end in range(len(word) - 1, 0, -1) if (one := self._fits.get(word[:end]))), None)
-            known = self._fits[word] = {
-                i: how for i in (range(self._count) if shorter is None else shorter)
-                if (how := (BEGINS if begins in parted[i] else INSIDE) if word in smalls[i]
-                    else SCATTERED if search(smalls[i], 0, labels[i]) else 0)
-            }  # fmt: skip
-        return known
+    def _narrowed(self, former: _Line, words: Sequence[str]) -> _Line:
+        """Return the line of these words, of what the former one has found."""
+        if not words:
+            return former
+        found, how = {word: former.words[word] for word in words if word in former.words}, former.how
+        for word in sorted({*words} - {*found}, key=len, reverse=True):
+            fits = found[word] = self._fits(word, how, former.words.get(word[:-1]))
+            how = {i: how[i] + fit for i, fit in fits.how.items()}
+        for gone in former.words.keys() - found.keys():
+            fits = former.words[gone]
+            how = {i: fit - fits.how[i] for i, fit in how.items()}
+        # In the order of the texts, as each was narrowed from all of them.
+        order, ways = self._order, sorted({*how.values()}, reverse=True)
+        return _Line(found, how, [order[i] for way in ways for i, fit in how.items() if fit == way])
+
+    def _fits(self, word: str, those: Iterable[int], shorter: _WordFits | None) -> _WordFits:
+        """Return which of those texts a word fits, as `Query.score`. `shorter`: the word without its last letter."""
+        smalls, parted, labels, begins = self._smalls, self._parted, self._labels, " " + word
+        if not 2 <= len(word) <= MOST_SCATTERED:
+            fits = {i: BEGINS if begins in parted[i] else INSIDE for i in those if word in smalls[i]}
+            return _WordFits(fits, {})
+        how: dict[int, int] = {}
+        ends: dict[int, int] = {}
+        known, last, first = shorter.ends if shorter else {}, word[-1], word[0]
+        is_pair = len(word) == 2
+        for i in those:
+            small = smalls[i]
+            if word in small:
+                how[i] = BEGINS if begins in parted[i] else INSIDE
+                continue
+            end = known.get(i, -1)
+            if end < 0:
+                end = small.find(first, 0, labels[i]) if is_pair else _last_letter(word[:-1], small, labels[i])
+            if end >= 0 and (end := small.find(last, end + 1, labels[i])) >= 0:
+                how[i], ends[i] = SCATTERED, end
+        return _WordFits(how, ends)
 
 
 def rank_texts(texts: Sequence[SearchText], typed: str) -> list[int]:
@@ -131,5 +167,11 @@ def rank_texts(texts: Sequence[SearchText], typed: str) -> list[int]:
     return Ranking(texts).ranked(typed)
 
 
-def _never(_text: str, _start: int, _end: int) -> None:
-    return None
+def _last_letter(word: str, small: str, label: int) -> int:
+    """Return where the last of a word's letters is, if they follow each other in a text's name; -1 if they do not."""
+    at = -1
+    for letter in word:
+        at = small.find(letter, at + 1, label)
+        if at < 0:
+            return -1
+    return at

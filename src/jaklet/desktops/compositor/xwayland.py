@@ -6,6 +6,7 @@ from typing import Any, Final, NamedTuple
 
 from jaklet.core.values.geometry import Insets, SizeLimits
 from jaklet.desktops.window_hints import border_of, numbers_of, size_limits
+from jaklet.desktops.xcb_library import loading_xcb
 
 _PROPERTIES: Final = ("WM_NORMAL_HINTS", "_NET_FRAME_EXTENTS", "_GTK_FRAME_EXTENTS")
 EVDEV: Final = 8  # by which keycodes of X are more than evdev's numbers
@@ -31,8 +32,9 @@ class Xwayland:
         """Return the hints of a window; None where it has gone, has no frame yet, or no server answers."""
         if not self._has_server:
             return None
-        import xcffib  # who has no window of X11 does without
-        import xcffib.xproto as xp
+        with loading_xcb():  # who has no window of X11 does without
+            import xcffib
+            import xcffib.xproto as xp
 
         try:
             core = self._connected(xcffib).core
@@ -54,7 +56,8 @@ class Xwayland:
         """
         if not self._has_server:
             return None
-        import xcffib
+        with loading_xcb():
+            import xcffib
 
         try:
             core = self._connected(xcffib).core

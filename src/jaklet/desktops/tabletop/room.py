@@ -1,7 +1,7 @@
 """What is on a tabletop: displays, programs, windows, and how a window manager would treat them. No files here."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from copy import copy
 from typing import Any, Final, NamedTuple
 
 from jaklet.core.actions.ports.desktop import NOT_FOUND, ProgramExit
@@ -37,8 +37,7 @@ from jaklet.core.values.recency import Recency
 STEP = 32  # each new window opens this far right of and below the one before
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Program:
+class Program(NamedTuple):
     """A program that can be launched. `takes`: virtual seconds until its window is there.
 
     `fails`: it ends with this status and shows nothing, and writes `says` as an error.
@@ -62,13 +61,13 @@ class Program:
     silent: bool = False
 
 
-@dataclass(slots=True)
 class TabletopWindow:
     """A window on the tabletop, and what the simulation has to know beside it."""
 
-    window: Window
-    program: str
-    normal: Rect  # the frame to which it is restored
+    def __init__(self, window: Window, program: str, normal: Rect) -> None:
+        self.window = window
+        self.program = program
+        self.normal = normal  # the frame to which it is restored
 
 
 class OpeningProgram(NamedTuple):
@@ -80,33 +79,35 @@ class OpeningProgram(NamedTuple):
     program: str
 
 
-@dataclass
 class Room:
     """The tabletop's state. `stacking` runs from bottom to top."""
 
-    displays: tuple[Display, ...]
-    programs: dict[str, Program] = field(default_factory=dict)
-    standing: dict[int, TabletopWindow] = field(default_factory=dict)
-    stacking: list[int] = field(default_factory=list)
-    used: Recency = field(default_factory=Recency)
-    active: int | None = None
-    turns: int = 0  # how often another window has become active
-    workspace: int = 1
-    workspaces: int = 4
-    gaps: bool = True
-    taken: Mapping[Chord, str] = field(default_factory=dict)  # chords that another program holds, and its name
-    kept_free: Mapping[str, Insets] = field(default_factory=dict)  # edges of displays that a config keeps free
-    taken_modifiers: Mapping[str, str] = field(default_factory=dict)  # the same of modifiers, each by itself
-    abilities: Abilities = EVERY
-    name: str = "tabletop"
-    now: float = 0.0
-    openings: list[OpeningProgram] = field(default_factory=list)
-    ended: list[ProgramExit] = field(default_factory=list)
-    button_down: bool = False  # of its pointer
-    sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
-    commands: tuple[str, ...] = ()  # what a shell was asked to run
-    says: dict[str, str] = field(default_factory=dict)  # the last error line of each app's program
-    _next: int = 1
+    def __init__(
+        self, displays: tuple[Display, ...], programs: dict[str, Program] | None = None, name: str = "tabletop"
+    ) -> None:
+        self.displays = displays
+        self.programs = {} if programs is None else programs
+        self.standing: dict[int, TabletopWindow] = {}
+        self.stacking: list[int] = []
+        self.used = Recency()
+        self.active: int | None = None
+        self.turns = 0  # how often another window has become active
+        self.workspace = 1
+        self.workspaces = 4
+        self.gaps = True
+        self.taken: Mapping[Chord, str] = {}  # chords that another program holds, and its name
+        self.kept_free: Mapping[str, Insets] = {}  # edges of displays that a config keeps free
+        self.taken_modifiers: Mapping[str, str] = {}  # the same of modifiers, each by itself
+        self.abilities: Abilities = EVERY
+        self.name = name
+        self.now = 0.0
+        self.openings: list[OpeningProgram] = []
+        self.ended: list[ProgramExit] = []
+        self.button_down = False  # of its pointer
+        self.sent: tuple[Chord, ...] = ()  # what was pressed for programs by Jaklet itself
+        self.commands: tuple[str, ...] = ()  # what a shell was asked to run
+        self.says: dict[str, str] = {}  # the last error line of each app's program
+        self._next = 1
 
     def desk(self) -> Desk:
         """Return the picture that the core works with."""
@@ -321,15 +322,14 @@ class Room:
 
     def copy(self) -> "Room":
         """Return a room that can be changed without changing this one."""
-        return replace(
-            self,
-            standing={wid: replace(standing) for wid, standing in self.standing.items()},
-            stacking=[*self.stacking],
-            used=Recency(self.used.order),
-            openings=[*self.openings],
-            ended=[*self.ended],
-            says={**self.says},
-        )
+        room = copy(self)
+        room.standing = {wid: TabletopWindow(one.window, one.program, one.normal) for wid, one in self.standing.items()}
+        room.stacking = [*self.stacking]
+        room.used = Recency(self.used.order)
+        room.openings = [*self.openings]
+        room.ended = [*self.ended]
+        room.says = {**self.says}
+        return room
 
 
 # What is done for each kind of change.

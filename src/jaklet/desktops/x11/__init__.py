@@ -1,12 +1,9 @@
 """A real X11 desk: ICCCM, EWMH and RandR over xcffib. `connect` is the way in."""
 
-import contextlib
 from typing import TYPE_CHECKING
 
-from jaklet.core.values.errors import DeskError
-
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable
     from pathlib import Path
 
     from jaklet.desktops.x11.desktop import X11Desktop
@@ -19,14 +16,18 @@ def connect(display: str | None = None, state: "Callable[[], Path] | None" = Non
 
     The X library is loaded here and not before, so that all that needs no X works without it.
     """
-    with _library():
+    from jaklet.desktops.xcb_library import loading_xcb
+
+    with loading_xcb():
         from jaklet.desktops.x11.desktop import X11Desktop
     return X11Desktop.connect(display, state)
 
 
 def keyboard_levels() -> dict[int, tuple[int, ...]]:
     """Return what is on the keys of the server's keyboard: keysyms by keycode; raises `DeskError`."""
-    with _library():
+    from jaklet.desktops.xcb_library import loading_xcb
+
+    with loading_xcb():
         from jaklet.desktops.x11.keyboard_map import server_levels
         from jaklet.desktops.x11.wire import Wire
     wire = Wire(None)
@@ -34,13 +35,3 @@ def keyboard_levels() -> dict[int, tuple[int, ...]]:
         return server_levels(wire)
     finally:
         wire.close()
-
-
-@contextlib.contextmanager
-def _library() -> "Iterator[None]":
-    try:
-        yield
-    except (ImportError, OSError) as fault:
-        raise DeskError(
-            f"the X library libxcb cannot be loaded: {fault}", "install it; on Debian: sudo apt install libxcb1"
-        ) from fault

@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import Any, Final
 
 import xcffib
-import xcffib.screensaver
 import xcffib.xproto as xp
 
 from jaklet.core.actions.ports.desktop import NONE_FAILED, Moment
@@ -365,6 +364,8 @@ class X11Desktop:
 
     def idle(self) -> float:
         """Return for how long nothing was used (MIT screen saver extension, QueryInfo); 0 where it is not known."""
+        import xcffib.screensaver  # few ask
+
         try:
             info = self._wire.connection(xcffib.screensaver.key).QueryInfo(self._wire.root).reply()
         except xcffib.XcffibException:

@@ -5,11 +5,13 @@ is refused because of the other. A key that is grabbed in both ways goes to one 
 """
 
 from collections.abc import Collection, Iterable
-from typing import Any, Final
+from struct import Struct
+from typing import Final, NamedTuple
 
 import xcffib.xproto as xp
 
 from jaklet.core.values.chords import Modifier
+from jaklet.desktops.x11.fixed_requests import Cookie, FixedRequest, RequestForm
 from jaklet.desktops.x11.keyboard_map import Grab, Levels
 from jaklet.desktops.x11.wire import Wire
 
@@ -20,6 +22,23 @@ _KEYCODE: Final = 1  # XIGrabtypeKeycode
 _ASYNC: Final = 1
 _ANY: Final = 1 << 31  # XIAnyModifier
 EXTENSION: Final = "XInputExtension"
+# Its requests (X Input protocol 2.3, chapter 7): their codes, and their forms with one modifier each. The library has
+# them too, in a module of its own that takes a thirtieth of the start.
+_QUERY_VERSION: Final = 47
+_PASSIVE_GRAB: Final = 54
+_PASSIVE_UNGRAB: Final = 55
+_USED_VERSION: Final = 2, 2
+_VERSION: Final = "=xB2xHH", True
+_GRAB: Final = "=xB2xIIIIHHHBBBB2xI", True
+_UNGRAB: Final = "=xB2xIIHHB3xI", False
+_REFUSED: Final = Struct("=8xH")
+
+
+class _InputRequests(NamedTuple):
+    """Taking a key by the extension, and letting go of it."""
+
+    grab: FixedRequest
+    ungrab: FixedRequest
 
 
 class KeyHolders:
@@ -30,7 +49,7 @@ class KeyHolders:
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
-        self._input: Any = None  # the extension, once it is needed
+        self._input: _InputRequests | None = None  # once they are needed
         self._free: set[Grab] = set()
         self._modifiers: dict[Modifier, bool] = {}  # whether somebody holds the key of each
 
@@ -72,37 +91,34 @@ class KeyHolders:
 
     def _ask(self, grabs: Iterable[Grab]) -> dict[Grab, bool]:
         """Try to have keys by the extension, and let them go at once; return whether others have each."""
-        extension = self._extension()
-        if not extension:
+        requests = self._requests()
+        if not requests:
             return {}
         root = self._wire.root
         cookies = []
         for grab in grabs:
             code, mask = grab
-            asked = extension.XIPassiveGrabDevice(
-                0, root, 0, code, _ALL_MASTERS, 1, 0, _KEYCODE, _ASYNC, _ASYNC, True, [], [mask]
+            number = requests.grab.send(
+                _PASSIVE_GRAB, 0, root, 0, code, _ALL_MASTERS, 1, 0, _KEYCODE, _ASYNC, _ASYNC, True, mask
             )
-            cookies.append((grab, asked))
-            extension.XIPassiveUngrabDevice(root, code, _ALL_MASTERS, 1, _KEYCODE, [mask])
+            cookies.append((grab, Cookie(self._wire.connection, number)))
+            requests.ungrab.send(_PASSIVE_UNGRAB, root, code, _ALL_MASTERS, 1, _KEYCODE, mask)
         found = {}
         for grab, cookie in cookies:
             try:
-                found[grab] = bool(cookie.reply().num_modifiers)  # those that could not be had
+                found[grab] = bool(_REFUSED.unpack_from(cookie.bytes())[0])  # modifiers that could not be had
             except xp.ValueError:
                 found[grab] = False  # no such key
         return found
 
-    def _extension(self) -> Any:
-        """Return the extension; None where the server has it not."""
-        if self._input is None:
-            if not self._wire.has_extension(EXTENSION):
-                self._input = False
-            else:
-                import xcffib.xinput  # nothing but listening needs it
-
-                self._input = self._wire.connection(xcffib.xinput.key)
-                self._input.XIQueryVersion(2, 2).reply()
-        return self._input or None
+    def _requests(self) -> _InputRequests | None:
+        """Return the requests of the extension; None where the server has it not."""
+        if self._input is None and (code := self._wire.extension_code(EXTENSION)):
+            connection = self._wire.connection
+            requests = [FixedRequest(connection, RequestForm(code, *form)) for form in (_VERSION, _GRAB, _UNGRAB)]
+            Cookie(connection, requests[0].send(_QUERY_VERSION, *_USED_VERSION)).bytes()
+            self._input = _InputRequests(*requests[1:])
+        return self._input
 
     def likely(self) -> str:
         """Return in words who may hold a key: X does not tell."""

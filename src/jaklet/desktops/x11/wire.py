@@ -139,7 +139,12 @@ class Wire:
 
     def has_extension(self, name: str) -> bool:
         """Return whether the server has an extension (X protocol, QueryExtension)."""
-        return bool(self.core.QueryExtension(len(name), name).reply().present)
+        return bool(self.extension_code(name))
+
+    def extension_code(self, name: str) -> int:
+        """Return the code of an extension's requests; 0 where the server has it not (X protocol, QueryExtension)."""
+        reply = self.core.QueryExtension(len(name), name).reply()
+        return int(reply.major_opcode) if reply.present else 0
 
     def manager_name(self) -> str:
         """Return the name of the window manager; empty if it does not say it."""

@@ -1,7 +1,5 @@
 """Windows that open after a recall: they go where the layout that stands has a place for them."""
 
-from dataclasses import replace
-
 from jaklet.core.actions.change_words import refusal_told, window_name
 from jaklet.core.actions.layouts.arrangements import takes_part
 from jaklet.core.actions.layouts.displays import present_for
@@ -24,7 +22,7 @@ def came_late(window: Window, layout: Layout, desk: Desk, config: Config) -> Rec
     if unknown(layout, config):
         return None
     layout = present_for(layout, desk, config)
-    former = replace(desk, windows=tuple(other for other in desk.windows if other.id != window.id))
+    former = desk._replace(windows=tuple(other for other in desk.windows if other.id != window.id))
     kept = pair_entries(layout, former, config).pairs
     i = next((i for i, wid in pair_entries(layout, desk, config, kept).pairs.items() if wid == window.id), None)
     if i is None:

@@ -1,7 +1,6 @@
 """Running a macro: its steps one after another, as one task that never sleeps."""
 
 from collections.abc import Generator, Iterable
-from dataclasses import dataclass, field
 from typing import Final
 
 from jaklet.core.actions.condition_answers import holds
@@ -21,15 +20,15 @@ SPELL: Final = 16  # steps after which whoever runs the macro gets to look at ke
 STOP: Final = "stop"
 
 
-@dataclass(slots=True)
 class MacroProgress:
     """How a run goes: the actions that were done, all steps that were taken, and what failed."""
 
-    done: int = 0
-    taken: int = 0
-    failed: list[str] = field(default_factory=list)
-    told: list[str] = field(default_factory=list)
-    last: str = ""  # why it ended before its last step
+    def __init__(self) -> None:
+        self.done = 0
+        self.taken = 0
+        self.failed: list[str] = []
+        self.told: list[str] = []
+        self.last = ""  # why it ended before its last step
 
 
 def run_macro(action: Action, context: TaskContext, moment: Moment, parse: Parse) -> Task:

@@ -114,10 +114,12 @@ def _own_size(window: Window, whole: Rect) -> str:
 
 def frames_needed(desk: Desk, frames: Mapping[int, Rect], hidden: bool = False) -> tuple[Change, ...]:
     """Return the changes that windows still need to have these frames, in view. `hidden`: those out of view stay so."""
-    known = ((desk.by_id.get(wid), frame) for wid, frame in frames.items())
-    return tuple(
-        change for now, frame in known if now for change in placing(as_in_view(now) if hidden else now, frame, desk)
-    )
+    needed: list[Change] = []
+    for wid, frame in frames.items():
+        now = desk.by_id.get(wid)
+        if now:
+            needed += placing(as_in_view(now) if hidden else now, frame, desk)
+    return tuple(needed)
 
 
 def as_in_view(window: Window) -> Window:

@@ -1,0 +1,1 @@
+"""A working day in minutes: what only long use shows."""
