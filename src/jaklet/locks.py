@@ -47,17 +47,30 @@ def listener_lock(state: Path, listener: str) -> Path:
 
 @contextlib.contextmanager
 def hold_lock(path: Path, waits: float = WAITS) -> Iterator[None]:
-    """Hold a lock; raises `HeldError` where somebody else does not give it back in so many seconds, or `OSError`."""
-    descriptor = opened_lock(path)
-    try:
-        until = time.monotonic() + waits
-        while not take_lock(descriptor):
-            if time.monotonic() >= until:
-                raise HeldError(holder_of(descriptor))
-            time.sleep(LOOKS)
+    """Hold a lock; raises `HeldError` where somebody else does not give it back in so many seconds, or `OSError`.
+
+    Whoever waits for the lock has the lock of a second file meanwhile, the queue's. Without the queue a process that
+    saves again and again takes the lock anew before anybody who waits has looked again.
+    """
+    until = time.monotonic() + waits
+    with _lock_taken(path.with_suffix(".queue"), until) as queue, _lock_taken(path, until):
+        os.close(queue.pop())
         yield
+
+
+@contextlib.contextmanager
+def _lock_taken(path: Path, until: float) -> Iterator[list[int]]:
+    """Take the lock of a file until a time; its descriptor is given, and closed at the end where it is still there."""
+    descriptors = [opened_lock(path)]
+    try:
+        while not take_lock(descriptors[0]):
+            if time.monotonic() >= until:
+                raise HeldError(holder_of(descriptors[0]))
+            time.sleep(LOOKS)
+        yield descriptors
     finally:
-        os.close(descriptor)  # which lets go of it
+        for descriptor in descriptors:
+            os.close(descriptor)  # which lets go of the lock
 
 
 def take_lock(descriptor: int) -> bool:
