@@ -1,5 +1,6 @@
 """Keys on Plasma, as a person meets them: a listener beside a real KWin, and keys that KWin takes for a person's."""
 
+import contextlib
 import json
 import os
 import random
@@ -486,6 +487,65 @@ def test_a_chord_of_the_desktop_is_lent_by_name_and_given_back(desk: Desk) -> No
     assert desk.owner(left) == "kwin"
 
 
+def end_compositor(folder: Path) -> None:
+    """End the compositor of a session in a folder by a signal; what started it starts it anew."""
+    kwin = subprocess.run(["pgrep", "-f", str(folder / "session/kwin_wayland")], capture_output=True, text=True)
+    for process in kwin.stdout.split():
+        with contextlib.suppress(OSError):
+            if Path(f"/proc/{process}/comm").read_text().startswith("kwin"):
+                os.kill(int(process), signal.SIGKILL)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("seed", range(3))
+def test_it_goes_on_when_the_compositor_ends_again_and_again(tmp_path: Path, seed: int) -> None:
+    """At any moment: while it begins, is asked for keys, has a layer of ours on, or is read."""
+    needed()
+    by_chance = random.Random(seed)
+    with session(tmp_path / "session", compositing="O2", again=True) as plasma:
+        desk = Desk(plasma, tmp_path)
+        desk.office.edit("super+w: enter arrange", "super+y: enter arrange")
+        listening = desk.listen()
+        desk.hand.close()
+        address = f"{plasma.env['XDG_RUNTIME_DIR']}/{plasma.env['WAYLAND_DISPLAY']}"
+
+        def begun() -> int:
+            return listening.says().count("has begun anew")
+
+        for _ in range(12):
+            before = begun()
+            end_compositor(tmp_path)
+            until(
+                lambda before=before: begun() > before or listening.process.poll() is not None, "another compositor", 60
+            )  # type: ignore[misc]
+            assert listening.process.poll() is None, listening.says()
+            for _ in range(by_chance.choice((0, 1, 3))):
+                end_compositor(tmp_path)
+                time.sleep(by_chance.uniform(0, 1.5))  # as long as it has begun for when it ends again
+            with contextlib.suppress(Exception):  # the compositor may not be there to press keys on
+                hand = Hand(address)
+                hand.chord(by_chance.choice(("super+y", "super+b", "super+3")))
+                hand.close()
+        end_compositor(tmp_path)
+        before = begun()
+        until(lambda: begun() > before, "the last compositor", 60)
+        until(lambda: xwayland_of(plasma.kwin.pid), "all of the compositor")
+        desk.hand = Hand(address)
+        desk.hand.chord("escape")
+
+        def is_heard() -> bool:
+            """Press a key; what had begun may have been the compositor before, which has ended since."""
+            times = listening.says().count("super+b: berths")
+            desk.hand.chord("super+b")
+            with contextlib.suppress(AssertionError):
+                return until(lambda: listening.says().count("super+b: berths") > times, "a key", 2)
+            return False
+
+        until(is_heard, "a key to be heard")
+        assert "Traceback" not in listening.says()
+        desk.close()
+
+
 def test_it_goes_on_when_the_compositor_begins_anew(tmp_path: Path) -> None:
     needed()
     with session(tmp_path / "session", compositing="O2", again=True) as plasma:
@@ -508,10 +568,7 @@ def test_it_goes_on_when_the_compositor_begins_anew(tmp_path: Path) -> None:
 
         arrange()
         desk.hand.close()
-        kwin = subprocess.run(["pgrep", "-f", str(tmp_path / "session/kwin_wayland")], capture_output=True, text=True)
-        for process in kwin.stdout.split():
-            if Path(f"/proc/{process}/comm").read_text().startswith("kwin"):
-                os.kill(int(process), signal.SIGKILL)
+        end_compositor(tmp_path)
         until(lambda: not desk.owner_or_none(SUPER | ord("B")), "the compositor to end")
         # Who has a chord is no sign: KWin's settings name us before we have asked.
         (heard,) = re.findall(r"listening on .*: (\d+ of 69) bindings", listening.says())

@@ -15,7 +15,7 @@ from jeepney import Message
 from jaklet.core.values.errors import DeskError
 from jaklet.desktops.compositor.bus import Bus, is_signal, member_of, owner_of
 
-BEGINS: Final = 10.0  # seconds that a compositor may take until all of it is there
+BEGINS: Final = 30.0  # seconds that a compositor may take until all of it is there
 BETWEEN: Final = 0.2  # seconds between two tries
 NEVER: Final = float("inf")
 
@@ -107,11 +107,11 @@ class Agent(ABC):
     def _heard(self, message: Message) -> bool:
         if is_signal(message) and member_of(message) == "NameOwnerChanged" and message.body[0] == self.service:
             self.owner = str(message.body[2])
-            self._is_to_begin_again()
+            self.is_to_begin_again()
             return False
         return self._answered(message)
 
-    def _is_to_begin_again(self) -> None:
+    def is_to_begin_again(self) -> None:
         """Let `take` begin again, and not this call: somebody may wait for an answer."""
         self._is_other, self._again_at, self._again_by = True, 0.0, clock.monotonic() + BEGINS
 
@@ -127,13 +127,16 @@ class Agent(ABC):
     def _begin_again(self) -> bool:
         """Begin with the compositor that has come; while there was none, things stayed as they were told last.
 
-        It has its name before all of it is there: so this may take some tries. Raises `DeskError` after the last one.
+        The compositor has its name before all of it is there, and may end again meanwhile: so this may take some tries.
+        Raises `DeskError` after the last one.
         """
         former = self.state, self.windows
         self._forget()
         self.state, self.windows, self.sent = {}, {}, 0
         try:
             self._begin()
+            for each in self.begun_again:
+                each()
         except DeskError:
             self.state, self.windows = former
             if clock.monotonic() > self._again_by:
@@ -142,8 +145,6 @@ class Agent(ABC):
             return False
         self._is_other = False
         self.changed |= dict.fromkeys(former[1])
-        for each in self.begun_again:
-            each()
         return True
 
     def close(self) -> None:

@@ -93,6 +93,8 @@ class CompositorChords(ABC):
         self._leaving = False  # the keyboard is given back once its keys are up
         self._heard: list[KeyEvent] = []
         self._change: GrabChange | None = None
+        self._refused: list[RefusedChord] = []  # of what was asked for last
+        self._twins: Twins = {}  # of the chords that were asked about last
         agent.begun_again.append(self._begin_again)
 
     # --- what each compositor has of its own ---
@@ -130,8 +132,20 @@ class CompositorChords(ABC):
     # --- what is heard ---
 
     def grab(self, hearing: HearableKeys) -> list[RefusedChord]:
-        """Hear these keys and no others."""
+        """Hear these keys and no others; raises `DeskError` for the first ones.
+
+        Where the compositor ends meanwhile, the answer is the last one: the next compositor is asked for the same.
+        """
         self._hearing = hearing
+        try:
+            self._refused = self._ask(hearing)
+        except DeskError:
+            if not self._hears:
+                raise
+            self._agent.is_to_begin_again()
+        return self._refused
+
+    def _ask(self, hearing: HearableKeys) -> list[RefusedChord]:
         if hearing.every:
             return self._take_all()
         self._give_back()
@@ -166,9 +180,9 @@ class CompositorChords(ABC):
 
     def _take_all(self) -> list[RefusedChord]:
         """Have the whole keyboard; the shortcuts stay what they are."""
-        self._by_stroke = self._strokes(self.keyboard)
         self._leaving = False
         try:
+            self._by_stroke = self._strokes(self.keyboard)
             self.keyboard.take_all()
         except DeskError as fault:
             return [RefusedChord(None, fault.message)]
@@ -224,13 +238,13 @@ class CompositorChords(ABC):
         """Take in what has come; true if a key has, or another keyboard. `reads`: by the compositor, too."""
         if self._wayland is None:
             return False
-        if reads:
-            try:
+        try:
+            if reads:
                 self._wayland.take()
-            except DeskError:  # the compositor has ended; with the next one, all begins again
-                self._let_go()
-                return False
-        return self._keyboard is not None and self._take_keys(self._keyboard)
+            return self._keyboard is not None and self._take_keys(self._keyboard)
+        except DeskError:  # the compositor has ended; with the next one, all begins again
+            self._let_go()
+            return False
 
     def _take_keys(self, keyboard: SeatKeyboard) -> bool:
         if keyboard.is_other:
@@ -336,14 +350,18 @@ class CompositorChords(ABC):
     def twins(self, chords: Iterable[Chord]) -> Twins:
         """Return which of these chords are one shortcut, for each the others."""
         by_code: dict[int, set[Chord]] = {}
-        for chord in chords:
-            for code in self._codes_of(chord):
-                by_code.setdefault(code, set()).add(chord)
+        try:
+            for chord in chords:
+                for code in self._codes_of(chord):
+                    by_code.setdefault(code, set()).add(chord)
+        except DeskError:  # the compositor has ended: of the next one, another change is told
+            return self._twins
         found: dict[Chord, set[Chord]] = {}
         for group in by_code.values():
             for chord in group if len(group) > 1 else ():
                 found.setdefault(chord, set()).update(group - {chord})
-        return {chord: tuple(sorted(others)) for chord, others in found.items()}
+        self._twins = {chord: tuple(sorted(others)) for chord, others in found.items()}
+        return self._twins
 
     def changed(self) -> GrabChange | None:
         """Return the chords that cannot be had, if that is otherwise than was told."""
@@ -379,7 +397,8 @@ class CompositorChords(ABC):
         self._codes, self._down, self._pressed, self._leaving = {}, {}, {}, False
         if self._hears:
             self._accelerators.begin_again()
-            self._is_to_tell(self.grab(self._hearing), ANEW.format(self._agent.name))
+            self._refused = self._ask(self._hearing)
+            self._is_to_tell(self._refused, ANEW.format(self._agent.name))
 
     def _let_go(self) -> None:
         """End the connection to the compositor."""

@@ -33,6 +33,7 @@ from jaklet.core.values.changes import (
 )
 from jaklet.core.values.desk import Desk, Display, WindowShape
 from jaklet.core.values.desk_abilities import Abilities
+from jaklet.core.values.errors import DeskError
 from jaklet.core.values.geometry import Insets, Rect
 from jaklet.core.values.recency import PAUSE, Recency
 from jaklet.desktops.compositor.agent import Agent
@@ -107,9 +108,7 @@ class CompositorDesktop(ABC):
         """Take in what was told since the last time."""
         state = self._seen = self._agent.state
         if state["screens"] is not self._seen_screens:
-            self._seen_screens = state["screens"]
-            self._whole = displays_of(state["screens"], self._agent.display_names())
-            self._displays = self._less()
+            self._take_displays(state["screens"])
         changed, self._agent.changed = self._agent.changed, {}
         for uuid in changed:
             self._take_window(uuid)
@@ -123,6 +122,22 @@ class CompositorDesktop(ABC):
         if state["serial"] == self._agent.sent:
             self._aimed = None
         self._picture()
+
+    def _take_displays(self, screens: Any) -> None:
+        """Take in the displays; raises `DeskError` where the first ones cannot be read.
+
+        While a compositor ends, the displays stay as they were: the next one tells of its own.
+        """
+        try:
+            names = self._agent.display_names()
+        except DeskError:
+            if not self._whole:
+                raise
+            self._agent.is_to_begin_again()
+            return
+        self._seen_screens = screens
+        self._whole = displays_of(screens, names)
+        self._displays = self._less()
 
     def _less(self) -> tuple[Display, ...]:
         """Return the displays without the edges that are kept free."""

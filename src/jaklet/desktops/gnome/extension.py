@@ -91,7 +91,7 @@ class GnomeExtension(Agent):
             case "Ended":  # disabled, or the screen is locked: it says so when it is there again
                 self._is_other, self._again_at = True, NEVER
             case "Began":
-                self._is_to_begin_again()
+                self.is_to_begin_again()
         return False
 
     def number_of(self, uuid: str) -> int:
