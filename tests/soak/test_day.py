@@ -226,6 +226,8 @@ def test_a_day_leaves_nothing_behind(name: str, tmp_path: Path, soak_keys: int) 
             print(f"{name}: {part[-1].hour:.1f} h, {tenths[-1]}")
         morning, evening = (statistics.mean(one.a_key / one.pace for one in some) for some in (tenths[:3], tenths[-3:]))
         print(f"{name}: {dict(day.counts)}; a key in the evening: {evening / morning:.2f} times one in the morning")
+        while day.visitors:
+            day._close(Deed(0, "close"))
         rest = request(day.socket, "status")
         assert not rest["layer"]
         assert not rest["keyboard"]
