@@ -512,13 +512,14 @@ def test_it_goes_on_when_the_compositor_ends_again_and_again(tmp_path: Path, see
         def begun() -> int:
             return listening.says().count("has begun anew")
 
-        for _ in range(12):
+        def end_and_await() -> None:
             before = begun()
             end_compositor(tmp_path)
-            until(
-                lambda before=before: begun() > before or listening.process.poll() is not None, "another compositor", 60
-            )  # type: ignore[misc]
+            until(lambda: begun() > before or listening.process.poll() is not None, "another compositor", 60)
             assert listening.process.poll() is None, listening.says()
+
+        for _ in range(12):
+            end_and_await()
             for _ in range(by_chance.choice((0, 1, 3))):
                 end_compositor(tmp_path)
                 time.sleep(by_chance.uniform(0, 1.5))  # as long as it has begun for when it ends again
@@ -526,9 +527,7 @@ def test_it_goes_on_when_the_compositor_ends_again_and_again(tmp_path: Path, see
                 hand = Hand(address)
                 hand.chord(by_chance.choice(("super+y", "super+b", "super+3")))
                 hand.close()
-        end_compositor(tmp_path)
-        before = begun()
-        until(lambda: begun() > before, "the last compositor", 60)
+        end_and_await()
         until(lambda: xwayland_of(plasma.kwin.pid), "all of the compositor")
         desk.hand = Hand(address)
         desk.hand.chord("escape")
