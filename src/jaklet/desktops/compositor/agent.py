@@ -135,15 +135,16 @@ class Agent(ABC):
         self.state, self.windows, self.sent = {}, {}, 0
         try:
             self._begin()
+            self._is_other = False  # what is asked of it now is asked of this one
             for each in self.begun_again:
                 each()
         except DeskError:
+            self._is_other = True
             self.state, self.windows = former
             if clock.monotonic() > self._again_by:
                 raise
             self._again_at = clock.monotonic() + BETWEEN
             return False
-        self._is_other = False
         self.changed |= dict.fromkeys(former[1])
         return True
 
