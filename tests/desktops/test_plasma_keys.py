@@ -542,6 +542,7 @@ def test_it_goes_on_when_the_compositor_ends_again_and_again(tmp_path: Path, see
 
         until(is_heard, "a key to be heard")
         assert "Traceback" not in listening.says()
+        assert "None cannot be used" not in listening.says()
         desk.close()
 
 

@@ -72,6 +72,11 @@ class HeardChords:
             return
         self._spell()
         refusals = change.refusals
+        if whole := next((one for one in refusals if one.chord is None), None):
+            self._do_without_keyboard(whole.reason)
+            if change.why:
+                self._log.say(f"{change.why}: {self._working(self.refused)} heard again")
+            return
         refused = {refusal.chord: refusal.reason for refusal in refusals}
         new = {str(one.chord): one.reason for one in refusals if self.refused.get(one.chord) != one.reason}
         for line in refused_told(new):
@@ -106,18 +111,21 @@ class HeardChords:
             return
         before = self.refused
         for refusal in self._hear():
-            if refusal.chord is None and self._hearing.typed:
-                line = f"it cannot be typed into, and is closed: {refusal.reason}"
-                self._log.say(line)
-                self._log.post(Notice(line, failed=True))
-                self._session.close_screen()
-                self._hear()
-                return
             if refusal.chord is None:
-                self._log.say(f"layer {self._session.layer} is left: {refusal.reason}")
-                self._session.leave()
-                self._hear()
+                self._do_without_keyboard(refusal.reason)
                 return
             # Without Escape, time still ends a sequence.
             if refusal.chord != ESCAPE and before.get(refusal.chord) != refusal.reason:
                 self._log.say(*refused_told({str(refusal.chord): refusal.reason}))
+
+    def _do_without_keyboard(self, reason: str) -> None:
+        """Close what is typed into, or leave the layer, as the whole keyboard is not to be had."""
+        if self._hearing.typed:
+            line = f"it cannot be typed into, and is closed: {reason}"
+            self._log.say(line)
+            self._log.post(Notice(line, failed=True))
+            self._session.close_screen()
+        else:
+            self._log.say(f"layer {self._session.layer} is left: {reason}")
+            self._session.leave()
+        self._hear()

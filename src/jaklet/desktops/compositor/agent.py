@@ -133,9 +133,9 @@ class Agent(ABC):
         former = self.state, self.windows
         self._forget()
         self.state, self.windows, self.sent = {}, {}, 0
+        self._is_other = False  # what is asked now is asked of this one, and another may come meanwhile
         try:
             self._begin()
-            self._is_other = False  # what is asked of it now is asked of this one
             for each in self.begun_again:
                 each()
         except DeskError:
