@@ -530,11 +530,11 @@ def test_it_goes_on_when_the_compositor_ends_again_and_again(tmp_path: Path, see
         end_and_await()
         until(lambda: xwayland_of(plasma.kwin.pid), "all of the compositor")
         desk.hand = Hand(address)
-        desk.hand.chord("escape")
 
         def is_heard() -> bool:
-            """Press a key; what had begun may have been the compositor before, which has ended since."""
+            """Leave the layer and press a key; what had begun may have been the compositor before, which has ended since."""
             times = listening.says().count("super+b: berths")
+            desk.hand.chord("escape")
             desk.hand.chord("super+b")
             with contextlib.suppress(AssertionError):
                 return until(lambda: listening.says().count("super+b: berths") > times, "a key", 2)
